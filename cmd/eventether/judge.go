@@ -1,0 +1,89 @@
+package main
+
+import (
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"os"
+	"strings"
+
+	"github.com/spf13/cobra"
+
+	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/internal/rigfile"
+)
+
+func judgeCommand() *cobra.Command {
+	var asJSON bool
+	c := &cobra.Command{Use: "judge RIG.json", Short: "Print the verdict on a rig file (- reads standard input)",
+		Long: "Print the verdict on a rig file; - reads standard input.\nExit status: 0 it holds, 1 something snapped, 2 the file is not usable, 3 nothing snapped but something is untested.",
+		Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			r, err := readRig(args[0], cmd.InOrStdin())
+			if err != nil {
+				return err
+			}
+			v := judge.Full(r)
+			if asJSON {
+				enc := json.NewEncoder(cmd.OutOrStdout())
+				enc.SetIndent("", "  ")
+				enc.SetEscapeHTML(false)
+				if err := enc.Encode(v); err != nil {
+					return &exit{exitInternal, err}
+				}
+			} else if _, err := io.WriteString(cmd.OutOrStdout(), judge.Report(r.Name, &v)); err != nil {
+				return &exit{exitInternal, err}
+			}
+			switch v.State {
+			case judge.Snapped:
+				return &exit{status: exitSnapped}
+			case judge.Untested:
+				return &exit{status: exitUntested}
+			}
+			return nil
+		}}
+	c.Flags().BoolVar(&asJSON, "json", false, "print the verdict as JSON")
+	return c
+}
+
+// readRig reads a rig file; the error names the file and every problem by place.
+func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
+	name, in := path, stdin
+	if path == "-" {
+		name = "standard input"
+	} else {
+		f, err := os.Open(path)
+		if err != nil {
+			return nil, &exit{exitUnusable, err}
+		}
+		defer f.Close()
+		in = f
+	}
+	r, err := rigfile.ReadFrom(in)
+	var bad *rigfile.Unusable
+	switch {
+	case errors.As(err, &bad):
+		lines := make([]string, len(bad.Problems))
+		for i, p := range bad.Problems {
+			lines[i] = name + ": " + p.String()
+		}
+		return nil, &exit{exitUnusable, errors.New(strings.Join(lines, "\n"))}
+	case err != nil:
+		return nil, &exit{exitUnusable, fmt.Errorf("%s: %w", name, err)}
+	}
+	return r, nil
+}
+
+func schemaCommand() *cobra.Command {
+	return &cobra.Command{Use: "schema", Short: "Print the JSON Schema of the rig file", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			s, err := rigfile.Schema()
+			if err != nil {
+				return &exit{exitInternal, err}
+			}
+			_, err = cmd.OutOrStdout().Write(s)
+			return err
+		}}
+}

@@ -1,0 +1,128 @@
+package main
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"log/slog"
+	"net"
+	"net/http"
+	"os"
+	"os/signal"
+	"strconv"
+	"syscall"
+	"time"
+
+	"github.com/spf13/cobra"
+
+	"eventether/internal/demo"
+	"eventether/internal/postgres"
+	"eventether/internal/server"
+	"eventether/internal/store"
+	"eventether/web"
+)
+
+type serveOptions struct {
+	port int
+	data string
+	dsn  string
+	demo bool
+}
+
+func serveCommand() *cobra.Command {
+	return webCommand("serve", "Serve the web application on this computer", false)
+}
+
+func demoCommand() *cobra.Command {
+	return webCommand("demo", "Serve the web application with the demo data", true)
+}
+
+func webCommand(use, short string, withDemo bool) *cobra.Command {
+	o := serveOptions{demo: withDemo}
+	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+		defer stop()
+		if err := serve(ctx, o); err != nil {
+			return &exit{exitInternal, err}
+		}
+		return nil
+	}}
+	c.Flags().IntVar(&o.port, "port", 4170, "port on 127.0.0.1; the next free one when it is busy")
+	c.Flags().StringVar(&o.data, "data", "var/db", "folder of the application's own database")
+	c.Flags().StringVar(&o.dsn, "dsn", "", "use this PostgreSQL instead of an own one")
+	return c
+}
+
+func serve(ctx context.Context, o serveOptions) (err error) {
+	log := slog.New(slog.NewTextHandler(os.Stderr, nil))
+	dsn := o.dsn
+	if dsn == "" {
+		cluster, err := postgres.Start(ctx, o.data)
+		if err != nil {
+			return err
+		}
+		defer func() {
+			if stopErr := cluster.Stop(); stopErr != nil {
+				log.Error("stopping the database", "error", stopErr)
+			}
+		}()
+		go cluster.Keep(ctx, log)
+		dsn = cluster.DSN()
+	}
+	st, err := store.Open(ctx, dsn)
+	if err != nil {
+		return err
+	}
+	defer st.Close()
+	if o.demo {
+		if err := demo.Load(ctx, st); err != nil {
+			return fmt.Errorf("loading the demo: %w", err)
+		}
+	}
+	l, err := listen(o.port)
+	if err != nil {
+		return err
+	}
+	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log}))
+	failed := make(chan error, 1)
+	go func() { failed <- srv.Serve(l) }()
+	fmt.Printf("Even Tether is at http://%s (Ctrl-C stops it)\n", l.Addr())
+	select {
+	case err := <-failed:
+		return err
+	case <-ctx.Done():
+	}
+	fmt.Println("Stopping.")
+	end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	defer cancel()
+	if err := srv.Shutdown(end); err != nil && !errors.Is(err, http.ErrServerClosed) {
+		return err
+	}
+	return nil
+}
+
+// listen takes the wanted port on loopback, or says that it is busy and takes the next free one.
+func listen(want int) (net.Listener, error) {
+	for port := want; port < want+100; port++ {
+		l, err := net.Listen("tcp", net.JoinHostPort("127.0.0.1", strconv.Itoa(port)))
+		if err == nil {
+			return l, nil
+		}
+		if !errors.Is(err, syscall.EADDRINUSE) {
+			return nil, err
+		}
+		fmt.Printf("Port %d is busy; trying %d.\n", port, port+1)
+	}
+	return nil, fmt.Errorf("no free port from %d to %d on 127.0.0.1", want, want+99)
+}
+
+func openAPICommand() *cobra.Command {
+	return &cobra.Command{Use: "openapi", Short: "Print the OpenAPI description of the web API", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			enc := json.NewEncoder(cmd.OutOrStdout())
+			enc.SetEscapeHTML(false)
+			enc.SetIndent("", "  ")
+			return enc.Encode(server.Describe())
+		}}
+}

@@ -1,0 +1,72 @@
+package hdmi
+
+// Grade is the speed class printed on an HDMI lead.
+type Grade string
+
+// The lead grades. Unknown is a lead without a mark; Active is an active or optical lead, directional, whose reach is
+// its maker's.
+const (
+	Unknown    Grade = "unknown"
+	StandardHD Grade = "standard"
+	HighSpeed  Grade = "high-speed"
+	Premium    Grade = "premium"
+	UltraHigh  Grade = "ultra"
+	Active     Grade = "active"
+)
+
+// Grades lists every HDMI lead grade in rising order, then the two special ones.
+var Grades = []Grade{StandardHD, HighSpeed, Premium, UltraHigh, Active, Unknown}
+
+// Character rates in MHz a link or lead is made for [memory: HDMI 1.0 to 2.1; the documents could not be opened here].
+const (
+	MHz12 = 165.0 // HDMI 1.0 to 1.2
+	MHz14 = 340.0 // HDMI 1.3 and 1.4
+	MHz20 = 600.0 // HDMI 2.0
+)
+
+// GradeMHz is the character rate a lead grade is certified for [memory: HDMI]. An ultra lead carries every TMDS rate.
+// A lead without a mark is surely good for the lowest grade and possibly for the highest.
+func GradeMHz(g Grade) (sure, possible float64) {
+	switch g {
+	case StandardHD:
+		return 74.25, 74.25
+	case HighSpeed:
+		return MHz14, MHz14
+	case Premium, UltraHigh, Active:
+		return MHz20, MHz20
+	}
+	return 74.25, MHz20
+}
+
+// Reach is how far passive copper carries a character rate, in metres, surely and possibly [practice, estimate:
+// handbook 2.5]. Leads with a mini or micro end are often thin: half the sure reach, unless the lead is known to be
+// full thickness.
+func Reach(mhz float64, thin Thickness) (sure, possible float64) {
+	switch {
+	case mhz <= 148.5:
+		sure, possible = 10, 15
+	case mhz <= MHz14:
+		sure, possible = 5, 10
+	case mhz <= MHz20:
+		sure, possible = 3, 5
+	default:
+		sure, possible = 2, 3
+	}
+	switch thin {
+	case Thin:
+		return sure / 2, possible / 2
+	case MaybeThin:
+		return sure / 2, possible
+	}
+	return sure, possible
+}
+
+// Thickness says whether a lead is one of the thin ones made for small sockets.
+type Thickness int
+
+// Thick is an ordinary lead, Thin a thin one, MaybeThin has a small plug and nothing said.
+const (
+	Thick Thickness = iota
+	Thin
+	MaybeThin
+)

@@ -1,0 +1,65 @@
+package judge
+
+import (
+	"fmt"
+	"testing"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// feedsRig is a rig of n feeds, each a camera on a stick, on as many computers' sockets and controllers as it takes:
+// four to a controller.
+func feedsRig(n int) *rig.Rig {
+	rate := picture.NewRate(30000, 1001)
+	r := &rig.Rig{Format: rig.Format, Name: "bench", Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Minutes: 60, Angles: n, AnglesSelectable: true,
+		Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{{Name: "d", Send: rig.Send{Width: 1280, Height: 720, Rate: rate}}}}}
+	cam, stick := gear.Sources[0].Gear, gear.Stick.Gear
+	pc := rig.Item{ID: "pc", Label: "Computer", Gear: gear.Gear{Kind: gear.Computer, Name: "Computer"}}
+	for i := range n {
+		ctl := fmt.Sprintf("c%d", i/4)
+		if i%4 == 0 {
+			pc.Gear.Controllers = append(pc.Gear.Controllers, gear.Controller{ID: ctl})
+		}
+		pc.Gear.Ports = append(pc.Gear.Ports, gear.Port{ID: fmt.Sprintf("p%d", i), Connector: gear.USBA, Direction: gear.Downstream, Controller: ctl, USB: &gear.USBPort{Speed: "5G"}})
+		m := picture.Mode{Width: 1920, Height: 1080, Rate: rate}
+		r.Items = append(r.Items,
+			rig.Item{ID: fmt.Sprintf("cam-%d", i), Label: "Camera", Gear: cam, Set: &rig.Set{Output: map[string]picture.Mode{"hdmi": m}}},
+			rig.Item{ID: fmt.Sprintf("stick-%d", i), Label: "Stick", Gear: stick, Set: &rig.Set{Deliver: map[string]rig.Deliver{"usb": {Format: picture.NV12, Width: 1920, Height: 1080}}}})
+		r.Leads = append(r.Leads,
+			rig.Lead{ID: fmt.Sprintf("h%d", i), From: fmt.Sprintf("cam-%d.hdmi", i), To: fmt.Sprintf("stick-%d.in", i), Grade: "high-speed", LengthM: fact.Est(3, 2, 4)},
+			rig.Lead{ID: fmt.Sprintf("u%d", i), From: fmt.Sprintf("stick-%d.usb", i), To: fmt.Sprintf("pc.p%d", i), Grade: "usb-5g", LengthM: fact.Exactly(0)})
+	}
+	r.Items = append(r.Items, pc)
+	return r
+}
+
+func BenchmarkRig(b *testing.B) {
+	for _, n := range []int{12, 25, 50, 100, 200, 400} {
+		r := feedsRig(n)
+		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				Rig(r)
+			}
+		})
+	}
+}
+
+func BenchmarkQuiet(b *testing.B) {
+	r := feedsRig(12)
+	b.ReportAllocs()
+	for b.Loop() {
+		trial(r, func(*Verdict) {})
+	}
+}
+
+func BenchmarkAdvise(b *testing.B) {
+	r := feedsRig(12)
+	b.ReportAllocs()
+	for b.Loop() {
+		Full(r)
+	}
+}

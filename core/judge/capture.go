@@ -1,0 +1,247 @@
+package judge
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// input judges whether a device locks to the picture that arrives. Handbook 2.7, 3.1.
+func (p *pass) input(w *walk, it *rig.Item, in int) {
+	port := &it.Gear.Ports[in]
+	hop := w.at(AtCapture, "item", it.ID, it.Label, it.Gear.Name)
+	if port.Direction != gear.In {
+		return // the lead before it already says so
+	}
+	ref := it.ID + "." + port.ID
+	m := w.mode
+	same := func(o picture.Mode) bool { return o.Same(m) }
+	l := Limit{ID: "takes:" + ref, Rule: "takes", Sense: Fits, Where: w.deps(), What: p.say("Picture %s takes", it.Label),
+		Source: Source{fact.DataSheet, "The input list of the spec sheet; handbook 3.1"}}
+	switch {
+	case slices.ContainsFunc(port.Refuses, same):
+		l.outcomes, l.Says = no, p.say("%s was tried with %s and shows nothing.", it.Label, m.Name())
+	case slices.ContainsFunc(port.Modes, same):
+		l.outcomes, l.Says = yes, p.say("%s locks to %s.", it.Label, m.Name())
+	case len(port.Modes) == 0 || port.MoreModes:
+		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s locks to %s.", it.Label, m.Name())
+		l.Facts = p.facts.of(p.takesBasis(it, port, m, "take"))
+	default:
+		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, m.Name())
+	}
+	p.add(hop, l)
+	p.characterRate(hop, w, it, port, "take")
+}
+
+// through passes the picture on by a device that is no capture: a switcher, splitter or converter.
+func (p *pass) through(w *walk, it *rig.Item, out int) {
+	if out < 0 || it.Set == nil {
+		return
+	}
+	if m, ok := it.Set.Output[it.Gear.Ports[out].ID]; ok {
+		w.mode = m
+	}
+}
+
+// stream is a picture on its way through USB.
+type stream struct {
+	owner  *rig.Item
+	port   string
+	where  []string
+	speeds []Basis // every part the connection passes, with the MB/s its speed stands for
+	device usb.Speed
+	iso    bool // surely reserves
+	maybe  bool // may reserve
+	facts  []Basis
+	load   term // over facts: MB/s it sends
+	sum    string
+	// What the program gets.
+	width, height int
+	rate          picture.Rate
+	// Where it shares: hubs by item index, then the host's controller.
+	hubs       []hubAt
+	crosses    []hopAt
+	host       *rig.Item
+	controller string
+	hostPort   string
+}
+
+// hubAt is a hub a stream passes: the item, and how many of the stream's speeds come before what is above it.
+type hubAt struct{ item, above int }
+
+// hopAt is a hop of the board where a stream meets others.
+type hopAt struct {
+	item *rig.Item
+	feed *Feed
+	hop  int
+}
+
+// startStream begins the USB part of a feed at the device that hands the picture to the computer. A device reached by
+// several feeds (a switcher) sends one stream; the feeds share it.
+func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
+	port := &it.Gear.Ports[out]
+	stage := AtCapture
+	hop := w.at(stage, "port", it.ID+"."+port.ID, p.say("%s to the computer", it.Label), "")
+	s := &stream{owner: it, port: port.ID}
+	if port.Connector == gear.PCIe || port.Connector == gear.LAN {
+		p.notJudged(hop, w, it.ID+"."+port.ID, p.say("%s connections", string(port.Connector)))
+	}
+	p.delivered(hop, w, s, it, port)
+	hop.Detail = s.sum
+	s.where = w.deps()
+	s.speeds = append(make([]Basis, 0, 4), p.speedBasis(it, port))
+	s.device = usb.HighSpeed
+	if port.USB != nil && port.USB.Speed != usb.UnknownSpeed {
+		s.device = port.USB.Speed
+	}
+	if port.USB != nil {
+		s.iso = port.USB.Transfer == usb.Isochronous
+		s.maybe = port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""
+	}
+	for _, have := range p.streams {
+		if have.owner == it && have.port == port.ID {
+			return have
+		}
+	}
+	p.streams = append(p.streams, s)
+	return s
+}
+
+// delivered settles which picture the program takes from a device, and how many bytes it is. Handbook 1.2, 3.1.
+func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.Port) {
+	ref := it.ID + "." + port.ID
+	l := Limit{ID: "delivers:" + ref, Rule: "delivers", Sense: Fits, Where: w.deps(), What: p.say("Picture %s delivers", it.Label),
+		Source: Source{fact.DataSheet, "The delivered list of the spec sheet; handbook 3.1"}}
+	choices := p.deliveries(it, port, w.mode)
+	var want rig.Deliver
+	asked := false
+	if it.Set != nil {
+		want, asked = it.Set.Deliver[port.ID]
+	}
+	fits := func(c delivery) bool {
+		return c.Format == want.Format && (want.Width == 0 || want.Width == c.Width && want.Height == c.Height)
+	}
+	switch {
+	case len(choices) == 0:
+		l.outcomes, l.Says = maybe, p.say("Nobody has said which pictures %s delivers.", it.Label)
+		pr := p.Show.Programme
+		s.width, s.height, s.rate = pr.Width, pr.Height, pr.Rate
+		s.facts = p.facts.of(Basis{Name: p.say("bytes %s sends", it.Label), Unit: "MB/s", Low: 1, Value: 60, High: 500, From: fact.Estimate})
+		s.load = times(1, 0)
+	case asked:
+		at := slices.IndexFunc(choices, fits)
+		if at < 0 {
+			l.outcomes, l.Says = no, p.say("%s does not deliver %s %s.", it.Label, string(want.Format), deliverSize(want))
+			at = 0
+		} else {
+			l.outcomes, l.Says = yes, p.say("%s delivers %s.", it.Label, choices[at].name())
+		}
+		c := choices[at]
+		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
+			c.rate = want.Rate
+		}
+		p.streamOf(s, it, c)
+	case len(choices) == 1:
+		l.outcomes, l.Says = yes, p.say("%s delivers %s and nothing else.", it.Label, choices[0].name())
+		p.streamOf(s, it, choices[0])
+	default:
+		l.outcomes = yes // whichever it is, the device can do it; how much it is matters on the bus
+		l.Says = p.say("Nobody has said which picture the program takes from %s.", it.Label)
+		p.streamOf(s, it, choices[0])
+		b := p.formatBasis(it, port, choices)
+		s.facts, s.load = []Basis{b}, times(1, 0)
+		s.sum = p.say("between %s and %s MB/s, by format", num(b.Low), num(b.High))
+	}
+	p.add(hop, l)
+}
+
+func deliverSize(d rig.Deliver) string {
+	if d.Width == 0 {
+		return ""
+	}
+	return picture.SizeName(d.Width, d.Height)
+}
+
+// delivery is one line of a device's delivered list with the rate it comes at.
+type delivery struct {
+	gear.Delivery
+	at   int
+	rate picture.Rate
+}
+
+func (d delivery) name() string {
+	return string(d.Format) + " " + picture.SizeName(d.Width, d.Height) + " at " + d.rate.Name()
+}
+
+// deliveries lists what a device can hand on of a picture, in the order of its sheet: no larger than the picture that
+// comes in (a source's own USB knows no such bound), at its rate or an even part of it.
+func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []delivery {
+	out := make([]delivery, 0, len(it.Gear.Delivers))
+	for i, d := range it.Gear.Delivers {
+		rate := d.MaxRate
+		if !in.Rate.IsZero() {
+			if d.Width > in.Width || d.Height > in.Height {
+				continue
+			}
+			rate = in.Rate
+			for n := int64(2); rate.Cmp(d.MaxRate) > 0; n++ {
+				rate = picture.NewRate(in.Rate.Num, in.Rate.Den*n)
+			}
+		}
+		out = append(out, delivery{d, i, rate})
+	}
+	return out
+}
+
+// streamOf fills in the load of one delivery.
+func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
+	s.width, s.height, s.rate = d.Width, d.Height, d.rate
+	if !d.Format.Compressed() {
+		numer, den, _ := d.Format.Stream(d.Width, d.Height, d.rate)
+		s.load = times(float64(numer) / float64(den) / mega)
+		s.facts = nil
+		if !p.quiet {
+			bytes, _ := d.Format.FrameBytes(d.Width, d.Height)
+			s.sum = p.say("%s %s: %s B a frame × %s", string(d.Format), picture.SizeName(d.Width, d.Height), strconv.FormatInt(bytes, 10), d.rate.String())
+		}
+		return
+	}
+	standIn := gear.DefaultMJPEGBits
+	if d.Format == picture.H264 {
+		standIn = gear.DefaultH264Bits
+	}
+	s.facts = p.facts.of(basis(p.path("items", it.ID, "delivers", strconv.Itoa(d.at), "bitsPerPixel"), p.say("bits a pixel of %s from %s", string(d.Format), it.Label), "bit", d.BitsPerPixel, standIn,
+		p.ask("How many bits a pixel is the "+string(d.Format)+" of %s?", it.Label, "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames).", 10)))
+	s.load = times(float64(d.Width)*float64(d.Height)*d.rate.Float()/8/mega, 0)
+	if !p.quiet {
+		s.sum = p.say("%s %s: %s × %s × %s bit ÷ 8 × %s", string(d.Format), picture.SizeName(d.Width, d.Height), strconv.Itoa(d.Width), strconv.Itoa(d.Height), num(s.facts[0].Value), d.rate.String())
+	}
+}
+
+// formatBasis asks which picture the program takes; each answer is so many MB/s.
+func (p *pass) formatBasis(it *rig.Item, port *gear.Port, choices []delivery) Basis {
+	b := Basis{Path: p.path("items", it.ID, "deliver", port.ID), Name: p.say("format %s delivers", it.Label), Unit: "MB/s", From: fact.Estimate, Word: "not said"}
+	ask := Ask{Question: p.say("Which picture does the program take from %s?", it.Label), How: "Look in the program's settings of that source.", Minutes: 2}
+	b.ask = func() Ask { return ask }
+	for i, c := range choices {
+		var s stream
+		p.streamOf(&s, it, c)
+		mb := s.load.bounds(s.facts)
+		if i == 0 {
+			b.Low, b.Value, b.High = mb.Low, mb.Value, mb.High
+		}
+		b.Low, b.High = min(b.Low, mb.Low), max(b.High, mb.High)
+		if p.quiet {
+			continue
+		}
+		b.Options = append(b.Options, Option{Word: c.name(), Label: c.name(), Number: mb.Value})
+		ask.Edits = append(ask.Edits, []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID,
+			Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height}}})
+	}
+	return b
+}

@@ -1,0 +1,373 @@
+package judge
+
+import (
+	"slices"
+	"strings"
+	"sync"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// Stage is one of the seven places a tether passes, from lens to audience.
+type Stage string
+
+// The stages of the board, in order.
+const (
+	AtCamera  Stage = "camera"
+	AtSocket  Stage = "socket"
+	AtLead    Stage = "lead"
+	AtCapture Stage = "capture"
+	AtPort    Stage = "port"
+	AtPicture Stage = "picture"
+	AtSend    Stage = "send"
+)
+
+// Stages lists the stages in order.
+var Stages = []Stage{AtCamera, AtSocket, AtLead, AtCapture, AtPort, AtPicture, AtSend}
+
+// Verdict is everything judging finds.
+type Verdict struct {
+	State     State      `json:"state" enum:"slack,taut,untested,snapped"`
+	Sentence  string     `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
+	Feeds     []Feed     `json:"feeds"`
+	Limits    []Limit    `json:"limits"`
+	Findings  []Finding  `json:"findings"`
+	Cure      *Cure      `json:"cure,omitempty"`
+	Questions []Question `json:"questions" doc:"What to ask next, the most deciding first"`
+}
+
+// Feed is the verdict on one source's way to the audience.
+type Feed struct {
+	ID     string `json:"id"`
+	Source string `json:"source" doc:"Item id of the source"`
+	Label  string `json:"label"`
+	State  State  `json:"state" enum:"slack,taut,untested,snapped"`
+	Hops   []Hop  `json:"hops"`
+}
+
+// Hop is one stretch of a feed on the board.
+type Hop struct {
+	Stage  Stage    `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Ref    string   `json:"ref" doc:"What it is: an item id, a lead id or item.port"`
+	Kind   string   `json:"kind" enum:"item,port,lead,rig"`
+	Label  string   `json:"label"`
+	Detail string   `json:"detail"`
+	State  State    `json:"state" enum:"slack,taut,untested,snapped"`
+	Room   float64  `json:"room" doc:"Share of the worst limit that is left at worst: 1 idle, 0 at the limit"`
+	Limits []string `json:"limits" doc:"Ids of the limits judged here"`
+	Joins  string   `json:"joins,omitempty" doc:"Feeds with the same mark run together here"`
+}
+
+// Rig judges a rig that passes rig.Check: one pass, every hop, every limit, no fixes yet.
+func Rig(r *rig.Rig) Verdict { return run(r, false) }
+
+// run is the pass; quiet leaves out every word, for searching.
+func run(r *rig.Rig, quiet bool) Verdict {
+	return newPass(r, quiet).run()
+}
+
+func newPass(r *rig.Rig, quiet bool) *pass {
+	return &pass{Rig: r, g: rig.NewGraph(r), quiet: quiet, ceiling: r.PlanningCeiling()}
+}
+
+// passes keeps the memory of quiet passes for the next one.
+var passes = sync.Pool{New: func() any { return new(pass) }}
+
+// trial judges a rig without words and hands the verdict to look, which must not keep it.
+func trial(r *rig.Rig, look func(*Verdict)) {
+	p := passes.Get().(*pass)
+	*p = pass{Rig: r, g: rig.NewGraph(r), quiet: true, ceiling: r.PlanningCeiling(), limits: p.limits[:0], index: p.index, feeds: p.feeds[:0],
+		facts: p.facts[:0], loads: p.loads[:0], terms: p.terms[:0], ids: p.ids[:0]}
+	clear(p.index)
+	v := p.run()
+	look(&v)
+	passes.Put(p)
+}
+
+func (p *pass) run() Verdict {
+	feeds := p.g.Trace()
+	room := 12 + 12*len(feeds) // about what a feed brings
+	if cap(p.limits) < room {
+		p.limits, p.index = make([]Limit, 0, room), make(map[string]int, room)
+		p.facts, p.loads, p.terms = make([]Basis, 0, 2*room), make([]Load, 0, room), make([]term, 0, room)
+		p.ids = make([]string, 0, 4*room)
+	}
+	if cap(p.feeds) < len(feeds) { // never grows below: pointers into it stay good
+		p.feeds = make([]Feed, 0, len(feeds))
+	}
+	for i := range feeds {
+		p.feed(&feeds[i])
+	}
+	p.clashes()
+	p.buses()
+	p.show()
+	return p.verdict()
+}
+
+type pass struct {
+	*rig.Rig
+	g       *rig.Graph
+	quiet   bool
+	ceiling float64
+	limits  []Limit
+	index   map[string]int
+	feeds   []Feed
+	streams []*stream
+	arrived map[string]bool
+	facts   slab[Basis]
+	loads   slab[Load]
+	terms   slab[term]
+	ids     []string
+}
+
+// say puts texts in the places of %s, or does nothing in a quiet pass. It takes texts only, so that a quiet pass costs
+// nothing (arguments of other types would have to be boxed first) and a worded one little.
+func (p *pass) say(format string, args ...string) string {
+	if p.quiet {
+		return ""
+	}
+	size := len(format)
+	for _, a := range args {
+		size += len(a)
+	}
+	b := make([]byte, 0, size)
+	for _, a := range args {
+		at := strings.Index(format, "%s")
+		b = append(append(b, format[:at]...), a...)
+		format = format[at+2:]
+	}
+	return string(append(b, format...))
+}
+
+// room is an empty list for n ids.
+func (p *pass) room(n int) []string {
+	if len(p.ids)+n > cap(p.ids) {
+		p.ids = make([]string, 0, max(2*cap(p.ids), 64))
+	}
+	at := len(p.ids)
+	p.ids = p.ids[:at+n]
+	return p.ids[at : at : at+n]
+}
+
+// slab hands out small slices of one large one.
+type slab[T any] []T
+
+func (s *slab[T]) of(items ...T) []T {
+	if len(*s)+len(items) > cap(*s) {
+		*s = make([]T, 0, max(2*cap(*s), len(items), 16))
+	}
+	at := len(*s)
+	*s = append(*s, items...)
+	return (*s)[at:len(*s):len(*s)]
+}
+
+// add weighs and keeps a limit; the second feed to bring the same one only adds what it depends on.
+func (p *pass) add(h *Hop, l Limit) *Limit {
+	if i, ok := p.index[l.ID]; ok {
+		have := &p.limits[i]
+		for _, w := range l.Where {
+			if !slices.Contains(have.Where, w) {
+				have.Where = append(have.Where, w)
+			}
+		}
+		h.note(have)
+		return have
+	}
+	p.index[l.ID] = len(p.limits)
+	p.limits = append(p.limits, l)
+	kept := &p.limits[len(p.limits)-1]
+	if kept.Ceiling == 0 {
+		kept.Ceiling = p.ceiling
+	}
+	if kept.Sense == "" {
+		kept.Sense = AtMost
+	}
+	kept.weigh()
+	if !p.quiet {
+		for i := range kept.Loads {
+			kept.Loads[i].Est = kept.Loads[i].rests(kept.Facts)
+		}
+		kept.rank()
+	}
+	h.note(kept)
+	return kept
+}
+
+func (ld *Load) rests(facts []Basis) bool {
+	for _, i := range ld.term.by[:ld.term.nBy] {
+		if facts[i].From == fact.Estimate {
+			return true
+		}
+	}
+	return ld.term.under > 0 && facts[ld.term.under].From == fact.Estimate
+}
+
+// note counts a limit towards a hop.
+func (h *Hop) note(l *Limit) {
+	if h == nil {
+		return
+	}
+	if l.Stage == "" {
+		l.Stage = h.Stage
+	}
+	h.State = Worse(h.State, l.State)
+	if slices.Contains(h.Limits, l.ID) {
+		return
+	}
+	if l.Sense != Fits {
+		h.Room = min(h.Room, max(0, 1-l.Ratio.High))
+	}
+	h.Limits = append(h.Limits, l.ID)
+}
+
+// path joins the parts of a fact's path, or nothing in a quiet pass.
+func (p *pass) path(parts ...string) string {
+	if p.quiet {
+		return ""
+	}
+	return strings.Join(parts, "/")
+}
+
+// walk carries what is known of a picture along a feed.
+type walk struct {
+	pass  *pass
+	feed  *Feed
+	mode  picture.Mode // the picture on the link
+	where []string     // ids passed so far: everything a limit here depends on
+}
+
+// at starts a hop; the pointer is good until the next one.
+func (w *walk) at(stage Stage, kind, ref, label, detail string) *Hop {
+	w.feed.Hops = append(w.feed.Hops, Hop{Stage: stage, Kind: kind, Ref: ref, Label: label, Detail: detail, State: Slack, Room: 1, Limits: w.pass.room(4)})
+	return &w.feed.Hops[len(w.feed.Hops)-1]
+}
+
+// deps is everything passed so far. The walk only ever appends, so what is handed out stays as it is.
+func (w *walk) deps() []string { return w.where[:len(w.where):len(w.where)] }
+
+func (p *pass) feed(f *rig.Feed) {
+	src := &p.Items[f.Source]
+	p.feeds = p.feeds[:len(p.feeds)+1]
+	feed := &p.feeds[len(p.feeds)-1]
+	*feed = Feed{Source: src.ID, Label: src.Label, ID: src.ID, State: Slack, Hops: feed.Hops}
+	feed.Hops = slices.Grow(feed.Hops[:0], 3+2*len(f.Hops))
+	first := f.Hops[0]
+	if first.Out >= 0 {
+		feed.ID = src.ID + "." + src.Gear.Ports[first.Out].ID
+	}
+	w := &walk{pass: p, feed: feed, where: make([]string, 0, 2*len(f.Hops))}
+	w.where = append(w.where, src.ID)
+	p.source(w, src, first.Out)
+	var s *stream
+	if first.Out >= 0 && src.Gear.Ports[first.Out].Direction == gear.Upstream {
+		s = p.startStream(w, src, first.Out, -1)
+	}
+	for i := 1; i < len(f.Hops); i++ {
+		h := f.Hops[i]
+		w.where = append(w.where, p.Leads[h.LeadIn].ID)
+		p.lead(w, h.LeadIn, s)
+		it := &p.Items[h.Item]
+		w.where = append(w.where, it.ID)
+		switch {
+		case s == nil && h.Out >= 0 && it.Gear.Ports[h.Out].Direction == gear.Upstream:
+			p.input(w, it, h.In)
+			s = p.startStream(w, it, h.Out, h.LeadIn)
+		case s == nil:
+			p.input(w, it, h.In)
+			p.through(w, it, h.Out)
+		default:
+			p.port(w, it, h, s)
+		}
+	}
+	p.arrives(w, f, s)
+	for i := range feed.Hops {
+		feed.State = Worse(feed.State, feed.Hops[i].State)
+	}
+}
+
+// arrives closes a feed: did it get to the computer, and what does the programme make of it?
+func (p *pass) arrives(w *walk, f *rig.Feed, s *stream) {
+	if f.Arrives && s != nil {
+		if p.arrived == nil {
+			p.arrived = map[string]bool{}
+		}
+		p.arrived[s.owner.ID+"."+s.port] = true
+		p.picture(w, s)
+		return
+	}
+	last := f.Hops[len(f.Hops)-1]
+	it := &p.Items[last.Item]
+	hop := w.at(AtPort, "item", it.ID, it.Label, "")
+	says := p.say("%s goes no further than %s: no lead takes it on to the computer.", w.feed.Label, it.Label)
+	if f.Arrives {
+		says = p.say("%s goes into a picture socket of %s, but no capture device stands before it.", w.feed.Label, it.Label)
+	}
+	p.add(hop, Limit{ID: "arrives:" + w.feed.ID, Rule: "arrives", Sense: Fits, outcomes: no,
+		What: p.say("Way of %s to the computer", w.feed.Label), Says: says, Where: w.deps(),
+		Source: Source{fact.Practice, "A feed counts only when it reaches the computer"}})
+}
+
+// The three answers a yes-or-no can have.
+var (
+	yes   = []State{Slack}
+	soft  = []State{Taut}
+	no    = []State{Snapped}
+	maybe = []State{Slack, Snapped}
+)
+
+// clashes are sockets with two plugs, which only a half-made change can have.
+func (p *pass) clashes() {
+	for _, leads := range p.g.Clashes() {
+		l := Limit{Rule: "one-plug", Sense: Fits, outcomes: no, Stage: AtPort,
+			What: "One plug for one socket", Source: Source{fact.Practice, "One socket takes one plug"}}
+		l.ID = "one-plug"
+		for _, i := range leads {
+			l.ID += ":" + p.Leads[i].ID
+			l.Where = append(l.Where, p.Leads[i].ID)
+		}
+		l.Says = p.say("Two plugs are meant for one socket.")
+		p.add(nil, l)
+	}
+}
+
+// verdict gathers the pass.
+func (p *pass) verdict() Verdict {
+	v := Verdict{State: Slack, Feeds: p.feeds, Limits: p.limits}
+	for i := range p.limits {
+		v.State = Worse(v.State, p.limits[i].State)
+	}
+	for i := range v.Feeds { // shared limits strained hops after their feed was walked
+		f := &v.Feeds[i]
+		for j := range f.Hops {
+			f.State = Worse(f.State, f.Hops[j].State)
+		}
+	}
+	return v
+}
+
+// basis turns a stated fact, or the rule's default, into a limit's fact.
+func basis(path, name, unit string, f *fact.Fact, standIn fact.Fact, ask func() Ask) Basis {
+	if f == nil {
+		f = &standIn
+	}
+	return Basis{Path: path, Name: name, Unit: unit, Low: f.Low, Value: f.Value, High: f.High, From: f.From, At: f.At, ask: ask}
+}
+
+// choice is a fact that is one of several words, each with its number in the sum.
+func choice(path, name, unit, word string, options []Option, ask func() Ask) Basis {
+	b := Basis{Path: path, Name: name, Unit: unit, Word: word, From: fact.Given, ask: ask, Options: options}
+	b.Low, b.High, b.Value = options[0].Number, options[0].Number, options[0].Number
+	for _, o := range options[1:] {
+		b.Low, b.High = min(b.Low, o.Number), max(b.High, o.Number)
+	}
+	if len(options) > 1 {
+		b.From = fact.Estimate
+	}
+	return b
+}
+
+// mega scales hertz and bytes to the millions limits are shown in.
+const mega = 1e6

@@ -1,0 +1,216 @@
+package judge
+
+import (
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/rig"
+)
+
+// lead judges one lead: way round, grade and reach. s is nil while the picture has not entered USB.
+func (p *pass) lead(w *walk, at int, s *stream) {
+	l := &p.Leads[at]
+	fi, fp, ti, tp := p.g.LeadEnds(at)
+	from, to := &p.Items[fi].Gear.Ports[fp], &p.Items[ti].Gear.Ports[tp]
+	stage := AtLead
+	if s != nil {
+		stage = AtPort
+	}
+	hop := w.at(stage, "lead", l.ID, p.leadName(l), p.say("%s to %s", p.Items[fi].Label, p.Items[ti].Label))
+	switch from.Connector.Family() {
+	case gear.HDMIFamily:
+		if !p.wayRound(hop, w, l, &p.Items[fi], from, &p.Items[ti], to) {
+			return
+		}
+		p.leadGrade(hop, w, l)
+		p.leadReach(hop, w, l, from, to)
+	case gear.USBFamily:
+		if s != nil {
+			p.usbLead(hop, w, s, l, from, to)
+		}
+	default:
+		p.notJudged(hop, w, l.ID, p.say("%s links", strings.ToUpper(string(from.Connector.Family()))))
+	}
+}
+
+// leadName is "High Speed 3 m".
+func (p *pass) leadName(l *rig.Lead) string {
+	if p.quiet {
+		return ""
+	}
+	if l.LengthM.High == 0 {
+		return "plugged straight in"
+	}
+	length := span(l.LengthM.Low, l.LengthM.High, "m")
+	if l.LengthM.From == fact.Estimate {
+		length = "~" + num(l.LengthM.Value) + " m est."
+	}
+	return GradeName(l.Grade) + " " + length
+}
+
+// leadTitle tells a lead by the things it joins.
+func (p *pass) leadTitle(l *rig.Lead) string {
+	if p.quiet {
+		return ""
+	}
+	from, to := p.g.End(l.From), p.g.End(l.To)
+	if from == nil || to == nil {
+		return l.ID
+	}
+	return "from " + from.Label + " to " + to.Label
+}
+
+// GradeName is a lead grade in words.
+func GradeName(grade string) string {
+	if name, ok := gradeNames[grade]; ok {
+		return name
+	}
+	return grade
+}
+
+var gradeNames = map[string]string{
+	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI", "premium": "Premium High Speed HDMI",
+	"ultra": "Ultra High Speed HDMI", "active": "Active optical HDMI",
+	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s", "usb-20g": "USB 20 Gb/s",
+	"usb-40g": "USB 40 Gb/s", "usb-unknown": "Unmarked USB",
+	"coax": "Coax", "lan": "Network", "slot": "Slot",
+}
+
+// notJudged is said of links whose rules have not been written yet: never silently slack.
+func (p *pass) notJudged(hop *Hop, w *walk, ref, what string) {
+	p.add(hop, Limit{ID: "not-judged:" + ref, Rule: "not-judged", Sense: Fits, outcomes: maybe, Where: w.deps(),
+		What: what, Says: p.say("This version has no rules for %s yet: look for yourself.", what),
+		Source: Source{fact.Practice, "No rule yet"}})
+}
+
+// wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its
+// record says otherwise. Handbook 2.4.
+func (p *pass) wayRound(hop *Hop, w *walk, l *rig.Lead, fi *rig.Item, from *gear.Port, ti *rig.Item, to *gear.Port) bool {
+	lim := Limit{ID: "way-round:" + l.ID, Rule: "way-round", Sense: Fits, Where: append(w.deps(), ti.ID), What: p.say("Output meets input"),
+		Source: Source{fact.Practice, "Handbook 2.4: an HDMI socket on a computer is an output unless its record says so"}}
+	switch {
+	case from.Direction == gear.Out && to.Direction == gear.In:
+		lim.outcomes, lim.Says = yes, p.say("An output meets an input.")
+	case to.Direction == gear.Out && ti.Gear.Kind == gear.Computer:
+		lim.outcomes, lim.Says = no, p.say("The picture socket “%s” of %s is an output: %s put into it carries nothing.", rig.PortName(to), ti.Label, fi.Label)
+	default:
+		lim.outcomes, lim.Says = no, p.say("%s of %s is %s and %s of %s is %s: nothing flows.", rig.PortName(from), fi.Label, string(from.Direction), rig.PortName(to), ti.Label, string(to.Direction))
+	}
+	p.add(hop, lim)
+	return lim.outcomes[0] == Slack
+}
+
+func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
+	low, high := hdmi.CharacterRate(w.mode)
+	lim := Limit{ID: "grade:" + l.ID, Rule: "grade", Unit: "MHz", Where: w.deps(), What: p.say("Grade of the lead %s", p.leadTitle(l)),
+		Ceiling:  1, // a lead is certified up to its rate; there is no planning share of a certificate
+		Facts:    []Basis{rateBasis(low, high), p.gradeBasis(l)},
+		Loads:    p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.rateSum(w.mode), term: times(1, 0)}),
+		caps:     p.terms.of(times(1, 1)),
+		LimitSum: p.say("%s is certified for so much", GradeName(l.Grade)),
+		Source:   Source{fact.Standard, "HDMI lead categories, from memory; handbook 2.5"}}
+	kept := p.add(hop, lim)
+	if !p.quiet {
+		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), span(kept.Sure, kept.Possible, "MHz"), w.mode.Name(),
+			span(kept.Load.Low, kept.Load.High, "MHz"))
+	}
+}
+
+func (p *pass) gradeBasis(l *rig.Lead) Basis {
+	grade := hdmi.Grade(l.Grade)
+	path := p.path("leads", l.ID, "grade")
+	if grade != hdmi.Unknown {
+		mhz, _ := hdmi.GradeMHz(grade)
+		return Basis{Path: path, Name: p.say("grade of the lead %s", p.leadTitle(l)), Unit: "MHz", Low: mhz, Value: mhz, High: mhz, From: fact.Given, Word: l.Grade}
+	}
+	options, edits := gradeOptions, [][]rig.Edit(nil)
+	if !p.quiet {
+		for _, o := range options {
+			edits = append(edits, []rig.Edit{{Do: "word", Path: path, Word: o.Word}})
+		}
+	}
+	return choice(path, p.say("grade of the lead %s", p.leadTitle(l)), "MHz", l.Grade, options,
+		func() Ask {
+			return Ask{Question: p.say("What is printed on the HDMI lead %s?", p.leadTitle(l)), How: "Look along the jacket and on the plugs.", Minutes: 1, Edits: edits}
+		})
+}
+
+var gradeOptions = func() (out []Option) {
+	for _, g := range []hdmi.Grade{hdmi.StandardHD, hdmi.HighSpeed, hdmi.Premium, hdmi.UltraHigh} {
+		mhz, _ := hdmi.GradeMHz(g)
+		out = append(out, Option{Word: string(g), Label: gradeNames[string(g)], Number: mhz})
+	}
+	return out
+}()
+
+const reachSource = "Handbook 2.5: reach of passive copper"
+
+// leadReach judges the length of a lead against how far its rate goes over copper, or by what happened when it was
+// tried.
+func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
+	_, high := hdmi.CharacterRate(w.mode)
+	mhz := high / mega
+	if t := l.Tried; t != nil && (t.Holds && mhz <= t.MHz || !t.Holds && mhz >= t.MHz) {
+		lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Sense: Fits, Where: w.deps(), What: p.say("The lead %s as tried", p.leadTitle(l)),
+			Source: Source{fact.Measured, strings.TrimSpace("tried " + t.At)}}
+		if t.Holds {
+			lim.outcomes, lim.Says = yes, p.say("This lead was tried at %s MHz and held.", num(t.MHz))
+		} else {
+			lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", num(t.MHz))
+		}
+		p.add(hop, lim)
+		return
+	}
+	if hdmi.Grade(l.Grade) == hdmi.Active {
+		return // as long as its maker says; nothing of it is copper
+	}
+	sure, possible := hdmi.Reach(mhz, thickness(l, from, to))
+	path := p.path("leads", l.ID, "")
+	lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Unit: "m", Where: w.deps(), What: p.say("Reach of the lead %s", p.leadTitle(l)),
+		Facts: p.facts.of(
+			basis(path+"lengthM", p.say("length of the lead %s", p.leadTitle(l)), "m", &l.LengthM, fact.Fact{}, p.ask("How long is the lead %s?", p.leadTitle(l), "A tape measure, or the figure on the bag.", 1)),
+			p.reachBasis(l, mhz, sure, possible),
+		),
+		Loads:    p.loads.of(Load{Item: l.ID, Label: p.leadName(l), term: times(1, 0), Sum: "its length"}),
+		caps:     p.terms.of(times(1, 1)),
+		LimitSum: p.say("passive copper at %s MHz: surely %s m, possibly %s m", num(mhz), num(sure), num(possible)),
+		Source:   Source{fact.Practice, reachSource}}
+	kept := p.add(hop, lim)
+	if !p.quiet {
+		kept.Says = p.say("%s long; copper carries %s MHz for %s.", span(kept.Load.Low, kept.Load.High, "m"), num(mhz), span(sure, possible, "m"))
+	}
+}
+
+// reachBasis is the reach as a fact: between its sure and possible value only a trial tells, and its two answers are
+// "no further than the sure reach" and "as far as this lead is long".
+func (p *pass) reachBasis(l *rig.Lead, mhz, sure, possible float64) Basis {
+	b := Basis{Path: p.path("leads", l.ID, "tried"), Name: p.say("whether the lead %s holds at %s MHz", p.leadTitle(l), num(mhz)), Unit: "m",
+		Low: sure, Value: sure, High: possible, From: fact.Practice}
+	if p.quiet {
+		return b
+	}
+	t, f := true, false
+	b.Options = []Option{{Word: "yes", Label: "It holds", Number: possible}, {Word: "no", Label: "It drops out", Number: sure}}
+	b.ask = func() Ask {
+		return Ask{Question: p.say("Does the lead %s (%s) hold at %s MHz?", p.leadTitle(l), p.leadName(l), num(mhz)), Minutes: 15,
+			How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.",
+			Edits: [][]rig.Edit{{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}},
+				{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
+	}
+	return b
+}
+
+// thickness: a lead to a mini or micro socket may be a thin one unless it is said.
+func thickness(l *rig.Lead, from, to *gear.Port) hdmi.Thickness {
+	switch {
+	case l.Thin != nil && *l.Thin:
+		return hdmi.Thin
+	case l.Thin != nil:
+		return hdmi.Thick
+	case from.Connector.Small() || to.Connector.Small():
+		return hdmi.MaybeThin
+	}
+	return hdmi.Thick
+}

@@ -1,0 +1,422 @@
+package judge
+
+import (
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
+type Move struct {
+	ID      string      `json:"id"`
+	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,setting,power,send,swap"`
+	Of      string      `json:"of" doc:"The item or lead it is done to"`
+	Slot    string      `json:"slot" doc:"Moves with the same slot exclude each other"`
+	Label   string      `json:"label" doc:"What to do, as an order"`
+	Short   string      `json:"short" doc:"The same in a few words, for the verdict's sentence"`
+	Edits   []rig.Edit  `json:"edits"`
+	Minutes float64     `json:"minutes"`
+	Cost    *gear.Money `json:"cost,omitempty" doc:"What has to be bought, estimated"`
+	GivesUp string      `json:"givesUp,omitempty" doc:"What the picture or the show loses"`
+	// Judged is what the move would do; set on fixes and on ghosts.
+	Judged *Judged `json:"judged,omitempty"`
+
+	touches string // the id of the one thing it changes
+	loss    int
+}
+
+// Judged says what a change would do to the rig.
+type Judged struct {
+	State   State    `json:"state" enum:"slack,taut,untested,snapped" doc:"The rig afterwards"`
+	Heals   []string `json:"heals" doc:"Limits that get better, by id"`
+	Strains []string `json:"strains" doc:"Limits that get worse, by id"`
+	Words   string   `json:"words" doc:"The same in words"`
+}
+
+// Minutes and prices of moves [estimate]; a user's own history replaces them once there is one.
+const (
+	minutesPlug    = 1
+	minutesMode    = 2
+	minutesDeliver = 1
+	minutesLead    = 5
+	minutesSetting = 1
+	minutesPower   = 3
+	minutesSend    = 1
+	minutesSwap    = 5
+	priceDummy     = gear.Amount(2500)
+)
+
+// Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
+// no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
+// a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count
+// once. The list is complete for what Advise searches through.
+func Moves(r *rig.Rig) []Move { return moves(r, rig.NewGraph(r), false) }
+
+func moves(r *rig.Rig, g *rig.Graph, quiet bool) []Move {
+	u := &universe{Rig: r, g: g, p: &pass{Rig: r, g: g, quiet: quiet}}
+	for i := range r.Leads {
+		u.plugs(i)
+		u.leads(i)
+	}
+	for i := range r.Items {
+		it := &r.Items[i]
+		u.modes(it)
+		u.delivers(it)
+		u.settings(it)
+		u.swaps(it)
+	}
+	u.sends()
+	return u.out
+}
+
+type universe struct {
+	*rig.Rig
+	g   *rig.Graph
+	p   *pass
+	out []Move
+}
+
+func (u *universe) add(m Move) { u.out = append(u.out, m) }
+
+func (u *universe) currency() string {
+	if b := u.Show.Budget; b != nil {
+		return b.Currency
+	}
+	return "EUR"
+}
+
+func (u *universe) money(a gear.Amount) *gear.Money {
+	return &gear.Money{Amount: a, Currency: u.currency()}
+}
+
+// socketClass groups sockets that are alike for the bus.
+type socketClass struct {
+	item       string
+	controller string
+	speed      usb.Speed
+	connector  gear.Connector
+	in         string // picture inputs are each their own
+}
+
+func (u *universe) plugs(at int) {
+	l := &u.Leads[at]
+	fi, fp, ti, tp := u.g.LeadEnds(at)
+	if fi < 0 {
+		return
+	}
+	from, to := &u.Items[fi].Gear.Ports[fp], &u.Items[ti].Gear.Ports[tp]
+	if from.Connector == gear.Internal || to.Connector == gear.Internal || l.LengthM.High == 0 && from.Connector.Family() == gear.HDMIFamily {
+		return
+	}
+	family := from.Connector.Family()
+	free, taken := map[socketClass]bool{}, map[socketClass]string{}
+	var order []socketClass
+	for i := range u.Items {
+		it := &u.Items[i]
+		if i == fi {
+			continue
+		}
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			wants := gear.In
+			if from.Direction == gear.Upstream {
+				wants = gear.Downstream
+			}
+			if port.Direction != wants || port.Connector.Family() != family || port.Connector == gear.Internal || i == ti && j == tp {
+				continue
+			}
+			if wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
+				continue
+			}
+			c := classOf(it, port)
+			if c == classOf(&u.Items[ti], to) {
+				continue // like the one it is in
+			}
+			ref := it.ID + "." + port.ID
+			if u.g.LeadAt(i, j) < 0 {
+				if !free[c] {
+					free[c] = true
+					u.add(u.plug(l, &u.Items[fi], it, port))
+				}
+			} else if _, ok := taken[c]; !ok {
+				taken[c] = ref
+				order = append(order, c)
+			}
+		}
+	}
+	for _, c := range order {
+		if !free[c] {
+			it, port := u.Port(taken[c])
+			u.add(u.plug(l, &u.Items[fi], it, port))
+		}
+	}
+}
+
+func classOf(it *rig.Item, port *gear.Port) socketClass {
+	c := socketClass{item: it.ID, controller: port.Controller, connector: port.Connector}
+	if port.USB != nil {
+		c.speed = port.USB.Speed
+	}
+	if port.Direction == gear.In {
+		c.in = port.ID
+	}
+	return c
+}
+
+// plugFits tells whether a plug that is in one USB socket goes into another.
+func plugFits(was, now gear.Connector) bool { return was == now }
+
+func (u *universe) plug(l *rig.Lead, dev, it *rig.Item, port *gear.Port) Move {
+	ref := it.ID + "." + port.ID
+	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: l.ID, Minutes: minutesPlug,
+		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: "to", Socket: ref}}}
+	if !u.p.quiet {
+		m.Label = u.p.say("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label)
+		m.Short = u.p.say("%s to %s", dev.Label, rig.PortName(port))
+	}
+	return m
+}
+
+// Lengths leads are sold in, metres [practice].
+var soldLengths = []float64{0.5, 1, 2, 3, 5}
+
+func (u *universe) leads(at int) {
+	l := &u.Leads[at]
+	fi, fp, _, _ := u.g.LeadEnds(at)
+	if fi < 0 || l.LengthM.High == 0 {
+		return
+	}
+	switch u.Items[fi].Gear.Ports[fp].Connector.Family() {
+	case gear.HDMIFamily:
+		if span := l.SpanM; span != nil && span.High < l.LengthM.Low {
+			for _, m := range soldLengths {
+				if m >= span.High && m < l.LengthM.Low {
+					u.lead(l, string(hdmi.Premium), m, 12, 2.5)
+					break
+				}
+			}
+		}
+		switch hdmi.Grade(l.Grade) {
+		case hdmi.Unknown, hdmi.StandardHD, hdmi.HighSpeed:
+			u.lead(l, string(hdmi.Premium), l.LengthM.Value, 12, 2.5)
+		}
+		if hdmi.Grade(l.Grade) != hdmi.Active {
+			u.lead(l, string(hdmi.Active), l.LengthM.Value, 30, 2)
+		}
+	case gear.USBFamily:
+		switch usb.Grade(l.Grade) {
+		case usb.ChargeOnly, usb.USB2Lead, usb.UnknownGrade:
+			u.lead(l, string(usb.Lead5G), min(l.LengthM.Value, 2), 8, 2)
+		}
+	}
+}
+
+// lead is the move to another lead; its price is a base and so much a metre [estimate].
+func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
+	length, thin := fact.Exactly(metres), false
+	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + num(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: l.ID,
+		Minutes: minutesLead, Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
+		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
+	if !u.p.quiet {
+		title := u.p.leadTitle(l)
+		m.Label = u.p.say("Replace the lead %s by %s, %s m", title, GradeName(grade), num(metres))
+		m.Short = u.p.say("lead of %s to %s %s m", u.Items[u.end(l)].Label, GradeName(grade), num(metres))
+	}
+	u.add(m)
+}
+
+// end is the index of the item at a lead's From end.
+func (u *universe) end(l *rig.Lead) int {
+	id, _ := rig.SplitRef(l.From)
+	return slices.IndexFunc(u.Items, func(it rig.Item) bool { return it.ID == id })
+}
+
+func (u *universe) modes(it *rig.Item) {
+	if !it.IsSource() {
+		return
+	}
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Out {
+			continue
+		}
+		now, assumed := u.p.outputMode(it, port)
+		for _, mode := range port.Modes {
+			if mode.Same(now) && !assumed {
+				continue
+			}
+			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
+				touches: it.ID, Minutes: minutesMode, Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
+			m.GivesUp, m.loss = u.loses(mode.Width, mode.Height, mode.Rate)
+			if mode.Rate != u.Show.Programme.Rate { // of equal moves, the programme's own rate
+				m.loss++
+			}
+			if mode.Width != now.Width { // and the size it has
+				m.loss += 2
+			}
+			if !u.p.quiet {
+				m.Label = u.p.say("Set %s to %s", it.Label, u.p.modeText(mode))
+				m.Short = u.p.say("%s to %s", it.Label, mode.Name())
+			}
+			u.add(m)
+		}
+	}
+}
+
+// Mode is a mode as an id.
+func (u *universe) Mode(m picture.Mode) string {
+	return m.Name() + "/" + string(m.Chroma)
+}
+
+// loses says what a picture gives up against the programme, and how much for ordering.
+func (u *universe) loses(w, h int, r picture.Rate) (string, int) {
+	pr := u.Show.Programme
+	switch {
+	case w < pr.Width || h < pr.Height:
+		return "a picture smaller than the programme", 1000 - h/10
+	case !r.IsZero() && r.Nominal() < pr.Rate.Nominal():
+		return "fewer frames than the programme", 500
+	}
+	return "", 0
+}
+
+func (u *universe) delivers(it *rig.Item) {
+	if len(it.Gear.Delivers) < 2 {
+		return
+	}
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Upstream {
+			continue
+		}
+		var now rig.Deliver
+		asked := false
+		if it.Set != nil {
+			now, asked = it.Set.Deliver[port.ID]
+		}
+		for _, d := range it.Gear.Delivers {
+			if asked && d.Format == now.Format && (now.Width == 0 || d.Width == now.Width && d.Height == now.Height) {
+				continue
+			}
+			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: it.ID, Minutes: minutesDeliver,
+				ID:    "deliver:" + it.ID + "." + port.ID + ":" + string(d.Format) + ":" + picture.SizeName(d.Width, d.Height),
+				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height}}}}
+			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
+			m.loss += 10 - d.Format.Richness()
+			if !u.p.quiet {
+				m.Label = u.p.say("Take %s %s from %s", string(d.Format), picture.SizeName(d.Width, d.Height), it.Label)
+				m.Short = u.p.say("%s to %s", it.Label, string(d.Format))
+			}
+			u.add(m)
+		}
+	}
+}
+
+func (u *universe) settings(it *rig.Item) {
+	if it.Gear.Clean == gear.AfterSetting && (it.Set == nil || it.Set.InfoDisplay != "off") {
+		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: it.ID, Minutes: minutesSetting,
+			Label: u.p.say("Turn the information display of %s off", it.Label), Short: u.p.say("information display of %s off", it.Label),
+			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
+	}
+	pw := it.Gear.Power
+	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
+		return
+	}
+	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: it.ID, Minutes: minutesPower,
+		Label: u.p.say("Run %s from the mains by its adapter", it.Label), Short: u.p.say("%s on the mains", it.Label),
+		Edits: []rig.Edit{{Do: "runs-on", Item: it.ID, Word: "mains"}}}
+	if pw.Mains == gear.MainsDummy {
+		m.Cost = u.money(priceDummy)
+		m.Label = u.p.say("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)", it.Label)
+		m.Short = u.p.say("%s on a dummy battery", it.Label)
+	}
+	u.add(m)
+}
+
+func (u *universe) swaps(it *rig.Item) {
+	if it.Gear.Kind != gear.Capture {
+		return
+	}
+	for i := range gear.StrongerCapture {
+		sw := &gear.StrongerCapture[i]
+		if sw.Gear.Name == it.Gear.Name {
+			continue
+		}
+		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: it.ID, Minutes: minutesSwap, Cost: u.money(sw.Price),
+			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &sw.Gear}}}
+		if !sameShape(&it.Gear, &sw.Gear) {
+			continue
+		}
+		if !u.p.quiet {
+			m.Label = u.p.say("Replace %s by a %s", it.Label, sw.Gear.Name)
+			m.Short = u.p.say("%s becomes a %s", it.Label, sw.Gear.Name)
+		}
+		u.add(m)
+	}
+}
+
+// sameShape tells whether a capture device can stand in for another: one socket in and one plug of the same shapes.
+func sameShape(a, b *gear.Gear) bool {
+	if len(a.Ports) != len(b.Ports) {
+		return false
+	}
+	for i := range a.Ports {
+		p, q := &a.Ports[i], &b.Ports[i]
+		if p.Direction != q.Direction || p.Connector.Family() != q.Connector.Family() {
+			return false
+		}
+	}
+	return true
+}
+
+// ladder is the order in which a sent picture is stepped down when the uplink is short [practice: handbook 5.4].
+var ladder = []struct{ w, h, fps int }{{1920, 1080, 60}, {1920, 1080, 30}, {1280, 720, 60}, {1280, 720, 30}, {854, 480, 30}}
+
+func (u *universe) sends() {
+	for i := range u.Show.Destinations {
+		d := &u.Show.Destinations[i]
+		now := d.Send
+		for _, step := range ladder {
+			rate := u.Show.Programme.Rate
+			if rate.Nominal() > int64(step.fps) {
+				rate = picture.NewRate(rate.Num, rate.Den*2)
+			}
+			if step.fps == 60 && rate.Nominal() <= 30 || step.h > now.Height || step.h == now.Height && rate.Cmp(now.Rate) >= 0 {
+				continue
+			}
+			send := now
+			send.Width, send.Height, send.Rate = step.w, step.h, rate
+			start := StartKbps(step.h, rate)
+			kbps := fact.Exactly(start.Low)
+			send.VideoKbps = &kbps
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: "send", Minutes: minutesSend, GivesUp: "a smaller picture for the viewers", loss: 2000 - step.h,
+				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
+				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
+			if !u.p.quiet {
+				m.Label = u.p.say("Send %s at %s, %s kb/s to %s", picture.SizeName(step.w, step.h), rate.Name(), num(start.Low), d.Name)
+				m.Short = u.p.say("send %sp%s to %s", strconv.Itoa(step.h), rate.Name(), d.Name)
+			}
+			u.add(m)
+		}
+		if start := StartKbps(now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
+			send := now
+			kbps := fact.Exactly(start.Low)
+			send.VideoKbps = &kbps
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: "send", Minutes: minutesSend, loss: 5,
+				ID: "send:" + d.Name + ":" + num(start.Low), Label: u.p.say("Lower the video bitrate to %s to %s kb/s", d.Name, num(start.Low)),
+				Short: u.p.say("%s kb/s to %s", num(start.Low), d.Name), Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
+		}
+	}
+}
+
+// On lists the moves that can be done to one item or lead.
+func On(all []Move, id string) []Move {
+	return slices.DeleteFunc(slices.Clone(all), func(m Move) bool { return m.Of != id })
+}

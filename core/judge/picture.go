@@ -1,0 +1,97 @@
+package judge
+
+import (
+	"strconv"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/picture"
+)
+
+// UnevenStepsAllowed is how many uneven steps a second still pass for smooth: one every five seconds. Slips between a
+// rate and its /1001 neighbour (at most 0.12 a second at 120) stay below it, every judder lies far above
+// [practice: handbook 1.3 advises against judder and accepts slips; the figure is ours].
+const UnevenStepsAllowed = 0.2
+
+// picture judges what the programme makes of the picture: cadence, size, scan. Handbook 1.2, 1.3, 5.2.
+func (p *pass) picture(w *walk, s *stream) {
+	pr := p.Show.Programme
+	c := picture.CadenceOf(s.rate, pr.Rate)
+	id := s.owner.ID + "." + s.port + ":" + w.feed.ID
+	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(c, s.rate, pr.Rate), p.say("%s into %s at %s", picture.SizeName(s.width, s.height), picture.SizeName(pr.Width, pr.Height), pr.Rate.Name()))
+	uneven := Basis{Name: "uneven steps a second", Unit: "/s", Low: c.UnevenPerSecond, Value: c.UnevenPerSecond, High: c.UnevenPerSecond, From: fact.Standard}
+	l := Limit{ID: "cadence:" + id, Rule: "cadence", Unit: "uneven steps/s", Where: w.deps(), What: p.say("Movement of %s in the programme", w.feed.Label),
+		Facts: p.facts.of(uneven),
+		Loads: p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.cadenceSum(c, s.rate, pr.Rate), term: times(1, 0)}),
+		caps:  p.terms.of(times(UnevenStepsAllowed)), LimitSum: "one uneven step every five seconds goes unseen",
+		Source: Source{fact.Practice, "Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"}}
+	kept := p.add(hop, l)
+	if !p.quiet {
+		kept.Says = p.say("%s at %s in a programme at %s: %s.", w.feed.Label, s.rate.Name(), pr.Rate.Name(), p.cadenceText(c, s.rate, pr.Rate))
+	}
+	p.size(hop, w, s, id)
+	if w.mode.Interlaced {
+		p.add(hop, Limit{ID: "interlaced:" + id, Rule: "interlaced", Sense: Fits, outcomes: soft, Where: w.deps(), What: p.say("Scan of %s", w.feed.Label),
+			Says:   p.say("%s sends an interlaced picture: somebody must deinterlace it, or edges comb on movement.", w.feed.Label),
+			Source: Source{fact.Practice, "Handbook 1.2"}})
+	}
+}
+
+// size says when a picture has to be enlarged: it still works, softly.
+func (p *pass) size(hop *Hop, w *walk, s *stream, id string) {
+	pr := p.Show.Programme
+	l := Limit{ID: "size:" + id, Rule: "size", Sense: Fits, Where: w.deps(), What: p.say("Size of %s in the programme", w.feed.Label),
+		Source: Source{fact.Practice, "Handbook 5.2: warn when a picture is enlarged"}}
+	grow := max(float64(pr.Width)/float64(s.width), float64(pr.Height)/float64(s.height))
+	if grow > 1 {
+		l.outcomes, l.Says = soft, p.say("%s is enlarged %s× to fill the programme: it holds, but soft.", w.feed.Label, num(grow))
+	} else {
+		l.outcomes, l.Says = yes, p.say("%s is as large as the programme or larger.", w.feed.Label)
+	}
+	p.add(hop, l)
+}
+
+// cadenceText is the cadence in a few words.
+func (p *pass) cadenceText(c picture.Cadence, s, pr picture.Rate) string {
+	if p.quiet {
+		return ""
+	}
+	switch c.Kind {
+	case picture.SameRate:
+		return "same rate"
+	case picture.Clean:
+		if s.Cmp(pr) > 0 {
+			return p.say("clean, one frame in %s shown", strconv.Itoa(len(c.Pattern)))
+		}
+		return p.say("clean, each shown %s times", strconv.Itoa(c.Pattern[0]))
+	case picture.Slip:
+		return p.say("a slip every %s s", num(c.SlipSeconds))
+	}
+	return "judder " + Pattern(c.Pattern)
+}
+
+// Pattern writes repeats as 2,1,1,1.
+func Pattern(p []int) string {
+	words := make([]string, len(p))
+	for i, n := range p {
+		words[i] = strconv.Itoa(n)
+	}
+	return strings.Join(words, ",")
+}
+
+func (p *pass) cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
+	if p.quiet {
+		return ""
+	}
+	switch c.Kind {
+	case picture.SameRate, picture.Clean:
+		return p.say("%s into %s: every step alike", s.String(), pr.String())
+	case picture.Slip:
+		return p.say("%s into %s: one slip every %s s", s.String(), pr.String(), num(c.SlipSeconds))
+	}
+	text := p.say("%s into %s: frames shown %s times", s.String(), pr.String(), Pattern(c.Pattern))
+	if c.SlipSeconds > 0 {
+		text += p.say(", and a slip every %s s", num(c.SlipSeconds))
+	}
+	return text
+}

@@ -1,0 +1,63 @@
+package judge
+
+import (
+	"fmt"
+	"strings"
+)
+
+// Report is the verdict as plain text: the sentence, every feed, every shared limit, every finding with its best fix,
+// and the next question. One limit is one line.
+func Report(name string, v *Verdict) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s: %s\n%s\n", name, v.State, v.Sentence)
+	b.WriteString("\nTethers\n")
+	for i := range v.Feeds {
+		f := &v.Feeds[i]
+		parts := make([]string, 0, len(f.Hops))
+		for _, h := range f.Hops {
+			text := h.Label
+			if h.State != Slack {
+				text += " [" + string(h.State) + "]"
+			}
+			parts = append(parts, text)
+		}
+		fmt.Fprintf(&b, "  %-9s %s\n", f.State, strings.Join(parts, " → "))
+	}
+	b.WriteString("\nShared limits\n")
+	for i := range v.Limits {
+		if l := &v.Limits[i]; l.Shared {
+			b.WriteString("  " + Line(l) + "\n")
+		}
+	}
+	if len(v.Findings) > 0 {
+		b.WriteString("\nFindings\n")
+	}
+	limits := map[string]*Limit{}
+	for i := range v.Limits {
+		limits[v.Limits[i].ID] = &v.Limits[i]
+	}
+	for _, f := range v.Findings {
+		l := limits[f.Limit]
+		fmt.Fprintf(&b, "  %s\n            %s\n            rule: %s [%s]\n", Line(l), f.Says, l.Source.Name, l.Source.Kind)
+		if l.Caution != "" {
+			fmt.Fprintf(&b, "            caution: %s\n", l.Caution)
+		}
+		if len(f.Fixes) > 0 {
+			fmt.Fprintf(&b, "            fix: %s (%s)\n", f.Fixes[0].Label, f.Fixes[0].Judged.Words)
+		}
+	}
+	if len(v.Questions) > 0 {
+		q := v.Questions[0]
+		fmt.Fprintf(&b, "\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, num(q.Minutes))
+	}
+	return b.String()
+}
+
+// Line is a limit in one line: state, what, load of limit, share.
+func Line(l *Limit) string {
+	if l.Sense == Fits {
+		return fmt.Sprintf("%-9s %s", l.State, l.What)
+	}
+	of := map[Sense]string{AtMost: "of at most", AtLeast: "of at least", Within: "within"}[l.Sense]
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", l.State, l.What, span(l.Load.Low, l.Load.High, ""), of, span(l.Sure, l.Possible, l.Unit), Percent(l.Ratio))
+}

@@ -1,0 +1,220 @@
+package judge
+
+import (
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// show judges what all feeds share: angles, what is sent against what destinations take, and the uplink.
+func (p *pass) show() {
+	p.angles()
+	for i := range p.Show.Destinations {
+		p.ingest(i)
+	}
+	p.uplink()
+}
+
+// angles judges the pictures the program can pick from against the angles the show wants. A switcher hands over one
+// picture, however many inputs it has. Handbook 1.1, 3.1.
+func (p *pass) angles() {
+	want := p.Show.Angles
+	if want == 0 {
+		return
+	}
+	have, what := len(p.arrived), "pictures the program can pick"
+	if !p.Show.AnglesSelectable {
+		have, what = 0, "pictures that reach the computer, some by way of a switcher"
+		for i := range p.feeds {
+			if !slices.ContainsFunc(p.feeds[i].Hops, func(h Hop) bool { return slices.ContainsFunc(h.Limits, isArrives) }) {
+				have++
+			}
+		}
+	}
+	l := Limit{ID: "angles", Rule: "angles", Sense: AtLeast, Unit: "angles", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"show"},
+		What: "Angles to cut between", Facts: p.facts.of(Basis{Name: "angles", Low: float64(have), Value: float64(have), High: float64(have), From: fact.Given}),
+		Loads:    p.loads.of(Load{Item: "", Label: what, Sum: what, term: times(1, 0)}),
+		caps:     p.terms.of(times(float64(want))),
+		LimitSum: "the show asks for so many", Source: Source{fact.Practice, "Handbook 1.1: separately selectable angles"}}
+	for i := range p.Leads {
+		l.Where = append(l.Where, p.Leads[i].ID)
+	}
+	l.Says = p.say("%s of the %s the show wants.", p.say("%s %s", strconv.Itoa(have), what), strconv.Itoa(want))
+	p.add(nil, l)
+}
+
+func isArrives(id string) bool { return len(id) > 8 && id[:8] == "arrives:" }
+
+// startKbps are the trade's starting bitrates by lines and rate class, low and high [practice, estimate: handbook 5.3].
+var startKbps = []struct {
+	lines     int
+	fast      bool
+	low, high float64
+}{
+	{480, false, 1000, 1500},
+	{720, false, 2500, 4000},
+	{720, true, 3500, 5000},
+	{1080, false, 5000, 5000},
+	{1080, true, 6500, 9000},
+	{2160, false, 13000, 20000},
+	{2160, true, 20000, 35000},
+}
+
+// StartKbps is the bitrate to start from for a sent picture nobody has given one: that of the smallest listed picture
+// at least as large.
+func StartKbps(height int, r picture.Rate) fact.Fact {
+	fast := r.Float() > 31
+	best := startKbps[len(startKbps)-1]
+	for _, row := range startKbps {
+		if row.lines >= height && (row.fast || !fast) {
+			best = row
+			break
+		}
+	}
+	return fact.Fact{Value: best.low, Low: best.low, High: best.high, From: fact.Practice}
+}
+
+const (
+	defaultAudioKbps = 160  // AAC-LC stereo [practice: handbook 5.3]
+	uplinkCeiling    = 0.75 // planning share of an uplink [practice: handbook 5.4]
+	callKbps         = 2500 // a person joining by a call [estimate]
+)
+
+// packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
+func packaging(transport string) float64 {
+	if transport == "srt" {
+		return 1.25
+	}
+	return 1.05
+}
+
+// video is the bitrate of a destination in kb/s, as a fact.
+func (p *pass) video(i int) Basis {
+	d := &p.Show.Destinations[i]
+	path := "show/destinations/" + strconv.Itoa(i) + "/videoKbps"
+	standIn := StartKbps(d.Send.Height, d.Send.Rate)
+	if d.Ingest != nil && d.Ingest.MaxVideoKbps > 0 { // nobody sends more than is taken
+		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
+		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
+	}
+	return basis(path, p.say("video bitrate to %s", d.Name), "kb/s", d.Send.VideoKbps, standIn,
+		p.ask("Which video bitrate is set for %s?", d.Name, "In the program's output settings.", 1))
+}
+
+// ingest judges the sent picture against what a destination takes.
+func (p *pass) ingest(i int) {
+	d := &p.Show.Destinations[i]
+	in := d.Ingest
+	if in == nil {
+		return
+	}
+	at := strconv.Itoa(i)
+	checked := Source{fact.DataSheet, "the destination's own limits, checked on " + orUnknown(in.CheckedOn)}
+	fits := Limit{ID: "ingest:" + at, Rule: "ingest", Sense: Fits, Stage: AtSend, Shared: true, outcomes: yes, Where: []string{"send"},
+		What: p.say("Picture %s takes", d.Name), Says: p.say("%s takes %s at %s.", d.Name, picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), Source: checked}
+	over := in.MaxWidth > 0 && d.Send.Width > in.MaxWidth || in.MaxHeight > 0 && d.Send.Height > in.MaxHeight ||
+		!in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0
+	if over {
+		fits.outcomes = no
+		fits.Says = p.say("%s takes at most %s at %s; %s at %s is sent.", d.Name, picture.SizeName(in.MaxWidth, in.MaxHeight), rateOr(in.MaxRate),
+			picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name())
+	}
+	p.add(nil, fits)
+	if in.MaxVideoKbps == 0 {
+		return
+	}
+	l := Limit{ID: "ingest-bitrate:" + at, Rule: "ingest-bitrate", Unit: "kb/s", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"send"},
+		What: p.say("Bitrate %s takes", d.Name), Facts: p.facts.of(p.video(i)),
+		Loads:    p.loads.of(Load{Label: d.Name, Sum: "video bitrate", term: times(1, 0)}),
+		caps:     p.terms.of(times(in.MaxVideoKbps)),
+		LimitSum: "the destination's cap", Source: checked}
+	kept := p.add(nil, l)
+	if !p.quiet {
+		kept.Says = p.say("%s of the %s kb/s %s takes.", span(kept.Load.Low, kept.Load.High, "kb/s"), num(in.MaxVideoKbps), d.Name)
+	}
+}
+
+func orUnknown(date string) string {
+	if date == "" {
+		return "no date"
+	}
+	return date
+}
+
+func rateOr(r picture.Rate) string {
+	if r.IsZero() {
+		return "any rate"
+	}
+	return r.Name()
+}
+
+// uplink judges everything that is sent against the line. Handbook 5.4.
+func (p *pass) uplink() {
+	if len(p.Show.Destinations) == 0 && len(p.Show.Calls) == 0 {
+		return
+	}
+	l := Limit{ID: "uplink", Rule: "uplink", Unit: "Mb/s", Stage: AtSend, Shared: true, Ceiling: uplinkCeiling, Where: []string{"send"},
+		What: "Uplink", Source: Source{fact.Practice, "Handbook 5.4: slack to 75 % of the lower quartile of the measurements"}}
+	put := func(b Basis) int16 {
+		l.Facts = append(l.Facts, b)
+		return int16(len(l.Facts) - 1)
+	}
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		share := packaging(d.Transport)
+		v := put(p.video(i))
+		a := put(basis("show/destinations/"+strconv.Itoa(i)+"/audioKbps", p.say("audio bitrate to %s", d.Name), "kb/s", d.Send.AudioKbps,
+			fact.Known(defaultAudioKbps, fact.Practice), nil))
+		l.Loads = append(l.Loads,
+			Load{Label: p.say("%s, picture", d.Name), term: times(share/1000, v), Sum: p.say("%s kb/s × %s packaging ÷ 1000", num(l.Facts[v].Value), num(share))},
+			Load{Label: p.say("%s, sound", d.Name), term: times(share/1000, a), Sum: p.say("%s kb/s × %s packaging ÷ 1000", num(l.Facts[a].Value), num(share))})
+	}
+	for i := range p.Show.Calls {
+		c := &p.Show.Calls[i]
+		f := put(basis("", "uplink of a call", "kb/s", c.UpKbps, fact.Est(callKbps, 1000, 4000), nil))
+		l.Loads = append(l.Loads, Load{Label: "call " + c.Name, term: times(0.001, f), Sum: p.say("%s kb/s", num(l.Facts[f].Value))})
+	}
+	have, sum := p.uplinkHave()
+	l.caps = p.terms.of(times(1, put(have)))
+	l.LimitSum = sum
+	kept := p.add(nil, l)
+	if !p.quiet {
+		kept.Says = p.say("%s of %s upload.", span(kept.Load.Low, kept.Load.High, "Mb/s"), span(kept.Sure, kept.Possible, "Mb/s"))
+	}
+}
+
+// uplinkHave is the sustained upload: the lower quartile of the measurements, else the estimate.
+func (p *pass) uplinkHave() (Basis, string) {
+	up := p.Uplink
+	if up != nil && len(up.MeasuredMbps) > 0 {
+		v := LowerQuartile(up.MeasuredMbps)
+		return Basis{Path: "uplink/measuredMbps", Name: "measured upload", Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured,
+				At: up.MeasuredMbps[len(up.MeasuredMbps)-1].At},
+			p.say("lower quartile of %s", count(len(up.MeasuredMbps), "measurement", "measurements"))
+	}
+	var est *fact.Fact
+	if up != nil {
+		est = up.EstimateMbps
+	}
+	return basis("uplink/estimateMbps", "upload of the line", "Mb/s", est, fact.Est(10, 2, 50),
+		p.ask("How many megabits a second does the line %s upload?", "of this place", "Measure three times at the hour of the show, by cable, and take the lowest.", 5)), "not measured yet"
+}
+
+// LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).
+func LowerQuartile(readings []rig.UplinkReading) float64 {
+	v := make([]float64, len(readings))
+	for i := range readings {
+		v[i] = readings[i].Value
+	}
+	slices.Sort(v)
+	at := float64(len(v)-1) / 4
+	i := int(math.Floor(at))
+	if i+1 == len(v) {
+		return v[i]
+	}
+	return v[i] + (at-float64(i))*(v[i+1]-v[i])
+}

@@ -1,0 +1,71 @@
+package judge
+
+import (
+	"fmt"
+	"math"
+	"strconv"
+	"strings"
+)
+
+// num writes a number as people do: whole when it is, else with three significant digits at least.
+func num(v float64) string {
+	a := math.Abs(v)
+	digits := 3
+	switch {
+	case v == math.Trunc(v) && a < 1e15, a >= 1000:
+		digits = 0
+	case a >= 100:
+		digits = 1
+	case a >= 1:
+		digits = 2
+	}
+	s := strconv.FormatFloat(v, 'f', digits, 64)
+	if strings.Contains(s, ".") {
+		s = strings.TrimRight(strings.TrimRight(s, "0"), ".")
+	}
+	return s
+}
+
+// span writes one number, or both ends of a range, with its unit.
+func span(low, high float64, unit string) string {
+	if low > high {
+		low, high = high, low
+	}
+	a, b := num(low), num(high)
+	if a == b {
+		return strings.TrimSpace(a + " " + unit)
+	}
+	if high >= never {
+		return strings.TrimSpace(a + " " + unit + " or more")
+	}
+	return strings.TrimSpace(a + " to " + b + " " + unit)
+}
+
+// Percent writes a ratio as a share of the limit.
+func Percent(r Bounds) string {
+	if r.High >= never {
+		return "past any limit"
+	}
+	low, high := math.Round(r.Low*100), math.Round(r.High*100)
+	if low == high {
+		return fmt.Sprintf("%.0f %%", low)
+	}
+	return fmt.Sprintf("%.0f to %.0f %%", low, high)
+}
+
+var numerals = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
+
+// count writes "one move", "three moves".
+func count(n int, one, many string) string {
+	word := strconv.Itoa(n)
+	if n >= 0 && n < len(numerals) {
+		word = numerals[n]
+	}
+	if n == 1 {
+		return word + " " + one
+	}
+	return word + " " + many
+}
+
+// list joins words with commas.
+func list(words []string) string { return strings.Join(words, ", ") }

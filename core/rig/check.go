@@ -1,0 +1,300 @@
+package rig
+
+import (
+	"fmt"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/usb"
+)
+
+// Problem is one thing wrong with a document: where, and what is expected there.
+type Problem struct {
+	Place string `json:"place"`
+	Text  string `json:"text"`
+}
+
+func (p Problem) String() string {
+	if p.Place == "" {
+		return p.Text
+	}
+	return p.Place + ": " + p.Text
+}
+
+// Check lists every problem that keeps a rig from being judged, in the order of the document. A rig that is wired
+// wrongly (an output into an output, a lead too long) is no problem here: judging says so.
+func Check(r *Rig) []Problem {
+	c := &checker{r: r, items: map[string]int{}, leads: map[string]int{}}
+	c.head()
+	c.things()
+	c.wires()
+	if len(c.out) == 0 { // a walk makes sense only in a sound document
+		c.shape()
+	}
+	return c.out
+}
+
+type checker struct {
+	r     *Rig
+	items map[string]int
+	leads map[string]int
+	out   []Problem
+}
+
+func (c *checker) add(place, format string, args ...any) {
+	c.out = append(c.out, Problem{place, fmt.Sprintf(format, args...)})
+}
+
+func (c *checker) head() {
+	if c.r.Format != Format {
+		c.add("format", "%q: this version reads %q", c.r.Format, Format)
+	}
+	c.text("name", c.r.Name)
+	c.text("notes", c.r.Notes)
+	if c.r.Show.Programme.Rate.IsZero() {
+		c.add("show.programme.rate", "is missing: want an exact fraction such as \"30000/1001\"")
+	}
+	for i := range c.r.Show.Destinations {
+		d := &c.r.Show.Destinations[i]
+		at := fmt.Sprintf("show.destinations[%d] %q", i, d.Name)
+		c.text(at, d.Name)
+		if d.Send.Rate.IsZero() {
+			c.add(at+".send.rate", "is missing: want an exact fraction such as \"30000/1001\"")
+		}
+		c.fact(at+".send.videoKbps", d.Send.VideoKbps, 1, 1e6, "kilobits a second")
+		c.fact(at+".send.audioKbps", d.Send.AudioKbps, 0, 1e5, "kilobits a second")
+	}
+	for i, call := range c.r.Show.Calls {
+		c.fact(fmt.Sprintf("show.calls[%d].upKbps", i), call.UpKbps, 0, 1e6, "kilobits a second")
+	}
+	if c.r.Uplink != nil {
+		c.fact("uplink.estimateMbps", c.r.Uplink.EstimateMbps, 0, 1e5, "megabits a second")
+	}
+}
+
+func (c *checker) things() {
+	for i := range c.r.Items {
+		it := &c.r.Items[i]
+		at := fmt.Sprintf("items[%d] %q", i, it.ID)
+		if first, twice := c.items[it.ID]; twice {
+			c.add(at+".id", "is the id of items[%d] too: ids must differ", first)
+		}
+		c.items[it.ID] = i
+		c.text(at+".label", it.Label)
+		c.text(at+".gear.notes", it.Gear.Notes)
+		c.text(at+".gear.name", it.Gear.Name)
+		c.ports(at, it)
+		c.sets(at, it)
+		if p := it.Gear.Power; p != nil {
+			c.fact(at+".gear.power.drawW", p.DrawW, 0, 5000, "watts")
+			if p.Battery != nil {
+				c.fact(at+".gear.power.battery.mAh", &p.Battery.MAh, 1, 1e6, "milliampere-hours")
+				c.fact(at+".gear.power.battery.volts", &p.Battery.Volts, 0.5, 100, "volts")
+				c.fact(at+".gear.power.battery.usableShare", p.Battery.UsableShare, 0.01, 1, "a share of 1")
+			}
+		}
+		c.fact(at+".gear.freeGB", it.Gear.FreeGB, 0, 1e7, "decimal gigabytes")
+		c.fact(at+".gear.writeMBps", it.Gear.WriteMBps, 0, 1e5, "megabytes a second")
+	}
+	for i, rec := range c.r.Show.Recordings {
+		if rec.Drive == "" {
+			continue
+		}
+		at := fmt.Sprintf("show.recordings[%d].drive", i)
+		if j, ok := c.items[rec.Drive]; !ok {
+			c.add(at, "%q is not an item of this rig", rec.Drive)
+		} else if k := c.r.Items[j].Gear.Kind; k != gear.Drive && k != gear.Recorder && k != gear.Computer {
+			c.add(at, "%q is a %s: want a drive, a recorder or a computer", rec.Drive, k)
+		}
+	}
+}
+
+func (c *checker) ports(at string, it *Item) {
+	seen, controllers := map[string]bool{}, map[string]bool{}
+	for j := range it.Gear.Controllers {
+		ctl := &it.Gear.Controllers[j]
+		place := fmt.Sprintf("%s.gear.controllers[%d] %q", at, j, ctl.ID)
+		if controllers[ctl.ID] {
+			c.add(place+".id", "stands twice: ids must differ")
+		}
+		controllers[ctl.ID] = true
+		c.fact(place+".uplinkMBps", ctl.UplinkMBps, 1, 1e6, "megabytes a second")
+	}
+	for j := range it.Gear.Ports {
+		p := &it.Gear.Ports[j]
+		place := fmt.Sprintf("%s.gear.ports[%d] %q", at, j, p.ID)
+		if seen[p.ID] {
+			c.add(place+".id", "stands twice on this item: ids must differ")
+		}
+		seen[p.ID] = true
+		if p.HDMI != nil {
+			c.fact(place+".hdmi.maxTmdsMHz", p.HDMI.MaxTMDSMHz, 10, 2000, "megahertz")
+		}
+		c.fact(place+".allowsMa", p.AllowsMA, 0, 50000, "milliamperes")
+		for k, m := range p.Modes {
+			if m.Rate.IsZero() {
+				c.add(fmt.Sprintf("%s.modes[%d].rate", place, k), "is missing")
+			}
+		}
+		if p.Controller != "" && !controllers[p.Controller] {
+			c.add(place+".controller", "%q is not a controller of this item", p.Controller)
+		}
+	}
+	for j := range it.Gear.Delivers {
+		d := &it.Gear.Delivers[j]
+		place := fmt.Sprintf("%s.gear.delivers[%d]", at, j)
+		if d.MaxRate.IsZero() {
+			c.add(place+".maxRate", "is missing")
+		}
+		c.fact(place+".bitsPerPixel", d.BitsPerPixel, 0.001, 64, "bits")
+	}
+}
+
+func (c *checker) sets(at string, it *Item) {
+	if it.Set == nil {
+		return
+	}
+	for _, id := range sortedKeys(it.Set.Output) {
+		place := fmt.Sprintf("%s.set.output.%s", at, id)
+		if p := it.Gear.Port(id); p < 0 {
+			c.add(place, "the item has no port %q; it has %s", id, portList(&it.Gear))
+		} else if d := it.Gear.Ports[p].Direction; d != gear.Out {
+			c.add(place, "port %q is %s: only a picture output can be set to a mode", id, d)
+		}
+		if it.Set.Output[id].Rate.IsZero() {
+			c.add(place+".rate", "is missing")
+		}
+	}
+	for _, id := range sortedKeys(it.Set.Deliver) {
+		place := fmt.Sprintf("%s.set.deliver.%s", at, id)
+		if p := it.Gear.Port(id); p < 0 {
+			c.add(place, "the item has no port %q; it has %s", id, portList(&it.Gear))
+		} else if d := it.Gear.Ports[p].Direction; d != gear.Upstream {
+			c.add(place, "port %q is %s: pictures are delivered on an upstream port", id, d)
+		}
+	}
+}
+
+func (c *checker) wires() {
+	socket := map[string]string{}
+	for i := range c.r.Leads {
+		l := &c.r.Leads[i]
+		at := fmt.Sprintf("leads[%d] %q", i, l.ID)
+		if first, twice := c.leads[l.ID]; twice {
+			c.add(at+".id", "is the id of leads[%d] too: ids must differ", first)
+		}
+		c.leads[l.ID] = i
+		c.fact(at+".lengthM", &l.LengthM, 0, 2000, "metres")
+		c.fact(at+".spanM", l.SpanM, 0, 2000, "metres")
+		from := c.end(at+".from", l.From, l.ID, socket)
+		to := c.end(at+".to", l.To, l.ID, socket)
+		if from == nil || to == nil {
+			continue
+		}
+		if a, b := from.Connector.Family(), to.Connector.Family(); a != b {
+			c.add(at, "joins %s to %s: no lead does; a converter stands between them", a, b)
+			continue
+		}
+		if allowed := GradesFor(from.Connector.Family()); !contains(allowed, l.Grade) {
+			c.add(at+".grade", "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(), strings.Join(allowed, ", "))
+		}
+	}
+}
+
+func (c *checker) end(place, ref, lead string, socket map[string]string) *gear.Port {
+	id, port := SplitRef(ref)
+	i, ok := c.items[id]
+	if !ok {
+		c.add(place, "%q: there is no item %q in this rig", ref, id)
+		return nil
+	}
+	it := &c.r.Items[i]
+	p := it.Gear.Port(port)
+	if p < 0 {
+		c.add(place, "%q: %q has no port %q; it has %s", ref, id, port, portList(&it.Gear))
+		return nil
+	}
+	if other, taken := socket[ref]; taken {
+		c.add(place, "%q already has lead %q in it: one socket takes one plug", ref, other)
+	}
+	socket[ref] = lead
+	return &it.Gear.Ports[p]
+}
+
+// shape checks what only the whole shows: a computer, at least one feed, no loop.
+func (c *checker) shape() {
+	hosts := 0
+	sources := 0
+	for i := range c.r.Items {
+		if c.r.Items[i].IsHost() {
+			hosts++
+		}
+		if c.r.Items[i].IsSource() {
+			sources++
+		}
+	}
+	if hosts == 0 {
+		c.add("items", "no computer takes the pictures: want one item of kind computer (its role is host unless it says source)")
+	}
+	if hosts > 1 {
+		c.add("items", "%d computers take pictures: want one; give the others the role source", hosts)
+	}
+	if sources == 0 {
+		c.add("items", "no feed: want at least one camera, phone, webcam, console, player or computer with the role source")
+	}
+	if loop := findLoop(c.r); loop != "" {
+		c.add("leads", "the leads make a loop: %s", loop)
+	}
+}
+
+func (c *checker) fact(place string, f *fact.Fact, low, high float64, unit string) {
+	if f == nil {
+		return
+	}
+	for _, v := range []float64{f.Low, f.High} {
+		if v < low || v > high {
+			c.add(place, "%v is outside %v to %v (%s)", v, low, high, unit)
+			return
+		}
+	}
+}
+
+func (c *checker) text(place, s string) {
+	for _, ch := range s {
+		if ch < ' ' && ch != '\n' && ch != '\t' {
+			c.add(place, "holds the control character %U: plain text only", ch)
+			return
+		}
+	}
+}
+
+// GradesFor lists the lead grades of a connector family.
+func GradesFor(f gear.Family) []string {
+	var out []string
+	switch f {
+	case gear.HDMIFamily:
+		for _, g := range hdmi.Grades {
+			out = append(out, string(g))
+		}
+	case gear.USBFamily:
+		for _, g := range usb.Grades {
+			out = append(out, string(g))
+		}
+	default:
+		out = []string{"coax", "lan", "slot", "unknown"}
+	}
+	return out
+}
+
+func portList(g *gear.Gear) string {
+	if len(g.Ports) == 0 {
+		return "no ports"
+	}
+	ids := make([]string, len(g.Ports))
+	for i := range g.Ports {
+		ids[i] = g.Ports[i].ID
+	}
+	return strings.Join(ids, ", ")
+}

@@ -1,0 +1,247 @@
+// Package rig answers: what is connected to what, set how, for which show? It holds the rig document, finds what is
+// wrong with one, traces every feed from lens to program, and applies edits.
+package rig
+
+import (
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+)
+
+// FormatPrefix and FormatNumber make the format line of a rig file: "eventether-rig/1".
+const (
+	FormatPrefix = "eventether-rig/"
+	FormatNumber = 1
+	Format       = "eventether-rig/1"
+)
+
+// Rig is one rig document: a show, the things, and the leads between them.
+type Rig struct {
+	Format string `json:"format" doc:"eventether-rig/1"`
+	Name   string `json:"name" minLength:"1" maxLength:"120"`
+	Notes  string `json:"notes,omitempty" maxLength:"4000"`
+	Show   Show   `json:"show"`
+	// Ceiling is the planning ceiling, the share of a limit that still counts as slack. Nil is 0.8 [practice].
+	Ceiling *float64 `json:"ceiling,omitempty" minimum:"0.3" maximum:"1" doc:"Share of a limit that still counts as slack; 0.8 when not said"`
+	Uplink  *Uplink  `json:"uplink,omitempty"`
+	Items   []Item   `json:"items" maxItems:"2000"`
+	Leads   []Lead   `json:"leads" maxItems:"4000"`
+}
+
+// Show is what must go to air. Handbook 1.1.
+type Show struct {
+	Programme        Programme     `json:"programme"`
+	Motion           string        `json:"motion,omitempty" enum:"talk,play,sport"`
+	Minutes          float64       `json:"minutes" minimum:"1" maximum:"10080" doc:"Length of the show"`
+	SetupMinutes     float64       `json:"setupMinutes,omitempty" minimum:"0" maximum:"10080"`
+	RehearsalMinutes float64       `json:"rehearsalMinutes,omitempty" minimum:"0" maximum:"10080"`
+	MainsHz          int           `json:"mainsHz,omitempty" enum:"50,60"`
+	Angles           int           `json:"angles,omitempty" minimum:"1" maximum:"200" doc:"Pictures to cut between"`
+	AnglesSelectable bool          `json:"anglesSelectable,omitempty" doc:"Each must be separately selectable in software"`
+	Budget           *gear.Money   `json:"budget,omitempty"`
+	Program          Program       `json:"program"`
+	Destinations     []Destination `json:"destinations" maxItems:"20"`
+	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
+	Calls            []Call        `json:"calls,omitempty" maxItems:"50"`
+}
+
+// Programme is the size and rate the picture is composed at.
+type Programme struct {
+	Width  int          `json:"width" minimum:"160" maximum:"16384"`
+	Height int          `json:"height" minimum:"120" maximum:"16384"`
+	Rate   picture.Rate `json:"rate"`
+}
+
+// Program is the software that takes the pictures. Handbook 5.0.
+type Program struct {
+	Kind string `json:"kind" enum:"encoder,browser-studio,destination-page,call"`
+	Name string `json:"name,omitempty" maxLength:"120"`
+}
+
+// Destination is one place the sent picture goes.
+type Destination struct {
+	Name      string  `json:"name" minLength:"1" maxLength:"120"`
+	Transport string  `json:"transport,omitempty" enum:"rtmp,srt,webrtc,hls" doc:"rtmp when not said"`
+	Send      Send    `json:"send"`
+	Ingest    *Ingest `json:"ingest,omitempty"`
+}
+
+// Send is the sent picture and sound.
+type Send struct {
+	Width     int          `json:"width" minimum:"160" maximum:"16384"`
+	Height    int          `json:"height" minimum:"120" maximum:"16384"`
+	Rate      picture.Rate `json:"rate"`
+	VideoKbps *fact.Fact   `json:"videoKbps,omitempty" doc:"The trade's starting value for the size and rate when not said"`
+	AudioKbps *fact.Fact   `json:"audioKbps,omitempty" doc:"160 when not said"`
+}
+
+// Ingest is what a destination accepts, and when that was last checked.
+type Ingest struct {
+	MaxWidth        int          `json:"maxWidth,omitempty" minimum:"0" maximum:"16384"`
+	MaxHeight       int          `json:"maxHeight,omitempty" minimum:"0" maximum:"16384"`
+	MaxRate         picture.Rate `json:"maxRate,omitzero"`
+	MaxVideoKbps    float64      `json:"maxVideoKbps,omitempty" minimum:"0" maximum:"1000000"`
+	MinVideoKbps    float64      `json:"minVideoKbps,omitempty" minimum:"0" maximum:"1000000"`
+	KeyframeSeconds float64      `json:"keyframeSeconds,omitempty" minimum:"0" maximum:"60"`
+	VideoCodecs     []string     `json:"videoCodecs,omitempty" maxItems:"20"`
+	MaxAudioKbps    float64      `json:"maxAudioKbps,omitempty" minimum:"0" maximum:"10000"`
+	CheckedOn       string       `json:"checkedOn,omitempty" format:"date"`
+}
+
+// Recording is something kept.
+type Recording struct {
+	What      string  `json:"what" maxLength:"120" doc:"programme, or the id of an item"`
+	Width     int     `json:"width,omitempty" minimum:"0" maximum:"16384"`
+	Height    int     `json:"height,omitempty" minimum:"0" maximum:"16384"`
+	Quality   float64 `json:"quality,omitempty" minimum:"0" maximum:"51"`
+	Container string  `json:"container,omitempty" enum:"fmp4,mkv,mp4,mov"`
+	Drive     string  `json:"drive,omitempty" maxLength:"60"`
+}
+
+// Call is people who join from elsewhere; they use uplink too.
+type Call struct {
+	Name    string     `json:"name,omitempty" maxLength:"120"`
+	UpKbps  *fact.Fact `json:"upKbps,omitempty"`
+	Persons int        `json:"persons,omitempty" minimum:"0" maximum:"500"`
+}
+
+// Uplink is what the line to the outside sustains.
+type Uplink struct {
+	MeasuredMbps []UplinkReading `json:"measuredMbps,omitempty" maxItems:"1000"`
+	EstimateMbps *fact.Fact      `json:"estimateMbps,omitempty" doc:"Used while nothing is measured"`
+}
+
+// UplinkReading is one measurement at one time.
+type UplinkReading struct {
+	Value float64 `json:"value" minimum:"0" maximum:"100000"`
+	At    string  `json:"at,omitempty" format:"date-time"`
+}
+
+// Item is one thing in the rig with a copy of its spec sheet.
+type Item struct {
+	ID    string      `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
+	Label string      `json:"label" minLength:"1" maxLength:"120"`
+	Shelf *ShelfRef   `json:"shelf,omitempty"`
+	Gear  gear.Gear   `json:"gear"`
+	Role  string      `json:"role,omitempty" enum:"host,source" doc:"Of a computer: host takes the pictures, source gives one"`
+	Set   *Set        `json:"set,omitempty"`
+	Owned *bool       `json:"owned,omitempty"`
+	Price *gear.Money `json:"price,omitempty"`
+}
+
+// ShelfRef says which revision of which shelf entry the spec sheet was copied from.
+type ShelfRef struct {
+	ID       string `json:"id" maxLength:"60"`
+	Revision int    `json:"revision" minimum:"1"`
+}
+
+// Set is how a thing is set for this show.
+type Set struct {
+	Output      map[string]picture.Mode `json:"output,omitempty" doc:"The picture each output port is set to, by port id"`
+	Deliver     map[string]Deliver      `json:"deliver,omitempty" doc:"What the program takes from each upstream port, by port id"`
+	InfoDisplay string                  `json:"infoDisplay,omitempty" enum:"on,off" doc:"Information display on the picture output"`
+	RunsOn      string                  `json:"runsOn,omitempty" enum:"battery,mains" doc:"battery when it has one and nothing is said"`
+}
+
+// Deliver is the picture the program takes from a capture device.
+type Deliver struct {
+	Format picture.Format `json:"format" enum:"NV12,I420,YUY2,UYVY,RGB24,BGRA,P010,v210,MJPEG,H.264"`
+	Width  int            `json:"width,omitempty" minimum:"0" maximum:"16384"`
+	Height int            `json:"height,omitempty" minimum:"0" maximum:"16384"`
+	Rate   picture.Rate   `json:"rate,omitzero"`
+}
+
+// Lead joins two sockets; From is the end nearer the lens, To the end nearer the computer.
+type Lead struct {
+	ID      string    `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
+	From    string    `json:"from" doc:"item.port of the end nearer the lens"`
+	To      string    `json:"to" doc:"item.port of the end nearer the computer"`
+	Grade   string    `json:"grade" doc:"HDMI: standard, high-speed, premium, ultra, active, unknown. USB: usb-charge, usb-2, usb-5g, usb-10g, usb-20g, usb-40g, usb-unknown"`
+	LengthM fact.Fact `json:"lengthM" doc:"Metres; 0 for a device that plugs straight in"`
+	// SpanM is the distance that has to be bridged; a lead may be shorter than it is now, never shorter than this.
+	SpanM *fact.Fact `json:"spanM,omitempty" doc:"Metres that have to be bridged"`
+	Thin  *bool      `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
+	Tried *Tried     `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
+}
+
+// Tried records a trial of a lead at a character rate.
+type Tried struct {
+	MHz   float64 `json:"mhz" minimum:"1" maximum:"2000"`
+	Holds bool    `json:"holds"`
+	At    string  `json:"at,omitempty"`
+}
+
+// SplitRef splits "item.port".
+func SplitRef(ref string) (item, port string) {
+	item, port, _ = strings.Cut(ref, ".")
+	return item, port
+}
+
+// Item finds an item by id; nil when there is none.
+func (r *Rig) Item(id string) *Item {
+	for i := range r.Items {
+		if r.Items[i].ID == id {
+			return &r.Items[i]
+		}
+	}
+	return nil
+}
+
+// Lead finds a lead by id; nil when there is none.
+func (r *Rig) Lead(id string) *Lead {
+	for i := range r.Leads {
+		if r.Leads[i].ID == id {
+			return &r.Leads[i]
+		}
+	}
+	return nil
+}
+
+// Port finds the port a reference such as "pc.front-left" names; nils when there is none.
+func (r *Rig) Port(ref string) (*Item, *gear.Port) {
+	id, port := SplitRef(ref)
+	it := r.Item(id)
+	if it == nil {
+		return nil, nil
+	}
+	if i := it.Gear.Port(port); i >= 0 {
+		return it, &it.Gear.Ports[i]
+	}
+	return it, nil
+}
+
+// Host is the computer that takes the pictures; nil when there is none.
+func (r *Rig) Host() *Item {
+	for i := range r.Items {
+		if r.Items[i].IsHost() {
+			return &r.Items[i]
+		}
+	}
+	return nil
+}
+
+// IsHost tells whether the item is a computer that takes pictures.
+func (it *Item) IsHost() bool { return it.Gear.Kind == gear.Computer && it.Role != "source" }
+
+// IsSource tells whether a picture begins at the item.
+func (it *Item) IsSource() bool {
+	return it.Gear.Kind.Shoots() || it.Gear.Kind == gear.Computer && it.Role == "source"
+}
+
+// PlanningCeiling is the share of a limit that still counts as slack.
+func (r *Rig) PlanningCeiling() float64 {
+	if r.Ceiling != nil {
+		return *r.Ceiling
+	}
+	return 0.8
+}
+
+// PortName is a port as people say it: its label, or its id with blanks.
+func PortName(p *gear.Port) string {
+	if p.Label != "" {
+		return p.Label
+	}
+	return strings.ReplaceAll(p.ID, "-", " ")
+}

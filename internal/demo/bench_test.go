@@ -1,0 +1,16 @@
+package demo
+
+import (
+	"testing"
+
+	"eventether/core/judge"
+)
+
+// BenchmarkLoft judges the loft with everything a screen shows: words, fixes, the smallest cure, questions.
+func BenchmarkLoft(b *testing.B) {
+	r := Loft()
+	b.ReportAllocs()
+	for b.Loop() {
+		judge.Full(r)
+	}
+}

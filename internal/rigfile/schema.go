@@ -1,0 +1,101 @@
+package rigfile
+
+import (
+	"encoding/json"
+	"reflect"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// factDoc, rateDoc and amountDoc stand in for core types with their own JSON form; the core knows nothing of schemas.
+type (
+	factDoc   struct{}
+	rateDoc   struct{}
+	amountDoc struct{}
+	kindDoc   struct{}
+	plugDoc   struct{}
+)
+
+// Schema of a fact: a plain number, or a number with bounds and source.
+func (factDoc) Schema(huma.Registry) *huma.Schema {
+	number := func(doc string) *huma.Schema { return &huma.Schema{Type: huma.TypeNumber, Description: doc} }
+	from := make([]any, len(fact.Sources))
+	for i, s := range fact.Sources {
+		from[i] = string(s)
+	}
+	long := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: false, Required: []string{"value"}, Properties: map[string]*huma.Schema{
+		"value": number("The likely value"), "low": number("At least"), "high": number("At most"),
+		"from": {Type: huma.TypeString, Enum: from}, "at": {Type: huma.TypeString, Description: "Date of a measurement"}}}
+	long.PrecomputeMessages()
+	return precomputed(&huma.Schema{Description: "A number with bounds and a source; a plain number is taken as given", AnyOf: []*huma.Schema{number("As given"), long}})
+}
+
+// Schema of a rate: an exact fraction.
+func (rateDoc) Schema(huma.Registry) *huma.Schema {
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`, PatternDescription: "a whole number or an exact fraction such as 30000/1001 (29.97 is a rounded name, not a rate)",
+		Description: "Frames a second as an exact fraction", Examples: []any{"30000/1001"}})
+}
+
+// Schema of an amount of money: a decimal text.
+func (amountDoc) Schema(huma.Registry) *huma.Schema {
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[0-9]{1,9}(\.[0-9]{1,2})?$`, PatternDescription: "digits with at most two decimals, such as 150.00"})
+}
+
+// Schema of a gear kind.
+func (kindDoc) Schema(huma.Registry) *huma.Schema { return words(gear.Kinds) }
+
+// Schema of a connector.
+func (plugDoc) Schema(huma.Registry) *huma.Schema { return words(gear.Connectors) }
+
+func words[T ~string](list []T) *huma.Schema {
+	s := &huma.Schema{Type: huma.TypeString}
+	for _, w := range list {
+		s.Enum = append(s.Enum, string(w))
+	}
+	return precomputed(s)
+}
+
+func precomputed(s *huma.Schema) *huma.Schema {
+	s.PrecomputeMessages()
+	return s
+}
+
+// Aliases tells a schema registry how the core's own types look in JSON.
+func Aliases(r huma.Registry) {
+	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}} {
+		r.RegisterTypeAlias(reflect.TypeOf(t), reflect.TypeOf(doc))
+	}
+}
+
+var registry, rigSchema = func() (huma.Registry, *huma.Schema) {
+	huma.DefaultArrayNullable = false // a list may be empty, never null
+	r := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	Aliases(r)
+	return r, r.Schema(reflect.TypeFor[rig.Rig](), true, "Rig")
+}()
+
+// Schema is the JSON Schema (2020-12) of the rig file, as kept in docs/formats.
+func Schema() ([]byte, error) {
+	defs, err := json.Marshal(registry.Map())
+	if err != nil {
+		return nil, err
+	}
+	out := map[string]any{
+		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "eventether-rig-1.schema.json",
+		"title": "Even Tether rig file, format 1", "$ref": rigSchema.Ref, "$defs": json.RawMessage(defs),
+	}
+	var b strings.Builder
+	enc := json.NewEncoder(&b)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	if err := enc.Encode(out); err != nil {
+		return nil, err
+	}
+	return []byte(b.String()), nil
+}

@@ -1,0 +1,438 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"os"
+	"os/user"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/internal/rigfile"
+	"eventether/internal/store"
+)
+
+type api struct {
+	store *store.Store
+}
+
+// Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
+type Doc struct{ raw json.RawMessage }
+
+// UnmarshalJSON keeps the document as it came.
+func (d *Doc) UnmarshalJSON(b []byte) error { d.raw = append(d.raw[:0], b...); return nil }
+
+// Schema is the rig's.
+func (Doc) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(reflect.TypeFor[rig.Rig](), true, "Rig")
+}
+
+// Edits are edits in a request, read by rigfile.
+type Edits struct{ raw json.RawMessage }
+
+// UnmarshalJSON keeps the edits as they came.
+func (e *Edits) UnmarshalJSON(b []byte) error { e.raw = append(e.raw[:0], b...); return nil }
+
+// Schema is that of a list of edits.
+func (Edits) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(reflect.TypeFor[[]rig.Edit](), true, "Edits")
+}
+
+// Listed is a rig in the list.
+type Listed struct {
+	ID        uuid.UUID  `json:"id"`
+	Name      string     `json:"name"`
+	State     string     `json:"state" enum:"slack,taut,untested,snapped"`
+	Feeds     int        `json:"feeds"`
+	Revision  int        `json:"revision"`
+	UpdatedAt time.Time  `json:"updatedAt"`
+	DeletedAt *time.Time `json:"deletedAt,omitempty"`
+}
+
+// Board is everything the board of one rig shows.
+type Board struct {
+	Listed
+	Rig     *rig.Rig      `json:"rig"`
+	Verdict judge.Verdict `json:"verdict"`
+	Newest  bool          `json:"newest" doc:"False for the rig as it was"`
+	Undo    bool          `json:"undo" doc:"There is something to undo"`
+	Redo    bool          `json:"redo" doc:"There is something to redo"`
+	Changed string        `json:"changed" doc:"What the revision changed, in words"`
+}
+
+// Past is one revision in a rig's history.
+type Past struct {
+	Number int       `json:"number"`
+	Kind   string    `json:"kind" enum:"create,edit,undo,redo"`
+	What   string    `json:"what"`
+	Who    string    `json:"who"`
+	At     time.Time `json:"at"`
+	State  string    `json:"state" enum:"slack,taut,untested,snapped"`
+}
+
+type (
+	boardOut struct{ Body Board }
+	idIn     struct {
+		ID uuid.UUID `path:"id"`
+	}
+	fromIn struct {
+		ID   uuid.UUID `path:"id"`
+		Body struct {
+			From int `json:"from" minimum:"1" doc:"The revision on screen"`
+		}
+	}
+)
+
+func (a *api) register(h huma.API) {
+	op := func(method, path, id, summary string) huma.Operation {
+		return huma.Operation{Method: method, Path: path, OperationID: id, Summary: summary, MaxBodyBytes: maxBody}
+	}
+	raw := func(o huma.Operation) huma.Operation { o.SkipValidateBody = true; return o }
+	huma.Register(h, op("GET", "/api/rigs", "listRigs", "The rigs"), a.list)
+	huma.Register(h, raw(op("POST", "/api/rigs", "importRig", "Keep a rig file as a new rig")), a.create)
+	huma.Register(h, op("POST", "/api/start", "startRig", "A new rig from three answers"), a.start)
+	huma.Register(h, op("GET", "/api/rigs/{id}", "getBoard", "A rig with its verdict"), a.board)
+	huma.Register(h, op("DELETE", "/api/rigs/{id}", "deleteRig", "Hide a rig"), a.remove)
+	huma.Register(h, op("POST", "/api/rigs/{id}/restore", "restoreRig", "Bring a deleted rig back"), a.restore)
+	huma.Register(h, op("POST", "/api/rigs/{id}/copy", "copyRig", "A copy as a new rig"), a.copy)
+	huma.Register(h, raw(op("POST", "/api/rigs/{id}/edits", "editRig", "Change a rig and keep the change")), a.edit)
+	huma.Register(h, op("POST", "/api/rigs/{id}/undo", "undoRig", "One step back"), a.undo)
+	huma.Register(h, op("POST", "/api/rigs/{id}/redo", "redoRig", "One step forth"), a.redo)
+	huma.Register(h, op("GET", "/api/rigs/{id}/history", "rigHistory", "Every revision, the newest first"), a.history)
+	huma.Register(h, op("GET", "/api/rigs/{id}/file", "exportRig", "The rig as a file"), a.file)
+	huma.Register(h, raw(op("POST", "/api/judge", "judgeRig", "The verdict on a rig that is not kept")), a.judge)
+	huma.Register(h, raw(op("POST", "/api/try", "tryEdits", "What edits would do, without keeping them")), a.try)
+	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
+}
+
+// who is the person at this computer.
+var who = func() string {
+	if u, err := user.Current(); err == nil && u.Username != "" {
+		return u.Username
+	}
+	return "someone"
+}()
+
+func limited(ctx context.Context) (context.Context, context.CancelFunc) {
+	return context.WithTimeout(ctx, databaseTimeout)
+}
+
+// failed turns an error into a response that says what happened.
+func failed(err error) error {
+	var bad *rigfile.Unusable
+	var clash *store.Clash
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &bad):
+		details := make([]error, len(bad.Problems))
+		for i, p := range bad.Problems {
+			details[i] = &huma.ErrorDetail{Location: p.Place, Message: p.Text}
+		}
+		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
+	case errors.As(err, &clash):
+		return huma.NewError(http.StatusConflict, err.Error())
+	case errors.Is(err, store.ErrNotFound):
+		return huma.NewError(http.StatusNotFound, err.Error())
+	case errors.Is(err, store.ErrNothing):
+		return huma.NewError(http.StatusConflict, err.Error())
+	}
+	fmt.Fprintln(os.Stderr, "database:", err)
+	return huma.NewError(http.StatusServiceUnavailable, "The database does not answer. Nothing was lost; it is tried again.")
+}
+
+func listed(r store.Rig) Listed {
+	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt}
+}
+
+func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision) (*boardOut, error) {
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, err
+	}
+	undo, redo, err := a.store.Steps(ctx, row.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	b := Board{Listed: listed(row), Rig: r, Verdict: judge.Full(r), Newest: rev.Number == row.Head, Undo: undo > 0, Redo: redo > 0, Changed: rev.What}
+	b.Revision, b.State, b.Name = rev.Number, string(b.Verdict.State), r.Name
+	return &boardOut{b}, nil
+}
+
+func (a *api) list(ctx context.Context, in *struct {
+	Deleted bool `query:"deleted"`
+}) (*struct{ Body []Listed }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	rows, err := a.store.List(ctx, in.Deleted)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out := &struct{ Body []Listed }{Body: make([]Listed, len(rows))}
+	for i, r := range rows {
+		out.Body[i] = listed(r)
+	}
+	return out, nil
+}
+
+func (a *api) keep(ctx context.Context, r *rig.Rig, what string) (*boardOut, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err := a.store.Create(ctx, r, who, what)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.toBoard(ctx, row, rev)
+}
+
+func (a *api) create(ctx context.Context, in *struct{ Body Doc }) (*boardOut, error) {
+	r, err := rigfile.Read(in.Body.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.keep(ctx, r, "Imported from a file")
+}
+
+func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOut, error) {
+	r, err := rig.New(in.Body)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return a.keep(ctx, r, "Started from three answers")
+}
+
+func (a *api) board(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0"`
+}) (*boardOut, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err := a.store.Get(ctx, in.ID, in.Revision)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.toBoard(ctx, row, rev)
+}
+
+func (a *api) remove(ctx context.Context, in *idIn) (*struct{}, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	return nil, failed(a.store.Delete(ctx, in.ID))
+}
+
+func (a *api) restore(ctx context.Context, in *idIn) (*struct{}, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	return nil, failed(a.store.Restore(ctx, in.ID))
+}
+
+func (a *api) copy(ctx context.Context, in *idIn) (*boardOut, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, in.ID, 0)
+	if err != nil {
+		return nil, failed(err)
+	}
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, err
+	}
+	from := r.Name
+	r.Name = copyName(from)
+	return a.keep(ctx, r, "Copied from "+from)
+}
+
+// copyName is "NAME, copy", shortened so that it stays a name a rig may have.
+func copyName(name string) string {
+	const suffix, longest = ", copy", 120
+	runes := []rune(name)
+	if len(runes) > longest-len(suffix) {
+		runes = runes[:longest-len(suffix)]
+	}
+	return string(runes) + suffix
+}
+
+func (a *api) edit(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body struct {
+		From  int    `json:"from" doc:"The revision on screen"`
+		Edits Edits  `json:"edits"`
+		What  string `json:"what" doc:"What changes, in words" maxLength:"500"`
+	}
+}) (*boardOut, error) {
+	edits, err := rigfile.ReadEdits(in.Body.Edits.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err := a.store.Get(ctx, in.ID, in.Body.From)
+	if err != nil {
+		return nil, failed(err)
+	}
+	if row.Head != in.Body.From {
+		return nil, failed(&store.Clash{From: in.Body.From, Head: row.Head})
+	}
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, err
+	}
+	after, err := rigfile.Change(r, edits)
+	if err != nil {
+		return nil, failed(err)
+	}
+	what := strings.TrimSpace(in.Body.What)
+	if what == "" {
+		what = "Changed the rig"
+	}
+	row, rev, err = a.store.Save(ctx, in.ID, in.Body.From, after, who, what)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.toBoard(ctx, row, rev)
+}
+
+func (a *api) undo(ctx context.Context, in *fromIn) (*boardOut, error) {
+	return a.step(ctx, in, a.store.Undo)
+}
+
+func (a *api) redo(ctx context.Context, in *fromIn) (*boardOut, error) {
+	return a.step(ctx, in, a.store.Redo)
+}
+
+func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, uuid.UUID, int, string) (store.Rig, store.Revision, error)) (*boardOut, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err := step(ctx, in.ID, in.Body.From, who)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.toBoard(ctx, row, rev)
+}
+
+func (a *api) history(ctx context.Context, in *idIn) (*struct{ Body []Past }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	revs, err := a.store.History(ctx, in.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out := &struct{ Body []Past }{Body: make([]Past, len(revs))}
+	for i, r := range revs {
+		out.Body[i] = Past{Number: r.Number, Kind: r.Kind, What: r.What, Who: r.Who, At: r.At, State: r.State}
+	}
+	return out, nil
+}
+
+func (a *api) file(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0"`
+}) (*struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(ctx, in.ID, in.Revision)
+	if err != nil {
+		return nil, failed(err)
+	}
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, err
+	}
+	data, err := rigfile.Write(r)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct {
+		ContentType        string `header:"Content-Type"`
+		ContentDisposition string `header:"Content-Disposition"`
+		Body               []byte
+	}{"application/json", `attachment; filename="` + fileName(r.Name) + `"`, data}
+	return out, nil
+}
+
+// fileName keeps letters, digits and hyphens of a name.
+func fileName(name string) string {
+	safe := strings.Map(func(c rune) rune {
+		switch {
+		case c >= 'a' && c <= 'z', c >= '0' && c <= '9':
+			return c
+		case c == ' ' || c == '-' || c == ',':
+			return '-'
+		}
+		return -1
+	}, strings.ToLower(name))
+	safe = strings.Trim(strings.ReplaceAll(safe, "--", "-"), "-")
+	if safe == "" {
+		safe = "rig"
+	}
+	return safe + ".rig.json"
+}
+
+func (a *api) judge(_ context.Context, in *struct {
+	Plain bool `query:"plain" doc:"Only the pass itself, without fixes, cure and questions"`
+	Body  Doc
+}) (*struct{ Body judge.Verdict }, error) {
+	r, err := rigfile.Read(in.Body.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	if in.Plain {
+		return &struct{ Body judge.Verdict }{judge.Rig(r)}, nil
+	}
+	return &struct{ Body judge.Verdict }{judge.Full(r)}, nil
+}
+
+// Ghost is a rig as it would be after edits.
+type Ghost struct {
+	Rig     *rig.Rig      `json:"rig"`
+	Verdict judge.Verdict `json:"verdict"`
+	Judged  *judge.Judged `json:"judged" doc:"Against the rig before"`
+}
+
+func (a *api) try(_ context.Context, in *struct {
+	Body struct {
+		Rig   Doc   `json:"rig"`
+		Edits Edits `json:"edits"`
+	}
+}) (*struct{ Body Ghost }, error) {
+	r, err := rigfile.Read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	edits, err := rigfile.ReadEdits(in.Body.Edits.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	after, err := rigfile.Change(r, edits)
+	if err != nil {
+		return nil, failed(err)
+	}
+	before := judge.Rig(r)
+	return &struct{ Body Ghost }{Ghost{after, judge.Full(after), judge.Compare(&before, after)}}, nil
+}
+
+func (a *api) moves(_ context.Context, in *struct {
+	Body struct {
+		Rig Doc    `json:"rig"`
+		Of  string `json:"of" doc:"Item or lead id"`
+	}
+}) (*struct{ Body []judge.Move }, error) {
+	r, err := rigfile.Read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return &struct{ Body []judge.Move }{judge.JudgeOn(r, in.Body.Of)}, nil
+}

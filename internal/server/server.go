@@ -1,0 +1,178 @@
+// Package server is the web side: requests in, core called, responses out. No rule of the job lives here.
+package server
+
+import (
+	"context"
+	"errors"
+	"io/fs"
+	"log/slog"
+	"net"
+	"net/http"
+	"path"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/adapters/humagin"
+	"github.com/gin-contrib/gzip"
+	"github.com/gin-gonic/gin"
+
+	"eventether/internal/rigfile"
+	"eventether/internal/store"
+)
+
+// maxBody bounds what a request may send: a rig file and a little around it.
+const maxBody = rigfile.MaxBytes + 1<<16
+
+// databaseTimeout bounds how long a request waits for the database.
+const databaseTimeout = 3 * time.Second
+
+// Config is what a server needs.
+type Config struct {
+	Store *store.Store
+	Site  fs.FS // the built front end
+	Log   *slog.Logger
+}
+
+// New builds the handler.
+func New(cfg Config) http.Handler {
+	gin.SetMode(gin.ReleaseMode)
+	g := gin.New()
+	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
+		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
+		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
+	}), guard, gzip.Gzip(gzip.DefaultCompression))
+	api := &api{store: cfg.Store}
+	api.register(humagin.New(g, apiConfig()))
+	g.GET("/healthz", api.health)
+	g.NoRoute(site(cfg.Site))
+	return g
+}
+
+// Describe gives the API description for a store-less build, such as the TypeScript types.
+func Describe() *huma.OpenAPI {
+	gin.SetMode(gin.ReleaseMode)
+	h := humagin.New(gin.New(), apiConfig())
+	(&api{}).register(h)
+	return h.OpenAPI()
+}
+
+func apiConfig() huma.Config {
+	c := huma.DefaultConfig("Even Tether", "1")
+	c.DocsPath = ""
+	c.SchemasPath = ""
+	c.OpenAPIPath = "/api/openapi"
+	c.CreateHooks = nil // no $schema links in bodies
+	rigfile.Aliases(c.Components.Schemas)
+	return c
+}
+
+// HTTPServer wraps a handler with time limits.
+func HTTPServer(h http.Handler) *http.Server {
+	return &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: time.Minute,
+		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 1 << 16}
+}
+
+func logged(log *slog.Logger) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		began := time.Now()
+		c.Next()
+		if status := c.Writer.Status(); status >= 500 || strings.HasPrefix(c.Request.URL.Path, "/api/") {
+			log.Info("request", "method", c.Request.Method, "path", c.Request.URL.Path, "status", status, "ms", time.Since(began).Milliseconds())
+		}
+	}
+}
+
+const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+
+// guard keeps other sites out: only loopback names as Host (DNS rebinding), only our own Origin for anything that
+// changes something, only JSON bodies (which other sites cannot send without asking first), and nothing loaded from
+// elsewhere.
+func guard(c *gin.Context) {
+	h := c.Writer.Header()
+	h.Set("Content-Security-Policy", contentPolicy)
+	h.Set("X-Content-Type-Options", "nosniff")
+	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Cross-Origin-Opener-Policy", "same-origin")
+	h.Set("Cross-Origin-Resource-Policy", "same-origin")
+	refuse := func(status int, why string) {
+		h.Set("Content-Type", "application/problem+json")
+		c.AbortWithStatusJSON(status, huma.NewError(status, why))
+	}
+	if !loopbackName(c.Request.Host) {
+		refuse(http.StatusForbidden, "host "+c.Request.Host+" is not this computer: open the address eventether printed")
+		return
+	}
+	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+		origin := c.GetHeader("Origin")
+		if origin != "" && origin != "http://"+c.Request.Host || c.GetHeader("Sec-Fetch-Site") == "cross-site" {
+			refuse(http.StatusForbidden, "a request from another site ("+origin+") is refused")
+			return
+		}
+		if c.Request.ContentLength != 0 && !strings.HasPrefix(c.GetHeader("Content-Type"), "application/json") {
+			refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want application/json")
+			return
+		}
+		if c.Request.ContentLength > maxBody {
+			refuse(http.StatusRequestEntityTooLarge, "the file is larger than 4 MB: no rig is")
+			return
+		}
+		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+	}
+	c.Next()
+}
+
+func loopbackName(hostPort string) bool {
+	host := hostPort
+	if h, _, err := net.SplitHostPort(hostPort); err == nil {
+		host = h
+	}
+	host = strings.Trim(host, "[]")
+	if host == "localhost" {
+		return true
+	}
+	ip := net.ParseIP(host)
+	return ip != nil && ip.IsLoopback()
+}
+
+// health answers 200 when the database answers, 503 when it does not.
+func (a *api) health(c *gin.Context) {
+	ctx, cancel := context.WithTimeout(c.Request.Context(), databaseTimeout)
+	defer cancel()
+	c.Header("Cache-Control", "no-store")
+	if err := a.store.Ping(ctx); err != nil {
+		c.JSON(http.StatusServiceUnavailable, gin.H{"ok": false, "database": "does not answer"})
+		return
+	}
+	c.JSON(http.StatusOK, gin.H{"ok": true, "database": "answers"})
+}
+
+// site serves the front end; any other path is the application's own and gets its page.
+func site(files fs.FS) gin.HandlerFunc {
+	return func(c *gin.Context) {
+		p := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
+		if strings.HasPrefix(p, "api/") || c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
+			c.Header("Content-Type", "application/problem+json")
+			c.JSON(http.StatusNotFound, huma.NewError(http.StatusNotFound, c.Request.Method+" "+c.Request.URL.Path+": there is no such address"))
+			return
+		}
+		if _, err := fs.Stat(files, p); err != nil || p == "" || p == "." {
+			if strings.HasPrefix(p, "assets/") {
+				c.Status(http.StatusNotFound)
+				return
+			}
+			p = "index.html"
+		}
+		if strings.HasPrefix(p, "assets/") {
+			c.Header("Cache-Control", "public, max-age=31536000, immutable")
+		} else {
+			c.Header("Cache-Control", "no-cache")
+		}
+		data, err := fs.ReadFile(files, p)
+		if errors.Is(err, fs.ErrNotExist) {
+			c.String(http.StatusNotFound, "The front end is not built into this binary: run make build.\n")
+			return
+		}
+		http.ServeContent(c.Writer, c.Request, p, time.Time{}, strings.NewReader(string(data)))
+	}
+}

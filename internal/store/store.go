@@ -1,0 +1,352 @@
+// Package store keeps rigs in PostgreSQL as append-only revisions: who, when, what changed in words, and the whole
+// document as it was. Undo, redo, compare and "the rig as it was that night" follow from that.
+package store
+
+import (
+	"context"
+	"embed"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io/fs"
+	"time"
+
+	"github.com/google/uuid"
+	"github.com/pressly/goose/v3"
+	"github.com/pressly/goose/v3/lock"
+	"gorm.io/datatypes"
+	"gorm.io/driver/postgres"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+	"gorm.io/gorm/logger"
+
+	"eventether/core/judge"
+	"eventether/core/rig"
+)
+
+//go:embed migrations/*.sql
+var migrations embed.FS
+
+// Rig is a rig in the list: the searched columns beside its newest revision.
+type Rig struct {
+	ID        uuid.UUID `gorm:"type:uuid;primaryKey"`
+	Name      string
+	Head      int
+	State     string
+	Feeds     int
+	CreatedAt time.Time
+	UpdatedAt time.Time
+	DeletedAt *time.Time
+}
+
+// Revision is one document as it was, with who made it, when, and what changed in words.
+type Revision struct {
+	RigID  uuid.UUID `gorm:"type:uuid;primaryKey"`
+	Number int       `gorm:"primaryKey"`
+	Kind   string    // create, edit, undo, redo
+	Shows  int       // the revision whose document this repeats; its own number when new
+	What   string
+	Who    string
+	At     time.Time
+	Name   string
+	State  string
+	Doc    datatypes.JSON
+}
+
+// Errors a caller tells apart.
+var (
+	ErrNotFound = errors.New("no such rig")
+	ErrNothing  = errors.New("nothing to undo or redo")
+)
+
+// Clash says that a save was made from an older revision than the newest.
+type Clash struct {
+	From, Head int
+}
+
+func (c *Clash) Error() string {
+	return fmt.Sprintf("this change was made from revision %d, and the newest is %d: look at what changed, then save again from there", c.From, c.Head)
+}
+
+// Store is the database.
+type Store struct {
+	db *gorm.DB
+}
+
+// Open connects and brings the schema up to date. Migrations run each in a transaction under a lock, so one that was
+// cut off leaves nothing behind.
+func Open(ctx context.Context, dsn string) (*Store, error) {
+	db, err := gorm.Open(postgres.Open(dsn), &gorm.Config{Logger: logger.Discard, NowFunc: func() time.Time { return time.Now().UTC() }})
+	if err != nil {
+		return nil, fmt.Errorf("opening the database: %w", err)
+	}
+	pool, err := db.DB()
+	if err != nil {
+		return nil, err
+	}
+	pool.SetMaxOpenConns(16)
+	pool.SetMaxIdleConns(8)
+	pool.SetConnMaxIdleTime(time.Minute)
+	dir, err := fs.Sub(migrations, "migrations")
+	if err != nil {
+		return nil, err
+	}
+	locker, err := lock.NewPostgresSessionLocker()
+	if err != nil {
+		return nil, err
+	}
+	provider, err := goose.NewProvider(goose.DialectPostgres, pool, dir, goose.WithSessionLocker(locker))
+	if err != nil {
+		return nil, err
+	}
+	if _, err := provider.Up(ctx); err != nil {
+		return nil, fmt.Errorf("bringing the database up to date: %w", err)
+	}
+	return &Store{db}, nil
+}
+
+// Close lets go of every connection.
+func (s *Store) Close() error {
+	pool, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return pool.Close()
+}
+
+// Ping tells whether the database answers.
+func (s *Store) Ping(ctx context.Context) error {
+	pool, err := s.db.DB()
+	if err != nil {
+		return err
+	}
+	return pool.PingContext(ctx)
+}
+
+// Once runs do the first time it is called for what in this database, with everything do writes kept or dropped
+// together.
+func (s *Store) Once(ctx context.Context, what string, do func(*Store) error) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		done := tx.Exec("insert into done_once (what, at) values (?, now()) on conflict do nothing", what)
+		if done.Error != nil || done.RowsAffected == 0 {
+			return done.Error
+		}
+		return do(&Store{tx})
+	})
+}
+
+// List gives the rigs that are not deleted, the newest first; with deleted, only the deleted ones.
+func (s *Store) List(ctx context.Context, deleted bool) ([]Rig, error) {
+	q := s.db.WithContext(ctx).Order("updated_at desc, id")
+	if deleted {
+		q = q.Where("deleted_at is not null")
+	} else {
+		q = q.Where("deleted_at is null")
+	}
+	var out []Rig
+	return out, q.Find(&out).Error
+}
+
+// Create keeps a new rig.
+func (s *Store) Create(ctx context.Context, r *rig.Rig, who, what string) (Rig, Revision, error) {
+	now := time.Now().UTC()
+	row := Rig{ID: uuid.New(), Head: 1, CreatedAt: now}
+	rev, err := s.revision(&row, r, "create", who, what)
+	if err != nil {
+		return row, rev, err
+	}
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Create(&row).Error; err != nil {
+			return err
+		}
+		return tx.Create(&rev).Error
+	})
+	return row, rev, err
+}
+
+// revision prepares the next revision of a row and brings the row's searched columns along.
+func (s *Store) revision(row *Rig, r *rig.Rig, kind, who, what string) (Revision, error) {
+	doc, err := json.Marshal(r)
+	if err != nil {
+		return Revision{}, err
+	}
+	v := judge.Rig(r)
+	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(v.State), len(v.Feeds), time.Now().UTC()
+	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who, At: row.UpdatedAt,
+		Name: r.Name, State: string(v.State), Doc: doc}, nil
+}
+
+// Get gives a rig and one of its revisions; 0 is the newest.
+func (s *Store) Get(ctx context.Context, id uuid.UUID, number int) (Rig, Revision, error) {
+	var row Rig
+	var rev Revision
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := find(tx, id, &row); err != nil {
+			return err
+		}
+		if number == 0 {
+			number = row.Head
+		}
+		return get(tx, id, number, &rev)
+	})
+	return row, rev, err
+}
+
+func find(tx *gorm.DB, id uuid.UUID, row *Rig) error {
+	err := tx.First(row, "id = ?", id).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return fmt.Errorf("%w: %s", ErrNotFound, id)
+	}
+	return err
+}
+
+func get(tx *gorm.DB, id uuid.UUID, number int, rev *Revision) error {
+	err := tx.First(rev, "rig_id = ? and number = ?", id, number).Error
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return fmt.Errorf("%w: %s has no revision %d", ErrNotFound, id, number)
+	}
+	return err
+}
+
+// History lists a rig's revisions, the newest first, without their documents.
+func (s *Store) History(ctx context.Context, id uuid.UUID) ([]Revision, error) {
+	var row Rig
+	if err := find(s.db.WithContext(ctx), id, &row); err != nil {
+		return nil, err
+	}
+	var out []Revision
+	return out, s.db.WithContext(ctx).Omit("doc").Where("rig_id = ?", id).Order("number desc").Find(&out).Error
+}
+
+// Save keeps the next revision of a rig. from is the revision the change was made from; when it is no longer the
+// newest, the error is a *Clash and nothing is changed.
+func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, r *rig.Rig, who, what string) (Rig, Revision, error) {
+	return s.append(ctx, id, from, func(_ *gorm.DB, row *Rig) (Revision, error) {
+		return s.revision(row, r, "edit", who, what)
+	})
+}
+
+// append adds one revision under a lock on the rig's row.
+func (s *Store) append(ctx context.Context, id uuid.UUID, from int, make func(*gorm.DB, *Rig) (Revision, error)) (row Rig, rev Revision, err error) {
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := find(tx.Clauses(clause.Locking{Strength: "UPDATE"}), id, &row); err != nil {
+			return err
+		}
+		if from != row.Head {
+			return &Clash{From: from, Head: row.Head}
+		}
+		row.Head++
+		if rev, err = make(tx, &row); err != nil {
+			return err
+		}
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		return tx.Create(&rev).Error
+	})
+	return row, rev, err
+}
+
+// Undo and Redo go one step back or forth by adding a revision that repeats an older document. The error is ErrNothing
+// when there is no step to go.
+func (s *Store) Undo(ctx context.Context, id uuid.UUID, from int, who string) (Rig, Revision, error) {
+	return s.step(ctx, id, from, who, "undo")
+}
+
+// Redo takes back the last undo.
+func (s *Store) Redo(ctx context.Context, id uuid.UUID, from int, who string) (Rig, Revision, error) {
+	return s.step(ctx, id, from, who, "redo")
+}
+
+func (s *Store) step(ctx context.Context, id uuid.UUID, from int, who, kind string) (Rig, Revision, error) {
+	return s.append(ctx, id, from, func(tx *gorm.DB, row *Rig) (Revision, error) {
+		var past []Revision
+		if err := tx.Select("number", "kind", "shows").Where("rig_id = ?", id).Order("number").Find(&past).Error; err != nil {
+			return Revision{}, err
+		}
+		undo, redo := steps(past)
+		target, word := undo, "undid"
+		if kind == "redo" {
+			target, word = redo, "redid"
+		}
+		if target == 0 {
+			return Revision{}, ErrNothing
+		}
+		// What was undone is the change that led to the newest document; what is redone is the one that led to the target.
+		changed := target
+		if kind == "undo" {
+			changed = past[len(past)-1].Shows
+		}
+		var of, rev Revision
+		if err := get(tx, id, changed, &of); err != nil {
+			return rev, err
+		}
+		if err := get(tx, id, target, &rev); err != nil {
+			return rev, err
+		}
+		r, err := rev.Rig()
+		if err != nil {
+			return rev, err
+		}
+		next, err := s.revision(row, r, kind, who, word+": "+of.What)
+		next.Shows = target
+		return next, err
+	})
+}
+
+// steps replays a history, oldest first, and tells which document an undo and a redo would show; 0 is none.
+func steps(past []Revision) (undo, redo int) {
+	var back, forth []int // back ends with what is shown now
+	for _, rev := range past {
+		switch rev.Kind {
+		case "undo":
+			forth = append(forth, back[len(back)-1])
+			back = back[:len(back)-1]
+		case "redo":
+			back = append(back, forth[len(forth)-1])
+			forth = forth[:len(forth)-1]
+		default:
+			back, forth = append(back, rev.Number), nil
+		}
+	}
+	if len(back) > 1 {
+		undo = back[len(back)-2]
+	}
+	if len(forth) > 0 {
+		redo = forth[len(forth)-1]
+	}
+	return undo, redo
+}
+
+// Steps tells which documents an undo and a redo of a rig would show; 0 is none.
+func (s *Store) Steps(ctx context.Context, id uuid.UUID) (undo, redo int, err error) {
+	var past []Revision
+	err = s.db.WithContext(ctx).Select("number", "kind", "shows").Where("rig_id = ?", id).Order("number").Find(&past).Error
+	undo, redo = steps(past)
+	return undo, redo, err
+}
+
+// Delete hides a rig; Restore brings it back. Nothing is lost either way.
+func (s *Store) Delete(ctx context.Context, id uuid.UUID) error {
+	return s.mark(ctx, id, gorm.Expr("now()"))
+}
+
+// Restore brings a deleted rig back.
+func (s *Store) Restore(ctx context.Context, id uuid.UUID) error { return s.mark(ctx, id, nil) }
+
+func (s *Store) mark(ctx context.Context, id uuid.UUID, at any) error {
+	res := s.db.WithContext(ctx).Model(&Rig{}).Where("id = ?", id).UpdateColumn("deleted_at", at)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return fmt.Errorf("%w: %s", ErrNotFound, id)
+	}
+	return res.Error
+}
+
+// Rig reads the revision's document.
+func (rev *Revision) Rig() (*rig.Rig, error) {
+	var r rig.Rig
+	if err := json.Unmarshal(rev.Doc, &r); err != nil {
+		return nil, fmt.Errorf("revision %d of %s: %w", rev.Number, rev.RigID, err)
+	}
+	return &r, nil
+}
