@@ -94,13 +94,30 @@ func judgeMoves(r *rig.Rig, v *Verdict, before map[string]State, all []Move) {
 func JudgeOn(r *rig.Rig, id string) []Move {
 	now := Rig(r)
 	before, what := states(&now), limitNames(&now)
-	mine := On(Moves(r), id)
+	g := rig.NewGraph(r)
+	u := &universe{Rig: r, g: g, p: &pass{Rig: r, g: g}, out: slices.DeleteFunc(On(Moves(r), id), func(m Move) bool {
+		_, taken := socketOf(g, m) // the board changes places instead
+		return taken
+	})}
+	u.everySocket(id)
+	u.swapPlugs(id)
+	u.lengths(id)
+	mine := u.out
 	for i := range mine {
 		if after, err := rig.Apply(r, mine[i].Edits...); err == nil {
 			trial(after, func(v *Verdict) { mine[i].Judged = compare(before, v, what) })
 		}
 	}
 	return mine
+}
+
+// socketOf tells which socket a plug move goes to and whether it is taken.
+func socketOf(g *rig.Graph, m Move) (ref string, taken bool) {
+	if m.Kind != "plug" || len(m.Edits) != 1 {
+		return "", false
+	}
+	ref = m.Edits[0].Socket
+	return ref, g.Taken(ref)
 }
 
 func limitNames(v *Verdict) map[string]string {

@@ -54,14 +54,17 @@ var speedNames = map[usb.Speed]string{usb.HighSpeed: "USB 2, 480 Mb/s", usb.Gen1
 
 // usbLead judges a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts that
 // limit the connection's speed.
-func (p *pass) usbLead(hop *Hop, w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
+func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
+	hop := func() *Hop { // a plug that goes straight in is no stretch of its own
+		return w.at(AtPort, "lead", l.ID, p.leadName(l), p.leadTitle(l))
+	}
 	grade := usb.Grade(l.Grade)
 	name := p.say("grade of the lead %s", p.leadTitle(l))
 	path := p.path("leads", l.ID, "grade")
 	sure, _, err := usb.GradeSpeed(grade)
 	switch {
 	case grade == usb.ChargeOnly || err != nil:
-		p.add(hop, Limit{ID: "carries-data:" + l.ID, Rule: "carries-data", Sense: Fits, outcomes: no, Where: w.deps(),
+		p.add(hop(), Limit{ID: "carries-data:" + l.ID, Rule: "carries-data", Sense: Fits, outcomes: no, Where: w.deps(),
 			What: p.say("The lead %s carries data", p.leadTitle(l)), Says: p.say("A charge-only lead has no data wires: the device is not found."),
 			Source: Source{fact.Practice, "Handbook 7.4: charge-only cable"}})
 		return
@@ -94,7 +97,7 @@ func (p *pass) usbLead(hop *Hop, w *walk, s *stream, l *rig.Lead, from, to *gear
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: p.say("passive lead at %s", speedNames[speed]),
 		Source:   Source{fact.Practice, "Handbook 3.3: USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16"}}
-	kept := p.add(hop, lim)
+	kept := p.add(hop(), lim)
 	if !p.quiet {
 		kept.Says = p.say("%s long; a passive lead carries %s for %s.", span(kept.Load.Low, kept.Load.High, "m"), speedNames[speed], span(reachSure, reachPossible, "m"))
 	}
@@ -103,7 +106,8 @@ func (p *pass) usbLead(hop *Hop, w *walk, s *stream, l *rig.Lead, from, to *gear
 // port takes a stream into a hub, or into the computer, where its connection is judged.
 func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 	in := &it.Gear.Ports[h.In]
-	hop := w.at(AtPort, "port", it.ID+"."+in.ID, p.say("%s · %s", it.Label, rig.PortName(in)), p.speedName(in))
+	hop := w.at(AtPort, "port", it.ID+"."+in.ID, rig.PortName(in), p.speedName(in))
+	hop.Lead = w.lead
 	if in.Direction != gear.Downstream {
 		p.add(hop, Limit{ID: "way-round:" + it.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Where: w.deps(),
 			What: "Device meets computer", Says: p.say("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction)),
@@ -306,7 +310,7 @@ func (p *pass) bus(it *rig.Item, controller string, high bool, streams []*stream
 	kept := p.add(nil, l)
 	id := kept.ID
 	if !p.quiet {
-		kept.Says = p.say("%s on %s: %s of %s.", count(len(streams), "stream", "streams"), kept.What, span(kept.Load.Low, kept.Load.High, "MB/s"), span(kept.Sure, kept.Possible, "MB/s"))
+		kept.Says = p.say("%s carries %s: %s of %s.", kept.What, count(len(streams), "stream", "streams"), span(kept.Load.Low, kept.Load.High, "MB/s"), span(kept.Sure, kept.Possible, "MB/s"))
 	}
 	p.hang(id, it, streams)
 }

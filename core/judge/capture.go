@@ -60,6 +60,7 @@ type stream struct {
 	facts  []Basis
 	load   term // over facts: MB/s it sends
 	sum    string
+	name   string // the picture, in short
 	// What the program gets.
 	width, height int
 	rate          picture.Rate
@@ -85,14 +86,18 @@ type hopAt struct {
 // several feeds (a switcher) sends one stream; the feeds share it.
 func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 	port := &it.Gear.Ports[out]
-	stage := AtCapture
-	hop := w.at(stage, "port", it.ID+"."+port.ID, p.say("%s to the computer", it.Label), "")
+	var hop *Hop
+	if last := &w.feed.Hops[len(w.feed.Hops)-1]; last.Stage == AtCapture && last.Ref == it.ID {
+		hop = last // the device that took the picture hands it on
+	} else {
+		hop = w.at(AtCapture, "item", it.ID, p.say("%s itself", it.Label), "")
+	}
 	s := &stream{owner: it, port: port.ID}
 	if port.Connector == gear.PCIe || port.Connector == gear.LAN {
 		p.notJudged(hop, w, it.ID+"."+port.ID, p.say("%s connections", string(port.Connector)))
 	}
 	p.delivered(hop, w, s, it, port)
-	hop.Detail = s.sum
+	hop.Detail = s.name
 	s.where = w.deps()
 	s.speeds = append(make([]Basis, 0, 4), p.speedBasis(it, port))
 	s.device = usb.HighSpeed
@@ -155,7 +160,10 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 		p.streamOf(s, it, choices[0])
 		b := p.formatBasis(it, port, choices)
 		s.facts, s.load = []Basis{b}, times(1, 0)
-		s.sum = p.say("between %s and %s MB/s, by format", num(b.Low), num(b.High))
+		if !p.quiet {
+			s.sum = p.say("between %s and %s MB/s, by format", num(b.Low), num(b.High))
+		}
+		s.name = "format not said"
 	}
 	p.add(hop, l)
 }
@@ -201,6 +209,9 @@ func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []deli
 // streamOf fills in the load of one delivery.
 func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
 	s.width, s.height, s.rate = d.Width, d.Height, d.rate
+	if !p.quiet {
+		s.name = string(d.Format) + " " + picture.SizeName(d.Width, d.Height)
+	}
 	if !d.Format.Compressed() {
 		numer, den, _ := d.Format.Stream(d.Width, d.Height, d.rate)
 		s.load = times(float64(numer) / float64(den) / mega)

@@ -220,7 +220,7 @@ func sentence(v *Verdict) string {
 	case v.State == Taut:
 		return "Holds, with little to spare: " + weakest(v)
 	case v.State == Untested:
-		return "Nothing is known to fail. Whether it holds depends on " + count(count0(v, Untested), "open point", "open points") + most(v.Questions)
+		return "Nothing is known to fail. Whether it holds depends on " + count(count0(v, Untested), "open point", "open points") + "."
 	case v.Cure == nil:
 		return "Does not hold, and no set of moves known here mends it. " + weakest(v)
 	}
@@ -251,7 +251,7 @@ func sentence(v *Verdict) string {
 		b += " A smaller set may exist."
 	}
 	if c.State == Untested {
-		b += " Whether it then holds depends on " + count(len(untestedAfter(v)), "open point", "open points") + most(v.Questions)
+		b += " Whether it then holds depends on " + count(len(untestedAfter(v)), "open point", "open points") + "."
 	}
 	return b
 }
@@ -271,11 +271,4 @@ func weakest(v *Verdict) string {
 		return ""
 	}
 	return v.Findings[0].Says
-}
-
-func most(q []Question) string {
-	if len(q) == 0 {
-		return "."
-	}
-	return ", most of all: " + q[0].Ask
 }

@@ -33,6 +33,7 @@ type Verdict struct {
 	State     State      `json:"state" enum:"slack,taut,untested,snapped"`
 	Sentence  string     `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
 	Feeds     []Feed     `json:"feeds"`
+	Outs      []Out      `json:"outs" doc:"What leaves the programme: destinations and recordings"`
 	Limits    []Limit    `json:"limits"`
 	Findings  []Finding  `json:"findings"`
 	Cure      *Cure      `json:"cure,omitempty"`
@@ -58,15 +59,27 @@ type Hop struct {
 	State  State    `json:"state" enum:"slack,taut,untested,snapped"`
 	Room   float64  `json:"room" doc:"Share of the worst limit that is left at worst: 1 idle, 0 at the limit"`
 	Limits []string `json:"limits" doc:"Ids of the limits judged here"`
+	Figure string   `json:"figure,omitempty" doc:"Load over limit of the worst limit here, in words"`
+	Lead   string   `json:"lead,omitempty" doc:"The lead whose plug is in this socket"`
 	Joins  string   `json:"joins,omitempty" doc:"Feeds with the same mark run together here"`
 }
 
-// Rig judges a rig that passes rig.Check: one pass, every hop, every limit, no fixes yet.
-func Rig(r *rig.Rig) Verdict { return run(r, false) }
+// Out is one strand from the programme: a destination or a recording.
+type Out struct {
+	Kind   string   `json:"kind" enum:"destination,recording"`
+	Label  string   `json:"label"`
+	Detail string   `json:"detail"`
+	State  State    `json:"state" enum:"slack,taut,untested,snapped"`
+	Room   float64  `json:"room"`
+	Limits []string `json:"limits"`
+	Judged bool     `json:"judged" doc:"False while this version has no rule for it"`
+}
 
-// run is the pass; quiet leaves out every word, for searching.
-func run(r *rig.Rig, quiet bool) Verdict {
-	return newPass(r, quiet).run()
+// Rig judges a rig that passes rig.Check: one pass, every hop, every limit, no fixes yet.
+func Rig(r *rig.Rig) Verdict {
+	v := newPass(r, false).run()
+	v.Findings, v.Questions = []Finding{}, []Question{}
+	return v
 }
 
 func newPass(r *rig.Rig, quiet bool) *pass {
@@ -87,6 +100,7 @@ func trial(r *rig.Rig, look func(*Verdict)) {
 	passes.Put(p)
 }
 
+// run is the pass.
 func (p *pass) run() Verdict {
 	feeds := p.g.Trace()
 	room := 12 + 12*len(feeds) // about what a feed brings
@@ -112,6 +126,7 @@ type pass struct {
 	g       *rig.Graph
 	quiet   bool
 	ceiling float64
+	outs    []Out
 	limits  []Limit
 	index   map[string]int
 	feeds   []Feed
@@ -191,9 +206,30 @@ func (p *pass) add(h *Hop, l Limit) *Limit {
 			kept.Loads[i].Est = kept.Loads[i].rests(kept.Facts)
 		}
 		kept.rank()
+		kept.fill()
+		// What is made for its limit (a socket's rate, a lead's grade) has no share worth showing until it fails.
+		if kept.Sense != Fits && (kept.Ceiling < 1 || kept.State != Slack) {
+			kept.Share = Percent(kept.Ratio)
+		}
 	}
 	h.note(kept)
 	return kept
+}
+
+// fill makes empty lists of missing ones, which is how they are written.
+func (l *Limit) fill() {
+	if l.Loads == nil {
+		l.Loads = []Load{}
+	}
+	if l.Facts == nil {
+		l.Facts = []Basis{}
+	}
+	if l.DependsOn == nil {
+		l.DependsOn = []Dependence{}
+	}
+	if l.Where == nil {
+		l.Where = []string{}
+	}
 }
 
 func (ld *Load) rests(facts []Basis) bool {
@@ -217,8 +253,10 @@ func (h *Hop) note(l *Limit) {
 	if slices.Contains(h.Limits, l.ID) {
 		return
 	}
-	if l.Sense != Fits {
-		h.Room = min(h.Room, max(0, 1-l.Ratio.High))
+	if l.Sense != Fits && (l.Ceiling < 1 || l.State != Slack) {
+		if room := max(0, 1-l.Ratio.High); room < h.Room {
+			h.Room, h.Figure = room, l.Share
+		}
 	}
 	h.Limits = append(h.Limits, l.ID)
 }
@@ -236,6 +274,7 @@ type walk struct {
 	pass  *pass
 	feed  *Feed
 	mode  picture.Mode // the picture on the link
+	lead  string       // the lead that was passed last
 	where []string     // ids passed so far: everything a limit here depends on
 }
 
@@ -335,7 +374,7 @@ func (p *pass) clashes() {
 
 // verdict gathers the pass.
 func (p *pass) verdict() Verdict {
-	v := Verdict{State: Slack, Feeds: p.feeds, Limits: p.limits}
+	v := Verdict{State: Slack, Feeds: p.feeds, Outs: p.outs, Limits: p.limits}
 	for i := range p.limits {
 		v.State = Worse(v.State, p.limits[i].State)
 	}

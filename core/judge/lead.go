@@ -14,11 +14,12 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 	l := &p.Leads[at]
 	fi, fp, ti, tp := p.g.LeadEnds(at)
 	from, to := &p.Items[fi].Gear.Ports[fp], &p.Items[ti].Gear.Ports[tp]
-	stage := AtLead
-	if s != nil {
-		stage = AtPort
+	w.lead = l.ID
+	if s != nil && from.Connector.Family() == gear.USBFamily {
+		p.usbLead(w, s, l, from, to)
+		return
 	}
-	hop := w.at(stage, "lead", l.ID, p.leadName(l), p.say("%s to %s", p.Items[fi].Label, p.Items[ti].Label))
+	hop := w.at(AtLead, "lead", l.ID, p.leadName(l), p.say("%s to %s", p.Items[fi].Label, p.Items[ti].Label))
 	switch from.Connector.Family() {
 	case gear.HDMIFamily:
 		if !p.wayRound(hop, w, l, &p.Items[fi], from, &p.Items[ti], to) {
@@ -26,10 +27,6 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 		}
 		p.leadGrade(hop, w, l)
 		p.leadReach(hop, w, l, from, to)
-	case gear.USBFamily:
-		if s != nil {
-			p.usbLead(hop, w, s, l, from, to)
-		}
 	default:
 		p.notJudged(hop, w, l.ID, p.say("%s links", strings.ToUpper(string(from.Connector.Family()))))
 	}

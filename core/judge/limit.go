@@ -100,6 +100,7 @@ type Limit struct {
 	LimitSum    string       `json:"limitSum" doc:"Where the limit's number comes from, as a sum"`
 	State       State        `json:"state" enum:"slack,taut,untested,snapped"`
 	Ratio       Bounds       `json:"ratio" doc:"Load over limit (limit over load for at-least); 1 is the limit"`
+	Share       string       `json:"share" doc:"The ratio in words; empty for a yes or no"`
 	Facts       []Basis      `json:"facts" doc:"Every fact the limit rests on"`
 	DependsOn   []Dependence `json:"dependsOn" doc:"Of an untested limit: the facts that would decide, most first"`
 	Source      Source       `json:"source"`

@@ -16,7 +16,7 @@ import (
 // Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
 type Move struct {
 	ID      string      `json:"id"`
-	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,setting,power,send,swap"`
+	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap"`
 	Of      string      `json:"of" doc:"The item or lead it is done to"`
 	Slot    string      `json:"slot" doc:"Moves with the same slot exclude each other"`
 	Label   string      `json:"label" doc:"What to do, as an order"`
@@ -413,6 +413,87 @@ func (u *universe) sends() {
 				ID: "send:" + d.Name + ":" + num(start.Low), Label: u.p.say("Lower the video bitrate to %s to %s kb/s", d.Name, num(start.Low)),
 				Short: u.p.say("%s kb/s to %s", num(start.Low), d.Name), Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
+	}
+}
+
+// boardLengths are the lengths a lead is stepped through on the board, metres [practice].
+var boardLengths = []float64{0.5, 1, 1.5, 2, 3, 5, 7.5, 10, 12, 15, 20, 30}
+
+// lengths are the same lead in every other length. They are offered on the board, not searched for cures: how far
+// apart things stand is not for us to change.
+func (u *universe) lengths(id string) {
+	l := u.Lead(id)
+	if l == nil || l.LengthM.High == 0 {
+		return
+	}
+	for _, m := range boardLengths {
+		if m == l.LengthM.Value && l.LengthM.Narrow() {
+			continue
+		}
+		length := fact.Exactly(m)
+		u.add(Move{ID: "length:" + id + ":" + num(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: id, Minutes: minutesLead,
+			Label: u.p.say("Make the lead %s %s m long", u.p.leadTitle(l), num(m)), Short: u.p.say("lead of %s to %s m", u.Items[u.end(l)].Label, num(m)),
+			Edits: []rig.Edit{{Do: "lead", Lead: id, LengthM: &length}}})
+	}
+}
+
+// everySocket adds plug moves into the free sockets that Moves leaves out because they are like another one: on the
+// board a hand may want just that socket.
+func (u *universe) everySocket(id string) {
+	l := u.Lead(id)
+	if l == nil {
+		return
+	}
+	dev, p := u.Port(l.From)
+	_, to := u.Port(l.To)
+	if p == nil || to == nil || to.Connector == gear.Internal {
+		return
+	}
+	wants := gear.In
+	if p.Direction == gear.Upstream {
+		wants = gear.Downstream
+	}
+	for i := range u.Items {
+		it := &u.Items[i]
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			ref := it.ID + "." + port.ID
+			if it.ID == dev.ID || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
+				continue
+			}
+			m := u.plug(l, dev, it, port)
+			if ref != l.To && !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
+				u.add(m)
+			}
+		}
+	}
+}
+
+// swapPlugs offers to change places with the plug in every like socket that is taken.
+func (u *universe) swapPlugs(id string) {
+	l := u.Lead(id)
+	if l == nil {
+		return
+	}
+	from, p := u.Port(l.From)
+	_, to := u.Port(l.To)
+	if p == nil || to == nil || p.Direction != gear.Upstream {
+		return
+	}
+	for i := range u.Leads {
+		o := &u.Leads[i]
+		dev, op := u.Port(o.From)
+		host, socket := u.Port(o.To)
+		if o.ID == id || op == nil || socket == nil || op.Direction != gear.Upstream || socket.Connector != to.Connector || dev.ID == from.ID || host.ID == from.ID || o.To == l.To {
+			continue
+		}
+		if a, _ := rig.SplitRef(l.To); a == dev.ID {
+			continue
+		}
+		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: id, Minutes: 2 * minutesPlug,
+			Label: u.p.say("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)),
+			Short: u.p.say("%s and %s change places", from.Label, dev.Label),
+			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})
 	}
 }
 

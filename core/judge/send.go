@@ -17,6 +17,38 @@ func (p *pass) show() {
 		p.ingest(i)
 	}
 	p.uplink()
+	if !p.quiet {
+		p.strands()
+	}
+}
+
+// strands are what leaves the programme, each with the limits it depends on.
+func (p *pass) strands() {
+	p.outs = []Out{}
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		o := Out{Kind: "destination", Label: d.Name, Detail: p.say("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()),
+			State: Slack, Room: 1, Limits: []string{}, Judged: true}
+		for _, id := range []string{"ingest:" + strconv.Itoa(i), "ingest-bitrate:" + strconv.Itoa(i), "uplink"} {
+			at, ok := p.index[id]
+			if !ok {
+				continue
+			}
+			l := &p.limits[at]
+			o.Limits, o.State = append(o.Limits, id), Worse(o.State, l.State)
+			if l.Sense != Fits && l.Rule != "ingest-bitrate" {
+				o.Room = min(o.Room, max(0, 1-l.Ratio.High))
+			}
+		}
+		p.outs = append(p.outs, o)
+	}
+	for _, rec := range p.Show.Recordings {
+		what := rec.What
+		if it := p.Item(what); it != nil {
+			what = it.Label
+		}
+		p.outs = append(p.outs, Out{Kind: "recording", Label: p.say("Recording of %s", what), Detail: "not judged by this version", State: Slack, Room: 1, Limits: []string{}})
+	}
 }
 
 // angles judges the pictures the program can pick from against the angles the show wants. A switcher hands over one

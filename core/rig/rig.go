@@ -243,5 +243,9 @@ func PortName(p *gear.Port) string {
 	if p.Label != "" {
 		return p.Label
 	}
+	switch p.ID {
+	case "hdmi", "usb", "sdi":
+		return strings.ToUpper(p.ID)
+	}
 	return strings.ReplaceAll(p.ID, "-", " ")
 }

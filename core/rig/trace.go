@@ -126,6 +126,15 @@ func (g *Graph) End(ref string) *Item {
 	return nil
 }
 
+// Taken tells whether a socket has a plug in it.
+func (g *Graph) Taken(ref string) bool {
+	k, ok := g.key(ref)
+	if ok {
+		_, ok = g.plug[k]
+	}
+	return ok
+}
+
 // LeadAt is the lead in a socket, -1 when it is free.
 func (g *Graph) LeadAt(item, port int) int {
 	if p, ok := g.plug[portKey{item, port}]; ok {

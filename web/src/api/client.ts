@@ -1,0 +1,93 @@
+import createClient from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+type Schemas = components['schemas']
+export type Board = Schemas['Board']
+export type Verdict = Schemas['Verdict']
+export type Feed = Schemas['Feed']
+export type Hop = Schemas['Hop']
+export type Limit = Schemas['Limit']
+export type Finding = Schemas['Finding']
+export type Question = Schemas['Question']
+export type Move = Schemas['Move']
+export type Edit = Schemas['Edit']
+export type Rig = Schemas['Rig']
+export type Listed = Schemas['Listed']
+export type Out = Schemas['Out']
+export type Ghost = Schemas['Ghost']
+export type Past = Schemas['Past']
+export type Start = Schemas['Start']
+export type State = Limit['state']
+export type Stage = Limit['stage']
+type Problem = Schemas['ErrorModel']
+
+/** Failure says what happened, with every problem by place, and whether waiting may help. */
+export class Failure extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly problems: { place: string; text: string }[] = [],
+  ) {
+    super(message)
+  }
+  /** The server or its database is away; nothing was refused. */
+  get away() {
+    return this.status === 0 || this.status === 502 || this.status === 503
+  }
+}
+
+const client = createClient<paths>({ baseUrl: '/' })
+
+type Answer<T> = { data?: T; error?: Problem; response: Response }
+
+async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await request
+  } catch {
+    throw new Failure(0, 'Even Tether does not answer. Is it still running?')
+  }
+  const { data, error, response } = answer
+  if (!response.ok) {
+    const problems = (error?.errors ?? []).map((e) => ({ place: e.location ?? '', text: e.message ?? '' }))
+    throw new Failure(
+      response.status,
+      error?.detail ?? error?.title ?? `The server answered ${response.status}.`,
+      problems,
+    )
+  }
+  return data as T
+}
+
+const at = (id: string) => ({ params: { path: { id } } })
+
+export const api = {
+  rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
+  start: (body: Start) => ask(client.POST('/api/start', { body })),
+  /** A rig file goes up as it is, so that the server can name everything wrong with it. */
+  import: (text: string) =>
+    ask<Board>(
+      fetch('/api/rigs', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: text,
+      }).then(async (response) => {
+        const body: unknown = await response.json().catch(() => undefined)
+        return response.ok ? { data: body as Board, response } : { error: body as Problem, response }
+      }),
+    ),
+  board: (id: string, revision = 0) =>
+    ask(client.GET('/api/rigs/{id}', { params: { path: { id }, query: { revision } } })),
+  copy: (id: string) => ask(client.POST('/api/rigs/{id}/copy', at(id))),
+  remove: (id: string) => ask<unknown>(client.DELETE('/api/rigs/{id}', at(id))),
+  restore: (id: string) => ask<unknown>(client.POST('/api/rigs/{id}/restore', at(id))),
+  edit: (id: string, from: number, edits: Edit[], what: string) =>
+    ask(client.POST('/api/rigs/{id}/edits', { ...at(id), body: { from, edits, what } })),
+  undo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/undo', { ...at(id), body: { from } })),
+  redo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/redo', { ...at(id), body: { from } })),
+  history: (id: string) => ask(client.GET('/api/rigs/{id}/history', at(id))),
+  try: (rig: Rig, edits: Edit[]) => ask(client.POST('/api/try', { body: { rig, edits } })),
+  moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
+}
+
+export const fileAddress = (id: string, revision: number) => `/api/rigs/${id}/file?revision=${revision}`

@@ -1,0 +1,47 @@
+import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
+import { StrictMode } from 'react'
+import { createRoot } from 'react-dom/client'
+import { BrowserRouter, Route, Routes } from 'react-router'
+import { Failure } from './api/client'
+import { Frame } from './parts/Frame'
+import { RigList } from './rigs/RigList'
+import { StartRig } from './rigs/StartRig'
+import './styles.css'
+import { TetherPage } from './tether/TetherPage'
+import { words } from './words'
+
+const noteAway = (error: Error) => {
+  if (error instanceof Failure && error.away) window.dispatchEvent(new Event('away'))
+}
+
+const queries = new QueryClient({
+  queryCache: new QueryCache({ onError: noteAway }),
+  mutationCache: new MutationCache({ onError: noteAway }),
+  defaultOptions: {
+    queries: { retry: false, refetchOnWindowFocus: false, staleTime: 5_000, networkMode: 'always' },
+    mutations: { networkMode: 'always' },
+  },
+})
+window.addEventListener('back', () => void queries.invalidateQueries())
+
+createRoot(document.getElementById('root')!).render(
+  <StrictMode>
+    <QueryClientProvider client={queries}>
+      <BrowserRouter>
+        <Routes>
+          <Route path="/" element={<RigList />} />
+          <Route path="/new" element={<StartRig />} />
+          <Route path="/rigs/:id" element={<TetherPage />} />
+          <Route
+            path="*"
+            element={
+              <Frame>
+                <p className="p-8">{words.notFound}</p>
+              </Frame>
+            }
+          />
+        </Routes>
+      </BrowserRouter>
+    </QueryClientProvider>
+  </StrictMode>,
+)

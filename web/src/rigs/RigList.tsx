@@ -1,0 +1,170 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, type Failure, fileAddress, type Listed } from '../api/client'
+import { Frame, Problems } from '../parts/Frame'
+import { Glyph } from '../parts/Rope'
+import { StateWord } from '../parts/StateWord'
+import { words } from '../words'
+
+const w = words.list
+
+export function RigList() {
+  const queries = useQueryClient()
+  const go = useNavigate()
+  const rigs = useQuery({ queryKey: ['rigs'], queryFn: () => api.rigs() })
+  const [gone, setGone] = useState<Listed>()
+  const file = useRef<HTMLInputElement>(null)
+  const again = () => queries.invalidateQueries({ queryKey: ['rigs'] })
+  const remove = useMutation({
+    mutationFn: (r: Listed) => api.remove(r.id),
+    onSuccess: (_, r) => {
+      setGone(r)
+      void again()
+    },
+  })
+  const restore = useMutation({
+    mutationFn: (r: Listed) => api.restore(r.id),
+    onSuccess: () => {
+      setGone(undefined)
+      void again()
+    },
+  })
+  const copy = useMutation({ mutationFn: (r: Listed) => api.copy(r.id), onSuccess: again })
+  const bring = useMutation({
+    mutationFn: async (f: File) => api.import(await f.text()),
+    onSuccess: (b) => go(`/rigs/${b.id}`),
+  })
+  const failed = (bring.error ?? remove.error ?? restore.error ?? copy.error) as Failure | null
+  return (
+    <Frame>
+      <main className="mx-auto max-w-5xl px-6 py-8 max-sm:px-4">
+        <div className="flex flex-wrap items-end justify-between gap-4">
+          <div>
+            <h1 className="text-3xl font-semibold tracking-tight">{w.title}</h1>
+            <p className="mt-1 text-muted">{w.lead}</p>
+          </div>
+          <div className="flex gap-3">
+            <button className="act" onClick={() => file.current?.click()}>
+              {w.import}
+            </button>
+            <input
+              ref={file}
+              type="file"
+              accept=".json,application/json"
+              aria-label={w.import}
+              className="hidden"
+              onChange={(e) => {
+                const f = e.target.files?.[0]
+                if (f) bring.mutate(f)
+                e.target.value = ''
+              }}
+            />
+            <Link to="/new" className="act act-main">
+              {w.new}
+            </Link>
+          </div>
+        </div>
+        {failed && (
+          <div className="mt-6 border-l-4 border-snapped pl-4">
+            <Problems error={failed} />
+            <button
+              className="quiet mt-2 text-sm"
+              onClick={() => [bring, remove, restore, copy].forEach((m) => m.reset())}
+            >
+              {w.close}
+            </button>
+          </div>
+        )}
+        {gone && (
+          <p role="status" className="mt-6 bg-wash px-4 py-2">
+            {w.removed(gone.name)}{' '}
+            <button className="quiet font-semibold" onClick={() => restore.mutate(gone)}>
+              {w.undo}
+            </button>
+          </p>
+        )}
+        {rigs.isPending && <p className="mt-10 text-muted">{w.loading}</p>}
+        {rigs.error && !rigs.data && (
+          <div className="mt-10">
+            <Problems error={rigs.error} />
+            <button className="act mt-3" onClick={() => rigs.refetch()}>
+              {words.again}
+            </button>
+          </div>
+        )}
+        {rigs.data?.length === 0 && <Empty />}
+        {!!rigs.data?.length && (
+          <ul className="mt-8 border-t border-hair">
+            {rigs.data.map((r) => (
+              <li
+                key={r.id}
+                className="flex flex-wrap items-center gap-x-5 gap-y-2 border-b border-hair py-4"
+              >
+                <Glyph state={r.state} />
+                <div className="min-w-0 flex-1 basis-60">
+                  <Link
+                    to={`/rigs/${r.id}`}
+                    className="quiet block truncate text-lg font-semibold"
+                    title={r.name}
+                  >
+                    {r.name}
+                  </Link>
+                  <p className="text-sm text-muted">
+                    <StateWord state={r.state} /> · {w.feeds(r.feeds)} · {w.changed}{' '}
+                    {new Date(r.updatedAt).toLocaleString('en-GB', {
+                      dateStyle: 'medium',
+                      timeStyle: 'short',
+                    })}
+                  </p>
+                </div>
+                <div className="flex gap-4 text-sm">
+                  <button className="quiet" onClick={() => copy.mutate(r)} aria-label={`${w.copy} ${r.name}`}>
+                    {w.copy}
+                  </button>
+                  <a
+                    className="quiet"
+                    href={fileAddress(r.id, 0)}
+                    download
+                    aria-label={`${w.export} ${r.name}`}
+                  >
+                    {w.export}
+                  </a>
+                  <button
+                    className="quiet"
+                    onClick={() => remove.mutate(r)}
+                    aria-label={`${w.remove} ${r.name}`}
+                  >
+                    {w.remove}
+                  </button>
+                </div>
+              </li>
+            ))}
+          </ul>
+        )}
+      </main>
+    </Frame>
+  )
+}
+
+function Empty() {
+  return (
+    <div className="mt-12 text-center">
+      <svg width="320" height="70" viewBox="0 0 320 70" aria-hidden="true" className="mx-auto">
+        <path
+          d="M10 12C90 72 230 72 310 12"
+          className="rope untested"
+          strokeWidth="4"
+          strokeDasharray="0 10"
+        />
+        <circle cx="10" cy="12" r="5" fill="var(--ink)" />
+        <circle cx="310" cy="12" r="5" fill="var(--ink)" />
+      </svg>
+      <p className="mt-4 text-lg font-semibold">{w.empty}</p>
+      <p className="mt-1 text-muted">{w.emptyHelp}</p>
+      <Link to="/new" className="act act-main mt-4 inline-block">
+        {w.new}
+      </Link>
+    </div>
+  )
+}

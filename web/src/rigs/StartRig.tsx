@@ -1,0 +1,204 @@
+import { useMutation } from '@tanstack/react-query'
+import { RadioGroup } from 'radix-ui'
+import { useState, type ReactNode } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, type Start } from '../api/client'
+import { Frame, Problems } from '../parts/Frame'
+import { words } from '../words'
+
+const w = words.start
+type Kind = Start['sources'][number]['kind']
+const kinds = Object.keys(w.kinds) as Kind[]
+
+/** Three answers, and the rig is judged. */
+export function StartRig() {
+  const go = useNavigate()
+  const [counts, setCounts] = useState<Record<Kind, number>>({
+    camera: 1,
+    webcam: 0,
+    phone: 0,
+    slides: 0,
+    console: 0,
+  })
+  const [height, setHeight] = useState('1080')
+  const [fps, setFps] = useState('30')
+  const [minutes, setMinutes] = useState('60')
+  const [computer, setComputer] = useState('laptop')
+  const [name, setName] = useState('')
+  const any = kinds.some((k) => counts[k] > 0)
+  const make = useMutation({
+    mutationFn: () =>
+      api.start({
+        name: name.trim() || undefined,
+        sources: kinds.map((kind) => ({ kind, count: counts[kind] })),
+        out: {
+          height: Number(height) as Start['out']['height'],
+          fps: Number(fps) as Start['out']['fps'],
+          minutes: Number(minutes),
+        },
+        computer: computer as Start['computer'],
+      }),
+    onSuccess: (b) => go(`/rigs/${b.id}`),
+  })
+  return (
+    <Frame>
+      <main className="mx-auto max-w-5xl px-6 py-8 max-sm:px-4">
+        <h1 className="text-3xl font-semibold tracking-tight">{w.title}</h1>
+        <p className="mt-1 max-w-2xl text-muted">{w.lead}</p>
+        <form
+          className="mt-8 grid gap-x-12 gap-y-8 md:grid-cols-3"
+          onSubmit={(e) => {
+            e.preventDefault()
+            if (any) make.mutate()
+          }}
+        >
+          <Part title={w.sources}>
+            {kinds.map((k) => (
+              <div key={k} className="flex items-center justify-between gap-3 border-b border-hair py-2">
+                <span id={`kind-${k}`}>{w.kinds[k]}</span>
+                <span className="flex items-center gap-2">
+                  <Step
+                    label={`${w.less}: ${w.kinds[k]}`}
+                    off={counts[k] === 0}
+                    go={() => setCounts({ ...counts, [k]: counts[k] - 1 })}
+                  >
+                    −
+                  </Step>
+                  <output className="w-6 text-center font-semibold" aria-labelledby={`kind-${k}`}>
+                    {counts[k]}
+                  </output>
+                  <Step
+                    label={`${w.more}: ${w.kinds[k]}`}
+                    off={counts[k] >= 12}
+                    go={() => setCounts({ ...counts, [k]: counts[k] + 1 })}
+                  >
+                    +
+                  </Step>
+                </span>
+              </div>
+            ))}
+          </Part>
+          <Part title={w.out}>
+            <Choice
+              label={w.height}
+              value={height}
+              set={setHeight}
+              options={w.heights}
+              order={['720', '1080', '2160']}
+            />
+            <Choice
+              label={w.fps}
+              value={fps}
+              set={setFps}
+              options={{}}
+              order={['24', '25', '30', '50', '60']}
+              row
+            />
+            <label className="mt-4 block">
+              <span className="text-sm text-muted">{w.minutes}</span>
+              <input
+                className="field mt-1 block w-28 text-right"
+                inputMode="numeric"
+                type="number"
+                min={1}
+                max={10080}
+                required
+                value={minutes}
+                onChange={(e) => setMinutes(e.target.value)}
+              />
+            </label>
+          </Part>
+          <Part title={w.computer}>
+            <Choice
+              label=""
+              value={computer}
+              set={setComputer}
+              options={w.computers}
+              order={['laptop', 'desktop']}
+            />
+            <label className="mt-6 block">
+              <span className="text-sm text-muted">{w.name}</span>
+              <input
+                className="field mt-1 block w-full"
+                maxLength={120}
+                placeholder={w.namePlaceholder}
+                value={name}
+                onChange={(e) => setName(e.target.value)}
+              />
+            </label>
+            <button className="act act-main mt-6 w-full py-2" disabled={!any || make.isPending}>
+              {w.go}
+            </button>
+            {!any && <p className="mt-2 text-sm text-muted">{w.needSource}</p>}
+            {make.error && (
+              <div className="mt-4">
+                <Problems error={make.error} />
+              </div>
+            )}
+          </Part>
+        </form>
+        <Link to="/" className="quiet mt-10 inline-block text-sm">
+          {w.back}
+        </Link>
+      </main>
+    </Frame>
+  )
+}
+
+function Part({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <fieldset className="min-w-0">
+      <legend className="mb-3 text-lg font-semibold">{title}</legend>
+      {children}
+    </fieldset>
+  )
+}
+
+function Step({
+  label,
+  off,
+  go,
+  children,
+}: {
+  label: string
+  off: boolean
+  go: () => void
+  children: ReactNode
+}) {
+  return (
+    <button type="button" className="act h-8 w-8 !p-0" aria-label={label} disabled={off} onClick={go}>
+      {children}
+    </button>
+  )
+}
+
+function Choice(props: {
+  label: string
+  value: string
+  set: (v: string) => void
+  options: Record<string, string>
+  order: string[]
+  row?: boolean
+}) {
+  return (
+    <RadioGroup.Root
+      value={props.value}
+      onValueChange={props.set}
+      aria-label={props.label || w.computer}
+      className="mt-4 first:mt-0"
+    >
+      {props.label && <p className="mb-1 text-sm text-muted">{props.label}</p>}
+      <div className={props.row ? 'flex flex-wrap gap-2' : 'grid gap-2'}>
+        {props.order.map((v) => (
+          <RadioGroup.Item
+            key={v}
+            value={v}
+            className="act text-left data-[state=checked]:border-ink data-[state=checked]:bg-ink data-[state=checked]:text-paper data-[state=unchecked]:border-hair"
+          >
+            {props.options[v] ?? v}
+          </RadioGroup.Item>
+        ))}
+      </div>
+    </RadioGroup.Root>
+  )
+}

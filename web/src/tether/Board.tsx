@@ -1,0 +1,464 @@
+import {
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from 'react'
+import type { Hop, Move, Rig, Verdict } from '../api/client'
+import { Rope } from '../parts/Rope'
+import type { Point } from '../parts/rope'
+import { words } from '../words'
+import { plan, plankWidth, rowOrder, type Plan, type Span } from './layout'
+
+const w = words.board
+const stateClass = {
+  slack: 'text-slack',
+  taut: 'text-taut',
+  snapped: 'text-snapped',
+  untested: 'text-untested',
+}
+
+export type HopAt = { feed: string; index: number }
+
+type Props = {
+  kept: Verdict
+  rig: Rig
+  /** The verdict a held change would bring; drawn over the kept one. */
+  ghost?: { verdict: Verdict; rig: Rig }
+  open?: HopAt
+  onOpen: (at: HopAt) => void
+  onStep: (hop: Hop, by: number) => void
+  onPick: (hop: Hop) => void
+  /** Moves of the plug that is in the hand, by the socket they lead to. */
+  movesOf: (lead: string) => Promise<Move[]>
+  onHold: (move: Move | undefined) => void
+  onKeep: () => void
+  readOnly: boolean
+}
+
+/** The Tether board: lines lay themselves, work is done on them. */
+export function Board(props: Props) {
+  const box = useRef<HTMLDivElement>(null)
+  const [width, setWidth] = useState(1200)
+  useLayoutEffect(() => {
+    const el = box.current!
+    const measure = () => setWidth(Math.max(1080, el.clientWidth))
+    measure()
+    const o = new ResizeObserver(measure)
+    o.observe(el)
+    return () => o.disconnect()
+  }, [])
+  const order = useMemo(() => rowOrder(props.kept, props.rig), [props.kept, props.rig])
+  const kept = useMemo(() => plan(props.kept, props.rig, width, order), [props.kept, props.rig, width, order])
+  const ghost = useMemo(
+    () => props.ghost && plan(props.ghost.verdict, props.ghost.rig, width, order),
+    [props.ghost, width, order],
+  )
+  const shown = ghost ?? kept
+  const verdict = props.ghost?.verdict ?? props.kept
+  const hand = useHand(shown, props)
+  const [focus, setFocus] = useState<HopAt>()
+  const labelled = shown.spans.filter((s) => s.labelled)
+  const first = labelled[0]
+  const isFocus = (s: Span) =>
+    focus && labelled.some((l) => same(l, verdict, focus)) ? same(s, verdict, focus) : s === first
+  return (
+    <div ref={box} className="relative overflow-x-auto" data-testid="board" data-held={ghost ? 'yes' : 'no'}>
+      <div className="relative" style={{ width: shown.width, height: shown.height }}>
+        <svg width={shown.width} height={shown.height} className="absolute inset-0" aria-hidden="true">
+          <Stages plan={shown} />
+          {ghost && (
+            <g className="was">
+              <Lines plan={kept} verdict={props.kept} />
+            </g>
+          )}
+          <g className={ghost ? 'ghost' : undefined}>
+            <Lines plan={shown} verdict={verdict} hide={hand.lead} />
+          </g>
+          <Fittings plan={shown} targets={hand.targets} />
+          {hand.lead && hand.from && hand.at && <Rope a={hand.from} b={hand.at} state="slack" room={0.3} />}
+        </svg>
+        {shown.columns.map((c) => (
+          <div
+            key={c.stage}
+            className="absolute top-0 text-xs tracking-wide text-muted"
+            style={{ left: c.x + 2 }}
+          >
+            {words.stages[c.stage]}
+          </div>
+        ))}
+        {labelled.map((s) => (
+          <HopButton
+            key={s.key}
+            span={s}
+            row={s.feed}
+            pressed={same(s, verdict, props.open)}
+            tab={isFocus(s) ? 0 : -1}
+            onFocus={() => setFocus({ feed: verdict.feeds[s.feed]!.id, index: s.index })}
+            onOpen={() => props.onOpen({ feed: verdict.feeds[s.feed]!.id, index: s.index })}
+            onKey={(e) => {
+              if (props.readOnly) return
+              if (e.key === '[' || e.key === ']') props.onStep(s.hop, e.key === ']' ? 1 : -1)
+              else if (e.key === 'p' || e.key === 'P') props.onPick(s.hop)
+              else return
+              e.preventDefault()
+            }}
+          />
+        ))}
+        {!props.readOnly &&
+          labelled
+            .filter((s) => plugOf(s.hop))
+            .map((s) => (
+              <button
+                key={`plug/${s.key}`}
+                tabIndex={-1}
+                aria-label={`${w.pick}: ${s.hop.label}`}
+                title={w.pick}
+                data-plug={plugOf(s.hop)}
+                className="absolute h-6 w-6 cursor-grab touch-none rounded-full active:cursor-grabbing"
+                style={{ left: s.b.x - 30, top: s.b.y - 12 }}
+                onPointerDown={(e) => hand.take(e, s)}
+              >
+                <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden="true">
+                  <rect x="6" y="7.5" width="11" height="9" rx="2" fill="var(--ink)" />
+                  <path d="M17 10h4M17 14h4" stroke="var(--ink)" strokeWidth="2" />
+                </svg>
+              </button>
+            ))}
+        {verdict.outs.map((o, i) => (
+          <div
+            key={i}
+            className="absolute text-right text-[13px] leading-4"
+            style={{
+              left: shown.ring.x + 14,
+              width: shown.width - shown.ring.x - 18,
+              top: shown.outs[i]!.y + 12,
+            }}
+          >
+            <div className="truncate font-semibold" title={o.label}>
+              {o.label}
+            </div>
+            <div className="text-xs text-muted">
+              {o.judged && o.state !== 'slack' && (
+                <b className={stateClass[o.state]}>{words.states[o.state]} · </b>
+              )}
+              {o.detail}
+            </div>
+          </div>
+        ))}
+      </div>
+    </div>
+  )
+}
+
+function same(s: Span, v: Verdict, at: HopAt | undefined) {
+  return !!at && v.feeds[s.feed]?.id === at.feed && s.index === at.index
+}
+
+/** The lead whose plug ends a hop. */
+export function plugOf(hop: Hop): string | undefined {
+  if (hop.kind === 'port' && hop.stage === 'port') return hop.lead
+  return hop.kind === 'lead' && hop.stage === 'lead' ? hop.ref : undefined
+}
+
+function HopButton(props: {
+  span: Span
+  row: number
+  pressed: boolean
+  tab: number
+  onFocus: () => void
+  onOpen: () => void
+  onKey: (e: KeyboardEvent) => void
+}) {
+  const { hop, a, b, index } = props.span
+  const y = (a.y + b.y) / 2
+  const falls = b.y - a.y > 24
+  const steep = Math.abs(b.y - a.y) > 24
+  return (
+    <button
+      className="hop absolute rounded px-1 text-left text-[13px] leading-4"
+      style={
+        falls
+          ? { left: a.x + 8, top: a.y - 46, width: b.x - a.x - 8, height: 52 }
+          : {
+              left: a.x + 3,
+              top: (steep ? Math.max(a.y, y) : y) - 16,
+              width: b.x - a.x - 6,
+              height: 78,
+            }
+      }
+      data-row={props.row}
+      data-col={index}
+      data-state={hop.state}
+      data-stage={hop.stage}
+      tabIndex={props.tab}
+      aria-pressed={props.pressed}
+      aria-label={`${words.stages[hop.stage]}: ${hop.label}, ${hop.detail}, ${words.states[hop.state]}${hop.figure ? `, ${hop.figure}` : ''}`}
+      onFocus={props.onFocus}
+      onClick={props.onOpen}
+      onKeyDown={(e) => {
+        arrows(e)
+        props.onKey(e)
+      }}
+    >
+      <span className="absolute inset-x-1 bottom-1 block">
+        <span className="block truncate font-semibold" title={hop.label}>
+          {hop.label}
+        </span>
+        <span className="block truncate text-xs text-muted" title={hop.detail}>
+          {hop.state !== 'slack' && (
+            <b className={stateClass[hop.state]}>
+              {words.states[hop.state]}
+              {hop.figure ? ` ${hop.figure}` : ''}{' '}
+            </b>
+          )}
+          {hop.state === 'slack' && hop.figure ? `${hop.figure} · ` : ''}
+          {hop.detail}
+        </span>
+      </span>
+    </button>
+  )
+}
+
+/** Arrow keys go from hop to hop: along the line, or to the line above or below. */
+function arrows(e: KeyboardEvent<HTMLButtonElement>) {
+  const step = { ArrowRight: [0, 1], ArrowLeft: [0, -1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[e.key]
+  if (!step) return
+  e.preventDefault()
+  const me = e.currentTarget
+  const all = [...me.parentElement!.querySelectorAll<HTMLButtonElement>('button.hop')]
+  const box = (b: HTMLButtonElement) => ({ x: b.offsetLeft + b.offsetWidth / 2, y: b.offsetTop })
+  const here = box(me)
+  const ahead = all.filter((b) => {
+    const o = box(b)
+    return (
+      b !== me &&
+      (step[1] ? (o.x - here.x) * step[1]! > 4 && Math.abs(o.y - here.y) < 60 : (o.y - here.y) * step[0]! > 4)
+    )
+  })
+  const far = (b: HTMLButtonElement) => Math.hypot(box(b).x - here.x, (box(b).y - here.y) * (step[1] ? 3 : 1))
+  ahead.sort((a, b) => far(a) - far(b))[0]?.focus()
+}
+
+function Stages({ plan: p }: { plan: Plan }) {
+  return (
+    <>
+      {p.columns.map((c, i) =>
+        i === 0 ? null : (
+          <path
+            key={c.stage}
+            d={`M${c.x} 22V${p.height}`}
+            stroke="var(--hair)"
+            strokeDasharray="1 6"
+            strokeLinecap="round"
+          />
+        ),
+      )}
+    </>
+  )
+}
+
+function Lines({ plan: p, verdict, hide }: { plan: Plan; verdict: Verdict; hide?: string }) {
+  return (
+    <>
+      {p.outs.map((o, i) => {
+        const out = verdict.outs[i]!
+        return (
+          <Rope
+            key={`out${i}`}
+            a={{ x: p.ring.x + 11, y: p.ring.y + (o.y > p.ring.y ? 4 : o.y < p.ring.y ? -4 : 0) }}
+            b={o}
+            state={out.state}
+            room={out.room}
+            thin={!out.judged}
+          />
+        )
+      })}
+      {p.ends.map((e) => (
+        <path
+          key={`end${e.feed}`}
+          className="rope"
+          strokeWidth="2"
+          d={`M${e.from.x} ${e.from.y}C${e.from.x + 26} ${e.from.y} ${p.ring.x - 34} ${p.ring.y} ${p.ring.x - 11} ${p.ring.y}`}
+        />
+      ))}
+      {p.spans.map((s) =>
+        hide && plugOf(s.hop) === hide ? null : (
+          <Rope key={s.key} a={s.a} b={s.b} state={s.hop.state} room={s.hop.room} />
+        ),
+      )}
+    </>
+  )
+}
+
+/** What the lines are tied to: lenses, pegs, hubs, the computer's sockets, the programme. */
+function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move> }) {
+  return (
+    <>
+      {p.plank && (
+        <>
+          <rect
+            x={p.plank.x - plankWidth / 2}
+            y={p.plank.top}
+            width={plankWidth}
+            height={p.plank.bottom - p.plank.top}
+            rx="5"
+            fill="var(--sheet)"
+            stroke="var(--ink)"
+            strokeWidth="1.5"
+          />
+          <text
+            x={p.plank.x}
+            y={p.plank.top - 8}
+            textAnchor="middle"
+            fontSize="12"
+            fontWeight="600"
+            fill="var(--ink)"
+          >
+            {p.plank.label}
+          </text>
+        </>
+      )}
+      {p.spans.map((s) =>
+        s.hop.stage === 'port' || !s.labelled ? null : (
+          <circle
+            key={s.key}
+            cx={s.b.x}
+            cy={s.b.y}
+            r="3.4"
+            fill="var(--paper)"
+            stroke="var(--ink)"
+            strokeWidth="1.6"
+          />
+        ),
+      )}
+      {p.rows.map((r, i) => (
+        <g key={i}>
+          <circle cx={r.x} cy={r.y} r="7.5" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.8" />
+          <circle cx={r.x} cy={r.y} r="3" fill="var(--ink)" />
+        </g>
+      ))}
+      {p.hubs.map((h) => (
+        <g key={h.id}>
+          <text x={h.x + 14} y={h.y - h.reach} fontSize="12" fontWeight="600" fill="var(--ink)">
+            {h.label}
+          </text>
+          <ellipse
+            cx={h.x}
+            cy={h.y + 2}
+            rx="7"
+            ry={h.reach}
+            fill="var(--paper)"
+            stroke="var(--ink)"
+            strokeWidth="2"
+          />
+        </g>
+      ))}
+      {p.grommets.map((g) => {
+        const target = targets.has(g.ref)
+        return (
+          <g key={g.ref} data-socket={g.ref}>
+            <circle
+              cx={g.x}
+              cy={g.y}
+              r={target ? 8 : g.free ? 4.5 : 6}
+              fill={g.free ? 'var(--paper)' : 'var(--ink)'}
+              stroke={target ? 'var(--focus)' : 'var(--ink)'}
+              strokeWidth={target ? 3 : 1.5}
+            />
+            {g.free && (
+              <text
+                x={g.x - plankWidth / 2 - 6}
+                y={g.y + 4}
+                textAnchor="end"
+                fontSize="12"
+                fill="var(--muted)"
+              >
+                {g.label} · {w.free}
+              </text>
+            )}
+          </g>
+        )
+      })}
+      <circle cx={p.ring.x} cy={p.ring.y} r="11" fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" />
+      <text
+        x={p.ring.x}
+        y={p.ring.y + 30}
+        textAnchor="middle"
+        stroke="var(--paper)"
+        strokeWidth="5"
+        paintOrder="stroke"
+        fontSize="12"
+        fontWeight="600"
+        fill="var(--ink)"
+      >
+        {w.programme}
+      </text>
+    </>
+  )
+}
+
+type Hand = { lead?: string; from?: Point; at?: Point; targets: Map<string, Move> }
+
+/** useHand carries a plug: over a socket the change is held, let go there it is kept, anywhere else it is put back. */
+function useHand(p: Plan, props: Props) {
+  const [hand, setHand] = useState<Hand>({ targets: new Map() })
+  const live = useRef({ p, props, hand, over: undefined as string | undefined })
+  useEffect(() => {
+    live.current = { ...live.current, p, props, hand }
+  })
+  const take = (e: PointerEvent<HTMLButtonElement>, s: Span) => {
+    const lead = plugOf(s.hop)
+    if (!lead || e.button !== 0) return
+    e.preventDefault()
+    const origin = e.currentTarget.parentElement!.getBoundingClientRect()
+    const point = (ev: { clientX: number; clientY: number }) => ({
+      x: ev.clientX - origin.left,
+      y: ev.clientY - origin.top,
+    })
+    const sockets = live.current.p.grommets
+    setHand({ lead, from: s.a, at: point(e), targets: new Map() })
+    void live.current.props.movesOf(lead).then((moves) =>
+      setHand((h) =>
+        h.lead === lead
+          ? {
+              ...h,
+              targets: new Map(moves.filter((m) => m.kind === 'plug').map((m) => [m.edits[0]!.socket!, m])),
+            }
+          : h,
+      ),
+    )
+    const drag = (ev: globalThis.PointerEvent) => {
+      const at = point(ev)
+      const { hand, over, props } = live.current
+      const near = sockets.find((g) => hand.targets.has(g.ref) && Math.hypot(g.x - at.x, g.y - at.y) < 24)
+      setHand((h) => ({ ...h, at: near ?? at }))
+      if (near?.ref !== over) {
+        live.current.over = near?.ref
+        props.onHold(near && hand.targets.get(near.ref))
+      }
+    }
+    const drop = (keep: boolean) => {
+      window.removeEventListener('pointermove', drag)
+      window.removeEventListener('pointerup', up)
+      window.removeEventListener('keydown', key, true)
+      if (keep && live.current.over) live.current.props.onKeep()
+      else live.current.props.onHold(undefined)
+      live.current.over = undefined
+      setHand({ targets: new Map() })
+    }
+    const up = () => drop(true)
+    const key = (ev: globalThis.KeyboardEvent) => {
+      if (ev.key !== 'Escape') return
+      ev.stopPropagation()
+      drop(false)
+    }
+    window.addEventListener('pointermove', drag)
+    window.addEventListener('pointerup', up)
+    window.addEventListener('keydown', key, true)
+  }
+  return { ...hand, take }
+}

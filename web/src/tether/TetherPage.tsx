@@ -1,0 +1,404 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { useParams, useSearchParams } from 'react-router'
+import {
+  api,
+  type Board as BoardData,
+  type Edit,
+  Failure,
+  fileAddress,
+  type Hop,
+  type Move,
+} from '../api/client'
+import { Frame, Problems } from '../parts/Frame'
+import { Glyph } from '../parts/Rope'
+import { StateWord } from '../parts/StateWord'
+import { words } from '../words'
+import { Board, type HopAt, plugOf } from './Board'
+import { Findings } from './Findings'
+import { History } from './History'
+import { HopPanel } from './HopPanel'
+import { NextQuestion } from './NextQuestion'
+import { SharedLimits } from './SharedLimits'
+
+const w = words.board
+
+/** A change in the hand: shown, not kept. */
+export type Held = { edits: Edit[]; what: string }
+
+export function TetherPage() {
+  const id = useParams().id!
+  const [search, setSearch] = useSearchParams()
+  const revision = Number(search.get('revision') ?? 0)
+  const queries = useQueryClient()
+  const key = ['board', id, revision]
+  const board = useQuery({ queryKey: key, queryFn: () => api.board(id, revision) })
+  const now = board.data
+  const [held, setHeld] = useState<Held>()
+  const [open, setOpen] = useState<HopAt>()
+  const [notice, setNotice] = useState<string>()
+  const readOnly = !!now && !now.newest
+
+  const ghost = useQuery({
+    queryKey: ['try', id, now?.revision, held?.edits],
+    queryFn: () => api.try(now!.rig, held!.edits),
+    enabled: !!now && !!held,
+    placeholderData: (before) => before,
+    staleTime: Infinity,
+    retry: (n, e) => e instanceof Failure && e.away && n < 60,
+    retryDelay: 1500,
+  })
+  const shown = held && ghost.data
+
+  const settle = useCallback(
+    (b: BoardData) => {
+      queries.setQueryData(['board', id, 0], b)
+      void queries.invalidateQueries({ queryKey: ['rigs'] })
+      void queries.invalidateQueries({ queryKey: ['history', id] })
+      setNotice(undefined)
+    },
+    [queries, id],
+  )
+  const clashed = (e: Error) => {
+    if (e instanceof Failure && e.status === 409) {
+      setNotice(w.clash)
+      void queries.invalidateQueries({ queryKey: ['board', id] })
+    }
+  }
+  const save = useMutation({
+    mutationFn: (h: Held) => api.edit(id, now!.revision, h.edits, h.what),
+    retry: (_, e) => e instanceof Failure && e.away,
+    retryDelay: 1500,
+    onSuccess: (b) => {
+      settle(b)
+      setHeld(undefined)
+    },
+    onError: clashed,
+  })
+  const back = useMutation({
+    mutationFn: (redo: boolean) => (redo ? api.redo(id, now!.revision) : api.undo(id, now!.revision)),
+    onSuccess: settle,
+    onError: clashed,
+  })
+  const { mutate: keepIt, isPending: saving } = save
+  const live = useRef({ held, saving })
+  useEffect(() => {
+    live.current = { held, saving }
+  })
+  const hold = useCallback(
+    (h: Held | undefined) => {
+      if (live.current.saving) return
+      live.current.held = h
+      setHeld(h)
+      save.reset()
+    },
+    [save],
+  )
+  const keep = useCallback(() => {
+    if (live.current.held && !live.current.saving) keepIt(live.current.held)
+  }, [keepIt])
+
+  const movesOf = useCallback(
+    (of: string) =>
+      queries.fetchQuery({
+        queryKey: ['moves', id, now?.revision, of],
+        queryFn: () => api.moves(now!.rig, of),
+        staleTime: Infinity,
+      }),
+    [queries, id, now],
+  )
+  const stepping = useRef<{ key: string; at: number }>({ key: '', at: -1 })
+  const step = async (hop: Hop, by: number, plug = false) => {
+    const target = plug || hop.stage === 'port' ? plugOf(hop) : hop.ref.split('.')[0]!
+    if (!target) return setNotice(w.noMoves)
+    const kinds: Record<string, string[]> = {
+      camera: ['setting', 'power'],
+      socket: ['mode'],
+      lead: ['length'],
+      capture: ['deliver', 'swap'],
+      port: ['plug'],
+    }
+    const moves = (await movesOf(target)).filter((m) =>
+      plug ? m.kind === 'plug' : kinds[hop.stage]?.includes(m.kind),
+    )
+    if (!moves.length) return setNotice(w.noMoves)
+    const key = `${hop.ref}/${plug}/${now!.revision}`
+    const was =
+      stepping.current.key === key && live.current.held ? stepping.current.at : by > 0 ? -1 : moves.length
+    const at = (was + by + moves.length) % moves.length
+    stepping.current = { key, at }
+    const m = moves[at]!
+    hold({ edits: m.edits, what: m.label })
+  }
+
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const typing = e.target instanceof HTMLElement && /^(INPUT|SELECT|TEXTAREA)$/.test(e.target.tagName)
+      if (live.current.held && e.key === 'Escape') {
+        hold(undefined)
+        e.stopPropagation()
+        e.preventDefault()
+      } else if (live.current.held && e.key === 'Enter' && !typing) {
+        const on = e.target instanceof HTMLElement && e.target.closest('button:not(.hop), a')
+        if (!on) {
+          keep()
+          e.stopPropagation()
+          e.preventDefault()
+        }
+      } else if ((e.ctrlKey || e.metaKey) && !typing && e.key.toLowerCase() === 'z' && now?.newest) {
+        e.preventDefault()
+        if (e.shiftKey ? now.redo : now.undo) back.mutate(e.shiftKey)
+      }
+    }
+    window.addEventListener('keydown', onKey, true)
+    return () => window.removeEventListener('keydown', onKey, true)
+  }, [hold, keep, back, now])
+
+  if (!now)
+    return (
+      <Frame>
+        <main className="p-8">
+          {board.error ? (
+            <>
+              <Problems error={board.error} />
+              <button className="act mt-3" onClick={() => board.refetch()}>
+                {words.again}
+              </button>
+            </>
+          ) : (
+            <Loading />
+          )}
+        </main>
+      </Frame>
+    )
+  const verdict = shown?.verdict ?? now.verdict
+  const cure = verdict.cure
+  return (
+    <Frame
+      title={
+        <Name
+          board={now}
+          readOnly={readOnly}
+          rename={(name) => keepIt({ edits: [{ do: 'name', name }], what: `Called it ${name}` })}
+        />
+      }
+      actions={
+        <>
+          <button
+            className="quiet disabled:text-muted disabled:no-underline"
+            disabled={readOnly || !now.undo || back.isPending}
+            onClick={() => back.mutate(false)}
+          >
+            {w.undo}
+          </button>
+          <button
+            className="quiet disabled:text-muted disabled:no-underline"
+            disabled={readOnly || !now.redo || back.isPending}
+            onClick={() => back.mutate(true)}
+          >
+            {w.redo}
+          </button>
+          <History id={id} shown={now.revision} look={(n) => setSearch(n ? { revision: String(n) } : {})} />
+          <a className="quiet" href={fileAddress(id, revision)} download>
+            {w.export}
+          </a>
+        </>
+      }
+    >
+      <main className={`px-6 pb-16 max-sm:px-4 ${open ? 'xl:pr-6' : ''}`}>
+        {readOnly && (
+          <p role="status" className="-mx-6 bg-wash px-6 py-2">
+            {w.past(now.revision)}{' '}
+            <button className="quiet font-semibold" onClick={() => setSearch({})}>
+              {w.newest}
+            </button>
+          </p>
+        )}
+        <section className="grid gap-x-10 gap-y-4 py-5 lg:grid-cols-[minmax(0,1fr)_22rem]" aria-live="polite">
+          <div>
+            <h1
+              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight"
+              data-testid="sentence"
+              data-state={verdict.state}
+            >
+              <span className="mt-1 flex flex-col items-start">
+                <Glyph state={verdict.state} />
+                <span className="text-xs font-normal">
+                  <StateWord state={verdict.state} />
+                </span>
+              </span>
+              <span>{verdict.sentence}</span>
+            </h1>
+            {cure && !held && !readOnly && (
+              <p className="mt-2 ml-[60px]">
+                <button
+                  className="act text-sm"
+                  onClick={() => hold({ edits: cure.edits, what: cure.moves.map((m) => m.label).join('; ') })}
+                >
+                  {w.cure}
+                </button>
+              </p>
+            )}
+          </div>
+          {!readOnly && !held && (
+            <NextQuestion questions={verdict.questions} limits={verdict.limits} hold={hold} />
+          )}
+        </section>
+        {notice && (
+          <p role="status" className="mb-3 bg-wash px-4 py-2">
+            {notice}
+          </p>
+        )}
+        {held && (
+          <HeldBar
+            held={held}
+            saving={saving}
+            waiting={save.failureCount > 0 && saving}
+            error={(save.error ?? (shown ? null : ghost.error)) as Failure | null}
+            effect={shown?.judged.words}
+            keep={keep}
+            back={() => hold(undefined)}
+          />
+        )}
+        {back.error && <Problems error={back.error} />}
+        <Board
+          kept={now.verdict}
+          rig={now.rig}
+          ghost={shown ? { verdict: shown.verdict, rig: shown.rig } : undefined}
+          open={open}
+          onOpen={setOpen}
+          onStep={(hop, by) => void step(hop, by)}
+          onPick={(hop) => void step(hop, 1, true)}
+          movesOf={movesOf}
+          onHold={(m: Move | undefined) => hold(m && { edits: m.edits, what: m.label })}
+          onKeep={keep}
+          readOnly={readOnly}
+        />
+        <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
+        <div className="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
+          <SharedLimits limits={verdict.limits} />
+          <Findings verdict={verdict} hold={readOnly ? undefined : hold} />
+        </div>
+      </main>
+      {open && (
+        <HopPanel
+          at={open}
+          verdict={verdict}
+          close={() => setOpen(undefined)}
+          movesOf={movesOf}
+          revision={now.revision}
+          hold={readOnly ? undefined : hold}
+          held={held}
+        />
+      )}
+    </Frame>
+  )
+}
+
+function Loading() {
+  return (
+    <div role="status">
+      <p className="text-muted">{w.loading}</p>
+      <svg width="100%" height="200" aria-hidden="true" className="mt-6 opacity-40">
+        {[30, 90, 150].map((y) => (
+          <line
+            key={y}
+            x1="10"
+            x2="98%"
+            y1={y}
+            y2={y}
+            className="rope untested"
+            strokeWidth="4"
+            strokeDasharray="0 12"
+          />
+        ))}
+      </svg>
+    </div>
+  )
+}
+
+/** The rig's name, changed in place. */
+function Name({
+  board,
+  readOnly,
+  rename,
+}: {
+  board: BoardData
+  readOnly: boolean
+  rename: (name: string) => void
+}) {
+  const [text, setText] = useState<string>()
+  const done = () => {
+    const name = text?.trim()
+    if (name && name !== board.name) rename(name)
+    setText(undefined)
+  }
+  if (text === undefined || readOnly)
+    return (
+      <button
+        className="max-w-full truncate text-left hover:underline"
+        title={board.name}
+        aria-label={`${w.rename}: ${board.name}`}
+        disabled={readOnly}
+        onClick={() => setText(board.name)}
+      >
+        {board.name}
+      </button>
+    )
+  return (
+    <input
+      className="field w-full max-w-md"
+      aria-label={w.rename}
+      autoFocus
+      maxLength={120}
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={done}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') done()
+        if (e.key === 'Escape') setText(undefined)
+      }}
+    />
+  )
+}
+
+function HeldBar(props: {
+  held: Held
+  saving: boolean
+  waiting: boolean
+  error: Failure | null
+  effect?: string
+  keep: () => void
+  back: () => void
+}) {
+  return (
+    <div
+      role="status"
+      data-testid="held"
+      className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-x-6 gap-y-2 border-y-2 border-ink bg-sheet px-4 py-2"
+    >
+      <div className="min-w-0 flex-1 basis-80">
+        <p>
+          <b>{w.held}:</b> {props.held.what}
+        </p>
+        {props.error ? (
+          <Problems error={props.error} />
+        ) : (
+          <p className="text-sm text-muted">
+            {props.waiting ? w.waiting : props.effect && `This ${props.effect}.`}
+          </p>
+        )}
+      </div>
+      <button
+        className="act act-main"
+        disabled={props.saving || !!props.error?.problems.length}
+        onClick={props.keep}
+      >
+        {props.saving ? w.saving : w.keep} <kbd className="ml-1 text-xs opacity-70">{w.keepKey}</kbd>
+      </button>
+      <button className="act" disabled={props.saving} onClick={props.back}>
+        {w.putBack} <kbd className="ml-1 text-xs opacity-70">{w.backKey}</kbd>
+      </button>
+    </div>
+  )
+}

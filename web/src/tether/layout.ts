@@ -1,0 +1,177 @@
+import type { Feed, Hop, Rig, Stage, Verdict } from '../api/client'
+import type { Point } from '../parts/rope'
+
+/** One stretch of one line on the board. */
+export type Span = {
+  key: string
+  feed: number
+  hop: Hop
+  index: number
+  a: Point
+  b: Point
+  /** The first line through a shared stretch carries its label. */
+  labelled: boolean
+}
+
+export type Grommet = Point & { ref: string; label: string; free: boolean }
+
+export type Plan = {
+  width: number
+  height: number
+  columns: { stage: Stage; x: number; width: number }[]
+  rows: Point[]
+  spans: Span[]
+  plank?: { x: number; top: number; bottom: number; label: string }
+  hubs: (Point & { id: string; label: string; reach: number })[]
+  grommets: Grommet[]
+  ends: { feed: number; from: Point; state: Hop['state'] }[]
+  ring: Point
+  outs: Point[]
+}
+
+const stages: [Stage, number][] = [
+  ['camera', 0.115],
+  ['socket', 0.115],
+  ['lead', 0.15],
+  ['capture', 0.15],
+  ['port', 0.235],
+  ['picture', 0.105],
+  ['send', 0.13],
+]
+const rowHeight = 92
+const top = 64
+export const plankWidth = 26
+
+/** plan lays the lines: places come from the stages, nothing is placed by hand. `order` keeps the rows where they are while a change is only held. */
+export function plan(verdict: Verdict, rig: Rig, width: number, order: string[]): Plan {
+  let x = 8
+  const columns = stages.map(([stage, share]) => {
+    const column = { stage, x, width: share * (width - 16) }
+    x += column.width
+    return column
+  })
+  const end = (stage: Stage) => {
+    const c = columns.find((c) => c.stage === stage)!
+    return c.x + c.width
+  }
+  const host = rig.items.find((i) => i.gear.kind === 'computer' && i.role !== 'source')
+  const place = new Map(order.map((id, i) => [id, i]))
+  const rowOf = (f: Feed, i: number) => top + (place.get(f.id) ?? i) * rowHeight
+  const rows = verdict.feeds.map((f, i) => ({ x: columns[0]!.x, y: rowOf(f, i) }))
+
+  // Hubs stand at the middle height of the lines that join there.
+  const joined = new Map<string, number[]>()
+  verdict.feeds.forEach((f, i) => {
+    for (const hub of hubsOf(f, host?.id)) joined.set(hub, [...(joined.get(hub) ?? []), i])
+  })
+  const hubY = new Map(
+    [...joined].map(([id, fs]) => [id, fs.reduce((sum, i) => sum + rows[i]!.y, 0) / fs.length]),
+  )
+
+  const spans: Span[] = []
+  const ends: Plan['ends'] = []
+  const seen = new Map<string, Span>()
+  const hubs = new Map<string, Plan['hubs'][number]>()
+  const grommets = new Map<string, Grommet>()
+  verdict.feeds.forEach((f, i) => {
+    let at: Point = rows[i]!
+    f.hops.forEach((hop, index) => {
+      const mates = f.hops.filter((h) => h.stage === hop.stage)
+      const k = mates.indexOf(hop)
+      const from = Math.max(at.x, k > 0 ? at.x : 0)
+      const stageEnd = end(hop.stage) - (hop.stage === 'port' ? plankWidth / 2 : 0)
+      const to = from + (stageEnd - from) * share(mates.length, k)
+      const owner = hop.ref.split('.')[0]!
+      const hub = hop.kind === 'port' && hop.stage === 'port' && hubY.has(owner) ? owner : undefined
+      const y = hub ? hubY.get(hub)! : hop.stage === 'picture' ? rows[i]!.y : at.y
+      const b = { x: to, y }
+      const earlier = seen.get(hop.ref)
+      const shared = hop.stage === 'port' && earlier
+      // The computer takes a line in at a socket and hands it on at the line's own height.
+      if (hop.stage === 'picture') at = { x: at.x + plankWidth / 2, y }
+      const span: Span = { key: `${f.id}/${index}`, feed: i, hop, index, a: at, b, labelled: !shared }
+      if (shared) {
+        span.a = { x: at.x, y: at.y + 4 }
+        span.b = { x: to, y: y + 4 }
+      }
+      seen.set(hop.ref, span)
+      spans.push(span)
+      if (hub) {
+        const mean = joined.get(hub)!.map((j) => rows[j]!.y)
+        hubs.set(hub, {
+          id: hub,
+          ...b,
+          label: rig.items.find((it) => it.id === hub)?.label ?? hub,
+          reach: Math.max(10, (Math.max(...mean) - Math.min(...mean)) * 0.06 + 8),
+        })
+      }
+      if (hop.kind === 'port' && hop.stage === 'port' && owner === host?.id)
+        grommets.set(hop.ref, { ...b, ref: hop.ref, label: hop.label, free: false })
+      at = b
+    })
+    if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
+  })
+
+  let bottom = Math.max(...rows.map((r) => r.y), top) + 72
+  let plank: Plan['plank']
+  if (host) {
+    const px = end('port') - plankWidth / 2
+    let y = bottom + 4
+    const taken = new Set(rig.leads.flatMap((l) => [l.from, l.to]))
+    for (const p of host.gear.ports ?? []) {
+      const ref = `${host.id}.${p.id}`
+      if (p.direction !== 'downstream' || taken.has(ref) || grommets.has(ref)) continue
+      grommets.set(ref, { x: px, y, ref, label: p.label || p.id, free: true })
+      y += 20
+    }
+    bottom = y
+    plank = { x: px, top: top - 26, bottom: y - 4, label: host.label }
+  }
+  const ys = rows.map((r) => r.y)
+  const middle = (Math.min(...ys) + Math.max(...ys)) / 2
+  const ring = { x: end('picture') + 44, y: middle }
+  const outs = verdict.outs.map((_, i) => ({
+    x: width - 10,
+    y: middle + (i - (verdict.outs.length - 1) / 2) * 124,
+  }))
+  return {
+    width,
+    height: Math.max(bottom + 8, (outs.at(-1)?.y ?? 0) + 60),
+    columns,
+    rows,
+    spans,
+    plank,
+    hubs: [...hubs.values()],
+    grommets: [...grommets.values()],
+    ends,
+    ring,
+    outs,
+  }
+}
+
+function hubsOf(f: Feed, host: string | undefined): string[] {
+  return f.hops.flatMap((h) => {
+    const owner = h.ref.split('.')[0]!
+    return h.stage === 'port' && h.kind === 'port' && owner !== host ? [owner] : []
+  })
+}
+
+/** share is how much of what is left of a stage a stretch takes: the way to a hub is the longest. */
+function share(of: number, k: number): number {
+  if (of === 3) return [0.42, 0.45, 1][k]!
+  return 1 / (of - k)
+}
+
+/** rowOrder puts lines that join at one hub beside each other, else leaves the order of the rig. */
+export function rowOrder(verdict: Verdict, rig: Rig): string[] {
+  const host = rig.items.find((i) => i.gear.kind === 'computer' && i.role !== 'source')?.id
+  const out: Feed[] = []
+  for (const f of verdict.feeds) {
+    if (out.includes(f)) continue
+    out.push(f)
+    const mine = hubsOf(f, host)
+    for (const g of verdict.feeds)
+      if (!out.includes(g) && hubsOf(g, host).some((h) => mine.includes(h))) out.push(g)
+  }
+  return out.map((f) => f.id)
+}
