@@ -63,10 +63,10 @@ func Start(ctx context.Context, dir string) (*Cluster, error) {
 		return nil, err
 	}
 	c := &Cluster{dir: dir, bin: bin, done: make(chan struct{})}
-	if c.cred, err = serverUser(dir); err != nil {
+	if err := os.MkdirAll(dir, 0o755); err != nil {
 		return nil, err
 	}
-	if err := os.MkdirAll(dir, 0o755); err != nil {
+	if c.cred, err = serverUser(dir); err != nil {
 		return nil, err
 	}
 	if err := c.takeLock(); err != nil {
@@ -169,7 +169,7 @@ func serverUser(dir string) (*credential, error) {
 	uid, _ := strconv.ParseUint(u.Uid, 10, 32)
 	gid, _ := strconv.ParseUint(u.Gid, 10, 32)
 	c := &credential{uid: uint32(uid), gid: uint32(gid)}
-	for p := filepath.Dir(dir); p != "/" && p != "."; p = filepath.Dir(p) {
+	for p := dir; p != "/"; p = filepath.Dir(p) {
 		if st, err := os.Stat(p); err == nil && st.Mode().Perm()&0o001 == 0 {
 			c.reach = true
 		}
@@ -285,8 +285,27 @@ func free(port int) bool {
 	return true
 }
 
-// launch starts the server on a port and waits until it answers.
+// errOrphans says that processes of a killed server are still on their way out.
+var errOrphans = errors.New("processes of an earlier database are still ending")
+
+// launch starts the server on a port and waits until it answers; it gives the processes of a killed server a while to
+// end.
 func (c *Cluster) launch(ctx context.Context, port int) error {
+	for range 60 {
+		err := c.launchOnce(ctx, port)
+		if !errors.Is(err, errOrphans) {
+			return err
+		}
+		select {
+		case <-ctx.Done():
+			return ctx.Err()
+		case <-time.After(250 * time.Millisecond):
+		}
+	}
+	return errOrphans
+}
+
+func (c *Cluster) launchOnce(ctx context.Context, port int) error {
 	log, err := os.OpenFile(c.path("log"), os.O_CREATE|os.O_WRONLY|os.O_TRUNC, 0o600)
 	if err != nil {
 		return err
@@ -317,6 +336,9 @@ func (c *Cluster) launch(ctx context.Context, port int) error {
 		select {
 		case <-done:
 			text, _ := os.ReadFile(c.path("log"))
+			if strings.Contains(string(text), "shared memory block") {
+				return errOrphans
+			}
 			return fmt.Errorf("the database did not start:\n%s", text)
 		case <-ctx.Done():
 			_ = cmd.Process.Signal(syscall.SIGINT)

@@ -1,6 +1,6 @@
-// Package demo holds the made-up world the application is shown with: Marlpit Puppet Loft, a weekly two-hour live
+// Package rigs holds the made-up world the application is shown with: Marlpit Puppet Loft, a weekly two-hour live
 // class from an attic workshop. All people, makers and things in it are invented.
-package demo
+package rigs
 
 import (
 	"eventether/core/fact"

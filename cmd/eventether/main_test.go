@@ -1,0 +1,84 @@
+package main
+
+import (
+	"bytes"
+	"encoding/json"
+	"errors"
+	"os"
+	"path/filepath"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/fact"
+	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/internal/demo/rigs"
+	"eventether/internal/rigfile"
+)
+
+// run judges one document from standard input and gives the exit status, the output and the error text.
+func run(t *testing.T, input string, args ...string) (int, string, string) {
+	t.Helper()
+	c := judgeCommand()
+	var out bytes.Buffer
+	c.SetIn(strings.NewReader(input))
+	c.SetOut(&out)
+	c.SetArgs(args)
+	c.SilenceErrors, c.SilenceUsage = true, true
+	err := c.Execute()
+	var e *exit
+	if errors.As(err, &e) {
+		return e.status, out.String(), e.Error()
+	}
+	require.NoError(t, err)
+	return exitHolds, out.String(), ""
+}
+
+func text(t *testing.T, r *rig.Rig) string {
+	t.Helper()
+	b, err := rigfile.Write(r)
+	require.NoError(t, err)
+	return string(b)
+}
+
+func TestJudgeExitStatus(t *testing.T) {
+	length := fact.Est(9, 5, 14)
+	open, err := rig.Apply(rigs.LoftEven(), rig.Edit{Do: "fact", Path: "leads/face-lead/lengthM", Fact: &length})
+	require.NoError(t, err)
+	for _, c := range []struct {
+		name, input string
+		status      int
+		out, errs   string
+	}{
+		{"it holds", text(t, rigs.LoftEven()), exitHolds, "Holds", ""},
+		{"something snapped", text(t, rigs.Loft()), exitSnapped, "four moves", ""},
+		{"something is untested", text(t, open), exitUntested, "Next question", ""},
+		{"not usable", `{"format":"eventether-rig/1"}`, exitUnusable, "", "standard input: items is missing"},
+		{"not JSON", "hello", exitUnusable, "", "standard input: line 1: this is not JSON"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			status, out, errs := run(t, c.input, "-")
+			require.Equal(t, c.status, status, errs)
+			require.Contains(t, out, c.out)
+			require.Contains(t, errs, c.errs)
+		})
+	}
+}
+
+func TestJudgeFileAndJSON(t *testing.T) {
+	path := filepath.Join(t.TempDir(), "loft.rig.json")
+	require.NoError(t, os.WriteFile(path, []byte(text(t, rigs.Loft())), 0o600))
+	status, out, _ := run(t, "", path, "--json")
+	require.Equal(t, exitSnapped, status)
+	var v judge.Verdict
+	require.NoError(t, json.Unmarshal([]byte(out), &v))
+	require.Equal(t, judge.Snapped, v.State)
+	require.Len(t, v.Feeds, 5)
+	require.Len(t, v.Cure.Moves, 4)
+
+	status, _, errs := run(t, "", path+".none")
+	require.Equal(t, exitUnusable, status)
+	require.Contains(t, errs, "loft.rig.json.none")
+}

@@ -1,0 +1,184 @@
+package rigfile
+
+import (
+	"bytes"
+	"encoding/json"
+	"math/rand/v2"
+	"os"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"eventether/core/rig"
+	"eventether/internal/demo/rigs"
+)
+
+func problems(t *testing.T, data []byte) []string {
+	t.Helper()
+	r, err := Read(data)
+	require.Nil(t, r)
+	var bad *Unusable
+	require.ErrorAs(t, err, &bad)
+	var out []string
+	for _, p := range bad.Problems {
+		out = append(out, p.String())
+	}
+	return out
+}
+
+// spoiled is the demo rig with one change made in its JSON.
+func spoiled(t *testing.T, change func(doc map[string]any)) []byte {
+	t.Helper()
+	text, err := Write(rigs.Loft())
+	require.NoError(t, err)
+	var doc map[string]any
+	require.NoError(t, json.Unmarshal(text, &doc))
+	change(doc)
+	out, err := json.Marshal(doc)
+	require.NoError(t, err)
+	return out
+}
+
+func item(doc map[string]any, i int) map[string]any { return doc["items"].([]any)[i].(map[string]any) }
+func lead(doc map[string]any, i int) map[string]any { return doc["leads"].([]any)[i].(map[string]any) }
+
+func TestBadInput(t *testing.T) {
+	noise := make([]byte, 10<<20)
+	rng := rand.New(rand.NewPCG(1, 2))
+	for i := range noise {
+		noise[i] = byte(rng.Uint32())
+	}
+	text, err := Write(rigs.Loft())
+	require.NoError(t, err)
+	for _, c := range []struct {
+		name string
+		data []byte
+		want []string
+	}{
+		{"an unknown field", spoiled(t, func(d map[string]any) { item(d, 0)["colour"] = "red" }), []string{`items[0] "cam-bench".colour: is not a field of a rig here: check the spelling`}},
+		{"a wrong type", spoiled(t, func(d map[string]any) { d["show"].(map[string]any)["angles"] = "five" }), []string{`show.angles: "five": want integer`}},
+		{"a wrong unit", spoiled(t, func(d map[string]any) { lead(d, 0)["lengthM"] = "12 ft" }), []string{`leads[0] "bench-lead".lengthM: "12 ft": want a plain number in metres`}},
+		{"milliamperes as text", spoiled(t, func(d map[string]any) {
+			item(d, 10)["gear"].(map[string]any)["ports"].([]any)[0].(map[string]any)["allowsMa"] = "0.9 A"
+		}), []string{`items[10] "pc".gear.ports[0] "front-left".allowsMa: "0.9 A": want a plain number in milliamperes`}},
+		{"a rounded rate", spoiled(t, func(d map[string]any) {
+			d["show"].(map[string]any)["programme"].(map[string]any)["rate"] = "29.97"
+		}), []string{`show.programme.rate: "29.97": want string to be a whole number or an exact fraction such as 30000/1001 (29.97 is a rounded name, not a rate)`}},
+		{"a missing field", spoiled(t, func(d map[string]any) { delete(lead(d, 1), "grade") }), []string{`leads[1] "face-lead": grade is missing`}},
+		{"a kind nobody knows", spoiled(t, func(d map[string]any) { item(d, 0)["gear"].(map[string]any)["kind"] = "kite" }), []string{`items[0] "cam-bench".gear.kind: "kite": want value to be one of "camera,`}},
+		{"a dangling lead", spoiled(t, func(d map[string]any) { lead(d, 0)["to"] = "nowhere.in" }), []string{`leads[0] "bench-lead".to: "nowhere.in": there is no item "nowhere" in this rig`}},
+		{"two things on one socket", spoiled(t, func(d map[string]any) { lead(d, 6)["to"] = "hub.p1" }), []string{`leads[6] "slides-plug".to: "hub.p1" already has lead "face-plug" in it: one socket takes one plug`}},
+		{"a loop", spoiled(t, func(d map[string]any) { lead(d, 8)["to"] = "hub.p3" }), []string{"leads: the leads make a loop: hub → hub"}},
+		{"no computer", spoiled(t, func(d map[string]any) { item(d, 10)["role"] = "source" }), []string{"items: no computer takes the pictures"}},
+		{"no feed", []byte(`{"format":"eventether-rig/1","name":"n","show":{"programme":{"width":1920,"height":1080,"rate":"30"},"minutes":1,"program":{"kind":"call"},"destinations":[]},"items":[{"id":"pc","label":"P","gear":{"kind":"computer","name":"P"}}],"leads":[]}`),
+			[]string{"items: no feed: want at least one camera"}},
+		{"an unknown newer format", spoiled(t, func(d map[string]any) { d["format"] = "eventether-rig/2"; d["brandNew"] = 1 }), []string{`format: "eventether-rig/2" is newer than this version, which reads up to "eventether-rig/1": update to open it`}},
+		{"some other file", []byte(`{"format":"shopping-list/1"}`), []string{`format: "shopping-list/1" is not a rig file: want "eventether-rig/1"`}},
+		{"no format", []byte(`{"name":"x"}`), []string{`format: is missing: a rig file says "format": "eventether-rig/1"`}},
+		{"a list", []byte(`[]`), []string{`want a JSON object with "format": "eventether-rig/1", got a list`}},
+		{"nothing", []byte{}, []string{`the file is empty: want a JSON object`}},
+		{"10 MB of noise", noise, []string{"the file is larger than 4 MB: no rig is"}},
+		{"1 MB of noise", noise[:1<<20], []string{"line "}},
+		{"cut off", text[:len(text)/2], []string{"the file ends in the middle: it may have been cut off"}},
+		{"something after the end", append(bytes.Clone(text), "{}"...), []string{"something follows the end of the rig"}},
+		{"a name twice", bytes.Replace(text, []byte(`"notes": "Weekly`), []byte(`"name": "Twice", "notes": "Weekly`), 1), []string{`"name" stands twice in one object`}},
+		{"bounds the wrong way round", spoiled(t, func(d map[string]any) { lead(d, 0)["lengthM"] = map[string]any{"value": 3, "low": 5, "high": 9} }), []string{"bounds must enclose the value: low 5, value 3, high 9"}},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			got := problems(t, c.data)
+			require.Len(t, got, len(c.want), "%v", got)
+			for i := range got {
+				require.Contains(t, got[i], c.want[i])
+			}
+		})
+	}
+}
+
+func TestAllProblemsAtOnce(t *testing.T) {
+	got := problems(t, spoiled(t, func(d map[string]any) {
+		item(d, 0)["colour"] = "red"
+		lead(d, 0)["lengthM"] = "long"
+		d["show"].(map[string]any)["minutes"] = -5
+	}))
+	require.Len(t, got, 3, "%v", got)
+}
+
+// Export then import gives the same rig, byte for byte.
+func TestRoundTrip(t *testing.T) {
+	for _, r := range []*rig.Rig{rigs.Loft(), rigs.LoftEven()} {
+		text, err := Write(r)
+		require.NoError(t, err)
+		back, err := Read(text)
+		require.NoError(t, err)
+		again, err := Write(back)
+		require.NoError(t, err)
+		require.Equal(t, string(text), string(again))
+	}
+	rapid.Check(t, func(t *rapid.T) {
+		r, err := rig.New(rig.Start{Name: rapid.StringMatching(`[ -~äöüß€]{1,60}`).Draw(t, "name"), Computer: "desktop",
+			Sources: []rig.StartSource{{Kind: "camera", Count: rapid.IntRange(1, 5).Draw(t, "cameras")}, {Kind: "webcam", Count: rapid.IntRange(0, 3).Draw(t, "webcams")}},
+			Out:     rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}})
+		require.NoError(t, err)
+		text, err := Write(r)
+		require.NoError(t, err)
+		back, err := Read(text)
+		require.NoError(t, err)
+		again, err := Write(back)
+		require.NoError(t, err)
+		require.Equal(t, string(text), string(again))
+	})
+}
+
+// The schema in docs/formats and the API description in docs/api are the ones the binary makes.
+func TestSchemaInDocsIsCurrent(t *testing.T) {
+	want, err := Schema()
+	require.NoError(t, err)
+	have, err := os.ReadFile("../../docs/formats/eventether-rig-1.schema.json")
+	require.NoError(t, err)
+	require.Equal(t, string(want), string(have), "run make generate")
+}
+
+func TestReadEdits(t *testing.T) {
+	edits, err := ReadEdits([]byte(`[{"do":"plug","lead":"face-plug","end":"to","socket":"pc.back-2"}]`))
+	require.NoError(t, err)
+	require.Len(t, edits, 1)
+	after, err := Change(rigs.Loft(), edits)
+	require.NoError(t, err)
+	require.Equal(t, "pc.back-2", after.Lead("face-plug").To)
+	for text, want := range map[string]string{
+		`[{"do":"dance"}]`:                             `edits[0].do: "dance": want value to be one of`,
+		`[{"do":"plug","loud":true}]`:                  "edits[0].loud: is not a field",
+		`{"do":"plug"}`:                                "want array",
+		`[{"do":"fact","path":"x","fact":"6 W"}]`:      "edits[0].fact",
+		`nonsense`:                                     "this is not JSON",
+		`[{"do":"lead","lead":"a","lengthM":{"v":1}}]`: "edits[0].lengthM",
+	} {
+		_, err := ReadEdits([]byte(text))
+		require.ErrorContains(t, err, want, text)
+	}
+	_, err = Change(rigs.Loft(), []rig.Edit{{Do: "plug", Lead: "face-plug", End: "to", Socket: "pc.back-1"}})
+	require.ErrorContains(t, err, "one socket takes one plug")
+}
+
+// No input makes reading panic, and whatever is accepted can be written and read again.
+func FuzzRead(f *testing.F) {
+	text, err := Write(rigs.Loft())
+	require.NoError(f, err)
+	f.Add(text)
+	f.Add([]byte(`{"format":"eventether-rig/1","items":[{"id":"a","gear":{"ports":[{"id":"b"}]}}],"leads":[{"from":"a.b","to":"a.b"}]}`))
+	f.Add([]byte(`{"format":"eventether-rig/1","show":null,"items":[null],"leads":{}}`))
+	f.Add([]byte(strings.Repeat("[", 2000)))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		r, err := Read(data)
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		out, err := Write(r)
+		require.NoError(t, err)
+		_, err = Read(out)
+		require.NoError(t, err)
+	})
+}

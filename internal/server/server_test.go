@@ -1,0 +1,279 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/json"
+	"io"
+	"log/slog"
+	"net/http"
+	"net/http/httptest"
+	"os"
+	"strings"
+	"testing"
+	"testing/fstest"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/internal/demo/rigs"
+	"eventether/internal/postgres/pgtest"
+	"eventether/internal/rigfile"
+	"eventether/internal/store"
+)
+
+var dsn string
+
+func TestMain(m *testing.M) { pgtest.Run(m, func(s string) { dsn = s }) }
+
+func serve(t testing.TB) *httptest.Server {
+	t.Helper()
+	st, err := store.Open(context.Background(), dsn)
+	require.NoError(t, err)
+	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
+	s := httptest.NewServer(New(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
+	t.Cleanup(func() {
+		s.Close()
+		st.Close()
+	})
+	return s
+}
+
+// call sends one request and gives the status and the body.
+func call(t testing.TB, s *httptest.Server, method, path, body string, headers ...string) (int, string, http.Header) {
+	t.Helper()
+	req, err := http.NewRequest(method, s.URL+path, strings.NewReader(body))
+	require.NoError(t, err)
+	if body != "" {
+		req.Header.Set("Content-Type", "application/json")
+	}
+	for i := 0; i+1 < len(headers); i += 2 {
+		if headers[i] == "Host" {
+			req.Host = headers[i+1]
+		}
+		req.Header.Set(headers[i], headers[i+1])
+	}
+	res, err := s.Client().Do(req)
+	require.NoError(t, err)
+	defer res.Body.Close()
+	out, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	return res.StatusCode, string(out), res.Header
+}
+
+func loft(t testing.TB) string {
+	t.Helper()
+	text, err := rigfile.Write(rigs.Loft())
+	require.NoError(t, err)
+	return string(text)
+}
+
+func board(t testing.TB, body string) Board {
+	t.Helper()
+	var b Board
+	require.NoError(t, json.Unmarshal([]byte(body), &b))
+	return b
+}
+
+func TestTheWayOfARig(t *testing.T) {
+	s := serve(t)
+	status, body, _ := call(t, s, "POST", "/api/rigs", loft(t))
+	require.Equal(t, 200, status, body)
+	b := board(t, body)
+	require.Equal(t, "snapped", b.State)
+	require.Equal(t, 1, b.Revision)
+	path := "/api/rigs/" + b.ID.String()
+
+	status, file, h := call(t, s, "GET", path+"/file", "")
+	require.Equal(t, 200, status)
+	require.Equal(t, loft(t), file, "export is the import, byte for byte")
+	require.Equal(t, `attachment; filename="marlpit-puppet-loft.rig.json"`, h.Get("Content-Disposition"))
+
+	edit := `{"from":1,"what":"moved Stick 1","edits":[{"do":"plug","lead":"face-plug","end":"to","socket":"pc.back-2"}]}`
+	status, body, _ = call(t, s, "POST", path+"/edits", edit)
+	require.Equal(t, 200, status, body)
+	b = board(t, body)
+	require.Equal(t, 2, b.Revision)
+	require.True(t, b.Undo)
+	for _, l := range b.Verdict.Limits {
+		require.False(t, l.ID == "bus:hub..fast" && l.State == "snapped")
+	}
+	status, body, _ = call(t, s, "POST", path+"/edits", edit)
+	require.Equal(t, 409, status, body)
+	require.Contains(t, body, "made from revision 1, and the newest is 2")
+
+	status, body, _ = call(t, s, "POST", path+"/undo", `{"from":2}`)
+	require.Equal(t, 200, status, body)
+	require.Equal(t, "undid: moved Stick 1", board(t, body).Changed)
+	require.True(t, board(t, body).Redo)
+	status, body, _ = call(t, s, "POST", path+"/redo", `{"from":3}`)
+	require.Equal(t, 200, status, body)
+	status, body, _ = call(t, s, "POST", path+"/redo", `{"from":4}`)
+	require.Equal(t, 409, status, body)
+
+	_, body, _ = call(t, s, "GET", path+"?revision=1", "")
+	require.False(t, board(t, body).Newest, "the rig as it was")
+	_, body, _ = call(t, s, "GET", path+"/history", "")
+	var past []Past
+	require.NoError(t, json.Unmarshal([]byte(body), &past))
+	require.Len(t, past, 4)
+
+	status, body, _ = call(t, s, "POST", path+"/copy", "")
+	require.Equal(t, 200, status, body)
+	require.Equal(t, "Marlpit Puppet Loft, copy", board(t, body).Name)
+	status, _, _ = call(t, s, "DELETE", path, "")
+	require.Equal(t, 204, status)
+	_, body, _ = call(t, s, "GET", "/api/rigs", "")
+	require.NotContains(t, body, b.ID.String())
+	status, _, _ = call(t, s, "POST", path+"/restore", "")
+	require.Equal(t, 204, status)
+	_, body, _ = call(t, s, "GET", "/api/rigs", "")
+	require.Contains(t, body, b.ID.String())
+}
+
+func TestStartTryAndMoves(t *testing.T) {
+	s := serve(t)
+	status, body, _ := call(t, s, "POST", "/api/start", `{"sources":[{"kind":"camera","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
+	require.Equal(t, 200, status, body)
+	require.Equal(t, "untested", board(t, body).State)
+	require.NotEmpty(t, board(t, body).Verdict.Questions)
+	status, body, _ = call(t, s, "POST", "/api/start", `{"sources":[{"kind":"kite","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
+	require.Equal(t, 422, status)
+	require.Contains(t, body, "sources[0].kind")
+
+	status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":[{"do":"plug","lead":"face-plug","end":"to","socket":"pc.back-2"}]}`)
+	require.Equal(t, 200, status, body)
+	var g Ghost
+	require.NoError(t, json.Unmarshal([]byte(body), &g))
+	require.Contains(t, g.Judged.Words, "eases Small hub")
+	status, body, _ = call(t, s, "POST", "/api/moves", `{"rig":`+loft(t)+`,"of":"face-plug"}`)
+	require.Equal(t, 200, status, body)
+	require.Contains(t, body, `"plug:face-plug:pc.back-2"`)
+	status, body, _ = call(t, s, "POST", "/api/judge", loft(t))
+	require.Equal(t, 200, status)
+	require.Contains(t, body, "four moves")
+	status, body, _ = call(t, s, "POST", "/api/judge?plain=true", loft(t))
+	require.Equal(t, 200, status)
+	require.NotContains(t, body, "four moves")
+}
+
+// Every list is written as a list, as the API description says.
+func TestNoListIsNull(t *testing.T) {
+	s := serve(t)
+	for _, path := range []string{"/api/judge", "/api/judge?plain=true"} {
+		_, body, _ := call(t, s, "POST", path, loft(t))
+		require.NotContains(t, body, ":null", path)
+	}
+}
+
+func TestBadInputChangesNothing(t *testing.T) {
+	s := serve(t)
+	_, before, _ := call(t, s, "GET", "/api/rigs", "")
+	bad := strings.NewReplacer(`"to": "stick-bench.in"`, `"to": "nowhere.in"`, `"from": "cam-face.hdmi"`, `"from": "cam-face.sdi"`).Replace(loft(t))
+	status, body, h := call(t, s, "POST", "/api/rigs", bad)
+	require.Equal(t, 422, status)
+	require.Equal(t, "application/problem+json", h.Get("Content-Type"))
+	require.Contains(t, body, `there is no item \"nowhere\"`)
+	require.Contains(t, body, `has no port \"sdi\"`)
+	require.Contains(t, body, "Nothing was changed")
+	for _, junk := range []string{"{", "[]", "null", `"x"`, `{"format":"eventether-rig/9"}`} {
+		status, body, _ = call(t, s, "POST", "/api/rigs", junk)
+		require.Contains(t, []int{400, 422}, status, "%s: %s", junk, body)
+	}
+	noise := strings.Repeat("x", 10<<20)
+	status, _, _ = call(t, s, "POST", "/api/rigs", noise)
+	require.Equal(t, 413, status)
+	_, after, _ := call(t, s, "GET", "/api/rigs", "")
+	require.Equal(t, before, after)
+}
+
+func TestGuard(t *testing.T) {
+	s := serve(t)
+	own := "http://" + s.Listener.Addr().String()
+	for _, c := range []struct {
+		name         string
+		method, path string
+		body         string
+		headers      []string
+		want         int
+	}{
+		{"plain", "GET", "/api/rigs", "", nil, 200},
+		{"localhost by name", "GET", "/api/rigs", "", []string{"Host", "localhost:4170"}, 200},
+		{"IPv6 loopback", "GET", "/api/rigs", "", []string{"Host", "[::1]:4170"}, 200},
+		{"a rebound name", "GET", "/api/rigs", "", []string{"Host", "evil.example"}, 403},
+		{"a name that starts well", "GET", "/api/rigs", "", []string{"Host", "localhost.evil.example"}, 403},
+		{"an address of the house", "GET", "/api/rigs", "", []string{"Host", "192.168.1.5:4170"}, 403},
+		{"another origin posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://evil.example"}, 403},
+		{"a sandboxed page posts", "POST", "/api/judge", loft(t), []string{"Origin", "null"}, 403},
+		{"another port posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://127.0.0.1:1"}, 403},
+		{"a cross-site fetch", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "cross-site"}, 403},
+		{"our own page posts", "POST", "/api/judge", loft(t), []string{"Origin", own}, 200},
+		{"a form posts", "POST", "/api/judge", "a=b", []string{"Content-Type", "application/x-www-form-urlencoded"}, 415},
+		{"text posts", "POST", "/api/judge", "{}", []string{"Content-Type", "text/plain"}, 415},
+		{"no such address", "GET", "/api/none", "", nil, 404},
+		{"no such asset", "GET", "/assets/none.js", "", nil, 404},
+		{"a page of the application", "GET", "/rigs/abc", "", nil, 200},
+		{"climbing out", "GET", "/../../etc/passwd", "", nil, 200}, // the application's page, not the file
+		{"an id that is none", "GET", "/api/rigs/abc", "", nil, 422},
+		{"a rig that is none", "GET", "/api/rigs/00000000-0000-0000-0000-000000000000", "", nil, 404},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			status, body, h := call(t, s, c.method, c.path, c.body, c.headers...)
+			require.Equal(t, c.want, status, body)
+			require.Contains(t, h.Get("Content-Security-Policy"), "script-src 'self';")
+			require.NotContains(t, h.Get("Content-Security-Policy"), "script-src 'self' 'unsafe")
+			require.Equal(t, "nosniff", h.Get("X-Content-Type-Options"))
+			require.NotContains(t, body, "root:")
+		})
+	}
+}
+
+func TestHealth(t *testing.T) {
+	st, err := store.Open(t.Context(), dsn)
+	require.NoError(t, err)
+	s := httptest.NewServer(New(Config{Store: st, Site: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
+	defer s.Close()
+	status, body, _ := call(t, s, "GET", "/healthz", "")
+	require.Equal(t, 200, status, body)
+	require.NoError(t, st.Close())
+	status, body, _ = call(t, s, "GET", "/healthz", "")
+	require.Equal(t, 503, status, body)
+	status, body, _ = call(t, s, "GET", "/api/rigs", "")
+	require.Equal(t, 503, status, body)
+	require.Contains(t, body, "The database does not answer")
+	status, body, _ = call(t, s, "POST", "/api/judge", loft(t))
+	require.Equal(t, 200, status, "judging needs no database")
+	require.Contains(t, body, "four moves")
+}
+
+func TestDescriptionInDocsIsCurrent(t *testing.T) {
+	var want bytes.Buffer
+	enc := json.NewEncoder(&want)
+	enc.SetEscapeHTML(false)
+	enc.SetIndent("", "  ")
+	require.NoError(t, enc.Encode(Describe()))
+	have, err := os.ReadFile("../../docs/api/openapi.json")
+	require.NoError(t, err)
+	require.Equal(t, want.String(), string(have), "run make generate")
+}
+
+func TestFileName(t *testing.T) {
+	for name, want := range map[string]string{"Marlpit Puppet Loft, even": "marlpit-puppet-loft-even.rig.json", "../../etc": "etc.rig.json", "Ünicorn": "nicorn.rig.json", "…": "rig.rig.json", `a"b`: "ab.rig.json"} {
+		require.Equal(t, want, fileName(name))
+	}
+	require.Equal(t, strings.Repeat("é", 114)+", copy", copyName(strings.Repeat("é", 120)))
+}
+
+// BenchmarkJudge judges the loft over HTTP on loopback, one request after the other.
+func BenchmarkJudge(b *testing.B) {
+	s := serve(b)
+	doc := loft(b)
+	for _, path := range []string{"/api/judge?plain=true", "/api/judge"} {
+		b.Run(path, func(b *testing.B) {
+			for b.Loop() {
+				if status, _, _ := call(b, s, "POST", path, doc); status != 200 {
+					b.Fatal(status)
+				}
+			}
+		})
+	}
+}
