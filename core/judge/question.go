@@ -71,7 +71,7 @@ func (q *Question) worth() float64 { return q.Decides / (1 + q.Minutes/10) }
 // questions gathers what untested limits depend on, ranked by how much each fact would decide for the minutes it takes
 // to find out, then by how much it would narrow.
 func questions(limits []Limit) []Question {
-	var out []Question
+	out := []Question{}
 	at := map[string]int{}
 	narrows := map[string]float64{}
 	for i := range limits {

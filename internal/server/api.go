@@ -111,6 +111,10 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, op("GET", "/api/rigs/{id}/file", "exportRig", "The rig as a file"), a.file)
 	huma.Register(h, raw(op("POST", "/api/judge", "judgeRig", "The verdict on a rig that is not kept")), a.judge)
 	huma.Register(h, raw(op("POST", "/api/try", "tryEdits", "What edits would do, without keeping them")), a.try)
+	// A whole rig file is taken as it comes, so that even one that is no JSON is answered in our words.
+	doc := &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: Doc{}.Schema(h.OpenAPI().Components.Schemas)}}}
+	h.OpenAPI().Paths["/api/rigs"].Post.RequestBody = doc
+	h.OpenAPI().Paths["/api/judge"].Post.RequestBody = doc
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 
@@ -194,8 +198,8 @@ func (a *api) keep(ctx context.Context, r *rig.Rig, what string) (*boardOut, err
 	return a.toBoard(ctx, row, rev)
 }
 
-func (a *api) create(ctx context.Context, in *struct{ Body Doc }) (*boardOut, error) {
-	r, err := rigfile.Read(in.Body.raw)
+func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardOut, error) {
+	r, err := rigfile.Read(in.RawBody)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -382,10 +386,10 @@ func fileName(name string) string {
 }
 
 func (a *api) judge(_ context.Context, in *struct {
-	Plain bool `query:"plain" doc:"Only the pass itself, without fixes, cure and questions"`
-	Body  Doc
+	Plain   bool `query:"plain" doc:"Only the pass itself, without fixes, cure and questions"`
+	RawBody []byte
 }) (*struct{ Body judge.Verdict }, error) {
-	r, err := rigfile.Read(in.Body.raw)
+	r, err := rigfile.Read(in.RawBody)
 	if err != nil {
 		return nil, failed(err)
 	}

@@ -159,9 +159,14 @@ func TestStartTryAndMoves(t *testing.T) {
 // Every list is written as a list, as the API description says.
 func TestNoListIsNull(t *testing.T) {
 	s := serve(t)
-	for _, path := range []string{"/api/judge", "/api/judge?plain=true"} {
-		_, body, _ := call(t, s, "POST", path, loft(t))
-		require.NotContains(t, body, ":null", path)
+	even, err := rigfile.Write(rigs.LoftEven())
+	require.NoError(t, err)
+	for _, doc := range []string{loft(t), string(even)} {
+		for _, path := range []string{"/api/judge", "/api/judge?plain=true"} {
+			status, body, _ := call(t, s, "POST", path, doc)
+			require.Equal(t, 200, status)
+			require.NotContains(t, body, ":null", path)
+		}
 	}
 }
 

@@ -348,7 +348,7 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
           </text>
           <ellipse
             cx={h.x}
-            cy={h.y + 2}
+            cy={h.y}
             rx="7"
             ry={h.reach}
             fill="var(--paper)"

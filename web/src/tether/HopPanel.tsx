@@ -47,7 +47,7 @@ export function HopPanel(props: Props) {
     <Dialog.Root open modal={false} onOpenChange={(o) => !o && props.close()}>
       <Dialog.Portal>
         <Dialog.Content
-          className="fixed top-0 right-0 bottom-0 z-20 w-[min(27rem,100vw)] overflow-y-auto border-l-2 border-ink bg-sheet p-5 shadow-[-8px_0_24px_rgb(0_0_0/0.12)]"
+          className="fixed top-[49px] right-0 bottom-0 z-20 w-[min(27rem,100vw)] overflow-y-auto border-l-2 border-ink bg-sheet p-5 pb-32 shadow-[-8px_0_24px_rgb(0_0_0/0.12)]"
           onInteractOutside={(e) => e.preventDefault()}
           onEscapeKeyDown={(e) => props.held && e.preventDefault()}
           data-testid="panel"

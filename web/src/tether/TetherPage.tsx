@@ -205,7 +205,7 @@ export function TetherPage() {
         </>
       }
     >
-      <main className={`px-6 pb-16 max-sm:px-4 ${open ? 'xl:pr-6' : ''}`}>
+      <main className="px-6 pb-32 max-sm:px-4">
         {readOnly && (
           <p role="status" className="-mx-6 bg-wash px-6 py-2">
             {w.past(now.revision)}{' '}
@@ -214,7 +214,10 @@ export function TetherPage() {
             </button>
           </p>
         )}
-        <section className="grid gap-x-10 gap-y-4 py-5 lg:grid-cols-[minmax(0,1fr)_22rem]" aria-live="polite">
+        <section
+          className="grid min-h-40 gap-x-10 gap-y-4 py-5 lg:grid-cols-[minmax(0,1fr)_22rem]"
+          aria-live="polite"
+        >
           <div>
             <h1
               className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight"
@@ -240,8 +243,8 @@ export function TetherPage() {
               </p>
             )}
           </div>
-          {!readOnly && !held && (
-            <NextQuestion questions={verdict.questions} limits={verdict.limits} hold={hold} />
+          {!readOnly && (
+            <NextQuestion questions={now.verdict.questions} limits={now.verdict.limits} hold={hold} />
           )}
         </section>
         {notice && (
@@ -375,7 +378,7 @@ function HeldBar(props: {
     <div
       role="status"
       data-testid="held"
-      className="sticky top-0 z-10 mb-3 flex flex-wrap items-center gap-x-6 gap-y-2 border-y-2 border-ink bg-sheet px-4 py-2"
+      className="fixed inset-x-0 bottom-0 z-40 flex flex-wrap items-center gap-x-6 gap-y-2 border-t-2 border-ink bg-sheet px-6 py-3 shadow-[0_-8px_24px_rgb(0_0_0/0.12)]"
     >
       <div className="min-w-0 flex-1 basis-80">
         <p>

@@ -41,6 +41,7 @@ const stages: [Stage, number][] = [
 const rowHeight = 92
 const top = 64
 export const plankWidth = 26
+const plugGap = 20
 
 /** plan lays the lines: places come from the stages, nothing is placed by hand. `order` keeps the rows where they are while a change is only held. */
 export function plan(verdict: Verdict, rig: Rig, width: number, order: string[]): Plan {
@@ -83,31 +84,31 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
       const to = from + (stageEnd - from) * share(mates.length, k)
       const owner = hop.ref.split('.')[0]!
       const hub = hop.kind === 'port' && hop.stage === 'port' && hubY.has(owner) ? owner : undefined
-      const y = hub ? hubY.get(hub)! : hop.stage === 'picture' ? rows[i]!.y : at.y
+      const plugs = hub ? joined.get(hub)! : []
+      // Plugs in one hub stand one below the other.
+      const apart = hub ? (plugs.indexOf(i) - (plugs.length - 1) / 2) * plugGap : 0
+      const y = hub ? hubY.get(hub)! + apart : hop.stage === 'picture' ? rows[i]!.y : at.y
       const b = { x: to, y }
       const earlier = seen.get(hop.ref)
       const shared = hop.stage === 'port' && earlier
       // The computer takes a line in at a socket and hands it on at the line's own height.
       if (hop.stage === 'picture') at = { x: at.x + plankWidth / 2, y }
       const span: Span = { key: `${f.id}/${index}`, feed: i, hop, index, a: at, b, labelled: !shared }
-      if (shared) {
-        span.a = { x: at.x, y: at.y + 4 }
-        span.b = { x: to, y: y + 4 }
-      }
       seen.set(hop.ref, span)
       spans.push(span)
       if (hub) {
-        const mean = joined.get(hub)!.map((j) => rows[j]!.y)
         hubs.set(hub, {
           id: hub,
-          ...b,
+          x: b.x,
+          y: hubY.get(hub)!,
           label: rig.items.find((it) => it.id === hub)?.label ?? hub,
-          reach: Math.max(10, (Math.max(...mean) - Math.min(...mean)) * 0.06 + 8),
+          reach: 10 + ((plugs.length - 1) / 2) * plugGap,
         })
       }
       if (hop.kind === 'port' && hop.stage === 'port' && owner === host?.id)
         grommets.set(hop.ref, { ...b, ref: hop.ref, label: hop.label, free: false })
-      at = b
+      // Behind a hub the lines run side by side.
+      at = hub ? { x: b.x, y: hubY.get(hub)! + (apart / plugGap) * 5 } : b
     })
     if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
   })

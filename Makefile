@@ -1,0 +1,60 @@
+# make demo · make test · make bench · make build · make generate · make clean
+SHELL := bash
+GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path 'web/node_modules/*') go.mod go.sum
+WEB_FILES := $(shell find web/src web/public -type f) $(wildcard web/*.json web/*.ts web/*.js web/index.html)
+
+.PHONY: demo test bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
+
+demo: packages-demo build
+	@exec bin/eventether demo
+
+build: bin/eventether
+
+bin/eventether: $(GO_FILES) web/dist/index.html
+	go build -o $@ ./cmd/eventether
+
+web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
+	cd web && npx --no-install vite build --logLevel warn
+	@touch $@
+
+web/node_modules/.installed: web/package.json web/package-lock.json
+	cd web && PLAYWRIGHT_SKIP_BROWSER_DOWNLOAD=1 npm ci --no-audit --no-fund --loglevel error
+	@touch $@
+
+packages-demo:
+	@scripts/debian-packages postgresql
+
+packages-test:
+	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev
+
+test: packages-test check-go check-web test-go test-web
+
+check-go:
+	@test -z "$$(gofmt -l cmd core internal web/*.go)" || { echo "gofmt would change:"; gofmt -l cmd core internal web/*.go; exit 1; }
+	go vet ./...
+	go tool staticcheck ./...
+
+check-web: web/node_modules/.installed
+	cd web && npm run --silent check
+
+test-go:
+	go test ./...
+
+test-web: bin/eventether
+	cd web && npx --no-install playwright test
+
+bench:
+	go test -run '^$$' -bench . -benchmem ./core/... ./internal/...
+
+# What is made from the Go types and kept in the repository.
+generate: web/node_modules/.installed
+	go run ./cmd/eventether openapi > docs/api/openapi.json
+	go run ./cmd/eventether schema > docs/formats/eventether-rig-1.schema.json
+	cd web && npm run --silent types
+
+format: web/node_modules/.installed
+	gofmt -w cmd core internal web/*.go
+	cd web && npx --no-install prettier --write src e2e *.ts *.js >/dev/null
+
+clean:
+	rm -rf bin web/dist/assets web/dist/index.html web/node_modules
