@@ -19,7 +19,7 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 		p.usbLead(w, s, l, from, to)
 		return
 	}
-	hop := w.at(AtLead, "lead", l.ID, p.leadName(l), p.say("%s to %s", p.Items[fi].Label, p.Items[ti].Label))
+	hop := w.at(AtLead, "lead", l.ID, p.leadName(l), p.carries(w, from))
 	switch from.Connector.Family() {
 	case gear.HDMIFamily:
 		if !p.wayRound(hop, w, l, &p.Items[fi], from, &p.Items[ti], to) {
@@ -45,6 +45,15 @@ func (p *pass) leadName(l *rig.Lead) string {
 		length = "~" + num(l.LengthM.Value) + " m est."
 	}
 	return GradeName(l.Grade) + " " + length
+}
+
+// carries is what a lead has to carry, in short.
+func (p *pass) carries(w *walk, from *gear.Port) string {
+	if p.quiet || from.Connector.Family() != gear.HDMIFamily {
+		return ""
+	}
+	low, high := hdmi.CharacterRate(w.mode)
+	return "carries " + span(low/mega, high/mega, "MHz")
 }
 
 // leadTitle tells a lead by the things it joins.

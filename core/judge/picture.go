@@ -18,7 +18,11 @@ func (p *pass) picture(w *walk, s *stream) {
 	pr := p.Show.Programme
 	c := picture.CadenceOf(s.rate, pr.Rate)
 	id := s.owner.ID + "." + s.port + ":" + w.feed.ID
-	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(c, s.rate, pr.Rate), p.say("%s into %s at %s", picture.SizeName(s.width, s.height), picture.SizeName(pr.Width, pr.Height), pr.Rate.Name()))
+	detail := picture.SizeName(s.width, s.height)
+	if s.width != pr.Width || s.height != pr.Height {
+		detail += " into " + picture.SizeName(pr.Width, pr.Height)
+	}
+	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(c, s.rate, pr.Rate), detail)
 	uneven := Basis{Name: "uneven steps a second", Unit: "/s", Low: c.UnevenPerSecond, Value: c.UnevenPerSecond, High: c.UnevenPerSecond, From: fact.Standard}
 	l := Limit{ID: "cadence:" + id, Rule: "cadence", Unit: "uneven steps/s", Where: w.deps(), What: p.say("Movement of %s in the programme", w.feed.Label),
 		Facts: p.facts.of(uneven),

@@ -20,7 +20,7 @@ export function strand(a: Point, b: Point, state: State, room: number): Strand {
   const sag = state === 'untested' ? deepest * 0.35 : deepest * (0.3 + 0.7 * room)
   if (state !== 'snapped') return { pieces: [hang(a, b, sag)], frays: [] }
   // Parted at the middle: each end drops from its peg.
-  const drop = Math.min(26, span * 0.3)
+  const drop = Math.min(15, span * 0.3)
   const left = { x: a.x + span * 0.4, y: a.y + drop }
   const right = { x: b.x - span * 0.4, y: b.y + drop * 0.8 }
   return {

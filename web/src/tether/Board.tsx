@@ -135,7 +135,7 @@ export function Board(props: Props) {
             style={{
               left: shown.ring.x + 14,
               width: shown.width - shown.ring.x - 18,
-              top: shown.outs[i]!.y + 12,
+              top: shown.outs[i]!.y + (shown.outs[i]!.y < shown.ring.y ? -42 : 10),
             }}
           >
             <div className="truncate font-semibold" title={o.label}>
@@ -182,7 +182,7 @@ function HopButton(props: {
       className="hop absolute rounded px-1 text-left text-[13px] leading-4"
       style={
         falls
-          ? { left: a.x + 8, top: a.y - 46, width: b.x - a.x - 8, height: 52 }
+          ? { left: a.x + 78, top: a.y - 46, width: Math.max(90, b.x - a.x - 50), height: 52 }
           : {
               left: a.x + 3,
               top: (steep ? Math.max(a.y, y) : y) - 16,
@@ -323,7 +323,7 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
         </>
       )}
       {p.spans.map((s) =>
-        s.hop.stage === 'port' || !s.labelled ? null : (
+        !s.labelled || (s.hop.stage === 'port' && s.hop.kind !== 'lead') ? null : (
           <circle
             key={s.key}
             cx={s.b.x}

@@ -215,7 +215,7 @@ export function TetherPage() {
           </p>
         )}
         <section
-          className="grid min-h-40 gap-x-10 gap-y-4 py-5 lg:grid-cols-[minmax(0,1fr)_22rem]"
+          className="grid min-h-40 gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_25rem]"
           aria-live="polite"
         >
           <div>

@@ -38,8 +38,8 @@ const stages: [Stage, number][] = [
   ['picture', 0.105],
   ['send', 0.13],
 ]
-const rowHeight = 92
-const top = 64
+const rowHeight = 84
+const top = 58
 export const plankWidth = 26
 const plugGap = 20
 
@@ -113,7 +113,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
     if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
   })
 
-  let bottom = Math.max(...rows.map((r) => r.y), top) + 72
+  let bottom = Math.max(...rows.map((r) => r.y), top) + 68
   let plank: Plan['plank']
   if (host) {
     const px = end('port') - plankWidth / 2
@@ -133,7 +133,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   const ring = { x: end('picture') + 44, y: middle }
   const outs = verdict.outs.map((_, i) => ({
     x: width - 10,
-    y: middle + (i - (verdict.outs.length - 1) / 2) * 124,
+    y: middle + (i - (verdict.outs.length - 1) / 2) * 116,
   }))
   return {
     width,
