@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"encoding/json"
 	"fmt"
 	"testing"
 
@@ -36,26 +37,34 @@ func feedsRig(n int) *rig.Rig {
 	return r
 }
 
-func BenchmarkRig(b *testing.B) {
+// BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words.
+func BenchmarkPass(b *testing.B) { sizes(b, func(r *rig.Rig) { trial(r, func(*Verdict) {}) }) }
+
+// BenchmarkRig is the pass with every word and with the ranking of what untested limits depend on.
+func BenchmarkRig(b *testing.B) { sizes(b, func(r *rig.Rig) { Rig(r) }) }
+
+// BenchmarkReference encodes the same rigs with encoding/json, to compare with on a noisy machine.
+func BenchmarkReference(b *testing.B) {
+	sizes(b, func(r *rig.Rig) {
+		if _, err := json.Marshal(r); err != nil {
+			b.Fatal(err)
+		}
+	})
+}
+
+func sizes(b *testing.B, do func(*rig.Rig)) {
 	for _, n := range []int{12, 25, 50, 100, 200, 400} {
 		r := feedsRig(n)
 		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) {
 			b.ReportAllocs()
 			for b.Loop() {
-				Rig(r)
+				do(r)
 			}
 		})
 	}
 }
 
-func BenchmarkQuiet(b *testing.B) {
-	r := feedsRig(12)
-	b.ReportAllocs()
-	for b.Loop() {
-		trial(r, func(*Verdict) {})
-	}
-}
-
+// BenchmarkAdvise is everything a screen shows for twelve feeds: words, judged fixes, cure, questions.
 func BenchmarkAdvise(b *testing.B) {
 	r := feedsRig(12)
 	b.ReportAllocs()

@@ -99,7 +99,7 @@ func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
 		Source:   Source{fact.Practice, "Handbook 3.3: USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16"}}
 	kept := p.add(hop(), lim)
 	if !p.quiet {
-		kept.Says = p.say("%s long; a passive lead carries %s for %s.", span(kept.Load.Low, kept.Load.High, "m"), speedNames[speed], span(reachSure, reachPossible, "m"))
+		kept.Says = p.say("%s long; a passive lead carries %s for %s.", p.span(kept.Load.Low, kept.Load.High, "m"), speedNames[speed], p.span(reachSure, reachPossible, "m"))
 	}
 }
 
@@ -310,7 +310,7 @@ func (p *pass) bus(it *rig.Item, controller string, high bool, streams []*stream
 	kept := p.add(nil, l)
 	id := kept.ID
 	if !p.quiet {
-		kept.Says = p.say("%s carries %s: %s of %s.", kept.What, count(len(streams), "stream", "streams"), span(kept.Load.Low, kept.Load.High, "MB/s"), span(kept.Sure, kept.Possible, "MB/s"))
+		kept.Says = p.say("%s carries %s: %s of %s.", kept.What, count(len(streams), "stream", "streams"), p.span(kept.Load.Low, kept.Load.High, "MB/s"), p.span(kept.Sure, kept.Possible, "MB/s"))
 	}
 	p.hang(id, it, streams)
 }
@@ -367,7 +367,7 @@ func (p *pass) reservation(s *stream) ([]Basis, term, string) {
 	need := s.load.bounds(s.facts)
 	low, high := usb.ReservationMBps(need.Low)
 	b := Basis{Name: p.say("reservation of %s", s.owner.Label), Unit: "MB/s", Low: low, Value: high, High: max(high, need.High), From: fact.Estimate}
-	return []Basis{b}, times(1, 0), p.say("reserves %s to %s MB/s: its packets, up to the largest setting", num(low), num(high))
+	return []Basis{b}, times(1, 0), p.say("reserves %s to %s MB/s: its packets, up to the largest setting", p.num(low), p.num(high))
 }
 
 func merge(a, b []string) []string {

@@ -100,18 +100,18 @@ func (p *pass) runTime(hop *Hop, w *walk, it *rig.Item) {
 			basis(at+"drawW", name("draw"), "W", pw.DrawW, fact.Est(6, 2, 12), p.ask("How many watts does %s draw while sending?", it.Label, "Read a USB power meter, or battery watt-hours divided by the hours it lasted.", 10)),
 		),
 		Loads: p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(need),
-			Sum: p.say("%s set-up + %s rehearsal + %s show", num(s.SetupMinutes), num(s.RehearsalMinutes), num(s.Minutes))}),
+			Sum: p.say("%s set-up + %s rehearsal + %s show", p.num(s.SetupMinutes), p.num(s.RehearsalMinutes), p.num(s.Minutes))}),
 		// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
 		caps:    p.terms.of(times(power.RunMinutes(power.WattHours(1, 1), 1, 1), 0, 1, 2).per(3)),
 		Source:  Source{fact.Estimate, "Handbook 4.2: run time = Wh × usable share ÷ draw"},
 		Caution: batteryCaution}
 	if !p.quiet {
 		f := l.Facts
-		l.LimitSum = p.say("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", num(f[0].Value), num(f[1].Value), num(f[2].Value), num(f[3].Value))
+		l.LimitSum = p.say("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", p.num(f[0].Value), p.num(f[1].Value), p.num(f[2].Value), p.num(f[3].Value))
 	}
 	kept := p.add(hop, l)
 	if !p.quiet {
-		kept.Says = p.say("%s needs %s min; its battery gives %s.", it.Label, num(need), span(kept.Possible, kept.Sure, "min"))
+		kept.Says = p.say("%s needs %s min; its battery gives %s.", it.Label, p.num(need), p.span(kept.Possible, kept.Sure, "min"))
 	}
 }
 
@@ -127,16 +127,16 @@ func (p *pass) sent(w *walk, it *rig.Item, port *gear.Port) {
 	switch {
 	case assumed:
 		l.outcomes = maybe
-		l.Says = p.say("Nobody has said which picture %s sends; %s is assumed.", it.Label, mode.Name())
+		l.Says = p.say("Nobody has said which picture %s sends; %s is assumed.", it.Label, p.name(mode))
 		l.Facts = p.facts.of(p.modeBasis(it, port))
 	case listed || len(port.Modes) == 0:
-		l.outcomes, l.Says = yes, p.say("%s is set to %s.", it.Label, mode.Name())
+		l.outcomes, l.Says = yes, p.say("%s is set to %s.", it.Label, p.name(mode))
 	case port.MoreModes:
 		l.outcomes = maybe
-		l.Says = p.say("%s is not among the pictures %s is known to send.", mode.Name(), it.Label)
+		l.Says = p.say("%s is not among the pictures %s is known to send.", p.name(mode), it.Label)
 		l.Facts = p.facts.of(p.takesBasis(it, port, mode, "send"))
 	default:
-		l.outcomes, l.Says = no, p.say("%s cannot send %s.", it.Label, mode.Name())
+		l.outcomes, l.Says = no, p.say("%s cannot send %s.", it.Label, p.name(mode))
 	}
 	p.add(hop, l)
 	p.characterRate(hop, w, it, port, "send")
@@ -234,7 +234,7 @@ func (p *pass) characterRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, v
 		Source:   Source{fact.Standard, "CTA-861 timings; HDMI character rates from memory"}}
 	kept := p.add(hop, l)
 	if !p.quiet {
-		kept.Says = p.say("%s needs %s of the %s the socket of %s can %s.", w.mode.Name(),
+		kept.Says = p.say("%s needs %s of the %s the socket of %s can %s.", p.name(w.mode),
 			span(kept.Load.Low, kept.Load.High, "MHz"), span(kept.Sure, kept.Possible, "MHz"), it.Label, verb)
 	}
 }
@@ -259,7 +259,7 @@ func (p *pass) rateSum(m picture.Mode) string {
 	}
 	low, _ := hdmi.CharacterRate(m)
 	factor := low / clock
-	base := p.say("%s MHz pixel clock (CTA-861 %s)", num(clock/mega), m.Name())
+	base := p.say("%s MHz pixel clock (CTA-861 %s)", p.num(clock/mega), p.name(m))
 	if factor == 1 {
 		return base + " × 1"
 	}

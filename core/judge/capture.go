@@ -25,14 +25,14 @@ func (p *pass) input(w *walk, it *rig.Item, in int) {
 		Source: Source{fact.DataSheet, "The input list of the spec sheet; handbook 3.1"}}
 	switch {
 	case slices.ContainsFunc(port.Refuses, same):
-		l.outcomes, l.Says = no, p.say("%s was tried with %s and shows nothing.", it.Label, m.Name())
+		l.outcomes, l.Says = no, p.say("%s was tried with %s and shows nothing.", it.Label, p.name(m))
 	case slices.ContainsFunc(port.Modes, same):
-		l.outcomes, l.Says = yes, p.say("%s locks to %s.", it.Label, m.Name())
+		l.outcomes, l.Says = yes, p.say("%s locks to %s.", it.Label, p.name(m))
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s locks to %s.", it.Label, m.Name())
+		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s locks to %s.", it.Label, p.name(m))
 		l.Facts = p.facts.of(p.takesBasis(it, port, m, "take"))
 	default:
-		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, m.Name())
+		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, p.name(m))
 	}
 	p.add(hop, l)
 	p.characterRate(hop, w, it, port, "take")
@@ -161,7 +161,7 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 		b := p.formatBasis(it, port, choices)
 		s.facts, s.load = []Basis{b}, times(1, 0)
 		if !p.quiet {
-			s.sum = p.say("between %s and %s MB/s, by format", num(b.Low), num(b.High))
+			s.sum = p.say("between %s and %s MB/s, by format", p.num(b.Low), p.num(b.High))
 		}
 		s.name = "format not said"
 	}
@@ -218,7 +218,7 @@ func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
 		s.facts = nil
 		if !p.quiet {
 			bytes, _ := d.Format.FrameBytes(d.Width, d.Height)
-			s.sum = p.say("%s %s: %s B a frame × %s", string(d.Format), picture.SizeName(d.Width, d.Height), strconv.FormatInt(bytes, 10), d.rate.String())
+			s.sum = p.say("%s %s: %s B a frame × %s", string(d.Format), p.sizeName(d.Width, d.Height), strconv.FormatInt(bytes, 10), d.rate.String())
 		}
 		return
 	}
@@ -230,7 +230,7 @@ func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
 		p.ask("How many bits a pixel is the "+string(d.Format)+" of %s?", it.Label, "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames).", 10)))
 	s.load = times(float64(d.Width)*float64(d.Height)*d.rate.Float()/8/mega, 0)
 	if !p.quiet {
-		s.sum = p.say("%s %s: %s × %s × %s bit ÷ 8 × %s", string(d.Format), picture.SizeName(d.Width, d.Height), strconv.Itoa(d.Width), strconv.Itoa(d.Height), num(s.facts[0].Value), d.rate.String())
+		s.sum = p.say("%s %s: %s × %s × %s bit ÷ 8 × %s", string(d.Format), p.sizeName(d.Width, d.Height), strconv.Itoa(d.Width), strconv.Itoa(d.Height), p.num(s.facts[0].Value), d.rate.String())
 	}
 }
 

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 
@@ -90,12 +91,15 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 			next = touching
 		}
 	}
+	slices.SortStableFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
+		return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.loss, b.loss))
+	})
 	deeper := false
 	for i := range next {
 		m := &next[i]
 		trail := append(slices.Clip(path), *m)
 		key := setKey(trail)
-		if s.seen[key] || s.best != nil && left == 1 && !s.better(trail) {
+		if s.seen[key] || s.best != nil && !s.hopeful(trail, left-1) {
 			continue
 		}
 		s.seen[key] = true
@@ -179,6 +183,17 @@ func (f *found) less(o *found) bool {
 func (s *search) better(path []Move) bool {
 	f := total(path)
 	return s.best == nil || f.less(s.best)
+}
+
+// quickest is the least any move takes, in minutes.
+const quickest = min(minutesPlug, minutesMode, minutesDeliver, minutesLead, minutesSetting, minutesPower, minutesSend, minutesSwap)
+
+// hopeful tells whether a set could still beat the best one once more moves are added. A level is searched only when
+// no smaller set cures the rig, so every set that does will have just as many moves more, each at least the quickest.
+func (s *search) hopeful(path []Move, more int) bool {
+	f := total(path)
+	f.minutes += float64(more) * quickest
+	return f.less(s.best)
 }
 
 func (s *search) keep(path []Move, state State) {

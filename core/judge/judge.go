@@ -82,6 +82,12 @@ func Rig(r *rig.Rig) Verdict {
 	return v
 }
 
+// StateOf is the state of a rig and the number of its feeds, without words.
+func StateOf(r *rig.Rig) (s State, feeds int) {
+	trial(r, func(v *Verdict) { s, feeds = v.State, len(v.Feeds) })
+	return s, feeds
+}
+
 func newPass(r *rig.Rig, quiet bool) *pass {
 	return &pass{Rig: r, g: rig.NewGraph(r), quiet: quiet, ceiling: r.PlanningCeiling()}
 }

@@ -119,7 +119,7 @@ func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
 		Source:   Source{fact.Standard, "HDMI lead categories, from memory; handbook 2.5"}}
 	kept := p.add(hop, lim)
 	if !p.quiet {
-		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), span(kept.Sure, kept.Possible, "MHz"), w.mode.Name(),
+		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), p.span(kept.Sure, kept.Possible, "MHz"), p.name(w.mode),
 			span(kept.Load.Low, kept.Load.High, "MHz"))
 	}
 }
@@ -162,9 +162,9 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 		lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Sense: Fits, Where: w.deps(), What: p.say("The lead %s as tried", p.leadTitle(l)),
 			Source: Source{fact.Measured, strings.TrimSpace("tried " + t.At)}}
 		if t.Holds {
-			lim.outcomes, lim.Says = yes, p.say("This lead was tried at %s MHz and held.", num(t.MHz))
+			lim.outcomes, lim.Says = yes, p.say("This lead was tried at %s MHz and held.", p.num(t.MHz))
 		} else {
-			lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", num(t.MHz))
+			lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", p.num(t.MHz))
 		}
 		p.add(hop, lim)
 		return
@@ -181,18 +181,18 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 		),
 		Loads:    p.loads.of(Load{Item: l.ID, Label: p.leadName(l), term: times(1, 0), Sum: "its length"}),
 		caps:     p.terms.of(times(1, 1)),
-		LimitSum: p.say("passive copper at %s MHz: surely %s m, possibly %s m", num(mhz), num(sure), num(possible)),
+		LimitSum: p.say("passive copper at %s MHz: surely %s m, possibly %s m", p.num(mhz), p.num(sure), p.num(possible)),
 		Source:   Source{fact.Practice, reachSource}}
 	kept := p.add(hop, lim)
 	if !p.quiet {
-		kept.Says = p.say("%s long; copper carries %s MHz for %s.", span(kept.Load.Low, kept.Load.High, "m"), num(mhz), span(sure, possible, "m"))
+		kept.Says = p.say("%s long; copper carries %s MHz for %s.", p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(sure, possible, "m"))
 	}
 }
 
 // reachBasis is the reach as a fact: between its sure and possible value only a trial tells, and its two answers are
 // "no further than the sure reach" and "as far as this lead is long".
 func (p *pass) reachBasis(l *rig.Lead, mhz, sure, possible float64) Basis {
-	b := Basis{Path: p.path("leads", l.ID, "tried"), Name: p.say("whether the lead %s holds at %s MHz", p.leadTitle(l), num(mhz)), Unit: "m",
+	b := Basis{Path: p.path("leads", l.ID, "tried"), Name: p.say("whether the lead %s holds at %s MHz", p.leadTitle(l), p.num(mhz)), Unit: "m",
 		Low: sure, Value: sure, High: possible, From: fact.Practice}
 	if p.quiet {
 		return b
@@ -200,7 +200,7 @@ func (p *pass) reachBasis(l *rig.Lead, mhz, sure, possible float64) Basis {
 	t, f := true, false
 	b.Options = []Option{{Word: "yes", Label: "It holds", Number: possible}, {Word: "no", Label: "It drops out", Number: sure}}
 	b.ask = func() Ask {
-		return Ask{Question: p.say("Does the lead %s (%s) hold at %s MHz?", p.leadTitle(l), p.leadName(l), num(mhz)), Minutes: 15,
+		return Ask{Question: p.say("Does the lead %s (%s) hold at %s MHz?", p.leadTitle(l), p.leadName(l), p.num(mhz)), Minutes: 15,
 			How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.",
 			Edits: [][]rig.Edit{{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}},
 				{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}

@@ -18,9 +18,9 @@ func (p *pass) picture(w *walk, s *stream) {
 	pr := p.Show.Programme
 	c := picture.CadenceOf(s.rate, pr.Rate)
 	id := s.owner.ID + "." + s.port + ":" + w.feed.ID
-	detail := picture.SizeName(s.width, s.height)
+	detail := p.sizeName(s.width, s.height)
 	if s.width != pr.Width || s.height != pr.Height {
-		detail += " into " + picture.SizeName(pr.Width, pr.Height)
+		detail = p.say("%s into %s", detail, p.sizeName(pr.Width, pr.Height))
 	}
 	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(c, s.rate, pr.Rate), detail)
 	uneven := Basis{Name: "uneven steps a second", Unit: "/s", Low: c.UnevenPerSecond, Value: c.UnevenPerSecond, High: c.UnevenPerSecond, From: fact.Standard}
@@ -48,7 +48,7 @@ func (p *pass) size(hop *Hop, w *walk, s *stream, id string) {
 		Source: Source{fact.Practice, "Handbook 5.2: warn when a picture is enlarged"}}
 	grow := max(float64(pr.Width)/float64(s.width), float64(pr.Height)/float64(s.height))
 	if grow > 1 {
-		l.outcomes, l.Says = soft, p.say("%s is enlarged %s× to fill the programme: it holds, but soft.", w.feed.Label, num(grow))
+		l.outcomes, l.Says = soft, p.say("%s is enlarged %s× to fill the programme: it holds, but soft.", w.feed.Label, p.num(grow))
 	} else {
 		l.outcomes, l.Says = yes, p.say("%s is as large as the programme or larger.", w.feed.Label)
 	}
@@ -69,7 +69,7 @@ func (p *pass) cadenceText(c picture.Cadence, s, pr picture.Rate) string {
 		}
 		return p.say("clean, each shown %s times", strconv.Itoa(c.Pattern[0]))
 	case picture.Slip:
-		return p.say("a slip every %s s", num(c.SlipSeconds))
+		return p.say("a slip every %s s", p.num(c.SlipSeconds))
 	}
 	return "judder " + Pattern(c.Pattern)
 }
@@ -91,11 +91,11 @@ func (p *pass) cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 	case picture.SameRate, picture.Clean:
 		return p.say("%s into %s: every step alike", s.String(), pr.String())
 	case picture.Slip:
-		return p.say("%s into %s: one slip every %s s", s.String(), pr.String(), num(c.SlipSeconds))
+		return p.say("%s into %s: one slip every %s s", s.String(), pr.String(), p.num(c.SlipSeconds))
 	}
 	text := p.say("%s into %s: frames shown %s times", s.String(), pr.String(), Pattern(c.Pattern))
 	if c.SlipSeconds > 0 {
-		text += p.say(", and a slip every %s s", num(c.SlipSeconds))
+		text += p.say(", and a slip every %s s", p.num(c.SlipSeconds))
 	}
 	return text
 }

@@ -27,7 +27,7 @@ func (p *pass) strands() {
 	p.outs = []Out{}
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		o := Out{Kind: "destination", Label: d.Name, Detail: p.say("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()),
+		o := Out{Kind: "destination", Label: d.Name, Detail: p.say("%s at %s", p.sizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()),
 			State: Slack, Room: 1, Limits: []string{}, Judged: true}
 		for _, id := range []string{"ingest:" + strconv.Itoa(i), "ingest-bitrate:" + strconv.Itoa(i), "uplink"} {
 			at, ok := p.index[id]
@@ -147,12 +147,12 @@ func (p *pass) ingest(i int) {
 	at := strconv.Itoa(i)
 	checked := Source{fact.DataSheet, "the destination's own limits, checked on " + orUnknown(in.CheckedOn)}
 	fits := Limit{ID: "ingest:" + at, Rule: "ingest", Sense: Fits, Stage: AtSend, Shared: true, outcomes: yes, Where: []string{"send"},
-		What: p.say("Picture %s takes", d.Name), Says: p.say("%s takes %s at %s.", d.Name, picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), Source: checked}
+		What: p.say("Picture %s takes", d.Name), Says: p.say("%s takes %s at %s.", d.Name, p.sizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), Source: checked}
 	over := in.MaxWidth > 0 && d.Send.Width > in.MaxWidth || in.MaxHeight > 0 && d.Send.Height > in.MaxHeight ||
 		!in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0
 	if over {
 		fits.outcomes = no
-		fits.Says = p.say("%s takes at most %s at %s; %s at %s is sent.", d.Name, picture.SizeName(in.MaxWidth, in.MaxHeight), rateOr(in.MaxRate),
+		fits.Says = p.say("%s takes at most %s at %s; %s at %s is sent.", d.Name, p.sizeName(in.MaxWidth, in.MaxHeight), rateOr(in.MaxRate),
 			picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name())
 	}
 	p.add(nil, fits)
@@ -166,7 +166,7 @@ func (p *pass) ingest(i int) {
 		LimitSum: "the destination's cap", Source: checked}
 	kept := p.add(nil, l)
 	if !p.quiet {
-		kept.Says = p.say("%s of the %s kb/s %s takes.", span(kept.Load.Low, kept.Load.High, "kb/s"), num(in.MaxVideoKbps), d.Name)
+		kept.Says = p.say("%s of the %s kb/s %s takes.", p.span(kept.Load.Low, kept.Load.High, "kb/s"), p.num(in.MaxVideoKbps), d.Name)
 	}
 }
 
@@ -202,20 +202,20 @@ func (p *pass) uplink() {
 		a := put(basis("show/destinations/"+strconv.Itoa(i)+"/audioKbps", p.say("audio bitrate to %s", d.Name), "kb/s", d.Send.AudioKbps,
 			fact.Known(defaultAudioKbps, fact.Practice), nil))
 		l.Loads = append(l.Loads,
-			Load{Label: p.say("%s, picture", d.Name), term: times(share/1000, v), Sum: p.say("%s kb/s × %s packaging ÷ 1000", num(l.Facts[v].Value), num(share))},
-			Load{Label: p.say("%s, sound", d.Name), term: times(share/1000, a), Sum: p.say("%s kb/s × %s packaging ÷ 1000", num(l.Facts[a].Value), num(share))})
+			Load{Label: p.say("%s, picture", d.Name), term: times(share/1000, v), Sum: p.say("%s kb/s × %s packaging ÷ 1000", p.num(l.Facts[v].Value), p.num(share))},
+			Load{Label: p.say("%s, sound", d.Name), term: times(share/1000, a), Sum: p.say("%s kb/s × %s packaging ÷ 1000", p.num(l.Facts[a].Value), p.num(share))})
 	}
 	for i := range p.Show.Calls {
 		c := &p.Show.Calls[i]
 		f := put(basis("", "uplink of a call", "kb/s", c.UpKbps, fact.Est(callKbps, 1000, 4000), nil))
-		l.Loads = append(l.Loads, Load{Label: "call " + c.Name, term: times(0.001, f), Sum: p.say("%s kb/s", num(l.Facts[f].Value))})
+		l.Loads = append(l.Loads, Load{Label: "call " + c.Name, term: times(0.001, f), Sum: p.say("%s kb/s", p.num(l.Facts[f].Value))})
 	}
 	have, sum := p.uplinkHave()
 	l.caps = p.terms.of(times(1, put(have)))
 	l.LimitSum = sum
 	kept := p.add(nil, l)
 	if !p.quiet {
-		kept.Says = p.say("%s of %s upload.", span(kept.Load.Low, kept.Load.High, "Mb/s"), span(kept.Sure, kept.Possible, "Mb/s"))
+		kept.Says = p.say("%s of %s upload.", p.span(kept.Load.Low, kept.Load.High, "Mb/s"), p.span(kept.Sure, kept.Possible, "Mb/s"))
 	}
 }
 

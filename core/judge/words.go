@@ -5,6 +5,8 @@ import (
 	"math"
 	"strconv"
 	"strings"
+
+	"eventether/core/picture"
 )
 
 // num writes a number as people do: whole when it is, else with three significant digits at least.
@@ -39,6 +41,36 @@ func span(low, high float64, unit string) string {
 		return strings.TrimSpace(a + " " + unit + " or more")
 	}
 	return strings.TrimSpace(a + " to " + b + " " + unit)
+}
+
+// The same for a pass, which writes nothing when it is quiet.
+
+func (p *pass) num(v float64) string {
+	if p.quiet {
+		return ""
+	}
+	return num(v)
+}
+
+func (p *pass) span(low, high float64, unit string) string {
+	if p.quiet {
+		return ""
+	}
+	return span(low, high, unit)
+}
+
+func (p *pass) name(m picture.Mode) string {
+	if p.quiet {
+		return ""
+	}
+	return m.Name()
+}
+
+func (p *pass) sizeName(w, h int) string {
+	if p.quiet {
+		return ""
+	}
+	return picture.SizeName(w, h)
 }
 
 // Percent writes a ratio as a share of the limit.

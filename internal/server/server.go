@@ -41,7 +41,7 @@ func New(cfg Config) http.Handler {
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
-	}), guard, gzip.Gzip(gzip.DefaultCompression))
+	}), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
 	api := &api{store: cfg.Store}
 	api.register(humagin.New(g, apiConfig()))
 	g.GET("/healthz", api.health)

@@ -9,9 +9,12 @@ import (
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"slices"
 	"strings"
+	"sync"
 	"testing"
 	"testing/fstest"
+	"time"
 
 	"github.com/stretchr/testify/require"
 
@@ -279,6 +282,36 @@ func BenchmarkJudge(b *testing.B) {
 					b.Fatal(status)
 				}
 			}
+		})
+	}
+}
+
+// BenchmarkJudgeAt200 sends 200 requests a second on loopback, open loop, and reports how long the slowest hundredth
+// took from the moment it was due.
+func BenchmarkJudgeAt200(b *testing.B) {
+	s := serve(b)
+	doc := loft(b)
+	for _, path := range []string{"/api/judge?plain=true", "/api/judge"} {
+		b.Run(path, func(b *testing.B) {
+			const perSecond, requests = 200, 1200
+			took := make([]time.Duration, requests)
+			var wg sync.WaitGroup
+			for b.Loop() {
+				tick := time.NewTicker(time.Second / perSecond)
+				for i := range took {
+					due := <-tick.C
+					wg.Go(func() {
+						call(b, s, "POST", path, doc)
+						took[i] = time.Since(due)
+					})
+				}
+				tick.Stop()
+				wg.Wait()
+			}
+			slices.Sort(took)
+			b.ReportMetric(float64(took[requests/2].Microseconds())/1000, "ms-p50")
+			b.ReportMetric(float64(took[requests*99/100].Microseconds())/1000, "ms-p99")
+			b.ReportMetric(0, "ns/op")
 		})
 	}
 }

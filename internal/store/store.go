@@ -170,10 +170,10 @@ func (s *Store) revision(row *Rig, r *rig.Rig, kind, who, what string) (Revision
 	if err != nil {
 		return Revision{}, err
 	}
-	v := judge.Rig(r)
-	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(v.State), len(v.Feeds), time.Now().UTC()
+	state, feeds := judge.StateOf(r)
+	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(state), feeds, time.Now().UTC()
 	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who, At: row.UpdatedAt,
-		Name: r.Name, State: string(v.State), Doc: doc}, nil
+		Name: r.Name, State: row.State, Doc: doc}, nil
 }
 
 // Get gives a rig and one of its revisions; 0 is the newest.
