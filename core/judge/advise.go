@@ -102,6 +102,7 @@ func JudgeOn(r *rig.Rig, id string) []Move {
 	u.everySocket(id)
 	u.swapPlugs(id)
 	u.lengths(id)
+	u.others(id)
 	mine := u.out
 	for i := range mine {
 		if after, err := rig.Apply(r, mine[i].Edits...); err == nil {

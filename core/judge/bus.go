@@ -99,7 +99,7 @@ func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
 		Source:   Source{fact.Practice, "Handbook 3.3: USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16"}}
 	kept := p.add(hop(), lim)
 	if !p.quiet {
-		kept.Says = p.say("%s long; a passive lead carries %s for %s.", p.span(kept.Load.Low, kept.Load.High, "m"), speedNames[speed], p.span(reachSure, reachPossible, "m"))
+		kept.Says = p.say("The lead %s is %s long; a passive one carries %s for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), speedNames[speed], p.span(reachSure, reachPossible, "m"))
 	}
 }
 

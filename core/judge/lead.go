@@ -185,7 +185,7 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 		Source:   Source{fact.Practice, reachSource}}
 	kept := p.add(hop, lim)
 	if !p.quiet {
-		kept.Says = p.say("%s long; copper carries %s MHz for %s.", p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(sure, possible, "m"))
+		kept.Says = p.say("The lead %s is %s long; copper carries %s MHz for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(sure, possible, "m"))
 	}
 }
 

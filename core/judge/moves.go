@@ -437,6 +437,46 @@ func (u *universe) lengths(id string) {
 	}
 }
 
+// others offers every other thing of the same kind there is: typical ones, and the spec sheets of like things in the
+// rig. What stands in StrongerCapture is offered already.
+func (u *universe) others(id string) {
+	it := u.Item(id)
+	if it == nil {
+		return
+	}
+	seen := map[string]bool{it.Gear.Name: true}
+	for i := range u.out {
+		if u.out[i].Kind == "swap" {
+			seen[u.out[i].Edits[0].Gear.Name] = true
+		}
+	}
+	offer := func(g *gear.Gear, key string, price *gear.Money) {
+		if g.Kind != it.Gear.Kind || seen[g.Name] {
+			return
+		}
+		seen[g.Name] = true
+		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: id, Minutes: minutesSwap, Cost: price,
+			Label: u.p.say("Replace %s by %s", it.Label, g.Name), Short: u.p.say("%s becomes %s", it.Label, g.Name),
+			Edits: []rig.Edit{{Do: "swap", Item: id, Gear: g}}}
+		if after, err := rig.Apply(u.Rig, m.Edits...); err == nil && len(rig.Check(after)) == 0 {
+			u.add(m)
+		}
+	}
+	for _, list := range [][]gear.Generic{gear.Sources, {gear.Stick, gear.SpareHub}, gear.Computers} {
+		for i := range list {
+			if list[i].Gear.Kind == gear.Computer && (list[i].Key == "slides") != (it.Role == "source") {
+				continue // one takes the pictures, the other gives one
+			}
+			offer(&list[i].Gear, list[i].Key, nil)
+		}
+	}
+	for i := range u.Items {
+		if u.Items[i].IsHost() == it.IsHost() {
+			offer(&u.Items[i].Gear, "like-"+u.Items[i].ID, u.Items[i].Price)
+		}
+	}
+}
+
 // everySocket adds plug moves into the free sockets that Moves leaves out because they are like another one: on the
 // board a hand may want just that socket.
 func (u *universe) everySocket(id string) {

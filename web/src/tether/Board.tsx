@@ -97,7 +97,12 @@ export function Board(props: Props) {
             row={s.feed}
             pressed={same(s, verdict, props.open)}
             tab={isFocus(s) ? 0 : -1}
-            onFocus={() => setFocus({ feed: verdict.feeds[s.feed]!.id, index: s.index })}
+            onFocus={() => {
+              setFocus({ feed: verdict.feeds[s.feed]!.id, index: s.index })
+              // What can be done here is fetched before it is asked for; a failure shows when it is.
+              if (!props.readOnly && s.hop.kind !== 'rig')
+                props.movesOf(plugOf(s.hop) ?? s.hop.ref.split('.')[0]!).catch(() => undefined)
+            }}
             onOpen={() => props.onOpen({ feed: verdict.feeds[s.feed]!.id, index: s.index })}
             onKey={(e) => {
               if (props.readOnly) return
