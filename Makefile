@@ -14,6 +14,7 @@ bin/eventether: $(GO_FILES) web/dist/index.html
 	go build -o $@ ./cmd/eventether
 
 web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
+	rm -rf web/dist/assets
 	cd web && npx --no-install vite build --logLevel warn
 	@touch $@
 
