@@ -230,22 +230,36 @@ function HopButton(props: {
 
 /** Arrow keys go from hop to hop: along the line, or to the line above or below. */
 function arrows(e: KeyboardEvent<HTMLButtonElement>) {
-  const step = { ArrowRight: [0, 1], ArrowLeft: [0, -1], ArrowDown: [1, 0], ArrowUp: [-1, 0] }[e.key]
-  if (!step) return
+  const along = { ArrowRight: 1, ArrowLeft: -1 }[e.key]
+  const across = { ArrowDown: 1, ArrowUp: -1 }[e.key]
+  if (!along && !across) return
   e.preventDefault()
   const me = e.currentTarget
   const all = [...me.parentElement!.querySelectorAll<HTMLButtonElement>('button.hop')]
-  const box = (b: HTMLButtonElement) => ({ x: b.offsetLeft + b.offsetWidth / 2, y: b.offsetTop })
-  const here = box(me)
-  const ahead = all.filter((b) => {
-    const o = box(b)
-    return (
-      b !== me &&
-      (step[1] ? (o.x - here.x) * step[1]! > 4 && Math.abs(o.y - here.y) < 60 : (o.y - here.y) * step[0]! > 4)
-    )
-  })
-  const far = (b: HTMLButtonElement) => Math.hypot(box(b).x - here.x, (box(b).y - here.y) * (step[1] ? 3 : 1))
-  ahead.sort((a, b) => far(a) - far(b))[0]?.focus()
+  const row = (b: HTMLButtonElement) => Number(b.dataset.row)
+  const x = (b: HTMLButtonElement) => b.offsetLeft
+  const gap = (b: HTMLButtonElement) => Math.abs(x(b) - x(me))
+  const nearest = (list: HTMLButtonElement[], far: (b: HTMLButtonElement) => number) =>
+    list.sort((p, q) => far(p) - far(q))[0]
+  if (along) {
+    const ahead = all.filter((b) => (x(b) - x(me)) * along > 4)
+    // A shared stretch carries the label of one line only: from the others the way goes there and on.
+    const mine = ahead.filter((b) => row(b) === row(me))
+    nearest(mine.length ? mine : ahead, gap)?.focus()
+    return
+  }
+  const heights = [...new Set(all.map((b) => row(b)))].sort((p, q) => height(all, p) - height(all, q))
+  const next = heights[heights.indexOf(row(me)) + across!]
+  if (next !== undefined)
+    nearest(
+      all.filter((b) => row(b) === next),
+      gap,
+    )?.focus()
+}
+
+/** Where a line starts, from the top. */
+function height(all: HTMLButtonElement[], row: number) {
+  return all.find((b) => Number(b.dataset.row) === row)!.offsetTop
 }
 
 function Stages({ plan: p }: { plan: Plan }) {
