@@ -1,0 +1,194 @@
+package judge
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// What the search for a cure rests on: a limit gets better only by a move that touches something in its Where.
+func TestWhereIsComplete(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := faulty(t)
+		before := Rig(r)
+		for _, m := range Moves(r) {
+			after, err := rig.Apply(r, m.Edits...)
+			require.NoError(t, err, m.ID)
+			if len(rig.Check(after)) > 0 {
+				continue // into a taken socket: half a change, and the other half touches the plug that was there
+			}
+			now := Rig(after)
+			for i := range before.Limits {
+				was := &before.Limits[i]
+				if was.State != Snapped || slices.Contains(was.Where, m.touches) {
+					continue
+				}
+				is := limitIn(&now, was.ID)
+				require.NotNil(t, is, "%s made %s go away and touches only %s, which is not in %v", m.ID, was.ID, m.touches, was.Where)
+				require.Equal(t, Snapped, is.State, "%s eased %s and touches only %s, which is not in %v", m.ID, was.ID, m.touches, was.Where)
+			}
+		}
+	})
+}
+
+// Every move there is can be made, changes the rig, and takes some time.
+func TestMovesCanBeMade(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := faulty(t)
+		seen := map[string]bool{}
+		for _, m := range Moves(r) {
+			require.False(t, seen[m.ID], m.ID)
+			seen[m.ID] = true
+			require.GreaterOrEqual(t, m.Minutes, float64(quickest), m.ID)
+			require.NotEmpty(t, m.Label, m.ID)
+			require.NotEmpty(t, m.Short, m.ID)
+			after, err := rig.Apply(r, m.Edits...)
+			require.NoError(t, err, m.ID)
+			require.NotEqual(t, r, after, m.ID)
+		}
+	})
+}
+
+// A quiet pass and a worded one come to the same states.
+func TestQuietAgreesWithWorded(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := faulty(t)
+		v := Rig(r)
+		trial(r, func(q *Verdict) {
+			require.Equal(t, v.State, q.State)
+			require.Equal(t, states(&v), states(q))
+			for i := range v.Feeds {
+				require.Equal(t, v.Feeds[i].State, q.Feeds[i].State)
+				require.Len(t, q.Feeds[i].Hops, len(v.Feeds[i].Hops))
+			}
+		})
+		state, feeds := StateOf(r)
+		require.Equal(t, v.State, state)
+		require.Equal(t, len(v.Feeds), feeds)
+	})
+}
+
+// The hops of a feed follow the stages, and a feed is as bad as its worst hop.
+func TestHopsFollowTheStages(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := faulty(t)
+		v := Full(r)
+		worst := Slack
+		for _, f := range v.Feeds {
+			last, state := -1, Slack
+			for _, h := range f.Hops {
+				at := slices.Index(Stages, h.Stage)
+				require.GreaterOrEqual(t, at, last, "%s: %s comes too late", f.ID, h.Stage)
+				last, state = at, Worse(state, h.State)
+				require.NotEmpty(t, h.Label, "%+v", h)
+				require.True(t, h.Room >= 0 && h.Room <= 1)
+				for _, id := range h.Limits {
+					l := limitIn(&v, id)
+					require.NotNil(t, l, id)
+					require.LessOrEqual(t, l.State.severity(), h.State.severity(), "%s in %s", id, h.Ref)
+				}
+			}
+			require.Equal(t, state, f.State)
+			worst = Worse(worst, f.State)
+		}
+		for i := range v.Limits {
+			worst = Worse(worst, v.Limits[i].State)
+		}
+		require.Equal(t, worst, v.State)
+	})
+}
+
+func TestSentences(t *testing.T) {
+	for _, c := range []struct {
+		name  string
+		edits []rig.Edit
+		spoil func(*rig.Rig)
+		want  string
+	}{
+		{"slack", nil, nil, "Holds with room to spare."},
+		{"taut", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 9, Low: 9, High: 9, From: fact.Given}}}, nil,
+			"Holds, with little to spare: The lead from Camera to Stick is 9 m long; copper carries 74.18 MHz for 10 to 15 m."},
+		{"untested", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, nil, "Nothing is known to fail. Whether it holds depends on one open point."},
+		{"one move", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, nil,
+			"Holds after one move: information display of Camera off. 1 minute, nothing to buy."},
+		{"a move and an open point", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, func(r *rig.Rig) { r.Uplink = nil },
+			"No longer fails after one move: information display of Camera off. 1 minute, nothing to buy. Whether it then holds depends on one open point."},
+		{"something to buy", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 16, Low: 16, High: 16, From: fact.Given}}}, nil,
+			"Holds after one move: lead of Camera to Active optical HDMI 16 m. 5 minutes, about 62 EUR to buy."},
+		{"something to give up", nil, func(r *rig.Rig) { r.Uplink.MeasuredMbps = []rig.UplinkReading{{Value: 2}} },
+			"Holds after one move: send 480p29.97 to d. 1 minute, nothing to buy. Gives up a smaller picture for the viewers."},
+		{"nothing helps", nil, func(r *rig.Rig) { r.Items[0].Gear.Clean = gear.NeverClean }, "Does not hold, and no set of moves known here mends it. Camera never sends a clean picture by this output."},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			r := plain()
+			if c.spoil != nil {
+				c.spoil(r)
+			}
+			r, err := rig.Apply(r, c.edits...)
+			require.NoError(t, err)
+			v := Full(r)
+			require.Equal(t, c.want, v.Sentence)
+		})
+	}
+}
+
+// What leaves the programme: each destination with its limits; a recording is honestly not judged.
+func TestOuts(t *testing.T) {
+	r := plain()
+	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxVideoKbps: 4000, CheckedOn: "2026-09-01"}
+	r.Show.Recordings = []rig.Recording{{What: "programme"}, {What: "cam-0"}}
+	v := Rig(r)
+	require.Len(t, v.Outs, 3)
+	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "uplink"}, v.Outs[0].Limits)
+	require.True(t, v.Outs[0].Judged)
+	require.Equal(t, "1280×720 at 29.97", v.Outs[0].Detail)
+	require.Equal(t, "Recording of programme", v.Outs[1].Label)
+	require.Equal(t, "Recording of Camera", v.Outs[2].Label)
+	require.False(t, v.Outs[1].Judged)
+}
+
+// A switcher joins its sources: one stream to the computer, one picture to pick from.
+func TestSwitcherGivesOneAngle(t *testing.T) {
+	r := feedsRig(2)
+	in := func(id string) gear.Port {
+		return gear.Port{ID: id, Connector: gear.HDMIA, Direction: gear.In, MoreModes: true}
+	}
+	r.Items = slices.DeleteFunc(r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Capture })
+	r.Items = append(r.Items, rig.Item{ID: "mix", Label: "Switcher", Gear: gear.Gear{Kind: gear.Switcher, Name: "Switcher",
+		Ports:    []gear.Port{in("in-1"), in("in-2"), {ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
+		Delivers: []gear.Delivery{{Format: picture.MJPEG, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}}})
+	r.Leads = []rig.Lead{
+		{ID: "a", From: "cam-0.hdmi", To: "mix.in-1", Grade: "high-speed", LengthM: fact.Exactly(2)}, {ID: "b", From: "cam-1.hdmi", To: "mix.in-2", Grade: "high-speed", LengthM: fact.Exactly(2)},
+		{ID: "u", From: "mix.usb", To: "pc.p0", Grade: "usb-5g", LengthM: fact.Exactly(0)}}
+	require.Empty(t, rig.Check(r))
+	v := Rig(r)
+	require.Len(t, v.Feeds, 2)
+	angles := limitIn(&v, "angles")
+	require.Equal(t, Snapped, angles.State)
+	require.Equal(t, 1.0, angles.Load.Value, "a switcher hands over one picture, however many inputs it has")
+	require.Len(t, limitIn(&v, "bus:pc.c0.fast").Loads, 1)
+	r.Show.AnglesSelectable = false
+	v = Rig(r)
+	require.Equal(t, 2.0, limitIn(&v, "angles").Load.Value)
+	require.Equal(t, Slack, limitIn(&v, "angles").State)
+}
+
+// Links this version has no rules for are never silently slack.
+func TestNotJudgedIsUntested(t *testing.T) {
+	r := plain()
+	r.Items[0].Gear.Ports[0].Connector, r.Items[1].Gear.Ports = gear.BNC, slices.Clone(r.Items[1].Gear.Ports)
+	r.Items[1].Gear.Ports[0].Connector, r.Leads[0].Grade = gear.BNC, "coax"
+	require.Empty(t, rig.Check(r))
+	v := Full(r)
+	require.Equal(t, Untested, limitIn(&v, "not-judged:h0").State)
+	require.Equal(t, Untested, v.State)
+	require.Contains(t, limitIn(&v, "not-judged:h0").Says, "no rules for SDI links yet")
+}
