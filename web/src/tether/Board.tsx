@@ -362,7 +362,17 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
       ))}
       {p.hubs.map((h) => (
         <g key={h.id}>
-          <text x={h.x + 14} y={h.y - h.reach} fontSize="12" fontWeight="600" fill="var(--ink)">
+          <text
+            x={h.x}
+            y={h.y + h.reach + 15}
+            textAnchor="middle"
+            fontSize="12"
+            fontWeight="600"
+            fill="var(--ink)"
+            stroke="var(--paper)"
+            strokeWidth="4"
+            paintOrder="stroke"
+          >
             {h.label}
           </text>
           <ellipse

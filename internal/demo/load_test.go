@@ -1,0 +1,36 @@
+package demo
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/internal/postgres/pgtest"
+	"eventether/internal/store"
+)
+
+var dsn string
+
+func TestMain(m *testing.M) { pgtest.Run(m, func(s string) { dsn = s }) }
+
+// The demo is loaded once: what the user deleted stays deleted, what the user changed stays changed.
+func TestLoadIsOnce(t *testing.T) {
+	ctx := t.Context()
+	s, err := store.Open(context.Background(), dsn)
+	require.NoError(t, err)
+	t.Cleanup(func() { require.NoError(t, s.Close()) })
+	require.NoError(t, Load(ctx, s))
+	rows, err := s.List(ctx, false)
+	require.NoError(t, err)
+	require.Len(t, rows, 2)
+	require.Equal(t, "Marlpit Puppet Loft", rows[0].Name, "the one with faults stands first")
+	require.Equal(t, "snapped", rows[0].State)
+	require.Equal(t, "taut", rows[1].State)
+
+	require.NoError(t, s.Delete(ctx, rows[1].ID))
+	require.NoError(t, Load(ctx, s))
+	rows, err = s.List(ctx, false)
+	require.NoError(t, err)
+	require.Len(t, rows, 1)
+}
