@@ -2,7 +2,9 @@ package hdmi
 
 import (
 	"os"
+	"os/exec"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 	"testing"
@@ -47,9 +49,6 @@ func kernelTimings(t *testing.T) map[string]header {
 		h.vTotal = h.height + n(8) + n(9) + n(10)
 		if h.interlaced {
 			h.vTotal += n(11) + n(12) + n(13)
-			if strings.Contains(m[2], "HALF_LINE") {
-				require.Contains(t, m[2], "HALF_LINE") // the odd field is a line longer; it is in the il_ figures
-			}
 		}
 		out[m[1]] = h
 	}
@@ -57,42 +56,131 @@ func kernelTimings(t *testing.T) map[string]header {
 	return out
 }
 
-// Every row of Timings but 1080p120 (which the header does not have) against the kernel header.
+// Every CTA-861 timing of the kernel header against the table, with the /1001 rate where the header allows it.
 // [standard: CTA-861, as linux/v4l2-dv-timings.h states it]
 func TestTimingsAgainstKernelHeader(t *testing.T) {
-	kernel := kernelTimings(t)
-	matched := map[string]bool{}
-	for _, row := range Timings {
-		if row.Height == 1080 && row.Rate == picture.R(120) {
-			continue
-		}
-		name := picture.Mode{Width: row.Width, Height: row.Height, Rate: row.Rate, Interlaced: row.Interlaced}.Name()
-		t.Run(strconv.Itoa(row.Width)+" "+name, func(t *testing.T) {
-			found := false
-			for key, h := range kernel {
-				twice := 1
-				if row.Interlaced && row.Width == 720 { // pixels sent twice
-					twice = 2
-				}
-				if h.width != row.Width || h.height != row.Height || h.interlaced != row.Interlaced || h.hTotal*twice != row.HTotal || h.clock*int64(twice) != row.ClockHz {
-					continue
-				}
-				found = true
-				matched[key] = true
-				require.Equal(t, h.vTotal, row.VTotal)
-				require.InEpsilon(t, row.Rate.Float(), float64(row.ClockHz)/float64(row.HTotal)/float64(row.VTotal), 1e-12, "clock ÷ raster is the rate")
-				if h.reducible {
-					_, ok := PixelClock(picture.Mode{Width: row.Width, Height: row.Height, Interlaced: row.Interlaced, Rate: picture.NewRate(row.Rate.Num*1000, row.Rate.Den*1001)})
-					require.True(t, ok)
-				}
+	for key, h := range kernelTimings(t) {
+		t.Run(key, func(t *testing.T) {
+			twice := 1
+			if h.interlaced && h.width == 720 { // sent with every pixel twice
+				twice = 2
 			}
-			require.True(t, found, "no such timing in the header")
+			at := slices.IndexFunc(CTA, func(c Timing) bool {
+				return c.Width == h.width*twice && c.Height == h.height && c.Interlaced == h.interlaced && c.HTotal == h.hTotal*twice && c.ClockHz == h.clock*int64(twice)
+			})
+			require.GreaterOrEqual(t, at, 0, "not in the table")
+			row := &CTA[at]
+			require.Equal(t, h.vTotal, row.VTotal)
+			m := picture.Mode{Width: h.width, Height: h.height, Interlaced: h.interlaced, Rate: row.Rate()}
+			clock, ok := PixelClock(m)
+			require.True(t, ok)
+			require.InDelta(t, row.ClockHz, clock, 0.5)
+			if h.reducible && row.Rate().Den == 1 {
+				m.Rate = picture.NewRate(row.Rate().Num*1000, 1001)
+				clock, ok = PixelClock(m)
+				require.True(t, ok)
+				require.InDelta(t, float64(row.ClockHz)/1.001, clock, 0.5)
+			}
 		})
 	}
-	for key := range kernel {
-		if !matched[key] {
-			require.Equal(t, "640X480P59_94", key, "a CTA-861 timing of the header that the table does not have")
+}
+
+var listed = regexp.MustCompile(`(\d+)x(\d+)(i?)\s+([\d.]+) Hz\s+(\S+)\s+[\d.]+ kHz\s+([\d.]+) MHz`)
+
+// reference asks Debian's edid-decode for timings.
+func reference(t testing.TB, args ...string) string {
+	t.Helper()
+	out, err := exec.Command("edid-decode", args...).Output()
+	require.NoError(t, err, "the Debian package edid-decode has it")
+	return string(out)
+}
+
+// Every row of CTA against the list of edid-decode, both ways. [standard: CTA-861-I, as edid-decode states it]
+func TestCTAAgainstReferenceTool(t *testing.T) {
+	lines := regexp.MustCompile(`(?m)^VIC\s+(\d+):(.*)$`).FindAllStringSubmatch(reference(t, "--list-vics"), -1)
+	require.Len(t, lines, len(CTA))
+	for _, line := range lines {
+		vic, err := strconv.Atoi(line[1])
+		require.NoError(t, err)
+		f := listed.FindStringSubmatch(line[2])
+		require.NotNil(t, f, line[2])
+		row := ByVIC(vic)
+		require.NotNil(t, row, "VIC %d", vic)
+		rate := row.Rate().Float()
+		if row.Interlaced {
+			rate *= 2
 		}
+		mhz, err := strconv.ParseFloat(f[6], 64)
+		require.NoError(t, err)
+		require.Equal(t, []string{f[1], f[2], f[3], f[4], f[5]}, []string{strconv.Itoa(row.Width), strconv.Itoa(row.Height),
+			map[bool]string{true: "i"}[row.Interlaced], strconv.FormatFloat(rate, 'f', 6, 64), row.Aspect}, "VIC %d", vic)
+		require.InDelta(t, mhz*1e6, row.ClockHz, 0.5)
+		require.Equal(t, vic, row.VIC)
+	}
+	for _, none := range []int{-1, 0, 128, 192, 220, 256} {
+		require.Nil(t, ByVIC(none))
+	}
+}
+
+var porches = regexp.MustCompile(`(?s)Hfront\s+(\d+) Hsync\s+(\d+) Hback\s+(\d+).*?Vfront\s+(\d+) Vsync\s+(\d+) Vback\s+(\d+)`)
+
+// VESA timings against edid-decode's own calculation. [standard: VESA CVT 1.2, GTF 1.1]
+func TestComputedAgainstReferenceTool(t *testing.T) {
+	for _, size := range [][2]int{{2560, 1440}, {3440, 1440}, {1920, 1200}, {1680, 1050}, {1360, 768}, {1280, 1024}, {1280, 800}, {1600, 1200}, {5120, 1440}, {3840, 1600}, {640, 480}} {
+		for _, hz := range []float64{24, 50, 60, 75, 120, 144} {
+			if hz == 24 && size[0] < 2000 {
+				continue // below what the formulas are meant for
+			}
+			for b, arg := range map[Blanking]string{CVT: "rb=0", CVTReduced: "rb=1", CVTReduced2: "rb=2", GTF: ""} {
+				name := strconv.Itoa(size[0]) + "×" + strconv.Itoa(size[1]) + " " + strconv.Itoa(int(hz)) + " " + arg
+				t.Run(name, func(t *testing.T) {
+					spec := "w=" + strconv.Itoa(size[0]) + ",h=" + strconv.Itoa(size[1]) + ",fps=" + strconv.Itoa(int(hz))
+					var out string
+					if b == GTF {
+						out = reference(t, "--gtf", spec)
+					} else {
+						out = reference(t, "--cvt", spec+","+arg)
+					}
+					f, p := listed.FindStringSubmatch(out), porches.FindStringSubmatch(out)
+					require.NotNil(t, f, out)
+					require.NotNil(t, p, out)
+					n := func(s string) int { v, _ := strconv.Atoi(s); return v }
+					mhz, _ := strconv.ParseFloat(f[6], 64)
+					got := Compute(size[0], size[1], hz, b)
+					require.Equal(t, n(f[1]), got.Width)
+					require.Equal(t, n(f[1])+n(p[1])+n(p[2])+n(p[3]), got.HTotal, out)
+					require.Equal(t, n(f[2])+n(p[4])+n(p[5])+n(p[6]), got.VTotal, out)
+					off := 1.0
+					if b == CVTReduced2 {
+						off = 1000.5 // the tool's floating-point floor may lose one step of 1 kHz
+					}
+					require.InDelta(t, mhz*1e6, got.ClockHz, off, out)
+				})
+			}
+		}
+	}
+	// The figures of handbook 1.2.
+	require.Equal(t, int64(241_500_000), Compute(2560, 1440, 60, CVTReduced).ClockHz)
+	require.Equal(t, int64(319_750_000), Compute(3440, 1440, 60, CVTReduced).ClockHz)
+	require.InDelta(t, 59.951, Compute(2560, 1440, 60, CVTReduced).Rate().Float(), 0.001)
+	require.InDelta(t, 59.973, Compute(3440, 1440, 60, CVTReduced).Rate().Float(), 0.001)
+	exact := Compute(2560, 1440, 60, CVTReduced)
+	low, high := CharacterRate(picture.Mode{Width: 2560, Height: 1440, Rate: exact.Rate()})
+	require.Equal(t, []float64{241.5e6, 241.5e6}, []float64{low, high}, "a rate only reduced blanking gives has no spread")
+}
+
+// The fixed-rate link of handbook 2.5: 6 × 3 carries about 15.6 Gb/s; 4K120 8-bit needs 28.5 Gb/s.
+func TestFixedRateLink(t *testing.T) {
+	require.InDelta(t, 15.6, FRL3x6.PayloadGbps(), 0.1)
+	require.Zero(t, NoFRL.PayloadGbps())
+	low, high := FixedRateNeed(picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120)})
+	require.Equal(t, low, high)
+	require.InDelta(t, 28.512, low, 1e-9)
+	last := 0.0
+	for _, f := range FRLs {
+		require.Greater(t, f.PayloadGbps(), last)
+		require.Less(t, f.PayloadGbps(), f.RawGbps())
+		last = f.PayloadGbps()
 	}
 }
 
