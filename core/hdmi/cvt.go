@@ -18,6 +18,10 @@ const (
 	GTF
 )
 
+// leastPorch is the least back porch in lines: 7 by CVT 1.2, as the reference tool and the kernel's video code have it
+// (the first CVT had 6).
+const leastPorch = 7
+
 // Computed is a timing by formula, progressive.
 type Computed struct {
 	Width, Height  int
@@ -41,7 +45,7 @@ func Compute(w, h int, hz float64, b Blanking) Computed {
 	width, lines, frame := float64(w), float64(h), 1e6/hz // frame time in µs
 	switch b {
 	case CVTReduced, CVTReduced2:
-		hBlank, porches, step := 160.0, 3+vSync(w, h)+7, 250_000.0
+		hBlank, porches, step := 160.0, 3+vSync(w, h)+leastPorch, 250_000.0
 		if b == CVTReduced2 {
 			hBlank, porches, step = 80, 1+8+6, 1000
 		}
@@ -59,7 +63,7 @@ func Compute(w, h int, hz float64, b Blanking) Computed {
 		return Computed{w, h, w + int(hBlank), int(v), int64(math.Round((width+hBlank)/line*1000)) * 1000}
 	}
 	line := (frame - 550) / (lines + 3)
-	v := lines + max(math.Floor(550/line)+1, vSync(w, h)+6) + 3
+	v := lines + max(math.Floor(550/line)+1, vSync(w, h)+leastPorch) + 3
 	duty := max(30-300*line/1000, 20)
 	hBlank := math.Floor(width*duty/(100-duty)/16) * 16
 	clock := 250_000 * math.Floor((width+hBlank)/line*1e6/250_000)
