@@ -6,6 +6,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/hdmi"
 	"eventether/core/picture"
+	"eventether/core/sdi"
 	"eventether/core/usb"
 )
 
@@ -143,7 +144,57 @@ type Gear struct {
 	Power       *Power       `json:"power,omitempty"`
 	FreeGB      *fact.Fact   `json:"freeGB,omitempty" doc:"Free space of a drive, decimal gigabytes"`
 	WriteMBps   *fact.Fact   `json:"writeMBps,omitempty" doc:"Sustained write of a drive, megabytes a second"`
-	Notes       string       `json:"notes,omitempty" maxLength:"2000"`
+
+	Settings           []Setting    `json:"settings,omitempty" maxItems:"40" doc:"Settings of its own that matter for a show"`
+	RecordLimitMinutes *fact.Fact   `json:"recordLimitMinutes,omitempty" doc:"How long it records at a time"`
+	Standby            *Standby     `json:"standby,omitempty" doc:"What it does when nobody touches it"`
+	Protected          Protected    `json:"protected,omitempty" enum:"never,setting,always,unknown" doc:"Does it encrypt its picture output? setting: until that is turned off"`
+	Turns              bool         `json:"turns,omitempty" doc:"The picture follows when the device is turned upright"`
+	OddSizes           picture.How  `json:"oddSizes,omitempty" enum:"box,crop,scale,refuse,unknown" doc:"What becomes of a picture of another shape than what is delivered"`
+	Overview           string       `json:"overview,omitempty" enum:"yes,no,unknown" doc:"Of a switcher: an output shows all inputs"`
+	USBWay             string       `json:"usbWay,omitempty" enum:"webcam,remote" doc:"By its own USB it is a webcam, or is read by a program's remote mode"`
+	ListedAs           string       `json:"listedAs,omitempty" maxLength:"120" doc:"The name programs list it under"`
+	OpensSmall         bool         `json:"opensSmall,omitempty" doc:"Its size has to be chosen by hand in the program"`
+	Shares             bool         `json:"shares,omitempty" doc:"Several programs can take its picture at once"`
+	Driver             string       `json:"driver,omitempty" enum:"none,driver,software,unknown" doc:"What has to be installed for it"`
+	Systems            []string     `json:"systems,omitempty" maxItems:"20" doc:"Systems it works on"`
+	WorksWith          []Experience `json:"worksWith,omitempty" maxItems:"100" doc:"With which programs it has worked"`
+	Notes              string       `json:"notes,omitempty" maxLength:"2000"`
+}
+
+// Setting is one setting of a device that can spoil a show. Its id says what it is; Standard settings have a wanted
+// value.
+type Setting struct {
+	ID       string   `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
+	Label    string   `json:"label,omitempty" maxLength:"120"`
+	As       string   `json:"as,omitempty" maxLength:"60" doc:"How it stands as the device comes, such as on or off; unknown when not said"`
+	Want     string   `json:"want,omitempty" maxLength:"60" doc:"What a show needs; the usual one when not said"`
+	Excludes []string `json:"excludes,omitempty" maxItems:"20" doc:"Settings that must be off while this one is on"`
+}
+
+// Standby is what a device does when nobody touches it for a while.
+type Standby struct {
+	AfterMinutes *fact.Fact `json:"afterMinutes,omitempty"`
+	Does         string     `json:"does,omitempty" enum:"nothing,resizes,black,unknown" doc:"What becomes of the picture output"`
+}
+
+// Protected tells whether a device encrypts its picture output, so that a capture device shows black. Handbook 2.2.
+type Protected string
+
+// The answers. AfterOff is protected until its own menu turns that off.
+const (
+	NeverProtected   Protected = "never"
+	UntilTurnedOff   Protected = "setting"
+	AlwaysProtected  Protected = "always"
+	UnknownProtected Protected = "unknown"
+)
+
+// Experience is what happened when a device was used with a program.
+type Experience struct {
+	Program string `json:"program" minLength:"1" maxLength:"120" doc:"The program's name, or its kind"`
+	Works   string `json:"works" enum:"works,badly,no,untested"`
+	Note    string `json:"note,omitempty" maxLength:"500"`
+	At      string `json:"at,omitempty" format:"date"`
 }
 
 // Port is one socket of a thing.
@@ -153,10 +204,15 @@ type Port struct {
 	Connector Connector      `json:"connector"`
 	Direction Direction      `json:"direction" enum:"in,out,upstream,downstream"`
 	HDMI      *HDMIPort      `json:"hdmi,omitempty"`
+	SDI       *SDIPort       `json:"sdi,omitempty"`
 	Modes     []picture.Mode `json:"modes,omitempty" maxItems:"400" doc:"Pictures the port gives or takes; none listed means nobody has looked"`
 	Refuses   []picture.Mode `json:"refuses,omitempty" maxItems:"400" doc:"Pictures that were tried and do not work"`
 	// MoreModes marks a list that may be incomplete: a mode that is not on it is untested, not refused.
 	MoreModes  bool       `json:"moreModes,omitempty" doc:"The list may be incomplete"`
+	ModesFrom  string     `json:"modesFrom,omitempty" enum:"edid,data-sheet,tried" doc:"Where the list comes from"`
+	ModesAt    string     `json:"modesAt,omitempty" format:"date"`
+	LoopOf     string     `json:"loopOf,omitempty" maxLength:"60" doc:"This output passes on what comes in at that port"`
+	Scaler     bool       `json:"scaler,omitempty" doc:"This input scales what comes in to the device's own picture"`
 	USB        *USBPort   `json:"usb,omitempty"`
 	Controller string     `json:"controller,omitempty" doc:"The controller this computer port hangs on"`
 	AllowsMA   *fact.Fact `json:"allowsMa,omitempty" doc:"Current the port allows, milliamperes at 5 V"`
@@ -165,6 +221,13 @@ type Port struct {
 // HDMIPort is what an HDMI socket can do.
 type HDMIPort struct {
 	MaxTMDSMHz *fact.Fact `json:"maxTmdsMHz,omitempty" doc:"Highest TMDS character rate in MHz: 165, 340 or 600 by HDMI version"`
+	FixedRate  hdmi.FRL   `json:"fixedRate,omitempty" enum:"3x3,3x6,4x6,4x8,4x10,4x12,unknown" doc:"Fastest fixed-rate link, lanes × Gb/s; none when not said"`
+}
+
+// SDIPort is what an SDI socket can do.
+type SDIPort struct {
+	Link  sdi.Link  `json:"link" enum:"SD,HD,3G,6G,12G,unknown" doc:"Fastest link"`
+	Level sdi.Level `json:"level,omitempty" enum:"A,B,AB,unknown" doc:"Mapping of 1080 lines at 50 frames and more: what an output sends, an input takes"`
 }
 
 // USBPort is what a USB socket can do.
@@ -176,10 +239,57 @@ type USBPort struct {
 // Delivery is one picture a device can hand to the computer.
 type Delivery struct {
 	Format       picture.Format `json:"format" enum:"NV12,I420,YUY2,UYVY,RGB24,BGRA,P010,v210,MJPEG,H.264"`
-	Width        int            `json:"width" minimum:"16" maximum:"16384"`
+	Width        int            `json:"width" minimum:"16" maximum:"16384" doc:"The largest, when there are steps"`
 	Height       int            `json:"height" minimum:"16" maximum:"16384"`
 	MaxRate      picture.Rate   `json:"maxRate"`
+	Rates        []picture.Rate `json:"rates,omitempty" maxItems:"60" doc:"The only rates it comes at; any up to maxRate when not said"`
+	Steps        *Steps         `json:"steps,omitempty" doc:"Smaller sizes it comes in"`
 	BitsPerPixel *fact.Fact     `json:"bitsPerPixel,omitempty" doc:"Of a compressed picture; 2 with bounds 1 to 4 when not said"`
+}
+
+// Steps are the sizes between a smallest and a delivery's own.
+type Steps struct {
+	MinWidth   int `json:"minWidth" minimum:"1" maximum:"16384"`
+	MinHeight  int `json:"minHeight" minimum:"1" maximum:"16384"`
+	StepWidth  int `json:"stepWidth" minimum:"1" maximum:"16384"`
+	StepHeight int `json:"stepHeight" minimum:"1" maximum:"16384"`
+}
+
+// Size is the size of a delivery for a picture of w × h: the delivery's own, or the step nearest below the picture's. ok
+// is false when even the smallest is larger than the picture.
+func (d *Delivery) Size(w, h int) (width, height int, ok bool) {
+	if d.Steps == nil || w >= d.Width && h >= d.Height {
+		return d.Width, d.Height, w >= d.Width && h >= d.Height
+	}
+	s := d.Steps
+	down := func(want, least, most, step int) int {
+		want = min(want, most)
+		return want - (want-least)%step
+	}
+	width, height = down(w, s.MinWidth, d.Width, s.StepWidth), down(h, s.MinHeight, d.Height, s.StepHeight)
+	return width, height, w >= s.MinWidth && h >= s.MinHeight
+}
+
+// RateFor is the rate a delivery comes at for a picture at rate in: the picture's own, or of the rates it has the
+// highest not above it, else an even part of the picture's rate.
+func (d *Delivery) RateFor(in picture.Rate) picture.Rate {
+	var best picture.Rate
+	for _, r := range d.Rates {
+		if r.Nominal() == in.Nominal() {
+			return in // it follows what comes in; listings name the round rate
+		}
+		if r.Cmp(in) < 0 && r.Cmp(best) > 0 {
+			best = r
+		}
+	}
+	if !best.IsZero() {
+		return best
+	}
+	out := in
+	for n := int64(2); out.Float() > d.MaxRate.Float()*1.002; n++ {
+		out = picture.NewRate(in.Num, in.Den*n)
+	}
+	return out
 }
 
 // Controller is one USB controller: every port on it shares its uplink.
@@ -231,6 +341,8 @@ var (
 	DefaultH264Bits = fact.Est(0.1, 0.05, 0.15)
 	// DefaultMaxTMDS bounds an HDMI socket nobody has looked up: full-HD sockets to 4K60 sockets.
 	DefaultMaxTMDS = fact.Est(hdmi.MHz14, hdmi.MHz12, hdmi.MHz20)
+	// DefaultStandby is after how many minutes without a touch a camera sleeps, when nobody has looked.
+	DefaultStandby = fact.Est(30, 1, 60)
 	// DefaultUsable is the usable share of a battery of unknown age (handbook 4.2).
 	DefaultUsable = fact.Est(0.85, 0.7, 0.9)
 	// DefaultUplink bounds what a controller's uplink carries when nobody has read it: an add-in card on one

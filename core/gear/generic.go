@@ -47,12 +47,12 @@ func delivers(w, h int, max int64, formats ...picture.Format) (out []Delivery) {
 // StrongerCapture are capture devices that can be bought when one does not take or carry the picture.
 var StrongerCapture = []Generic{
 	{Key: "full-hd-stick", Label: "Full-HD stick", Price: 4500, Gear: Gear{Kind: Capture, Name: "full-HD stick", Ports: []Port{
-		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{factOf(fact.Known(hdmi.MHz12, fact.Estimate))}, Modes: hdModes()},
+		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Known(hdmi.MHz12, fact.Estimate))}, Modes: hdModes()},
 		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
 		Delivers: delivers(1920, 1080, 60, picture.YUY2, picture.NV12),
 		Power:    &Power{DrawW: factOf(fact.Est(2.5, 2, 3.5))}}},
 	{Key: "4k-stick", Label: "4K stick", Price: 12000, Gear: Gear{Kind: Capture, Name: "4K stick", Ports: []Port{
-		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{factOf(fact.Known(hdmi.MHz14, fact.Estimate))}, Modes: uhdModes()},
+		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Known(hdmi.MHz14, fact.Estimate))}, Modes: uhdModes()},
 		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
 		Delivers: append(delivers(1920, 1080, 60, picture.YUY2, picture.NV12), delivers(3840, 2160, 30, picture.NV12)...),
 		Power:    &Power{DrawW: factOf(fact.Est(4, 3, 5))}}},
@@ -61,7 +61,7 @@ var StrongerCapture = []Generic{
 // Sources are the kinds of source a start offers.
 var Sources = []Generic{
 	{Key: "camera", Label: "Camera with HDMI", Gear: Gear{Kind: Camera, Name: "Camera with HDMI", Clean: UnknownClean, Ports: []Port{
-		{ID: "hdmi", Connector: HDMID, Direction: Out, HDMI: &HDMIPort{factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))}, Modes: uhdModes()}},
+		{ID: "hdmi", Connector: HDMID, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))}, Modes: uhdModes()}},
 		Power: &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
 			Battery: &BatteryPack{MAh: fact.Est(1500, 1000, 2300), Volts: fact.Known(7.2, fact.Practice), UsableShare: factOf(DefaultUsable)}}}},
 	{Key: "webcam", Label: "Webcam", Gear: Gear{Kind: Webcam, Name: "Webcam", Clean: AlwaysClean, Ports: []Port{
@@ -73,16 +73,16 @@ var Sources = []Generic{
 		Delivers: []Delivery{{Format: picture.H264, Width: 1920, Height: 1080, MaxRate: picture.R(30)}},
 		Power:    &Power{DrawW: factOf(fact.Est(3, 2, 5)), Mains: MainsYes}}},
 	{Key: "slides", Label: "Second computer", Gear: Gear{Kind: Computer, Name: "Second computer", Clean: AlwaysClean, Ports: []Port{
-		{ID: "hdmi", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))},
+		{ID: "hdmi", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))},
 			Modes: []picture.Mode{mode(1920, 1080, picture.R(60)), mode(1920, 1080, picture.R(30)), mode(1280, 720, picture.R(60))}}}}},
 	{Key: "console", Label: "Console", Gear: Gear{Kind: Console, Name: "Console", Clean: AlwaysClean, Ports: []Port{
-		{ID: "hdmi", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))},
+		{ID: "hdmi", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))},
 			Modes: []picture.Mode{mode(1920, 1080, picture.R(60)), mode(3840, 2160, picture.R(30)), mode(1920, 1080, f5994)}}}}},
 }
 
 // Stick is the capture device a start puts behind every HDMI source.
 var Stick = Generic{Key: "stick", Label: "Capture stick", Price: 4500, Gear: Gear{Kind: Capture, Name: "Capture stick", Ports: []Port{
-	{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{factOf(fact.Est(hdmi.MHz12, hdmi.MHz12, hdmi.MHz14))}, Modes: hdModes(), MoreModes: true},
+	{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz12, hdmi.MHz12, hdmi.MHz14))}, Modes: hdModes(), MoreModes: true},
 	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.UnknownTransfer}}},
 	Delivers: append(delivers(1920, 1080, 60, picture.YUY2, picture.NV12, picture.MJPEG), delivers(1280, 720, 60, picture.YUY2)...),
 	Power:    &Power{DrawW: factOf(fact.Est(2.5, 2, 3.5))}}}

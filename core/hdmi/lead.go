@@ -12,10 +12,11 @@ const (
 	Premium    Grade = "premium"
 	UltraHigh  Grade = "ultra"
 	Active     Grade = "active"
+	Optical    Grade = "optical"
 )
 
-// Grades lists every HDMI lead grade in rising order, then the two special ones.
-var Grades = []Grade{StandardHD, HighSpeed, Premium, UltraHigh, Active, Unknown}
+// Grades lists every HDMI lead grade in rising order, then the special ones.
+var Grades = []Grade{StandardHD, HighSpeed, Premium, UltraHigh, Active, Optical, Unknown}
 
 // Character rates in MHz a link or lead is made for [memory: HDMI 1.0 to 2.1; the documents could not be opened here].
 const (
@@ -23,6 +24,21 @@ const (
 	MHz14 = 340.0 // HDMI 1.3 and 1.4
 	MHz20 = 600.0 // HDMI 2.0
 )
+
+// Directional tells whether a lead has a source end and a sink end.
+func (g Grade) Directional() bool { return g == Active || g == Optical }
+
+// FixedRateGbps is the payload of a fixed-rate link a lead is certified for, sure and possible, in Gb/s: only an ultra
+// lead is made for one, an active or optical one may be [memory: HDMI 2.1].
+func (g Grade) FixedRateGbps() (sure, possible float64) {
+	switch g {
+	case UltraHigh:
+		return FRL4x12.PayloadGbps(), FRL4x12.PayloadGbps()
+	case Active, Optical, Unknown:
+		return 0, FRL4x12.PayloadGbps()
+	}
+	return 0, 0
+}
 
 // GradeMHz is the character rate a lead grade is certified for [memory: HDMI]. An ultra lead carries every TMDS rate.
 // A lead without a mark is surely good for the lowest grade and possibly for the highest.
@@ -32,7 +48,7 @@ func GradeMHz(g Grade) (sure, possible float64) {
 		return 74.25, 74.25
 	case HighSpeed:
 		return MHz14, MHz14
-	case Premium, UltraHigh, Active:
+	case Premium, UltraHigh, Active, Optical:
 		return MHz20, MHz20
 	}
 	return 74.25, MHz20

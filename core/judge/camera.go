@@ -11,6 +11,7 @@ import (
 	"eventether/core/picture"
 	"eventether/core/power"
 	"eventether/core/rig"
+	"eventether/core/sdi"
 )
 
 // source judges the camera and its picture socket: clean output, battery against the clock, the mode it sends.
@@ -18,7 +19,9 @@ import (
 func (p *pass) source(w *walk, it *rig.Item, out int) {
 	hop := w.at(AtCamera, "item", it.ID, it.Label, it.Gear.Name)
 	p.clean(hop, w, it, out)
+	p.device(hop, w, it, out)
 	p.runTime(hop, w, it)
+	p.light(hop, w, it, out)
 	if out < 0 {
 		w.at(AtSocket, "item", it.ID, "no picture output", "")
 		return
@@ -119,11 +122,16 @@ func (p *pass) runTime(hop *Hop, w *walk, it *rig.Item) {
 func (p *pass) sent(w *walk, it *rig.Item, port *gear.Port) {
 	ref := it.ID + "." + port.ID
 	mode, assumed := p.outputMode(it, port)
+	if it.Set != nil && it.Set.Upright && mode.Width > mode.Height {
+		mode.Width, mode.Height = mode.Height, mode.Width
+	}
 	w.mode = mode
 	hop := w.at(AtSocket, "port", ref, rig.PortName(port), p.modeText(mode))
 	l := Limit{ID: "sends:" + ref, Rule: "sends", Sense: Fits, Where: w.deps(), What: p.say("Picture %s sends", it.Label),
 		Source: Source{fact.DataSheet, "The modes of the spec sheet; handbook 2.2: set size and rate, never auto"}}
-	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool { return m.Same(mode) })
+	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
+		return m.Same(mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
+	})
 	switch {
 	case assumed:
 		l.outcomes = maybe
@@ -139,7 +147,27 @@ func (p *pass) sent(w *walk, it *rig.Item, port *gear.Port) {
 		l.outcomes, l.Says = no, p.say("%s cannot send %s.", it.Label, p.name(mode))
 	}
 	p.add(hop, l)
-	p.characterRate(hop, w, it, port, "send")
+	p.socketRate(hop, w, it, port, "send")
+}
+
+// socketRate judges a picture against what its socket carries, by the socket's family. For an output it settles what
+// kind of link follows.
+func (p *pass) socketRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, verb string) {
+	if port.Direction == gear.Out {
+		w.fixed = p.usesFixedRate(w, port, w.next)
+		w.level, w.levelAt = sdi.UnknownLevel, p.path(it.ID, "ports", port.ID)
+		if port.SDI != nil && port.SDI.Level != "" {
+			w.level = port.SDI.Level
+		}
+	}
+	switch {
+	case isSDI(port):
+		p.sdiSocket(hop, w, it, port, verb)
+	case w.fixed:
+		p.fixedRate(hop, w, it, port, verb)
+	default:
+		p.characterRate(hop, w, it, port, verb)
+	}
 }
 
 // outputMode is the mode a picture output is set to; without a setting, the only or the first one it lists, else the

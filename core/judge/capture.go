@@ -12,9 +12,12 @@ import (
 )
 
 // input judges whether a device locks to the picture that arrives. Handbook 2.7, 3.1.
-func (p *pass) input(w *walk, it *rig.Item, in int) {
+func (p *pass) input(w *walk, it *rig.Item, in int, stage Stage) {
 	port := &it.Gear.Ports[in]
-	hop := w.at(AtCapture, "item", it.ID, it.Label, it.Gear.Name)
+	hop := w.at(stage, "item", it.ID, it.Label, it.Gear.Name)
+	if p.inputsUsed(it) > 1 {
+		hop.Joins = it.ID
+	}
 	if port.Direction != gear.In {
 		return // the lead before it already says so
 	}
@@ -35,17 +38,79 @@ func (p *pass) input(w *walk, it *rig.Item, in int) {
 		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, p.name(m))
 	}
 	p.add(hop, l)
-	p.characterRate(hop, w, it, port, "take")
+	p.chroma420(hop, w, it, port)
+	p.socketRate(hop, w, it, port, "take")
+	if isSDI(port) {
+		p.sdiLevel(hop, w, it, port)
+	}
+	p.oddSize(hop, w, it)
 }
 
-// through passes the picture on by a device that is no capture: a switcher, splitter or converter.
-func (p *pass) through(w *walk, it *rig.Item, out int) {
-	if out < 0 || it.Set == nil {
+// inputsUsed counts the picture inputs of an item that have a lead in them.
+func (p *pass) inputsUsed(it *rig.Item) int {
+	if it.Gear.Kind == gear.Capture || it.Gear.Kind == gear.Computer {
+		return 1
+	}
+	n, at := 0, slices.IndexFunc(p.Items, func(o rig.Item) bool { return o.ID == it.ID })
+	for j := range it.Gear.Ports {
+		if it.Gear.Ports[j].Direction == gear.In && p.g.LeadAt(at, j) >= 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// chroma420 judges a picture sent at 4:2:0, which both ends must know. Handbook 2.5.
+func (p *pass) chroma420(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
+	if w.mode.Chroma != picture.YUV420 || port.Connector.Family() != gear.HDMIFamily {
 		return
 	}
-	if m, ok := it.Set.Output[it.Gear.Ports[out].ID]; ok {
-		w.mode = m
+	l := Limit{ID: "chroma:" + it.ID + "." + port.ID, Rule: "chroma", Sense: Fits, Where: w.deps(), What: p.say("4:2:0 at the input of %s", it.Label),
+		Source: Source{fact.Standard, "HDMI 2.0, from memory; handbook 2.5: 4:2:0 must be accepted by both ends"}}
+	m := w.mode
+	switch {
+	case slices.ContainsFunc(port.Modes, func(o picture.Mode) bool { return o.Same(m) && o.Chroma == picture.YUV420 }):
+		l.outcomes, l.Says = yes, p.say("%s takes %s at 4:2:0.", it.Label, p.name(m))
+	case port.ModesFrom == "edid":
+		l.outcomes, l.Says = no, p.say("%s does not list %s at 4:2:0 in its EDID.", it.Label, p.name(m))
+	default:
+		l.outcomes, l.Says = maybe, p.say("Nobody has said whether %s takes 4:2:0. Its EDID says.", it.Label)
 	}
+	p.add(hop, l)
+}
+
+// oddSize judges a picture of another shape than anything the device delivers. Handbook 3.1.
+func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
+	if len(it.Gear.Delivers) == 0 || w.mode.Width == 0 {
+		return
+	}
+	shape := picture.Aspect(w.mode.Width, w.mode.Height)
+	if slices.ContainsFunc(it.Gear.Delivers, func(d gear.Delivery) bool {
+		width, height, _ := d.Size(w.mode.Width, w.mode.Height)
+		return picture.Aspect(width, height) == shape || d.Width == w.mode.Width && d.Height == w.mode.Height
+	}) {
+		return
+	}
+	l := Limit{ID: "odd-size:" + it.ID + ":" + w.feed.ID, Rule: "odd-size", Sense: Fits, Where: w.deps(), What: p.say("Shape of %s at %s", w.feed.Label, it.Label),
+		Source: Source{fact.DataSheet, "The spec sheet; handbook 3.1: odd sizes are cropped, boxed, scaled or refused, by device"}}
+	size := p.sizeName(w.mode.Width, w.mode.Height)
+	switch it.Gear.OddSizes {
+	case picture.Box:
+		l.outcomes, l.Says = yes, p.say("%s puts borders around %s.", it.Label, size)
+	case picture.Crop:
+		l.outcomes, l.Says = soft, p.say("%s cuts off what of %s does not fit.", it.Label, size)
+	case picture.Stretch:
+		l.outcomes, l.Says = soft, p.say("%s pulls %s out of shape.", it.Label, size)
+	case picture.Refuse:
+		l.outcomes, l.Says = no, p.say("%s refuses %s: it shows nothing.", it.Label, size)
+	default:
+		l.outcomes, l.Says = maybe, p.say("Nobody has seen what %s makes of %s.", it.Label, size)
+		l.Facts = p.facts.of(p.stateBasis(p.path("items", it.ID, "oddSizes"), p.say("what %s makes of odd sizes", it.Label),
+			p.say("What does %s make of %s?", it.Label, size), "Connect it and look at all four edges.", 5,
+			answer{string(picture.Box), "Borders around it", Slack}, answer{string(picture.Crop), "Cuts the edges off", Taut},
+			answer{string(picture.Stretch), "Pulls it out of shape", Taut}, answer{string(picture.Refuse), "Shows nothing", Snapped}))
+	}
+	p.add(hop, l)
 }
 
 // stream is a picture on its way through USB.
@@ -64,6 +129,7 @@ type stream struct {
 	// What the program gets.
 	width, height int
 	rate          picture.Rate
+	deep          bool // more than 8 bits a component
 	// Where it shares: hubs by item index, then the host's controller.
 	hubs       []hubAt
 	crosses    []hopAt
@@ -193,13 +259,13 @@ func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []deli
 	for i, d := range it.Gear.Delivers {
 		rate := d.MaxRate
 		if !in.Rate.IsZero() {
-			if d.Width > in.Width || d.Height > in.Height {
+			w, h, ok := d.Size(in.Width, in.Height)
+			// A picture of another shape is fitted in: one of its sides has to be as large as the delivery's.
+			if !ok && (d.Steps != nil || in.Width < d.Width && in.Height < d.Height || in.Width*in.Height < d.Width*d.Height/2) {
 				continue
 			}
-			rate = in.Rate
-			for n := int64(2); rate.Cmp(d.MaxRate) > 0; n++ {
-				rate = picture.NewRate(in.Rate.Num, in.Rate.Den*n)
-			}
+			d.Width, d.Height = w, h
+			rate = d.RateFor(in.Rate)
 		}
 		out = append(out, delivery{d, i, rate})
 	}
@@ -209,6 +275,7 @@ func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []deli
 // streamOf fills in the load of one delivery.
 func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
 	s.width, s.height, s.rate = d.Width, d.Height, d.rate
+	s.deep = d.Format == picture.P010 || d.Format == picture.V210
 	if !p.quiet {
 		s.name = string(d.Format) + " " + picture.SizeName(d.Width, d.Height)
 	}

@@ -9,6 +9,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/sdi"
 )
 
 // Stage is one of the seven places a tether passes, from lens to audience.
@@ -47,6 +48,8 @@ type Feed struct {
 	Label  string `json:"label"`
 	State  State  `json:"state" enum:"slack,taut,untested,snapped"`
 	Hops   []Hop  `json:"hops"`
+	Shape  *Shape `json:"shape,omitempty" doc:"How the picture lies on the programme; none when it does not get there"`
+	Light  *Light `json:"light,omitempty" doc:"Shutter and mains flicker, of cameras"`
 }
 
 // Hop is one stretch of a feed on the board.
@@ -122,6 +125,7 @@ func (p *pass) run() Verdict {
 		p.feed(&feeds[i])
 	}
 	p.clashes()
+	p.switchers()
 	p.buses()
 	p.show()
 	return p.verdict()
@@ -280,8 +284,14 @@ type walk struct {
 	pass  *pass
 	feed  *Feed
 	mode  picture.Mode // the picture on the link
+	fixed bool         // the link is a fixed-rate one
 	lead  string       // the lead that was passed last
-	where []string     // ids passed so far: everything a limit here depends on
+	// Of SDI: the mapping that is sent, and the socket that sends it, as ITEM/ports/PORT.
+	level   sdi.Level
+	levelAt string
+	next    *gear.Port // the socket at the far end of the link
+	wasDown bool       // the picture was made smaller than the programme on the way
+	where   []string   // ids passed so far: everything a limit here depends on
 }
 
 // at starts a hop; the pointer is good until the next one.
@@ -305,6 +315,9 @@ func (p *pass) feed(f *rig.Feed) {
 	}
 	w := &walk{pass: p, feed: feed, where: make([]string, 0, 2*len(f.Hops))}
 	w.where = append(w.where, src.ID)
+	if len(f.Hops) > 1 {
+		p.nextLink(w, f, 0)
+	}
 	p.source(w, src, first.Out)
 	var s *stream
 	if first.Out >= 0 && src.Gear.Ports[first.Out].Direction == gear.Upstream {
@@ -318,11 +331,17 @@ func (p *pass) feed(f *rig.Feed) {
 		w.where = append(w.where, it.ID)
 		switch {
 		case s == nil && h.Out >= 0 && it.Gear.Ports[h.Out].Direction == gear.Upstream:
-			p.input(w, it, h.In)
+			p.input(w, it, h.In, AtCapture)
+			p.own(&w.feed.Hops[len(w.feed.Hops)-1], w, it, h.In, h.Out)
 			s = p.startStream(w, it, h.Out, h.LeadIn)
+		case s == nil && (h.Out >= 0 || !it.IsHost()):
+			p.input(w, it, h.In, AtLead)
+			if i+1 < len(f.Hops) {
+				p.nextLink(w, f, i)
+			}
+			p.through(w, it, h.In, h.Out)
 		case s == nil:
-			p.input(w, it, h.In)
-			p.through(w, it, h.Out)
+			p.input(w, it, h.In, AtCapture)
 		default:
 			p.port(w, it, h, s)
 		}
@@ -330,6 +349,17 @@ func (p *pass) feed(f *rig.Feed) {
 	p.arrives(w, f, s)
 	for i := range feed.Hops {
 		feed.State = Worse(feed.State, feed.Hops[i].State)
+	}
+}
+
+// nextLink readies the walk for the link that leaves the i-th hop of a feed.
+func (p *pass) nextLink(w *walk, f *rig.Feed, i int) {
+	w.next = nil
+	if out := f.Hops[i].Out; out >= 0 {
+		next := &f.Hops[i+1]
+		if next.In >= 0 {
+			w.next = &p.Items[next.Item].Gear.Ports[next.In]
+		}
 	}
 }
 

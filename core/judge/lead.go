@@ -7,6 +7,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/rig"
+	"eventether/core/sdi"
 )
 
 // lead judges one lead: way round, grade and reach. s is nil while the picture has not entered USB.
@@ -25,10 +26,14 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 		if !p.wayRound(hop, w, l, &p.Items[fi], from, &p.Items[ti], to) {
 			return
 		}
+		p.sourceEnd(hop, w, l)
 		p.leadGrade(hop, w, l)
 		p.leadReach(hop, w, l, from, to)
+		p.joints(hop, w, l, from, to)
+	case gear.SDIFamily:
+		p.sdiLead(hop, w, l, &p.Items[fi], from, &p.Items[ti], to)
 	default:
-		p.notJudged(hop, w, l.ID, p.say("%s links", strings.ToUpper(string(from.Connector.Family()))))
+		p.notJudged(hop, w, l.ID, p.say("%s links", upperFamily(from.Connector.Family())))
 	}
 }
 
@@ -50,7 +55,14 @@ func (p *pass) leadName(l *rig.Lead) string {
 // carries is what a lead has to carry, in short.
 func (p *pass) carries(w *walk, from *gear.Port) string {
 	if p.quiet || from.Connector.Family() != gear.HDMIFamily {
+		if link, mbps, ok := sdi.For(w.mode); ok && isSDI(from) && !p.quiet {
+			return "carries " + string(link) + ", " + num(mbps) + " Mb/s"
+		}
 		return ""
+	}
+	if w.fixed {
+		low, high := hdmi.FixedRateNeed(w.mode)
+		return "carries " + span(low, high, "Gb/s")
 	}
 	low, high := hdmi.CharacterRate(w.mode)
 	return "carries " + span(low/mega, high/mega, "MHz")
@@ -78,10 +90,10 @@ func GradeName(grade string) string {
 
 var gradeNames = map[string]string{
 	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI", "premium": "Premium High Speed HDMI",
-	"ultra": "Ultra High Speed HDMI", "active": "Active optical HDMI",
+	"ultra": "Ultra High Speed HDMI", "active": "Active HDMI", "optical": "Optical HDMI",
 	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s", "usb-20g": "USB 20 Gb/s",
 	"usb-40g": "USB 40 Gb/s", "usb-unknown": "Unmarked USB",
-	"coax": "Coax", "lan": "Network", "slot": "Slot",
+	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
 }
 
 // notJudged is said of links whose rules have not been written yet: never silently slack.
@@ -108,19 +120,68 @@ func (p *pass) wayRound(hop *Hop, w *walk, l *rig.Lead, fi *rig.Item, from *gear
 	return lim.outcomes[0] == Slack
 }
 
+// floorCaution stands beside every length that is laid across a room. Handbook 4.5.
+const floorCaution = "Cables on floors: cover or tape along the whole walk, leave slack at the camera, strain relief at small sockets."
+
+// sourceEnd judges which way round an active or optical lead lies: it works one way only. Handbook 2.4.
+func (p *pass) sourceEnd(hop *Hop, w *walk, l *rig.Lead) {
+	if !hdmi.Grade(l.Grade).Directional() {
+		return
+	}
+	lim := Limit{ID: "source-end:" + l.ID, Rule: "source-end", Sense: Fits, Where: w.deps(), What: p.say("Which way round the lead %s lies", p.leadTitle(l)),
+		Source: Source{fact.Practice, "Handbook 2.5: active and optical leads have a source end"}}
+	switch l.Direction {
+	case "right":
+		lim.outcomes, lim.Says = yes, p.say("Its source end is at the source.")
+	case "wrong":
+		lim.outcomes, lim.Says = no, p.say("The lead %s lies the wrong way round: it carries nothing.", p.leadTitle(l))
+	default:
+		lim.outcomes, lim.Says = maybe, p.say("The lead %s works one way round only, and nobody has looked at its ends.", p.leadTitle(l))
+		lim.Facts = p.facts.of(p.stateBasis(p.path("leads", l.ID, "direction"), p.say("which way round the lead %s lies", p.leadTitle(l)),
+			p.say("Is the source end of the lead %s at the source?", p.leadTitle(l)), "The plugs are marked, source and display or 1 and 2.", 1,
+			answer{"right", "Yes", Slack}, answer{"wrong", "No", Snapped}))
+	}
+	p.add(hop, lim)
+}
+
+// joints judges adapters: each is a joint that can work loose, the more so at a small socket. Handbook 2.4.
+func (p *pass) joints(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
+	if l.Adapters == 0 {
+		return
+	}
+	lim := Limit{ID: "joints:" + l.ID, Rule: "joints", Sense: Fits, outcomes: soft, Where: w.deps(), What: p.say("Joints of the lead %s", p.leadTitle(l)),
+		Says:   p.say("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", count(l.Adapters, "adapter", "adapters"), p.leadTitle(l)),
+		Source: Source{fact.Practice, "Handbook 2.4: prefer one lead with the right ends"}}
+	if from.Connector.Small() || to.Connector.Small() {
+		lim.Caution = "Small sockets want strain relief: the weight of an adapter and a lead bends them."
+	}
+	p.add(hop, lim)
+}
+
+// leadGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link.
 func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
-	low, high := hdmi.CharacterRate(w.mode)
-	lim := Limit{ID: "grade:" + l.ID, Rule: "grade", Unit: "MHz", Where: w.deps(), What: p.say("Grade of the lead %s", p.leadTitle(l)),
+	unit := "MHz"
+	facts := []Basis{}
+	sum := ""
+	if w.fixed {
+		unit, sum = "Gb/s", p.fixedSum(w)
+		facts = append(facts, fixedBasis(w), p.fixedGradeBasis(l))
+	} else {
+		low, high := hdmi.CharacterRate(w.mode)
+		sum = p.rateSum(w.mode)
+		facts = append(facts, rateBasis(low, high), p.gradeBasis(l))
+	}
+	lim := Limit{ID: "grade:" + l.ID, Rule: "grade", Unit: unit, Where: w.deps(), What: p.say("Grade of the lead %s", p.leadTitle(l)),
 		Ceiling:  1, // a lead is certified up to its rate; there is no planning share of a certificate
-		Facts:    []Basis{rateBasis(low, high), p.gradeBasis(l)},
-		Loads:    p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.rateSum(w.mode), term: times(1, 0)}),
+		Facts:    facts,
+		Loads:    p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: sum, term: times(1, 0)}),
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: p.say("%s is certified for so much", GradeName(l.Grade)),
 		Source:   Source{fact.Standard, "HDMI lead categories, from memory; handbook 2.5"}}
 	kept := p.add(hop, lim)
 	if !p.quiet {
-		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), p.span(kept.Sure, kept.Possible, "MHz"), p.name(w.mode),
-			span(kept.Load.Low, kept.Load.High, "MHz"))
+		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), p.span(kept.Sure, kept.Possible, unit), p.name(w.mode),
+			span(kept.Load.Low, kept.Load.High, unit))
 	}
 }
 
@@ -156,37 +217,60 @@ const reachSource = "Handbook 2.5: reach of passive copper"
 // leadReach judges the length of a lead against how far its rate goes over copper, or by what happened when it was
 // tried.
 func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
-	_, high := hdmi.CharacterRate(w.mode)
-	mhz := high / mega
-	if t := l.Tried; t != nil && (t.Holds && mhz <= t.MHz || !t.Holds && mhz >= t.MHz) {
-		lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Sense: Fits, Where: w.deps(), What: p.say("The lead %s as tried", p.leadTitle(l)),
-			Source: Source{fact.Measured, strings.TrimSpace("tried " + t.At)}}
-		if t.Holds {
-			lim.outcomes, lim.Says = yes, p.say("This lead was tried at %s MHz and held.", p.num(t.MHz))
-		} else {
-			lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", p.num(t.MHz))
-		}
-		p.add(hop, lim)
+	mhz := 1200.0 // a fixed-rate link, past every character rate
+	if !w.fixed {
+		_, high := hdmi.CharacterRate(w.mode)
+		mhz = high / mega
+	}
+	if p.wasTried(hop, w, l, mhz) {
 		return
 	}
-	if hdmi.Grade(l.Grade) == hdmi.Active {
+	var reach Basis
+	why := ""
+	switch {
+	case l.ReachM != nil:
+		reach = basis(p.path("leads", l.ID, "reachM"), p.say("reach the maker promises for the lead %s", p.leadTitle(l)), "m", l.ReachM, fact.Fact{}, nil)
+		why = "what its maker promises"
+	case hdmi.Grade(l.Grade).Directional():
 		return // as long as its maker says; nothing of it is copper
+	default:
+		sure, possible := hdmi.Reach(mhz, thickness(l, from, to))
+		reach = p.reachBasis(l, mhz, sure, possible)
+		why = p.say("passive copper at %s MHz: surely %s m, possibly %s m", p.num(mhz), p.num(sure), p.num(possible))
 	}
-	sure, possible := hdmi.Reach(mhz, thickness(l, from, to))
-	path := p.path("leads", l.ID, "")
 	lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Unit: "m", Where: w.deps(), What: p.say("Reach of the lead %s", p.leadTitle(l)),
-		Facts: p.facts.of(
-			basis(path+"lengthM", p.say("length of the lead %s", p.leadTitle(l)), "m", &l.LengthM, fact.Fact{}, p.ask("How long is the lead %s?", p.leadTitle(l), "A tape measure, or the figure on the bag.", 1)),
-			p.reachBasis(l, mhz, sure, possible),
-		),
+		Facts:    p.facts.of(p.lengthBasis(l), reach),
 		Loads:    p.loads.of(Load{Item: l.ID, Label: p.leadName(l), term: times(1, 0), Sum: "its length"}),
 		caps:     p.terms.of(times(1, 1)),
-		LimitSum: p.say("passive copper at %s MHz: surely %s m, possibly %s m", p.num(mhz), p.num(sure), p.num(possible)),
-		Source:   Source{fact.Practice, reachSource}}
+		LimitSum: why, Caution: floorCaution,
+		Source: Source{fact.Practice, reachSource}}
 	kept := p.add(hop, lim)
 	if !p.quiet {
-		kept.Says = p.say("The lead %s is %s long; copper carries %s MHz for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(sure, possible, "m"))
+		kept.Says = p.say("The lead %s is %s long; it carries %s MHz for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(kept.Sure, kept.Possible, "m"))
 	}
+}
+
+// lengthBasis is the length of a lead as a fact.
+func (p *pass) lengthBasis(l *rig.Lead) Basis {
+	return basis(p.path("leads", l.ID, "lengthM"), p.say("length of the lead %s", p.leadTitle(l)), "m", &l.LengthM, fact.Fact{}, p.ask("How long is the lead %s?", p.leadTitle(l), "A tape measure, or the figure on the bag.", 1))
+}
+
+// wasTried judges a lead by what happened when it was tried, if that tells: it held a rate as high, or failed at one as
+// low.
+func (p *pass) wasTried(hop *Hop, w *walk, l *rig.Lead, mhz float64) bool {
+	t := l.Tried
+	if t == nil || (!t.Holds || mhz > t.MHz) && (t.Holds || mhz < t.MHz) {
+		return false
+	}
+	lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Sense: Fits, Where: w.deps(), What: p.say("The lead %s as tried", p.leadTitle(l)),
+		Source: Source{fact.Measured, strings.TrimSpace("tried " + t.At)}}
+	if t.Holds {
+		lim.outcomes, lim.Says = yes, p.say("This lead was tried at %s MHz and held.", p.num(t.MHz))
+	} else {
+		lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", p.num(t.MHz))
+	}
+	p.add(hop, lim)
+	return true
 }
 
 // reachBasis is the reach as a fact: between its sure and possible value only a trial tells, and its two answers are
@@ -194,18 +278,23 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 func (p *pass) reachBasis(l *rig.Lead, mhz, sure, possible float64) Basis {
 	b := Basis{Path: p.path("leads", l.ID, "tried"), Name: p.say("whether the lead %s holds at %s MHz", p.leadTitle(l), p.num(mhz)), Unit: "m",
 		Low: sure, Value: sure, High: possible, From: fact.Practice}
-	if p.quiet {
-		return b
+	b.Options, b.ask = p.triedOptions(l, mhz, sure, possible)
+	return b
+}
+
+// triedOptions are the two answers a trial of a lead has, and the question for it.
+func (p *pass) triedOptions(l *rig.Lead, mhz, sure, possible float64) ([]Option, func() Ask) {
+	if p.quiet || sure == possible {
+		return nil, nil
 	}
 	t, f := true, false
-	b.Options = []Option{{Word: "yes", Label: "It holds", Number: possible}, {Word: "no", Label: "It drops out", Number: sure}}
-	b.ask = func() Ask {
-		return Ask{Question: p.say("Does the lead %s (%s) hold at %s MHz?", p.leadTitle(l), p.leadName(l), p.num(mhz)), Minutes: 15,
-			How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.",
-			Edits: [][]rig.Edit{{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}},
-				{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
-	}
-	return b
+	return []Option{{Word: "yes", Label: "It holds", Number: possible}, {Word: "no", Label: "It drops out", Number: sure}},
+		func() Ask {
+			return Ask{Question: p.say("Does the lead %s (%s) hold at %s MHz?", p.leadTitle(l), p.leadName(l), p.num(mhz)), Minutes: 15,
+				How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.",
+				Edits: [][]rig.Edit{{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}},
+					{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
+		}
 }
 
 // thickness: a lead to a mini or micro socket may be a thin one unless it is said.

@@ -10,13 +10,14 @@ import (
 	"eventether/core/hdmi"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/sdi"
 	"eventether/core/usb"
 )
 
 // Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
 type Move struct {
 	ID      string      `json:"id"`
-	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap"`
+	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap,show"`
 	Of      string      `json:"of" doc:"The item or lead it is done to"`
 	Slot    string      `json:"slot" doc:"Moves with the same slot exclude each other"`
 	Label   string      `json:"label" doc:"What to do, as an order"`
@@ -50,6 +51,8 @@ const (
 	minutesPower   = 3
 	minutesSend    = 1
 	minutesSwap    = 5
+	minutesTurn    = 2
+	minutesShow    = 1
 	priceDummy     = gear.Amount(2500)
 )
 
@@ -73,6 +76,7 @@ func moves(r *rig.Rig, g *rig.Graph, quiet bool) []Move {
 		u.swaps(it)
 	}
 	u.sends()
+	u.shows()
 	return u.out
 }
 
@@ -210,6 +214,20 @@ func (u *universe) leads(at int) {
 		if hdmi.Grade(l.Grade) != hdmi.Active {
 			u.lead(l, string(hdmi.Active), l.LengthM.Value, 30, 2)
 		}
+		if hdmi.Grade(l.Grade).Directional() && l.Direction == "wrong" {
+			u.turn(l)
+		}
+		if l.Adapters > 0 {
+			u.lead(l, l.Grade, l.LengthM.Value, 10, 2.5)
+		}
+	case gear.SDIFamily:
+		switch sdi.Class(l.Grade) {
+		case sdi.RG179, sdi.RG59, sdi.UnknownCoax:
+			u.lead(l, string(sdi.RG6), l.LengthM.Value, 8, 1.2)
+		}
+		if sdi.Class(l.Grade) != sdi.Optical {
+			u.lead(l, string(sdi.Optical), l.LengthM.Value, 180, 1)
+		}
 	case gear.USBFamily:
 		switch usb.Grade(l.Grade) {
 		case usb.ChargeOnly, usb.USB2Lead, usb.UnknownGrade:
@@ -232,6 +250,13 @@ func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float6
 	u.add(m)
 }
 
+// turn is the move that lays an active or optical lead the other way round.
+func (u *universe) turn(l *rig.Lead) {
+	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: l.ID, Minutes: minutesTurn,
+		Label: u.p.say("Turn the lead %s round: its source end belongs to the source", u.p.leadTitle(l)), Short: u.p.say("lead of %s turned round", u.Items[u.end(l)].Label),
+		Edits: []rig.Edit{{Do: "word", Path: u.p.path("leads", l.ID, "direction"), Word: "right"}}})
+}
+
 // end is the index of the item at a lead's From end.
 func (u *universe) end(l *rig.Lead) int {
 	id, _ := rig.SplitRef(l.From)
@@ -239,17 +264,17 @@ func (u *universe) end(l *rig.Lead) int {
 }
 
 func (u *universe) modes(it *rig.Item) {
-	if !it.IsSource() {
+	if !it.IsSource() && it.Gear.Kind != gear.Switcher {
 		return
 	}
 	for j := range it.Gear.Ports {
 		port := &it.Gear.Ports[j]
-		if port.Direction != gear.Out {
+		if port.Direction != gear.Out || !it.IsSource() && len(port.Modes) < 2 {
 			continue
 		}
 		now, assumed := u.p.outputMode(it, port)
 		for _, mode := range port.Modes {
-			if mode.Same(now) && !assumed {
+			if mode == now && !assumed {
 				continue
 			}
 			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
@@ -272,7 +297,7 @@ func (u *universe) modes(it *rig.Item) {
 
 // Mode is a mode as an id.
 func (u *universe) Mode(m picture.Mode) string {
-	return m.Name() + "/" + string(m.Chroma)
+	return m.Name() + "/" + string(m.Chroma) + strconv.Itoa(m.Depth())
 }
 
 // loses says what a picture gives up against the programme, and how much for ordering.
@@ -325,6 +350,13 @@ func (u *universe) settings(it *rig.Item) {
 			Label: u.p.say("Turn the information display of %s off", it.Label), Short: u.p.say("information display of %s off", it.Label),
 			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
 	}
+	u.ownSettings(it)
+	if it.Gear.Protected == gear.UntilTurnedOff && (it.Set == nil || it.Set.Protection != "off") {
+		u.set(it, "protection", "off", u.p.say("Turn the encryption of %s off in its own menu, where its maker allows it", it.Label), u.p.say("encryption of %s off", it.Label))
+	}
+	if it.Set != nil && it.Set.Upright {
+		u.set(it, "upright", "no", u.p.say("Lay %s level", it.Label), u.p.say("%s level", it.Label))
+	}
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return
@@ -338,6 +370,53 @@ func (u *universe) settings(it *rig.Item) {
 		m.Short = u.p.say("%s on a dummy battery", it.Label)
 	}
 	u.add(m)
+}
+
+// ownSettings puts settings of a device right, and turns off one of two that exclude each other.
+func (u *universe) ownSettings(it *rig.Item) {
+	for i := range it.Gear.Settings {
+		s := &it.Gear.Settings[i]
+		have := stands(it, s)
+		if k := s.Known(); k.Want != "" && have != k.Want {
+			u.set(it, "settings/"+s.ID, k.Want, u.p.say("Set the %s of %s to %s", k.Label, it.Label, k.Want), u.p.say("%s of %s %s", k.Label, it.Label, k.Want))
+		}
+		for _, id := range s.Excludes {
+			if other := it.Gear.Setting(id); other != nil && have == "on" && stands(it, other) == "on" {
+				for _, off := range []*gear.Setting{other, s} {
+					label := off.Known().Label
+					u.set(it, "settings/"+off.ID, "off", u.p.say("Turn the %s of %s off", label, it.Label), u.p.say("%s of %s off", label, it.Label))
+				}
+			}
+		}
+	}
+}
+
+// set is the move that sets something on a device for this show.
+func (u *universe) set(it *rig.Item, field, word, label, short string) {
+	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: it.ID, Minutes: minutesSetting,
+		Label: label, Short: short, Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/" + field, Word: word}}}
+	if !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
+		u.add(m)
+	}
+}
+
+// shows changes what the show asks for, where that is what cannot be had.
+func (u *universe) shows() {
+	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
+		show := u.Show
+		show.AnglesSelectable, show.Switching = false, "switcher"
+		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: "show", Minutes: minutesShow, loss: 50,
+			GivesUp: "picking each angle in the program", Label: "Change angles on the switcher instead of in the program", Short: "angles changed on the switcher",
+			Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
+	for i := range u.Show.Also {
+		show := u.Show
+		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
+		name := programName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
+		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: "show", Minutes: minutesShow, loss: 60,
+			GivesUp: u.p.say("the picture in %s", name), Label: u.p.say("Do without the picture in %s", name), Short: u.p.say("no picture for %s", name),
+			Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
 }
 
 func (u *universe) swaps(it *rig.Item) {

@@ -6,6 +6,7 @@ import (
 	"strconv"
 
 	"eventether/core/fact"
+	"eventether/core/gear"
 	"eventether/core/picture"
 	"eventether/core/rig"
 )
@@ -76,6 +77,16 @@ func (p *pass) angles() {
 		l.Where = append(l.Where, p.Leads[i].ID)
 	}
 	l.Says = p.say("%s of the %s the show wants.", p.say("%s %s", strconv.Itoa(have), what), strconv.Itoa(want))
+	if sw := p.handed(); sw != nil && p.Show.AnglesSelectable {
+		at := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.ID == sw.ID })
+		inputs := 0
+		for j := range sw.Gear.Ports {
+			if sw.Gear.Ports[j].Direction == gear.In && p.g.LeadAt(at, j) >= 0 {
+				inputs++
+			}
+		}
+		l.Says += p.say(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, count(inputs, "input", "inputs"))
+	}
 	p.add(nil, l)
 }
 

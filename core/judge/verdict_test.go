@@ -115,14 +115,14 @@ func TestSentences(t *testing.T) {
 	}{
 		{"slack", nil, nil, "Holds with room to spare."},
 		{"taut", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 9, Low: 9, High: 9, From: fact.Given}}}, nil,
-			"Holds, with little to spare: The lead from Camera to Stick is 9 m long; copper carries 74.18 MHz for 10 to 15 m."},
+			"Holds, with little to spare: The lead from Camera to Stick is 9 m long; it carries 74.18 MHz for 10 to 15 m."},
 		{"untested", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, nil, "Nothing is known to fail. Whether it holds depends on one open point."},
 		{"one move", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, nil,
 			"Holds after one move: information display of Camera off. 1 minute, nothing to buy."},
 		{"a move and an open point", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, func(r *rig.Rig) { r.Uplink = nil },
 			"No longer fails after one move: information display of Camera off. 1 minute, nothing to buy. Whether it then holds depends on one open point."},
 		{"something to buy", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 16, Low: 16, High: 16, From: fact.Given}}}, nil,
-			"Holds after one move: lead of Camera to Active optical HDMI 16 m. 5 minutes, about 62 EUR to buy."},
+			"Holds after one move: lead of Camera to Active HDMI 16 m. 5 minutes, about 62 EUR to buy."},
 		{"something to give up", nil, func(r *rig.Rig) { r.Uplink.MeasuredMbps = []rig.UplinkReading{{Value: 2}} },
 			"Holds after one move: send 480p29.97 to d. 1 minute, nothing to buy. Gives up a smaller picture for the viewers."},
 		{"nothing helps", nil, func(r *rig.Rig) { r.Items[0].Gear.Clean = gear.NeverClean }, "Does not hold, and no set of moves known here mends it. Camera never sends a clean picture by this output."},
@@ -184,11 +184,11 @@ func TestSwitcherGivesOneAngle(t *testing.T) {
 // Links this version has no rules for are never silently slack.
 func TestNotJudgedIsUntested(t *testing.T) {
 	r := plain()
-	r.Items[0].Gear.Ports[0].Connector, r.Items[1].Gear.Ports = gear.BNC, slices.Clone(r.Items[1].Gear.Ports)
-	r.Items[1].Gear.Ports[0].Connector, r.Leads[0].Grade = gear.BNC, "coax"
+	r.Items[0].Gear.Ports[0].Connector, r.Items[1].Gear.Ports = gear.LAN, slices.Clone(r.Items[1].Gear.Ports)
+	r.Items[1].Gear.Ports[0].Connector, r.Leads[0].Grade = gear.LAN, "lan"
 	require.Empty(t, rig.Check(r))
 	v := Full(r)
 	require.Equal(t, Untested, limitIn(&v, "not-judged:h0").State)
 	require.Equal(t, Untested, v.State)
-	require.Contains(t, limitIn(&v, "not-judged:h0").Says, "no rules for SDI links yet")
+	require.Contains(t, limitIn(&v, "not-judged:h0").Says, "no rules for LAN links yet")
 }

@@ -7,6 +7,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/sdi"
 	"eventether/core/usb"
 )
 
@@ -95,10 +96,21 @@ func (c *checker) things() {
 				c.fact(at+".gear.power.battery.usableShare", p.Battery.UsableShare, 0.01, 1, "a share of 1")
 			}
 		}
+		c.own(at, it)
 		c.fact(at+".gear.freeGB", it.Gear.FreeGB, 0, 1e7, "decimal gigabytes")
 		c.fact(at+".gear.writeMBps", it.Gear.WriteMBps, 0, 1e5, "megabytes a second")
 	}
+	for i, also := range c.r.Show.Also {
+		for _, id := range also.Takes {
+			if _, ok := c.items[id]; !ok {
+				c.add(fmt.Sprintf("show.also[%d].takes", i), "%q is not an item of this rig", id)
+			}
+		}
+	}
 	for i, rec := range c.r.Show.Recordings {
+		if j, ok := c.items[rec.What]; rec.InCamera && (!ok || !c.r.Items[j].Gear.Kind.Shoots()) {
+			c.add(fmt.Sprintf("show.recordings[%d].what", i), "%q records in the camera: want the id of a camera", rec.What)
+		}
 		if rec.Drive == "" {
 			continue
 		}
@@ -107,6 +119,48 @@ func (c *checker) things() {
 			c.add(at, "%q is not an item of this rig", rec.Drive)
 		} else if k := c.r.Items[j].Gear.Kind; k != gear.Drive && k != gear.Recorder && k != gear.Computer {
 			c.add(at, "%q is a %s: want a drive, a recorder or a computer", rec.Drive, k)
+		}
+	}
+}
+
+// own checks what a sheet says of the device itself: its settings and what it does by itself.
+func (c *checker) own(at string, it *Item) {
+	g := &it.Gear
+	c.fact(at+".gear.recordLimitMinutes", g.RecordLimitMinutes, 0.1, 1e5, "minutes")
+	if g.Standby != nil {
+		c.fact(at+".gear.standby.afterMinutes", g.Standby.AfterMinutes, 0.1, 1e5, "minutes")
+	}
+	seen := map[string]bool{}
+	for j := range g.Settings {
+		if s := &g.Settings[j]; seen[s.ID] {
+			c.add(fmt.Sprintf("%s.gear.settings[%d] %q", at, j, s.ID), "stands twice: ids must differ")
+		}
+		seen[g.Settings[j].ID] = true
+	}
+	for j := range g.Settings {
+		for _, x := range g.Settings[j].Excludes {
+			if !seen[x] || x == g.Settings[j].ID {
+				c.add(fmt.Sprintf("%s.gear.settings[%d] %q.excludes", at, j, g.Settings[j].ID), "%q is no other setting of this sheet", x)
+			}
+		}
+	}
+	if it.Set != nil {
+		for _, id := range sortedKeys(it.Set.Settings) {
+			if !seen[id] {
+				c.add(at+".set.settings", "%q is not a setting of its sheet", id)
+			}
+		}
+		if it.Set.Upright && !g.Turns {
+			c.add(at+".set.upright", "the picture of this device does not turn: its sheet says nothing of \"turns\"")
+		}
+	}
+	for j := range g.Ports {
+		p := &g.Ports[j]
+		if p.LoopOf == "" {
+			continue
+		}
+		if k := g.Port(p.LoopOf); k < 0 || g.Ports[k].Direction != gear.In || p.Direction != gear.Out {
+			c.add(fmt.Sprintf("%s.gear.ports[%d] %q.loopOf", at, j, p.ID), "want an output that names an input of the same item; %q is none", p.LoopOf)
 		}
 	}
 }
@@ -133,6 +187,9 @@ func (c *checker) ports(at string, it *Item) {
 			c.fact(place+".hdmi.maxTmdsMHz", p.HDMI.MaxTMDSMHz, 10, 2000, "megahertz")
 		}
 		c.fact(place+".allowsMa", p.AllowsMA, 0, 50000, "milliamperes")
+		if p.SDI != nil && p.Connector.Family() != gear.SDIFamily {
+			c.add(place+".sdi", "the socket is %s: only a bnc socket has SDI", p.Connector)
+		}
 		for k, m := range p.Modes {
 			if m.Rate.IsZero() {
 				c.add(fmt.Sprintf("%s.modes[%d].rate", place, k), "is missing")
@@ -147,6 +204,9 @@ func (c *checker) ports(at string, it *Item) {
 		place := fmt.Sprintf("%s.gear.delivers[%d]", at, j)
 		if d.MaxRate.IsZero() {
 			c.add(place+".maxRate", "is missing")
+		}
+		if st := d.Steps; st != nil && (st.MinWidth > d.Width || st.MinHeight > d.Height) {
+			c.add(place+".steps", "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth, st.MinHeight, d.Width, d.Height)
 		}
 		c.fact(place+".bitsPerPixel", d.BitsPerPixel, 0.001, 64, "bits")
 	}
@@ -188,6 +248,7 @@ func (c *checker) wires() {
 		c.leads[l.ID] = i
 		c.fact(at+".lengthM", &l.LengthM, 0, 2000, "metres")
 		c.fact(at+".spanM", l.SpanM, 0, 2000, "metres")
+		c.fact(at+".reachM", l.ReachM, 0.1, 5000, "metres")
 		from := c.end(at+".from", l.From, l.ID, socket)
 		to := c.end(at+".to", l.To, l.ID, socket)
 		if from == nil || to == nil {
@@ -282,8 +343,12 @@ func GradesFor(f gear.Family) []string {
 		for _, g := range usb.Grades {
 			out = append(out, string(g))
 		}
+	case gear.SDIFamily:
+		for _, c := range sdi.Classes {
+			out = append(out, string(c))
+		}
 	default:
-		out = []string{"coax", "lan", "slot", "unknown"}
+		out = []string{"lan", "slot", "unknown"}
 	}
 	return out
 }

@@ -7,13 +7,14 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/hdmi"
 	"eventether/core/picture"
 )
 
 // Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits.
 // Which fields are read depends on Do.
 type Edit struct {
-	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,fact,word,takes,tried,send,swap,add,remove,lay,label,name,show" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show."`
+	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show."`
 	Item    string        `json:"item,omitempty"`
 	Port    string        `json:"port,omitempty"`
 	Lead    string        `json:"lead,omitempty"`
@@ -32,6 +33,7 @@ type Edit struct {
 	Yes     *bool         `json:"yes,omitempty"`
 	Send    *Send         `json:"send,omitempty"`
 	Gear    *gear.Gear    `json:"gear,omitempty"`
+	Shelf   *ShelfRef     `json:"shelf,omitempty"`
 	Name    string        `json:"name,omitempty"`
 	NewItem *Item         `json:"newItem,omitempty"`
 	NewLead *Lead         `json:"newLead,omitempty"`
@@ -55,7 +57,7 @@ func (r *Rig) apply(e *Edit) error {
 	switch e.Do {
 	case "plug", "unplug", "lead", "tried":
 		return r.applyLead(e)
-	case "mode", "deliver", "info-display", "runs-on", "takes", "swap", "label":
+	case "mode", "deliver", "info-display", "runs-on", "takes", "swap", "take", "label":
 		return r.applyItem(e)
 	case "fact", "word":
 		return r.applyPath(e)
@@ -139,6 +141,17 @@ func (r *Rig) applyLead(e *Edit) error {
 		if e.Thin != nil {
 			l.Thin = e.Thin
 		}
+		if hdmi.Grade(l.Grade).Directional() && e.Grade != "" {
+			l.Direction = "right" // whoever lays a new one looks at its ends
+		} else if e.Grade != "" {
+			l.Direction = ""
+		}
+		if e.Grade != "" || e.LengthM != nil {
+			l.Adapters, l.ReachM = 0, nil
+		}
+		if e.Grade != "" {
+			l.Loss = nil
+		}
 		l.Tried = nil // another lead than the one that was tried
 	case "tried":
 		if e.Yes == nil || e.MHz <= 0 {
@@ -191,6 +204,13 @@ func (r *Rig) applyItem(e *Edit) error {
 		return it.takes(e)
 	case "swap":
 		return r.swap(it, e)
+	case "take":
+		kept := it.Set
+		if err := r.swap(it, e); err != nil {
+			return err
+		}
+		it.Shelf, it.Set = e.Shelf, keepFitting(kept, &it.Gear)
+		return nil
 	case "label":
 		if e.Name == "" {
 			return fmt.Errorf("a label cannot be empty")
@@ -230,6 +250,20 @@ func (it *Item) takes(e *Edit) error {
 		p.Refuses = nil
 	}
 	return nil
+}
+
+// keepFitting keeps of an item's settings what its new sheet still knows.
+func keepFitting(set *Set, g *gear.Gear) *Set {
+	if set == nil {
+		return nil
+	}
+	out := *set
+	out.Output, out.Deliver, out.Settings = maps.Clone(set.Output), maps.Clone(set.Deliver), maps.Clone(set.Settings)
+	maps.DeleteFunc(out.Output, func(port string, _ picture.Mode) bool { return g.Port(port) < 0 })
+	maps.DeleteFunc(out.Deliver, func(port string, _ Deliver) bool { return g.Port(port) < 0 })
+	maps.DeleteFunc(out.Settings, func(id, _ string) bool { return g.Setting(id) == nil })
+	out.Upright = out.Upright && g.Turns
+	return &out
 }
 
 // swap gives an item another spec sheet and moves its leads to ports of the same family and direction.

@@ -2,6 +2,7 @@ package rig
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -9,6 +10,8 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/picture"
+	"eventether/core/sdi"
 	"eventether/core/usb"
 )
 
@@ -20,6 +23,11 @@ import (
 //	items/ID/ports/PORT/usb/speed|transfer    items/ID/delivers/N/bitsPerPixel
 //	items/ID/ports/PORT/hdmi/maxTmdsMHz       items/ID/controllers/CONTROLLER/uplinkMBps
 //	uplink/estimateMbps                       show/destinations/N/videoKbps | audioKbps
+//	leads/ID/direction | reachM               items/ID/protected | oddSizes | overview | driver
+//	items/ID/ports/PORT/sdi/link|level        items/ID/ports/PORT/hdmi/fixedRate
+//	items/ID/settings/SETTING/as              items/ID/set/settings/SETTING
+//	items/ID/set/upright|protection|shutter   items/ID/worksWith/PROGRAM
+//	items/ID/standby/does | afterMinutes      items/ID/recordLimitMinutes
 
 // applyPath sets one fact or one choice. Whatever the path leads through is copied first.
 func (r *Rig) applyPath(e *Edit) error {
@@ -81,6 +89,10 @@ func (r *Rig) leadPath(id, field string, e *Edit) error {
 		l.LengthM = *e.Fact
 	case field == "grade" && e.Do == "word":
 		l.Grade = e.Word
+	case field == "reachM" && e.Fact != nil:
+		l.ReachM = e.Fact
+	case field == "direction" && (e.Word == "right" || e.Word == "wrong"):
+		l.Direction = e.Word
 	default:
 		return noPath(e)
 	}
@@ -92,6 +104,31 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 	switch {
 	case len(parts) == 1 && parts[0] == "clean":
 		return choose(&g.Clean, gear.Cleans, e)
+	case len(parts) == 1:
+		return ownPath(g, parts[0], e)
+	case parts[0] == "set" && e.Do == "word":
+		return setPath(it, parts[1:], e)
+	case parts[0] == "settings" && len(parts) == 3 && parts[2] == "as" && e.Do == "word":
+		g.Settings = slices.Clone(g.Settings)
+		if s := g.Setting(parts[1]); s != nil {
+			s.As = e.Word
+			return nil
+		}
+	case parts[0] == "worksWith" && len(parts) == 2 && e.Do == "word":
+		return worksWith(g, parts[1], e)
+	case parts[0] == "standby" && len(parts) == 2:
+		st := gear.Standby{}
+		if g.Standby != nil {
+			st = *g.Standby
+		}
+		g.Standby = &st
+		switch {
+		case parts[1] == "afterMinutes" && e.Fact != nil:
+			st.AfterMinutes = e.Fact
+			return nil
+		case parts[1] == "does":
+			return choose(&st.Does, []string{"nothing", "resizes", "black", "unknown"}, e)
+		}
 	case parts[0] == "power" && len(parts) >= 2:
 		return powerPath(g, parts[1:], e)
 	case parts[0] == "ports" && len(parts) == 4:
@@ -119,6 +156,75 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 		}
 	}
 	return noPath(e)
+}
+
+// ownPath sets a field of the sheet itself.
+func ownPath(g *gear.Gear, field string, e *Edit) error {
+	switch field {
+	case "protected":
+		return choose(&g.Protected, []gear.Protected{gear.NeverProtected, gear.UntilTurnedOff, gear.AlwaysProtected, gear.UnknownProtected}, e)
+	case "oddSizes":
+		return choose(&g.OddSizes, picture.Hows, e)
+	case "overview":
+		return choose(&g.Overview, []string{"yes", "no", "unknown"}, e)
+	case "driver":
+		return choose(&g.Driver, []string{"none", "driver", "software", "unknown"}, e)
+	case "recordLimitMinutes":
+		if e.Fact != nil {
+			g.RecordLimitMinutes = e.Fact
+			return nil
+		}
+	}
+	return noPath(e)
+}
+
+// setPath sets how an item stands for this show.
+func setPath(it *Item, parts []string, e *Edit) error {
+	set := Set{}
+	if it.Set != nil {
+		set = *it.Set
+	}
+	it.Set = &set
+	switch {
+	case len(parts) == 2 && parts[0] == "settings":
+		if it.Gear.Setting(parts[1]) == nil {
+			return fmt.Errorf("path %q: %q has no setting %q", e.Path, it.ID, parts[1])
+		}
+		set.Settings = maps.Clone(set.Settings)
+		if set.Settings == nil {
+			set.Settings = map[string]string{}
+		}
+		set.Settings[parts[1]] = e.Word
+	case len(parts) == 1 && parts[0] == "upright" && (e.Word == "yes" || e.Word == "no"):
+		set.Upright = e.Word == "yes"
+	case len(parts) == 1 && parts[0] == "protection":
+		return choose(&set.Protection, []string{"on", "off"}, e)
+	case len(parts) == 1 && parts[0] == "shutter":
+		exposure, err := picture.ParseExposure(e.Word)
+		if err != nil {
+			return fmt.Errorf("path %q: %w", e.Path, err)
+		}
+		set.Shutter = exposure
+	default:
+		return noPath(e)
+	}
+	return nil
+}
+
+// worksWith notes what happened with a program.
+func worksWith(g *gear.Gear, program string, e *Edit) error {
+	if !slices.Contains([]string{"works", "badly", "no", "untested"}, e.Word) {
+		return fmt.Errorf("path %q: %q is not one of works, badly, no, untested", e.Path, e.Word)
+	}
+	g.WorksWith = slices.Clone(g.WorksWith)
+	for i := range g.WorksWith {
+		if g.WorksWith[i].Program == program {
+			g.WorksWith[i].Works, g.WorksWith[i].At = e.Word, e.At
+			return nil
+		}
+	}
+	g.WorksWith = append(g.WorksWith, gear.Experience{Program: program, Works: e.Word, At: e.At})
+	return nil
 }
 
 func powerPath(g *gear.Gear, parts []string, e *Edit) error {
@@ -153,12 +259,30 @@ func powerPath(g *gear.Gear, parts []string, e *Edit) error {
 
 func portPath(p *gear.Port, field string, e *Edit) error {
 	switch field {
-	case "hdmi/maxTmdsMHz":
+	case "hdmi/maxTmdsMHz", "hdmi/fixedRate":
+		h := gear.HDMIPort{}
+		if p.HDMI != nil {
+			h = *p.HDMI
+		}
+		p.HDMI = &h
+		if field == "hdmi/fixedRate" {
+			return choose(&h.FixedRate, append(slices.Clone(hdmi.FRLs), hdmi.UnknownFRL, hdmi.NoFRL), e)
+		}
 		if e.Fact == nil {
 			return noPath(e)
 		}
-		p.HDMI = &gear.HDMIPort{MaxTMDSMHz: e.Fact}
+		h.MaxTMDSMHz = e.Fact
 		return nil
+	case "sdi/link", "sdi/level":
+		s := gear.SDIPort{Link: sdi.UnknownLink}
+		if p.SDI != nil {
+			s = *p.SDI
+		}
+		p.SDI = &s
+		if field == "sdi/link" {
+			return choose(&s.Link, append(slices.Clone(sdi.Links), sdi.UnknownLink), e)
+		}
+		return choose(&s.Level, []sdi.Level{sdi.LevelA, sdi.LevelB, sdi.BothLevels, sdi.UnknownLevel}, e)
 	case "usb/speed", "usb/transfer":
 		u := gear.USBPort{Speed: usb.UnknownSpeed}
 		if p.USB != nil {
@@ -213,6 +337,7 @@ func (r *Rig) Facts() []NamedFact {
 	}
 	for i := range r.Leads {
 		add(&r.Leads[i].LengthM, "leads/%s/lengthM", r.Leads[i].ID)
+		add(r.Leads[i].ReachM, "leads/%s/reachM", r.Leads[i].ID)
 	}
 	for i := range r.Items {
 		id, g := r.Items[i].ID, &r.Items[i].Gear
@@ -226,6 +351,10 @@ func (r *Rig) Facts() []NamedFact {
 		}
 		for j := range g.Controllers {
 			add(g.Controllers[j].UplinkMBps, "items/%s/controllers/%s/uplinkMBps", id, g.Controllers[j].ID)
+		}
+		add(g.RecordLimitMinutes, "items/%s/recordLimitMinutes", id)
+		if g.Standby != nil {
+			add(g.Standby.AfterMinutes, "items/%s/standby/afterMinutes", id)
 		}
 		if p := g.Power; p != nil {
 			add(p.DrawW, "items/%s/power/drawW", id)

@@ -8,6 +8,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/picture"
+	"eventether/core/sdi"
 )
 
 // FormatPrefix and FormatNumber make the format line of a rig file: "eventether-rig/1".
@@ -42,6 +43,9 @@ type Show struct {
 	AnglesSelectable bool          `json:"anglesSelectable,omitempty" doc:"Each must be separately selectable in software"`
 	Budget           *gear.Money   `json:"budget,omitempty"`
 	Program          Program       `json:"program"`
+	Also             []AlsoProgram `json:"also,omitempty" maxItems:"20" doc:"Programs that take pictures beside the main one"`
+	Switching        string        `json:"switching,omitempty" enum:"helper,keys,pad,pedal,switcher" doc:"Who or what changes angles"`
+	SoundFrom        string        `json:"soundFrom,omitempty" enum:"camera,switcher,computer,interface" doc:"Where the sound comes from"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
 	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
 	Calls            []Call        `json:"calls,omitempty" maxItems:"50"`
@@ -58,6 +62,13 @@ type Programme struct {
 type Program struct {
 	Kind string `json:"kind" enum:"encoder,browser-studio,destination-page,call"`
 	Name string `json:"name,omitempty" maxLength:"120"`
+}
+
+// AlsoProgram is a program beside the main one, with the items whose pictures it takes.
+type AlsoProgram struct {
+	Kind  string   `json:"kind" enum:"encoder,browser-studio,destination-page,call"`
+	Name  string   `json:"name,omitempty" maxLength:"120"`
+	Takes []string `json:"takes" maxItems:"50" doc:"Item ids"`
 }
 
 // Destination is one place the sent picture goes.
@@ -93,6 +104,7 @@ type Ingest struct {
 // Recording is something kept.
 type Recording struct {
 	What      string  `json:"what" maxLength:"120" doc:"programme, or the id of an item"`
+	InCamera  bool    `json:"inCamera,omitempty" doc:"Recorded in the camera itself"`
 	Width     int     `json:"width,omitempty" minimum:"0" maximum:"16384"`
 	Height    int     `json:"height,omitempty" minimum:"0" maximum:"16384"`
 	Quality   float64 `json:"quality,omitempty" minimum:"0" maximum:"51"`
@@ -143,6 +155,10 @@ type Set struct {
 	Deliver     map[string]Deliver      `json:"deliver,omitempty" doc:"What the program takes from each upstream port, by port id"`
 	InfoDisplay string                  `json:"infoDisplay,omitempty" enum:"on,off" doc:"Information display on the picture output"`
 	RunsOn      string                  `json:"runsOn,omitempty" enum:"battery,mains" doc:"battery when it has one and nothing is said"`
+	Settings    map[string]string       `json:"settings,omitempty" doc:"How the settings of its sheet stand, by id"`
+	Upright     bool                    `json:"upright,omitempty" doc:"The device is turned upright"`
+	Protection  string                  `json:"protection,omitempty" enum:"on,off" doc:"Encryption of its picture output"`
+	Shutter     picture.Exposure        `json:"shutter,omitzero"`
 }
 
 // Deliver is the picture the program takes from a capture device.
@@ -158,17 +174,22 @@ type Lead struct {
 	ID      string    `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
 	From    string    `json:"from" doc:"item.port of the end nearer the lens"`
 	To      string    `json:"to" doc:"item.port of the end nearer the computer"`
-	Grade   string    `json:"grade" doc:"HDMI: standard, high-speed, premium, ultra, active, unknown. USB: usb-charge, usb-2, usb-5g, usb-10g, usb-20g, usb-40g, usb-unknown"`
+	Grade   string    `json:"grade" doc:"HDMI: standard, high-speed, premium, ultra, active, optical, unknown. SDI: rg-6, rg-59, rg-179, coax, fibre. USB: usb-charge, usb-2, usb-5g, usb-10g, usb-20g, usb-40g, usb-unknown"`
 	LengthM fact.Fact `json:"lengthM" doc:"Metres; 0 for a device that plugs straight in"`
 	// SpanM is the distance that has to be bridged; a lead may be shorter than it is now, never shorter than this.
 	SpanM *fact.Fact `json:"spanM,omitempty" doc:"Metres that have to be bridged"`
 	Thin  *bool      `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
 	Tried *Tried     `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
+	// Direction is which way round an active or optical lead lies.
+	Direction string      `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
+	Adapters  int         `json:"adapters,omitempty" minimum:"0" maximum:"10" doc:"Adapters in the lead: each is a joint that can work loose"`
+	Loss      []sdi.Point `json:"loss,omitempty" maxItems:"30" doc:"Points of a coax lead's data sheet"`
+	ReachM    *fact.Fact  `json:"reachM,omitempty" doc:"Metres its maker promises for this lead's kind"`
 }
 
 // Tried records a trial of a lead at a character rate.
 type Tried struct {
-	MHz   float64 `json:"mhz" minimum:"1" maximum:"2000"`
+	MHz   float64 `json:"mhz" minimum:"1" maximum:"12000" doc:"Character rate of HDMI; half the bit rate of SDI"`
 	Holds bool    `json:"holds"`
 	At    string  `json:"at,omitempty"`
 }

@@ -15,11 +15,12 @@ import (
 
 // factDoc, rateDoc and amountDoc stand in for core types with their own JSON form; the core knows nothing of schemas.
 type (
-	factDoc   struct{}
-	rateDoc   struct{}
-	amountDoc struct{}
-	kindDoc   struct{}
-	plugDoc   struct{}
+	factDoc     struct{}
+	rateDoc     struct{}
+	exposureDoc struct{}
+	amountDoc   struct{}
+	kindDoc     struct{}
+	plugDoc     struct{}
 )
 
 // Schema of a fact: a plain number, or a number with bounds and source.
@@ -43,6 +44,11 @@ func (rateDoc) Schema(huma.Registry) *huma.Schema {
 }
 
 // Schema of an amount of money: a decimal text.
+func (exposureDoc) Schema(huma.Registry) *huma.Schema {
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`, PatternDescription: "a fraction of a second such as 1/50",
+		Description: "Exposure in seconds as an exact fraction", Examples: []any{"1/50"}})
+}
+
 func (amountDoc) Schema(huma.Registry) *huma.Schema {
 	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[0-9]{1,9}(\.[0-9]{1,2})?$`, PatternDescription: "digits with at most two decimals, such as 150.00"})
 }
@@ -68,7 +74,7 @@ func precomputed(s *huma.Schema) *huma.Schema {
 
 // Aliases tells a schema registry how the core's own types look in JSON.
 func Aliases(r huma.Registry) {
-	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}} {
+	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}} {
 		r.RegisterTypeAlias(reflect.TypeOf(t), reflect.TypeOf(doc))
 	}
 }

@@ -231,6 +231,13 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AlsoProgram: {
+            /** @enum {string} */
+            kind: "encoder" | "browser-studio" | "destination-page" | "call";
+            name?: string;
+            /** @description Item ids */
+            takes: string[];
+        };
         Answer: {
             edits: components["schemas"]["Edit"][];
             label: string;
@@ -411,7 +418,14 @@ export interface components {
              * @example 30000/1001
              */
             maxRate: string;
-            /** Format: int64 */
+            /** @description The only rates it comes at; any up to maxRate when not said */
+            rates?: string[];
+            /** @description Smaller sizes it comes in */
+            steps?: components["schemas"]["Steps"];
+            /**
+             * Format: int64
+             * @description The largest, when there are steps
+             */
             width: number;
         };
         Dependence: {
@@ -434,10 +448,10 @@ export interface components {
             at?: string;
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show.
+             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "add" | "remove" | "lay" | "label" | "name" | "show";
+            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -479,6 +493,7 @@ export interface components {
             path?: string;
             port?: string;
             send?: components["schemas"]["Send"];
+            shelf?: components["schemas"]["ShelfRef"];
             show?: components["schemas"]["Show"];
             socket?: string;
             thin?: boolean;
@@ -536,10 +551,23 @@ export interface components {
              */
             type: string;
         };
+        Experience: {
+            /** Format: date */
+            at?: string;
+            note?: string;
+            /** @description The program's name, or its kind */
+            program: string;
+            /** @enum {string} */
+            works: "works" | "badly" | "no" | "untested";
+        };
         Feed: {
             hops: components["schemas"]["Hop"][];
             id: string;
             label: string;
+            /** @description Shutter and mains flicker, of cameras */
+            light?: components["schemas"]["Light"];
+            /** @description How the picture lies on the programme; none when it does not get there */
+            shape?: components["schemas"]["Shape"];
             /** @description Item id of the source */
             source: string;
             /** @enum {string} */
@@ -571,6 +599,11 @@ export interface components {
             controllers?: components["schemas"]["Controller"][];
             /** @description What arrives in the computer, richest first */
             delivers?: components["schemas"]["Delivery"][];
+            /**
+             * @description What has to be installed for it
+             * @enum {string}
+             */
+            driver?: "none" | "driver" | "software" | "unknown";
             /** @description Free space of a drive, decimal gigabytes */
             freeGB?: number | {
                 /** @description Date of a measurement */
@@ -586,10 +619,59 @@ export interface components {
             };
             /** @enum {string} */
             kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp";
+            /** @description The name programs list it under */
+            listedAs?: string;
             name: string;
             notes?: string;
+            /**
+             * @description What becomes of a picture of another shape than what is delivered
+             * @enum {string}
+             */
+            oddSizes?: "box" | "crop" | "scale" | "refuse" | "unknown";
+            /** @description Its size has to be chosen by hand in the program */
+            opensSmall?: boolean;
+            /**
+             * @description Of a switcher: an output shows all inputs
+             * @enum {string}
+             */
+            overview?: "yes" | "no" | "unknown";
             ports?: components["schemas"]["Port"][];
             power?: components["schemas"]["Power"];
+            /**
+             * @description Does it encrypt its picture output? setting: until that is turned off
+             * @enum {string}
+             */
+            protected?: "never" | "setting" | "always" | "unknown";
+            /** @description How long it records at a time */
+            recordLimitMinutes?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Settings of its own that matter for a show */
+            settings?: components["schemas"]["Setting"][];
+            /** @description Several programs can take its picture at once */
+            shares?: boolean;
+            /** @description What it does when nobody touches it */
+            standby?: components["schemas"]["Standby"];
+            /** @description Systems it works on */
+            systems?: string[];
+            /** @description The picture follows when the device is turned upright */
+            turns?: boolean;
+            /**
+             * @description By its own USB it is a webcam, or is read by a program's remote mode
+             * @enum {string}
+             */
+            usbWay?: "webcam" | "remote";
+            /** @description With which programs it has worked */
+            worksWith?: components["schemas"]["Experience"][];
             /** @description Sustained write of a drive, megabytes a second */
             writeMBps?: number | {
                 /** @description Date of a measurement */
@@ -611,6 +693,11 @@ export interface components {
             verdict: components["schemas"]["Verdict"];
         };
         HDMIPort: {
+            /**
+             * @description Fastest fixed-rate link, lanes × Gb/s; none when not said
+             * @enum {string}
+             */
+            fixedRate?: "3x3" | "3x6" | "4x6" | "4x8" | "4x10" | "4x12" | "unknown";
             /** @description Highest TMDS character rate in MHz: 165, 340 or 600 by HDMI version */
             maxTmdsMHz?: number | {
                 /** @description Date of a measurement */
@@ -700,13 +787,38 @@ export interface components {
             words: string;
         };
         Lead: {
+            /**
+             * Format: int64
+             * @description Adapters in the lead: each is a joint that can work loose
+             */
+            adapters?: number;
+            /**
+             * @description Of an active or optical lead: its source end is at the source, or not
+             * @enum {string}
+             */
+            direction?: "right" | "wrong";
             /** @description item.port of the end nearer the lens */
             from: string;
-            /** @description HDMI: standard, high-speed, premium, ultra, active, unknown. USB: usb-charge, usb-2, usb-5g, usb-10g, usb-20g, usb-40g, usb-unknown */
+            /** @description HDMI: standard, high-speed, premium, ultra, active, optical, unknown. SDI: rg-6, rg-59, rg-179, coax, fibre. USB: usb-charge, usb-2, usb-5g, usb-10g, usb-20g, usb-40g, usb-unknown */
             grade: string;
             id: string;
             /** @description Metres; 0 for a device that plugs straight in */
             lengthM: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Points of a coax lead's data sheet */
+            loss?: components["schemas"]["Point"][];
+            /** @description Metres its maker promises for this lead's kind */
+            reachM?: number | {
                 /** @description Date of a measurement */
                 at?: string;
                 /** @enum {string} */
@@ -737,6 +849,20 @@ export interface components {
             to: string;
             /** @description What happened when this very lead was tried */
             tried?: components["schemas"]["Tried"];
+        };
+        Light: {
+            /**
+             * Format: double
+             * @description How often a second the brightness beats with a wrong exposure; 0 stands as bands
+             */
+            beatHz: number;
+            /** Format: int64 */
+            mainsHz: number;
+            /** @description Frames a second, as people say it */
+            rate: string;
+            /** @description The exposure to set; none when every one flickers */
+            shutter?: string;
+            words: string;
         };
         Limit: {
             caution?: string;
@@ -835,6 +961,11 @@ export interface components {
              * @description Lines in a frame
              */
             height: number;
+            /**
+             * @description Frames a second inside, when others than the link's, by pulldown or segmented frames
+             * @example 30000/1001
+             */
+            inner?: string;
             /** @description Two fields a frame; rate still counts frames */
             interlaced?: boolean;
             /**
@@ -862,7 +993,7 @@ export interface components {
             id: string;
             judged?: components["schemas"]["Judged"];
             /** @enum {string} */
-            kind: "plug" | "mode" | "deliver" | "lead" | "length" | "setting" | "power" | "send" | "swap";
+            kind: "plug" | "mode" | "deliver" | "lead" | "length" | "setting" | "power" | "send" | "swap" | "show";
             /** @description What to do, as an order */
             label: string;
             /** Format: double */
@@ -906,6 +1037,15 @@ export interface components {
             what: string;
             who: string;
         };
+        Point: {
+            /**
+             * Format: double
+             * @description Loss over 100 m in dB
+             */
+            db: number;
+            /** Format: double */
+            mhz: number;
+        };
         Port: {
             /** @description Current the port allows, milliamperes at 5 V */
             allowsMa?: number | {
@@ -929,12 +1069,24 @@ export interface components {
             hdmi?: components["schemas"]["HDMIPort"];
             id: string;
             label?: string;
+            /** @description This output passes on what comes in at that port */
+            loopOf?: string;
             /** @description Pictures the port gives or takes; none listed means nobody has looked */
             modes?: components["schemas"]["Mode"][];
+            /** Format: date */
+            modesAt?: string;
+            /**
+             * @description Where the list comes from
+             * @enum {string}
+             */
+            modesFrom?: "edid" | "data-sheet" | "tried";
             /** @description The list may be incomplete */
             moreModes?: boolean;
             /** @description Pictures that were tried and do not work */
             refuses?: components["schemas"]["Mode"][];
+            /** @description This input scales what comes in to the device's own picture */
+            scaler?: boolean;
+            sdi?: components["schemas"]["SDIPort"];
             usb?: components["schemas"]["USBPort"];
         };
         Power: {
@@ -1006,12 +1158,24 @@ export interface components {
             drive?: string;
             /** Format: int64 */
             height?: number;
+            /** @description Recorded in the camera itself */
+            inCamera?: boolean;
             /** Format: double */
             quality?: number;
             /** @description programme, or the id of an item */
             what: string;
             /** Format: int64 */
             width?: number;
+        };
+        Rect: {
+            /** Format: double */
+            h: number;
+            /** Format: double */
+            w: number;
+            /** Format: double */
+            x: number;
+            /** Format: double */
+            y: number;
         };
         Rig: {
             /**
@@ -1027,6 +1191,18 @@ export interface components {
             notes?: string;
             show: components["schemas"]["Show"];
             uplink?: components["schemas"]["Uplink"];
+        };
+        SDIPort: {
+            /**
+             * @description Mapping of 1080 lines at 50 frames and more: what an output sends, an input takes
+             * @enum {string}
+             */
+            level?: "A" | "B" | "AB" | "unknown";
+            /**
+             * @description Fastest link
+             * @enum {string}
+             */
+            link: "SD" | "HD" | "3G" | "6G" | "12G" | "unknown";
         };
         Send: {
             /** @description 160 when not said */
@@ -1080,10 +1256,53 @@ export interface components {
                 [key: string]: components["schemas"]["Mode"];
             };
             /**
+             * @description Encryption of its picture output
+             * @enum {string}
+             */
+            protection?: "on" | "off";
+            /**
              * @description battery when it has one and nothing is said
              * @enum {string}
              */
             runsOn?: "battery" | "mains";
+            /** @description How the settings of its sheet stand, by id */
+            settings?: {
+                [key: string]: string;
+            };
+            /**
+             * @description Exposure in seconds as an exact fraction
+             * @example 1/50
+             */
+            shutter?: string;
+            /** @description The device is turned upright */
+            upright?: boolean;
+        };
+        Setting: {
+            /** @description How it stands as the device comes, such as on or off; unknown when not said */
+            as?: string;
+            /** @description Settings that must be off while this one is on */
+            excludes?: string[];
+            id: string;
+            label?: string;
+            /** @description What a show needs; the usual one when not said */
+            want?: string;
+        };
+        Shape: {
+            /** @description The part of the programme it covers */
+            at: components["schemas"]["Rect"];
+            /**
+             * Format: double
+             * @description Share of the programme it covers
+             */
+            fills: number;
+            /** @description Width and height of the programme */
+            programme: number[];
+            /** @description Width and height of what the source sends */
+            sent: number[];
+            /** @description The part of what is sent that is seen */
+            shows: components["schemas"]["Rect"];
+            /** @description Border, crop and scale in words; empty when it fits as it is */
+            words: string;
         };
         ShelfRef: {
             id: string;
@@ -1091,6 +1310,8 @@ export interface components {
             revision: number;
         };
         Show: {
+            /** @description Programs that take pictures beside the main one */
+            also?: components["schemas"]["AlsoProgram"][];
             /**
              * Format: int64
              * @description Pictures to cut between
@@ -1120,10 +1341,40 @@ export interface components {
             rehearsalMinutes?: number;
             /** Format: double */
             setupMinutes?: number;
+            /**
+             * @description Where the sound comes from
+             * @enum {string}
+             */
+            soundFrom?: "camera" | "switcher" | "computer" | "interface";
+            /**
+             * @description Who or what changes angles
+             * @enum {string}
+             */
+            switching?: "helper" | "keys" | "pad" | "pedal" | "switcher";
         };
         Source: {
             kind: string;
             name: string;
+        };
+        Standby: {
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            afterMinutes?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description What becomes of the picture output
+             * @enum {string}
+             */
+            does?: "nothing" | "resizes" | "black" | "unknown";
         };
         Start: {
             /** @enum {string} */
@@ -1153,10 +1404,23 @@ export interface components {
             /** @enum {string} */
             kind: "camera" | "webcam" | "phone" | "slides" | "console";
         };
+        Steps: {
+            /** Format: int64 */
+            minHeight: number;
+            /** Format: int64 */
+            minWidth: number;
+            /** Format: int64 */
+            stepHeight: number;
+            /** Format: int64 */
+            stepWidth: number;
+        };
         Tried: {
             at?: string;
             holds: boolean;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description Character rate of HDMI; half the bit rate of SDI
+             */
             mhz: number;
         };
         TryEditsRequest: {
