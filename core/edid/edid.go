@@ -9,6 +9,8 @@ import (
 	"bytes"
 	"encoding/hex"
 	"fmt"
+
+	"eventether/core/picture"
 )
 
 // BlockSize is the length of every block in bytes.
@@ -79,6 +81,15 @@ type Mode struct {
 	Sources       []string `json:"sources" doc:"Where it stands: dtd, svd, established, standard, cvt, hdmi-vic, y420"`
 
 	hTotal, vTotal int
+}
+
+// FrameRate is frames a second, exactly; two fields make a frame. The zero Rate when the timing is not known, as in a
+// reading that came through JSON.
+func (m *Mode) FrameRate() picture.Rate {
+	if m.hTotal == 0 || m.vTotal == 0 {
+		return picture.Rate{}
+	}
+	return picture.NewRate(m.PixelClockHz, int64(m.hTotal)*int64(m.vTotal))
 }
 
 // Range are the limits a monitor states.

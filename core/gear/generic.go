@@ -4,6 +4,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/hdmi"
 	"eventether/core/picture"
+	"eventether/core/sdi"
 	"eventether/core/usb"
 )
 
@@ -57,6 +58,13 @@ var StrongerCapture = []Generic{
 		Delivers: append(delivers(1920, 1080, 60, picture.YUY2, picture.NV12), delivers(3840, 2160, 30, picture.NV12)...),
 		Power:    &Power{DrawW: factOf(fact.Est(4, 3, 5))}}},
 }
+
+// SDIBox is the capture device for a source with SDI.
+var SDIBox = Generic{Key: "sdi-box", Label: "SDI box", Price: 16000, Gear: Gear{Kind: Capture, Name: "SDI box", Ports: []Port{
+	{ID: "in", Connector: BNC, Direction: In, SDI: &SDIPort{Link: sdi.ThreeG, Level: sdi.BothLevels}, Modes: hdModes()},
+	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
+	Delivers: delivers(1920, 1080, 60, picture.YUY2, picture.NV12), Driver: "none",
+	Power: &Power{DrawW: factOf(fact.Est(3.5, 2.5, 4.5))}}}
 
 // Sources are the kinds of source a start offers.
 var Sources = []Generic{

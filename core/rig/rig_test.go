@@ -61,7 +61,7 @@ func TestCheckNamesEveryProblemByPlace(t *testing.T) {
 		{"an id twice", func(r *Rig) { r.Items[2].ID = "pc" }, []string{`items[3] "pc".id: is the id of items[2] too: ids must differ`}},
 		{"a lead id twice", func(r *Rig) { r.Leads[1].ID = "l1" }, []string{`leads[1] "l1".id: is the id of leads[0] too: ids must differ`}},
 		{"HDMI into USB", func(r *Rig) { r.Leads[0].To = "pc.right" }, []string{`leads[0] "l1": joins hdmi to usb: no lead does; a converter stands between them`}},
-		{"a grade of another family", func(r *Rig) { r.Leads[0].Grade = "usb-5g" }, []string{`leads[0] "l1".grade: "usb-5g" is not a grade of hdmi leads: want one of standard, high-speed, premium, ultra, active, unknown`}},
+		{"a grade of another family", func(r *Rig) { r.Leads[0].Grade = "usb-5g" }, []string{`leads[0] "l1".grade: "usb-5g" is not a grade of hdmi leads: want one of standard, high-speed, premium, ultra, active, optical, unknown`}},
 		{"an absurd length", func(r *Rig) { r.Leads[0].LengthM = fact.Exactly(3000) }, []string{`leads[0] "l1".lengthM: 3000 is outside 0 to 2000 (metres)`}},
 		{"a negative length", func(r *Rig) { r.Leads[0].LengthM = fact.Exactly(-1) }, []string{`leads[0] "l1".lengthM: -1 is outside 0 to 2000 (metres)`}},
 		{"milliwatts for watts", func(r *Rig) {
