@@ -1,11 +1,9 @@
 package main
 
 import (
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
-	"os"
 	"strings"
 
 	"github.com/spf13/cobra"
@@ -27,11 +25,8 @@ func judgeCommand() *cobra.Command {
 			}
 			v := judge.Full(r)
 			if asJSON {
-				enc := json.NewEncoder(cmd.OutOrStdout())
-				enc.SetIndent("", "  ")
-				enc.SetEscapeHTML(false)
-				if err := enc.Encode(v); err != nil {
-					return &exit{exitInternal, err}
+				if err := printJSON(cmd.OutOrStdout(), v); err != nil {
+					return err
 				}
 			} else if _, err := io.WriteString(cmd.OutOrStdout(), judge.Report(r.Name, &v)); err != nil {
 				return &exit{exitInternal, err}
@@ -50,18 +45,11 @@ func judgeCommand() *cobra.Command {
 
 // readRig reads a rig file; the error names the file and every problem by place.
 func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
-	name, in := path, stdin
-	if path == "-" {
-		name = "standard input"
-	} else {
-		f, err := os.Open(path)
-		if err != nil {
-			return nil, &exit{exitUnusable, err}
-		}
-		defer f.Close()
-		in = f
+	data, name, err := readInput(path, stdin, rigfile.MaxBytes)
+	if err != nil {
+		return nil, err
 	}
-	r, err := rigfile.ReadFrom(in)
+	r, err := rigfile.Read(data)
 	var bad *rigfile.Unusable
 	switch {
 	case errors.As(err, &bad):
@@ -77,9 +65,13 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema", Short: "Print the JSON Schema of the rig file", Args: cobra.NoArgs,
-		RunE: func(cmd *cobra.Command, _ []string) error {
-			s, err := rigfile.Schema()
+	return &cobra.Command{Use: "schema [rig|shelf]", Short: "Print the JSON Schema of the rig file, or of the shelf file", Args: cobra.MaximumNArgs(1), ValidArgs: []string{"rig", "shelf"},
+		RunE: func(cmd *cobra.Command, args []string) error {
+			schema := rigfile.Schema
+			if len(args) == 1 && args[0] == "shelf" {
+				schema = rigfile.ShelfSchema
+			}
+			s, err := schema()
 			if err != nil {
 				return &exit{exitInternal, err}
 			}

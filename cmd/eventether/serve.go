@@ -75,6 +75,9 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 		return err
 	}
 	defer st.Close()
+	if err := demo.Starter(ctx, st); err != nil {
+		return fmt.Errorf("loading the first shelf: %w", err)
+	}
 	if o.demo {
 		if err := demo.Load(ctx, st); err != nil {
 			return fmt.Errorf("loading the demo: %w", err)

@@ -104,7 +104,7 @@ func (r *Reading) monitor(m *hdmi.Monitor, sources []string) {
 	if m.Interlaced {
 		rate *= 2
 	}
-	r.add(Mode{Width: m.Width, Height: m.Height, Interlaced: m.Interlaced, RateHz: rate, PixelClockHz: m.ClockHz, Sources: sources, hTotal: m.HTotal, vTotal: m.VTotal})
+	r.add(Picture{Width: m.Width, Height: m.Height, Interlaced: m.Interlaced, RateHz: rate, PixelClockHz: m.ClockHz, Sources: sources, hTotal: m.HTotal, vTotal: m.VTotal})
 }
 
 // established timings, bits of bytes 35 to 37 from the highest [standard: VESA E-EDID 3.8; the three without a VESA
@@ -279,7 +279,7 @@ func (r *Reading) timing(d []byte, at int, preferred bool) {
 	w, hBlank := int(d[2])|int(d[4]&0xf0)<<4, int(d[3])|int(d[4]&0x0f)<<8
 	h, vBlank := int(d[5])|int(d[7]&0xf0)<<4, int(d[6])|int(d[7]&0x0f)<<8
 	interlaced := d[17]&0x80 != 0
-	m := Mode{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD, hTotal: w + hBlank, vTotal: h + vBlank}
+	m := Picture{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD, hTotal: w + hBlank, vTotal: h + vBlank}
 	fields := 1.0
 	if interlaced { // the descriptor counts the lines of one field; a frame has both and a half line each
 		m.Height, m.vTotal, fields = 2*h, 2*(h+vBlank)+1, 2

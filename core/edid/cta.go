@@ -121,7 +121,7 @@ func (c *cta) code(vic int, sources []string, native, only420 bool) bool {
 	if t.Interlaced {
 		rate *= 2
 	}
-	c.r.add(Mode{Width: t.Width, Height: t.Height, Interlaced: t.Interlaced, RateHz: rate, PixelClockHz: t.ClockHz, VIC: &t.VIC, Native: native,
+	c.r.add(Picture{Width: t.Width, Height: t.Height, Interlaced: t.Interlaced, RateHz: rate, PixelClockHz: t.ClockHz, VIC: &t.VIC, Native: native,
 		Chroma420Only: only420, Sources: sources, hTotal: t.HTotal, vTotal: t.VTotal})
 	return true
 }

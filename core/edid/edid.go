@@ -39,7 +39,7 @@ type Reading struct {
 	HeightCM    int        `json:"heightCm,omitempty"`
 	Texts       []string   `json:"texts,omitempty"`
 	Preferred   *Preferred `json:"preferred"`
-	Modes       []Mode     `json:"modes"`
+	Modes       []Picture     `json:"modes"`
 	// MaxTMDSHz is the highest TMDS character rate the vendor blocks state; nil where they do not say.
 	MaxTMDSHz     *int64         `json:"maxTmdsHz"`
 	FixedRateLink int            `json:"fixedRateLink,omitempty" doc:"Code of the fastest fixed-rate link, 1 (3×3 Gb/s) to 6 (4×12); 0 for none"`
@@ -67,8 +67,8 @@ type Preferred struct {
 	PixelClockHz int64   `json:"pixelClockHz"`
 }
 
-// Mode is one picture a sink takes. Interlaced modes give the frame's height and the field rate.
-type Mode struct {
+// Picture is one picture a sink takes. Interlaced modes give the frame's height and the field rate.
+type Picture struct {
 	Width         int      `json:"width"`
 	Height        int      `json:"height"`
 	Interlaced    bool     `json:"interlaced"`
@@ -85,7 +85,7 @@ type Mode struct {
 
 // FrameRate is frames a second, exactly; two fields make a frame. The zero Rate when the timing is not known, as in a
 // reading that came through JSON.
-func (m *Mode) FrameRate() picture.Rate {
+func (m *Picture) FrameRate() picture.Rate {
 	if m.hTotal == 0 || m.vTotal == 0 {
 		return picture.Rate{}
 	}
@@ -126,7 +126,7 @@ var header = []byte{0x00, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0x00}
 
 // Decode reads an EDID. It never fails: what is wrong stands in Reason and Offset, and whatever could be read is there.
 func Decode(data []byte) *Reading {
-	r := &Reading{Valid: true, Modes: make([]Mode, 0, 48), Blocks: make([]Block, 0, 16), UnknownBlocks: []UnknownBlock{}, Warnings: []string{}}
+	r := &Reading{Valid: true, Modes: make([]Picture, 0, 48), Blocks: make([]Block, 0, 16), UnknownBlocks: []UnknownBlock{}, Warnings: []string{}}
 	if bytes, isText := fromText(data); isText {
 		r.bad(0, "this is text, not the bytes of an EDID")
 		if len(bytes) == 0 {
@@ -268,7 +268,7 @@ func (r *Reading) checksum(data []byte, at int, what string) {
 }
 
 // add keeps a mode, or adds its source to one that is the same picture with the same timing.
-func (r *Reading) add(m Mode) {
+func (r *Reading) add(m Picture) {
 	for i := range r.Modes {
 		have := &r.Modes[i]
 		same := have.Width == m.Width && have.Height == m.Height && have.Interlaced == m.Interlaced && have.PixelClockHz == m.PixelClockHz &&

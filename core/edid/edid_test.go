@@ -172,9 +172,9 @@ func TestCapture4K(t *testing.T) {
 	require.Equal(t, []AudioFormat{{"LPCM", 2, []int{32000, 44100, 48000}}}, r.AudioFormats)
 	require.Empty(t, r.UnknownBlocks)
 	// The older vendor block's own codes are VIC 95, 94 and 93, which the video block lists too.
-	at := slices.IndexFunc(r.Modes, func(m Mode) bool { return m.VIC != nil && *m.VIC == 95 })
+	at := slices.IndexFunc(r.Modes, func(m Picture) bool { return m.VIC != nil && *m.VIC == 95 })
 	require.Equal(t, []string{"svd", "hdmi-vic"}, r.Modes[at].Sources)
-	at = slices.IndexFunc(r.Modes, func(m Mode) bool { return m.VIC != nil && *m.VIC == 97 })
+	at = slices.IndexFunc(r.Modes, func(m Picture) bool { return m.VIC != nil && *m.VIC == 97 })
 	require.Equal(t, []string{"dtd", "svd"}, r.Modes[at].Sources)
 	require.True(t, r.Modes[at].Chroma420Also)
 	require.False(t, r.Modes[at].Chroma420Only)
@@ -182,7 +182,7 @@ func TestCapture4K(t *testing.T) {
 
 // Each trap of handbook 2.7, against the tool and by name.
 func TestTraps(t *testing.T) {
-	vic := func(r *Reading, n int) *Mode {
+	vic := func(r *Reading, n int) *Picture {
 		for i := range r.Modes {
 			if r.Modes[i].VIC != nil && *r.Modes[i].VIC == n {
 				return &r.Modes[i]

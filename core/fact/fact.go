@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"math"
 	"strconv"
+	"strings"
 )
 
 // From says where a value comes from.
@@ -121,3 +122,16 @@ func (f *Fact) UnmarshalJSON(data []byte) error {
 }
 
 func num(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
+// String is the fact in words: 6.5 (5 to 8), estimate; 6.1, measured 2026-09-01.
+func (f Fact) String() string {
+	s := num(f.Value)
+	if !f.Narrow() {
+		s += " (" + num(f.Low) + " to " + num(f.High) + ")"
+	}
+	s += ", " + strings.ReplaceAll(string(f.From), "-", " ")
+	if f.At != "" {
+		s += " " + f.At
+	}
+	return s
+}

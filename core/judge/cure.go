@@ -82,7 +82,7 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 		var touching []Move
 		for k := range universe {
 			m := &universe[k]
-			if s.lossless && m.GivesUp != "" || !slices.Contains(l.Where, m.touches) || usesSlot(path, m.Slot) {
+			if s.lossless && m.GivesUp != "" || !l.changesBy(m) || usesSlot(path, m.Slot) {
 				continue
 			}
 			touching = append(touching, *m)
@@ -130,6 +130,11 @@ func (s *search) failing(v *Verdict) []*Limit {
 		}
 	}
 	return out
+}
+
+// changesBy tells whether a move can change a limit.
+func (l *Limit) changesBy(m *Move) bool {
+	return slices.Contains(l.Where, m.touches) && (len(l.kinds) == 0 || slices.Contains(l.kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.

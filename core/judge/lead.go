@@ -150,7 +150,7 @@ func (p *pass) joints(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 		return
 	}
 	lim := Limit{ID: "joints:" + l.ID, Rule: "joints", Sense: Fits, outcomes: soft, Where: w.deps(), What: p.say("Joints of the lead %s", p.leadTitle(l)),
-		Says:   p.say("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", count(l.Adapters, "adapter", "adapters"), p.leadTitle(l)),
+		Says:   p.say("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", sentenceCase(count(l.Adapters, "adapter", "adapters")), p.leadTitle(l)),
 		Source: Source{fact.Practice, "Handbook 2.4: prefer one lead with the right ends"}}
 	if from.Connector.Small() || to.Connector.Small() {
 		lim.Caution = "Small sockets want strain relief: the weight of an adapter and a lead bends them."

@@ -106,6 +106,7 @@ type Limit struct {
 	Source      Source       `json:"source"`
 	Caution     string       `json:"caution,omitempty"`
 
+	kinds    []string // the kinds of moves that can change it; any when none is named
 	caps     []term
 	outcomes []State // of Fits: the states the answer may still turn out to be
 }

@@ -59,9 +59,9 @@ func (p *pass) angles() {
 	if want == 0 {
 		return
 	}
-	have, what := len(p.arrived), "pictures the program can pick"
+	have, one, what := len(p.arrived), "picture the program can pick", "pictures the program can pick"
 	if !p.Show.AnglesSelectable {
-		have, what = 0, "pictures that reach the computer, some by way of a switcher"
+		have, one, what = 0, "picture that reaches the computer", "pictures that reach the computer, some by way of a switcher"
 		for i := range p.feeds {
 			if !slices.ContainsFunc(p.feeds[i].Hops, func(h Hop) bool { return slices.ContainsFunc(h.Limits, isArrives) }) {
 				have++
@@ -69,14 +69,18 @@ func (p *pass) angles() {
 		}
 	}
 	l := Limit{ID: "angles", Rule: "angles", Sense: AtLeast, Unit: "angles", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"show"},
-		What: "Angles to cut between", Facts: p.facts.of(Basis{Name: "angles", Low: float64(have), Value: float64(have), High: float64(have), From: fact.Given}),
+		kinds: []string{"plug", "show"}, // only the wiring counts
+		What:  "Angles to cut between", Facts: p.facts.of(Basis{Name: "angles", Low: float64(have), Value: float64(have), High: float64(have), From: fact.Given}),
 		Loads:    p.loads.of(Load{Item: "", Label: what, Sum: what, term: times(1, 0)}),
 		caps:     p.terms.of(times(float64(want))),
 		LimitSum: "the show asks for so many", Source: Source{fact.Practice, "Handbook 1.1: separately selectable angles"}}
 	for i := range p.Leads {
 		l.Where = append(l.Where, p.Leads[i].ID)
 	}
-	l.Says = p.say("%s of the %s the show wants.", p.say("%s %s", strconv.Itoa(have), what), strconv.Itoa(want))
+	if p.Show.AnglesSelectable && p.handsOver() < want {
+		l.kinds = []string{"show"} // however it is wired
+	}
+	l.Says = p.say("%s of the %s the show wants.", sentenceCase(count(have, one, what)), strconv.Itoa(want))
 	if sw := p.handed(); sw != nil && p.Show.AnglesSelectable {
 		at := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.ID == sw.ID })
 		inputs := 0
@@ -88,6 +92,23 @@ func (p *pass) angles() {
 		l.Says += p.say(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, count(inputs, "input", "inputs"))
 	}
 	p.add(nil, l)
+}
+
+// handsOver is how many pictures the devices of the rig could hand to the computer, however they are wired.
+func (p *pass) handsOver() int {
+	n := 0
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.IsHost() || it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock {
+			continue
+		}
+		for j := range it.Gear.Ports {
+			if it.Gear.Ports[j].Direction == gear.Upstream {
+				n++
+			}
+		}
+	}
+	return n
 }
 
 func isArrives(id string) bool { return len(id) > 8 && id[:8] == "arrives:" }

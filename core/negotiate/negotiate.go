@@ -83,7 +83,9 @@ func candidates(a, b *gear.Port) []picture.Mode {
 		}
 	}
 	out = slices.DeleteFunc(out, func(m picture.Mode) bool {
-		return m.Chroma == picture.NotSaid && slices.ContainsFunc(out, func(o picture.Mode) bool { return o.Same(m) && o != m && o.Chroma != picture.YUV420 && o.Chroma != picture.NotSaid })
+		return m.Chroma == picture.NotSaid && slices.ContainsFunc(out, func(o picture.Mode) bool {
+			return o.Same(m) && o != m && o.Chroma != picture.YUV420 && o.Chroma != picture.NotSaid
+		})
 	})
 	slices.SortFunc(out, func(x, y picture.Mode) int { // one order, whichever end it came from
 		return cmp.Or(cmp.Compare(y.Height*y.Width, x.Height*x.Width), y.Rate.Cmp(x.Rate), cmp.Compare(btoi(x.Interlaced), btoi(y.Interlaced)),

@@ -37,6 +37,13 @@ func Check(r *Rig) []Problem {
 	return c.out
 }
 
+// CheckEntry lists every problem of a shelf entry; at is its place in a file.
+func CheckEntry(at string, e *gear.Entry) []Problem {
+	c := &checker{r: &Rig{}, items: map[string]int{}, leads: map[string]int{}}
+	c.sheet(at, &Item{ID: e.ID, Label: e.Gear.Name, Gear: e.Gear})
+	return c.out
+}
+
 type checker struct {
 	r     *Rig
 	items map[string]int
@@ -84,22 +91,32 @@ func (c *checker) things() {
 		}
 		c.items[it.ID] = i
 		c.text(at+".label", it.Label)
-		c.text(at+".gear.notes", it.Gear.Notes)
-		c.text(at+".gear.name", it.Gear.Name)
-		c.ports(at, it)
-		c.sets(at, it)
-		if p := it.Gear.Power; p != nil {
-			c.fact(at+".gear.power.drawW", p.DrawW, 0, 5000, "watts")
-			if p.Battery != nil {
-				c.fact(at+".gear.power.battery.mAh", &p.Battery.MAh, 1, 1e6, "milliampere-hours")
-				c.fact(at+".gear.power.battery.volts", &p.Battery.Volts, 0.5, 100, "volts")
-				c.fact(at+".gear.power.battery.usableShare", p.Battery.UsableShare, 0.01, 1, "a share of 1")
-			}
-		}
-		c.own(at, it)
-		c.fact(at+".gear.freeGB", it.Gear.FreeGB, 0, 1e7, "decimal gigabytes")
-		c.fact(at+".gear.writeMBps", it.Gear.WriteMBps, 0, 1e5, "megabytes a second")
+		c.sheet(at, it)
 	}
+	c.recordings()
+}
+
+// sheet checks an item's spec sheet and how it is set.
+func (c *checker) sheet(at string, it *Item) {
+	c.text(at+".gear.notes", it.Gear.Notes)
+	c.text(at+".gear.name", it.Gear.Name)
+	c.ports(at, it)
+	c.sets(at, it)
+	if p := it.Gear.Power; p != nil {
+		c.fact(at+".gear.power.drawW", p.DrawW, 0, 5000, "watts")
+		if p.Battery != nil {
+			c.fact(at+".gear.power.battery.mAh", &p.Battery.MAh, 1, 1e6, "milliampere-hours")
+			c.fact(at+".gear.power.battery.volts", &p.Battery.Volts, 0.5, 100, "volts")
+			c.fact(at+".gear.power.battery.usableShare", p.Battery.UsableShare, 0.01, 1, "a share of 1")
+		}
+	}
+	c.own(at, it)
+	c.fact(at+".gear.freeGB", it.Gear.FreeGB, 0, 1e7, "decimal gigabytes")
+	c.fact(at+".gear.writeMBps", it.Gear.WriteMBps, 0, 1e5, "megabytes a second")
+}
+
+// recordings checks what the show says of items: programs beside the main one, and what is kept where.
+func (c *checker) recordings() {
 	for i, also := range c.r.Show.Also {
 		for _, id := range also.Takes {
 			if _, ok := c.items[id]; !ok {

@@ -38,15 +38,6 @@ func unusable(place, format string, args ...any) *Unusable {
 	return &Unusable{[]rig.Problem{{Place: place, Text: fmt.Sprintf(format, args...)}}}
 }
 
-// ReadFrom reads a rig file from a stream, at most MaxBytes of it.
-func ReadFrom(r io.Reader) (*rig.Rig, error) {
-	data, err := io.ReadAll(io.LimitReader(r, MaxBytes+1))
-	if err != nil {
-		return nil, err
-	}
-	return Read(data)
-}
-
 // Read reads a rig document. The error is an *Unusable with every problem found.
 func Read(data []byte) (*rig.Rig, error) {
 	if len(data) > MaxBytes {
@@ -64,7 +55,7 @@ func Read(data []byte) (*rig.Rig, error) {
 		return nil, err
 	}
 	problems := duplicateKeys(data)
-	problems = append(problems, againstSchema(doc)...)
+	problems = append(problems, against(rigSchema, doc)...)
 	if len(problems) > 0 {
 		return nil, &Unusable{problems}
 	}
@@ -87,12 +78,14 @@ func Read(data []byte) (*rig.Rig, error) {
 }
 
 // Write gives the canonical form of a rig: fixed order of fields, two blanks, a newline at the end.
-func Write(r *rig.Rig) ([]byte, error) {
+func Write(r *rig.Rig) ([]byte, error) { return encode(r) }
+
+func encode(v any) ([]byte, error) {
 	var b bytes.Buffer
 	enc := json.NewEncoder(&b)
 	enc.SetEscapeHTML(false)
 	enc.SetIndent("", "  ")
-	if err := enc.Encode(r); err != nil {
+	if err := enc.Encode(v); err != nil {
 		return nil, err
 	}
 	return b.Bytes(), nil
@@ -201,10 +194,10 @@ func kindOf(v any) string {
 	return "an object"
 }
 
-// againstSchema lists what the JSON Schema finds, with places people can follow.
-func againstSchema(doc map[string]any) (out []rig.Problem) {
+// against lists what the JSON Schema finds, with places people can follow.
+func against(schema *huma.Schema, doc map[string]any) (out []rig.Problem) {
 	result := &huma.ValidateResult{}
-	huma.Validate(registry, rigSchema, huma.NewPathBuffer([]byte{}, 0), huma.ModeWriteToServer, doc, result)
+	huma.Validate(registry, schema, huma.NewPathBuffer([]byte{}, 0), huma.ModeWriteToServer, doc, result)
 	for _, err := range result.Errors {
 		var d *huma.ErrorDetail
 		if !errors.As(err, &d) {
@@ -216,7 +209,7 @@ func againstSchema(doc map[string]any) (out []rig.Problem) {
 	return out
 }
 
-var index = regexp.MustCompile(`^(items|leads|ports|controllers)\[(\d+)\]$`)
+var index = regexp.MustCompile(`^(items|leads|ports|controllers|entries)\[(\d+)\]$`)
 
 // named adds ids to the positions of a location: items[2] "stick-1".gear.ports[0] "in".connector.
 func named(doc any, location string) string {

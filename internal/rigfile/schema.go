@@ -3,7 +3,7 @@ package rigfile
 import (
 	"encoding/json"
 	"reflect"
-	"strings"
+	"regexp"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -88,20 +88,31 @@ var registry, rigSchema = func() (huma.Registry, *huma.Schema) {
 
 // Schema is the JSON Schema (2020-12) of the rig file, as kept in docs/formats.
 func Schema() ([]byte, error) {
-	defs, err := json.Marshal(registry.Map())
-	if err != nil {
-		return nil, err
-	}
-	out := map[string]any{
-		"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "eventether-rig-1.schema.json",
-		"title": "Even Tether rig file, format 1", "$ref": rigSchema.Ref, "$defs": json.RawMessage(defs),
-	}
-	var b strings.Builder
-	enc := json.NewEncoder(&b)
-	enc.SetEscapeHTML(false)
-	enc.SetIndent("", "  ")
-	if err := enc.Encode(out); err != nil {
-		return nil, err
-	}
-	return []byte(b.String()), nil
+	return schemaDocument("eventether-rig-1.schema.json", "Even Tether rig file, format 1", rigSchema.Ref)
 }
+
+// schemaDocument is a JSON Schema with the definitions its root leads to.
+func schemaDocument(id, title, ref string) ([]byte, error) {
+	all := map[string]json.RawMessage{}
+	for name, s := range registry.Map() {
+		text, err := json.Marshal(s)
+		if err != nil {
+			return nil, err
+		}
+		all[name] = text
+	}
+	defs := map[string]json.RawMessage{}
+	var follow func(text string)
+	follow = func(text string) {
+		for _, m := range refs.FindAllStringSubmatch(text, -1) {
+			if _, have := defs[m[1]]; !have {
+				defs[m[1]] = all[m[1]]
+				follow(string(all[m[1]]))
+			}
+		}
+	}
+	follow(`"` + ref + `"`)
+	return encode(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": id, "title": title, "$ref": ref, "$defs": defs})
+}
+
+var refs = regexp.MustCompile(`"#/\$defs/([^"]+)"`)

@@ -56,6 +56,7 @@ type Listed struct {
 	Revision  int        `json:"revision"`
 	UpdatedAt time.Time  `json:"updatedAt"`
 	DeletedAt *time.Time `json:"deletedAt,omitempty"`
+	Frozen    bool       `json:"frozen" doc:"For a past show: stays as it was"`
 }
 
 // Board is everything the board of one rig shows.
@@ -115,6 +116,9 @@ func (a *api) register(h huma.API) {
 	doc := &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: Doc{}.Schema(h.OpenAPI().Components.Schemas)}}}
 	h.OpenAPI().Paths["/api/rigs"].Post.RequestBody = doc
 	h.OpenAPI().Paths["/api/judge"].Post.RequestBody = doc
+	huma.Register(h, raw(op("POST", "/api/agree", "agreeOn", "What the two ends of a lead can agree on")), a.agree)
+	huma.Register(h, raw(op("POST", "/api/ways", "compareWays", "A camera by its own USB or through a capture device, side by side")), a.ways)
+	a.registerShelf(h, op, raw)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 
@@ -145,9 +149,9 @@ func failed(err error) error {
 		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
 	case errors.As(err, &clash):
 		return huma.NewError(http.StatusConflict, err.Error())
-	case errors.Is(err, store.ErrNotFound):
+	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf):
 		return huma.NewError(http.StatusNotFound, err.Error())
-	case errors.Is(err, store.ErrNothing):
+	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFrozen):
 		return huma.NewError(http.StatusConflict, err.Error())
 	}
 	fmt.Fprintln(os.Stderr, "database:", err)
@@ -155,7 +159,7 @@ func failed(err error) error {
 }
 
 func listed(r store.Rig) Listed {
-	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt}
+	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Frozen: r.Frozen}
 }
 
 func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision) (*boardOut, error) {
@@ -428,12 +432,7 @@ func (a *api) try(_ context.Context, in *struct {
 	return &struct{ Body Ghost }{Ghost{after, judge.Full(after), judge.Compare(&before, after)}}, nil
 }
 
-func (a *api) moves(_ context.Context, in *struct {
-	Body struct {
-		Rig Doc    `json:"rig"`
-		Of  string `json:"of" doc:"Item or lead id"`
-	}
-}) (*struct{ Body []judge.Move }, error) {
+func (a *api) moves(_ context.Context, in *aboutIn) (*struct{ Body []judge.Move }, error) {
 	r, err := rigfile.Read(in.Body.Rig.raw)
 	if err != nil {
 		return nil, failed(err)

@@ -34,6 +34,7 @@ type Rig struct {
 	Head      int
 	State     string
 	Feeds     int
+	Frozen    bool // for a past show: stays as it was
 	CreatedAt time.Time
 	UpdatedAt time.Time
 	DeletedAt *time.Time
@@ -57,6 +58,7 @@ type Revision struct {
 var (
 	ErrNotFound = errors.New("no such rig")
 	ErrNothing  = errors.New("nothing to undo or redo")
+	ErrFrozen   = errors.New("this rig is frozen for a past show: copy it, or let it change again in the list of rigs")
 )
 
 // Clash says that a save was made from an older revision than the newest.
@@ -133,6 +135,11 @@ func (s *Store) Once(ctx context.Context, what string, do func(*Store) error) er
 		}
 		return do(&Store{tx})
 	})
+}
+
+// All does several things together: all of them or none.
+func (s *Store) All(ctx context.Context, do func(*Store) error) error {
+	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return do(&Store{tx}) })
 }
 
 // List gives the rigs that are not deleted, the newest first; with deleted, only the deleted ones.
@@ -234,6 +241,9 @@ func (s *Store) append(ctx context.Context, id uuid.UUID, from int, make func(*g
 		}
 		if from != row.Head {
 			return &Clash{From: from, Head: row.Head}
+		}
+		if row.Frozen {
+			return ErrFrozen
 		}
 		row.Head++
 		if rev, err = make(tx, &row); err != nil {

@@ -88,7 +88,7 @@ func straight() fact.Fact { return fact.Exactly(0) }
 // has looked at the mark on the slides lead.
 func Loft() *rig.Rig {
 	yes := true
-	return &rig.Rig{Format: rig.Format, Name: "Marlpit Puppet Loft", Notes: "Weekly live class from the attic workshop.",
+	return onShelf(&rig.Rig{Format: rig.Format, Name: "Marlpit Puppet Loft", Notes: "Weekly live class from the attic workshop.",
 		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: f2997}, Motion: "talk", Minutes: 120, SetupMinutes: 60, RehearsalMinutes: 15,
 			MainsHz: 50, Angles: 5, AnglesSelectable: true, Budget: &gear.Money{Amount: 15000, Currency: "EUR"}, Program: rig.Program{Kind: "encoder"},
 			Destinations: []rig.Destination{{Name: "Class channel", Transport: "rtmp",
@@ -132,7 +132,7 @@ func Loft() *rig.Rig {
 			{ID: "stage-plug", From: "stick-stage.usb", To: "pc.back-1", Grade: "usb-5g", LengthM: straight()},
 			{ID: "hub-lead", From: "hub.up", To: "pc.front-right", Grade: "usb-5g", LengthM: fact.Exactly(0.5)},
 			{ID: "phone-lead", From: "phone.usb", To: "pc.front-c", Grade: "usb-2", LengthM: fact.Exactly(1.5)},
-		}}
+		}})
 }
 
 // LoftEven is the same loft after its faults were mended.

@@ -4,6 +4,57 @@
  */
 
 export interface paths {
+    "/api/agree": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What the two ends of a lead can agree on */
+        post: operations["agreeOn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/edid": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What an EDID says, and what a sheet would become by it */
+        post: operations["readEDID"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/formats": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a listing of formats says, and what a sheet would become by it */
+        post: operations["readFormats"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judge": {
         parameters: {
             query?: never;
@@ -125,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/freeze": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a rig as it is, for a past show, or let it change again */
+        post: operations["freezeRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/history": {
         parameters: {
             query?: never;
@@ -134,6 +202,23 @@ export interface paths {
         };
         /** Every revision, the newest first */
         get: operations["rigHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/newer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Sheets the shelf knows better than the rig */
+        get: operations["newerSheets"];
         put?: never;
         post?: never;
         delete?: never;
@@ -193,6 +278,94 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is owned, or could be bought */
+        get: operations["listShelf"];
+        put?: never;
+        /** Put one thing on the shelf */
+        post: operations["putOnShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf-file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shelf as a file, JSON or CSV */
+        get: operations["exportShelf"];
+        put?: never;
+        /** Put every entry of a file on the shelf */
+        post: operations["importShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Change a thing on the shelf */
+        put: operations["saveOnShelf"];
+        post?: never;
+        /** Hide a thing */
+        delete: operations["takeOffShelf"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{entry}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A copy as a new thing */
+        post: operations["copyOnShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{entry}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Bring a hidden thing back */
+        post: operations["backOnShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/start": {
         parameters: {
             query?: never;
@@ -227,10 +400,60 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/ways": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A camera by its own USB or through a capture device, side by side */
+        post: operations["compareWays"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        AboutInBody: {
+            /** @description Item or lead id */
+            of: string;
+            rig: components["schemas"]["Rig"];
+        };
+        AgreedMode: {
+            /** @description Set it; empty when the source cannot be set */
+            edits: components["schemas"]["Edit"][];
+            /** @description Its cadence in the programme */
+            movement: string;
+            name: string;
+            now: boolean;
+            /** @description False when one end has not said so */
+            sure: boolean;
+        };
+        Agreement: {
+            /** @description The picture a source left on auto would send */
+            auto?: string;
+            /** @description The best picture for the show both take */
+            best?: string;
+            fails: components["schemas"]["FailedMode"][];
+            lead: string;
+            /** @description The picture that is set */
+            now: string;
+            /** @description Label of the item that takes */
+            sink: string;
+            /** @description Label of the item that sends */
+            source: string;
+            /** @description Best for the show first */
+            takes: components["schemas"]["AgreedMode"][];
+            /** @description What to try when the device shows nothing, in this order */
+            try: string[];
+        };
         AlsoProgram: {
             /** @enum {string} */
             kind: "encoder" | "browser-studio" | "destination-page" | "call";
@@ -241,6 +464,12 @@ export interface components {
         Answer: {
             edits: components["schemas"]["Edit"][];
             label: string;
+        };
+        AudioFormat: {
+            /** Format: int64 */
+            channels: number;
+            format: string;
+            ratesHz: number[];
         };
         Basis: {
             at?: string;
@@ -301,6 +530,13 @@ export interface components {
                 value: number;
             };
         };
+        Block: {
+            /** Format: int64 */
+            length: number;
+            name: string;
+            /** Format: int64 */
+            offset: number;
+        };
         Board: {
             /** @description What the revision changed, in words */
             changed: string;
@@ -308,6 +544,8 @@ export interface components {
             deletedAt?: string;
             /** Format: int64 */
             feeds: number;
+            /** @description For a past show: stays as it was */
+            frozen: boolean;
             id: string;
             name: string;
             /** @description False for the rig as it was */
@@ -350,6 +588,11 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+        };
+        Change: {
+            field: string;
+            is: string;
+            was: string;
         };
         Controller: {
             id: string;
@@ -444,6 +687,24 @@ export interface components {
              */
             transport?: "rtmp" | "srt" | "webrtc" | "hls";
         };
+        EDIDFile: {
+            /** @description The file, base64 */
+            data: string;
+            name: string;
+        };
+        EDIDRead: {
+            /** @description Pictures it takes by the EDID */
+            after: string[];
+            /** @description Pictures the input took */
+            before: string[];
+            /** @description The sheet with the new list */
+            gear?: components["schemas"]["Gear"];
+            /** @description Of the file */
+            name: string;
+            /** @description The input it was read for */
+            port?: string;
+            reading: components["schemas"]["Reading"];
+        };
         Edit: {
             at?: string;
             deliver?: components["schemas"]["Deliver"];
@@ -510,6 +771,19 @@ export interface components {
             /** @description What changes, in words */
             what: string;
         };
+        Entry: {
+            /**
+             * Format: int64
+             * @description How many are owned; 1 when not said
+             */
+            count?: number;
+            gear: components["schemas"]["Gear"];
+            /** @description Of this shelf; rigs refer to it */
+            id: string;
+            /** @description False for something that could be bought */
+            owned: boolean;
+            price?: components["schemas"]["Money"];
+        };
         ErrorDetail: {
             /** @description Where the error occurred, e.g. 'body.items[3].tags' or 'path.thing-id' */
             location?: string;
@@ -560,6 +834,10 @@ export interface components {
             /** @enum {string} */
             works: "works" | "badly" | "no" | "untested";
         };
+        FailedMode: {
+            name: string;
+            why: string;
+        };
         Feed: {
             hops: components["schemas"]["Hop"][];
             id: string;
@@ -581,6 +859,17 @@ export interface components {
             says: string;
             /** @enum {string} */
             state: "taut" | "untested" | "snapped";
+        };
+        FormatsRead: {
+            after: string[];
+            before: string[];
+            gear?: components["schemas"]["Gear"];
+            /** @description Formats rigs do not know; they stay out of the sheet */
+            left: string[];
+            listing: components["schemas"]["Listing"];
+        };
+        FreezeRigRequest: {
+            frozen: boolean;
         };
         FromInBody: {
             /**
@@ -736,6 +1025,10 @@ export interface components {
             stage: "camera" | "socket" | "lead" | "capture" | "port" | "picture" | "send";
             /** @enum {string} */
             state: "slack" | "taut" | "untested" | "snapped";
+        };
+        ImportShelfRequest: {
+            /** @description The file, JSON or CSV */
+            text: string;
         };
         Ingest: {
             /** Format: date */
@@ -911,16 +1204,13 @@ export interface components {
             /** @description Ids of the items and leads it depends on */
             where: string[];
         };
-        ListMovesRequest: {
-            /** @description Item or lead id */
-            of: string;
-            rig: components["schemas"]["Rig"];
-        };
         Listed: {
             /** Format: date-time */
             deletedAt?: string;
             /** Format: int64 */
             feeds: number;
+            /** @description For a past show: stays as it was */
+            frozen: boolean;
             id: string;
             name: string;
             /** Format: int64 */
@@ -929,6 +1219,38 @@ export interface components {
             state: "slack" | "taut" | "untested" | "snapped";
             /** Format: date-time */
             updatedAt: string;
+        };
+        ListedMode: {
+            /** @description The same by the name rigs use; none for formats they do not know */
+            format?: string;
+            /** Format: int64 */
+            height?: number;
+            /** Format: int64 */
+            maxHeight?: number;
+            /** Format: int64 */
+            maxWidth?: number;
+            /** Format: int64 */
+            minHeight?: number;
+            /** Format: int64 */
+            minWidth?: number;
+            /** @description As listed, four characters */
+            pixelFormat: string;
+            /** @description Exact fractions, the fastest first as listed; empty when unknown */
+            rates: string[];
+            /** @enum {string} */
+            sizeKind: "discrete" | "stepwise" | "continuous";
+            /** Format: int64 */
+            stepHeight?: number;
+            /** Format: int64 */
+            stepWidth?: number;
+            /** Format: int64 */
+            width?: number;
+        };
+        Listing: {
+            /** @description Something was left out; the problems name it */
+            incomplete: boolean;
+            modes: components["schemas"]["ListedMode"][];
+            problems: components["schemas"]["Problem"][];
         };
         Load: {
             /** @description Rests on an estimate */
@@ -1005,6 +1327,18 @@ export interface components {
             /** @description Moves with the same slot exclude each other */
             slot: string;
         };
+        Newer: {
+            changes: components["schemas"]["Change"][];
+            /** @description Take it: one edit */
+            edits: components["schemas"]["Edit"][];
+            entry: string;
+            /** Format: int64 */
+            from: number;
+            item: string;
+            label: string;
+            /** Format: int64 */
+            to: number;
+        };
         Option: {
             label: string;
             /** Format: double */
@@ -1036,6 +1370,27 @@ export interface components {
             state: "slack" | "taut" | "untested" | "snapped";
             what: string;
             who: string;
+        };
+        Picture: {
+            chroma420Also: boolean;
+            chroma420Only: boolean;
+            /** Format: int64 */
+            height: number;
+            interlaced: boolean;
+            native: boolean;
+            /** Format: int64 */
+            pixelClockHz: number;
+            /** Format: double */
+            rateHz: number;
+            /** @description Where it stands: dtd, svd, established, standard, cvt, hdmi-vic, y420 */
+            sources: string[];
+            /**
+             * Format: int64
+             * @description Video identification code; null where the mode has none
+             */
+            vic: number | null;
+            /** Format: int64 */
+            width: number;
         };
         Point: {
             /**
@@ -1110,6 +1465,26 @@ export interface components {
              */
             mains?: "yes" | "dummy-battery" | "no" | "unknown";
         };
+        Preferred: {
+            /** Format: int64 */
+            height: number;
+            interlaced: boolean;
+            /** Format: int64 */
+            pixelClockHz: number;
+            /**
+             * Format: double
+             * @description Fields a second when interlaced
+             */
+            rateHz: number;
+            /** Format: int64 */
+            width: number;
+        };
+        Problem: {
+            file?: string;
+            /** Format: int64 */
+            line: number;
+            text: string;
+        };
         Program: {
             /** @enum {string} */
             kind: "encoder" | "browser-studio" | "destination-page" | "call";
@@ -1125,6 +1500,10 @@ export interface components {
             rate: string;
             /** Format: int64 */
             width: number;
+        };
+        PutOnShelfRequest: {
+            entry: components["schemas"]["Entry"];
+            what?: string;
         };
         Question: {
             /** @description The choices; none for a number, which is answered by a fact edit at path */
@@ -1151,6 +1530,86 @@ export interface components {
             unit: string;
             /** Format: double */
             value: number;
+        };
+        Range: {
+            /** Format: int64 */
+            maxHkHz: number;
+            /** Format: int64 */
+            maxPixelClockMHz: number;
+            /** Format: int64 */
+            maxVHz: number;
+            /** Format: int64 */
+            minHkHz: number;
+            /** Format: int64 */
+            minVHz: number;
+        };
+        ReadEDIDRequest: {
+            files: components["schemas"]["EDIDFile"][];
+            /** @description The sheet to refresh; its first picture input when port is not said */
+            gear?: components["schemas"]["Gear"];
+            /** @description Date of the reading */
+            on?: string;
+            port?: string;
+        };
+        ReadFormatsRequest: {
+            gear?: components["schemas"]["Gear"];
+            text: string;
+        };
+        Reading: {
+            audio: boolean;
+            audioFormats?: components["schemas"]["AudioFormat"][];
+            /** @description Every block and data block, in order */
+            blocks: components["schemas"]["Block"][];
+            chroma422: boolean;
+            /** @description YCbCr 4:4:4 is taken */
+            chroma444: boolean;
+            colorimetry?: string[];
+            /** @description Bits a component beyond 8 at 4:2:0 */
+            deep420?: number[];
+            /** @description Bits a component beyond 8 */
+            deepColour?: number[];
+            digital: boolean;
+            /**
+             * Format: int64
+             * @description Code of the fastest fixed-rate link, 1 (3×3 Gb/s) to 6 (4×12); 0 for none
+             */
+            fixedRateLink?: number;
+            /** @description Transfer curves taken beyond the ordinary one */
+            hdr?: string[];
+            /** Format: int64 */
+            heightCm?: number;
+            /** @description Three letters */
+            maker: string;
+            /** Format: int64 */
+            maxTmdsHz: number | null;
+            modes: components["schemas"]["Picture"][];
+            name: string;
+            /**
+             * Format: int64
+             * @description Byte the reason is about
+             */
+            offset?: number;
+            preferred: components["schemas"]["Preferred"];
+            /** Format: int64 */
+            productCode: number;
+            range?: components["schemas"]["Range"];
+            reason?: string;
+            /** Format: int32 */
+            serial?: number;
+            serialText?: string;
+            speakers?: string[];
+            texts?: string[];
+            unknownBlocks: components["schemas"]["UnknownBlock"][];
+            valid: boolean;
+            /** @description Of the EDID structure, such as 1.4 */
+            version: string;
+            warnings: string[];
+            /** Format: int64 */
+            week?: number;
+            /** Format: int64 */
+            widthCm?: number;
+            /** Format: int64 */
+            year?: number;
         };
         Recording: {
             /** @enum {string} */
@@ -1203,6 +1662,15 @@ export interface components {
              * @enum {string}
              */
             link: "SD" | "HD" | "3G" | "6G" | "12G" | "unknown";
+        };
+        SaveOnShelfRequest: {
+            entry: components["schemas"]["Entry"];
+            /**
+             * Format: int64
+             * @description The state on screen
+             */
+            from: number;
+            what?: string;
         };
         Send: {
             /** @description 160 when not said */
@@ -1308,6 +1776,17 @@ export interface components {
             id: string;
             /** Format: int64 */
             revision: number;
+        };
+        Shelved: {
+            entry: components["schemas"]["Entry"];
+            /** Format: int64 */
+            revision: number;
+            /** Format: date-time */
+            updatedAt: string;
+            /** @description Items of rigs that were copied from it */
+            uses: components["schemas"]["UseOf"][];
+            /** @description What its newest state changed, in words */
+            what: string;
         };
         Show: {
             /** @description Programs that take pictures beside the main one */
@@ -1436,6 +1915,13 @@ export interface components {
              */
             transfer?: "bulk" | "isochronous" | "unknown";
         };
+        UnknownBlock: {
+            /** @description Hexadecimal */
+            bytes: string;
+            name: string;
+            /** Format: int64 */
+            offset: number;
+        };
         Uplink: {
             /** @description Used while nothing is measured */
             estimateMbps?: number | {
@@ -1458,6 +1944,18 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        UseOf: {
+            frozen: boolean;
+            item: string;
+            label: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description The state it was copied from
+             */
+            revision: number;
+            rig: string;
+        };
         Verdict: {
             cure?: components["schemas"]["Cure"];
             feeds: components["schemas"]["Feed"][];
@@ -1472,6 +1970,38 @@ export interface components {
             /** @enum {string} */
             state: "slack" | "taut" | "untested" | "snapped";
         };
+        Way: {
+            /** @description Share of its connection */
+            bus?: string;
+            cost?: components["schemas"]["Money"];
+            edits: components["schemas"]["Edit"][];
+            gives: string[];
+            givesUp: string[];
+            /** @enum {string} */
+            kind: "usb" | "capture";
+            /** Format: double */
+            minutes: number;
+            movement?: string;
+            /** @description It is connected so */
+            now: boolean;
+            /** @description What the program gets */
+            picture?: string;
+            possible: boolean;
+            /**
+             * @description Of the whole rig
+             * @enum {string}
+             */
+            rig?: "slack" | "taut" | "untested" | "snapped";
+            /**
+             * @description Of this feed
+             * @enum {string}
+             */
+            state?: "slack" | "taut" | "untested" | "snapped";
+            title: string;
+            weakest?: string;
+            /** @description Why it is not possible */
+            why?: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -1481,6 +2011,105 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    agreeOn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Agreement"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readEDID: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadEDIDRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EDIDRead"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readFormats: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadFormatsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormatsRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     judgeRig: {
         parameters: {
             query?: {
@@ -1526,7 +2155,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ListMovesRequest"];
+                "application/json": components["schemas"]["AboutInBody"];
             };
         };
         responses: {
@@ -1777,6 +2406,39 @@ export interface operations {
             };
         };
     };
+    freezeRig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FreezeRigRequest"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     rigHistory: {
         parameters: {
             query?: never;
@@ -1795,6 +2457,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Past"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    newerSheets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Newer"][];
                 };
             };
             /** @description Error */
@@ -1907,6 +2600,262 @@ export interface operations {
             };
         };
     };
+    listShelf: {
+        parameters: {
+            query?: {
+                deleted?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    putOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PutOnShelfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    exportShelf: {
+        parameters: {
+            query?: {
+                format?: "json" | "csv";
+                /** @description Ids; every entry when none is named */
+                only?: string[];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ImportShelfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    saveOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveOnShelfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeOffShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    copyOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    backOnShelf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     startRig: {
         parameters: {
             query?: never;
@@ -1960,6 +2909,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ghost"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    compareWays: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AboutInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Way"][];
                 };
             };
             /** @description Error */

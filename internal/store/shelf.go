@@ -1,0 +1,193 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/datatypes"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"eventether/core/gear"
+)
+
+// ShelfRow is one entry of the shelf with the columns that are searched.
+type ShelfRow struct {
+	ID        string `gorm:"primaryKey"`
+	Kind      string
+	Name      string
+	Owned     bool
+	Head      int
+	UpdatedAt time.Time
+	DeletedAt *time.Time
+}
+
+// TableName is fixed: the shelf is one.
+func (ShelfRow) TableName() string { return "shelf" }
+
+// ShelfRevision is one state of an entry.
+type ShelfRevision struct {
+	EntryID string `gorm:"primaryKey"`
+	Number  int    `gorm:"primaryKey"`
+	What    string
+	Who     string
+	At      time.Time
+	Doc     datatypes.JSON
+}
+
+// Entry decodes the document of a revision.
+func (rev *ShelfRevision) Entry() (*gear.Entry, error) {
+	var e gear.Entry
+	if err := json.Unmarshal(rev.Doc, &e); err != nil {
+		return nil, fmt.Errorf("revision %d of shelf entry %s: %w", rev.Number, rev.EntryID, err)
+	}
+	return &e, nil
+}
+
+// ErrNotOnShelf says that there is no such entry.
+var ErrNotOnShelf = errors.New("no such thing on the shelf")
+
+// Use is one item of a rig that was copied from the shelf.
+type Use struct {
+	Entry    string
+	RigID    uuid.UUID
+	RigName  string
+	Frozen   bool
+	Item     string
+	Label    string
+	Revision int
+}
+
+// Shelf lists the newest state of every entry, by kind and name.
+func (s *Store) Shelf(ctx context.Context, deleted bool) ([]ShelfRow, []ShelfRevision, error) {
+	where := "deleted_at is null"
+	if deleted {
+		where = "deleted_at is not null"
+	}
+	var rows []ShelfRow
+	if err := s.db.WithContext(ctx).Where(where).Order("kind, name, id").Find(&rows).Error; err != nil {
+		return nil, nil, err
+	}
+	var revs []ShelfRevision
+	err := s.db.WithContext(ctx).Joins("join shelf on shelf.id = shelf_revisions.entry_id and shelf.head = shelf_revisions.number").
+		Where("shelf." + where).Order("shelf.kind, shelf.name, shelf.id").Find(&revs).Error
+	if err == nil && len(rows) != len(revs) {
+		err = fmt.Errorf("the shelf changed while it was read: %d entries, %d states", len(rows), len(revs))
+	}
+	return rows, revs, err
+}
+
+// ShelfEntry is one entry at a revision, 0 for the newest.
+func (s *Store) ShelfEntry(ctx context.Context, id string, number int) (row ShelfRow, rev ShelfRevision, err error) {
+	if err = s.db.WithContext(ctx).First(&row, "id = ?", id).Error; err != nil {
+		return row, rev, shelfError(err, id)
+	}
+	if number == 0 {
+		number = row.Head
+	}
+	err = s.db.WithContext(ctx).First(&rev, "entry_id = ? and number = ?", id, number).Error
+	return row, rev, shelfError(err, id)
+}
+
+func shelfError(err error, id string) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return fmt.Errorf("%w: %s", ErrNotOnShelf, id)
+	}
+	return err
+}
+
+// PutOnShelf adds an entry; when its id is taken, it gets the next free one. It gives the entry as it was kept.
+func (s *Store) PutOnShelf(ctx context.Context, e gear.Entry, who, what string) (ShelfRow, ShelfRevision, error) {
+	var row ShelfRow
+	var rev ShelfRevision
+	stem := e.ID
+	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		for n := 2; ; n++ {
+			row, rev = ShelfRow{}, ShelfRevision{}
+			next, err := shelfRevision(&row, e, 1, who, what)
+			if err != nil {
+				return err
+			}
+			done := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row)
+			if done.Error != nil {
+				return done.Error
+			}
+			if done.RowsAffected == 1 {
+				rev = next
+				return tx.Create(&rev).Error
+			}
+			e.ID = fmt.Sprintf("%s-%d", stem, n)
+		}
+	})
+	return row, rev, err
+}
+
+func shelfRevision(row *ShelfRow, e gear.Entry, number int, who, what string) (ShelfRevision, error) {
+	doc, err := json.Marshal(e)
+	if err != nil {
+		return ShelfRevision{}, err
+	}
+	row.ID, row.Kind, row.Name, row.Owned, row.Head, row.UpdatedAt = e.ID, string(e.Gear.Kind), e.Gear.Name, e.Owned, number, time.Now().UTC()
+	return ShelfRevision{EntryID: e.ID, Number: number, What: what, Who: who, At: row.UpdatedAt, Doc: doc}, nil
+}
+
+// SaveOnShelf appends a state made from revision from.
+func (s *Store) SaveOnShelf(ctx context.Context, e gear.Entry, from int, who, what string) (row ShelfRow, rev ShelfRevision, err error) {
+	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
+		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, "id = ?", e.ID).Error; err != nil {
+			return shelfError(err, e.ID)
+		}
+		if row.Head != from {
+			return &Clash{From: from, Head: row.Head}
+		}
+		deleted := row.DeletedAt
+		next, err := shelfRevision(&row, e, from+1, who, what)
+		if err != nil {
+			return err
+		}
+		row.DeletedAt, rev = deleted, next
+		if err := tx.Save(&row).Error; err != nil {
+			return err
+		}
+		return tx.Create(&rev).Error
+	})
+	return row, rev, err
+}
+
+// TakeOffShelf hides an entry; BackOnShelf undoes it.
+func (s *Store) TakeOffShelf(ctx context.Context, id string) error {
+	return s.markShelf(ctx, id, gorm.Expr("now()"))
+}
+
+// BackOnShelf shows a hidden entry again.
+func (s *Store) BackOnShelf(ctx context.Context, id string) error { return s.markShelf(ctx, id, nil) }
+
+func (s *Store) markShelf(ctx context.Context, id string, at any) error {
+	res := s.db.WithContext(ctx).Model(&ShelfRow{}).Where("id = ?", id).UpdateColumn("deleted_at", at)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return fmt.Errorf("%w: %s", ErrNotOnShelf, id)
+	}
+	return res.Error
+}
+
+// Uses lists where entries of the shelf are used: the items of every rig's newest state that were copied from one.
+func (s *Store) Uses(ctx context.Context) ([]Use, error) {
+	var out []Use
+	return out, s.db.WithContext(ctx).Raw(`select item->'shelf'->>'id' as entry, rigs.id as rig_id, rigs.name as rig_name, rigs.frozen,
+		item->>'id' as item, item->>'label' as label, (item->'shelf'->>'revision')::int as revision
+		from rigs join revisions on revisions.rig_id = rigs.id and revisions.number = rigs.head, jsonb_array_elements(revisions.doc->'items') item
+		where rigs.deleted_at is null and jsonb_exists(item, 'shelf') order by rigs.name, item->>'label'`).Scan(&out).Error
+}
+
+// Freeze keeps a rig as it is, or lets it change again.
+func (s *Store) Freeze(ctx context.Context, id uuid.UUID, frozen bool) error {
+	res := s.db.WithContext(ctx).Model(&Rig{}).Where("id = ?", id).UpdateColumn("frozen", frozen)
+	if res.Error == nil && res.RowsAffected == 0 {
+		return fmt.Errorf("%w: %s", ErrNotFound, id)
+	}
+	return res.Error
+}
