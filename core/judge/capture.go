@@ -15,8 +15,11 @@ import (
 func (p *pass) input(w *walk, it *rig.Item, in int, stage Stage) {
 	port := &it.Gear.Ports[in]
 	hop := w.at(stage, "item", it.ID, it.Label, it.Gear.Name)
-	if p.inputsUsed(it) > 1 {
+	if p.inputsUsed(it) > 1 { // a line for each input, until the box joins them
 		hop.Joins = it.ID
+		if !p.quiet {
+			hop.Label, hop.Detail = rig.PortName(port), it.Label
+		}
 	}
 	if port.Direction != gear.In {
 		return // the lead before it already says so

@@ -278,7 +278,9 @@ func (p *pass) wasTried(hop *Hop, w *walk, l *rig.Lead, mhz float64) bool {
 func (p *pass) reachBasis(l *rig.Lead, mhz, sure, possible float64) Basis {
 	b := Basis{Path: p.path("leads", l.ID, "tried"), Name: p.say("whether the lead %s holds at %s MHz", p.leadTitle(l), p.num(mhz)), Unit: "m",
 		Low: sure, Value: sure, High: possible, From: fact.Practice}
-	b.Options, b.ask = p.triedOptions(l, mhz, sure, possible)
+	if b.Options, b.ask = p.triedOptions(l, mhz, sure, possible); b.Options == nil {
+		b.Path = "" // nothing to find out
+	}
 	return b
 }
 

@@ -178,7 +178,9 @@ func (p *pass) coaxReach(l *rig.Lead, link sdi.Link, mhz float64) (Basis, string
 			b.Low = sure
 			why += p.say("; planned with 30 to 60 m")
 		}
-		b.Options, b.ask = p.triedOptions(l, mhz, b.Low, b.High)
+		if b.Options, b.ask = p.triedOptions(l, mhz, b.Low, b.High); b.Options == nil {
+			b.Path = "" // a sum of the rules, nothing to find out
+		}
 	}
 	b.Value = b.Low
 	if sdi.Class(l.Grade) == sdi.UnknownCoax && len(l.Loss) == 0 {

@@ -68,6 +68,7 @@ type Board struct {
 	Undo    bool          `json:"undo" doc:"There is something to undo"`
 	Redo    bool          `json:"redo" doc:"There is something to redo"`
 	Changed string        `json:"changed" doc:"What the revision changed, in words"`
+	Gaps    []string      `json:"gaps" doc:"What the show does not say yet, the most deciding first"`
 }
 
 // Past is one revision in a rig's history.
@@ -171,7 +172,7 @@ func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision) (*
 	if err != nil {
 		return nil, failed(err)
 	}
-	b := Board{Listed: listed(row), Rig: r, Verdict: judge.Full(r), Newest: rev.Number == row.Head, Undo: undo > 0, Redo: redo > 0, Changed: rev.What}
+	b := Board{Listed: listed(row), Rig: r, Verdict: judge.Full(r), Newest: rev.Number == row.Head, Undo: undo > 0, Redo: redo > 0, Changed: rev.What, Gaps: rig.Gaps(r)}
 	b.Revision, b.State, b.Name = rev.Number, string(b.Verdict.State), r.Name
 	return &boardOut{b}, nil
 }

@@ -6,6 +6,8 @@ import { Failure } from './api/client'
 import { Frame } from './parts/Frame'
 import { RigList } from './rigs/RigList'
 import { StartRig } from './rigs/StartRig'
+import { ShelfPage } from './shelf/ShelfPage'
+import { ShowPage } from './show/ShowPage'
 import './styles.css'
 import { TetherPage } from './tether/TetherPage'
 import { words } from './words'
@@ -30,8 +32,10 @@ createRoot(document.getElementById('root')!).render(
       <BrowserRouter>
         <Routes>
           <Route path="/" element={<RigList />} />
+          <Route path="/shelf" element={<ShelfPage />} />
           <Route path="/new" element={<StartRig />} />
           <Route path="/rigs/:id" element={<TetherPage />} />
+          <Route path="/rigs/:id/show" element={<ShowPage />} />
           <Route
             path="*"
             element={

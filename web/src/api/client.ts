@@ -16,6 +16,17 @@ export type Listed = Schemas['Listed']
 export type Out = Schemas['Out']
 export type Ghost = Schemas['Ghost']
 export type Past = Schemas['Past']
+export type Agreement = Schemas['Agreement']
+export type Way = Schemas['Way']
+export type Shelved = Schemas['Shelved']
+export type Entry = Schemas['Entry']
+export type Gear = Schemas['Gear']
+export type Port = Schemas['Port']
+export type Mode = Schemas['Mode']
+export type Show = Schemas['Show']
+export type Newer = Schemas['Newer']
+export type EDIDRead = Schemas['EDIDRead']
+export type FormatsRead = Schemas['FormatsRead']
 export type Start = Schemas['Start']
 export type State = Limit['state']
 export type Stage = Limit['stage']
@@ -61,6 +72,8 @@ async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
 
 const at = (id: string) => ({ params: { path: { id } } })
 
+const of = (entry: string) => ({ params: { path: { entry } } })
+
 export const api = {
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
   start: (body: Start) => ask(client.POST('/api/start', { body })),
@@ -87,7 +100,26 @@ export const api = {
   redo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/redo', { ...at(id), body: { from } })),
   history: (id: string) => ask(client.GET('/api/rigs/{id}/history', at(id))),
   try: (rig: Rig, edits: Edit[]) => ask(client.POST('/api/try', { body: { rig, edits } })),
+  agree: (rig: Rig, of: string) => ask(client.POST('/api/agree', { body: { rig, of } })),
+  ways: (rig: Rig, of: string) => ask(client.POST('/api/ways', { body: { rig, of } })),
+  newer: (id: string) => ask(client.GET('/api/rigs/{id}/newer', at(id))),
+  freeze: (id: string, frozen: boolean) =>
+    ask<unknown>(client.POST('/api/rigs/{id}/freeze', { ...at(id), body: { frozen } })),
+  shelf: (deleted = false) => ask(client.GET('/api/shelf', { params: { query: { deleted } } })),
+  putOnShelf: (entry: Entry, what?: string) => ask(client.POST('/api/shelf', { body: { entry, what } })),
+  saveOnShelf: (entry: Entry, from: number, what: string) =>
+    ask(client.PUT('/api/shelf/{entry}', { ...of(entry.id), body: { entry, from, what } })),
+  copyOnShelf: (id: string) => ask(client.POST('/api/shelf/{entry}/copy', of(id))),
+  takeOffShelf: (id: string) => ask<unknown>(client.DELETE('/api/shelf/{entry}', of(id))),
+  backOnShelf: (id: string) => ask<unknown>(client.POST('/api/shelf/{entry}/restore', of(id))),
+  importShelf: (text: string) => ask(client.POST('/api/shelf-file', { body: { text } })),
+  readEDID: (files: { name: string; data: string }[], gear?: Gear, port?: string, on?: string) =>
+    ask(client.POST('/api/edid', { body: { files, gear, port, on } })),
+  readFormats: (text: string, gear?: Gear) => ask(client.POST('/api/formats', { body: { text, gear } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 
 export const fileAddress = (id: string, revision: number) => `/api/rigs/${id}/file?revision=${revision}`
+
+export const shelfAddress = (format: 'json' | 'csv', only: string[] = []) =>
+  `/api/shelf-file?format=${format}${only.length ? `&only=${only.map(encodeURIComponent).join(',')}` : ''}`

@@ -546,6 +546,8 @@ export interface components {
             feeds: number;
             /** @description For a past show: stays as it was */
             frozen: boolean;
+            /** @description What the show does not say yet, the most deciding first */
+            gaps: string[];
             id: string;
             name: string;
             /** @description False for the rig as it was */

@@ -1,5 +1,5 @@
 import { useEffect, useState, type ReactNode } from 'react'
-import { Link } from 'react-router'
+import { Link, NavLink } from 'react-router'
 import { words } from '../words'
 
 function theme() {
@@ -60,12 +60,30 @@ function useAway(): string | undefined {
   return away
 }
 
+/** A way to another screen; the one that is open is underlined in ink. */
+function Screen({ to, children }: { to: string; children: ReactNode }) {
+  return (
+    <NavLink
+      to={to}
+      end
+      className={({ isActive }) =>
+        isActive ? 'border-b-2 border-ink font-semibold' : 'border-b-2 border-transparent hover:border-hair'
+      }
+    >
+      {children}
+    </NavLink>
+  )
+}
+
 /** The page around every screen. */
 export function Frame({
   title,
   actions,
+  rig,
   children,
 }: {
+  /** The rig whose screens are offered. */
+  rig?: string
   title?: ReactNode
   actions?: ReactNode
   children: ReactNode
@@ -82,7 +100,19 @@ export function Frame({
           </svg>
           {words.product}
         </Link>
-        <div className="min-w-0 flex-1">{title}</div>
+        <nav aria-label={words.nav.screens} className="flex gap-4 text-sm">
+          <Screen to="/">{words.nav.rigs}</Screen>
+          <Screen to="/shelf">{words.nav.shelf}</Screen>
+        </nav>
+        <div className="flex min-w-0 flex-1 items-center gap-x-5">
+          {title && <div className="min-w-0">{title}</div>}
+          {rig && (
+            <div className="flex shrink-0 gap-4 text-sm">
+              <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
+              <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
+            </div>
+          )}
+        </div>
         <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
           {actions}
           <ThemeSwitch />

@@ -30,12 +30,17 @@ export function RigList() {
       void again()
     },
   })
+  const freeze = useMutation({ mutationFn: (r: Listed) => api.freeze(r.id, !r.frozen), onSuccess: again })
   const copy = useMutation({ mutationFn: (r: Listed) => api.copy(r.id), onSuccess: again })
   const bring = useMutation({
     mutationFn: async (f: File) => api.import(await f.text()),
     onSuccess: (b) => go(`/rigs/${b.id}`),
   })
-  const failed = (bring.error ?? remove.error ?? restore.error ?? copy.error) as Failure | null
+  const failed = (bring.error ??
+    freeze.error ??
+    remove.error ??
+    restore.error ??
+    copy.error) as Failure | null
   return (
     <Frame>
       <main className="mx-auto max-w-5xl px-6 py-8 max-sm:px-4">
@@ -70,7 +75,7 @@ export function RigList() {
             <Problems error={failed} />
             <button
               className="quiet mt-2 text-sm"
-              onClick={() => [bring, remove, restore, copy].forEach((m) => m.reset())}
+              onClick={() => [bring, freeze, remove, restore, copy].forEach((m) => m.reset())}
             >
               {w.close}
             </button>
@@ -111,7 +116,8 @@ export function RigList() {
                     {r.name}
                   </Link>
                   <p className="text-sm text-muted">
-                    <StateWord state={r.state} /> · {w.feeds(r.feeds)} · {w.changed}{' '}
+                    <StateWord state={r.state} /> {r.frozen && `· ${w.frozen} `}· {w.feeds(r.feeds)} ·{' '}
+                    {w.changed}{' '}
                     {new Date(r.updatedAt).toLocaleString('en-GB', {
                       dateStyle: 'medium',
                       timeStyle: 'short',
@@ -119,6 +125,13 @@ export function RigList() {
                   </p>
                 </div>
                 <div className="flex gap-4 text-sm">
+                  <button
+                    className="quiet"
+                    onClick={() => freeze.mutate(r)}
+                    aria-label={`${r.frozen ? w.thaw : w.freeze} ${r.name}`}
+                  >
+                    {r.frozen ? w.thaw : w.freeze}
+                  </button>
                   <button className="quiet" onClick={() => copy.mutate(r)} aria-label={`${w.copy} ${r.name}`}>
                     {w.copy}
                   </button>

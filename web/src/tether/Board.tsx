@@ -10,6 +10,7 @@ import {
 import type { Hop, Move, Rig, Verdict } from '../api/client'
 import { Rope } from '../parts/Rope'
 import type { Point } from '../parts/rope'
+import { Shape } from '../parts/Shape'
 import { words } from '../words'
 import { plan, plankWidth, rowOrder, type Plan, type Span } from './layout'
 
@@ -140,7 +141,7 @@ export function Board(props: Props) {
             style={{
               left: shown.ring.x + 14,
               width: shown.width - shown.ring.x - 18,
-              top: shown.outs[i]!.y + (shown.outs[i]!.y < shown.ring.y ? -42 : 10),
+              top: shown.outs[i]!.y + (shown.outs[i]!.y <= shown.ring.y ? -42 : 10),
             }}
           >
             <div className="truncate font-semibold" title={o.label}>
@@ -364,7 +365,7 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
         <g key={h.id}>
           <text
             x={h.x}
-            y={h.y + h.reach + 15}
+            y={h.above ? h.y - h.reach - 8 : h.y + h.reach + 15}
             textAnchor="middle"
             fontSize="12"
             fontWeight="600"
@@ -412,6 +413,12 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
           </g>
         )
       })}
+      {p.frames.map((f) => (
+        <g key={f.feed}>
+          <title>{f.shape.words || w.wholeFrame}</title>
+          <Shape {...f} />
+        </g>
+      ))}
       <circle cx={p.ring.x} cy={p.ring.y} r="11" fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" />
       <text
         x={p.ring.x}

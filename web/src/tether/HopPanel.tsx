@@ -1,20 +1,23 @@
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
-import type { Limit, Move, Verdict } from '../api/client'
+import type { Limit, Move, Rig, Verdict } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
+import { AgreementOf, pictureLead } from './Agreement'
 import { type HopAt, plugOf } from './Board'
 import { Fix } from './Findings'
 import { bounds, figure } from './figures'
 import type { Held } from './TetherPage'
+import { Ways } from './Ways'
 
 const w = words.hop
 
 type Props = {
   at: HopAt
   verdict: Verdict
+  rig: Rig
   close: () => void
   movesOf: (of: string) => Promise<Move[]>
   revision: number
@@ -39,6 +42,7 @@ export function HopPanel(props: Props) {
     enabled: targets.length > 0,
   })
   if (!feed || !hop) return null
+  const lead = pictureLead(feed, props.at.index)
   const limits = hop.limits
     .map((id) => props.verdict.limits.find((l) => l.id === id))
     .filter((l): l is Limit => !!l)
@@ -66,6 +70,11 @@ export function HopPanel(props: Props) {
           {limits.map((l) => (
             <LimitCard key={l.id} limit={l} hold={props.hold} />
           ))}
+          {hop.stage === 'camera' &&
+            props.rig.items.find((i) => i.id === hop.ref)?.gear.kind !== 'computer' && (
+              <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.hold} />
+            )}
+          {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
           {props.hold && (
             <section className="mt-6">
               <h3 className="border-b border-ink pb-1 font-semibold">{w.moves}</h3>

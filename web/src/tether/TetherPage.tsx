@@ -18,6 +18,7 @@ import { Board, type HopAt, plugOf } from './Board'
 import { Findings } from './Findings'
 import { History } from './History'
 import { HopPanel } from './HopPanel'
+import { NewerSheets } from './NewerSheets'
 import { NextQuestion } from './NextQuestion'
 import { SharedLimits } from './SharedLimits'
 
@@ -37,7 +38,7 @@ export function TetherPage() {
   const [held, setHeld] = useState<Held>()
   const [open, setOpen] = useState<HopAt>()
   const [notice, setNotice] = useState<string>()
-  const readOnly = !!now && !now.newest
+  const readOnly = !!now && (!now.newest || now.frozen)
 
   const ghost = useQuery({
     queryKey: ['try', id, now?.revision, held?.edits],
@@ -175,6 +176,7 @@ export function TetherPage() {
   const cure = verdict.cure
   return (
     <Frame
+      rig={id}
       title={
         <Name
           board={now}
@@ -208,10 +210,12 @@ export function TetherPage() {
       <main className="px-6 pb-32 max-sm:px-4">
         {readOnly && (
           <p role="status" className="-mx-6 bg-wash px-6 py-2">
-            {w.past(now.revision)}{' '}
-            <button className="quiet font-semibold" onClick={() => setSearch({})}>
-              {w.newest}
-            </button>
+            {now.newest ? w.frozen : w.past(now.revision)}{' '}
+            {!now.newest && (
+              <button className="quiet font-semibold" onClick={() => setSearch({})}>
+                {w.newest}
+              </button>
+            )}
           </p>
         )}
         <section
@@ -247,6 +251,7 @@ export function TetherPage() {
             <NextQuestion questions={now.verdict.questions} limits={now.verdict.limits} hold={hold} />
           )}
         </section>
+        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         {notice && (
           <p role="status" className="mb-3 bg-wash px-4 py-2">
             {notice}
@@ -287,6 +292,7 @@ export function TetherPage() {
         <HopPanel
           at={open}
           verdict={verdict}
+          rig={shown?.rig ?? now.rig}
           close={() => setOpen(undefined)}
           movesOf={movesOf}
           revision={now.revision}

@@ -13,6 +13,9 @@ export type Span = {
   labelled: boolean
 }
 
+/** A small true-to-shape drawing of how a source lies on the programme. */
+export type Frame = Point & { feed: number; width: number; height: number; shape: NonNullable<Feed['shape']> }
+
 export type Grommet = Point & { ref: string; label: string; free: boolean }
 
 export type Plan = {
@@ -22,21 +25,23 @@ export type Plan = {
   rows: Point[]
   spans: Span[]
   plank?: { x: number; top: number; bottom: number; label: string }
-  hubs: (Point & { id: string; label: string; reach: number })[]
+  hubs: (Point & { id: string; label: string; reach: number; above: boolean })[]
   grommets: Grommet[]
+  frames: Frame[]
   ends: { feed: number; from: Point; state: Hop['state'] }[]
   ring: Point
   outs: Point[]
 }
 
-const stages: [Stage, number][] = [
-  ['camera', 0.115],
-  ['socket', 0.115],
-  ['lead', 0.15],
-  ['capture', 0.15],
-  ['port', 0.235],
-  ['picture', 0.105],
-  ['send', 0.13],
+/** The least width of each stage, and of each stretch more in it. */
+const stages: [Stage, number, number][] = [
+  ['camera', 118, 0],
+  ['socket', 118, 0],
+  ['lead', 158, 100],
+  ['capture', 158, 0],
+  ['port', 236, 0],
+  ['picture', 118, 0],
+  ['send', 138, 0],
 ]
 const rowHeight = 84
 const top = 58
@@ -45,9 +50,14 @@ const plugGap = 20
 
 /** plan lays the lines: places come from the stages, nothing is placed by hand. `order` keeps the rows where they are while a change is only held. */
 export function plan(verdict: Verdict, rig: Rig, width: number, order: string[]): Plan {
+  const most = (stage: Stage) =>
+    Math.max(1, ...verdict.feeds.map((f) => f.hops.filter((h) => h.stage === stage).length))
+  const wanted = stages.map(([stage, least, more]) => least + more * Math.max(0, most(stage) - 2))
+  const sum = wanted.reduce((a, b) => a + b, 0)
+  const full = Math.max(width, sum * 0.86 + 16)
   let x = 8
-  const columns = stages.map(([stage, share]) => {
-    const column = { stage, x, width: share * (width - 16) }
+  const columns = stages.map(([stage], i) => {
+    const column = { stage, x, width: (wanted[i]! / sum) * (full - 16) }
     x += column.width
     return column
   })
@@ -63,7 +73,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   // Hubs stand at the middle height of the lines that join there.
   const joined = new Map<string, number[]>()
   verdict.feeds.forEach((f, i) => {
-    for (const hub of hubsOf(f, host?.id)) joined.set(hub, [...(joined.get(hub) ?? []), i])
+    for (const joint of jointsOf(f, host?.id)) joined.set(joint, [...(joined.get(joint) ?? []), i])
   })
   const hubY = new Map(
     [...joined].map(([id, fs]) => [id, fs.reduce((sum, i) => sum + rows[i]!.y, 0) / fs.length]),
@@ -74,23 +84,31 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   const seen = new Map<string, Span>()
   const hubs = new Map<string, Plan['hubs'][number]>()
   const grommets = new Map<string, Grommet>()
+  const frames: Frame[] = []
   verdict.feeds.forEach((f, i) => {
     let at: Point = rows[i]!
+    let merged = false
     f.hops.forEach((hop, index) => {
       const mates = f.hops.filter((h) => h.stage === hop.stage)
       const k = mates.indexOf(hop)
-      const from = Math.max(at.x, k > 0 ? at.x : 0)
+      const slots = most(hop.stage)
+      const begin = columns.find((c) => c.stage === hop.stage)!.x
       const stageEnd = end(hop.stage) - (hop.stage === 'port' ? plankWidth / 2 : 0)
-      const to = from + (stageEnd - from) * share(mates.length, k)
+      const from = Math.max(at.x, k > 0 ? at.x : 0)
+      // Boxes on the way stand below each other, counted from the far end; at the port the way to a hub is the longest.
+      const to =
+        hop.stage === 'port'
+          ? from + (stageEnd - from) * share(mates.length, k)
+          : begin + ((stageEnd - begin) * (slots - mates.length + k + 1)) / slots
       const owner = hop.ref.split('.')[0]!
-      const hub = hop.kind === 'port' && hop.stage === 'port' && hubY.has(owner) ? owner : undefined
+      const hub = jointOf(hop, host?.id)
       const plugs = hub ? joined.get(hub)! : []
-      // Plugs in one hub stand one below the other.
+      // Plugs in one hub or switcher stand one below the other.
       const apart = hub ? (plugs.indexOf(i) - (plugs.length - 1) / 2) * plugGap : 0
       const y = hub ? hubY.get(hub)! + apart : hop.stage === 'picture' ? rows[i]!.y : at.y
       const b = { x: to, y }
       const earlier = seen.get(hop.ref)
-      const shared = hop.stage === 'port' && earlier
+      const shared = earlier && (hop.stage === 'port' || (merged && hop.stage !== 'picture'))
       // The computer takes a line in at a socket and hands it on at the line's own height.
       if (hop.stage === 'picture') at = { x: at.x + plankWidth / 2, y }
       const span: Span = { key: `${f.id}/${index}`, feed: i, hop, index, a: at, b, labelled: !shared }
@@ -103,13 +121,24 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
           y: hubY.get(hub)!,
           label: rig.items.find((it) => it.id === hub)?.label ?? hub,
           reach: 10 + ((plugs.length - 1) / 2) * plugGap,
+          above: hop.stage !== 'port',
         })
       }
       if (hop.kind === 'port' && hop.stage === 'port' && owner === host?.id)
         grommets.set(hop.ref, { ...b, ref: hop.ref, label: hop.label, free: false })
       // Behind a hub the lines run side by side.
       at = hub ? { x: b.x, y: hubY.get(hub)! + (apart / plugGap) * 5 } : b
+      merged ||= !!hub
     })
+    const last = spans.at(-1)
+    if (f.shape && last?.hop.stage === 'picture')
+      frames.push({
+        feed: i,
+        x: last.b.x - 46,
+        y: rows[i]!.y - 27,
+        ...frameSize(f.shape.programme),
+        shape: f.shape,
+      })
     if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
   })
 
@@ -132,11 +161,11 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   const middle = (Math.min(...ys) + Math.max(...ys)) / 2
   const ring = { x: end('picture') + 44, y: middle }
   const outs = verdict.outs.map((_, i) => ({
-    x: width - 10,
+    x: full - 10,
     y: middle + (i - (verdict.outs.length - 1) / 2) * 116,
   }))
   return {
-    width,
+    width: full,
     height: Math.max(bottom + 8, (outs.at(-1)?.y ?? 0) + 60),
     columns,
     rows,
@@ -144,17 +173,27 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
     plank,
     hubs: [...hubs.values()],
     grommets: [...grommets.values()],
+    frames,
     ends,
     ring,
     outs,
   }
 }
 
-function hubsOf(f: Feed, host: string | undefined): string[] {
-  return f.hops.flatMap((h) => {
-    const owner = h.ref.split('.')[0]!
-    return h.stage === 'port' && h.kind === 'port' && owner !== host ? [owner] : []
-  })
+/** Where lines run together: a hub at the port, or a box with several inputs on the way. */
+function jointOf(h: Hop, host: string | undefined): string | undefined {
+  const owner = h.ref.split('.')[0]!
+  if (h.stage === 'port') return h.kind === 'port' && owner !== host ? owner : undefined
+  return h.kind === 'item' ? h.joins : undefined
+}
+
+function jointsOf(f: Feed, host: string | undefined): string[] {
+  return f.hops.flatMap((h) => jointOf(h, host) ?? [])
+}
+
+function frameSize([w, h]: number[]) {
+  const scale = Math.min(36 / w!, 22 / h!)
+  return { width: w! * scale, height: h! * scale }
 }
 
 /** share is how much of what is left of a stage a stretch takes: the way to a hub is the longest. */
@@ -170,9 +209,9 @@ export function rowOrder(verdict: Verdict, rig: Rig): string[] {
   for (const f of verdict.feeds) {
     if (out.includes(f)) continue
     out.push(f)
-    const mine = hubsOf(f, host)
+    const mine = jointsOf(f, host)
     for (const g of verdict.feeds)
-      if (!out.includes(g) && hubsOf(g, host).some((h) => mine.includes(h))) out.push(g)
+      if (!out.includes(g) && jointsOf(g, host).some((h) => mine.includes(h))) out.push(g)
   }
   return out.map((f) => f.id)
 }

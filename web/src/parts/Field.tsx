@@ -1,0 +1,137 @@
+import { useId, useState, type ReactNode } from 'react'
+
+/** A label with what is typed or chosen beside it. */
+export function Row({ label, hint, children }: { label: ReactNode; hint?: ReactNode; children: ReactNode }) {
+  return (
+    <div className="grid grid-cols-[minmax(8rem,11rem)_1fr] items-baseline gap-x-4 border-b border-hair py-1.5 max-sm:grid-cols-1">
+      <span className="text-sm text-muted">{label}</span>
+      <span>
+        <span className="flex flex-wrap items-center gap-x-3 gap-y-1">{children}</span>
+        {hint && <span className="block text-xs text-muted">{hint}</span>}
+      </span>
+    </div>
+  )
+}
+
+type TextProps = {
+  name: string
+  value: string
+  keep: (text: string) => void
+  width?: string
+  unit?: string
+  long?: boolean
+  disabled?: boolean
+  placeholder?: string
+  number?: boolean
+}
+
+/** A text changed in place: kept on Enter or on leaving, put back by Escape. */
+export function Text(p: TextProps) {
+  const [text, setText] = useState<string>()
+  const id = useId()
+  const done = () => {
+    if (text !== undefined && text.trim() !== p.value) p.keep(text.trim())
+    setText(undefined)
+  }
+  const shared = {
+    id,
+    'aria-label': p.name,
+    className: `field ${p.number ? 'text-right' : ''} ${p.width ?? 'w-full'}`,
+    disabled: p.disabled,
+    placeholder: p.placeholder,
+    value: text ?? p.value,
+    onBlur: done,
+  }
+  return (
+    <>
+      {p.long ? (
+        <textarea {...shared} rows={3} onChange={(e) => setText(e.target.value)} />
+      ) : (
+        <input
+          {...shared}
+          inputMode={p.number ? 'decimal' : undefined}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') e.currentTarget.blur()
+            if (e.key === 'Escape') {
+              e.stopPropagation()
+              setText(undefined)
+            }
+          }}
+        />
+      )}
+      {p.unit && <span className="text-sm text-muted">{p.unit}</span>}
+    </>
+  )
+}
+
+/** A number changed in place; an empty field says nothing. What is no number is handed on as it is, to be refused by name. */
+export function Num(
+  p: Omit<TextProps, 'value' | 'keep'> & { value?: number; keep: (v: number | undefined) => void },
+) {
+  const [wrong, setWrong] = useState<string>()
+  return (
+    <>
+      <Text
+        {...p}
+        number
+        width={p.width ?? 'w-24'}
+        value={p.value === undefined ? '' : String(p.value)}
+        keep={(text) => {
+          const v = Number(text.replace(',', '.'))
+          if (text !== '' && !Number.isFinite(v)) return setWrong(text)
+          setWrong(undefined)
+          p.keep(text === '' ? undefined : v)
+        }}
+      />
+      {wrong !== undefined && (
+        <span role="alert" className="text-sm text-snapped">
+          {p.name}: “{wrong}” is not a number
+        </span>
+      )}
+    </>
+  )
+}
+
+/** One of several, chosen in place. */
+export function Choice<T extends string>(p: {
+  name: string
+  value: T
+  options: readonly (readonly [T, string])[]
+  keep: (v: T) => void
+  disabled?: boolean
+}) {
+  const known = p.options.some(([v]) => v === p.value)
+  return (
+    <select
+      className="field"
+      aria-label={p.name}
+      value={p.value}
+      disabled={p.disabled}
+      onChange={(e) => p.keep(e.target.value as T)}
+    >
+      {!known && <option value={p.value}>{p.value}</option>}
+      {p.options.map(([v, label]) => (
+        <option key={v} value={v}>
+          {label}
+        </option>
+      ))}
+    </select>
+  )
+}
+
+/** Yes or no, with its words. */
+export function Tick(p: { label: string; value: boolean; keep: (v: boolean) => void; disabled?: boolean }) {
+  return (
+    <label className="flex items-center gap-2">
+      <input
+        type="checkbox"
+        className="h-4 w-4 accent-[var(--ink)]"
+        checked={p.value}
+        disabled={p.disabled}
+        onChange={(e) => p.keep(e.target.checked)}
+      />
+      {p.label}
+    </label>
+  )
+}

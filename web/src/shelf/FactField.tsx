@@ -1,0 +1,109 @@
+import { useState } from 'react'
+import type { Gear } from '../api/client'
+import { Row } from '../parts/Field'
+import { figure } from '../tether/figures'
+import { words } from '../words'
+
+const w = words.shelf
+
+export type Fact = NonNullable<Gear['freeGB']>
+type Long = { value: number; low?: number; high?: number; from?: string; at?: string }
+
+export const long = (f: Fact | undefined): Long | undefined =>
+  f === undefined ? undefined : typeof f === 'number' ? { value: f } : (f as Long)
+
+/** A fact as it stands: estimates look different from measured ones. */
+export function factText(f: Fact | undefined, unit: string): string {
+  const l = long(f)
+  if (!l) return w.notSaid
+  const from = l.from ?? 'given'
+  const text = figure(
+    { value: l.value, low: l.low ?? l.value, high: l.high ?? l.value },
+    unit,
+    from === 'estimate',
+  )
+  return `${text} · ${words.from[from] ?? from}${l.at ? ` ${l.at}` : ''}`
+}
+
+/** A number with where it comes from, changed in place: typed as given, or as measured on a day. */
+export function FactField(p: {
+  name: string
+  label?: string
+  unit: string
+  fact: Fact | undefined
+  keep: (f: Fact | undefined, what: string) => void
+}) {
+  const [open, setOpen] = useState(false)
+  const [value, setValue] = useState('')
+  const [from, setFrom] = useState('measured')
+  const [at, setAt] = useState(new Date().toISOString().slice(0, 10))
+  const label = p.label ?? p.name
+  const v = Number(value.replace(',', '.'))
+  const ok = value.trim() !== '' && Number.isFinite(v)
+  return (
+    <Row label={p.name}>
+      <span className={long(p.fact)?.from === 'estimate' ? 'italic' : ''}>{factText(p.fact, p.unit)}</span>
+      {!open && (
+        <button
+          className="quiet text-xs"
+          aria-label={`${words.hop.edit}: ${label}`}
+          onClick={() => {
+            setValue(String(long(p.fact)?.value ?? ''))
+            setOpen(true)
+          }}
+        >
+          {words.hop.edit}
+        </button>
+      )}
+      {open && (
+        <form
+          className="flex w-full flex-wrap items-center gap-2"
+          onSubmit={(e) => {
+            e.preventDefault()
+            if (!ok) return
+            const fact = { value: v, from, ...(from === 'measured' ? { at } : {}) } as Fact
+            p.keep(fact, `${p.name}: ${value} ${p.unit}, ${words.from[from]}`)
+            setOpen(false)
+          }}
+        >
+          <input
+            className="field w-24 text-right"
+            aria-label={label}
+            autoFocus
+            inputMode="decimal"
+            value={value}
+            onChange={(e) => setValue(e.target.value)}
+          />
+          {p.unit}
+          <select
+            className="field"
+            aria-label={`${w.from} ${label}`}
+            value={from}
+            onChange={(e) => setFrom(e.target.value)}
+          >
+            {['measured', 'data-sheet', 'given', 'estimate'].map((f) => (
+              <option key={f} value={f}>
+                {words.from[f]}
+              </option>
+            ))}
+          </select>
+          {from === 'measured' && (
+            <input
+              type="date"
+              className="field"
+              aria-label={`${w.on} ${label}`}
+              value={at}
+              onChange={(e) => setAt(e.target.value)}
+            />
+          )}
+          <button className="act text-sm" disabled={!ok}>
+            {w.keep}
+          </button>
+          <button type="button" className="act text-sm" onClick={() => setOpen(false)}>
+            {words.hop.close}
+          </button>
+        </form>
+      )}
+    </Row>
+  )
+}

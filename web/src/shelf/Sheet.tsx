@@ -1,0 +1,461 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, type Entry, Failure, type Gear, type Port, type Shelved } from '../api/client'
+import { Choice, Num, Row, Text, Tick } from '../parts/Field'
+import { Problems } from '../parts/Frame'
+import { FactField } from './FactField'
+import { ModeList } from './ModeList'
+import { Readings } from './Readings'
+import { words } from '../words'
+
+const w = words.shelf
+const pairs = <T extends string>(o: Record<T, string>) => Object.entries(o) as [T, string][]
+const notSaid = ['', w.notSaid] as const
+
+/** One spec sheet, changed in place; every change is a new state of the entry. */
+export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () => void; remove: () => void }) {
+  const queries = useQueryClient()
+  const { entry: e, revision } = shelved
+  const g = e.gear
+  const save = useMutation({
+    mutationFn: (x: { entry: Entry; what: string }) => api.saveOnShelf(x.entry, revision, x.what),
+    retry: (_, err) => err instanceof Failure && err.away,
+    retryDelay: 1500,
+    onSuccess: () => queries.invalidateQueries({ queryKey: ['shelf'] }),
+    onError: (err) => {
+      if (err instanceof Failure && err.status === 409)
+        void queries.invalidateQueries({ queryKey: ['shelf'] })
+    },
+  })
+  const put = (part: Partial<Entry>, what: string) => save.mutate({ entry: { ...e, ...part }, what })
+  const set = (part: Partial<Gear>, what: string) => put({ gear: { ...g, ...part } }, what)
+  const setPort = (i: number, part: Partial<Port>, what: string) =>
+    set({ ports: g.ports?.map((p, k) => (k === i ? { ...p, ...part } : p)) }, what)
+  const shoots = ['camera', 'phone', 'webcam', 'console', 'player', 'computer'].includes(g.kind)
+  const captures = ['capture', 'switcher', 'card'].includes(g.kind)
+  return (
+    <article data-testid="sheet">
+      <div className="flex flex-wrap items-start justify-between gap-4">
+        <div className="min-w-0 flex-1">
+          <Text
+            name={w.name}
+            value={g.name}
+            width="w-full text-xl font-semibold"
+            keep={(v) => v && set({ name: v }, `${w.name}: ${v}`)}
+          />
+          <p className="mt-1 text-xs text-muted">
+            {w.state(revision)} · {shelved.what}
+          </p>
+        </div>
+        <div className="flex gap-4 text-sm">
+          <button className="quiet" onClick={copy}>
+            {w.duplicate}
+          </button>
+          <button className="quiet" onClick={remove}>
+            {w.remove}
+          </button>
+        </div>
+      </div>
+      {save.error && (
+        <div className="mt-3 border-l-4 border-snapped pl-4">
+          <Problems error={save.error as Failure} />
+        </div>
+      )}
+      {save.isPending && save.failureCount > 0 && (
+        <p role="status" className="mt-2 text-sm text-muted">
+          {words.board.waiting}
+        </p>
+      )}
+      <div className="mt-4 grid gap-x-10 gap-y-6 xl:grid-cols-2">
+        <div className="space-y-6">
+          <Group title={w.what}>
+            <Row label={w.kind}>
+              <Choice
+                name={w.kind}
+                value={g.kind as string}
+                options={pairs(w.kinds)}
+                keep={(v) => set({ kind: v as Gear['kind'] }, `${w.kind}: ${v}`)}
+              />
+            </Row>
+            <Row label={w.owned}>
+              <Tick
+                label={w.mine}
+                value={e.owned}
+                keep={(v) => put({ owned: v }, v ? w.nowMine : w.notMine)}
+              />
+              <Num
+                name={w.count}
+                value={e.count}
+                width="w-16"
+                unit={w.pieces}
+                keep={(v) => put({ count: v }, `${w.count}: ${v ?? 1}`)}
+              />
+            </Row>
+            <Row label={w.price}>
+              <Text
+                name={w.price}
+                value={e.price?.amount ?? ''}
+                width="w-24"
+                number
+                keep={(v) =>
+                  put(
+                    { price: v ? { amount: v, currency: e.price?.currency ?? 'EUR' } : undefined },
+                    `${w.price}: ${v || w.notSaid}`,
+                  )
+                }
+              />
+              <Text
+                name={words.show.currency}
+                value={e.price?.currency ?? 'EUR'}
+                width="w-16"
+                keep={(v) =>
+                  e.price &&
+                  put({ price: { ...e.price, currency: v.toUpperCase() } }, `${words.show.currency}: ${v}`)
+                }
+              />
+            </Row>
+            {shoots && (
+              <Row label={w.clean}>
+                <Choice
+                  name={w.clean}
+                  value={g.clean ?? 'unknown'}
+                  options={pairs(w.cleans)}
+                  keep={(v) => set({ clean: v }, `${w.clean}: ${w.cleans[v]}`)}
+                />
+              </Row>
+            )}
+            {shoots && (
+              <Row label={w.protected}>
+                <Choice
+                  name={w.protected}
+                  value={g.protected ?? ''}
+                  options={[notSaid, ...pairs(w.protections)]}
+                  keep={(v) => set({ protected: v || undefined }, `${w.protected}: ${v || w.notSaid}`)}
+                />
+              </Row>
+            )}
+            {captures && (
+              <Row label={w.oddSizes}>
+                <Choice
+                  name={w.oddSizes}
+                  value={g.oddSizes ?? 'unknown'}
+                  options={pairs(w.hows)}
+                  keep={(v) => set({ oddSizes: v }, `${w.oddSizes}: ${w.hows[v]}`)}
+                />
+              </Row>
+            )}
+            {g.kind === 'switcher' && (
+              <Row label={w.overview}>
+                <Choice
+                  name={w.overview}
+                  value={g.overview ?? 'unknown'}
+                  options={pairs(w.yesNo)}
+                  keep={(v) => set({ overview: v }, `${w.overview}: ${w.yesNo[v]}`)}
+                />
+              </Row>
+            )}
+            <Row label={w.driver}>
+              <Choice
+                name={w.driver}
+                value={g.driver ?? ''}
+                options={[notSaid, ...pairs(w.drivers)]}
+                keep={(v) => set({ driver: v || undefined }, `${w.driver}: ${v || w.notSaid}`)}
+              />
+            </Row>
+            <Row label={w.listedAs}>
+              <Text
+                name={w.listedAs}
+                value={g.listedAs ?? ''}
+                width="w-56"
+                keep={(v) => set({ listedAs: v || undefined }, `${w.listedAs}: ${v}`)}
+              />
+              <Tick
+                label={w.opensSmall}
+                value={!!g.opensSmall}
+                keep={(v) => set({ opensSmall: v || undefined }, w.opensSmall)}
+              />
+              <Tick
+                label={w.shares}
+                value={!!g.shares}
+                keep={(v) => set({ shares: v || undefined }, w.shares)}
+              />
+            </Row>
+          </Group>
+          <Group title={w.power}>
+            <FactField
+              name={w.draw}
+              unit="W"
+              fact={g.power?.drawW}
+              keep={(f, what) => set({ power: { ...g.power, drawW: f } }, what)}
+            />
+            {g.power?.battery && (
+              <>
+                <FactField
+                  name={w.mAh}
+                  unit="mAh"
+                  fact={g.power.battery.mAh}
+                  keep={(f, what) =>
+                    f !== undefined &&
+                    set({ power: { ...g.power, battery: { ...g.power!.battery!, mAh: f } } }, what)
+                  }
+                />
+                <FactField
+                  name={w.volts}
+                  unit="V"
+                  fact={g.power.battery.volts}
+                  keep={(f, what) =>
+                    f !== undefined &&
+                    set({ power: { ...g.power, battery: { ...g.power!.battery!, volts: f } } }, what)
+                  }
+                />
+              </>
+            )}
+            <Row label={w.mains}>
+              <Choice
+                name={w.mains}
+                value={g.power?.mains ?? 'unknown'}
+                options={pairs(w.mainsWays)}
+                keep={(v) => set({ power: { ...g.power, mains: v } }, `${w.mains}: ${w.mainsWays[v]}`)}
+              />
+            </Row>
+            {g.power?.battery && <p className="mt-2 border-l-4 border-taut pl-2 text-sm">{w.lithium}</p>}
+          </Group>
+          {shoots && g.kind !== 'computer' && (
+            <Group title={w.habits}>
+              <FactField
+                name={w.recordLimit}
+                unit="min"
+                fact={g.recordLimitMinutes}
+                keep={(f, what) => set({ recordLimitMinutes: f }, what)}
+              />
+              <Row label={w.standby}>
+                <Choice
+                  name={w.standby}
+                  value={g.standby?.does ?? ''}
+                  options={[notSaid, ...pairs(w.standbys)]}
+                  keep={(v) =>
+                    set(
+                      { standby: v ? { ...g.standby, does: v } : undefined },
+                      `${w.standby}: ${v || w.notSaid}`,
+                    )
+                  }
+                />
+              </Row>
+              <Settings g={g} set={set} />
+            </Group>
+          )}
+          <Group title={w.notes}>
+            <Text
+              long
+              name={w.notes}
+              value={g.notes ?? ''}
+              keep={(v) => set({ notes: v || undefined }, w.notes)}
+            />
+          </Group>
+        </div>
+        <div className="space-y-6">
+          <Group title={w.used}>
+            {shelved.uses.length === 0 && <p className="py-2 text-sm text-muted">{w.notUsed}</p>}
+            <ul className="text-sm">
+              {shelved.uses.map((u) => (
+                <li key={`${u.rig}/${u.item}`} className="border-b border-hair py-1">
+                  <Link className="quiet" to={`/rigs/${u.rig}`}>
+                    {u.name}
+                  </Link>
+                  : {u.label}{' '}
+                  <span className="text-muted">
+                    {u.frozen ? w.frozen : u.revision < revision ? w.older(u.revision) : w.current}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </Group>
+          <Readings gear={g} keep={(gear, what) => put({ gear }, what)} />
+          <Group title={w.sockets}>
+            {!g.ports?.length && <p className="py-2 text-sm text-muted">{w.noSockets}</p>}
+            {g.ports?.map((p, i) => (
+              <div key={p.id} className="border-b border-hair py-2" data-port={p.id}>
+                <p className="font-semibold">
+                  {p.label || p.id}{' '}
+                  <span className="text-xs font-normal text-muted">
+                    {w.connectors[p.connector] ?? p.connector}, {w.directions[p.direction]}
+                    {p.loopOf ? `, ${w.passes} ${p.loopOf}` : ''}
+                    {p.scaler ? `, ${w.scales}` : ''}
+                  </span>
+                </p>
+                {p.connector.startsWith('hdmi') && (
+                  <FactField
+                    name={w.maxRate}
+                    label={`${w.maxRate} ${p.id}`}
+                    unit="MHz"
+                    fact={p.hdmi?.maxTmdsMHz}
+                    keep={(f, what) => setPort(i, { hdmi: { ...p.hdmi, maxTmdsMHz: f } }, `${p.id}: ${what}`)}
+                  />
+                )}
+                {p.sdi && (
+                  <Row label={w.link}>
+                    <Choice
+                      name={`${w.link} ${p.id}`}
+                      value={p.sdi.link}
+                      options={(['SD', 'HD', '3G', '6G', '12G', 'unknown'] as const).map(
+                        (x) => [x, x] as const,
+                      )}
+                      keep={(v) => setPort(i, { sdi: { ...p.sdi!, link: v } }, `${p.id}: ${v}`)}
+                    />
+                    <Choice
+                      name={`${w.level} ${p.id}`}
+                      value={p.sdi.level ?? 'unknown'}
+                      options={pairs(w.levels)}
+                      keep={(v) => setPort(i, { sdi: { ...p.sdi!, level: v } }, `${p.id}: ${w.levels[v]}`)}
+                    />
+                  </Row>
+                )}
+                {p.usb && (
+                  <Row label="USB">
+                    <Choice
+                      name={`${w.speed} ${p.id}`}
+                      value={p.usb.speed}
+                      options={pairs(w.speeds)}
+                      keep={(v) => setPort(i, { usb: { ...p.usb!, speed: v } }, `${p.id}: ${w.speeds[v]}`)}
+                    />
+                    {p.direction === 'upstream' && (
+                      <Choice
+                        name={`${w.transfer} ${p.id}`}
+                        value={p.usb.transfer ?? 'unknown'}
+                        options={pairs(w.transfers)}
+                        keep={(v) =>
+                          setPort(i, { usb: { ...p.usb!, transfer: v } }, `${p.id}: ${w.transfers[v]}`)
+                        }
+                      />
+                    )}
+                  </Row>
+                )}
+                {(p.direction === 'in' || p.direction === 'out') && (
+                  <ModeList
+                    port={p}
+                    keep={(modes, what) => setPort(i, { modes, modesFrom: p.modesFrom }, `${p.id}: ${what}`)}
+                  />
+                )}
+              </div>
+            ))}
+          </Group>
+          {!!g.delivers?.length && (
+            <Group title={w.delivers}>
+              <ul className="text-sm">
+                {g.delivers.map((d, i) => (
+                  <li key={i} className="border-b border-hair py-0.5">
+                    {d.format} {d.width}×{d.height} {w.upTo} {d.maxRate}
+                  </li>
+                ))}
+              </ul>
+            </Group>
+          )}
+          <Whole entry={e} keep={(entry) => save.mutate({ entry, what: w.asText })} error={!!save.error} />
+        </div>
+      </div>
+    </article>
+  )
+}
+
+function Group({ title, children }: { title: string; children: React.ReactNode }) {
+  return (
+    <section>
+      <h2 className="border-b border-ink pb-1 font-semibold">{title}</h2>
+      {children}
+    </section>
+  )
+}
+
+/** Settings of the device that matter for a show, as it comes. */
+function Settings({ g, set }: { g: Gear; set: (part: Partial<Gear>, what: string) => void }) {
+  const all = g.settings ?? []
+  const left = Object.keys(w.settings).filter((id) => !all.some((s) => s.id === id))
+  return (
+    <>
+      {all.map((s, i) => (
+        <Row key={s.id} label={s.label || w.settings[s.id] || s.id}>
+          <Text
+            name={`${w.comes} ${s.label || w.settings[s.id] || s.id}`}
+            value={s.as ?? ''}
+            placeholder={words.shelf.unknown}
+            width="w-28"
+            keep={(v) =>
+              set(
+                { settings: all.map((x, k) => (k === i ? { ...x, as: v || undefined } : x)) },
+                `${s.id}: ${v || w.unknown}`,
+              )
+            }
+          />
+          {!!s.excludes?.length && (
+            <span className="text-xs text-muted">
+              {w.excludes} {s.excludes.map((x) => w.settings[x] ?? x).join(', ')}
+            </span>
+          )}
+          <button
+            className="quiet text-xs"
+            onClick={() => set({ settings: all.filter((_, k) => k !== i) }, `${w.without} ${s.id}`)}
+          >
+            {words.show.remove}
+          </button>
+        </Row>
+      ))}
+      {left.length > 0 && (
+        <Row label={w.addSetting}>
+          <Choice
+            name={w.addSetting}
+            value=""
+            options={[['', w.choosePart], ...left.map((id) => [id, w.settings[id]!] as const)]}
+            keep={(id) => id && set({ settings: [...all, { id }] }, `${w.addSetting}: ${id}`)}
+          />
+        </Row>
+      )}
+    </>
+  )
+}
+
+/** The whole sheet as text, for what has no field of its own. */
+function Whole({ entry, keep, error }: { entry: Entry; keep: (e: Entry) => void; error: boolean }) {
+  const [text, setText] = useState<string>()
+  const [wrong, setWrong] = useState('')
+  if (text === undefined)
+    return (
+      <button className="quiet text-sm" onClick={() => setText(JSON.stringify(entry.gear, null, 2))}>
+        {w.whole}
+      </button>
+    )
+  return (
+    <section>
+      <textarea
+        className="field w-full font-mono text-xs"
+        aria-label={w.whole}
+        rows={18}
+        value={text}
+        onChange={(e) => setText(e.target.value)}
+      />
+      {wrong && (
+        <p role="alert" className="text-sm text-snapped">
+          {wrong}
+        </p>
+      )}
+      <div className="flex gap-3 text-sm">
+        <button
+          className="act"
+          onClick={() => {
+            try {
+              keep({ ...entry, gear: JSON.parse(text) as Gear })
+              setWrong('')
+            } catch (err) {
+              setWrong(`${w.notJSON} ${(err as Error).message}`)
+            }
+          }}
+        >
+          {w.keepText}
+        </button>
+        <button className="act" onClick={() => setText(undefined)}>
+          {error ? w.drop : words.list.close}
+        </button>
+      </div>
+    </section>
+  )
+}

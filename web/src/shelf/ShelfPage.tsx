@@ -1,0 +1,242 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
+import { api, type Entry, type Failure, type Shelved, shelfAddress } from '../api/client'
+import { Frame, Problems } from '../parts/Frame'
+import { words } from '../words'
+import { Compare } from './Compare'
+import { Sheet } from './Sheet'
+
+const w = words.shelf
+
+/** What is owned, or could be bought: spec sheets, searched, compared, changed in place. */
+export function ShelfPage() {
+  const queries = useQueryClient()
+  const [search, setSearch] = useSearchParams()
+  const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => api.shelf() })
+  const [find, setFind] = useState('')
+  const [kind, setKind] = useState('')
+  const [mine, setMine] = useState(false)
+  const [gone, setGone] = useState<Entry>()
+  const file = useRef<HTMLInputElement>(null)
+  const again = () => queries.invalidateQueries({ queryKey: ['shelf'] })
+  const look = (ids: (string | undefined)[]) => {
+    const next = ids.filter((x): x is string => !!x)
+    setSearch(next.length ? { open: next.join(',') } : {})
+  }
+  const open = (search.get('open') ?? '').split(',').filter(Boolean)
+  const all = shelf.data ?? []
+  const at = (id?: string) => all.find((s) => s.entry.id === id)
+  const left = at(open[0])
+  const right = at(open[1])
+
+  const copy = useMutation({
+    mutationFn: (id: string) => api.copyOnShelf(id),
+    onSuccess: async (s) => {
+      await again()
+      look([s.entry.id])
+    },
+  })
+  const remove = useMutation({
+    mutationFn: (e: Entry) => api.takeOffShelf(e.id),
+    onSuccess: (_, e) => {
+      setGone(e)
+      look([])
+      void again()
+    },
+  })
+  const restore = useMutation({
+    mutationFn: (e: Entry) => api.backOnShelf(e.id),
+    onSuccess: (_, e) => {
+      setGone(undefined)
+      void again().then(() => look([e.id]))
+    },
+  })
+  const add = useMutation({
+    mutationFn: () =>
+      api.putOnShelf({
+        id: 'new-thing',
+        owned: true,
+        gear: { kind: kind || 'camera', name: w.newName } as Entry['gear'],
+      }),
+    onSuccess: async (s) => {
+      await again()
+      setFind('')
+      look([s.entry.id])
+    },
+  })
+  const bring = useMutation({
+    mutationFn: async (f: File) => api.importShelf(await f.text()),
+    onSuccess: async (list) => {
+      await again()
+      look([list[0]?.entry.id])
+    },
+  })
+  const failed = [copy, remove, restore, add, bring].find((m) => m.error)
+  const words_ = find.toLowerCase().split(/\s+/).filter(Boolean)
+  const shown = all.filter(
+    ({ entry: e }) =>
+      (!kind || e.gear.kind === kind) &&
+      (!mine || e.owned) &&
+      words_.every((x) =>
+        `${e.gear.name} ${e.gear.kind} ${e.gear.notes ?? ''} ${e.gear.listedAs ?? ''}`
+          .toLowerCase()
+          .includes(x),
+      ),
+  )
+  const kinds = [...new Set(all.map((s) => s.entry.gear.kind))]
+  return (
+    <Frame>
+      <main className="px-6 pb-24 max-sm:px-4">
+        <section className="flex flex-wrap items-end justify-between gap-4 py-5">
+          <div>
+            <h1 className="text-2xl font-semibold tracking-tight">{w.title}</h1>
+            <p className="mt-1 text-muted">
+              {shelf.data ? w.settled(all.filter((s) => s.entry.owned).length, all.length) : w.lead}
+            </p>
+          </div>
+          <div className="flex flex-wrap gap-3 text-sm">
+            <button className="act" onClick={() => file.current?.click()}>
+              {w.import}
+            </button>
+            <input
+              ref={file}
+              type="file"
+              accept=".json,.csv"
+              aria-label={w.import}
+              className="hidden"
+              onChange={(e) => {
+                const f = e.target.files?.[0]
+                if (f) bring.mutate(f)
+                e.target.value = ''
+              }}
+            />
+            <a className="act" href={shelfAddress('json', open)} download>
+              {open.length ? w.exportOpen : w.export} JSON
+            </a>
+            <a className="act" href={shelfAddress('csv', open)} download>
+              {open.length ? w.exportOpen : w.export} CSV
+            </a>
+            <button className="act act-main" onClick={() => add.mutate()}>
+              {w.add}
+            </button>
+          </div>
+        </section>
+        {failed && (
+          <div className="mb-4 border-l-4 border-snapped pl-4">
+            <Problems error={failed.error as Failure} />
+            <button className="quiet mt-1 text-sm" onClick={() => failed.reset()}>
+              {words.list.close}
+            </button>
+          </div>
+        )}
+        {gone && (
+          <p role="status" className="mb-4 bg-wash px-4 py-2">
+            {w.gone(gone.gear.name)}{' '}
+            <button className="quiet font-semibold" onClick={() => restore.mutate(gone)}>
+              {words.list.undo}
+            </button>
+          </p>
+        )}
+        <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[21rem_minmax(0,1fr)]">
+          <section aria-label={w.title}>
+            <input
+              className="field w-full"
+              type="search"
+              aria-label={w.find}
+              placeholder={w.find}
+              value={find}
+              onChange={(e) => setFind(e.target.value)}
+            />
+            <div className="mt-2 flex items-center justify-between gap-3 text-sm">
+              <select
+                className="field"
+                aria-label={w.kind}
+                value={kind}
+                onChange={(e) => setKind(e.target.value)}
+              >
+                <option value="">{w.allKinds}</option>
+                {kinds.map((k) => (
+                  <option key={k} value={k}>
+                    {w.kinds[k] ?? k}
+                  </option>
+                ))}
+              </select>
+              <label className="flex items-center gap-2">
+                <input
+                  type="checkbox"
+                  className="accent-[var(--ink)]"
+                  checked={mine}
+                  onChange={(e) => setMine(e.target.checked)}
+                />
+                {w.onlyMine}
+              </label>
+            </div>
+            {shelf.error && <Problems error={shelf.error} />}
+            {shelf.isLoading && (
+              <p role="status" className="mt-4 text-muted">
+                {w.loading}
+              </p>
+            )}
+            {shelf.data && shown.length === 0 && <p className="mt-4 text-muted">{w.nothing}</p>}
+            <ul className="mt-3 border-t border-hair">
+              {shown.map((s) => (
+                <Line key={s.entry.id} shelved={s} open={open} look={look} />
+              ))}
+            </ul>
+          </section>
+          <section className="min-w-0">
+            {!left && <p className="mt-8 text-muted">{w.choose}</p>}
+            {left && right && <Compare left={left} right={right} close={() => look([left.entry.id])} />}
+            {left && !right && (
+              <Sheet
+                key={`${left.entry.id}/${left.revision}`}
+                shelved={left}
+                copy={() => copy.mutate(left.entry.id)}
+                remove={() => remove.mutate(left.entry)}
+              />
+            )}
+          </section>
+        </div>
+      </main>
+    </Frame>
+  )
+}
+
+function Line({
+  shelved: { entry: e },
+  open,
+  look,
+}: {
+  shelved: Shelved
+  open: string[]
+  look: (ids: string[]) => void
+}) {
+  const chosen = open.includes(e.id)
+  return (
+    <li className={`flex items-baseline gap-3 border-b border-hair py-1.5 pl-2 ${chosen ? 'bg-wash' : ''}`}>
+      <button
+        className="min-w-0 flex-1 text-left"
+        aria-current={chosen}
+        onClick={() => look([e.id])}
+        title={e.gear.name}
+      >
+        <span className="block truncate font-semibold">{e.gear.name}</span>
+        <span className="block truncate text-xs text-muted">
+          {w.kinds[e.gear.kind] ?? e.gear.kind}
+          {e.owned ? ` · ${w.owned}${e.count && e.count > 1 ? ` ×${e.count}` : ''}` : ''}
+          {e.price ? ` · ${e.price.amount} ${e.price.currency}` : ''}
+        </span>
+      </button>
+      {open.length > 0 && !chosen && (
+        <button
+          className="quiet pr-2 text-xs"
+          aria-label={`${w.compare} ${e.gear.name}`}
+          onClick={() => look([open[0]!, e.id])}
+        >
+          {w.compare}
+        </button>
+      )}
+    </li>
+  )
+}
