@@ -83,7 +83,13 @@ func faulty(t *rapid.T) *rig.Rig {
 		stick.Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}
 		stick.Set.Deliver["usb"] = rig.Deliver{Format: rapid.SampledFrom([]picture.Format{picture.YUY2, picture.NV12}).Draw(t, "format")}
 		r.Leads[2*i].LengthM = fact.Exactly(rapid.SampledFrom([]float64{2, 16}).Draw(t, "length"))
-		r.Leads[2*i].Grade = rapid.SampledFrom([]string{"high-speed", "standard"}).Draw(t, "grade")
+		r.Leads[2*i].Grade = rapid.SampledFrom([]string{"high-speed", "standard", "active"}).Draw(t, "grade")
+		if r.Leads[2*i].Grade == "active" {
+			r.Leads[2*i].Direction = rapid.SampledFrom([]string{"right", "wrong"}).Draw(t, "direction")
+		}
+		if rapid.Bool().Draw(t, "sleepy") {
+			cam.Gear.Settings = []gear.Setting{{ID: "auto-power-off", As: "on"}}
+		}
 		if i == 0 && rapid.Bool().Draw(t, "slow socket") {
 			r.Leads[1].To = "pc.slow"
 		}

@@ -50,16 +50,16 @@ func (p *pass) shapeWords(w *walk, sh *Shape, stretched bool, enlarged float64) 
 	}
 	var parts []string
 	if sh.At.W < 0.9995 {
-		parts = append(parts, p.say("borders at the sides: it fills %s %% of the width", num(round1(sh.At.W*100))))
+		parts = append(parts, p.say("borders at the sides: it fills %s % of the width", num(round1(sh.At.W*100))))
 	}
 	if sh.At.H < 0.9995 {
-		parts = append(parts, p.say("borders above and below: it fills %s %% of the height", num(round1(sh.At.H*100))))
+		parts = append(parts, p.say("borders above and below: it fills %s % of the height", num(round1(sh.At.H*100))))
 	}
 	if sh.Shows.W < 0.9995 {
-		parts = append(parts, p.say("the sides are cut: %s %% of the width is kept", num(round1(sh.Shows.W*100))))
+		parts = append(parts, p.say("the sides are cut: %s % of the width is kept", num(round1(sh.Shows.W*100))))
 	}
 	if sh.Shows.H < 0.9995 {
-		parts = append(parts, p.say("top and bottom are cut: %s %% of the height is kept", num(round1(sh.Shows.H*100))))
+		parts = append(parts, p.say("top and bottom are cut: %s % of the height is kept", num(round1(sh.Shows.H*100))))
 	}
 	if stretched {
 		parts = append(parts, "pulled out of shape")

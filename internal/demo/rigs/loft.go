@@ -38,7 +38,9 @@ var hd = []picture.Mode{mode(1920, 1080, f5994), mode(1920, 1080, picture.R(60))
 
 var cameraA = gear.Gear{Kind: gear.Camera, Name: "Loft camera A", Clean: gear.AfterSetting,
 	Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMID, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)},
-		Modes: []picture.Mode{mode(3840, 2160, f2997), mode(3840, 2160, picture.R(25)), mode(1920, 1080, f5994), mode(1920, 1080, picture.R(50)), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25))}}},
+		Modes: []picture.Mode{mode(3840, 2160, f2997), mode(3840, 2160, picture.R(25)), mode(1920, 1080, f5994), mode(1920, 1080, picture.R(50)), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25))}},
+		{ID: "usb", Label: "USB", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},
+	Delivers: []gear.Delivery{{Format: picture.MJPEG, Width: 1280, Height: 720, MaxRate: picture.R(30)}}, USBWay: "webcam", Driver: "none",
 	Power: &gear.Power{DrawW: p(fact.Est(6.5, 5, 8)), Mains: gear.MainsDummy, Battery: &gear.BatteryPack{MAh: fact.Known(1080, fact.DataSheet), Volts: fact.Known(7.2, fact.DataSheet)}}}
 
 var cameraB = gear.Gear{Kind: gear.Camera, Name: "Loft camera B", Clean: gear.AlwaysClean,
