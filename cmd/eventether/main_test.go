@@ -1,12 +1,9 @@
 package main
 
 import (
-	"bytes"
 	"encoding/json"
-	"errors"
 	"os"
 	"path/filepath"
-	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -21,19 +18,7 @@ import (
 // run judges one document from standard input and gives the exit status, the output and the error text.
 func run(t *testing.T, input string, args ...string) (int, string, string) {
 	t.Helper()
-	c := judgeCommand()
-	var out bytes.Buffer
-	c.SetIn(strings.NewReader(input))
-	c.SetOut(&out)
-	c.SetArgs(args)
-	c.SilenceErrors, c.SilenceUsage = true, true
-	err := c.Execute()
-	var e *exit
-	if errors.As(err, &e) {
-		return e.status, out.String(), e.Error()
-	}
-	require.NoError(t, err)
-	return exitHolds, out.String(), ""
+	return command(t, judgeCommand(), []byte(input), args...)
 }
 
 func text(t *testing.T, r *rig.Rig) string {

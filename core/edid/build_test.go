@@ -44,31 +44,12 @@ func (b *builder) text(tag byte, s string) *builder {
 	return b.put(d)
 }
 
-// dtd is a detailed timing from totals; the porches are made up within the blanking.
-func dtd(w, h, hTotal, vTotal int, clock int64, interlaced bool) []byte {
-	if interlaced {
-		h, vTotal = h/2, vTotal/2
-	}
-	hb, vb := hTotal-w, vTotal-h
-	front, sync := hb/4, hb/4
-	d := make([]byte, 18)
-	d[0], d[1] = byte(clock/10000), byte(clock/10000>>8)
-	d[2], d[3], d[4] = byte(w), byte(hb), byte(w>>8<<4|hb>>8)
-	d[5], d[6], d[7] = byte(h), byte(vb), byte(h>>8<<4|vb>>8)
-	d[8], d[9] = byte(front), byte(sync)
-	d[10] = 2<<4 | 3
-	d[11] = byte(front>>8<<6 | sync>>8<<4)
-	d[12], d[13], d[14] = 0x58, 0x54, 0x21
-	d[17] = 0x1e
-	if interlaced {
-		d[17] |= 0x80
-	}
-	return d
+// dtd is a detailed timing from totals.
+func dtd(w, h, hTotal, vTotal int, clock int64) []byte {
+	return detailed(&hdmi.Timing{Width: w, Height: h, HTotal: hTotal, VTotal: vTotal, ClockHz: clock})
 }
 
-func dtdOf(t *hdmi.Timing) []byte {
-	return dtd(t.Width, t.Height, t.HTotal, t.VTotal, t.ClockHz, t.Interlaced)
-}
+func dtdOf(t *hdmi.Timing) []byte { return detailed(t) }
 
 func (b *builder) block(tag int, body ...byte) *builder {
 	b.data = append(append(b.data, byte(tag<<5|len(body))), body...)
@@ -94,23 +75,15 @@ func (b *builder) extension() *builder {
 	return b
 }
 
-func sum(block []byte) {
-	var s byte
-	for _, c := range block[:127] {
-		s += c
-	}
-	block[127] = -s
-}
-
 func (b *builder) bytes() []byte {
 	for b.descriptor < 126 {
 		b.put([]byte{0, 0, 0, 0x10, 0})
 	}
 	b.base[126] = byte(len(b.blocks))
-	sum(b.base[:])
+	seal(b.base[:])
 	out := append([]byte(nil), b.base[:]...)
 	for _, e := range b.blocks {
-		sum(e)
+		seal(e)
 		out = append(out, e...)
 	}
 	return out
@@ -131,6 +104,6 @@ func capture4K() *builder {
 		extended(0x05, 0xc3, 0x00).
 		extended(0x06, 0x0d, 0x01).
 		extended(0x0f, 0x01)
-	b.timings = [][]byte{dtd(2560, 1440, 2720, 1481, 241_500_000, false)}
+	b.timings = [][]byte{dtd(2560, 1440, 2720, 1481, 241_500_000)}
 	return b.extension()
 }

@@ -39,7 +39,7 @@ type Reading struct {
 	HeightCM    int        `json:"heightCm,omitempty"`
 	Texts       []string   `json:"texts,omitempty"`
 	Preferred   *Preferred `json:"preferred"`
-	Modes       []Picture     `json:"modes"`
+	Modes       []Picture  `json:"modes"`
 	// MaxTMDSHz is the highest TMDS character rate the vendor blocks state; nil where they do not say.
 	MaxTMDSHz     *int64         `json:"maxTmdsHz"`
 	FixedRateLink int            `json:"fixedRateLink,omitempty" doc:"Code of the fastest fixed-rate link, 1 (3×3 Gb/s) to 6 (4×12); 0 for none"`

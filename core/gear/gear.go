@@ -278,7 +278,7 @@ func (d *Delivery) RateFor(in picture.Rate) picture.Rate {
 		if r.Nominal() == in.Nominal() {
 			return in // it follows what comes in; listings name the round rate
 		}
-		if r.Cmp(in) < 0 && r.Cmp(best) > 0 {
+		if r.Cmp(in) < 0 && (best.IsZero() || r.Cmp(best) > 0) {
 			best = r
 		}
 	}

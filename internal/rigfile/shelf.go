@@ -143,11 +143,13 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 	at := map[string]int{}
 	var problems []rig.Problem
 	for i, name := range head {
-		name = strings.ToLower(strings.TrimSpace(name))
-		if !slices.Contains(csvColumns, name) {
+		name = strings.TrimSpace(name)
+		k := slices.IndexFunc(csvColumns, func(c string) bool { return strings.EqualFold(c, name) })
+		if k < 0 {
 			problems = append(problems, rig.Problem{Place: "line 1", Text: fmt.Sprintf("column %q is not known: want some of %s", name, strings.Join(csvColumns, ", "))})
+			continue
 		}
-		at[name] = i
+		at[csvColumns[k]] = i
 	}
 	for _, need := range []string{"kind", "name"} {
 		if _, ok := at[need]; !ok {

@@ -27,6 +27,15 @@ for (const theme of ['light', 'dark']) {
     await hop(page, 'lead', 'High Speed HDMI 12 m').click()
     await expect(page.getByTestId('panel').getByText('What can be done here')).toBeVisible()
     await clean('panel')
+    await page.goto(url(`/rigs/${id}/show`))
+    await expect(page.getByTestId('open')).toBeVisible()
+    await clean('show')
+    await page.goto(url('/shelf?open=plain-stick'))
+    await expect(page.getByTestId('sheet')).toBeVisible()
+    await clean('sheet')
+    await page.goto(url('/shelf?open=loft-camera-a,loft-camera-b'))
+    await expect(page.getByTestId('compare')).toBeVisible()
+    await clean('compare')
   })
 }
 

@@ -364,9 +364,9 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
       {p.hubs.map((h) => (
         <g key={h.id}>
           <text
-            x={h.x}
-            y={h.above ? h.y - h.reach - 8 : h.y + h.reach + 15}
-            textAnchor="middle"
+            x={h.above ? h.x : h.x - 8}
+            y={h.above ? h.y - h.reach - 8 : h.y + h.reach + 22}
+            textAnchor={h.above ? 'middle' : 'end'}
             fontSize="12"
             fontWeight="600"
             fill="var(--ink)"

@@ -18,7 +18,7 @@ export function NewerSheets({
   const newer = useQuery({ queryKey: ['newer', id, revision], queryFn: () => api.newer(id) })
   if (!newer.data?.length) return null
   return (
-    <details className="mb-3 border-l-2 border-ink bg-wash px-4 py-2 text-sm" data-testid="newer">
+    <details className="mt-4 border-l-2 border-ink bg-wash px-4 py-2 text-sm" data-testid="newer">
       <summary className="font-semibold">{w.newer(newer.data.length)}</summary>
       <ul>
         {newer.data.map((n) => (

@@ -251,7 +251,6 @@ export function TetherPage() {
             <NextQuestion questions={now.verdict.questions} limits={now.verdict.limits} hold={hold} />
           )}
         </section>
-        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         {notice && (
           <p role="status" className="mb-3 bg-wash px-4 py-2">
             {notice}
@@ -283,6 +282,7 @@ export function TetherPage() {
           readOnly={readOnly}
         />
         <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
+        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         <div className="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
           <SharedLimits limits={verdict.limits} />
           <Findings verdict={verdict} hold={readOnly ? undefined : hold} />

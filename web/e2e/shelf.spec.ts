@@ -1,0 +1,160 @@
+import { expect, test } from '@playwright/test'
+import { spawnSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { complaints, held, loft, url } from './helpers'
+
+/** A small sound EDID that prefers 1080p60, as bytes; sealed by its checksum. */
+function edid(): Buffer {
+  const b = Buffer.alloc(128)
+  Buffer.from([0, 255, 255, 255, 255, 255, 255, 0]).copy(b)
+  Buffer.from([0x51, 0xf4, 0x34, 0x12]).copy(b, 8)
+  Buffer.from([1, 4, 0xa5]).copy(b, 18)
+  b.fill(1, 38, 54)
+  Buffer.from('023a801871382d40582c450058542100001e', 'hex').copy(b, 54)
+  for (const at of [72, 90, 108]) b[at + 3] = 0x10
+  b[127] = (256 - (b.subarray(0, 127).reduce((a, x) => a + x, 0) % 256)) % 256
+  return b
+}
+
+test('search, change in place, duplicate, compare, take off and undo', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto(url('/shelf'))
+  await expect(page.getByRole('main')).toContainText('owned of')
+  await page.getByRole('searchbox').fill('hall switcher')
+  await expect(page.getByText('Nothing on the shelf answers to that.')).toBeVisible()
+  await page.getByRole('searchbox').fill('four-input')
+  await page.getByRole('button', { name: /^Four-input SDI switcher/ }).click()
+  const sheet = page.getByTestId('sheet')
+  await sheet.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(sheet.getByRole('textbox', { name: 'Name', exact: true })).toHaveValue(
+    'Four-input SDI switcher, copy',
+  )
+  await sheet.getByRole('textbox', { name: 'Name', exact: true }).fill('Second switcher')
+  await sheet.getByRole('textbox', { name: 'Name', exact: true }).press('Enter')
+  await expect(sheet).toContainText('state 2')
+  await sheet.getByRole('combobox', { name: 'Shows all inputs on one output' }).selectOption('no')
+  await expect(sheet).toContainText('state 3')
+  await sheet.getByRole('textbox', { name: 'Price', exact: true }).fill('a lot')
+  await sheet.getByRole('textbox', { name: 'Price', exact: true }).press('Enter')
+  await expect(sheet.getByRole('alert')).toContainText('price')
+  await sheet.getByRole('textbox', { name: 'Price', exact: true }).fill('99.50')
+  await sheet.getByRole('textbox', { name: 'Price', exact: true }).press('Enter')
+  await expect(sheet).toContainText('state 4')
+
+  await page.getByRole('searchbox').fill('switcher')
+  await page.getByRole('button', { name: 'Compare Four-input SDI switcher' }).click()
+  const compare = page.getByTestId('compare')
+  await expect(compare.locator('tr[data-differs=true]').filter({ hasText: 'Price' })).toContainText(
+    '99.50 EUR',
+  )
+  await compare.getByRole('button', { name: 'Close' }).click()
+  await sheet.getByRole('button', { name: 'Take off the shelf' }).click()
+  await expect(page.getByText('“Second switcher” was taken off the shelf')).toBeVisible()
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(sheet.getByRole('textbox', { name: 'Name', exact: true })).toHaveValue('Second switcher')
+  expect(wrong).toEqual([])
+})
+
+test('an EDID dropped on the shelf makes the input list, with a before and after; a cut one is marked partial', async ({
+  page,
+}) => {
+  await page.goto(url('/shelf?open=plain-stick'))
+  const sheet = page.getByTestId('sheet')
+  await sheet.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(sheet).toContainText('Copied from Plain stick')
+  const bytes = edid()
+  await sheet.getByLabel('Choose EDID files').setInputFiles([
+    { name: 'cut.bin', mimeType: 'application/octet-stream', buffer: bytes.subarray(0, 100) },
+    { name: 'note.txt', mimeType: 'text/plain', buffer: Buffer.from('1080p60 and so on') },
+  ])
+  await expect(page.getByTestId('edid-read').first()).toContainText(
+    'Read in part only. Byte 100: cut off after 100 bytes',
+  )
+  await expect(page.getByTestId('edid-read').last()).toContainText('this is text, not the bytes of an EDID')
+
+  // Dropped as a person drops it.
+  const drop = await page.evaluateHandle(
+    (data) => {
+      const t = new DataTransfer()
+      t.items.add(new File([new Uint8Array(data)], 'stick.bin'))
+      return t
+    },
+    [...bytes],
+  )
+  await page.getByTestId('drop').dispatchEvent('drop', { dataTransfer: drop })
+  const read = page.getByTestId('edid-read')
+  await expect(read).toContainText('stick.bin: TOT')
+  await expect(read).toContainText('1080p50 goes')
+  await read.getByRole('button', { name: 'Take this list' }).click()
+  await expect(sheet).toContainText('Input list from the EDID stick.bin')
+  await expect(sheet.locator('[data-port="in"]')).toContainText('one picture')
+  await expect(sheet.locator('[data-port="in"]')).toContainText('from its EDID')
+  // The shell reads the same bytes the same way.
+  const shell = spawnSync('../bin/eventether', ['edid', '-', '--json'], { input: bytes })
+  expect(shell.status).toBe(0)
+  expect(JSON.parse(shell.stdout.toString()).preferred).toMatchObject({
+    width: 1920,
+    height: 1080,
+    rateHz: 60,
+  })
+})
+
+test('a listing of formats makes the delivered list; what was cut off is named by line', async ({ page }) => {
+  await page.goto(url('/shelf?open=plain-stick'))
+  const sheet = page.getByTestId('sheet')
+  await sheet.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(sheet).toContainText('Copied from Plain stick')
+  await sheet.getByText('Paste a listing of formats').click()
+  const box = sheet.getByRole('textbox', { name: 'Paste a listing of formats' })
+  await box.fill('Hallo Welt')
+  await sheet.getByRole('button', { name: 'Read it' }).click()
+  await expect(sheet.getByRole('alert')).toContainText('This listing cannot be used: line 1')
+  await box.fill(
+    "\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tSize: Discrete 1920x1080\n\t\t\tInterval: Discrete 0.017s (60.000 fps)\n\t\tSize: Discrete 12",
+  )
+  await sheet.getByRole('button', { name: 'Read it' }).click()
+  const read = page.getByTestId('formats-read')
+  await expect(read).toContainText('Line 4')
+  await expect(read).toContainText('YUY2 1920×1080 to 60 goes')
+  await read.getByRole('button', { name: 'Take it all the same, as partial' }).click()
+  await expect(sheet).toContainText('Delivered list from a listing')
+})
+
+test('a measured fact is offered to a rig as one edit; a frozen rig stays as it was', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}`))
+  const newer = page.getByTestId('newer')
+  await expect(newer).toContainText('The shelf knows 2 things better')
+  await newer.getByText('The shelf knows 2 things better').click()
+  await expect(newer).toContainText('6.5 (5 to 8), estimate → 6.1 (5.9 to 6.3), measured 2026-10-12')
+  await newer.getByRole('button', { name: 'Take the newer sheet of Face camera' }).click()
+  await expect(held(page)).toContainText('Take the newer sheet of Face camera')
+  await held(page).getByRole('button', { name: /Keep/ }).click()
+  await expect(newer).toContainText('The shelf knows one thing better')
+  await request.post(url(`/api/rigs/${id}/freeze`), { data: { frozen: true } })
+  await page.reload()
+  await expect(page.getByText('frozen for a past show')).toBeVisible()
+  await expect(newer).toHaveCount(0)
+})
+
+test('out as JSON and CSV, in again', async ({ page }, info) => {
+  await page.goto(url('/shelf?open=hall-camera'))
+  await expect(page.getByTestId('sheet')).toBeVisible()
+  for (const kind of ['JSON', 'CSV']) {
+    const download = page.waitForEvent('download')
+    await page.getByRole('link', { name: `Export this as ${kind}` }).click()
+    const file = info.outputPath(`shelf.${kind.toLowerCase()}`)
+    await (await download).saveAs(file)
+    expect(readFileSync(file, 'utf8')).toContain('Hall camera')
+    await page.getByLabel('Import JSON or CSV').setInputFiles(file)
+    await expect(page).toHaveURL(/open=hall-camera-\d/)
+    await page.goto(url('/shelf?open=hall-camera'))
+  }
+  await page
+    .getByLabel('Import JSON or CSV')
+    .setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('kind,name\nkite,K\n') })
+  await expect(page.getByRole('alert')).toContainText('kite')
+})

@@ -1,0 +1,86 @@
+import { expect, test } from '@playwright/test'
+import { complaints, held, hop, loft, sentence, url } from './helpers'
+
+test('the show is changed in place, judged at once, and undone', async ({ page, request }) => {
+  const wrong = complaints(page)
+  const id = await loft(request, 'Village hall on tour')
+  await page.goto(url(`/rigs/${id}/show`))
+  await expect(page.getByTestId('open')).toContainText('Next: what Village page takes at most')
+  const main = page.getByRole('main')
+  await expect(main).toContainText('Holds after three moves')
+  await page.getByRole('checkbox', { name: 'Each can be picked in the program' }).click()
+  await expect(main).toContainText('Holds after two moves')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(main).toContainText('Holds after three moves')
+  await expect(page.getByRole('checkbox', { name: 'Each can be picked in the program' })).toBeChecked()
+
+  await page.getByRole('combobox', { name: 'Largest size Village page' }).selectOption('1280×720')
+  await expect(page.getByTestId('open')).toContainText(
+    'Next: when the limits of Village page were last checked',
+  )
+  const minutes = page.getByRole('textbox', { name: 'The show', exact: true })
+  await minutes.fill('an hour')
+  await minutes.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('“an hour” is not a number')
+  await minutes.fill('0')
+  await minutes.press('Enter')
+  await expect(page.getByRole('alert').first()).toContainText('minutes')
+  await expect(minutes).toHaveValue('150')
+  await page.getByRole('button', { name: 'Another destination' }).click()
+  await expect(page.locator('[data-destination="Destination 2"]')).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
+test('each source shows what it leaves on the programme, and the shutter this light wants', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request, 'Village hall on tour')
+  await page.goto(url(`/rigs/${id}/show`))
+  const source = page.locator('[data-source="cam-balcony"]')
+  await expect(source).toContainText('set the shutter to 1/100 s')
+  const shutter = source.getByRole('textbox')
+  await shutter.fill('1/60')
+  await shutter.press('Enter')
+  await page.getByRole('link', { name: 'Tether', exact: true }).click()
+  await expect(page.locator('[data-finding="flicker:cam-balcony"]')).toContainText(
+    'does not last whole periods',
+  )
+})
+
+test('the hall: lines join at the switcher; a lead tells what its ends agree on, and why the rest fails', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request, 'Village hall on tour')
+  await page.goto(url(`/rigs/${id}`))
+  await expect(sentence(page)).toContainText('angles changed on the switcher')
+  await expect(page.getByTestId('board')).toContainText('Switcher')
+  await hop(page, 'lead', 'RG-6 class coax 25 m').click()
+  const agreement = page.getByTestId('agreement')
+  await expect(agreement).toContainText('What Aisle camera and Switcher agree on')
+  await expect(agreement.getByRole('listitem').first()).toContainText('best for the show')
+  await agreement.getByText('When nothing shows, try').click()
+  await expect(agreement).toContainText('short lead')
+  await agreement.getByRole('button', { name: 'Try: 1080p25' }).click()
+  await expect(held(page)).toContainText('Set Aisle camera to 1080p25')
+  await page.keyboard.press('Escape')
+  await expect(held(page)).toHaveCount(0)
+})
+
+test('by USB or by capture: both ways side by side, and the other one held as a ghost', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}`))
+  await hop(page, 'camera', 'Bench camera').click()
+  await page.getByRole('button', { name: 'By USB or by capture?' }).click()
+  const ways = page.getByTestId('ways')
+  await expect(ways.locator('[data-way="capture"]')).toContainText('NV12 1920×1080')
+  await expect(ways.locator('[data-way="usb"]')).toContainText('MJPEG 1280×720')
+  await expect(ways.locator('[data-way="usb"]')).toContainText('often only 720p')
+  await ways.locator('[data-way="usb"]').getByRole('button', { name: 'Try' }).click()
+  await expect(held(page)).toContainText('By its own USB')
+  await expect(page.getByTestId('board')).toHaveAttribute('data-held', 'yes')
+})
