@@ -5,6 +5,7 @@ package gear
 import (
 	"eventether/core/fact"
 	"eventether/core/hdmi"
+	"eventether/core/pcie"
 	"eventether/core/picture"
 	"eventether/core/sdi"
 	"eventether/core/usb"
@@ -158,6 +159,8 @@ type Gear struct {
 	Shares             bool         `json:"shares,omitempty" doc:"Several programs can take its picture at once"`
 	Driver             string       `json:"driver,omitempty" enum:"none,driver,software,unknown" doc:"What has to be installed for it"`
 	Systems            []string     `json:"systems,omitempty" maxItems:"20" doc:"Systems it works on"`
+	BusMBps            *fact.Fact   `json:"busMBps,omitempty" doc:"What it takes of the USB bus while in use, when it sends no picture: drives, sound"`
+	HeatLimits         []HeatLimit  `json:"heatLimits,omitempty" maxItems:"40" doc:"How long it runs before heat stops it, by picture"`
 	WorksWith          []Experience `json:"worksWith,omitempty" maxItems:"100" doc:"With which programs it has worked"`
 	Notes              string       `json:"notes,omitempty" maxLength:"2000"`
 }
@@ -189,6 +192,14 @@ const (
 	UnknownProtected Protected = "unknown"
 )
 
+// HeatLimit is how long a device runs in one picture before heat stops it, as measured. Without a size it holds for all.
+type HeatLimit struct {
+	Width   int          `json:"width,omitempty" minimum:"0" maximum:"16384"`
+	Height  int          `json:"height,omitempty" minimum:"0" maximum:"16384"`
+	Rate    picture.Rate `json:"rate,omitzero"`
+	Minutes fact.Fact    `json:"minutes"`
+}
+
 // Experience is what happened when a device was used with a program.
 type Experience struct {
 	Program string `json:"program" minLength:"1" maxLength:"120" doc:"The program's name, or its kind"`
@@ -216,6 +227,16 @@ type Port struct {
 	USB        *USBPort   `json:"usb,omitempty"`
 	Controller string     `json:"controller,omitempty" doc:"The controller this computer port hangs on"`
 	AllowsMA   *fact.Fact `json:"allowsMa,omitempty" doc:"Current the port allows, milliamperes at 5 V"`
+	ChargeOnly bool       `json:"chargeOnly,omitempty" doc:"It gives power and carries no data"`
+	Slot       *Slot      `json:"slot,omitempty"`
+}
+
+// Slot is a card slot of a computer, or what a card needs of one.
+type Slot struct {
+	pcie.Link
+	Size       int    `json:"size,omitempty" enum:"1,4,8,16" doc:"How long the slot is; it may have fewer lanes wired"`
+	SharedWith string `json:"sharedWith,omitempty" maxLength:"120" doc:"What halves it or turns it off, such as a drive in the next socket"`
+	Place      int    `json:"place,omitempty" minimum:"0" maximum:"20" doc:"Counted from the processor; cards side by side heat each other"`
 }
 
 // HDMIPort is what an HDMI socket can do.
@@ -303,6 +324,19 @@ type Power struct {
 	DrawW   *fact.Fact    `json:"drawW,omitempty" doc:"Watts while sending a picture"`
 	Battery *BatteryPack  `json:"battery,omitempty"`
 	Mains   MainsPossible `json:"mains,omitempty" enum:"yes,dummy-battery,no,unknown" doc:"Can it run on the mains, and how"`
+	// What it gives to others.
+	SelfPowered string     `json:"selfPowered,omitempty" enum:"yes,no,unknown" doc:"Of a hub: has a supply of its own"`
+	SupplyW     *fact.Fact `json:"supplyW,omitempty" doc:"Watts its supply gives: of a hub, dock, supply or power bank"`
+	SupplyVolts *fact.Fact `json:"supplyVolts,omitempty" doc:"Volts of that supply; above 5 a tenth is lost on the way down"`
+	ChargesW    *fact.Fact `json:"chargesW,omitempty" doc:"Of a dock: watts that charge the laptop"`
+	// USB power at a camera.
+	USB         string     `json:"usb,omitempty" enum:"runs,charges,no,unknown" doc:"What power by USB does: runs it, only charges it, nothing"`
+	PowerFactor *fact.Fact `json:"powerFactor,omitempty" doc:"Watts for each volt-ampere on the mains; 0.9 with bounds 0.5 to 1 when not said"`
+	// Of a strip, circuit or UPS.
+	RatedA     *fact.Fact `json:"ratedA,omitempty" doc:"Amperes a strip may carry"`
+	LimitW     *fact.Fact `json:"limitW,omitempty" doc:"Watts a UPS gives"`
+	LimitVA    *fact.Fact `json:"limitVA,omitempty" doc:"Volt-amperes a UPS gives"`
+	Efficiency *fact.Fact `json:"efficiency,omitempty" doc:"Share of a UPS battery that reaches its outlets"`
 }
 
 // BatteryPack is a battery's rating.
@@ -322,6 +356,53 @@ const (
 	MainsNo      MainsPossible = "no"
 	MainsUnknown MainsPossible = "unknown"
 )
+
+// typicalDraw are watts of things whose sheet is silent [estimate: handbook 4.1].
+var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1.5, 4.5), Webcam: fact.Est(1.5, 1, 2.5), Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.5, 1.5),
+	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.5, 2), Camera: fact.Est(6, 2, 12), Phone: fact.Est(3, 2, 5), Computer: fact.Est(120, 30, 350),
+	Monitor: fact.Est(25, 15, 60), Switcher: fact.Est(18, 10, 30), Dock: fact.Est(10, 5, 15), Console: fact.Est(120, 60, 200), Lamp: fact.Est(30, 10, 150),
+	Mixer: fact.Est(20, 10, 40), Converter: fact.Est(3, 2, 5), Splitter: fact.Est(3, 2, 5), Player: fact.Est(15, 8, 30), Recorder: fact.Est(15, 8, 25)}
+
+// Draws is what a thing draws in watts: as its sheet says, else what is typical of its kind.
+func (g *Gear) Draws() fact.Fact {
+	if g.Power != nil && g.Power.DrawW != nil {
+		return *g.Power.DrawW
+	}
+	if f, ok := typicalDraw[g.Kind]; ok {
+		return f
+	}
+	return fact.Est(5, 0, 20)
+}
+
+// typicalBus is what a device without a picture takes of the bus in MB/s [estimate]: sound a little, a drive what is
+// written to it.
+var typicalBus = map[Kind]fact.Fact{AudioInterface: fact.Est(0.6, 0.2, 2.5), Microphone: fact.Est(0.3, 0.1, 0.8), Mixer: fact.Est(1.2, 0.3, 4), Drive: fact.Est(20, 2, 120)}
+
+// TakesOfBus is what a device that sends no picture takes of the bus while in use, in MB/s.
+func (g *Gear) TakesOfBus() fact.Fact {
+	if g.BusMBps != nil {
+		return *g.BusMBps
+	}
+	if f, ok := typicalBus[g.Kind]; ok {
+		return f
+	}
+	return fact.Est(0.05, 0, 0.2)
+}
+
+// BusPowered tells whether a thing lives on the current of the USB socket it is plugged into: surely, or possibly.
+func (g *Gear) BusPowered() (surely, possibly bool) {
+	switch g.Kind {
+	case Capture, Webcam, Drive, Microphone, AudioInterface:
+		return g.Power == nil || g.Power.Mains != MainsYes, true
+	case Hub:
+		self := "unknown"
+		if g.Power != nil && g.Power.SelfPowered != "" {
+			self = g.Power.SelfPowered
+		}
+		return self == "no", self != "yes"
+	}
+	return false, false
+}
 
 // Port finds a port by id; -1 when there is none.
 func (g *Gear) Port(id string) int {
@@ -345,6 +426,10 @@ var (
 	DefaultStandby = fact.Est(30, 1, 60)
 	// DefaultUsable is the usable share of a battery of unknown age (handbook 4.2).
 	DefaultUsable = fact.Est(0.85, 0.7, 0.9)
+	// DefaultPowerFactor is watts for each volt-ampere of a small mains supply nobody has looked up.
+	DefaultPowerFactor = fact.Est(0.9, 0.5, 1)
+	// DefaultAWG is the wire gauge of a USB lead without a print: thin charging leads to thick ones.
+	DefaultAWG = fact.Est(28, 22, 28)
 	// DefaultUplink bounds what a controller's uplink carries when nobody has read it: an add-in card on one
 	// Gen 2 lane (410, handbook 3.3) to a controller in the chipset.
 	DefaultUplink = fact.Est(2000, 410, 3900)

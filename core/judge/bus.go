@@ -114,6 +114,14 @@ func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 			Source: Source{fact.Practice, "Handbook 3.3"}})
 		return
 	}
+	if in.Connector == gear.PCIe {
+		s.slot, s.slotPort = it, in
+		s.crosses = append(s.crosses, hopAt{it, w.feed, len(w.feed.Hops) - 1})
+		return
+	}
+	if s.host != nil && it.IsHost() && s.host.Gear.Kind == gear.Dock {
+		return // the dock's own controller is where its sharing ended
+	}
 	s.crosses = append(s.crosses, hopAt{it, w.feed, len(w.feed.Hops) - 1})
 	if s.host != nil {
 		hop.Limits = append(hop.Limits, "link:"+s.owner.ID+"."+s.port)
@@ -124,6 +132,11 @@ func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 	}
 	s.speeds = append(s.speeds, p.speedBasis(it, in))
 	s.where = w.deps()
+	if it.Gear.Kind == gear.Dock && ownsController(it, in.Controller) {
+		s.host, s.controller, s.hostPort = it, in.Controller, in.ID
+		p.link(hop, s)
+		return
+	}
 	if h.Out >= 0 { // a hub or dock: its own way up counts too
 		up := &it.Gear.Ports[h.Out]
 		s.speeds = append(s.speeds, p.speedBasis(it, up))
@@ -132,6 +145,12 @@ func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 	}
 	s.host, s.controller, s.hostPort = it, in.Controller, in.ID
 	p.link(hop, s)
+}
+
+// ownsController tells whether a dock brings a controller of its own for a port: its ports then share its tunnel, not
+// the controllers of the computer. Handbook 3.3.
+func ownsController(it *rig.Item, id string) bool {
+	return id != "" && slices.ContainsFunc(it.Gear.Controllers, func(c gear.Controller) bool { return c.ID == id })
 }
 
 func (p *pass) speedName(port *gear.Port) string {
@@ -249,7 +268,7 @@ func (p *pass) buses() {
 
 func (p *pass) bus(it *rig.Item, controller string, high bool, streams []*stream) {
 	l := Limit{Rule: "bus", Unit: "MB/s", Stage: AtPort, Shared: true}
-	onHost := it.IsHost()
+	onHost := it.IsHost() || it.Gear.Kind == gear.Dock && ownsController(it, controller)
 	var caps []Basis // the lowest of these is the limit
 	side := "5 Gb/s and faster"
 	if high {

@@ -22,6 +22,7 @@ func (p *pass) source(w *walk, it *rig.Item, out int) {
 	p.device(hop, w, it, out)
 	p.runTime(hop, w, it)
 	p.light(hop, w, it, out)
+	p.heat(hop, w, it, out)
 	if out < 0 {
 		w.at(AtSocket, "item", it.ID, "no picture output", "")
 		return
@@ -84,37 +85,161 @@ func (p *pass) cleanBasis(it *rig.Item, off bool) Basis {
 
 const batteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
 
-// runTime judges set-up, rehearsal and show against the battery. Handbook 4.2.
+// runTime judges set-up, rehearsal and show against the battery. Handbook 4.2: with power by USB only what is drawn
+// beyond it comes out of the battery, a grip holds two, and a spare counts once more.
 func (p *pass) runTime(hop *Hop, w *walk, it *rig.Item) {
 	pw := it.Gear.Power
-	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" {
+	runs := ""
+	if it.Set != nil {
+		runs = it.Set.RunsOn
+	}
+	if pw == nil || pw.Battery == nil || runs == "mains" {
 		return
 	}
 	s := &p.Show
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
 	at := p.path("items", it.ID, "power", "")
 	name := func(what string) string { return p.say("%s of %s", what, it.Label) }
+	draw := basis(at+"drawW", name("draw"), "W", pw.DrawW, fact.Est(6, 2, 12), p.ask("How many watts does %s draw while sending?", it.Label, "Read a USB power meter, or battery watt-hours divided by the hours it lasted.", 10))
 	l := Limit{ID: "run-time:" + it.ID, Rule: "run-time", Unit: "min", Where: w.deps(),
 		What: p.say("Battery of %s against the clock", it.Label),
 		Facts: p.facts.of(
 			basis(at+"battery/mAh", name("battery capacity"), "mAh", &pw.Battery.MAh, fact.Fact{}, p.ask("How many mAh has the battery of %s?", it.Label, "It is printed on the pack.", 1)),
 			basis(at+"battery/volts", name("battery voltage"), "V", &pw.Battery.Volts, fact.Fact{}, p.ask("What voltage has the battery of %s?", it.Label, "It is printed on the pack.", 1)),
 			basis(at+"battery/usableShare", name("usable share of the battery"), "", pw.Battery.UsableShare, gear.DefaultUsable, p.ask("Which share of its rating does the battery of %s still give?", it.Label, "0.9 new, 0.7 old or cold; run it down once and compare.", 90)),
-			basis(at+"drawW", name("draw"), "W", pw.DrawW, fact.Est(6, 2, 12), p.ask("How many watts does %s draw while sending?", it.Label, "Read a USB power meter, or battery watt-hours divided by the hours it lasted.", 10)),
+			draw,
 		),
 		Loads: p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(need),
 			Sum: p.say("%s set-up + %s rehearsal + %s show", p.num(s.SetupMinutes), p.num(s.RehearsalMinutes), p.num(s.Minutes))}),
-		// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
-		caps:    p.terms.of(times(power.RunMinutes(power.WattHours(1, 1), 1, 1), 0, 1, 2).per(3)),
 		Source:  Source{fact.Estimate, "Handbook 4.2: run time = Wh × usable share ÷ draw"},
 		Caution: batteryCaution}
+	packs := 1.0
+	if runs == "grip" {
+		packs = 2
+	}
+	if it.Set != nil {
+		packs += float64(it.Set.Spares)
+	}
+	supplied, from := p.suppliedByUSB(it, runs)
+	bank, extra := p.bankEnergy(it, runs)
+	f := l.Facts
+	if runs == "usb" {
+		l.Where = merge(l.Where, []string{it.PoweredBy})
+		net := &f[3]
+		net.Name = p.say("draw of %s beyond %s by USB", it.Label, p.span(supplied.Low, supplied.High, "W"))
+		net.Low, net.Value, net.High = max(0, draw.Low-supplied.High), max(0, draw.Value-supplied.Value), max(0, draw.High-supplied.Low)
+		if net.High == 0 {
+			p.add(hop, Limit{ID: l.ID, Rule: l.Rule, Sense: Fits, outcomes: yes, Where: l.Where, What: l.What, Source: l.Source,
+				Says: p.say("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, p.num(supplied.Low), p.num(draw.High))})
+			return
+		}
+	}
+	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
+	l.caps = p.terms.of(times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 0, 1, 2).per(3))
 	if !p.quiet {
-		f := l.Facts
 		l.LimitSum = p.say("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", p.num(f[0].Value), p.num(f[1].Value), p.num(f[2].Value), p.num(f[3].Value))
+		if packs > 1 {
+			l.LimitSum = p.say("%s × ", num(packs)) + l.LimitSum
+		}
+	}
+	if extra {
+		p.bank(hop, w, it, need, draw, bank, &l)
+		return
 	}
 	kept := p.add(hop, l)
 	if !p.quiet {
 		kept.Says = p.say("%s needs %s min; its battery gives %s.", it.Label, p.num(need), p.span(kept.Possible, kept.Sure, "min"))
+		if runs == "usb" && from != "" {
+			kept.Says = p.say("%s draws %s and gets %s from %s: the battery makes up for the rest and lasts %s of the %s min needed.", it.Label,
+				p.span(draw.Low, draw.High, "W"), p.span(supplied.Low, supplied.High, "W"), from, p.span(kept.Possible, kept.Sure, "min"), p.num(need))
+		}
+	}
+}
+
+// suppliedByUSB is what power by USB gives a camera, in watts: nothing when it cannot run on it.
+func (p *pass) suppliedByUSB(it *rig.Item, runs string) (fact.Fact, string) {
+	none := fact.Fact{From: fact.Estimate}
+	if runs != "usb" {
+		return none, ""
+	}
+	giver := p.Item(it.PoweredBy)
+	if giver == nil {
+		return none, "nothing named"
+	}
+	mode := it.Gear.Power.USB
+	if mode == "no" {
+		return none, giver.Label
+	}
+	gives := fact.Est(4.5, 2.5, 7.5)
+	if pw := giver.Gear.Power; pw != nil && pw.SupplyW != nil {
+		gives = *pw.SupplyW
+	} else {
+		for i := range giver.Gear.Ports {
+			if f := giver.Gear.Ports[i].AllowsMA; f != nil && giver.Gear.Ports[i].Direction == gear.Downstream {
+				gives = fact.Fact{Value: f.Value * power.VBus / 1000, Low: f.Low * power.VBus / 1000, High: f.High * power.VBus / 1000, From: f.From}
+				break
+			}
+		}
+	}
+	if mode == "" || mode == "unknown" {
+		gives.Low = 0 // it may only charge, or do nothing
+	}
+	if mode == "charges" { // it charges while it is off
+		return none, giver.Label
+	}
+	return gives, giver.Label
+}
+
+// bankEnergy is what a power bank adds, in watt-hours; false when the camera does not run on one.
+func (p *pass) bankEnergy(it *rig.Item, runs string) (fact.Fact, bool) {
+	giver := p.Item(it.PoweredBy)
+	if runs != "usb" || giver == nil || giver.Gear.Kind != gear.PowerBank || giver.Gear.Power == nil || giver.Gear.Power.Battery == nil {
+		return fact.Fact{}, false
+	}
+	b := giver.Gear.Power.Battery
+	return fact.Fact{Value: power.WattHours(b.MAh.Value, b.Volts.Value) * power.BankConverter, Low: power.WattHours(b.MAh.Low, b.Volts.Low) * power.BankConverter * 0.9,
+		High: power.WattHours(b.MAh.High, b.Volts.High) * power.BankConverter, From: fact.Estimate}, true
+}
+
+// bank judges a camera on a power bank: the bank empties too. Its mAh are at its cells' voltage, not at 5 V.
+func (p *pass) bank(hop *Hop, w *walk, it *rig.Item, need float64, draw Basis, bank fact.Fact, own *Limit) {
+	giver := p.Item(it.PoweredBy)
+	l := Limit{ID: "run-time:" + it.ID, Rule: "run-time", Unit: "min", Where: own.Where, What: p.say("Power bank of %s against the clock", it.Label),
+		Facts: p.facts.of(Basis{Name: p.say("energy of %s", giver.Label), Unit: "Wh", Low: bank.Low, Value: bank.Value, High: bank.High, From: bank.From}, draw),
+		Loads: own.Loads, caps: p.terms.of(times(60, 0).per(1)), Source: Source{fact.Estimate, "Handbook 4.2: Wh × 0.85 converter loss ÷ draw"}, Caution: batteryCaution}
+	if !p.quiet {
+		l.LimitSum = p.say("%s Wh ÷ %s W × 60; the camera's own battery comes on top", num(bank.Value), num(draw.Value))
+	}
+	kept := p.add(hop, l)
+	if !p.quiet {
+		kept.Says = p.say("%s needs %s min; %s alone gives %s.", it.Label, p.num(need), giver.Label, p.span(kept.Possible, kept.Sure, "min"))
+	}
+}
+
+// heat judges the show against how long the device runs in its picture before heat stops it. Handbook 4.4.
+func (p *pass) heat(hop *Hop, w *walk, it *rig.Item, out int) {
+	if len(it.Gear.HeatLimits) == 0 || out < 0 {
+		return
+	}
+	m := picture.Mode{}
+	if port := &it.Gear.Ports[out]; port.Direction == gear.Out {
+		m, _ = p.outputMode(it, port)
+	}
+	at := slices.IndexFunc(it.Gear.HeatLimits, func(h gear.HeatLimit) bool {
+		return (h.Width == 0 || h.Width == m.Width && h.Height == m.Height) && (h.Rate.IsZero() || h.Rate == m.Rate)
+	})
+	if at < 0 {
+		return
+	}
+	f := it.Gear.HeatLimits[at].Minutes
+	l := Limit{ID: "heat:" + it.ID, Rule: "heat", Unit: "min", Where: append(w.deps(), "show"), What: p.say("%s against heat", it.Label),
+		Facts:    p.facts.of(Basis{Name: p.say("run time of %s by heat", it.Label), Unit: "min", Low: f.Low, Value: f.Value, High: f.High, From: f.From, At: f.At}),
+		Loads:    p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(p.Show.Minutes), Sum: "the show without a break"}),
+		caps:     p.terms.of(times(1, 0)),
+		LimitSum: p.say("as measured at %s", p.modeText(m)), Source: Source{f.From, "Handbook 4.4: a property of the camera and of the mode; sun, a closed screen and charging inside heat it"}}
+	kept := p.add(hop, l)
+	if !p.quiet {
+		kept.Says = p.say("At %s heat stops %s after %s; the show lasts %s min.", p.modeText(m), it.Label, p.span(kept.Sure, kept.Possible, "min"), p.num(p.Show.Minutes))
 	}
 }
 

@@ -120,6 +120,7 @@ func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
 type stream struct {
 	owner  *rig.Item
 	port   string
+	in     int // of a card: the input it came in by, counted from 1
 	where  []string
 	speeds []Basis // every part the connection passes, with the MB/s its speed stands for
 	device usb.Speed
@@ -139,6 +140,9 @@ type stream struct {
 	host       *rig.Item
 	controller string
 	hostPort   string
+	// A card shares nothing but its slot.
+	slot     *rig.Item
+	slotPort *gear.Port
 }
 
 // hubAt is a hub a stream passes: the item, and how many of the stream's speeds come before what is above it.
@@ -162,7 +166,10 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 		hop = w.at(AtCapture, "item", it.ID, p.say("%s itself", it.Label), "")
 	}
 	s := &stream{owner: it, port: port.ID}
-	if port.Connector == gear.PCIe || port.Connector == gear.LAN {
+	if it.Gear.Kind == gear.Card { // a stream for each input
+		s.in = w.in + 1
+	}
+	if port.Connector == gear.LAN {
 		p.notJudged(hop, w, it.ID+"."+port.ID, p.say("%s connections", string(port.Connector)))
 	}
 	p.delivered(hop, w, s, it, port)
@@ -178,7 +185,7 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 		s.maybe = port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""
 	}
 	for _, have := range p.streams {
-		if have.owner == it && have.port == port.ID {
+		if have.owner == it && have.port == port.ID && have.in == s.in {
 			return have
 		}
 	}
@@ -189,6 +196,9 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 // delivered settles which picture the program takes from a device, and how many bytes it is. Handbook 1.2, 3.1.
 func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.Port) {
 	ref := it.ID + "." + port.ID
+	if s.in > 0 {
+		ref += ":" + it.Gear.Ports[s.in-1].ID
+	}
 	l := Limit{ID: "delivers:" + ref, Rule: "delivers", Sense: Fits, Where: w.deps(), What: p.say("Picture %s delivers", it.Label),
 		Source: Source{fact.DataSheet, "The delivered list of the spec sheet; handbook 3.1"}}
 	choices := p.deliveries(it, port, w.mode)

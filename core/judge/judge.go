@@ -126,7 +126,10 @@ func (p *pass) run() Verdict {
 	}
 	p.clashes()
 	p.switchers()
+	p.others()
+	p.cards()
 	p.buses()
+	p.supplies()
 	p.show()
 	return p.verdict()
 }
@@ -142,6 +145,7 @@ type pass struct {
 	feeds   []Feed
 	streams []*stream
 	arrived map[string]bool
+	hopsAt  map[string][]*Hop
 	facts   slab[Basis]
 	loads   slab[Load]
 	terms   slab[term]
@@ -289,6 +293,7 @@ type walk struct {
 	// Of SDI: the mapping that is sent, and the socket that sends it, as ITEM/ports/PORT.
 	level   sdi.Level
 	levelAt string
+	in      int        // the input of the capture device the picture came in by
 	next    *gear.Port // the socket at the far end of the link
 	wasDown bool       // the picture was made smaller than the programme on the way
 	where   []string   // ids passed so far: everything a limit here depends on
@@ -331,6 +336,7 @@ func (p *pass) feed(f *rig.Feed) {
 		w.where = append(w.where, it.ID)
 		switch {
 		case s == nil && h.Out >= 0 && it.Gear.Ports[h.Out].Direction == gear.Upstream:
+			w.in = h.In
 			p.input(w, it, h.In, AtCapture)
 			p.own(&w.feed.Hops[len(w.feed.Hops)-1], w, it, h.In, h.Out)
 			s = p.startStream(w, it, h.Out, h.LeadIn)
@@ -369,7 +375,11 @@ func (p *pass) arrives(w *walk, f *rig.Feed, s *stream) {
 		if p.arrived == nil {
 			p.arrived = map[string]bool{}
 		}
-		p.arrived[s.owner.ID+"."+s.port] = true
+		key := s.owner.ID + "." + s.port
+		if s.in > 0 {
+			key += ":" + s.owner.Gear.Ports[s.in-1].ID
+		}
+		p.arrived[key] = true
 		p.picture(w, s)
 		return
 	}

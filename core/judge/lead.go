@@ -16,9 +16,12 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 	fi, fp, ti, tp := p.g.LeadEnds(at)
 	from, to := &p.Items[fi].Gear.Ports[fp], &p.Items[ti].Gear.Ports[tp]
 	w.lead = l.ID
-	if s != nil && from.Connector.Family() == gear.USBFamily {
+	switch {
+	case s != nil && from.Connector.Family() == gear.USBFamily:
 		p.usbLead(w, s, l, from, to)
 		return
+	case s != nil && from.Connector == gear.PCIe:
+		return // a card sits in its slot
 	}
 	hop := w.at(AtLead, "lead", l.ID, p.leadName(l), p.carries(w, from))
 	switch from.Connector.Family() {

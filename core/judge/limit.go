@@ -106,6 +106,7 @@ type Limit struct {
 	Source      Source       `json:"source"`
 	Caution     string       `json:"caution,omitempty"`
 
+	lenient  bool     // over only in the worst case is taut, not untested
 	kinds    []string // the kinds of moves that can change it; any when none is named
 	caps     []term
 	outcomes []State // of Fits: the states the answer may still turn out to be
@@ -228,8 +229,10 @@ func (l *Limit) weigh() {
 		l.State = Slack
 	case l.Ratio.High <= 1:
 		l.State = Taut
-	case l.Ratio.Low > 1:
+	case l.Ratio.Low > 1, l.lenient && l.Ratio.Value > 1:
 		l.State = Snapped
+	case l.lenient:
+		l.State = Taut
 	default:
 		l.State = Untested
 	}

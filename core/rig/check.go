@@ -104,6 +104,14 @@ func (c *checker) sheet(at string, it *Item) {
 	c.sets(at, it)
 	if p := it.Gear.Power; p != nil {
 		c.fact(at+".gear.power.drawW", p.DrawW, 0, 5000, "watts")
+		c.fact(at+".gear.power.supplyW", p.SupplyW, 0.1, 5000, "watts")
+		c.fact(at+".gear.power.supplyVolts", p.SupplyVolts, 1, 60, "volts")
+		c.fact(at+".gear.power.chargesW", p.ChargesW, 0, 500, "watts")
+		c.fact(at+".gear.power.powerFactor", p.PowerFactor, 0.1, 1, "a share of 1")
+		c.fact(at+".gear.power.ratedA", p.RatedA, 0.5, 100, "amperes")
+		c.fact(at+".gear.power.limitW", p.LimitW, 1, 1e5, "watts")
+		c.fact(at+".gear.power.limitVA", p.LimitVA, 1, 1e5, "volt-amperes")
+		c.fact(at+".gear.power.efficiency", p.Efficiency, 0.1, 1, "a share of 1")
 		if p.Battery != nil {
 			c.fact(at+".gear.power.battery.mAh", &p.Battery.MAh, 1, 1e6, "milliampere-hours")
 			c.fact(at+".gear.power.battery.volts", &p.Battery.Volts, 0.5, 100, "volts")
@@ -117,6 +125,24 @@ func (c *checker) sheet(at string, it *Item) {
 
 // recordings checks what the show says of items: programs beside the main one, and what is kept where.
 func (c *checker) recordings() {
+	c.fact("show.mainsVolts", c.r.Show.MainsVolts, 50, 500, "volts")
+	c.fact("show.circuitA", c.r.Show.CircuitA, 0.5, 500, "amperes")
+	for i := range c.r.Items {
+		it := &c.r.Items[i]
+		if it.PoweredBy == "" {
+			continue
+		}
+		at := fmt.Sprintf("items[%d] %q.poweredBy", i, it.ID)
+		j, ok := c.items[it.PoweredBy]
+		switch {
+		case !ok:
+			c.add(at, "%q is not an item of this rig", it.PoweredBy)
+		case j == i:
+			c.add(at, "%q cannot power itself", it.ID)
+		case !gives(c.r.Items[j].Gear.Kind):
+			c.add(at, "%q is a %s: want a strip, UPS, supply, power bank, hub, dock or computer", it.PoweredBy, c.r.Items[j].Gear.Kind)
+		}
+	}
 	for i, also := range c.r.Show.Also {
 		for _, id := range also.Takes {
 			if _, ok := c.items[id]; !ok {
@@ -146,6 +172,10 @@ func (c *checker) own(at string, it *Item) {
 	c.fact(at+".gear.recordLimitMinutes", g.RecordLimitMinutes, 0.1, 1e5, "minutes")
 	if g.Standby != nil {
 		c.fact(at+".gear.standby.afterMinutes", g.Standby.AfterMinutes, 0.1, 1e5, "minutes")
+	}
+	c.fact(at+".gear.busMBps", g.BusMBps, 0, 1e4, "megabytes a second")
+	for j := range g.HeatLimits {
+		c.fact(fmt.Sprintf("%s.gear.heatLimits[%d].minutes", at, j), &g.HeatLimits[j].Minutes, 0.1, 1e5, "minutes")
 	}
 	seen := map[string]bool{}
 	for j := range g.Settings {
@@ -265,6 +295,7 @@ func (c *checker) wires() {
 		c.leads[l.ID] = i
 		c.fact(at+".lengthM", &l.LengthM, 0, 2000, "metres")
 		c.fact(at+".spanM", l.SpanM, 0, 2000, "metres")
+		c.fact(at+".awg", l.AWG, 10, 36, "AWG")
 		c.fact(at+".reachM", l.ReachM, 0.1, 5000, "metres")
 		from := c.end(at+".from", l.From, l.ID, socket)
 		to := c.end(at+".to", l.To, l.ID, socket)
@@ -379,4 +410,13 @@ func portList(g *gear.Gear) string {
 		ids[i] = g.Ports[i].ID
 	}
 	return strings.Join(ids, ", ")
+}
+
+// gives tells whether things of a kind give power to others.
+func gives(k gear.Kind) bool {
+	switch k {
+	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
+		return true
+	}
+	return false
 }

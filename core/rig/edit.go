@@ -14,7 +14,7 @@ import (
 // Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits.
 // Which fields are read depends on Do.
 type Edit struct {
-	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show."`
+	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show."`
 	Item    string        `json:"item,omitempty"`
 	Port    string        `json:"port,omitempty"`
 	Lead    string        `json:"lead,omitempty"`
@@ -57,7 +57,7 @@ func (r *Rig) apply(e *Edit) error {
 	switch e.Do {
 	case "plug", "unplug", "lead", "tried":
 		return r.applyLead(e)
-	case "mode", "deliver", "info-display", "runs-on", "takes", "swap", "take", "label":
+	case "mode", "deliver", "info-display", "runs-on", "takes", "swap", "take", "label", "powered-by":
 		return r.applyItem(e)
 	case "fact", "word":
 		return r.applyPath(e)
@@ -196,8 +196,8 @@ func (r *Rig) applyItem(e *Edit) error {
 		}
 		set.InfoDisplay = e.Word
 	case "runs-on":
-		if e.Word != "battery" && e.Word != "mains" {
-			return fmt.Errorf("word %q: want battery or mains", e.Word)
+		if !slices.Contains([]string{"battery", "mains", "usb", "grip"}, e.Word) {
+			return fmt.Errorf("word %q: want battery, mains, usb or grip", e.Word)
 		}
 		set.RunsOn = e.Word
 	case "takes":
@@ -210,6 +210,12 @@ func (r *Rig) applyItem(e *Edit) error {
 			return err
 		}
 		it.Shelf, it.Set = e.Shelf, keepFitting(kept, &it.Gear)
+		return nil
+	case "powered-by":
+		if e.Word != "" && r.Item(e.Word) == nil {
+			return noItem(e.Word)
+		}
+		it.PoweredBy = e.Word
 		return nil
 	case "label":
 		if e.Name == "" {

@@ -27,6 +27,9 @@ import (
 //	items/ID/ports/PORT/sdi/link|level        items/ID/ports/PORT/hdmi/fixedRate
 //	items/ID/settings/SETTING/as              items/ID/set/settings/SETTING
 //	items/ID/set/upright|protection|shutter   items/ID/worksWith/PROGRAM
+//	items/ID/power/supplyW … efficiency       items/ID/power/selfPowered | usb
+//	items/ID/ports/PORT/allowsMa              items/ID/busMBps
+//	leads/ID/awg                              show/mainsVolts | circuitA
 //	items/ID/standby/does | afterMinutes      items/ID/recordLimitMinutes
 
 // applyPath sets one fact or one choice. Whatever the path leads through is copied first.
@@ -50,6 +53,10 @@ func (r *Rig) applyPath(e *Edit) error {
 			return noItem(parts[1])
 		}
 		err = itemPath(it, parts[2:], e)
+	case e.Path == "show/mainsVolts" && e.Fact != nil:
+		r.Show.MainsVolts = e.Fact
+	case e.Path == "show/circuitA" && e.Fact != nil:
+		r.Show.CircuitA = e.Fact
 	case e.Path == "uplink/estimateMbps":
 		up := Uplink{}
 		if r.Uplink != nil {
@@ -89,6 +96,8 @@ func (r *Rig) leadPath(id, field string, e *Edit) error {
 		l.LengthM = *e.Fact
 	case field == "grade" && e.Do == "word":
 		l.Grade = e.Word
+	case field == "awg" && e.Fact != nil:
+		l.AWG = e.Fact
 	case field == "reachM" && e.Fact != nil:
 		l.ReachM = e.Fact
 	case field == "direction" && (e.Word == "right" || e.Word == "wrong"):
@@ -131,6 +140,10 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 		}
 	case parts[0] == "power" && len(parts) >= 2:
 		return powerPath(g, parts[1:], e)
+	case parts[0] == "ports" && len(parts) == 3 && parts[2] == "allowsMa" && e.Fact != nil && g.Port(parts[1]) >= 0:
+		g.Ports = slices.Clone(g.Ports)
+		g.Ports[g.Port(parts[1])].AllowsMA = e.Fact
+		return nil
 	case parts[0] == "ports" && len(parts) == 4:
 		at := g.Port(parts[1])
 		if at < 0 {
@@ -169,6 +182,11 @@ func ownPath(g *gear.Gear, field string, e *Edit) error {
 		return choose(&g.Overview, []string{"yes", "no", "unknown"}, e)
 	case "driver":
 		return choose(&g.Driver, []string{"none", "driver", "software", "unknown"}, e)
+	case "busMBps":
+		if e.Fact != nil {
+			g.BusMBps = e.Fact
+			return nil
+		}
 	case "recordLimitMinutes":
 		if e.Fact != nil {
 			g.RecordLimitMinutes = e.Fact
@@ -236,8 +254,12 @@ func powerPath(g *gear.Gear, parts []string, e *Edit) error {
 	switch {
 	case parts[0] == "mains":
 		return choose(&p.Mains, []gear.MainsPossible{gear.MainsYes, gear.MainsDummy, gear.MainsNo, gear.MainsUnknown}, e)
-	case parts[0] == "drawW" && e.Fact != nil:
-		p.DrawW = e.Fact
+	case parts[0] == "selfPowered":
+		return choose(&p.SelfPowered, []string{"yes", "no", "unknown"}, e)
+	case parts[0] == "usb":
+		return choose(&p.USB, []string{"runs", "charges", "no", "unknown"}, e)
+	case len(parts) == 1 && e.Fact != nil && powerFacts(&p)[parts[0]] != nil:
+		*powerFacts(&p)[parts[0]] = e.Fact
 		return nil
 	case parts[0] == "battery" && len(parts) == 2 && e.Fact != nil && p.Battery != nil:
 		b := *p.Battery
@@ -255,6 +277,12 @@ func powerPath(g *gear.Gear, parts []string, e *Edit) error {
 		}
 	}
 	return noPath(e)
+}
+
+// powerFacts are the numbers of a power sheet by name.
+func powerFacts(p *gear.Power) map[string]**fact.Fact {
+	return map[string]**fact.Fact{"drawW": &p.DrawW, "supplyW": &p.SupplyW, "supplyVolts": &p.SupplyVolts, "chargesW": &p.ChargesW, "powerFactor": &p.PowerFactor,
+		"ratedA": &p.RatedA, "limitW": &p.LimitW, "limitVA": &p.LimitVA, "efficiency": &p.Efficiency}
 }
 
 func portPath(p *gear.Port, field string, e *Edit) error {
@@ -352,12 +380,16 @@ func (r *Rig) Facts() []NamedFact {
 		for j := range g.Controllers {
 			add(g.Controllers[j].UplinkMBps, "items/%s/controllers/%s/uplinkMBps", id, g.Controllers[j].ID)
 		}
+		add(g.BusMBps, "items/%s/busMBps", id)
 		add(g.RecordLimitMinutes, "items/%s/recordLimitMinutes", id)
 		if g.Standby != nil {
 			add(g.Standby.AfterMinutes, "items/%s/standby/afterMinutes", id)
 		}
 		if p := g.Power; p != nil {
-			add(p.DrawW, "items/%s/power/drawW", id)
+			facts := powerFacts(p)
+			for _, name := range sortedKeys(facts) {
+				add(*facts[name], "items/%s/power/"+name, id)
+			}
 			if b := p.Battery; b != nil {
 				add(&b.MAh, "items/%s/power/battery/mAh", id)
 				add(&b.Volts, "items/%s/power/battery/volts", id)

@@ -39,6 +39,8 @@ type Show struct {
 	SetupMinutes     float64       `json:"setupMinutes,omitempty" minimum:"0" maximum:"10080"`
 	RehearsalMinutes float64       `json:"rehearsalMinutes,omitempty" minimum:"0" maximum:"10080"`
 	MainsHz          int           `json:"mainsHz,omitempty" enum:"50,60"`
+	MainsVolts       *fact.Fact    `json:"mainsVolts,omitempty" doc:"230 at 50 Hz and 120 at 60 Hz when not said"`
+	CircuitA         *fact.Fact    `json:"circuitA,omitempty" doc:"Rating of the circuit in amperes"`
 	Angles           int           `json:"angles,omitempty" minimum:"1" maximum:"200" doc:"Pictures to cut between"`
 	AnglesSelectable bool          `json:"anglesSelectable,omitempty" doc:"Each must be separately selectable in software"`
 	Budget           *gear.Money   `json:"budget,omitempty"`
@@ -133,14 +135,16 @@ type UplinkReading struct {
 
 // Item is one thing in the rig with a copy of its spec sheet.
 type Item struct {
-	ID    string      `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
-	Label string      `json:"label" minLength:"1" maxLength:"120"`
-	Shelf *ShelfRef   `json:"shelf,omitempty"`
-	Gear  gear.Gear   `json:"gear"`
-	Role  string      `json:"role,omitempty" enum:"host,source" doc:"Of a computer: host takes the pictures, source gives one"`
-	Set   *Set        `json:"set,omitempty"`
-	Owned *bool       `json:"owned,omitempty"`
-	Price *gear.Money `json:"price,omitempty"`
+	ID    string    `json:"id" pattern:"^[a-z0-9][a-z0-9-]*$" maxLength:"60"`
+	Label string    `json:"label" minLength:"1" maxLength:"120"`
+	Shelf *ShelfRef `json:"shelf,omitempty"`
+	Gear  gear.Gear `json:"gear"`
+	Role  string    `json:"role,omitempty" enum:"host,source" doc:"Of a computer: host takes the pictures, source gives one"`
+	Set   *Set      `json:"set,omitempty"`
+	Owned *bool     `json:"owned,omitempty"`
+	// PoweredBy is what it gets its power from when that is not the USB socket it is plugged into.
+	PoweredBy string      `json:"poweredBy,omitempty" maxLength:"60" doc:"Item id of its strip, UPS, supply or power bank"`
+	Price     *gear.Money `json:"price,omitempty"`
 }
 
 // ShelfRef says which revision of which shelf entry the spec sheet was copied from.
@@ -154,11 +158,12 @@ type Set struct {
 	Output      map[string]picture.Mode `json:"output,omitempty" doc:"The picture each output port is set to, by port id"`
 	Deliver     map[string]Deliver      `json:"deliver,omitempty" doc:"What the program takes from each upstream port, by port id"`
 	InfoDisplay string                  `json:"infoDisplay,omitempty" enum:"on,off" doc:"Information display on the picture output"`
-	RunsOn      string                  `json:"runsOn,omitempty" enum:"battery,mains" doc:"battery when it has one and nothing is said"`
+	RunsOn      string                  `json:"runsOn,omitempty" enum:"battery,mains,usb,grip" doc:"usb: power by USB from poweredBy. grip: two batteries in a grip. battery when it has one and nothing is said"`
 	Settings    map[string]string       `json:"settings,omitempty" doc:"How the settings of its sheet stand, by id"`
 	Upright     bool                    `json:"upright,omitempty" doc:"The device is turned upright"`
 	Protection  string                  `json:"protection,omitempty" enum:"on,off" doc:"Encryption of its picture output"`
 	Shutter     picture.Exposure        `json:"shutter,omitzero"`
+	Spares      int                     `json:"spares,omitempty" minimum:"0" maximum:"50" doc:"Charged batteries to change to"`
 }
 
 // Deliver is the picture the program takes from a capture device.
@@ -182,6 +187,7 @@ type Lead struct {
 	Tried *Tried     `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
 	// Direction is which way round an active or optical lead lies.
 	Direction string      `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
+	AWG       *fact.Fact  `json:"awg,omitempty" doc:"Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick"`
 	Adapters  int         `json:"adapters,omitempty" minimum:"0" maximum:"10" doc:"Adapters in the lead: each is a joint that can work loose"`
 	Loss      []sdi.Point `json:"loss,omitempty" maxItems:"30" doc:"Points of a coax lead's data sheet"`
 	ReachM    *fact.Fact  `json:"reachM,omitempty" doc:"Metres its maker promises for this lead's kind"`

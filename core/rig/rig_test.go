@@ -224,7 +224,7 @@ func TestApplyRefuses(t *testing.T) {
 		{Edit{Do: "mode", Item: "x"}, `item "x": not in this rig`},
 		{Edit{Do: "mode", Item: "cam", Port: "hdmi"}, "want a mode"},
 		{Edit{Do: "info-display", Item: "cam", Word: "dim"}, `"dim": want on or off`},
-		{Edit{Do: "runs-on", Item: "cam", Word: "steam"}, `"steam": want battery or mains`},
+		{Edit{Do: "runs-on", Item: "cam", Word: "steam"}, `"steam": want battery, mains, usb or grip`},
 		{Edit{Do: "fact", Path: "leads/l1/colour", Fact: &ten}, `path "leads/l1/colour": names no fact of a rig`},
 		{Edit{Do: "fact", Path: "items/cam/power/battery/mAh", Fact: &ten}, "names no fact"},
 		{Edit{Do: "fact", Path: "show/destinations/7/videoKbps", Fact: &ten}, "no such destination"},
