@@ -115,7 +115,7 @@ func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 		return
 	}
 	if in.Connector == gear.PCIe {
-		s.slot, s.slotPort = it, in
+		s.slot, s.slotPort, s.where = it, in, w.deps()
 		s.crosses = append(s.crosses, hopAt{it, w.feed, len(w.feed.Hops) - 1})
 		return
 	}

@@ -13,6 +13,7 @@ import (
 // moves it considers. Both are far above what rigs of the sizes people have need.
 const (
 	searchBudget = 6000
+	limitsAPiece = 40 // a trial of a rig with so many limits counts for one more
 	largestCure  = 7
 )
 
@@ -107,8 +108,8 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 		if err != nil {
 			continue
 		}
-		s.budget--
 		trial(after, func(v *Verdict) {
+			s.budget -= 1 + len(v.Limits)/limitsAPiece
 			if s.deepen(after, v, trail, left-1) {
 				deeper = true
 			}

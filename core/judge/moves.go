@@ -53,7 +53,11 @@ const (
 	minutesSwap    = 5
 	minutesTurn    = 2
 	minutesShow    = 1
+	minutesSpare   = 4
 	priceDummy     = gear.Amount(2500)
+
+	pricePoweredHub = gear.Amount(3500)
+	priceSpare      = gear.Amount(4000)
 )
 
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
@@ -168,7 +172,7 @@ func classOf(it *rig.Item, port *gear.Port) socketClass {
 	if port.USB != nil {
 		c.speed = port.USB.Speed
 	}
-	if port.Direction == gear.In {
+	if port.Direction == gear.In || port.Slot != nil {
 		c.in = port.ID
 	}
 	return c
@@ -357,6 +361,7 @@ func (u *universe) settings(it *rig.Item) {
 	if it.Set != nil && it.Set.Upright {
 		u.set(it, "upright", "no", u.p.say("Lay %s level", it.Label), u.p.say("%s level", it.Label))
 	}
+	u.spare(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return
@@ -370,6 +375,24 @@ func (u *universe) settings(it *rig.Item) {
 		m.Short = u.p.say("%s on a dummy battery", it.Label)
 	}
 	u.add(m)
+}
+
+// spare takes one charged battery more to the show: changing it is a gap in the picture.
+func (u *universe) spare(it *rig.Item) {
+	pw := it.Gear.Power
+	if pw == nil || pw.Battery == nil || !it.IsSource() || it.Set != nil && it.Set.RunsOn == "mains" {
+		return
+	}
+	n := 1
+	if it.Set != nil {
+		n += it.Set.Spares
+	}
+	if n > 6 {
+		return
+	}
+	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: it.ID, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
+		GivesUp: "the picture while a battery is changed", Label: u.p.say("Take one more charged battery for %s", it.Label), Short: u.p.say("a spare battery for %s", it.Label),
+		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
 }
 
 // ownSettings puts settings of a device right, and turns off one of two that exclude each other.
@@ -420,6 +443,9 @@ func (u *universe) shows() {
 }
 
 func (u *universe) swaps(it *rig.Item) {
+	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind == gear.Hub && surely {
+		u.poweredHub(it)
+	}
 	if it.Gear.Kind != gear.Capture {
 		return
 	}
@@ -439,6 +465,21 @@ func (u *universe) swaps(it *rig.Item) {
 		}
 		u.add(m)
 	}
+}
+
+// poweredHub gives a hub that lives on its socket a supply: a hub of the same sockets with one.
+func (u *universe) poweredHub(it *rig.Item) {
+	g := it.Gear
+	pw := gear.Power{}
+	if g.Power != nil {
+		pw = *g.Power
+	}
+	supply, volts := fact.Est(25, 20, 36), fact.Est(12, 12, 12)
+	pw.SelfPowered, pw.SupplyW, pw.SupplyVolts = "yes", &supply, &volts
+	g.Power, g.Name = &pw, "Powered hub"
+	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: it.ID, Minutes: minutesSwap, Cost: u.money(pricePoweredHub),
+		Label: u.p.say("Replace %s by a hub with a supply of its own", it.Label), Short: u.p.say("%s becomes a powered hub", it.Label),
+		Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
 }
 
 // sameShape tells whether a capture device can stand in for another: one socket in and one plug of the same shapes.

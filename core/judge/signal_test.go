@@ -239,7 +239,7 @@ func TestSignalQuestionsHaveAnswers(t *testing.T) {
 	t.Fatal("the questions do not end")
 }
 
-// The hall: three faults, cured by three moves; every feed goes through the switcher, where the lines join.
+// The hall: four faults, cured by four moves; every feed goes through the switcher, where the lines join.
 func TestHall(t *testing.T) {
 	r := rigs.Hall()
 	v := Full(r)
@@ -261,7 +261,7 @@ func TestHall(t *testing.T) {
 		ids = append(ids, m.ID)
 	}
 	slices.Sort(ids)
-	require.Equal(t, []string{"lead:balcony-coax:rg-6:45", "set:cam-side:settings/auto-power-off:off", "show:switch-there"}, ids)
+	require.Equal(t, []string{"lead:balcony-coax:rg-6:45", "runs-on:cam-side", "set:cam-side:settings/auto-power-off:off", "show:switch-there"}, ids)
 	require.Equal(t, 1.0, limitIn(&v, "angles").Load.Value)
 	require.Contains(t, limitIn(&v, "angles").Says, "Switcher shows three inputs, and hands the computer one picture")
 	require.Contains(t, limitIn(&v, "overview:switcher").Says, "puts black to air")

@@ -26,7 +26,7 @@ import (
 //	leads/ID/direction | reachM               items/ID/protected | oddSizes | overview | driver
 //	items/ID/ports/PORT/sdi/link|level        items/ID/ports/PORT/hdmi/fixedRate
 //	items/ID/settings/SETTING/as              items/ID/set/settings/SETTING
-//	items/ID/set/upright|protection|shutter   items/ID/worksWith/PROGRAM
+//	items/ID/set/upright|protection|shutter|spares items/ID/worksWith/PROGRAM
 //	items/ID/power/supplyW … efficiency       items/ID/power/selfPowered | usb
 //	items/ID/ports/PORT/allowsMa              items/ID/busMBps
 //	leads/ID/awg                              show/mainsVolts | circuitA
@@ -215,6 +215,12 @@ func setPath(it *Item, parts []string, e *Edit) error {
 		set.Settings[parts[1]] = e.Word
 	case len(parts) == 1 && parts[0] == "upright" && (e.Word == "yes" || e.Word == "no"):
 		set.Upright = e.Word == "yes"
+	case len(parts) == 1 && parts[0] == "spares":
+		n, err := strconv.Atoi(e.Word)
+		if err != nil || n < 0 || n > 50 {
+			return fmt.Errorf("path %q: %q: want a whole number from 0 to 50", e.Path, e.Word)
+		}
+		set.Spares = n
 	case len(parts) == 1 && parts[0] == "protection":
 		return choose(&set.Protection, []string{"on", "off"}, e)
 	case len(parts) == 1 && parts[0] == "shutter":

@@ -42,7 +42,7 @@ func Load(ctx context.Context, s *store.Store) error {
 	for _, one := range []struct {
 		what string
 		rigs []*rig.Rig
-	}{{"demo-hall", []*rig.Rig{rigs.Hall()}}, {"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
+	}{{"demo-desk", []*rig.Rig{rigs.Desk()}}, {"demo-hall", []*rig.Rig{rigs.Hall()}}, {"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
 		if err := s.Once(ctx, one.what, func(s *store.Store) error {
 			for _, r := range one.rigs {
 				if _, _, err := s.Create(ctx, r, who, "Laid out for the demo"); err != nil {

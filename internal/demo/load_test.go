@@ -24,7 +24,7 @@ func TestLoadIsOnce(t *testing.T) {
 	require.NoError(t, Load(ctx, s))
 	rows, err := s.List(ctx, false)
 	require.NoError(t, err)
-	require.Len(t, rows, 3)
+	require.Len(t, rows, 4)
 	require.Equal(t, "Marlpit Puppet Loft", rows[0].Name, "the one with faults stands first")
 	require.Equal(t, "snapped", rows[0].State)
 	require.Equal(t, "taut", rows[1].State)
@@ -33,7 +33,7 @@ func TestLoadIsOnce(t *testing.T) {
 	require.NoError(t, Load(ctx, s))
 	rows, err = s.List(ctx, false)
 	require.NoError(t, err)
-	require.Len(t, rows, 2)
+	require.Len(t, rows, 3)
 
 	shelf, _, err := s.Shelf(ctx, false)
 	require.NoError(t, err)

@@ -20,6 +20,10 @@ func p(f fact.Fact) *fact.Fact { return &f }
 
 func sheet(v float64) *fact.Fact { return p(fact.Known(v, fact.DataSheet)) }
 
+func measured(v, low, high float64) *fact.Fact {
+	return &fact.Fact{Value: v, Low: low, High: high, From: fact.Measured, At: "2026-08-20"}
+}
+
 func mode(w, h int, r picture.Rate) picture.Mode {
 	return picture.Mode{Width: w, Height: h, Rate: r, Chroma: picture.YUV422, Bits: 8}
 }
@@ -54,7 +58,7 @@ var plainStick = gear.Gear{Kind: gear.Capture, Name: "Plain stick",
 		{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
 	Delivers: []gear.Delivery{{Format: picture.YUY2, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)},
 		{Format: picture.YUY2, Width: 1280, Height: 720, MaxRate: picture.R(60)}},
-	Power: &gear.Power{DrawW: p(fact.Est(2.5, 2, 3.5))}}
+	Power: &gear.Power{DrawW: measured(2.8, 2.6, 3.1)}}
 
 var wideStick = gear.Gear{Kind: gear.Capture, Name: "Four-K stick",
 	Ports: []gear.Port{
@@ -62,7 +66,7 @@ var wideStick = gear.Gear{Kind: gear.Capture, Name: "Four-K stick",
 			Modes: plain(append([]picture.Mode{mode(3840, 2160, f2997), mode(3840, 2160, picture.R(25))}, hd...)...)},
 		{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
 	Delivers: []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 3840, Height: 2160, MaxRate: picture.R(30)}},
-	Power:    &gear.Power{DrawW: p(fact.Est(4, 3, 5))}}
+	Power:    &gear.Power{DrawW: measured(3.9, 3.6, 4.2)}}
 
 var tower = gear.Gear{Kind: gear.Computer, Name: "Tower",
 	Controllers: []gear.Controller{{ID: "front", UplinkMBps: p(fact.Known(3900, fact.Measured))}, {ID: "back", UplinkMBps: p(fact.Known(3900, fact.Measured))}},
@@ -119,7 +123,7 @@ func Loft() *rig.Rig {
 				{ID: "p2", Label: "hub 2", Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}},
 				{ID: "p3", Label: "hub 3", Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}},
 				{ID: "p4", Label: "hub 4", Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}}},
-				Power: &gear.Power{DrawW: p(fact.Est(1, 0.5, 1.5))}}, Owned: &yes},
+				Power: &gear.Power{DrawW: p(fact.Est(0.8, 0.5, 1)), SelfPowered: "no"}}, Owned: &yes},
 			{ID: "pc", Label: "Loft computer", Gear: tower, Owned: &yes},
 			{ID: "drive-1", Label: "Inner drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Solid state drive", FreeGB: p(fact.Exactly(400)), WriteMBps: p(fact.Exactly(450))}, Owned: &yes},
 		},
