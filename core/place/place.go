@@ -1,0 +1,149 @@
+// Package place answers: which device on which port in which format? It finds the best placing exactly, or proves that
+// there is none. Handbook 3.4.
+package place
+
+import (
+	"fmt"
+	"math"
+)
+
+// Problem is a set of devices to put on ports.
+type Problem struct {
+	Devices   []Device
+	Ports     []Port
+	Resources []Resource
+}
+
+// Device is one thing with a plug. Now is the port it is on, -1 for none; Fixed keeps it there.
+type Device struct {
+	Name    string
+	Plug    string // connector
+	MW      float64
+	Now     int
+	Fixed   bool
+	Formats []Format
+}
+
+// Format is one way a device can work: what it takes on the fast side of a bus and on the 480 Mb/s side, in MB/s, and how
+// much of the picture it loses against what is wanted. A side it cannot work on is negative.
+type Format struct {
+	Name       string
+	Fast, High float64
+	Loss       int
+}
+
+// Port is one socket: what plugs fit, which side of the bus its connection comes to, and the resources it shares, from
+// the nearest up to its controller.
+type Port struct {
+	Name  string
+	Plug  string
+	High  bool    // only the 480 Mb/s side
+	MaxMW float64 // what it gives; 0 when it sets no limit of its own
+	Uses  []int   // indices of resources
+}
+
+// Kind is what a resource counts.
+type Kind int
+
+// FastBus and HighBus count MB/s of their side, Power milliwatts.
+const (
+	FastBus Kind = iota
+	HighBus
+	Power
+)
+
+// Resource is something ports share, with what it carries.
+type Resource struct {
+	Name string
+	Kind Kind
+	Cap  float64
+}
+
+// Placing is an answer: a port and a format for every device.
+type Placing struct {
+	Port   []int
+	Format []int
+	Loss   int     // of the picture, in all
+	Ratio  float64 // of the worst-loaded bus
+	Moves  int     // plugs that change their port
+	Proven bool    // no better one exists
+}
+
+// Better tells whether a placing is to be preferred: more of the picture, then the lower worst bus, then fewer moves.
+func (a *Placing) Better(b *Placing) bool {
+	if b == nil {
+		return true
+	}
+	if a.Loss != b.Loss {
+		return a.Loss < b.Loss
+	}
+	if math.Abs(a.Ratio-b.Ratio) > tolerance {
+		return a.Ratio < b.Ratio
+	}
+	return a.Moves < b.Moves
+}
+
+// tolerance is what two bus loads may differ by and still count as alike.
+const tolerance = 1e-9
+
+// MostDevices is how many devices are searched exactly; more are not searched at all.
+const MostDevices = 16
+
+// Progress is told of while the search runs: which of its two sweeps it is in, how much of the sweep is done, the least
+// any placing loses as far as is known, and the steps so far.
+type Progress struct {
+	Sweep int // 1 for the picture and the buses, 2 for the moves
+	Done  float64
+	Bound int
+	Tried int64
+}
+
+// Options steer a search.
+type Options struct {
+	// Stop ends the search early when it returns true; what was found is then not proven. It is asked now and then.
+	Stop func() bool
+	// Report is told of progress now and then.
+	Report func(Progress)
+}
+
+// Check tells what is wrong with a placing, or nil: a plug that does not fit, a socket taken twice, a resource past what
+// it carries. It shares no code with the search.
+func (p *Problem) Check(a *Placing) error {
+	taken := map[int]int{}
+	load := make([]float64, len(p.Resources))
+	for d := range p.Devices {
+		port := &p.Ports[a.Port[d]]
+		f := &p.Devices[d].Formats[a.Format[d]]
+		if port.Plug != p.Devices[d].Plug {
+			return fmt.Errorf("%s does not fit %s", p.Devices[d].Name, port.Name)
+		}
+		if other, twice := taken[a.Port[d]]; twice {
+			return fmt.Errorf("%s and %s are both on %s", p.Devices[other].Name, p.Devices[d].Name, port.Name)
+		}
+		taken[a.Port[d]] = d
+		if port.MaxMW > 0 && p.Devices[d].MW > port.MaxMW {
+			return fmt.Errorf("%s draws %.0f mW and %s gives %.0f", p.Devices[d].Name, p.Devices[d].MW, port.Name, port.MaxMW)
+		}
+		side, amount := FastBus, f.Fast
+		if port.High || f.Fast < 0 {
+			side, amount = HighBus, f.High
+		}
+		if amount < 0 {
+			return fmt.Errorf("%s cannot work in %s on %s", p.Devices[d].Name, f.Name, port.Name)
+		}
+		for _, i := range port.Uses {
+			switch p.Resources[i].Kind {
+			case side:
+				load[i] += amount
+			case Power:
+				load[i] += p.Devices[d].MW
+			}
+		}
+	}
+	for i, r := range p.Resources {
+		if load[i] > r.Cap*(1+1e-6)+1e-6 {
+			return fmt.Errorf("%s carries %.1f, and %.1f is put on it", r.Name, r.Cap, load[i])
+		}
+	}
+	return nil
+}
