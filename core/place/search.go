@@ -25,7 +25,11 @@ func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 	}
 	// What has to be lost is not known yet: it is looked for below a ceiling that rises, since a low one prunes most.
 	var first *share
-	for step := 0; first == nil && !s.stopped; step += 1 + step/2 {
+	lowest := s.atLeast(uint32(1)<<len(p.Devices)-1, s.roomOfAll())
+	if math.IsInf(lowest, 1) {
+		return nil, true
+	}
+	for step := int(math.Ceil(lowest-1e-6)) - s.bound; first == nil && !s.stopped; step += 1 + step/2 {
 		ceiling := min(s.bound+step, s.most)
 		first = s.sweep(1, 1, ceiling)
 		if ceiling == s.most {
@@ -46,6 +50,80 @@ func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 	best = s.placing(second)
 	best.Proven = true
 	return best, true
+}
+
+// saving is one step down in format along the lower hull of a device's loss against its need.
+type saving struct {
+	device       int
+	saves, costs float64
+}
+
+// hulls works the savings of every device out, the ones that save most for their loss first.
+func (s *search) hulls() {
+	for d := range s.Devices {
+		now, lost := s.leastNeed(d, 0), s.least[d]
+		for {
+			best, to, at := saving{}, 0.0, 0
+			for i := range s.Devices[d].Formats {
+				f := &s.Devices[d].Formats[i]
+				v := f.Fast
+				if f.High >= 0 {
+					v = 0
+				}
+				if f.Loss <= lost || v >= now {
+					continue
+				}
+				if c := (saving{d, now - v, float64(f.Loss - lost)}); best.costs == 0 || c.saves*best.costs > best.saves*c.costs {
+					best, to, at = c, v, f.Loss
+				}
+			}
+			if best.costs == 0 {
+				break
+			}
+			s.savings = append(s.savings, best)
+			now, lost = to, at
+		}
+	}
+	slices.SortStableFunc(s.savings, func(a, b saving) int { return cmp.Compare(b.saves*a.costs, a.saves*b.costs) })
+}
+
+// atLeast bounds from below what a set of devices loses in so much room on fast buses: what saves room is bought where
+// it costs least, in fractions. +Inf when even the least formats do not fit.
+func (s *search) atLeast(set uint32, room float64) float64 {
+	need, loss := 0.0, 0.0
+	for rest := set; rest != 0; rest &= rest - 1 {
+		d := bits.TrailingZeros32(rest)
+		need += s.leastNeed(d, 0)
+		loss += float64(s.least[d])
+	}
+	room = room*(1+tolerance) + tolerance
+	for i := range s.savings {
+		if need <= room {
+			return loss
+		}
+		if x := &s.savings[i]; set&(1<<x.device) != 0 {
+			part := min(1, (need-room)/x.saves)
+			need -= part * x.saves
+			loss += part * x.costs
+		}
+	}
+	if need <= room*(1+1e-6)+1e-6 {
+		return loss
+	}
+	return math.Inf(1)
+}
+
+// roomOfAll is what all controllers carry together; +Inf where a domain has no one controller.
+func (s *search) roomOfAll() float64 {
+	room := 0.0
+	for k := range s.domains {
+		r := s.root(k)
+		if r < 0 {
+			return math.Inf(1)
+		}
+		room += s.Resources[r].Cap
+	}
+	return room
 }
 
 // class is a set of ports that are alike: same plug, side, current and resources.
@@ -99,6 +177,12 @@ type search struct {
 
 	tables [][]value // domain -> set: what the first sweep found, good for every ceiling
 
+	savings []saving
+	order   []int     // devices, the neediest first
+	needs   []float64 // device -> the least it takes of a fast bus in any format
+	roots   []int     // domain -> its controller's fast bus, or -1
+	waysIn  [][][]int // domain, device -> classes there
+
 	taking [][][][]taking // device, format, class
 	home   [][]bool       // device, class: it is there now
 	inside [][]int        // class -> classes that are the same but for a lower current
@@ -120,6 +204,14 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 		}
 		s.classes[at].members = append(s.classes[at].members, i)
 	}
+	// The weaker sockets first: wasteful and twin both go by it, and must not contradict each other.
+	current := func(c class) float64 {
+		if c.MaxMW == 0 {
+			return math.Inf(1)
+		}
+		return c.MaxMW
+	}
+	slices.SortStableFunc(s.classes, func(a, b class) int { return cmp.Compare(current(a), current(b)) })
 	for d := range p.Devices {
 		dev := &p.Devices[d]
 		var fits []int
@@ -147,6 +239,7 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 	s.proved = s.bound
 	s.split()
 	s.weigh()
+	s.hulls()
 	s.in.load = make([]float64, len(p.Resources))
 	s.in.free = make([]int, len(s.classes))
 	s.in.class = make([]int, len(p.Devices))
@@ -370,25 +463,29 @@ type inner struct {
 // inner finds the best for a set in a domain by branch and bound: the neediest devices first.
 func (s *search) inner(k int, set uint32, g goal) value {
 	in := &s.in
-	in.devs, in.ways = in.devs[:0], in.ways[:0]
-	for rest := set; rest != 0; rest &= rest - 1 {
-		in.devs = append(in.devs, bits.TrailingZeros32(rest))
+	if r := s.roots[k]; r >= 0 {
+		least := 0
+		for rest := set; rest != 0; rest &= rest - 1 {
+			least += s.least[bits.TrailingZeros32(rest)]
+		}
+		if s.atLeast(set, s.Resources[r].Cap*g.limit) > float64(g.ceiling-s.bound+least)+1e-6 {
+			return impossible
+		}
 	}
-	slices.SortStableFunc(in.devs, func(a, b int) int { return cmp.Compare(s.leastNeed(b, math.MaxInt32), s.leastNeed(a, math.MaxInt32)) })
+	in.devs, in.ways = in.devs[:0], in.ways[:0]
+	for _, d := range s.order {
+		if set&(1<<d) != 0 {
+			in.devs = append(in.devs, d)
+		}
+	}
 	in.least = append(in.least[:0], make([]int, len(in.devs)+1)...)
 	in.need = append(in.need[:0], make([]float64, len(in.devs)+1)...)
 	for i := len(in.devs) - 1; i >= 0; i-- {
 		in.least[i] = in.least[i+1] + s.least[in.devs[i]]
-		in.need[i] = in.need[i+1] + s.leastNeed(in.devs[i], math.MaxInt32)
+		in.need[i] = in.need[i+1] + s.needs[in.devs[i]]
 	}
 	for _, d := range in.devs {
-		var ways []int
-		for _, c := range s.fits[d] {
-			if slices.Contains(s.domains[k].classes, c) {
-				ways = append(ways, c)
-			}
-		}
-		in.ways = append(in.ways, ways)
+		in.ways = append(in.ways, s.waysIn[k][d])
 	}
 	for _, c := range s.domains[k].classes {
 		in.free[c] = len(s.classes[c].members)
@@ -396,7 +493,7 @@ func (s *search) inner(k int, set uint32, g goal) value {
 			in.load[r] = 0
 		}
 	}
-	in.root = s.root(k)
+	in.root = s.roots[k]
 	budget := g.ceiling - s.bound + in.least[0] // the others lose their least at least
 	in.worst, in.moves, in.goal, in.best = 0, 0, g, value{int32(budget), math.Inf(1)}
 	s.walk(0, 0)
@@ -498,6 +595,9 @@ func (s *search) walk(k, lost int) {
 	dev := &s.Devices[d]
 	for f := range dev.Formats {
 		fm := &dev.Formats[f]
+		if int32(lost+fm.Loss+in.least[k+1]) > in.best.loss {
+			continue
+		}
 		for _, c := range in.ways[k] {
 			if in.free[c] == 0 || !works(fm, &s.classes[c]) || s.wasteful(d, c) || s.twin(k, c, f) {
 				continue
@@ -573,6 +673,23 @@ func (s *search) weigh() {
 			home[c] = s.Devices[d].Now >= 0 && slices.Contains(s.classes[c].members, s.Devices[d].Now)
 		}
 		s.home = append(s.home, home)
+	}
+	for d := range s.Devices {
+		s.order = append(s.order, d)
+		s.needs = append(s.needs, s.leastNeed(d, math.MaxInt32))
+	}
+	slices.SortStableFunc(s.order, func(a, b int) int { return cmp.Compare(s.needs[b], s.needs[a]) })
+	for k := range s.domains {
+		s.roots = append(s.roots, s.root(k))
+		ways := make([][]int, len(s.Devices))
+		for d := range s.Devices {
+			for _, c := range s.fits[d] {
+				if slices.Contains(s.domains[k].classes, c) {
+					ways[d] = append(ways[d], c)
+				}
+			}
+		}
+		s.waysIn = append(s.waysIn, ways)
 	}
 	s.inside = make([][]int, len(s.classes))
 	for i := range s.classes {
