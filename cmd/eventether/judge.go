@@ -31,13 +31,7 @@ func judgeCommand() *cobra.Command {
 			} else if _, err := io.WriteString(cmd.OutOrStdout(), judge.Report(r.Name, &v)); err != nil {
 				return &exit{exitInternal, err}
 			}
-			switch v.State {
-			case judge.Snapped:
-				return &exit{status: exitSnapped}
-			case judge.Untested:
-				return &exit{status: exitUntested}
-			}
-			return nil
+			return stateExit(v.State)
 		}}
 	c.Flags().BoolVar(&asJSON, "json", false, "print the verdict as JSON")
 	return c

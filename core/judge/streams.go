@@ -114,7 +114,11 @@ func (p *pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []
 		if f.Fast < 0 && f.High < 0 {
 			continue
 		}
-		if c.Width < pr.Width || c.Height < pr.Height || c.rate.Nominal() < pr.Rate.Nominal() {
+		wanted := pr.Rate.Nominal()
+		if !in.Rate.IsZero() {
+			wanted = min(wanted, in.Rate.Nominal()) // what does not come in is not lost here
+		}
+		if c.Width < pr.Width || c.Height < pr.Height || c.rate.Nominal() < wanted {
 			f.Loss += lossSmaller
 		}
 		switch {

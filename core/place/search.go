@@ -179,6 +179,7 @@ type search struct {
 
 	savings []saving
 	order   []int     // devices, the neediest first
+	alike   []uint32  // device -> the devices that are the same
 	needs   []float64 // device -> the least it takes of a fast bus in any format
 	roots   []int     // domain -> its controller's fast bus, or -1
 	waysIn  [][][]int // domain, device -> classes there
@@ -622,11 +623,7 @@ func (s *search) twin(k, c, f int) bool {
 		return false
 	}
 	d, p := in.devs[k], in.devs[k-1]
-	x, y := &s.Devices[p], &s.Devices[d]
-	if x.Plug != y.Plug || x.MW != y.MW || x.Fixed || y.Fixed || !slices.Equal(x.Formats, y.Formats) {
-		return false
-	}
-	return in.class[p] > c || in.class[p] == c && in.format[p] > f
+	return s.alike[d]&(1<<p) != 0 && (in.class[p] > c || in.class[p] == c && in.format[p] > f)
 }
 
 // takes is what a device takes of a resource on a class of ports in a format.
@@ -677,6 +674,14 @@ func (s *search) weigh() {
 	for d := range s.Devices {
 		s.order = append(s.order, d)
 		s.needs = append(s.needs, s.leastNeed(d, math.MaxInt32))
+		same := uint32(0)
+		for e := range s.Devices {
+			x, y := &s.Devices[d], &s.Devices[e]
+			if e != d && x.Plug == y.Plug && x.MW == y.MW && !x.Fixed && !y.Fixed && slices.Equal(x.Formats, y.Formats) {
+				same |= 1 << e
+			}
+		}
+		s.alike = append(s.alike, same)
 	}
 	slices.SortStableFunc(s.order, func(a, b int) int { return cmp.Compare(s.needs[b], s.needs[a]) })
 	for k := range s.domains {

@@ -89,6 +89,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The best socket and format for every USB device */
+        post: operations["placeRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Batteries against the clock of the show, and ways to power a camera */
+        post: operations["powerOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs": {
         parameters: {
             query?: never;
@@ -400,6 +434,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/usb": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What listings of a machine's USB say, and how a rig becomes like it */
+        post: operations["readUSB"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/usb/here": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The same, read from this very computer */
+        post: operations["readHere"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/ways": {
         parameters: {
             query?: never;
@@ -461,6 +529,16 @@ export interface components {
             /** @description Item ids */
             takes: string[];
         };
+        AltSpec: {
+            /** Format: int64 */
+            alt: number;
+            /** Format: int64 */
+            bytesPerInterval: number;
+            /** Format: int64 */
+            interface: number;
+            /** Format: int64 */
+            intervalUs: number;
+        };
         Answer: {
             edits: components["schemas"]["Edit"][];
             label: string;
@@ -488,6 +566,24 @@ export interface components {
             value: number;
             /** @description The choice as it stands */
             word?: string;
+        };
+        Battery: {
+            /**
+             * Format: double
+             * @description Minutes it lasts, at best
+             */
+            high: number;
+            item: string;
+            label: string;
+            /**
+             * Format: double
+             * @description Minutes it lasts, at worst
+             */
+            low: number;
+            says: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "untested" | "snapped";
+            ways: components["schemas"]["PowerWay"][];
         };
         BatteryPack: {
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -591,6 +687,15 @@ export interface components {
                 value: number;
             };
         };
+        Capture: {
+            /** @description Null when its formats could not be listed */
+            listing: components["schemas"]["Listing"];
+            name: string;
+            /** @description Of its USB device */
+            path: string;
+            /** @description video0 */
+            video: string;
+        };
         Change: {
             field: string;
             is: string;
@@ -689,6 +794,11 @@ export interface components {
              */
             transport?: "rtmp" | "srt" | "webrtc" | "hls";
         };
+        Display: {
+            /** @description As the kernel names it, card0-HDMI-A-1 */
+            output: string;
+            reading: components["schemas"]["Reading"];
+        };
         EDIDFile: {
             /** @description The file, base64 */
             data: string;
@@ -711,10 +821,10 @@ export interface components {
             at?: string;
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show.
+             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show";
+            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -862,6 +972,12 @@ export interface components {
             /** @enum {string} */
             state: "taut" | "untested" | "snapped";
         };
+        FormatSet: {
+            is: string;
+            item: string;
+            label: string;
+            was: string;
+        };
         FormatsRead: {
             after: string[];
             before: string[];
@@ -881,6 +997,19 @@ export interface components {
             from: number;
         };
         Gear: {
+            /** @description What it takes of the USB bus while in use, when it sends no picture: drives, sound */
+            busMBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * @description Is the picture output free of menus and boxes?
              * @enum {string}
@@ -908,6 +1037,8 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description How long it runs before heat stops it, by picture */
+            heatLimits?: components["schemas"]["HeatLimit"][];
             /** @enum {string} */
             kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp";
             /** @description The name programs list it under */
@@ -1003,6 +1134,37 @@ export interface components {
                 value: number;
             };
         };
+        HeatLimit: {
+            /** Format: int64 */
+            height?: number;
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            minutes: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description Frames a second as an exact fraction
+             * @example 30000/1001
+             */
+            rate?: string;
+            /** Format: int64 */
+            width?: number;
+        };
+        Here: {
+            /** @description Devices that send pictures, with what they deliver where it could be read */
+            captures: components["schemas"]["Capture"][];
+            /** @description Sinks on this computer's own picture outputs */
+            displays: components["schemas"]["Display"][];
+            usb: components["schemas"]["USB"];
+        };
         Hop: {
             detail: string;
             /** @description Load over limit of the worst limit here, in words */
@@ -1059,6 +1221,8 @@ export interface components {
             id: string;
             label: string;
             owned?: boolean;
+            /** @description Item id of its strip, UPS, supply or power bank */
+            poweredBy?: string;
             price?: components["schemas"]["Money"];
             /**
              * @description Of a computer: host takes the pictures, source gives one
@@ -1087,6 +1251,19 @@ export interface components {
              * @description Adapters in the lead: each is a joint that can work loose
              */
             adapters?: number;
+            /** @description Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick */
+            awg?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * @description Of an active or optical lead: its source end is at the source, or not
              * @enum {string}
@@ -1373,6 +1550,13 @@ export interface components {
             what: string;
             who: string;
         };
+        Phase: {
+            /** Format: double */
+            from: number;
+            name: string;
+            /** Format: double */
+            to: number;
+        };
         Picture: {
             chroma420Also: boolean;
             chroma420Only: boolean;
@@ -1393,6 +1577,32 @@ export interface components {
             vic: number | null;
             /** Format: int64 */
             width: number;
+        };
+        PlaceRigRequest: {
+            rig: components["schemas"]["Rig"];
+        };
+        Placed: {
+            suggestion: components["schemas"]["Suggestion"];
+            /** @description On the rig as suggested */
+            verdict: components["schemas"]["Verdict"];
+        };
+        Plan: {
+            /** @description Devices the rig did not have */
+            added: string[];
+            edits: components["schemas"]["Edit"][];
+            /** @description Devices of the rig that were found, and where */
+            found: string[];
+            /** @description What was not taken over, and why */
+            left: string[];
+        };
+        PlugMove: {
+            from: string;
+            item: string;
+            label: string;
+            lead: string;
+            to: string;
+            /** @description Two-port stick: from front left to back 3 */
+            words: string;
         };
         Point: {
             /**
@@ -1417,6 +1627,8 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description It gives power and carries no data */
+            chargeOnly?: boolean;
             /** @enum {string} */
             connector: "hdmi-a" | "hdmi-c" | "hdmi-d" | "bnc" | "usb-a" | "usb-b" | "usb-c" | "usb-micro-b" | "internal" | "pcie" | "lan";
             /** @description The controller this computer port hangs on */
@@ -1444,12 +1656,65 @@ export interface components {
             /** @description This input scales what comes in to the device's own picture */
             scaler?: boolean;
             sdi?: components["schemas"]["SDIPort"];
+            slot?: components["schemas"]["Slot"];
             usb?: components["schemas"]["USBPort"];
         };
         Power: {
             battery?: components["schemas"]["BatteryPack"];
+            /** @description Of a dock: watts that charge the laptop */
+            chargesW?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description Watts while sending a picture */
             drawW?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Share of a UPS battery that reaches its outlets */
+            efficiency?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Volt-amperes a UPS gives */
+            limitVA?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Watts a UPS gives */
+            limitW?: number | {
                 /** @description Date of a measurement */
                 at?: string;
                 /** @enum {string} */
@@ -1466,6 +1731,90 @@ export interface components {
              * @enum {string}
              */
             mains?: "yes" | "dummy-battery" | "no" | "unknown";
+            /** @description Watts for each volt-ampere on the mains; 0.9 with bounds 0.5 to 1 when not said */
+            powerFactor?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Amperes a strip may carry */
+            ratedA?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description Of a hub: has a supply of its own
+             * @enum {string}
+             */
+            selfPowered?: "yes" | "no" | "unknown";
+            /** @description Volts of that supply; above 5 a tenth is lost on the way down */
+            supplyVolts?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Watts its supply gives: of a hub, dock, supply or power bank */
+            supplyW?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description What power by USB does: runs it, only charges it, nothing
+             * @enum {string}
+             */
+            usb?: "runs" | "charges" | "no" | "unknown";
+        };
+        PowerOfRequest: {
+            rig: components["schemas"]["Rig"];
+        };
+        PowerPlan: {
+            batteries: components["schemas"]["Battery"][];
+            phases: components["schemas"]["Phase"][];
+            supplies: components["schemas"]["Supply"][];
+            /**
+             * Format: double
+             * @description Minutes
+             */
+            total: number;
+        };
+        PowerWay: {
+            caution?: string;
+            edits: components["schemas"]["Edit"][];
+            name: string;
+            now: boolean;
+            says: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "untested" | "snapped";
         };
         Preferred: {
             /** Format: int64 */
@@ -1556,6 +1905,13 @@ export interface components {
         ReadFormatsRequest: {
             gear?: components["schemas"]["Gear"];
             text: string;
+        };
+        ReadHereRequest: {
+            rig: components["schemas"]["Rig"];
+        };
+        ReadUSBRequest: {
+            rig: components["schemas"]["Rig"];
+            texts: components["schemas"]["USBText"][];
         };
         Reading: {
             audio: boolean;
@@ -1731,10 +2087,10 @@ export interface components {
              */
             protection?: "on" | "off";
             /**
-             * @description battery when it has one and nothing is said
+             * @description usb: power by USB from poweredBy. grip: two batteries in a grip. battery when it has one and nothing is said
              * @enum {string}
              */
-            runsOn?: "battery" | "mains";
+            runsOn?: "battery" | "mains" | "usb" | "grip";
             /** @description How the settings of its sheet stand, by id */
             settings?: {
                 [key: string]: string;
@@ -1744,6 +2100,11 @@ export interface components {
              * @example 1/50
              */
             shutter?: string;
+            /**
+             * Format: int64
+             * @description Charged batteries to change to
+             */
+            spares?: number;
             /** @description The device is turned upright */
             upright?: boolean;
         };
@@ -1774,6 +2135,16 @@ export interface components {
             /** @description Border, crop and scale in words; empty when it fits as it is */
             words: string;
         };
+        Shared: {
+            /** Format: double */
+            carries: number;
+            name: string;
+            /** Format: double */
+            now: number;
+            /** Format: double */
+            suggested: number;
+            unit: string;
+        };
         ShelfRef: {
             id: string;
             /** Format: int64 */
@@ -1802,12 +2173,38 @@ export interface components {
             anglesSelectable?: boolean;
             budget?: components["schemas"]["Money"];
             calls?: components["schemas"]["Call"][];
+            /** @description Rating of the circuit in amperes */
+            circuitA?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             destinations: components["schemas"]["Destination"][];
             /**
              * Format: int64
              * @enum {integer}
              */
             mainsHz?: 50 | 60;
+            /** @description 230 at 50 Hz and 120 at 60 Hz when not said */
+            mainsVolts?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * Format: double
              * @description Length of the show
@@ -1832,6 +2229,29 @@ export interface components {
              * @enum {string}
              */
             switching?: "helper" | "keys" | "pad" | "pedal" | "switcher";
+        };
+        Slot: {
+            /** Format: int64 */
+            generation: number;
+            /**
+             * Format: int64
+             * @description Wired, whatever the size of the slot
+             * @enum {integer}
+             */
+            lanes: 1 | 2 | 4 | 8 | 16;
+            /**
+             * Format: int64
+             * @description Counted from the processor; cards side by side heat each other
+             */
+            place?: number;
+            /** @description What halves it or turns it off, such as a drive in the next socket */
+            sharedWith?: string;
+            /**
+             * Format: int64
+             * @description How long the slot is; it may have fewer lanes wired
+             * @enum {integer}
+             */
+            size?: 1 | 4 | 8 | 16;
         };
         Source: {
             kind: string;
@@ -1895,6 +2315,39 @@ export interface components {
             /** Format: int64 */
             stepWidth: number;
         };
+        Suggestion: {
+            /** @description The smallest change that would make one possible */
+            changes: string[];
+            edits: components["schemas"]["Edit"][];
+            /** @description Devices that have to work in another format than now */
+            formats: components["schemas"]["FormatSet"][];
+            /** @description What of the picture has to be given up */
+            lost?: string;
+            moves: components["schemas"]["PlugMove"][];
+            possible: boolean;
+            /** @description No better one exists; or, when there is none, none exists */
+            proven: boolean;
+            /** @description Every shared bus and supply, as it is and as suggested */
+            shared: components["schemas"]["Shared"][];
+            /** @description It holds at worst too, not only as likely */
+            sure: boolean;
+            /**
+             * Format: int64
+             * @description Steps of the search
+             */
+            tried: number;
+            /** @description Why there is none */
+            why?: string;
+        };
+        Supply: {
+            /** @description Labels of what hangs on it */
+            hangs: string[];
+            item: string;
+            kind: string;
+            label: string;
+            /** @description Ids of the limits judged there */
+            limits: string[];
+        };
         Tried: {
             at?: string;
             holds: boolean;
@@ -1908,6 +2361,42 @@ export interface components {
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];
         };
+        USB: {
+            /** @description Null when the listings do not tell which buses are one controller */
+            controllers: components["schemas"]["USBController"][];
+            devices: components["schemas"]["USBDevice"][];
+            incomplete: boolean;
+            problems: components["schemas"]["Problem"][];
+        };
+        USBController: {
+            buses: number[];
+            id: string;
+        };
+        USBDevice: {
+            /** Format: int64 */
+            bus: number;
+            classes: number[];
+            /** Format: int64 */
+            dev: number;
+            hub: boolean | null;
+            /** Format: int64 */
+            hubPorts: number | null;
+            /** @description What each alternate setting reserves */
+            isoAlt: components["schemas"]["AltSpec"][];
+            /** Format: int64 */
+            maxPowerMa: number | null;
+            name: string | null;
+            parent: string | null;
+            /** @description bus-port.port… as the kernel names it */
+            path: string | null;
+            /** Format: int64 */
+            port: number | null;
+            selfPowered: boolean | null;
+            /** Format: double */
+            speedMbps: number | null;
+            /** @description It sends pictures as a plain webcam */
+            uvc: boolean | null;
+        };
         USBPort: {
             /** @enum {string} */
             speed: "480M" | "5G" | "10Gx2" | "10G" | "20G" | "40G" | "unknown";
@@ -1916,6 +2405,15 @@ export interface components {
              * @enum {string}
              */
             transfer?: "bulk" | "isochronous" | "unknown";
+        };
+        USBRead: {
+            here?: components["schemas"]["Here"];
+            plan: components["schemas"]["Plan"];
+            usb: components["schemas"]["USB"];
+        };
+        USBText: {
+            name: string;
+            text: string;
         };
         UnknownBlock: {
             /** @description Hexadecimal */
@@ -2168,6 +2666,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Move"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    placeRig: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PlaceRigRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Placed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    powerOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PowerOfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerPlan"];
                 };
             };
             /** @description Error */
@@ -2911,6 +3475,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ghost"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readUSB: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadUSBRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["USBRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readHere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadHereRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["USBRead"];
                 };
             };
             /** @description Error */

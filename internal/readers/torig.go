@@ -1,0 +1,319 @@
+package readers
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// Plan is how a rig becomes what a machine says of itself: edits, and in words what was found and what was not.
+type Plan struct {
+	Edits []rig.Edit `json:"edits"`
+	Found []string   `json:"found" doc:"Devices of the rig that were found, and where"`
+	Added []string   `json:"added" doc:"Devices the rig did not have"`
+	Left  []string   `json:"left" doc:"What was not taken over, and why"`
+}
+
+// classes of handbook 3.1 and of [standard: USB-IF base classes].
+const (
+	classAudio   = 1
+	classHID     = 3
+	classStorage = 8
+	classVideo   = 14
+)
+
+// ToRig gives the computer of a rig the controllers, sockets and hubs a reading shows, and puts the plugs of devices it
+// recognises, by the name programs list them under or the name of their sheet, where the reading has them. Devices it
+// does not know are looked up on the shelf, else added as what their class says.
+func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
+	host := r.Host()
+	if host == nil {
+		return nil, fmt.Errorf("the rig has no computer to read this for")
+	}
+	t := &toRig{rig: r, host: host, u: u, shelf: shelf, plan: &Plan{Edits: []rig.Edit{}, Found: []string{}, Added: []string{}, Left: []string{}}, leads: map[string]bool{}, items: map[string]bool{}}
+	for i := range r.Items {
+		t.items[r.Items[i].ID] = true
+	}
+	for i := range r.Leads {
+		t.leads[r.Leads[i].ID] = true
+	}
+	t.topology()
+	t.devices()
+	t.computer()
+	t.plan.Edits = append(t.first, t.then...)
+	if t.gear != nil {
+		t.plan.Edits = append([]rig.Edit{{Do: "take", Item: host.ID, Gear: t.gear}}, t.plan.Edits...)
+	}
+	return t.plan, nil
+}
+
+type toRig struct {
+	rig          *rig.Rig
+	host         *rig.Item
+	u            *USB
+	shelf        []gear.Entry
+	plan         *Plan
+	gear         *gear.Gear
+	first, then  []rig.Edit
+	items, leads map[string]bool
+	ports        []gear.Port
+	controllers  []gear.Controller
+	hubs         map[string]string // path -> item id
+	matched      []string
+}
+
+func speedOf(mbps *float64) usb.Speed {
+	switch {
+	case mbps == nil:
+		return usb.UnknownSpeed
+	case *mbps < 1000:
+		return usb.HighSpeed
+	case *mbps < 10000:
+		return usb.Gen1
+	case *mbps < 20000:
+		return usb.Gen2
+	case *mbps < 40000:
+		return usb.Gen2x2
+	}
+	return usb.Tunnel
+}
+
+func (t *toRig) controllerOf(bus int) string {
+	for _, c := range t.u.Controllers {
+		if slices.Contains(c.Buses, bus) {
+			return gear.Slug(c.ID)
+		}
+	}
+	return fmt.Sprintf("bus-%d", bus)
+}
+
+// topology makes a socket of every port of every root hub, and an item of every hub.
+func (t *toRig) topology() {
+	t.hubs = map[string]string{}
+	for i := range t.u.Devices {
+		d := &t.u.Devices[i]
+		if d.Path == nil || d.Hub == nil || !*d.Hub {
+			continue
+		}
+		n := 0
+		if d.HubPorts != nil {
+			n = min(*d.HubPorts, 30)
+		}
+		if d.Parent == nil { // a root hub
+			ctl := t.controllerOf(d.Bus)
+			if !slices.ContainsFunc(t.controllers, func(c gear.Controller) bool { return c.ID == ctl }) {
+				t.controllers = append(t.controllers, gear.Controller{ID: ctl})
+			}
+			for k := 1; k <= n; k++ {
+				t.ports = append(t.ports, gear.Port{ID: fmt.Sprintf("bus-%d-port-%d", d.Bus, k), Label: fmt.Sprintf("bus %d, port %d", d.Bus, k), Connector: gear.USBA, Direction: gear.Downstream,
+					Controller: ctl, USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}})
+			}
+			continue
+		}
+		t.hub(d, n)
+	}
+}
+
+// socket is the reference of the port a device hangs on; "" when its hub is not known.
+func (t *toRig) socket(d *USBDevice) string {
+	if d.Parent == nil || d.Port == nil {
+		return ""
+	}
+	if strings.HasPrefix(*d.Parent, "usb") {
+		return fmt.Sprintf("%s.bus-%d-port-%d", t.host.ID, d.Bus, *d.Port)
+	}
+	if hub := t.hubs[*d.Parent]; hub != "" {
+		return fmt.Sprintf("%s.p%d", hub, *d.Port)
+	}
+	return ""
+}
+
+func (t *toRig) fresh(taken map[string]bool, stem string) string {
+	id := stem
+	for n := 2; taken[id]; n++ {
+		id = fmt.Sprintf("%s-%d", stem, n)
+	}
+	taken[id] = true
+	return id
+}
+
+func (t *toRig) hub(d *USBDevice, ports int) {
+	socket := t.socket(d)
+	if socket == "" {
+		t.plan.Left = append(t.plan.Left, fmt.Sprintf("hub %s: the hub it hangs on is not in the reading", *d.Path))
+		return
+	}
+	id := t.fresh(t.items, "hub-"+strings.NewReplacer(".", "-").Replace(*d.Path))
+	t.hubs[*d.Path] = id
+	name := "Hub " + *d.Path
+	if d.Name != nil {
+		name = *d.Name
+	}
+	speed := speedOf(d.SpeedMbps)
+	g := gear.Gear{Kind: gear.Hub, Name: name, Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: speed}}}, Power: &gear.Power{SelfPowered: "unknown"}}
+	if d.SelfPowered != nil {
+		g.Power.SelfPowered = map[bool]string{true: "yes", false: "no"}[*d.SelfPowered]
+	}
+	for k := 1; k <= ports; k++ {
+		g.Ports = append(g.Ports, gear.Port{ID: fmt.Sprintf("p%d", k), Label: fmt.Sprintf("hub %s, port %d", *d.Path, k), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: speed}})
+	}
+	t.first = append(t.first, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: "Hub " + *d.Path, Gear: g}},
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + ".up", To: socket, Grade: "usb-unknown", LengthM: fact.Est(0.5, 0, 2)}})
+	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, *d.Path))
+}
+
+// devices finds every device that is no hub in the rig, on the shelf, or adds it.
+func (t *toRig) devices() {
+	for i := range t.u.Devices {
+		d := &t.u.Devices[i]
+		if d.Hub != nil && *d.Hub {
+			continue
+		}
+		name := "a device without a name"
+		if d.Name != nil {
+			name = *d.Name
+		}
+		where := fmt.Sprintf("device %d of bus %d", d.Dev, d.Bus)
+		if d.Path != nil {
+			where = *d.Path
+		}
+		socket := t.socket(d)
+		switch {
+		case socket == "":
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s (%s): without the tree it is not known where it hangs", name, where))
+		case t.known(d, name, socket, where):
+		case slices.Equal(d.Classes, []int{classHID}):
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s at %s: keyboards and mice take next to nothing of a bus", name, where))
+		default:
+			t.add(d, name, socket, where)
+		}
+	}
+}
+
+// sameName compares names as people write them.
+func sameName(a, b string) bool {
+	return a != "" && b != "" && strings.EqualFold(strings.TrimSpace(a), strings.TrimSpace(b))
+}
+
+func called(g *gear.Gear, name string) bool {
+	return sameName(g.ListedAs, name) || sameName(g.Name, name)
+}
+
+// known puts the plug of a device the rig has where the reading has it.
+func (t *toRig) known(d *USBDevice, name, socket, where string) bool {
+	for i := range t.rig.Items {
+		it := &t.rig.Items[i]
+		if it.IsHost() || slices.Contains(t.matched, it.ID) || !called(&it.Gear, name) {
+			continue
+		}
+		for k := range t.rig.Leads {
+			l := &t.rig.Leads[k]
+			from, port := rig.SplitRef(l.From)
+			if at := it.Gear.Port(port); from != it.ID || at < 0 || it.Gear.Ports[at].Direction != gear.Upstream {
+				continue
+			}
+			t.matched = append(t.matched, it.ID)
+			if l.To != socket {
+				t.then = append(t.then, rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: socket})
+			}
+			t.facts(it, port, d)
+			t.plan.Found = append(t.plan.Found, fmt.Sprintf("%s at %s", it.Label, where))
+			return true
+		}
+	}
+	return false
+}
+
+// facts takes over what the reading knows of a device: its speed, and whether it reserves.
+func (t *toRig) facts(it *rig.Item, port string, d *USBDevice) {
+	path := "items/" + it.ID + "/ports/" + port + "/usb/"
+	if d.SpeedMbps != nil {
+		t.then = append(t.then, rig.Edit{Do: "word", Path: path + "speed", Word: string(speedOf(d.SpeedMbps))})
+	}
+	if len(d.IsoAlt) > 0 {
+		t.then = append(t.then, rig.Edit{Do: "word", Path: path + "transfer", Word: string(usb.Isochronous)})
+	}
+}
+
+// add puts a device the rig does not have into it: as its sheet on the shelf, else as its class says.
+func (t *toRig) add(d *USBDevice, name, socket, where string) {
+	g := gear.Gear{Name: name, Ports: []gear.Port{{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}}}}
+	var ref *rig.ShelfRef
+	if at := slices.IndexFunc(t.shelf, func(e gear.Entry) bool {
+		return called(&e.Gear, name) && e.Gear.HasPort(gear.USBFamily, gear.Upstream)
+	}); at >= 0 {
+		g, ref = t.shelf[at].Gear, &rig.ShelfRef{ID: t.shelf[at].ID, Revision: 1}
+	} else {
+		switch {
+		case slices.Contains(d.Classes, classVideo):
+			g.Kind, g.Clean, g.Driver = gear.Webcam, gear.UnknownClean, "none"
+		case slices.Contains(d.Classes, classStorage):
+			g.Kind = gear.Drive
+		case slices.Contains(d.Classes, classAudio):
+			g.Kind = gear.AudioInterface
+		default:
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s at %s: neither picture, sound nor drive", name, where))
+			return
+		}
+		if len(d.IsoAlt) > 0 {
+			g.Ports[0].USB.Transfer = usb.Isochronous
+		}
+		if d.MaxPowerMA != nil {
+			w := float64(*d.MaxPowerMA) * 5 / 1000
+			g.Power = &gear.Power{DrawW: &fact.Fact{Value: w, Low: w / 4, High: w, From: fact.DataSheet}}
+		}
+	}
+	up := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
+	id := t.fresh(t.items, gear.Slug(name))
+	t.then = append(t.then, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: name, Gear: g, Shelf: ref}},
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + "." + g.Ports[up].ID, To: socket, Grade: "usb-unknown", LengthM: fact.Est(0.5, 0, 2)}})
+	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, where))
+}
+
+// computer gives the host the sockets that were read. Sockets the rig had stay while a plug the reading does not know is
+// in them, so that nothing is lost.
+func (t *toRig) computer() {
+	if len(t.ports) == 0 {
+		return
+	}
+	g := t.host.Gear
+	g.Controllers = append(slices.Clone(t.controllers), slices.DeleteFunc(slices.Clone(g.Controllers), func(c gear.Controller) bool {
+		return slices.ContainsFunc(t.controllers, func(o gear.Controller) bool { return o.ID == c.ID })
+	})...)
+	ports := slices.Clone(t.ports)
+	for _, p := range g.Ports {
+		if p.Connector.Family() == gear.USBFamily && p.Direction == gear.Downstream {
+			ref := t.host.ID + "." + p.ID
+			at := slices.IndexFunc(t.rig.Leads, func(l rig.Lead) bool { return l.To == ref })
+			if at < 0 {
+				continue
+			}
+			from, _ := rig.SplitRef(t.rig.Leads[at].From)
+			if !slices.Contains(t.matched, from) {
+				t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s in %s: not in the reading; it stays where it is", t.label(from), rig.PortName(&p)))
+			}
+		}
+		if !slices.ContainsFunc(ports, func(q gear.Port) bool { return q.ID == p.ID }) {
+			ports = append(ports, p)
+		}
+	}
+	g.Ports = ports[:min(len(ports), 64)]
+	used := map[string]bool{}
+	for _, p := range g.Ports {
+		used[p.Controller] = true
+	}
+	g.Controllers = slices.DeleteFunc(g.Controllers, func(c gear.Controller) bool { return !used[c.ID] })
+	t.gear = &g
+}
+
+func (t *toRig) label(id string) string {
+	if it := t.rig.Item(id); it != nil {
+		return it.Label
+	}
+	return id
+}

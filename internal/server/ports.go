@@ -1,0 +1,145 @@
+package server
+
+import (
+	"context"
+	"net/http"
+	"os"
+	"os/exec"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/place"
+	"eventether/core/rig"
+	"eventether/internal/readers"
+	"eventether/internal/rigfile"
+)
+
+// Placed is a suggestion with the verdict on the rig as suggested.
+type Placed struct {
+	Suggestion *place.Suggestion `json:"suggestion"`
+	Verdict    judge.Verdict     `json:"verdict" doc:"On the rig as suggested"`
+}
+
+// placeTime bounds how long the server looks for a placing; what it has then is not proven.
+const placeTime = 10 * time.Second
+
+func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
+	huma.Register(h, raw(op("POST", "/api/place", "placeRig", "The best socket and format for every USB device")), a.place)
+	huma.Register(h, raw(op("POST", "/api/usb", "readUSB", "What listings of a machine's USB say, and how a rig becomes like it")), a.readUSB)
+	huma.Register(h, raw(op("POST", "/api/usb/here", "readHere", "The same, read from this very computer")), a.readHere)
+	huma.Register(h, raw(op("POST", "/api/power", "powerOf", "Batteries against the clock of the show, and ways to power a camera")), a.power)
+}
+
+func (a *api) place(ctx context.Context, in *struct {
+	Body struct {
+		Rig Doc `json:"rig"`
+	}
+}) (*struct{ Body Placed }, error) {
+	r, err := rigfile.Read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	until := time.Now().Add(placeTime)
+	s := place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil || time.Now().After(until) }})
+	after, err := rig.Apply(r, s.Edits...)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body Placed }{Placed{s, judge.Full(after)}}, nil
+}
+
+// USBText is one listing in a request.
+type USBText struct {
+	Name string `json:"name"`
+	Text string `json:"text"`
+}
+
+// USBRead is a reading with the plan for a rig.
+type USBRead struct {
+	USB  *readers.USB  `json:"usb"`
+	Here *readers.Here `json:"here,omitempty"`
+	Plan *readers.Plan `json:"plan"`
+}
+
+func (a *api) planned(ctx context.Context, raw []byte, u *readers.USB) (*USBRead, error) {
+	r, err := rigfile.Read(raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, revs, err := a.store.Shelf(ctx, false)
+	if err != nil {
+		return nil, failed(err)
+	}
+	var shelf []gear.Entry
+	for i := range revs {
+		e, err := revs[i].Entry()
+		if err != nil {
+			return nil, err
+		}
+		shelf = append(shelf, *e)
+	}
+	plan, err := readers.ToRig(r, u, shelf)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return &USBRead{USB: u, Plan: plan}, nil
+}
+
+func (a *api) readUSB(ctx context.Context, in *struct {
+	Body struct {
+		Rig   Doc       `json:"rig"`
+		Texts []USBText `json:"texts" maxItems:"10"`
+	}
+}) (*struct{ Body USBRead }, error) {
+	var texts []readers.Text
+	for _, t := range in.Body.Texts {
+		texts = append(texts, readers.Text{Name: t.Name, Data: []byte(t.Text)})
+	}
+	u, err := readers.ReadUSB(texts)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "Nothing could be read: "+err.Error())
+	}
+	out, err := a.planned(ctx, in.Body.Rig.raw, u)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body USBRead }{*out}, nil
+}
+
+func (a *api) readHere(ctx context.Context, in *struct {
+	Body struct {
+		Rig Doc `json:"rig"`
+	}
+}) (*struct{ Body USBRead }, error) {
+	h, err := readers.Sysfs(os.DirFS("/sys"), func(video string) ([]byte, error) {
+		ask, cancel := context.WithTimeout(ctx, 3*time.Second)
+		defer cancel()
+		return exec.CommandContext(ask, "v4l2-ctl", "--device", "/dev/"+video, "--list-formats-ext").Output()
+	})
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "This computer could not be read: "+err.Error())
+	}
+	out, err := a.planned(ctx, in.Body.Rig.raw, h.USB)
+	if err != nil {
+		return nil, err
+	}
+	out.Here = h
+	return &struct{ Body USBRead }{*out}, nil
+}
+
+func (a *api) power(_ context.Context, in *struct {
+	Body struct {
+		Rig Doc `json:"rig"`
+	}
+}) (*struct{ Body judge.PowerPlan }, error) {
+	r, err := rigfile.Read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return &struct{ Body judge.PowerPlan }{*judge.Powers(r)}, nil
+}
