@@ -21,6 +21,8 @@ import (
 type Placed struct {
 	Suggestion *place.Suggestion `json:"suggestion"`
 	Verdict    judge.Verdict     `json:"verdict" doc:"On the rig as suggested"`
+	Now        []judge.Row       `json:"now" doc:"The tree of sockets as it is"`
+	After      []judge.Row       `json:"after" doc:"The tree as suggested"`
 }
 
 // placeTime bounds how long the server looks for a placing; what it has then is not proven.
@@ -48,7 +50,8 @@ func (a *api) place(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body Placed }{Placed{s, judge.Full(after)}}, nil
+	was, will := judge.Rig(r), judge.Full(after)
+	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: judge.Tree(r, &was), After: judge.Tree(after, &will)}}, nil
 }
 
 // USBText is one listing in a request.

@@ -1582,6 +1582,10 @@ export interface components {
             rig: components["schemas"]["Rig"];
         };
         Placed: {
+            /** @description The tree as suggested */
+            after: components["schemas"]["Row"][];
+            /** @description The tree of sockets as it is */
+            now: components["schemas"]["Row"][];
             suggestion: components["schemas"]["Suggestion"];
             /** @description On the rig as suggested */
             verdict: components["schemas"]["Verdict"];
@@ -2008,6 +2012,29 @@ export interface components {
             notes?: string;
             show: components["schemas"]["Show"];
             uplink?: components["schemas"]["Uplink"];
+        };
+        Row: {
+            /** Format: int64 */
+            depth: number;
+            /** @description What is plugged in */
+            item?: string;
+            /** @enum {string} */
+            kind: "computer" | "controller" | "socket" | "slot" | "hub";
+            label: string;
+            lead?: string;
+            limits: components["schemas"]["Limit"][];
+            /** @description Its label */
+            plugged?: string;
+            /** @description item, item.controller or item.port */
+            ref: string;
+            /** @description What its connection carries, and what limits it */
+            runs?: string;
+            speed?: string;
+            /**
+             * @description The worst of the limits; slack with none
+             * @enum {string}
+             */
+            state: "slack" | "taut" | "untested" | "snapped";
         };
         SDIPort: {
             /**
