@@ -26,7 +26,7 @@ packages-demo:
 	@scripts/debian-packages postgresql
 
 packages-test:
-	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev edid-decode v4l-utils binutils
+	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev edid-decode v4l-utils usbutils binutils
 
 test: packages-test check-go check-web test-go test-web
 

@@ -1,0 +1,77 @@
+package server
+
+import (
+	"encoding/json"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/judge"
+	"eventether/internal/demo/rigs"
+)
+
+func TestPlacing(t *testing.T) {
+	s := serve(t)
+	status, body, _ := call(t, s, "POST", "/api/place", `{"rig":`+loft(t)+`}`)
+	require.Equal(t, 200, status, body)
+	var p Placed
+	require.NoError(t, json.Unmarshal([]byte(body), &p))
+	require.True(t, p.Suggestion.Possible && p.Suggestion.Proven)
+	require.NotEmpty(t, p.Suggestion.Moves)
+	require.Len(t, p.After, len(p.Now), "no socket comes or goes")
+	stick := p.Suggestion.Moves[0].Item
+	at := func(rows []judge.Row) int {
+		return slices.IndexFunc(rows, func(r judge.Row) bool { return r.Item == stick })
+	}
+	require.NotEqual(t, p.Now[at(p.Now)].Ref, p.After[at(p.After)].Ref)
+	require.NotContains(t, body, "null,")
+
+	status, body, _ = call(t, s, "POST", "/api/place", `{"rig":{"format":"eventether-rig/1"}}`)
+	require.Equal(t, 422, status, body)
+	require.Contains(t, body, "items is missing")
+}
+
+func TestReadingUSB(t *testing.T) {
+	s := serve(t)
+	tree := asJSON(t, "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/4p, 480M\n    |__ Port 002: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n")
+	status, body, _ := call(t, s, "POST", "/api/usb", `{"rig":`+loft(t)+`,"texts":[{"name":"tree.txt","text":`+tree+`}]}`)
+	require.Equal(t, 200, status, body)
+	var u USBRead
+	require.NoError(t, json.Unmarshal([]byte(body), &u))
+	require.Len(t, u.USB.Devices, 2)
+	require.NotEmpty(t, u.Plan.Added)
+	// What it would make of the rig can be tried as it is.
+	status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":`+asJSON(t, u.Plan.Edits)+`}`)
+	require.Equal(t, 200, status, body)
+
+	status, body, _ = call(t, s, "POST", "/api/usb", `{"rig":`+loft(t)+`,"texts":[{"name":"tree.txt","text":"  "}]}`)
+	require.Equal(t, 422, status)
+	require.Contains(t, body, "tree.txt: the listing is empty")
+	status, body, _ = call(t, s, "POST", "/api/usb/here", `{"rig":`+loft(t)+`}`)
+	if status != 200 { // a machine without USB says so
+		require.Equal(t, 422, status, body)
+		require.Contains(t, body, "This computer could not be read: this system shows no USB devices")
+	}
+}
+
+func TestPower(t *testing.T) {
+	s := serve(t)
+	status, body, _ := call(t, s, "POST", "/api/power", `{"rig":`+asJSON(t, rigs.Hall())+`}`)
+	require.Equal(t, 200, status, body)
+	var p judge.PowerPlan
+	require.NoError(t, json.Unmarshal([]byte(body), &p))
+	require.NotEmpty(t, p.Batteries)
+	require.NotEmpty(t, p.Supplies)
+	require.Equal(t, p.Total, p.Phases[len(p.Phases)-1].To)
+	dead := slices.IndexFunc(p.Batteries, func(b judge.Battery) bool { return b.State == judge.Snapped })
+	require.GreaterOrEqual(t, dead, 0, "a long show on a small battery")
+	require.Less(t, p.Batteries[dead].High, p.Total)
+	ways := p.Batteries[dead].Ways
+	require.Equal(t, 1, len(slices.DeleteFunc(slices.Clone(ways), func(w judge.PowerWay) bool { return !w.Now })), "one way is the present one")
+	require.True(t, slices.ContainsFunc(ways, func(w judge.PowerWay) bool { return w.State == judge.Slack && len(w.Edits) > 0 }), "and one holds")
+	for _, w := range ways {
+		status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+asJSON(t, rigs.Hall())+`,"edits":`+asJSON(t, w.Edits)+`}`)
+		require.Equal(t, 200, status, w.Name+body)
+	}
+}
