@@ -4,6 +4,8 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import { Failure } from './api/client'
 import { Frame } from './parts/Frame'
+import { PortsPage } from './ports/PortsPage'
+import { PowerPage } from './power/PowerPage'
 import { RigList } from './rigs/RigList'
 import { StartRig } from './rigs/StartRig'
 import { ShelfPage } from './shelf/ShelfPage'
@@ -36,6 +38,8 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/new" element={<StartRig />} />
           <Route path="/rigs/:id" element={<TetherPage />} />
           <Route path="/rigs/:id/show" element={<ShowPage />} />
+          <Route path="/rigs/:id/ports" element={<PortsPage />} />
+          <Route path="/rigs/:id/power" element={<PowerPage />} />
           <Route
             path="*"
             element={

@@ -27,6 +27,11 @@ export type Show = Schemas['Show']
 export type Newer = Schemas['Newer']
 export type EDIDRead = Schemas['EDIDRead']
 export type FormatsRead = Schemas['FormatsRead']
+export type Placed = Schemas['Placed']
+export type TreeRow = Schemas['Row']
+export type USBRead = Schemas['USBRead']
+export type PowerPlan = Schemas['PowerPlan']
+export type Battery = Schemas['Battery']
 export type Start = Schemas['Start']
 export type State = Limit['state']
 export type Stage = Limit['stage']
@@ -116,6 +121,11 @@ export const api = {
   readEDID: (files: { name: string; data: string }[], gear?: Gear, port?: string, on?: string) =>
     ask(client.POST('/api/edid', { body: { files, gear, port, on } })),
   readFormats: (text: string, gear?: Gear) => ask(client.POST('/api/formats', { body: { text, gear } })),
+  place: (rig: Rig, signal?: AbortSignal) => ask(client.POST('/api/place', { body: { rig }, signal })),
+  readUSB: (rig: Rig, texts: { name: string; text: string }[]) =>
+    ask(client.POST('/api/usb', { body: { rig, texts } })),
+  readHere: (rig: Rig) => ask(client.POST('/api/usb/here', { body: { rig } })),
+  power: (rig: Rig) => ask(client.POST('/api/power', { body: { rig } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 

@@ -91,7 +91,7 @@ export function Frame({
   const away = useAway()
   return (
     <>
-      <header className="flex min-h-12 flex-wrap items-center gap-x-5 gap-y-1 border-b border-hair px-6 py-2 max-sm:px-4">
+      <header className="flex min-h-12 flex-wrap items-center gap-x-5 gap-y-1 border-b border-hair px-6 py-2 max-sm:px-4 print:hidden">
         <Link to="/" className="flex items-center gap-2 font-semibold tracking-tight">
           <svg width="28" height="18" viewBox="0 0 28 18" aria-hidden="true">
             <path d="M3 4c3.5 13 18.5 13 22 0" className="rope" strokeWidth="2.4" />
@@ -110,6 +110,8 @@ export function Frame({
             <div className="flex shrink-0 gap-4 text-sm">
               <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
               <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
+              <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
+              <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
             </div>
           )}
         </div>

@@ -1,11 +1,7 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useParams } from 'react-router'
-import { api, type Board, type Edit, Failure, type Feed, type Show } from '../api/client'
+import type { Board, Edit, Feed, Show } from '../api/client'
 import { Choice, Num, Row, Text, Tick } from '../parts/Field'
-import { Frame, Problems } from '../parts/Frame'
-import { Glyph } from '../parts/Rope'
+import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
-import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 
 const w = words.show
@@ -30,236 +26,186 @@ const sized = (s: string) => {
 
 /** What must go to air: the show a rig is judged against. */
 export function ShowPage() {
-  const id = useParams().id!
-  const queries = useQueryClient()
-  const board = useQuery({ queryKey: ['board', id, 0], queryFn: () => api.board(id) })
-  const now = board.data
-  const settle = (b: Board) => {
-    queries.setQueryData(['board', id, 0], b)
-    void queries.invalidateQueries({ queryKey: ['rigs'] })
-    void queries.invalidateQueries({ queryKey: ['history', id] })
-  }
-  const save = useMutation({
-    mutationFn: (e: { edits: Edit[]; what: string }) => api.edit(id, now!.revision, e.edits, e.what),
-    retry: (_, e) => e instanceof Failure && e.away,
-    retryDelay: 1500,
-    onSuccess: settle,
-    onError: (e) => {
-      if (e instanceof Failure && e.status === 409)
-        void queries.invalidateQueries({ queryKey: ['board', id] })
-    },
-  })
-  const back = useMutation({ mutationFn: () => api.undo(id, now!.revision), onSuccess: settle })
-  if (!now)
-    return (
-      <Frame rig={id}>
-        <main className="p-8">
-          {board.error ? <Problems error={board.error} /> : <p role="status">{words.board.loading}</p>}
-        </main>
-      </Frame>
-    )
+  return (
+    <RigPage title={w.title} line={(now) => <Line now={now} />}>
+      {(now, save) => <ShowForm now={now} save={save.mutate} />}
+    </RigPage>
+  )
+}
+
+function Line({ now }: { now: Board }) {
+  const { programme: p, minutes, angles } = now.rig.show
+  return (
+    <>
+      <b>{w.settled}</b> {sizeOf(p)} {w.at} {rateName(p.rate)}, {minutes} min, {w.angles(angles ?? 0)}.{' '}
+      {now.gaps.length > 0 ? (
+        <>
+          <b>{w.open}</b> {now.gaps.slice(1).join(', ') || w.nothing}. <b>{w.next}</b> {now.gaps[0]}.
+        </>
+      ) : (
+        w.allSaid
+      )}
+    </>
+  )
+}
+
+function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: string }) => void }) {
   const show = now.rig.show
-  const locked = now.frozen
   const put = (part: Partial<Show>, what: string) =>
-    save.mutate({ edits: [{ do: 'show', show: { ...show, ...part } }], what })
+    save({ edits: [{ do: 'show', show: { ...show, ...part } }], what })
   const p = show.programme
   return (
-    <Frame
-      rig={id}
-      title={<span className="block truncate">{now.name}</span>}
-      actions={
-        <button
-          className="quiet disabled:text-muted disabled:no-underline"
-          disabled={!now.undo || locked || back.isPending}
-          onClick={() => back.mutate()}
-        >
-          {words.board.undo}
-        </button>
-      }
-    >
-      <main className="px-6 pb-24 max-sm:px-4">
-        <section className="flex flex-wrap items-start gap-x-8 gap-y-2 py-5" aria-live="polite">
-          <div className="min-w-0 flex-1 basis-96">
-            <h1 className="text-2xl font-semibold tracking-tight">{w.title}</h1>
-            <p className="mt-1" data-testid="open">
-              <b>{w.settled}</b> {sizeOf(p)} {w.at} {rateName(p.rate)}, {show.minutes} min,{' '}
-              {w.angles(show.angles ?? 0)}.{' '}
-              {now.gaps.length > 0 ? (
-                <>
-                  <b>{w.open}</b> {now.gaps.slice(1).join(', ') || w.nothing}. <b>{w.next}</b> {now.gaps[0]}.
-                </>
-              ) : (
-                w.allSaid
-              )}
-            </p>
-          </div>
-          <p className="flex max-w-xl items-start gap-3">
-            <Glyph state={now.verdict.state} />
-            <span>
-              <StateWord state={now.verdict.state} /> {now.verdict.sentence}
-            </span>
-          </p>
-        </section>
-        {(save.error ?? back.error) && (
-          <div className="mb-4 border-l-4 border-snapped pl-4">
-            <Problems error={(save.error ?? back.error)!} />
-          </div>
-        )}
-        <fieldset disabled={locked} className="grid gap-x-12 gap-y-8 lg:grid-cols-2">
-          <div className="space-y-8">
-            <Group title={w.picture}>
-              <Row label={w.programme} hint={w.programmeHint}>
-                <Choice
-                  name={w.size}
-                  value={sizeOf(p)}
-                  options={sizes}
-                  keep={(v) => put({ programme: { ...p, ...sized(v) } }, `${w.programme}: ${v}`)}
-                />
-                <Choice
-                  name={w.rate}
-                  value={p.rate}
-                  options={rates}
-                  keep={(v) => put({ programme: { ...p, rate: v } }, `${w.programme}: ${rateName(v)}`)}
-                />
-                {w.frames}
-              </Row>
-              <Row label={w.motion}>
-                <Choice
-                  name={w.motion}
-                  value={show.motion ?? 'talk'}
-                  options={pairs(w.motions)}
-                  keep={(v) => put({ motion: v }, `${w.motion}: ${w.motions[v]}`)}
-                />
-              </Row>
-              <Row label={w.mains}>
-                <Choice
-                  name={w.mains}
-                  value={String(show.mainsHz ?? '')}
-                  options={[
-                    ['50', '50 Hz'],
-                    ['60', '60 Hz'],
-                  ]}
-                  keep={(v) => put({ mainsHz: Number(v) as 50 | 60 }, `${w.mains}: ${v} Hz`)}
-                />
-              </Row>
-            </Group>
-            <Group title={w.time}>
-              {(['setupMinutes', 'rehearsalMinutes', 'minutes'] as const).map((f) => (
-                <Row key={f} label={w.times[f]}>
-                  <Num
-                    name={w.times[f]}
-                    unit="min"
-                    value={show[f]}
-                    keep={(v) =>
-                      put({ [f]: v ?? (f === 'minutes' ? 0 : undefined) }, `${w.times[f]}: ${v ?? 0} min`)
-                    }
-                  />
-                </Row>
-              ))}
-            </Group>
-            <Group title={w.anglesTitle}>
-              <Row label={w.anglesHow}>
-                <Num
-                  name={w.anglesHow}
-                  value={show.angles}
-                  keep={(v) => put({ angles: v }, `${w.anglesHow}: ${v ?? ''}`)}
-                />
-              </Row>
-              <Row label={w.selectable} hint={w.selectableHint}>
-                <Tick
-                  label={w.selectableYes}
-                  value={!!show.anglesSelectable}
-                  keep={(v) => put({ anglesSelectable: v }, `${w.selectable}: ${v ? w.selectableYes : w.no}`)}
-                />
-              </Row>
-              <Row label={w.switching}>
-                <Choice
-                  name={w.switching}
-                  value={show.switching ?? ''}
-                  options={[['', w.notSaid], ...pairs(w.switchers)]}
-                  keep={(v) => put({ switching: v || undefined }, `${w.switching}: ${v}`)}
-                />
-              </Row>
-            </Group>
-            <Group title={w.program}>
-              <Row label={w.programKind} hint={w.programHints[show.program.kind]}>
-                <Choice
-                  name={w.programKind}
-                  value={show.program.kind}
-                  options={pairs(w.programs)}
-                  keep={(v) =>
-                    put({ program: { ...show.program, kind: v } }, `${w.program}: ${w.programs[v]}`)
-                  }
-                />
-              </Row>
-              <Row label={w.programName}>
-                <Text
-                  name={w.programName}
-                  value={show.program.name ?? ''}
-                  width="w-56"
-                  keep={(v) =>
-                    put({ program: { ...show.program, name: v || undefined } }, `${w.programName}: ${v}`)
-                  }
-                />
-              </Row>
-              <Also show={show} items={now.rig.items} put={put} />
-            </Group>
-            <Group title={w.money}>
-              <Row label={w.budget}>
-                <Text
-                  name={w.budget}
-                  value={show.budget?.amount ?? ''}
-                  width="w-24"
-                  number
-                  keep={(v) =>
-                    put(
-                      { budget: v ? { amount: v, currency: show.budget?.currency ?? 'EUR' } : undefined },
-                      `${w.budget}: ${v}`,
-                    )
-                  }
-                />
-                <Text
-                  name={w.currency}
-                  value={show.budget?.currency ?? 'EUR'}
-                  width="w-16"
-                  keep={(v) =>
-                    show.budget &&
-                    put({ budget: { ...show.budget, currency: v.toUpperCase() } }, `${w.currency}: ${v}`)
-                  }
-                />
-              </Row>
-              <Row label={w.sound}>
-                <Choice
-                  name={w.sound}
-                  value={show.soundFrom ?? ''}
-                  options={[['', w.notSaid], ...pairs(w.sounds)]}
-                  keep={(v) => put({ soundFrom: v || undefined }, `${w.sound}: ${v}`)}
-                />
-              </Row>
-            </Group>
-          </div>
-          <div className="space-y-8">
-            <Group title={w.sources}>
-              {now.verdict.feeds.map((f) => (
-                <Source
-                  key={f.id}
-                  feed={f}
-                  shutter={now.rig.items.find((i) => i.id === f.source)?.set?.shutter ?? ''}
-                  keep={(v) =>
-                    save.mutate({
-                      edits: [{ do: 'word', path: `items/${f.source}/set/shutter`, word: v }],
-                      what: `${w.shutter} ${f.label}: ${v}`,
-                    })
-                  }
-                />
-              ))}
-            </Group>
-            <Destinations show={show} put={put} />
-            <Recordings show={show} items={now.rig.items} put={put} />
-          </div>
-        </fieldset>
-      </main>
-    </Frame>
+    <fieldset disabled={now.frozen} className="grid gap-x-12 gap-y-8 lg:grid-cols-2">
+      <div className="space-y-8">
+        <Group title={w.picture}>
+          <Row label={w.programme} hint={w.programmeHint}>
+            <Choice
+              name={w.size}
+              value={sizeOf(p)}
+              options={sizes}
+              keep={(v) => put({ programme: { ...p, ...sized(v) } }, `${w.programme}: ${v}`)}
+            />
+            <Choice
+              name={w.rate}
+              value={p.rate}
+              options={rates}
+              keep={(v) => put({ programme: { ...p, rate: v } }, `${w.programme}: ${rateName(v)}`)}
+            />
+            {w.frames}
+          </Row>
+          <Row label={w.motion}>
+            <Choice
+              name={w.motion}
+              value={show.motion ?? 'talk'}
+              options={pairs(w.motions)}
+              keep={(v) => put({ motion: v }, `${w.motion}: ${w.motions[v]}`)}
+            />
+          </Row>
+          <Row label={w.mains}>
+            <Choice
+              name={w.mains}
+              value={String(show.mainsHz ?? '')}
+              options={[
+                ['50', '50 Hz'],
+                ['60', '60 Hz'],
+              ]}
+              keep={(v) => put({ mainsHz: Number(v) as 50 | 60 }, `${w.mains}: ${v} Hz`)}
+            />
+          </Row>
+        </Group>
+        <Group title={w.time}>
+          {(['setupMinutes', 'rehearsalMinutes', 'minutes'] as const).map((f) => (
+            <Row key={f} label={w.times[f]}>
+              <Num
+                name={w.times[f]}
+                unit="min"
+                value={show[f]}
+                keep={(v) =>
+                  put({ [f]: v ?? (f === 'minutes' ? 0 : undefined) }, `${w.times[f]}: ${v ?? 0} min`)
+                }
+              />
+            </Row>
+          ))}
+        </Group>
+        <Group title={w.anglesTitle}>
+          <Row label={w.anglesHow}>
+            <Num
+              name={w.anglesHow}
+              value={show.angles}
+              keep={(v) => put({ angles: v }, `${w.anglesHow}: ${v ?? ''}`)}
+            />
+          </Row>
+          <Row label={w.selectable} hint={w.selectableHint}>
+            <Tick
+              label={w.selectableYes}
+              value={!!show.anglesSelectable}
+              keep={(v) => put({ anglesSelectable: v }, `${w.selectable}: ${v ? w.selectableYes : w.no}`)}
+            />
+          </Row>
+          <Row label={w.switching}>
+            <Choice
+              name={w.switching}
+              value={show.switching ?? ''}
+              options={[['', w.notSaid], ...pairs(w.switchers)]}
+              keep={(v) => put({ switching: v || undefined }, `${w.switching}: ${v}`)}
+            />
+          </Row>
+        </Group>
+        <Group title={w.program}>
+          <Row label={w.programKind} hint={w.programHints[show.program.kind]}>
+            <Choice
+              name={w.programKind}
+              value={show.program.kind}
+              options={pairs(w.programs)}
+              keep={(v) => put({ program: { ...show.program, kind: v } }, `${w.program}: ${w.programs[v]}`)}
+            />
+          </Row>
+          <Row label={w.programName}>
+            <Text
+              name={w.programName}
+              value={show.program.name ?? ''}
+              width="w-56"
+              keep={(v) =>
+                put({ program: { ...show.program, name: v || undefined } }, `${w.programName}: ${v}`)
+              }
+            />
+          </Row>
+          <Also show={show} items={now.rig.items} put={put} />
+        </Group>
+        <Group title={w.money}>
+          <Row label={w.budget}>
+            <Text
+              name={w.budget}
+              value={show.budget?.amount ?? ''}
+              width="w-24"
+              number
+              keep={(v) =>
+                put(
+                  { budget: v ? { amount: v, currency: show.budget?.currency ?? 'EUR' } : undefined },
+                  `${w.budget}: ${v}`,
+                )
+              }
+            />
+            <Text
+              name={w.currency}
+              value={show.budget?.currency ?? 'EUR'}
+              width="w-16"
+              keep={(v) =>
+                show.budget &&
+                put({ budget: { ...show.budget, currency: v.toUpperCase() } }, `${w.currency}: ${v}`)
+              }
+            />
+          </Row>
+          <Row label={w.sound}>
+            <Choice
+              name={w.sound}
+              value={show.soundFrom ?? ''}
+              options={[['', w.notSaid], ...pairs(w.sounds)]}
+              keep={(v) => put({ soundFrom: v || undefined }, `${w.sound}: ${v}`)}
+            />
+          </Row>
+        </Group>
+      </div>
+      <div className="space-y-8">
+        <Group title={w.sources}>
+          {now.verdict.feeds.map((f) => (
+            <Source
+              key={f.id}
+              feed={f}
+              shutter={now.rig.items.find((i) => i.id === f.source)?.set?.shutter ?? ''}
+              keep={(v) =>
+                save({
+                  edits: [{ do: 'word', path: `items/${f.source}/set/shutter`, word: v }],
+                  what: `${w.shutter} ${f.label}: ${v}`,
+                })
+              }
+            />
+          ))}
+        </Group>
+        <Destinations show={show} put={put} />
+        <Recordings show={show} items={now.rig.items} put={put} />
+      </div>
+    </fieldset>
   )
 }
 

@@ -43,7 +43,7 @@ const to = 170
 const y = 10
 
 /** Beads as wide as their share of the limit, from the left peg on. */
-function BeadLine({ limit: l }: { limit: Limit }) {
+export function BeadLine({ limit: l }: { limit: Limit }) {
   const whole = l.sense === 'fits' ? 0 : Math.max(l.load.value, l.sure)
   const wide = l.loads.map((ld) => (whole ? (ld.value / whole) * (to - from) : 0))
   return (

@@ -1,0 +1,75 @@
+import type { ReactNode } from 'react'
+import type { Board } from '../api/client'
+import { words } from '../words'
+import { Frame, Problems } from './Frame'
+import { Glyph } from './Rope'
+import { StateWord } from './StateWord'
+import { useRig } from './useRig'
+
+type Save = ReturnType<typeof useRig>['save']
+
+/** A screen of one rig: its name, undo, how it stands, and what went wrong with the last change. */
+export function RigPage({
+  title,
+  line,
+  actions,
+  children,
+}: {
+  title: string
+  /** What is settled, what is open, what is next. */
+  line: (now: Board) => ReactNode
+  actions?: ReactNode
+  children: (now: Board, save: Save) => ReactNode
+}) {
+  const { id, board, now, save, back } = useRig()
+  if (!now)
+    return (
+      <Frame rig={id}>
+        <main className="p-8">
+          {board.error ? <Problems error={board.error} /> : <p role="status">{words.board.loading}</p>}
+        </main>
+      </Frame>
+    )
+  const error = save.error ?? back.error
+  return (
+    <Frame
+      rig={id}
+      title={<span className="block truncate">{now.name}</span>}
+      actions={
+        <>
+          {actions}
+          <button
+            className="quiet disabled:text-muted disabled:no-underline"
+            disabled={!now.undo || now.frozen || back.isPending}
+            onClick={() => back.mutate()}
+          >
+            {words.board.undo}
+          </button>
+        </>
+      }
+    >
+      <main className="px-6 pb-24 max-sm:px-4">
+        <section className="flex flex-wrap items-start gap-x-8 gap-y-2 py-5 print:hidden" aria-live="polite">
+          <div className="min-w-0 flex-1 basis-96">
+            <h1 className="text-2xl font-semibold tracking-tight">{title}</h1>
+            <p className="mt-1" data-testid="open">
+              {line(now)}
+            </p>
+          </div>
+          <p className="flex max-w-xl items-start gap-3">
+            <Glyph state={now.verdict.state} />
+            <span>
+              <StateWord state={now.verdict.state} /> {now.verdict.sentence}
+            </span>
+          </p>
+        </section>
+        {error && (
+          <div className="mb-4 border-l-4 border-snapped pl-4">
+            <Problems error={error} />
+          </div>
+        )}
+        {children(now, save)}
+      </main>
+    </Frame>
+  )
+}
