@@ -7,6 +7,7 @@ import (
 	"os"
 	"os/signal"
 	"strings"
+	"time"
 
 	"github.com/spf13/cobra"
 
@@ -34,7 +35,13 @@ func placeCommand() *cobra.Command {
 			}
 			ctx, stop := signal.NotifyContext(parent, os.Interrupt) // Ctrl-C ends the search, not the report
 			defer stop()
-			s := place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil }})
+			said := time.Now()
+			s := place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil }, Report: func(p place.Progress) {
+				if time.Since(said) > 2*time.Second { // only of long work
+					said = time.Now()
+					fmt.Fprintf(cmd.ErrOrStderr(), "sweep %d of 2, %.0f %% done; no placing loses less than %d; Ctrl-C stops\n", p.Sweep, 100*p.Done, p.Bound)
+				}
+			}})
 			after, err := rig.Apply(r, s.Edits...)
 			if err != nil {
 				return &exit{exitInternal, err}

@@ -139,7 +139,7 @@ func (p *pass) cards() {
 func (p *pass) slot(port *gear.Port, streams []*stream) {
 	host, card := streams[0].slot, streams[0].owner
 	ref := host.ID + "." + port.ID
-	l := Limit{ID: "slot:" + ref, Rule: "slot", Unit: "MB/s", Stage: AtPort, Shared: true, What: p.say("Slot %s of %s", rig.PortName(port), host.Label),
+	l := Limit{ID: "slot:" + ref, Rule: "slot", Unit: "MB/s", Stage: AtPort, Shared: true, What: p.say("What %s of %s carries", rig.PortName(port), host.Label),
 		Source: Source{fact.Standard, "PCI Express Base: coding; packets leave about 82 % [memory]"}, Caution: "Hot cards: switch off and unplug before opening a computer; touch metal first."}
 	for _, s := range streams {
 		l.Where = merge(l.Where, s.where)
@@ -150,7 +150,7 @@ func (p *pass) slot(port *gear.Port, streams []*stream) {
 		l.Loads = append(l.Loads, Load{Item: s.owner.ID, Label: label, Sum: s.sum, term: s.load.shift(len(l.Facts))})
 		l.Facts = append(l.Facts, s.facts...)
 	}
-	b := Basis{Name: p.say("what the slot %s carries", rig.PortName(port)), Unit: "MB/s", From: fact.Given}
+	b := Basis{Name: p.say("what %s carries", rig.PortName(port)), Unit: "MB/s", From: fact.Given}
 	var needs *gear.Slot
 	for i := range card.Gear.Ports {
 		if card.Gear.Ports[i].Slot != nil {
@@ -168,9 +168,12 @@ func (p *pass) slot(port *gear.Port, streams []*stream) {
 		b.Low = link.UsableMBps()
 		b.Value, b.High = b.Low, b.Low
 		if !p.quiet {
-			l.LimitSum = p.say("generation %s × %s lanes: %s MB/s after coding × 0.82 for packets", num(float64(link.Generation)), num(float64(link.Lanes)), num(link.CodedMBps()))
+			l.LimitSum = p.say("generation %s, %s: %s MB/s after coding × 0.82 for packets", num(float64(link.Generation)), count(link.Lanes, "lane", "lanes"), num(link.CodedMBps()))
+			if link.Generation < port.Slot.Generation {
+				l.LimitSum += p.say("; the card is of generation %s, the slot of %s", num(float64(link.Generation)), num(float64(port.Slot.Generation)))
+			}
 			if port.Slot.Size > port.Slot.Lanes {
-				l.LimitSum += p.say("; the slot is ×%s long and has %s lanes wired", num(float64(port.Slot.Size)), num(float64(port.Slot.Lanes)))
+				l.LimitSum += p.say("; the slot is ×%s long and has %s wired", num(float64(port.Slot.Size)), count(port.Slot.Lanes, "lane", "lanes"))
 			}
 		}
 	}

@@ -74,7 +74,7 @@ func TestSignalRules(t *testing.T) {
 		{"it records half an hour", func(r *rig.Rig) {
 			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)
 			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true}}
-		}, "record-limit:cam-0", Snapped, "29.98 min at a time"},
+		}, "record-limit:cam-0", Snapped, "29.9 min at a time"},
 		{"protected until turned off", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.UntilTurnedOff }, "protected:cam-0", Snapped, "until its own menu"},
 		{"and turned off", func(r *rig.Rig) {
 			r.Items[0].Gear.Protected = gear.UntilTurnedOff

@@ -33,6 +33,9 @@ func span(low, high float64, unit string) string {
 	if low > high {
 		low, high = high, low
 	}
+	if unit == "min" { // nobody counts seconds of a battery, and none are promised
+		low, high = minutes(low), minutes(high)
+	}
 	a, b := num(low), num(high)
 	if a == b {
 		return strings.TrimSpace(a + " " + unit)
@@ -41,6 +44,14 @@ func span(low, high float64, unit string) string {
 		return strings.TrimSpace(a + " " + unit + " or more")
 	}
 	return strings.TrimSpace(a + " to " + b + " " + unit)
+}
+
+// minutes rounds down to what people can use: tenths, whole minutes from 100 on.
+func minutes(v float64) float64 {
+	if v >= 100 {
+		return math.Floor(v)
+	}
+	return math.Floor(v*10+1e-6) / 10
 }
 
 // The same for a pass, which writes nothing when it is quiet.

@@ -1,43 +1,56 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, test } from '@playwright/test'
+import { expect, type Page, test } from '@playwright/test'
 import { hop, loft, sentence, url } from './helpers'
 
-for (const theme of ['light', 'dark']) {
-  test(`nothing that axe finds, in the ${theme} theme`, async ({ page, request }) => {
-    await page.addInitScript((t) => localStorage.setItem('theme', t), theme)
-    const id = await loft(request)
-    const clean = async (where: string) => {
+const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) => Promise<void> }> = {
+  list: { at: () => '', ready: (page) => expect(page.locator('main li').first()).toBeVisible() },
+  start: { at: () => '/new', ready: (page) => expect(page.getByRole('main')).toBeVisible() },
+  board: { at: (rig) => `/rigs/${rig}`, ready: (page) => expect(sentence(page)).toBeVisible() },
+  panel: {
+    at: (rig) => `/rigs/${rig}`,
+    ready: async (page) => {
+      await hop(page, 'lead', 'High Speed HDMI 12 m').click()
+      await expect(page.getByTestId('panel').getByText('What can be done here')).toBeVisible()
+    },
+  },
+  show: { at: (rig) => `/rigs/${rig}/show`, ready: (page) => expect(page.getByTestId('open')).toBeVisible() },
+  ports: {
+    at: (rig) => `/rigs/${rig}/ports`,
+    ready: async (page) => {
+      await expect(page.getByTestId('labels')).toBeVisible()
+      await page
+        .getByRole('button', { name: /^Open the sum/ })
+        .first()
+        .click()
+    },
+  },
+  power: {
+    at: (rig) => `/rigs/${rig}/power`,
+    ready: (page) => expect(page.getByTestId('clock')).toBeVisible(),
+  },
+  sheet: {
+    at: () => '/shelf?open=plain-stick',
+    ready: (page) => expect(page.getByTestId('sheet')).toBeVisible(),
+  },
+  compare: {
+    at: () => '/shelf?open=loft-camera-a,loft-camera-b',
+    ready: (page) => expect(page.getByTestId('compare')).toBeVisible(),
+  },
+}
+
+for (const theme of ['light', 'dark'])
+  for (const [where, { at, ready }] of Object.entries(pages))
+    test(`nothing that axe finds: ${where}, ${theme}`, async ({ page, request }) => {
+      await page.addInitScript((t) => localStorage.setItem('theme', t), theme)
+      await page.goto(url(at(await loft(request))))
+      await ready(page)
       const found = await new AxeBuilder({ page })
         .withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'])
         .analyze()
       expect(
-        found.violations.map(
-          (v) => `${where}: ${v.id} ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`,
-        ),
+        found.violations.map((v) => `${v.id} ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`),
       ).toEqual([])
-    }
-    await page.goto(url())
-    await expect(page.locator('main li').first()).toBeVisible()
-    await clean('list')
-    await page.goto(url('/new'))
-    await clean('start')
-    await page.goto(url(`/rigs/${id}`))
-    await expect(sentence(page)).toBeVisible()
-    await clean('board')
-    await hop(page, 'lead', 'High Speed HDMI 12 m').click()
-    await expect(page.getByTestId('panel').getByText('What can be done here')).toBeVisible()
-    await clean('panel')
-    await page.goto(url(`/rigs/${id}/show`))
-    await expect(page.getByTestId('open')).toBeVisible()
-    await clean('show')
-    await page.goto(url('/shelf?open=plain-stick'))
-    await expect(page.getByTestId('sheet')).toBeVisible()
-    await clean('sheet')
-    await page.goto(url('/shelf?open=loft-camera-a,loft-camera-b'))
-    await expect(page.getByTestId('compare')).toBeVisible()
-    await clean('compare')
-  })
-}
+    })
 
 test('a state is told by shape: parted, straight, dotted and hanging lines differ without colour', async ({
   page,

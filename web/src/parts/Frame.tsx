@@ -104,7 +104,7 @@ export function Frame({
           <Screen to="/">{words.nav.rigs}</Screen>
           <Screen to="/shelf">{words.nav.shelf}</Screen>
         </nav>
-        <div className="flex min-w-0 flex-1 items-center gap-x-5">
+        <div className="flex min-w-0 flex-1 items-center gap-x-5 max-sm:order-last max-sm:basis-full max-sm:flex-wrap">
           {title && <div className="min-w-0">{title}</div>}
           {rig && (
             <div className="flex shrink-0 gap-4 text-sm">

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Board, type Edit, type Failure, type Placed } from '../api/client'
 import { Problems } from '../parts/Frame'
@@ -30,9 +30,12 @@ function usePlacing(now: Board) {
   })
 }
 
+/** The sockets and slots that stay snapped when the plugs are where they are best. */
+const left = (p: Placed) => p.after.filter((r) => r.state === 'snapped').map((r) => r.label)
+
 function Line({ now }: { now: Board }) {
-  const { data } = usePlacing(now)
-  if (!data) return w.looking
+  const { data, isFetching } = usePlacing(now)
+  if (!data) return isFetching ? w.looking : null
   const s = data.suggestion
   const plugs = data.now.filter((r) => r.lead).length - s.moves.length
   const todo = [
@@ -42,20 +45,29 @@ function Line({ now }: { now: Board }) {
   return (
     <>
       <b>{w.settled}</b> {w.plugs(plugs)}.{' '}
-      {s.possible && todo.length === 0 ? (
-        w.best
-      ) : (
+      {left(data).length > 0 && (
         <>
-          <b>{s.possible ? w.next : w.open}</b> {s.possible ? todo.join(', ') : w.noPlacing}
+          <b>{w.open}</b> {left(data).join(', ')}.{' '}
         </>
       )}
-      .
+      {!s.possible ? (
+        <>
+          <b>{w.open}</b> {w.noPlacing}.
+        </>
+      ) : (
+        todo.length > 0 && (
+          <>
+            <b>{w.next}</b> {todo.join(', ')}.
+          </>
+        )
+      )}
     </>
   )
 }
 
 function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
   const placing = usePlacing(now)
+  const queries = useQueryClient()
   const [stopped, setStopped] = useState(false)
   const data = placing.data
   const moved = data?.suggestion.moves.map((m) => m.lead) ?? []
@@ -63,9 +75,32 @@ function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
   return (
     <>
       {placing.error && !placing.isFetching && <Problems error={placing.error as Failure} />}
-      {placing.isFetching && !stopped && (
-        <p role="status" className="mb-3 text-muted">
+      {placing.isFetching && (
+        <p role="status" className="mb-3 flex items-center gap-4 text-muted">
           {w.looking}
+          <button
+            className="act text-sm"
+            onClick={() => {
+              setStopped(true)
+              void queries.cancelQueries({ queryKey: ['place', now.rig] })
+            }}
+          >
+            {w.stop}
+          </button>
+        </p>
+      )}
+      {stopped && !placing.isFetching && (
+        <p role="status" className="mb-3 flex items-center gap-4">
+          {w.stopped}
+          <button
+            className="act text-sm"
+            onClick={() => {
+              setStopped(false)
+              void placing.refetch()
+            }}
+          >
+            {w.lookAgain}
+          </button>
         </p>
       )}
       {data && (
@@ -79,14 +114,7 @@ function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
         </>
       )}
       <div className="mt-10 grid gap-x-12 gap-y-8 xl:grid-cols-2 print:block">
-        <ReadMachine
-          rig={now.rig}
-          keep={(e) => {
-            setStopped(false)
-            keep(e)
-          }}
-          locked={now.frozen}
-        />
+        <ReadMachine rig={now.rig} keep={keep} locked={now.frozen} />
         {data && <Labels rows={data.now} name={now.name} />}
       </div>
     </>
@@ -129,6 +157,11 @@ function Suggestion({ placed, keep, locked }: { placed: Placed; keep: Keep; lock
                 <li key={f.item}>{w.format(f.label, f.was, f.is)}</li>
               ))}
             </ol>
+            {left(placed).length > 0 && (
+              <p>
+                <b className="text-snapped">{w.notCured}</b> {left(placed).join(', ')}. {w.notCuredHelp}
+              </p>
+            )}
             {s.lost && (
               <p>
                 {w.lost} {s.lost}.

@@ -34,7 +34,7 @@ function Line({ row: r, moved }: { row: TreeRow; moved: boolean }) {
       data-ref={r.ref}
       data-state={r.state}
     >
-      <div className="flex flex-wrap items-baseline gap-x-3">
+      <div className="flex flex-wrap items-center gap-x-3">
         <span className={head ? 'font-semibold' : ''}>{r.label}</span>
         {r.speed && <span className="text-sm text-muted">{r.speed}</span>}
         {r.plugged ? (
@@ -59,7 +59,7 @@ function Line({ row: r, moved }: { row: TreeRow; moved: boolean }) {
         )}
       </div>
       {drawn.map((l) => (
-        <div key={l.id} className="grid grid-cols-[minmax(0,1fr)_11rem] items-center gap-4 max-sm:block">
+        <div key={l.id} className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 max-sm:block">
           <p className="text-[13px] leading-4 text-muted">
             {l.share && <b className="font-semibold">{l.share} · </b>}
             {l.says}

@@ -78,7 +78,9 @@ function Lasts({ battery: b, plan, at }: { battery: Battery; plan: PowerPlan; at
             style={{ left: at(b.low), right: `calc(100% - ${at(b.high)})`, borderColor: colour }}
           />
         )}
-        <p className="absolute top-7 right-0 left-0 pl-1 text-[13px] leading-4 text-muted">{b.says}</p>
+        <p className="relative pt-7 pb-1 pl-1 text-[13px] leading-4 text-muted">
+          <span className="bg-paper">{b.says}</span>
+        </p>
       </div>
     </>
   )

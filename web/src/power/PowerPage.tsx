@@ -70,7 +70,7 @@ function Power({ now, keep }: { now: Board; keep: Keep }) {
       </section>
       <div className="grid gap-x-12 gap-y-10 xl:grid-cols-2">
         <div className="space-y-8">
-          {data.batteries.map((b) => (
+          {worstFirst(data.batteries).map((b) => (
             <Ways key={b.item} battery={b} now={now} keep={keep} />
           ))}
         </div>
@@ -79,6 +79,10 @@ function Power({ now, keep }: { now: Board; keep: Keep }) {
     </div>
   )
 }
+
+const order = ['snapped', 'untested', 'taut', 'slack']
+const worstFirst = (all: Battery[]) =>
+  [...all].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state))
 
 /** The ways to power one camera, each judged in this very rig. */
 function Ways({ battery: b, now, keep }: { battery: Battery; now: Board; keep: Keep }) {

@@ -17,7 +17,7 @@ export function SharedLimits({ limits }: { limits: Limit[] }) {
         {shared.map((l) => (
           <li
             key={l.id}
-            className="grid grid-cols-[minmax(0,1fr)_11rem] items-center gap-4 border-b border-hair py-2"
+            className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 border-b border-hair py-2"
             data-limit={l.id}
             data-state={l.state}
           >
