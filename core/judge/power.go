@@ -110,6 +110,10 @@ func (p *pass) gather(l *Limit, h hung, tree map[int][]hung, perWatt float64, sh
 	}
 }
 
+// currentOptions are the speeds a socket may have, with the current that goes with each. [standard: USB 2.0, USB 3.2]
+var currentOptions = []Option{{Word: string(usb.HighSpeed), Label: speedNames[usb.HighSpeed], Number: power.PortUSB2},
+	{Word: string(usb.Gen1), Label: speedNames[usb.Gen1], Number: power.PortUSB3}, {Word: string(usb.Gen2), Label: speedNames[usb.Gen2], Number: power.PortUSB3}}
+
 // allows is the current a socket gives, in mA: as stated, else by its speed and shape. [standard: USB 2.0, USB 3.2]
 func (p *pass) allows(it *rig.Item, port *gear.Port) Basis {
 	standIn := fact.Known(power.PortUSB3, fact.Standard)
@@ -123,6 +127,10 @@ func (p *pass) allows(it *rig.Item, port *gear.Port) Basis {
 	case usb.Gen1x2, usb.Gen2x2:
 		standIn = fact.Known(power.PortUSB3x2, fact.Standard)
 	case usb.UnknownSpeed:
+		if port.AllowsMA == nil && port.Connector != gear.USBC { // its speed tells
+			b := p.speedBasis(it, port)
+			return choice(b.Path, p.say("current of %s on %s, by its speed", rig.PortName(port), it.Label), "mA", b.Word, currentOptions, b.ask)
+		}
 		standIn = fact.Fact{Value: power.PortUSB2, Low: power.PortUSB2, High: power.PortUSB3, From: fact.Standard}
 	}
 	if port.Connector == gear.USBC && standIn.High < power.TypeC3A { // by what it advertises
