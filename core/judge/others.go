@@ -157,8 +157,8 @@ func (p *pass) slot(port *gear.Port, streams []*stream) {
 			needs = card.Gear.Ports[i].Slot
 		}
 	}
-	if port.Slot == nil { // one old lane to a modern four
-		b.Low, b.Value, b.High, b.From = pcie.Link{Generation: 2, Lanes: 1}.UsableMBps(), pcie.Link{Generation: 2, Lanes: 4}.UsableMBps(), pcie.Link{Generation: 3, Lanes: 4}.UsableMBps(), fact.Estimate
+	if port.Slot == nil {
+		b = p.wiredBasis(host, port, b.Name, needs)
 		l.LimitSum = "nobody has said how the slot is wired"
 	} else {
 		link := port.Slot.Link
@@ -187,4 +187,27 @@ func (p *pass) slot(port *gear.Port, streams []*stream) {
 		}
 	}
 	p.hang(kept.ID, host, streams)
+}
+
+// wiredBasis asks how a slot is wired: from one old lane to what the card can use of a modern four.
+func (p *pass) wiredBasis(host *rig.Item, port *gear.Port, name string, needs *gear.Slot) Basis {
+	path := p.path("items", host.ID, "ports", port.ID, "slot/wired")
+	var options []Option
+	var edits [][]rig.Edit
+	for _, l := range []pcie.Link{{Generation: 2, Lanes: 1}, {Generation: 2, Lanes: 4}, {Generation: 3, Lanes: 1}, {Generation: 3, Lanes: 4}} {
+		met := l
+		if needs != nil {
+			met = pcie.Meet(l, needs.Link)
+		}
+		o := Option{Word: l.Word(), Number: met.UsableMBps()}
+		if !p.quiet {
+			o.Label = p.say("generation %s, %s", num(float64(l.Generation)), count(l.Lanes, "lane", "lanes"))
+			edits = append(edits, []rig.Edit{{Do: "word", Path: path, Word: l.Word()}})
+		}
+		options = append(options, o)
+	}
+	return choice(path, name, "MB/s", "", options, func() Ask {
+		return Ask{Question: p.say("How is %s of %s wired?", rig.PortName(port), host.Label),
+			How: "The board's handbook lists generation and lanes of each slot; lspci -vv shows them for the card in it (LnkSta).", Minutes: 5, Edits: edits}
+	})
 }

@@ -25,3 +25,18 @@ func TestLinks(t *testing.T) {
 	require.Less(t, float64(yuy2)/1e6, Link{2, 4}.UsableMBps())
 	require.Greater(t, 3840*2160*4*60/1e6, Link{2, 4}.UsableMBps())
 }
+
+func TestWords(t *testing.T) {
+	for g := 1; g <= MaxGeneration; g++ {
+		for _, n := range Lanes {
+			l := Link{g, n}
+			back, err := Parse(l.Word())
+			require.NoError(t, err)
+			require.Equal(t, l, back)
+		}
+	}
+	for _, bad := range []string{"", "3", "3x", "x4", "0x4", "6x1", "3x3", "03x4", "3x4 ", "-3x4", "3x32"} {
+		_, err := Parse(bad)
+		require.ErrorContains(t, err, "want generation and lanes such as 3x4", bad)
+	}
+}

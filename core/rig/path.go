@@ -10,6 +10,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/pcie"
 	"eventether/core/picture"
 	"eventether/core/sdi"
 	"eventether/core/usb"
@@ -29,6 +30,7 @@ import (
 //	items/ID/set/upright|protection|shutter|spares items/ID/worksWith/PROGRAM
 //	items/ID/power/supplyW … efficiency       items/ID/power/selfPowered | usb
 //	items/ID/ports/PORT/allowsMa              items/ID/busMBps
+//	items/ID/ports/PORT/slot/wired
 //	leads/ID/awg                              show/mainsVolts | circuitA
 //	items/ID/standby/does | afterMinutes      items/ID/recordLimitMinutes
 
@@ -317,6 +319,21 @@ func portPath(p *gear.Port, field string, e *Edit) error {
 			return choose(&s.Link, append(slices.Clone(sdi.Links), sdi.UnknownLink), e)
 		}
 		return choose(&s.Level, []sdi.Level{sdi.LevelA, sdi.LevelB, sdi.BothLevels, sdi.UnknownLevel}, e)
+	case "slot/wired":
+		if e.Do != "word" {
+			return noPath(e)
+		}
+		link, err := pcie.Parse(e.Word)
+		if err != nil {
+			return fmt.Errorf("path %q: %w", e.Path, err)
+		}
+		slot := gear.Slot{}
+		if p.Slot != nil {
+			slot = *p.Slot
+		}
+		slot.Link = link
+		p.Slot = &slot
+		return nil
 	case "usb/speed", "usb/transfer":
 		u := gear.USBPort{Speed: usb.UnknownSpeed}
 		if p.USB != nil {
