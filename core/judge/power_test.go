@@ -209,7 +209,9 @@ func TestPowerAndSlotRules(t *testing.T) {
 		{"four inputs on one lane", rigs.Desk, "slot:tower.slot-2", Snapped, "994.3 MB/s of the 410 MB/s"},
 		{"a slot nobody has looked at", func() *rig.Rig {
 			r := rigs.Desk()
-			r.Item("tower").Gear.Ports[r.Item("tower").Gear.Port("slot-2")].Slot = nil
+			g := &r.Item("tower").Gear
+			g.Ports = slices.Clone(g.Ports)
+			g.Ports[g.Port("slot-2")].Slot = nil
 			return r
 		}, "slot:tower.slot-2", Untested, "of the 410"},
 	} {
@@ -293,6 +295,7 @@ func TestCardsSideBySide(t *testing.T) {
 	for place, want := range map[int]bool{2: true, 3: false} {
 		r := rigs.Desk()
 		pc := r.Item("tower")
+		pc.Gear.Ports = slices.Clone(pc.Gear.Ports)
 		card := r.Items[slices.IndexFunc(r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Card })]
 		for i := range pc.Gear.Ports {
 			if pc.Gear.Ports[i].ID == "slot-1" {
