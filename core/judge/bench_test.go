@@ -5,6 +5,8 @@ import (
 	"fmt"
 	"testing"
 
+	"github.com/stretchr/testify/require"
+
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/picture"
@@ -70,5 +72,27 @@ func BenchmarkAdvise(b *testing.B) {
 	b.ReportAllocs()
 	for b.Loop() {
 		Full(r)
+	}
+}
+
+// BenchmarkHubs is the pass over forty sticks on ten hubs without supplies, four on each.
+func BenchmarkHubs(b *testing.B) {
+	r := feedsRig(40)
+	for h := range 10 {
+		id := fmt.Sprintf("hub-%d", h)
+		hub := rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: gear.Hub, Name: id, Power: &gear.Power{SelfPowered: "no"},
+			Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: "5G"}}}}}
+		for k := range 4 {
+			port := fmt.Sprintf("h%d", k)
+			hub.Gear.Ports = append(hub.Gear.Ports, gear.Port{ID: port, Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: "5G"}})
+			r.Lead(fmt.Sprintf("u%d", 4*h+k)).To = id + "." + port
+		}
+		r.Items = append(r.Items, hub)
+		r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: fmt.Sprintf("pc.p%d", 4*h), Grade: "usb-5g", LengthM: fact.Exactly(1)})
+	}
+	require.Empty(b, rig.Check(r))
+	b.ReportAllocs()
+	for b.Loop() {
+		trial(r, func(*Verdict) {})
 	}
 }

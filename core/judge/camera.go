@@ -192,8 +192,11 @@ func (p *pass) suppliedByUSB(it *rig.Item, runs string) (fact.Fact, string) {
 
 // bankEnergy is what a power bank adds, in watt-hours; false when the camera does not run on one.
 func (p *pass) bankEnergy(it *rig.Item, runs string) (fact.Fact, bool) {
+	if runs != "usb" || it.PoweredBy == "" {
+		return fact.Fact{}, false
+	}
 	giver := p.Item(it.PoweredBy)
-	if runs != "usb" || giver == nil || giver.Gear.Kind != gear.PowerBank || giver.Gear.Power == nil || giver.Gear.Power.Battery == nil {
+	if giver == nil || giver.Gear.Kind != gear.PowerBank || giver.Gear.Power == nil || giver.Gear.Power.Battery == nil {
 		return fact.Fact{}, false
 	}
 	b := giver.Gear.Power.Battery
