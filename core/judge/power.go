@@ -95,15 +95,7 @@ func (p *pass) gather(l *Limit, h hung, tree map[int][]hung, perWatt float64, sh
 	l.Facts = append(l.Facts, p.drawBasis(it))
 	by := append(slices.Clone(shares), int16(len(l.Facts)-1))
 	if len(by) <= 3 {
-		sum := ""
-		if !p.quiet {
-			f := &l.Facts[len(l.Facts)-1]
-			sum = p.say("%s W", p.span(f.Low, f.High, ""))
-			if perWatt != 1 {
-				sum += " ÷ 5 V"
-			}
-		}
-		l.Loads = append(l.Loads, Load{Item: it.ID, Label: it.Label, Sum: sum, term: times(perWatt, by...)})
+		l.Loads = append(l.Loads, p.taken(it, &l.Facts[len(l.Facts)-1], times(perWatt, by...)))
 	}
 	for _, below := range tree[h.item] {
 		p.gather(l, below, tree, perWatt, shares)
@@ -140,6 +132,18 @@ func (p *pass) allows(it *rig.Item, port *gear.Port) Basis {
 		p.ask("How many milliamperes does the socket %s allow?", rig.PortName(port), "Its data sheet says; 500 for USB 2 and 900 for USB 3 where nothing is said.", 5))
 }
 
+// taken is what an item takes of a supply by its draw.
+func (p *pass) taken(it *rig.Item, draw *Basis, t term) Load {
+	ld := Load{Item: it.ID, Label: it.Label, term: t}
+	if !p.quiet {
+		ld.Sum = p.say("%s W", p.span(draw.Low, draw.High, ""))
+		if t.coef != 1 {
+			ld.Sum += " ÷ 5 V"
+		}
+	}
+	return ld
+}
+
 const vanish = "the first device works, and plugging in the second makes one vanish or never appear"
 
 // socketCurrent judges one USB socket against what hangs on it, and the voltage at the end of the lead.
@@ -157,11 +161,17 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 	l := Limit{ID: "port-current:" + ref, Rule: "port-current", Unit: "mA", Stage: AtPort, Where: []string{it.ID}, Shared: dev.Gear.Kind == gear.Hub,
 		What:   p.say("Current of %s on %s", rig.PortName(port), it.Label),
 		Source: Source{fact.Standard, "USB 2.0, 7.2.1; USB 3.2, 11.4; handbook 4.1"}}
-	p.gather(&l, h, tree, 1000/power.VBus, nil)
-	if len(l.Loads) == 0 {
-		return
+	if k := dev.Gear.Kind; k != gear.Hub && k != gear.Dock { // one device: most sockets, and the quick way
+		l.Where = []string{it.ID, dev.ID, p.Leads[h.lead].ID}
+		l.Facts = p.facts.of(p.drawBasis(dev), p.allows(it, port))
+		l.Loads = p.loads.of(p.taken(dev, &l.Facts[0], times(1000/power.VBus, 0)))
+	} else {
+		p.gather(&l, h, tree, 1000/power.VBus, nil)
+		if len(l.Loads) == 0 {
+			return
+		}
+		l.Facts = append(l.Facts, p.allows(it, port))
 	}
-	l.Facts = append(l.Facts, p.allows(it, port))
 	l.caps = p.terms.of(times(1, int16(len(l.Facts)-1)))
 	if !p.quiet {
 		l.LimitSum = "what the socket allows"
