@@ -9,21 +9,24 @@ import (
 
 const mainsCaution = "Mains work, fixed wiring and loads near a circuit's rating: follow the local electrical code and ask a licensed electrician. Keep mains and drinks apart; one strip into another is not allowed in many places."
 
-// onOutlet lists the items that hang on a strip or UPS, through others too.
+// onOutlet lists the items that hang on a strip or UPS, through others too; each once, whatever a rig that was not
+// checked says.
 func (p *pass) onOutlet(of int) (out []int) {
-	for i := range p.Items {
-		if i == of || p.Items[i].PoweredBy != p.Items[of].ID {
-			continue
-		}
-		out = append(out, i)
-		if k := p.Items[i].Gear.Kind; k == gear.Strip || k == gear.UPS || k == gear.Supply {
-			for _, below := range p.onOutlet(i) {
-				if below != of {
-					out = append(out, below)
-				}
+	seen := map[int]bool{of: true}
+	var below func(of int)
+	below = func(of int) {
+		for i := range p.Items {
+			if seen[i] || p.Items[i].PoweredBy != p.Items[of].ID {
+				continue
+			}
+			seen[i] = true
+			out = append(out, i)
+			if k := p.Items[i].Gear.Kind; k == gear.Strip || k == gear.UPS || k == gear.Supply {
+				below(i)
 			}
 		}
 	}
+	below(of)
 	return out
 }
 

@@ -141,6 +141,8 @@ func (c *checker) recordings() {
 			c.add(at, "%q cannot power itself", it.ID)
 		case !gives(c.r.Items[j].Gear.Kind):
 			c.add(at, "%q is a %s: want a strip, UPS, supply, power bank, hub, dock or computer", it.PoweredBy, c.r.Items[j].Gear.Kind)
+		case c.powersItself(i):
+			c.add(at, "%q hangs on itself by way of %q", it.ID, it.PoweredBy)
 		}
 	}
 	for i, also := range c.r.Show.Also {
@@ -356,6 +358,21 @@ func (c *checker) shape() {
 	if loop := findLoop(c.r); loop != "" {
 		c.add("leads", "the leads make a loop: %s", loop)
 	}
+}
+
+// powersItself tells whether the way up from an item's supply comes back to it.
+func (c *checker) powersItself(at int) bool {
+	i := at
+	for range c.r.Items {
+		next, ok := c.items[c.r.Items[i].PoweredBy]
+		if !ok {
+			return false
+		}
+		if i = next; i == at {
+			return true
+		}
+	}
+	return false
 }
 
 func (c *checker) fact(place string, f *fact.Fact, low, high float64, unit string) {
