@@ -10,8 +10,7 @@ type Exposure struct{ Num, Den int64 }
 
 // NewExposure reduces num/den to lowest terms.
 func NewExposure(num, den int64) Exposure {
-	r := NewRate(num, den)
-	return Exposure{r.Num, r.Den}
+	return Exposure(NewRate(num, den))
 }
 
 // ParseExposure reads "1/50", "1/25" or "2".
