@@ -158,3 +158,28 @@ test('out as JSON and CSV, in again', async ({ page }, info) => {
     .setInputFiles({ name: 'x.csv', mimeType: 'text/csv', buffer: Buffer.from('kind,name\nkite,K\n') })
   await expect(page.getByRole('alert')).toContainText('kite')
 })
+
+test('what a hub, a strip and a UPS give is on their sheets, with the care mains wants', async ({
+  page,
+  request,
+}) => {
+  const items = (await (await request.get(url('/api/shelf'))).json()) as {
+    entry: { id: string; gear: { kind: string } }
+  }[]
+  const first = (kind: string) => items.find((i) => i.entry.gear.kind === kind)!.entry.id
+  await page.goto(url(`/shelf?open=${first('strip')}`))
+  const sheet = page.getByTestId('sheet')
+  await expect(sheet).toContainText('licensed electrician')
+  await sheet.getByRole('button', { name: 'Change: May carry' }).click()
+  await sheet.getByRole('textbox', { name: 'May carry', exact: true }).fill('1000')
+  await sheet.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(page.getByRole('alert')).toContainText('1000 is outside 0.5 to 100 (amperes)')
+  await page.goto(url(`/shelf?open=${first('ups')}`))
+  await expect(sheet).toContainText('Gives, apparent')
+  await page.goto(url(`/shelf?open=${first('hub')}`))
+  const own = sheet.getByRole('combobox', { name: 'Has a supply of its own' })
+  const was = await own.inputValue()
+  await own.selectOption(was === 'yes' ? 'no' : 'yes')
+  await page.reload()
+  await expect(own).toHaveValue(was === 'yes' ? 'no' : 'yes')
+})

@@ -388,6 +388,25 @@ export const words = {
       no: 'No',
       unknown: 'Nobody has looked',
     },
+    selfPowered: 'Has a supply of its own',
+    byUSB: 'Power by USB',
+    usbWays: {
+      runs: 'Runs it',
+      charges: 'Only charges it',
+      no: 'Does nothing',
+      unknown: 'Nobody has tried',
+    },
+    gives: {
+      supplyW: 'Its supply gives',
+      supplyVolts: 'at',
+      chargesW: 'Charges the laptop with',
+      ratedA: 'May carry',
+      limitW: 'Gives',
+      limitVA: 'Gives, apparent',
+      efficiency: 'Share of its battery that arrives',
+    },
+    mainsCare:
+      'Mains: never one strip into another, nothing wet near it; fixed wiring and loads near a rating are for a licensed electrician and the local code.',
     lithium:
       "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered. Dummy batteries: right voltage and polarity, from a maker you can name.",
     habits: 'What it does by itself',

@@ -219,6 +219,40 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
                 keep={(v) => set({ power: { ...g.power, mains: v } }, `${w.mains}: ${w.mainsWays[v]}`)}
               />
             </Row>
+            {g.kind === 'hub' && (
+              <Row label={w.selfPowered}>
+                <Choice
+                  name={w.selfPowered}
+                  value={g.power?.selfPowered ?? 'unknown'}
+                  options={pairs(w.yesNo)}
+                  keep={(v) =>
+                    set({ power: { ...g.power, selfPowered: v } }, `${w.selfPowered}: ${w.yesNo[v]}`)
+                  }
+                />
+              </Row>
+            )}
+            {['camera', 'phone'].includes(g.kind) && (
+              <Row label={w.byUSB}>
+                <Choice
+                  name={w.byUSB}
+                  value={g.power?.usb ?? 'unknown'}
+                  options={pairs(w.usbWays)}
+                  keep={(v) => set({ power: { ...g.power, usb: v } }, `${w.byUSB}: ${w.usbWays[v]}`)}
+                />
+              </Row>
+            )}
+            {gives(g.kind).map(([field, unit]) => (
+              <FactField
+                key={field}
+                name={w.gives[field]}
+                unit={unit}
+                fact={g.power?.[field]}
+                keep={(f, what) => set({ power: { ...g.power, [field]: f } }, what)}
+              />
+            ))}
+            {['strip', 'ups'].includes(g.kind) && (
+              <p className="mt-2 border-l-4 border-taut pl-2 text-sm">{w.mainsCare}</p>
+            )}
             {g.power?.battery && <p className="mt-2 border-l-4 border-taut pl-2 text-sm">{w.lithium}</p>}
           </Group>
           {shoots && g.kind !== 'computer' && (
@@ -458,4 +492,30 @@ function Whole({ entry, keep, error }: { entry: Entry; keep: (e: Entry) => void;
       </div>
     </section>
   )
+}
+
+type Giving = keyof typeof w.gives
+
+/** The figures of what a thing gives to others, by its kind. */
+function gives(kind: string): [Giving, string][] {
+  const of: Record<string, [Giving, string][]> = {
+    hub: [
+      ['supplyW', 'W'],
+      ['supplyVolts', 'V'],
+    ],
+    dock: [
+      ['supplyW', 'W'],
+      ['supplyVolts', 'V'],
+      ['chargesW', 'W'],
+    ],
+    supply: [['supplyW', 'W']],
+    'power-bank': [['supplyW', 'W']],
+    strip: [['ratedA', 'A']],
+    ups: [
+      ['limitW', 'W'],
+      ['limitVA', 'VA'],
+      ['efficiency', ''],
+    ],
+  }
+  return of[kind] ?? []
 }
