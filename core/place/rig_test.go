@@ -1,0 +1,134 @@
+package place
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// sticks draws a rig of cameras on capture sticks, in sockets of two controllers and of a hub, placed anyhow.
+func sticks(t *rapid.T) *rig.Rig {
+	rate := picture.NewRate(30000, 1001)
+	hd := picture.Mode{Width: 1920, Height: 1080, Rate: rate}
+	r := &rig.Rig{Format: rig.Format, Name: "sticks", Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Minutes: 60, Program: rig.Program{Kind: "encoder"},
+		Destinations: []rig.Destination{{Name: "d", Send: rig.Send{Width: 1280, Height: 720, Rate: rate}}}}}
+	speeds := []usb.Speed{usb.HighSpeed, usb.Gen1, usb.Gen1, usb.Gen2}
+	pc := gear.Gear{Kind: gear.Computer, Name: "Computer"}
+	var sockets []string
+	for c := range 2 {
+		up := fact.Exactly(rapid.SampledFrom([]float64{200, 400, 3900}).Draw(t, "uplink"))
+		pc.Controllers = append(pc.Controllers, gear.Controller{ID: fmt.Sprintf("c%d", c), UplinkMBps: &up})
+		for k := range 3 {
+			id := fmt.Sprintf("s%d%d", c, k)
+			pc.Ports = append(pc.Ports, gear.Port{ID: id, Connector: gear.USBA, Direction: gear.Downstream, Controller: fmt.Sprintf("c%d", c),
+				USB: &gear.USBPort{Speed: rapid.SampledFrom(speeds).Draw(t, "speed")}})
+			if c+k > 0 { // the first is the hub's
+				sockets = append(sockets, "pc."+id)
+			}
+		}
+	}
+	half := fact.Exactly(0.5)
+	hub := gear.Gear{Kind: gear.Hub, Name: "Hub", Power: &gear.Power{SelfPowered: rapid.SampledFrom([]string{"yes", "no"}).Draw(t, "self"), DrawW: &half},
+		Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1}}}}
+	for k := range 3 {
+		id := fmt.Sprintf("h%d", k)
+		hub.Ports = append(hub.Ports, gear.Port{ID: id, Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}})
+		sockets = append(sockets, "hub."+id)
+	}
+	sockets = rapid.Permutation(sockets).Draw(t, "sockets")
+	for i := range rapid.IntRange(1, 4).Draw(t, "sticks") {
+		w := fact.Exactly(rapid.SampledFrom([]float64{1, 2.5, 4}).Draw(t, "watts"))
+		cam, stick := fmt.Sprintf("cam-%d", i), fmt.Sprintf("stick-%d", i)
+		r.Items = append(r.Items, rig.Item{ID: cam, Label: cam, Gear: gear.Gear{Kind: gear.Camera, Name: "Camera", Clean: gear.AlwaysClean, Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out, Modes: []picture.Mode{hd}}}},
+			Set: &rig.Set{Output: map[string]picture.Mode{"hdmi": hd}}},
+			rig.Item{ID: stick, Label: stick, Gear: gear.Gear{Kind: gear.Capture, Name: "Stick", Power: &gear.Power{DrawW: &w},
+				Ports:    []gear.Port{{ID: "in", Connector: gear.HDMIA, Direction: gear.In, Modes: []picture.Mode{hd}}, {ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
+				Delivers: slices.Clone(gear.Stick.Gear.Delivers)},
+				Set: &rig.Set{Deliver: map[string]rig.Deliver{"usb": {Format: picture.YUY2, Width: 1920, Height: 1080}}}})
+		r.Leads = append(r.Leads, rig.Lead{ID: "l" + cam, From: cam + ".hdmi", To: stick + ".in", Grade: "high-speed", LengthM: fact.Exactly(2)},
+			rig.Lead{ID: "l" + stick, From: stick + ".usb", To: sockets[i], Grade: "usb-5g", LengthM: fact.Exactly(0)})
+	}
+	r.Items = append(r.Items, rig.Item{ID: "pc", Label: "Computer", Gear: pc}, rig.Item{ID: "hub", Label: "Hub", Gear: hub})
+	r.Leads = append(r.Leads, rig.Lead{ID: "lhub", From: "hub.up", To: "pc.s00", Grade: "usb-5g", LengthM: fact.Exactly(0)})
+	return r
+}
+
+// What is suggested can be done, holds where the judge looks, is best of all the same whatever the order things are listed
+// in, and is not improved by asking again.
+func TestSuggestions(t *testing.T) {
+	possible, moved := 0, 0
+	rapid.Check(t, func(t *rapid.T) {
+		r := sticks(t)
+		require.Empty(t, rig.Check(r))
+		s := Suggest(r, Options{})
+		require.True(t, s.Proven)
+		if !s.Possible {
+			require.NotEmpty(t, s.Why)
+			require.Empty(t, s.Edits)
+			return
+		}
+		possible++
+		after, err := rig.Apply(r, s.Edits...)
+		require.NoError(t, err)
+		require.Empty(t, rig.Check(after))
+		v := judge.Rig(after)
+		for i := range v.Limits {
+			switch l := &v.Limits[i]; l.Rule {
+			case "bus", "link", "port-current":
+				require.NotEqual(t, judge.Snapped, l.State, "%s: %s", l.ID, l.Says)
+			}
+		}
+		for _, x := range s.Shared {
+			require.LessOrEqual(t, x.Suggested, x.Carries*(1+1e-9), x.Name)
+		}
+		if len(s.Moves) > 0 {
+			moved++
+		}
+		again := Suggest(after, Options{})
+		require.True(t, again.Possible)
+		require.Empty(t, again.Moves, "what is placed stays")
+		require.Equal(t, s.Lost, again.Lost)
+
+		// The order of items, leads and the names of the sockets say nothing.
+		other := *r
+		other.Items, other.Leads = slices.Clone(r.Items), slices.Clone(r.Leads)
+		rand.New(rand.NewPCG(1, uint64(len(r.Items)))).Shuffle(len(other.Items), func(i, j int) { other.Items[i], other.Items[j] = other.Items[j], other.Items[i] })
+		slices.Reverse(other.Leads)
+		o := Suggest(&other, Options{})
+		require.Equal(t, s.Possible, o.Possible)
+		require.Equal(t, s.Sure, o.Sure)
+		require.Equal(t, s.Lost, o.Lost)
+		require.Len(t, o.Moves, len(s.Moves))
+		worst := func(s *Suggestion) (w float64) {
+			for _, x := range s.Shared {
+				if x.Unit == "MB/s" {
+					w = max(w, x.Suggested/x.Carries)
+				}
+			}
+			return
+		}
+		require.InDelta(t, worst(s), worst(o), 1e-9)
+	})
+	require.Positive(t, possible)
+	require.Positive(t, moved)
+}
+
+// Stopped before it began, a search claims nothing.
+func TestStoppedSuggestion(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		s := Suggest(sticks(t), Options{Stop: func() bool { return true }})
+		require.False(t, s.Proven && !s.Possible, "nothing was ruled out")
+		require.Empty(t, s.Changes)
+	})
+}
