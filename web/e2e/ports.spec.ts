@@ -40,7 +40,10 @@ test('plugs are moved as suggested, the bus holds, and it is taken back', async 
 test('the label sheet prints alone', async ({ page, request }) => {
   await page.goto(url(`/rigs/${await loft(request)}/ports`))
   await expect(page.getByTestId('labels')).toBeVisible()
+  await page.evaluate(() => (document.documentElement.dataset.theme = 'dark'))
   await page.emulateMedia({ media: 'print' })
+  const ink = await page.getByTestId('labels').evaluate((e) => getComputedStyle(e).color)
+  expect(ink, 'black on white, in the dark theme too').toBe('rgb(0, 0, 0)')
   await expect(page.getByTestId('labels')).toContainText('Marlpit Puppet Loft')
   await expect(page.getByRole('heading', { name: 'As it is' })).toBeHidden()
   await expect(page.getByRole('button', { name: 'Print the labels' })).toBeHidden()
