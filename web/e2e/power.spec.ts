@@ -30,13 +30,13 @@ test('batteries end on the clock; a way to power a camera is kept, and taken bac
 })
 
 test('a draw measured once is kept in the rig and on the shelf', async ({ page, request }) => {
-  await page.goto(url(`/rigs/${await loft(request)}/power`))
-  const face = page.locator('[data-battery="cam-face"]')
-  await face.getByRole('button', { name: /^Change: Draw/ }).click()
-  await face.getByRole('textbox', { name: /^Draw/ }).fill('5,8')
-  await face.getByRole('button', { name: 'Keep', exact: true }).click()
-  await expect(face).toContainText('5.8 W')
-  await expect(face).toContainText('Also kept on the shelf.')
+  await page.goto(url(`/rigs/${await loft(request, 'Village hall on tour')}/power`))
+  const side = page.locator('[data-battery="cam-side"]')
+  await side.getByRole('button', { name: /^Change: Draw/ }).click()
+  await side.getByRole('textbox', { name: /^Draw/ }).fill('5,8')
+  await side.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(side).toContainText('5.8 W')
+  await expect(side).toContainText('Also kept on the shelf.')
   const items = (await (await request.get(url('/api/shelf'))).json()) as {
     entry: { gear: { power?: { drawW?: { value: number; from: string } } } }
   }[]
