@@ -234,9 +234,10 @@ func (p *pass) heat(hop *Hop, w *walk, it *rig.Item, out int) {
 	if at < 0 {
 		return
 	}
-	f := it.Gear.HeatLimits[at].Minutes
+	f := basis(p.path("items", it.ID, "heatLimits", strconv.Itoa(at)+"/minutes"), p.say("run time of %s by heat", it.Label), "min", &it.Gear.HeatLimits[at].Minutes, fact.Fact{},
+		p.ask("How many minutes does %s run in this picture before heat stops it?", it.Label, "Let it run once as in the show, closed screen and lamp on, and note the time.", 90))
 	l := Limit{ID: "heat:" + it.ID, Rule: "heat", Unit: "min", Where: append(w.deps(), "show"), What: p.say("%s against heat", it.Label),
-		Facts:    p.facts.of(Basis{Name: p.say("run time of %s by heat", it.Label), Unit: "min", Low: f.Low, Value: f.Value, High: f.High, From: f.From, At: f.At}),
+		Facts:    p.facts.of(f),
 		Loads:    p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(p.Show.Minutes), Sum: "the show without a break"}),
 		caps:     p.terms.of(times(1, 0)),
 		LimitSum: p.say("as measured at %s", p.modeText(m)), Source: Source{f.From, "Handbook 4.4: a property of the camera and of the mode; sun, a closed screen and charging inside heat it"}}

@@ -55,6 +55,23 @@ func supplier(id string, kind gear.Kind, pw gear.Power) rig.Item {
 	return rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: kind, Name: id, Power: &pw}}
 }
 
+// heated is the plain rig with limits by heat on its camera.
+func heated(limits ...gear.HeatLimit) *rig.Rig {
+	r := plain()
+	r.Items[0].Gear.HeatLimits = limits
+	return r
+}
+
+// banked is the plain rig with its camera of 20 W on a power bank.
+func banked(mAh float64) *rig.Rig {
+	r := plain()
+	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7)}}))
+	cam := r.Item("cam-0")
+	cam.Gear.Power = &gear.Power{DrawW: exactly(20), USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2)}}
+	cam.PoweredBy, cam.Set.RunsOn = "bank", "usb"
+	return r
+}
+
 // Every supply, slot and chain by itself. Sums are worked out by hand beside the case.
 func TestPowerAndSlotRules(t *testing.T) {
 	for _, c := range []struct {
@@ -205,6 +222,15 @@ func TestPowerAndSlotRules(t *testing.T) {
 			on(r, "strip", gear.Lamp, 2600)
 			return r
 		}, "circuit", Snapped, "on the mains take"},
+		// Heat. The plain rig shows 60 min at 1080p29.97.
+		{"heat stops it before the end", func() *rig.Rig { return heated(gear.HeatLimit{Minutes: fact.Est(40, 30, 50)}) }, "heat:cam-0", Snapped, "heat stops Camera after 30 to 50 min"},
+		{"heat may stop it", func() *rig.Rig { return heated(gear.HeatLimit{Minutes: fact.Est(60, 45, 90)}) }, "heat:cam-0", Untested, "the show lasts 60 min"},
+		{"heat is far", func() *rig.Rig {
+			return heated(gear.HeatLimit{Width: 3840, Height: 2160, Minutes: fact.Exactly(20)}, gear.HeatLimit{Width: 1920, Height: 1080, Rate: f2997, Minutes: fact.Exactly(120)})
+		}, "heat:cam-0", Slack, "120 min"},
+		// A bank of 20,000 mAh at its cells' 3.7 V is 74 Wh, less the converter: 62.9 Wh ÷ 20 W = 188 min at best, 169 with an old one.
+		{"a power bank lasts the show", func() *rig.Rig { return banked(20000) }, "run-time:cam-0", Slack, "alone gives 169 to 188 min"},
+		{"a small one does not", func() *rig.Rig { return banked(5000) }, "run-time:cam-0", Snapped, "alone gives 42.4 to 47.1 min"},
 		// Cards. [standard: PCI Express Base] 2.0 × 1 is 500 MB/s after 8b/10b, × 0.82 for packets = 410.
 		{"four inputs on one lane", rigs.Desk, "slot:tower.slot-2", Snapped, "994.3 MB/s of the 410 MB/s"},
 		{"a slot nobody has looked at", func() *rig.Rig {

@@ -30,7 +30,7 @@ import (
 //	items/ID/set/upright|protection|shutter|spares items/ID/worksWith/PROGRAM
 //	items/ID/power/supplyW … efficiency       items/ID/power/selfPowered | usb
 //	items/ID/ports/PORT/allowsMa              items/ID/busMBps
-//	items/ID/ports/PORT/slot/wired
+//	items/ID/ports/PORT/slot/wired            items/ID/heatLimits/N/minutes
 //	leads/ID/awg                              show/mainsVolts | circuitA
 //	items/ID/standby/does | afterMinutes      items/ID/recordLimitMinutes
 
@@ -153,6 +153,14 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 		}
 		g.Ports = slices.Clone(g.Ports)
 		return portPath(&g.Ports[at], parts[2]+"/"+parts[3], e)
+	case parts[0] == "heatLimits" && len(parts) == 3 && parts[2] == "minutes":
+		n, bad := strconv.Atoi(parts[1])
+		if bad != nil || n < 0 || n >= len(g.HeatLimits) || e.Fact == nil {
+			return noPath(e)
+		}
+		g.HeatLimits = slices.Clone(g.HeatLimits)
+		g.HeatLimits[n].Minutes = *e.Fact
+		return nil
 	case parts[0] == "delivers" && len(parts) == 3 && parts[2] == "bitsPerPixel":
 		n, bad := strconv.Atoi(parts[1])
 		if bad != nil || n < 0 || n >= len(g.Delivers) || e.Fact == nil {

@@ -18,6 +18,7 @@ func full() *Rig {
 	cam.Gear.Settings = []gear.Setting{{ID: "auto-power-off", As: "on", Want: "off"}}
 	cam.Gear.Standby = &gear.Standby{Does: "unknown"}
 	cam.Gear.Turns = true
+	cam.Gear.HeatLimits = []gear.HeatLimit{{Minutes: fact.Exactly(30)}}
 	r.Items[1].Gear.Delivers = []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080}}
 	return r
 }
@@ -87,6 +88,7 @@ func TestEveryFactByPath(t *testing.T) {
 	for path, read := range map[string]func(*Rig) *fact.Fact{
 		"items/cam/standby/afterMinutes":       func(r *Rig) *fact.Fact { return r.Items[0].Gear.Standby.AfterMinutes },
 		"items/cam/recordLimitMinutes":         func(r *Rig) *fact.Fact { return r.Items[0].Gear.RecordLimitMinutes },
+		"items/cam/heatLimits/0/minutes":       func(r *Rig) *fact.Fact { return &r.Items[0].Gear.HeatLimits[0].Minutes },
 		"items/stick/busMBps":                  func(r *Rig) *fact.Fact { return r.Items[1].Gear.BusMBps },
 		"items/stick/delivers/0/bitsPerPixel":  func(r *Rig) *fact.Fact { return r.Items[1].Gear.Delivers[0].BitsPerPixel },
 		"items/cam/ports/hdmi/hdmi/maxTmdsMHz": func(r *Rig) *fact.Fact { return r.Items[0].Gear.Ports[0].HDMI.MaxTMDSMHz },
