@@ -7,6 +7,7 @@ import (
 	"eventether/core/hdmi"
 	"eventether/core/pcie"
 	"eventether/core/picture"
+	"eventether/core/power"
 	"eventether/core/sdi"
 	"eventether/core/usb"
 )
@@ -48,6 +49,15 @@ const (
 var Kinds = []Kind{Camera, Phone, Webcam, Computer, Console, Player, Capture, Switcher, Converter, Splitter, Hub, Dock,
 	Card, Drive, Recorder, Monitor, Microphone, AudioInterface, Mixer, WirelessSound, Battery, PowerBank, Supply, UPS,
 	Strip, Lamp}
+
+// Gives tells whether things of this kind give power to others.
+func (k Kind) Gives() bool {
+	switch k {
+	case Strip, UPS, Supply, PowerBank, Hub, Dock, Computer:
+		return true
+	}
+	return false
+}
 
 // Shoots tells whether things of this kind are where a picture begins.
 func (k Kind) Shoots() bool {
@@ -425,7 +435,7 @@ var (
 	// DefaultStandby is after how many minutes without a touch a camera sleeps, when nobody has looked.
 	DefaultStandby = fact.Est(30, 1, 60)
 	// DefaultUsable is the usable share of a battery of unknown age (handbook 4.2).
-	DefaultUsable = fact.Est(0.85, 0.7, 0.9)
+	DefaultUsable = fact.Est(0.85, power.UsableAged, power.UsableNew)
 	// DefaultPowerFactor is watts for each volt-ampere of a small mains supply nobody has looked up.
 	DefaultPowerFactor = fact.Est(0.9, 0.5, 1)
 	// DefaultAWG is the wire gauge of a USB lead without a print: thin charging leads to thick ones.
@@ -434,3 +444,40 @@ var (
 	// Gen 2 lane (410, handbook 3.3) to a controller in the chipset.
 	DefaultUplink = fact.Est(2000, 410, 3900)
 )
+
+// Allows is the current a USB socket gives, in mA: as stated, else by its speed and shape [standard: USB 2.0, 7.2.1;
+// USB 3.2, 11.4.1; USB Type-C: up to 3 A by what it advertises].
+func (p *Port) Allows() fact.Fact {
+	if p.AllowsMA != nil {
+		return *p.AllowsMA
+	}
+	f := fact.Known(power.PortUSB3, fact.Standard)
+	speed := usb.UnknownSpeed
+	if p.USB != nil {
+		speed = p.USB.Speed
+	}
+	switch speed {
+	case usb.HighSpeed:
+		f = fact.Known(power.PortUSB2, fact.Standard)
+	case usb.Gen1x2, usb.Gen2x2:
+		f = fact.Known(power.PortUSB3x2, fact.Standard)
+	case usb.UnknownSpeed:
+		f = fact.Fact{Value: power.PortUSB2, Low: power.PortUSB2, High: power.PortUSB3, From: fact.Standard}
+	}
+	if p.Connector == USBC {
+		f.High = max(f.High, power.TypeC3A)
+	}
+	return f
+}
+
+// LeftAt5V is the share of a supply that is left at 5 V: all of one of 5 V, less of one that is turned down [estimate:
+// handbook 4.1].
+func (p *Power) LeftAt5V() fact.Fact {
+	switch v := p.SupplyVolts; {
+	case v == nil:
+		return fact.Fact{Value: power.Converter, Low: power.Converter, High: 1, From: fact.Estimate}
+	case v.High <= 5.5:
+		return fact.Known(1, fact.Standard)
+	}
+	return fact.Known(power.Converter, fact.Estimate)
+}

@@ -200,7 +200,7 @@ func (p *pass) bankEnergy(it *rig.Item, runs string) (fact.Fact, bool) {
 		return fact.Fact{}, false
 	}
 	b := giver.Gear.Power.Battery
-	return fact.Fact{Value: power.WattHours(b.MAh.Value, b.Volts.Value) * power.BankConverter, Low: power.WattHours(b.MAh.Low, b.Volts.Low) * power.BankConverter * 0.9,
+	return fact.Fact{Value: power.WattHours(b.MAh.Value, b.Volts.Value) * power.BankConverter, Low: power.WattHours(b.MAh.Low, b.Volts.Low) * power.BankConverter * power.UsableNew,
 		High: power.WattHours(b.MAh.High, b.Volts.High) * power.BankConverter, From: fact.Estimate}, true
 }
 

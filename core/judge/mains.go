@@ -30,6 +30,9 @@ func (p *pass) onOutlet(of int) (out []int) {
 	return out
 }
 
+// upsEfficiency is the share of a UPS battery that reaches its outlets [estimate].
+var upsEfficiency = fact.Est(0.85, 0.75, 0.92)
+
 func (p *pass) voltsBasis() Basis {
 	standIn := fact.Fact{Value: 230, Low: 207, High: 253, From: fact.Standard} // [standard: IEC 60038, 230 V ± 10 %]
 	if p.Show.MainsHz == 60 {
@@ -107,7 +110,7 @@ func (p *pass) outlet(at int) {
 		l.caps = p.terms.of(times(1, int16(len(l.Facts)-1)))
 		kept := p.keepOutlet(l, it)
 		if side.unit == "W" && pw.Battery != nil && !p.quiet {
-			eff := fact.Est(0.85, 0.75, 0.92)
+			eff := upsEfficiency
 			if pw.Efficiency != nil {
 				eff = *pw.Efficiency
 			}

@@ -108,27 +108,11 @@ var currentOptions = []Option{{Word: string(usb.HighSpeed), Label: speedNames[us
 
 // allows is the current a socket gives, in mA: as stated, else by its speed and shape. [standard: USB 2.0, USB 3.2]
 func (p *pass) allows(it *rig.Item, port *gear.Port) Basis {
-	standIn := fact.Known(power.PortUSB3, fact.Standard)
-	speed := usb.UnknownSpeed
-	if port.USB != nil {
-		speed = port.USB.Speed
+	if port.AllowsMA == nil && port.Connector != gear.USBC && (port.USB == nil || port.USB.Speed == usb.UnknownSpeed) { // its speed tells
+		b := p.speedBasis(it, port)
+		return choice(b.Path, p.say("current of %s on %s, by its speed", rig.PortName(port), it.Label), "mA", b.Word, currentOptions, b.ask)
 	}
-	switch speed {
-	case usb.HighSpeed:
-		standIn = fact.Known(power.PortUSB2, fact.Standard)
-	case usb.Gen1x2, usb.Gen2x2:
-		standIn = fact.Known(power.PortUSB3x2, fact.Standard)
-	case usb.UnknownSpeed:
-		if port.AllowsMA == nil && port.Connector != gear.USBC { // its speed tells
-			b := p.speedBasis(it, port)
-			return choice(b.Path, p.say("current of %s on %s, by its speed", rig.PortName(port), it.Label), "mA", b.Word, currentOptions, b.ask)
-		}
-		standIn = fact.Fact{Value: power.PortUSB2, Low: power.PortUSB2, High: power.PortUSB3, From: fact.Standard}
-	}
-	if port.Connector == gear.USBC && standIn.High < power.TypeC3A { // by what it advertises
-		standIn = fact.Fact{Value: standIn.Value, Low: standIn.Low, High: power.TypeC3A, From: fact.Standard}
-	}
-	return basis(p.path("items", it.ID, "ports", port.ID, "allowsMa"), p.say("current of %s on %s", rig.PortName(port), it.Label), "mA", port.AllowsMA, standIn,
+	return basis(p.path("items", it.ID, "ports", port.ID, "allowsMa"), p.say("current of %s on %s", rig.PortName(port), it.Label), "mA", port.AllowsMA, port.Allows(),
 		p.ask("How many milliamperes does the socket %s allow?", rig.PortName(port), "Its data sheet says; 500 for USB 2 and 900 for USB 3 where nothing is said.", 5))
 }
 
@@ -230,12 +214,7 @@ func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
 	if isDock {
 		standIn = fact.Est(90, 45, 180)
 	}
-	lost := fact.Fact{Value: power.Converter, Low: power.Converter, High: 1, From: fact.Estimate}
-	if v := pw.SupplyVolts; v != nil && v.High <= 5.5 {
-		lost = fact.Known(1, fact.Standard)
-	} else if v != nil {
-		lost = fact.Known(power.Converter, fact.Estimate)
-	}
+	lost := pw.LeftAt5V()
 	l.Facts = append(l.Facts, basis(p.path("items", it.ID, "power/supplyW"), p.say("supply of %s", it.Label), "W", pw.SupplyW, standIn,
 		p.ask("How many watts does the supply of %s give?", it.Label, "Volts × amperes, printed on it.", 1)),
 		Basis{Name: "left of it at 5 V", Low: lost.Low, Value: lost.Value, High: lost.High, From: lost.From})

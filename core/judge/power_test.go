@@ -260,6 +260,18 @@ func TestPowerAndSlotRules(t *testing.T) {
 	}
 }
 
+// Handbook 4.1: 0.9 A over 2 m of AWG 28 loses 0.77 V in the wire, and up to 0.108 V more in the contacts.
+func TestWorkedDrop(t *testing.T) {
+	r := plain()
+	l := r.Lead("u0")
+	l.LengthM, l.AWG = fact.Exactly(2), exactly(28)
+	draws(r, "stick-0", 4.5)
+	v := Full(r)
+	d := limitIn(&v, "drop:u0")
+	require.InDelta(t, 0.766, d.Load.Low, 0.001)
+	require.InDelta(t, 0.766+0.108, d.Load.High, 0.001)
+}
+
 // [practice] a powered hub takes nothing from the socket it hangs on.
 func TestAPoweredHubTakesNothing(t *testing.T) {
 	v := Full(hubbed(2, 2.5, "yes"))

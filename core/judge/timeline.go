@@ -73,19 +73,11 @@ func Powers(r *rig.Rig) *PowerPlan {
 		if l := limitByID(&v, "run-time:"+it.ID); l.ID != "" || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
 			out.Batteries = append(out.Batteries, battery(r, it, l))
 		}
-		if gives(it.Gear.Kind) {
+		if it.Gear.Kind.Gives() {
 			out.Supplies = append(out.Supplies, supplyOf(r, it, &v))
 		}
 	}
 	return out
-}
-
-func gives(k gear.Kind) bool {
-	switch k {
-	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
-		return true
-	}
-	return false
 }
 
 func supplyOf(r *rig.Rig, it *rig.Item, v *Verdict) Supply {

@@ -141,7 +141,7 @@ func (p *Problem) Check(a *Placing) error {
 		}
 	}
 	for i, r := range p.Resources {
-		if load[i] > r.Cap*(1+1e-6)+1e-6 {
+		if over(load[i], r.Cap) {
 			return fmt.Errorf("%s carries %.1f, and %.1f is put on it", r.Name, r.Cap, load[i])
 		}
 	}

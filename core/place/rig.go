@@ -8,6 +8,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/pcie"
 	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/usb"
@@ -53,6 +54,8 @@ type Shared struct {
 	Carries   float64 `json:"carries"`
 	Now       float64 `json:"now"`
 	Suggested float64 `json:"suggested"`
+	NowOver   bool    `json:"nowOver" doc:"More than it carries"`
+	Over      bool    `json:"over" doc:"The same as suggested"`
 }
 
 // Setting is a rig turned into a problem, with the way back.
@@ -92,6 +95,9 @@ type build struct {
 	worst bool
 	bus   map[string]int
 }
+
+// over tells whether a load is past what carries it, as Check does.
+func over(load, carries float64) bool { return load > carries*(1+1e-6)+1e-6 }
 
 func (b *build) pick(f fact.Fact, limit bool) float64 {
 	switch {
@@ -143,12 +149,12 @@ func (b *build) chain(item int, depth int) (uses []int, speed usb.Speed, ok bool
 	}
 	uses = append(uses, b.resource(it.Label, FastBus, busMBps(speed)), b.resource(it.Label, HighBus, b.high()))
 	if surely, _ := it.Gear.BusPowered(); surely && it.Gear.Kind == gear.Hub {
-		allows := b.allows(in) * power.VBus // mW
+		allows := b.pick(in.Allows(), true) * power.VBus // mW
 		own := b.pick(it.Gear.Draws(), false) * 1000
 		uses = append(uses, b.resource(it.Label+", its current", Power, max(0, allows-own)))
 		b.relaxPower(it)
 	} else if pw := it.Gear.Power; pw != nil && pw.SupplyW != nil {
-		uses = append(uses, b.resource(it.Label+", its supply", Power, max(0, b.pick(*pw.SupplyW, true)*power.Converter*1000-b.pick(it.Gear.Draws(), false)*1000)))
+		uses = append(uses, b.resource(it.Label+", its supply", Power, max(0, b.pick(*pw.SupplyW, true)*b.pick(pw.LeftAt5V(), true)*1000-b.pick(it.Gear.Draws(), false)*1000)))
 	}
 	if above.IsHost() {
 		return append(uses, b.controller(above, in.Controller)...), speed, true
@@ -163,17 +169,6 @@ func (b *build) high() float64 {
 		return sure
 	}
 	return possible
-}
-
-// allows is what a socket gives in mA.
-func (b *build) allows(p *gear.Port) float64 {
-	if p.AllowsMA != nil {
-		return b.pick(*p.AllowsMA, true)
-	}
-	if p.USB != nil && p.USB.Speed == usb.HighSpeed {
-		return power.PortUSB2
-	}
-	return power.PortUSB3
 }
 
 func (b *build) controller(it *rig.Item, id string) []int {
@@ -228,7 +223,7 @@ func (b *build) sockets(item int) {
 		}
 		port.High = own == usb.HighSpeed || own == usb.UnknownSpeed && b.worst || speed == usb.HighSpeed
 		if surely, _ := it.Gear.BusPowered(); !surely || it.Gear.Kind != gear.Hub {
-			port.MaxMW = b.allows(p) * power.VBus
+			port.MaxMW = b.pick(p.Allows(), true) * power.VBus
 		}
 		b.Ports = append(b.Ports, port)
 		b.Setting.sockets = append(b.Setting.sockets, it.ID+"."+p.ID)
@@ -287,10 +282,10 @@ func (p *Problem) clone() *Problem {
 	return &out
 }
 
-// withCard adds a USB card with a controller of its own on one Gen 2 lane, four sockets (handbook 3.3: 410 MB/s).
+// withCard adds a USB card with a controller of its own on one lane of generation 2, four sockets. Handbook 3.3.
 func withCard(p *Problem) {
 	fast, high := len(p.Resources), len(p.Resources)+1
-	p.Resources = append(p.Resources, Resource{"a new USB card", FastBus, 410}, Resource{"a new USB card", HighBus, busMBps(usb.HighSpeed)})
+	p.Resources = append(p.Resources, Resource{"a new USB card", FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{"a new USB card", HighBus, busMBps(usb.HighSpeed)})
 	for range 4 {
 		p.Ports = append(p.Ports, Port{Name: "a new USB card", Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{fast, high}})
 	}
@@ -440,7 +435,7 @@ func (s *Setting) shared(best *Placing) []Shared {
 		if a[i] == 0 && b[i] == 0 {
 			continue
 		}
-		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i]}
+		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i], NowOver: over(a[i], r.Cap), Over: over(b[i], r.Cap)}
 		switch r.Kind {
 		case Power:
 			x.Unit, x.Carries, x.Now, x.Suggested = "W", r.Cap/1000, a[i]/1000, b[i]/1000

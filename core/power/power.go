@@ -8,22 +8,19 @@ const BankConverter = 0.85
 // Converter is what is left when a 12 V supply is turned into 5 V [estimate: handbook 4.1].
 const Converter = 0.9
 
-// Currents a USB port allows at 5 V, in mA [standard: USB 2.0, 7.2.1; USB 3.2, 11.4.1; two lanes from memory]; UnitUSB2
-// and UnitUSB3 are what a port of a bus-powered hub may give by the letter.
+// Currents a USB port allows at 5 V, in mA [standard: USB 2.0, 7.2.1; USB 3.2, 11.4.1; two lanes from memory],
+// and the volts at port and device.
 const (
 	PortUSB2    = 500
 	PortUSB3    = 900
 	PortUSB3x2  = 1500
-	UnitUSB2    = 100
-	UnitUSB3    = 150
-	TypeC15A    = 1500
 	TypeC3A     = 3000
 	VBus        = 5.0
-	LowUSB2     = 4.75 // a high-power port of USB 2.0 gives at least this
+	LowUSB2     = 4.75 // a high-power port of USB 2.0 gives at least this [standard: USB 2.0, 7.2.2]
 	LowUSB3     = 4.45 // [memory]
 	DeviceUSB2  = 4.40 // a USB 2 device works down to this [memory]
 	DeviceUSB3  = 4.00 // [memory]
-	ContactOhms = 0.12 // contacts of both plugs in the loop, at most
+	ContactOhms = 0.12 // contacts of both plugs in the loop, at most [estimate]
 )
 
 // Resistivity of annealed copper at 20 °C in nΩ·m [standard: ASTM B258 sizes, IACS copper].
@@ -33,15 +30,4 @@ const Resistivity = 17.24
 func MilliohmPerMetre(awg float64) float64 {
 	d := 0.127e-3 * math.Pow(92, (36-awg)/39)
 	return Resistivity * 1e-9 / (math.Pi / 4 * d * d) * 1000
-}
-
-// DropVolts is what a lead loses there and back: I × 2 × length × resistance, and its contacts.
-func DropVolts(amps, metres, milliohm, contactOhms float64) float64 {
-	return amps * (2*metres*milliohm/1000 + contactOhms)
-}
-
-// Temperature of a thing that draws watts, t seconds after it was switched on: T_room + P·R·(1 − e^(−t/RC)), with R in
-// kelvin a watt and C in joules a kelvin. Handbook 4.4.
-func Temperature(room, watts, r, c, seconds float64) float64 {
-	return room + watts*r*(1-math.Exp(-seconds/(r*c)))
 }

@@ -139,7 +139,7 @@ func (c *checker) recordings() {
 			c.add(at, "%q is not an item of this rig", it.PoweredBy)
 		case j == i:
 			c.add(at, "%q cannot power itself", it.ID)
-		case !gives(c.r.Items[j].Gear.Kind):
+		case !c.r.Items[j].Gear.Kind.Gives():
 			c.add(at, "%q is a %s: want a strip, UPS, supply, power bank, hub, dock or computer", it.PoweredBy, c.r.Items[j].Gear.Kind)
 		case c.powersItself(i):
 			c.add(at, "%q hangs on itself by way of %q", it.ID, it.PoweredBy)
@@ -427,13 +427,4 @@ func portList(g *gear.Gear) string {
 		ids[i] = g.Ports[i].ID
 	}
 	return strings.Join(ids, ", ")
-}
-
-// gives tells whether things of a kind give power to others.
-func gives(k gear.Kind) bool {
-	switch k {
-	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
-		return true
-	}
-	return false
 }

@@ -437,6 +437,3 @@ func (r *Rig) Facts() []NamedFact {
 	}
 	return out
 }
-
-// GradeIsHDMI tells whether a grade word belongs to HDMI leads.
-func GradeIsHDMI(grade string) bool { return slices.Contains(hdmi.Grades, hdmi.Grade(grade)) }

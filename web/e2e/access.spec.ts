@@ -87,6 +87,10 @@ test('an empty list and a page that is not there are designed', async ({ page })
   await page.route('**/api/rigs?*', (route) => route.fulfill({ json: [] }))
   await page.goto(url())
   await expect(page.getByText('No rigs yet.')).toBeVisible()
+  for (const screen of ['', '/show', '/ports', '/power']) {
+    await page.goto(url(`/rigs/nothing${screen}`))
+    await expect(page.getByRole('alert')).toContainText('There is no rig “nothing”')
+  }
   await page.goto(url('/nothing/here'))
   await expect(page.getByText('There is no such page.')).toBeVisible()
 })

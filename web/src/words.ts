@@ -644,5 +644,6 @@ export const words = {
   awayServer: 'Even Tether does not answer. Is it still running? It is tried again by itself.',
   error: 'Something went wrong',
   again: 'Try again',
+  noRig: (id: string) => `There is no rig “${id}”. The list of rigs has those there are.`,
   notFound: 'There is no such page.',
 } as const

@@ -1,4 +1,5 @@
 import createClient from 'openapi-fetch'
+import { words } from '../words'
 import type { components, paths } from './schema'
 
 type Schemas = components['schemas']
@@ -95,7 +96,11 @@ export const api = {
       }),
     ),
   board: (id: string, revision = 0) =>
-    ask(client.GET('/api/rigs/{id}', { params: { path: { id }, query: { revision } } })),
+    ask(client.GET('/api/rigs/{id}', { params: { path: { id }, query: { revision } } })).catch(
+      (e: unknown) => {
+        throw e instanceof Failure && e.status === 422 ? new Failure(404, words.noRig(id)) : e
+      },
+    ),
   copy: (id: string) => ask(client.POST('/api/rigs/{id}/copy', at(id))),
   remove: (id: string) => ask<unknown>(client.DELETE('/api/rigs/{id}', at(id))),
   restore: (id: string) => ask<unknown>(client.POST('/api/rigs/{id}/restore', at(id))),

@@ -2168,6 +2168,10 @@ export interface components {
             name: string;
             /** Format: double */
             now: number;
+            /** @description More than it carries */
+            nowOver: boolean;
+            /** @description The same as suggested */
+            over: boolean;
             /** Format: double */
             suggested: number;
             unit: string;

@@ -208,10 +208,14 @@ function Shared({ placed }: { placed: Placed }) {
             {shared.map((x) => (
               <tr key={x.name + x.unit} className="border-t border-hair">
                 <td className="py-1">{x.name}</td>
-                {[x.now, x.suggested, x.carries].map((v, i) => (
+                {[
+                  [x.now, x.nowOver] as const,
+                  [x.suggested, x.over] as const,
+                  [x.carries, false] as const,
+                ].map(([v, over], i) => (
                   <td
                     key={i}
-                    className={`py-1 pl-6 text-right whitespace-nowrap ${i < 2 && v > x.carries ? 'font-semibold text-snapped' : ''}`}
+                    className={`py-1 pl-6 text-right whitespace-nowrap ${over ? 'font-semibold text-snapped' : ''}`}
                   >
                     {v.toFixed(1)} {x.unit}
                   </td>

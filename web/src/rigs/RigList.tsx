@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Failure, fileAddress, type Listed } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
+import { ImportButton } from '../parts/ImportButton'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
@@ -14,7 +15,6 @@ export function RigList() {
   const go = useNavigate()
   const rigs = useQuery({ queryKey: ['rigs'], queryFn: () => api.rigs() })
   const [gone, setGone] = useState<Listed>()
-  const file = useRef<HTMLInputElement>(null)
   const again = () => queries.invalidateQueries({ queryKey: ['rigs'] })
   const remove = useMutation({
     mutationFn: (r: Listed) => api.remove(r.id),
@@ -50,21 +50,7 @@ export function RigList() {
             <p className="mt-1 text-muted">{w.lead}</p>
           </div>
           <div className="flex gap-3">
-            <button className="act" onClick={() => file.current?.click()}>
-              {w.import}
-            </button>
-            <input
-              ref={file}
-              type="file"
-              accept=".json,application/json"
-              aria-label={w.import}
-              className="hidden"
-              onChange={(e) => {
-                const f = e.target.files?.[0]
-                if (f) bring.mutate(f)
-                e.target.value = ''
-              }}
-            />
+            <ImportButton label={w.import} accept=".json,application/json" bring={bring.mutate} />
             <Link to="/new" className="act act-main">
               {w.new}
             </Link>

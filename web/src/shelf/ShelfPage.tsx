@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useRef, useState } from 'react'
+import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api, type Entry, type Failure, type Shelved, shelfAddress } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
+import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
 import { Compare } from './Compare'
 import { Sheet } from './Sheet'
@@ -18,7 +19,6 @@ export function ShelfPage() {
   const [kind, setKind] = useState('')
   const [mine, setMine] = useState(false)
   const [gone, setGone] = useState<Entry>()
-  const file = useRef<HTMLInputElement>(null)
   const again = () => queries.invalidateQueries({ queryKey: ['shelf'] })
   const look = (ids: (string | undefined)[]) => {
     const next = ids.filter((x): x is string => !!x)
@@ -96,21 +96,7 @@ export function ShelfPage() {
             </p>
           </div>
           <div className="flex flex-wrap gap-3 text-sm">
-            <button className="act" onClick={() => file.current?.click()}>
-              {w.import}
-            </button>
-            <input
-              ref={file}
-              type="file"
-              accept=".json,.csv"
-              aria-label={w.import}
-              className="hidden"
-              onChange={(e) => {
-                const f = e.target.files?.[0]
-                if (f) bring.mutate(f)
-                e.target.value = ''
-              }}
-            />
+            <ImportButton label={w.import} accept=".json,.csv" bring={bring.mutate} />
             <a className="act" href={shelfAddress('json', open)} download>
               {open.length ? w.exportOpen : w.export} JSON
             </a>
