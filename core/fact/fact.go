@@ -48,6 +48,15 @@ func Est(v, low, high float64) Fact { return Fact{Value: v, Low: low, High: high
 // Known is a fact without spread from a named source.
 func Known(v float64, from From) Fact { return Fact{Value: v, Low: v, High: v, From: from} }
 
+// Tolerance is the one share by which a load may pass its limit in floating-point sums and still count as equal to it:
+// 440 of 440 fits, whatever order the 440 were added up in.
+const Tolerance = 1e-9
+
+// Over tells whether a load is past its limit. Every comparison of sums against limits goes by it.
+func Over(load, limit float64) bool {
+	return load > limit+Tolerance*max(1, math.Abs(limit))
+}
+
 // Narrow tells whether the bounds leave no room.
 func (f Fact) Narrow() bool { return f.Low == f.High }
 

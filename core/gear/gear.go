@@ -169,6 +169,8 @@ type Gear struct {
 	Shares             bool         `json:"shares,omitempty" doc:"Several programs can take its picture at once"`
 	Driver             string       `json:"driver,omitempty" enum:"none,driver,software,unknown" doc:"What has to be installed for it"`
 	Systems            []string     `json:"systems,omitempty" maxItems:"20" doc:"Systems it works on"`
+	USB2               string       `json:"usb2,omitempty" enum:"shared,apart,unknown" doc:"Of a computer or dock: whether the 480 Mb/s sides of its sockets share one bus"`
+	USB2Packets        int          `json:"usb2Packets,omitempty" enum:"4,5" doc:"Reserving packets of 1024 bytes its controller fits in a microframe, once tried"`
 	BusMBps            *fact.Fact   `json:"busMBps,omitempty" doc:"What it takes of the USB bus while in use, when it sends no picture: drives, sound"`
 	HeatLimits         []HeatLimit  `json:"heatLimits,omitempty" maxItems:"40" doc:"How long it runs before heat stops it, by picture"`
 	WorksWith          []Experience `json:"worksWith,omitempty" maxItems:"100" doc:"With which programs it has worked"`
@@ -232,12 +234,14 @@ type Port struct {
 	MoreModes  bool       `json:"moreModes,omitempty" doc:"The list may be incomplete"`
 	ModesFrom  string     `json:"modesFrom,omitempty" enum:"edid,data-sheet,tried" doc:"Where the list comes from"`
 	ModesAt    string     `json:"modesAt,omitempty" format:"date"`
+	Takes420   string     `json:"takes420,omitempty" enum:"yes,no,unknown" doc:"Of an input: it takes pictures at 4:2:0"`
 	LoopOf     string     `json:"loopOf,omitempty" maxLength:"60" doc:"This output passes on what comes in at that port"`
 	Scaler     bool       `json:"scaler,omitempty" doc:"This input scales what comes in to the device's own picture"`
 	USB        *USBPort   `json:"usb,omitempty"`
 	Controller string     `json:"controller,omitempty" doc:"The controller this computer port hangs on"`
 	AllowsMA   *fact.Fact `json:"allowsMa,omitempty" doc:"Current the port allows, milliamperes at 5 V"`
 	ChargeOnly bool       `json:"chargeOnly,omitempty" doc:"It gives power and carries no data"`
+	Volts      *fact.Fact `json:"volts,omitempty" doc:"Volts measured at the socket under load; 4.75 to 5.25 when nobody has measured"`
 	Slot       *Slot      `json:"slot,omitempty"`
 }
 
@@ -246,13 +250,14 @@ type Slot struct {
 	pcie.Link
 	Size       int    `json:"size,omitempty" enum:"1,4,8,16" doc:"How long the slot is; it may have fewer lanes wired"`
 	SharedWith string `json:"sharedWith,omitempty" maxLength:"120" doc:"What halves it or turns it off, such as a drive in the next socket"`
+	Sharing    string `json:"sharing,omitempty" enum:"whole,half,off,unknown" doc:"What the slot has left once somebody has looked"`
 	Place      int    `json:"place,omitempty" minimum:"0" maximum:"20" doc:"Counted from the processor; cards side by side heat each other"`
 }
 
 // HDMIPort is what an HDMI socket can do.
 type HDMIPort struct {
 	MaxTMDSMHz *fact.Fact `json:"maxTmdsMHz,omitempty" doc:"Highest TMDS character rate in MHz: 165, 340 or 600 by HDMI version"`
-	FixedRate  hdmi.FRL   `json:"fixedRate,omitempty" enum:"3x3,3x6,4x6,4x8,4x10,4x12,unknown" doc:"Fastest fixed-rate link, lanes × Gb/s; none when not said"`
+	FixedRate  hdmi.FRL   `json:"fixedRate,omitempty" enum:"3x3,3x6,4x6,4x8,4x10,4x12,none,unknown" doc:"Fastest fixed-rate link, lanes × Gb/s; none when not said and the character rate is below 600 MHz"`
 }
 
 // SDIPort is what an SDI socket can do.
@@ -265,6 +270,8 @@ type SDIPort struct {
 type USBPort struct {
 	Speed    usb.Speed    `json:"speed" enum:"480M,5G,10Gx2,10G,20G,40G,unknown"`
 	Transfer usb.Transfer `json:"transfer,omitempty" enum:"bulk,isochronous,unknown" doc:"How the device's stream uses the bus"`
+	// ReservesMBps bounds what any of its streams reserves: its smallest and largest alternate setting.
+	ReservesMBps *fact.Fact `json:"reservesMBps,omitempty" doc:"Megabytes a second its alternate settings reserve, the smallest to the largest"`
 }
 
 // Delivery is one picture a device can hand to the computer.
@@ -276,6 +283,7 @@ type Delivery struct {
 	Rates        []picture.Rate `json:"rates,omitempty" maxItems:"60" doc:"The only rates it comes at; any up to maxRate when not said"`
 	Steps        *Steps         `json:"steps,omitempty" doc:"Smaller sizes it comes in"`
 	BitsPerPixel *fact.Fact     `json:"bitsPerPixel,omitempty" doc:"Of a compressed picture; 2 with bounds 1 to 4 when not said"`
+	ReservesMBps *fact.Fact     `json:"reservesMBps,omitempty" doc:"Megabytes a second the device reserves of the bus for this picture, whatever it sends"`
 }
 
 // Steps are the sizes between a smallest and a delivery's own.
@@ -304,6 +312,9 @@ func (d *Delivery) Size(w, h int) (width, height int, ok bool) {
 // RateFor is the rate a delivery comes at for a picture at rate in: the picture's own, or of the rates it has the
 // highest not above it, else an even part of the picture's rate.
 func (d *Delivery) RateFor(in picture.Rate) picture.Rate {
+	if in.IsZero() || d.MaxRate.IsZero() {
+		return d.MaxRate
+	}
 	var best picture.Rate
 	for _, r := range d.Rates {
 		if r.Nominal() == in.Nominal() {
@@ -316,11 +327,7 @@ func (d *Delivery) RateFor(in picture.Rate) picture.Rate {
 	if !best.IsZero() {
 		return best
 	}
-	out := in
-	for n := int64(2); out.Float() > d.MaxRate.Float()*1.002; n++ {
-		out = picture.NewRate(in.Num, in.Den*n)
-	}
-	return out
+	return in.Part(d.MaxRate)
 }
 
 // Controller is one USB controller: every port on it shares its uplink.
@@ -368,10 +375,12 @@ const (
 )
 
 // typicalDraw are watts of things whose sheet is silent [estimate: handbook 4.1].
-var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1.5, 4.5), Webcam: fact.Est(1.5, 1, 2.5), Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.5, 1.5),
-	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.5, 2), Camera: fact.Est(6, 2, 12), Phone: fact.Est(3, 2, 5), Computer: fact.Est(120, 30, 350),
-	Monitor: fact.Est(25, 15, 60), Switcher: fact.Est(18, 10, 30), Dock: fact.Est(10, 5, 15), Console: fact.Est(120, 60, 200), Lamp: fact.Est(30, 10, 150),
-	Mixer: fact.Est(20, 10, 40), Converter: fact.Est(3, 2, 5), Splitter: fact.Est(3, 2, 5), Player: fact.Est(15, 8, 30), Recorder: fact.Est(15, 8, 25)}
+var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.Est(1.5, 0.8, 2.5), Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.3, 1.5),
+	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30), Phone: fact.Est(3, 1, 7), Computer: fact.Est(120, 20, 500),
+	Monitor: fact.Est(25, 8, 80), Switcher: fact.Est(18, 8, 40), Dock: fact.Est(10, 3, 20), Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
+	Mixer: fact.Est(20, 8, 45), Converter: fact.Est(3, 1, 6), Splitter: fact.Est(3, 1, 6), Player: fact.Est(15, 5, 35), Recorder: fact.Est(15, 5, 30),
+	Card: fact.Est(12, 5, 25), WirelessSound: fact.Est(0.6, 0.2, 2), UPS: fact.Est(10, 3, 30), Supply: fact.Est(1, 0, 5), PowerBank: fact.Est(0.2, 0, 1),
+	Battery: fact.Est(0, 0, 0), Strip: fact.Est(0, 0, 1)}
 
 // Draws is what a thing draws in watts: as its sheet says, else what is typical of its kind.
 func (g *Gear) Draws() fact.Fact {
@@ -386,7 +395,7 @@ func (g *Gear) Draws() fact.Fact {
 
 // typicalBus is what a device without a picture takes of the bus in MB/s [estimate]: sound a little, a drive what is
 // written to it.
-var typicalBus = map[Kind]fact.Fact{AudioInterface: fact.Est(0.6, 0.2, 2.5), Microphone: fact.Est(0.3, 0.1, 0.8), Mixer: fact.Est(1.2, 0.3, 4), Drive: fact.Est(20, 2, 120)}
+var typicalBus = map[Kind]fact.Fact{AudioInterface: fact.Est(0.6, 0.2, 2.5), Microphone: fact.Est(0.3, 0.1, 0.8), Mixer: fact.Est(1.2, 0.3, 4), Drive: fact.Est(20, 0, 400)}
 
 // TakesOfBus is what a device that sends no picture takes of the bus while in use, in MB/s.
 func (g *Gear) TakesOfBus() fact.Fact {
@@ -399,11 +408,13 @@ func (g *Gear) TakesOfBus() fact.Fact {
 	return fact.Est(0.05, 0, 0.2)
 }
 
-// BusPowered tells whether a thing lives on the current of the USB socket it is plugged into: surely, or possibly.
+// BusPowered tells whether a thing lives on the current of the USB socket it is plugged into: surely, or possibly. Small
+// USB devices do unless their sheet says they have a supply of their own [practice]; one that has may take a little all
+// the same.
 func (g *Gear) BusPowered() (surely, possibly bool) {
 	switch g.Kind {
 	case Capture, Webcam, Drive, Microphone, AudioInterface:
-		return g.Power == nil || g.Power.Mains != MainsYes, true
+		return g.Power == nil || g.Power.Mains != MainsYes, g.Power == nil || g.Power.Mains != MainsYes
 	case Hub:
 		self := "unknown"
 		if g.Power != nil && g.Power.SelfPowered != "" {
@@ -439,10 +450,28 @@ var (
 	// DefaultPowerFactor is watts for each volt-ampere of a small mains supply nobody has looked up.
 	DefaultPowerFactor = fact.Est(0.9, 0.5, 1)
 	// DefaultAWG is the wire gauge of a USB lead without a print: thin charging leads to thick ones.
-	DefaultAWG = fact.Est(28, 22, 28)
+	DefaultAWG = fact.Est(28, 20, 30)
+	// DefaultPortVolts is what a USB socket gives that nobody has measured (handbook 4.1).
+	DefaultPortVolts = fact.Est(5, 4.75, 5.25)
+	// DefaultBattery bounds the pack of a camera or phone nobody has described: a small one of one cell to a large one of
+	// four.
+	DefaultBattery = BatteryPack{MAh: fact.Est(1500, 700, 8000), Volts: fact.Est(7.2, 3.6, 14.8)}
+	// DefaultBankMAh bounds a power bank nobody has read.
+	DefaultBankMAh = fact.Est(10000, 2000, 30000)
+	// BankVolts are the volts a power bank's mAh are at: those of its cells, not 5 (handbook 4.2).
+	BankVolts = fact.Fact{Value: 3.65, Low: 3.6, High: 3.7, From: fact.Practice}
+	// DefaultRecordLimit bounds how long a camera records at a time when nobody has looked: half an hour to a day.
+	DefaultRecordLimit = fact.Est(120, 29, 1440)
+	// DefaultHeatLimit bounds how long a camera runs in a demanding picture before heat stops it.
+	DefaultHeatLimit = fact.Est(90, 10, 1440)
+	// DefaultStripA and DefaultCircuitA are ratings nobody has read [estimate]: strips and circuits of the lighter kind.
+	DefaultStripA   = fact.Est(10, 10, 16)
+	DefaultCircuitA = fact.Est(16, 10, 32)
+	// DefaultCharges bounds what a dock charges a laptop with.
+	DefaultCharges = fact.Est(45, 0, 100)
 	// DefaultUplink bounds what a controller's uplink carries when nobody has read it: an add-in card on one
 	// Gen 2 lane (410, handbook 3.3) to a controller in the chipset.
-	DefaultUplink = fact.Est(2000, 410, 3900)
+	DefaultUplink = fact.Est(2000, 400, 8000)
 )
 
 // Allows is the current a USB socket gives, in mA: as stated, else by its speed and shape [standard: USB 2.0, 7.2.1;
@@ -461,8 +490,10 @@ func (p *Port) Allows() fact.Fact {
 		f = fact.Known(power.PortUSB2, fact.Standard)
 	case usb.Gen1x2, usb.Gen2x2:
 		f = fact.Known(power.PortUSB3x2, fact.Standard)
+	case usb.Tunnel:
+		f = fact.Fact{Value: power.PortUSB3, Low: power.PortUSB3, High: power.PortUSB3x2, From: fact.Standard}
 	case usb.UnknownSpeed:
-		f = fact.Fact{Value: power.PortUSB2, Low: power.PortUSB2, High: power.PortUSB3, From: fact.Standard}
+		f = fact.Fact{Value: power.PortUSB2, Low: power.PortUSB2, High: power.PortUSB3x2, From: fact.Standard}
 	}
 	if p.Connector == USBC {
 		f.High = max(f.High, power.TypeC3A)

@@ -49,12 +49,12 @@ func delivers(w, h int, max int64, formats ...picture.Format) (out []Delivery) {
 var StrongerCapture = []Generic{
 	{Key: "full-hd-stick", Label: "Full-HD stick", Price: 4500, Gear: Gear{Kind: Capture, Name: "full-HD stick", Ports: []Port{
 		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Known(hdmi.MHz12, fact.Estimate))}, Modes: hdModes()},
-		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
+		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
 		Delivers: delivers(1920, 1080, 60, picture.YUY2, picture.NV12),
 		Power:    &Power{DrawW: factOf(fact.Est(2.5, 2, 3.5))}}},
 	{Key: "4k-stick", Label: "4K stick", Price: 12000, Gear: Gear{Kind: Capture, Name: "4K stick", Ports: []Port{
 		{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Known(hdmi.MHz14, fact.Estimate))}, Modes: uhdModes()},
-		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
+		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
 		Delivers: append(delivers(1920, 1080, 60, picture.YUY2, picture.NV12), delivers(3840, 2160, 30, picture.NV12)...),
 		Power:    &Power{DrawW: factOf(fact.Est(4, 3, 5))}}},
 }
@@ -62,7 +62,7 @@ var StrongerCapture = []Generic{
 // SDIBox is the capture device for a source with SDI.
 var SDIBox = Generic{Key: "sdi-box", Label: "SDI box", Price: 16000, Gear: Gear{Kind: Capture, Name: "SDI box", Ports: []Port{
 	{ID: "in", Connector: BNC, Direction: In, SDI: &SDIPort{Link: sdi.ThreeG, Level: sdi.BothLevels}, Modes: hdModes()},
-	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.Bulk}}},
+	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
 	Delivers: delivers(1920, 1080, 60, picture.YUY2, picture.NV12), Driver: "none",
 	Power: &Power{DrawW: factOf(fact.Est(3.5, 2.5, 4.5))}}}
 
@@ -73,11 +73,11 @@ var Sources = []Generic{
 		Power: &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
 			Battery: &BatteryPack{MAh: fact.Est(1500, 1000, 2300), Volts: fact.Known(7.2, fact.Practice), UsableShare: factOf(DefaultUsable)}}}},
 	{Key: "webcam", Label: "Webcam", Gear: Gear{Kind: Webcam, Name: "Webcam", Clean: AlwaysClean, Ports: []Port{
-		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.HighSpeed, usb.Isochronous}}},
+		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},
 		Delivers: append(delivers(1920, 1080, 30, picture.MJPEG), delivers(1280, 720, 30, picture.MJPEG)...),
 		Power:    &Power{DrawW: factOf(fact.Est(1.5, 1, 2.5))}}},
 	{Key: "phone", Label: "Phone by cable", Gear: Gear{Kind: Phone, Name: "Phone by cable", Clean: AlwaysClean, Ports: []Port{
-		{ID: "usb", Connector: USBC, Direction: Upstream, USB: &USBPort{usb.HighSpeed, usb.Bulk}}},
+		{ID: "usb", Connector: USBC, Direction: Upstream, USB: &USBPort{Speed: usb.HighSpeed, Transfer: usb.Bulk}}},
 		Delivers: []Delivery{{Format: picture.H264, Width: 1920, Height: 1080, MaxRate: picture.R(30)}},
 		Power:    &Power{DrawW: factOf(fact.Est(3, 2, 5)), Mains: MainsYes}}},
 	{Key: "slides", Label: "Second computer", Gear: Gear{Kind: Computer, Name: "Second computer", Clean: AlwaysClean, Ports: []Port{
@@ -91,7 +91,7 @@ var Sources = []Generic{
 // Stick is the capture device a start puts behind every HDMI source.
 var Stick = Generic{Key: "stick", Label: "Capture stick", Price: 4500, Gear: Gear{Kind: Capture, Name: "Capture stick", Ports: []Port{
 	{ID: "in", Connector: HDMIA, Direction: In, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz12, hdmi.MHz12, hdmi.MHz14))}, Modes: hdModes(), MoreModes: true},
-	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{usb.Gen1, usb.UnknownTransfer}}},
+	{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.Gen1, Transfer: usb.UnknownTransfer}}},
 	Delivers: append(delivers(1920, 1080, 60, picture.YUY2, picture.NV12, picture.MJPEG), delivers(1280, 720, 60, picture.YUY2)...),
 	Power:    &Power{DrawW: factOf(fact.Est(2.5, 2, 3.5))}}}
 

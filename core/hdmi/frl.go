@@ -5,10 +5,12 @@ import "eventether/core/picture"
 // FRL is a fixed-rate link of HDMI 2.1: lanes × gigabits a second a lane. The zero FRL is none.
 type FRL string
 
-// The fixed-rate links [memory: HDMI 2.1]. NoFRL is a socket that knows only TMDS, UnknownFRL one nobody has looked up.
+// The fixed-rate links [memory: HDMI 2.1]. UnknownFRL is a socket nobody has looked up, SaidNone one somebody has; NoFRL
+// says nothing.
 const (
 	NoFRL      FRL = ""
 	UnknownFRL FRL = "unknown"
+	SaidNone   FRL = "none" // somebody has looked: it has none
 	FRL3x3     FRL = "3x3"
 	FRL3x6     FRL = "3x6"
 	FRL4x6     FRL = "4x6"
@@ -41,13 +43,13 @@ func BitsPerPixel(m picture.Mode) float64 {
 	return bits * 3
 }
 
-// FixedRateNeed bounds what a picture needs of a fixed-rate link in Gb/s: clock × bits a pixel, a safe upper figure
-// since blanking is compressed there (handbook 2.5).
+// FixedRateNeed bounds what a picture needs of a fixed-rate link in Gb/s: at least its active pixels, since blanking is
+// compressed away there, at most its whole clock (handbook 2.5: 2160p120 10-bit RGB 29.9 to 35.6).
 func FixedRateNeed(m picture.Mode) (low, high float64) {
 	clock, ok := PixelClock(m)
-	low, high = clock, clock
 	if !ok {
-		low, high = computerClock(m)
+		_, clock = computerClock(m)
 	}
-	return low * BitsPerPixel(m) / 1e9, high * BitsPerPixel(m) / 1e9
+	active := float64(m.Width) * float64(m.Height) * m.Rate.Float()
+	return active * BitsPerPixel(m) / 1e9, clock * BitsPerPixel(m) / 1e9
 }

@@ -3,8 +3,8 @@ package hdmi
 // Grade is the speed class printed on an HDMI lead.
 type Grade string
 
-// The lead grades. Unknown is a lead without a mark; Active is an active or optical lead, directional, whose reach is
-// its maker's.
+// The lead grades. Unknown is a lead without a mark; Active and Optical are
+// directional.
 const (
 	Unknown    Grade = "unknown"
 	StandardHD Grade = "standard"
@@ -54,10 +54,22 @@ func GradeMHz(g Grade) (sure, possible float64) {
 	return 74.25, MHz20
 }
 
-// Reach is how far passive copper carries a character rate, in metres, surely and possibly [practice, estimate:
-// handbook 2.5]. Leads with a mini or micro end are often thin: half the sure reach, unless the lead is known to be
-// full thickness.
-func Reach(mhz float64, thin Thickness) (sure, possible float64) {
+// Reach is how far a lead of a grade carries a character rate, in metres, surely and possibly [practice, estimate:
+// handbook 2.5]. Passive leads with a mini or micro end are often thin: half the reach, unless the lead is known to be
+// full thickness. A lead without a mark may be an active or optical one, once it is longer than passive ones are sold.
+func Reach(g Grade, mhz float64, thin Thickness) (sure, possible float64) {
+	switch g {
+	case Active:
+		switch {
+		case mhz <= MHz14:
+			return 10, 20
+		case mhz <= MHz20:
+			return 8, 15
+		}
+		return 3, 10 // fixed-rate links over active copper [estimate, ours]
+	case Optical:
+		return 30, 100
+	}
 	switch {
 	case mhz <= 148.5:
 		sure, possible = 10, 15
@@ -70,12 +82,18 @@ func Reach(mhz float64, thin Thickness) (sure, possible float64) {
 	}
 	switch thin {
 	case Thin:
-		return sure / 2, possible / 2
+		sure, possible = sure/2, possible/2
 	case MaybeThin:
-		return sure / 2, possible
+		sure = sure / 2
+	}
+	if g == Unknown {
+		possible = 100
 	}
 	return sure, possible
 }
+
+// PassiveMetres is the longest lead that is taken for a passive one when it carries no mark, in metres [practice].
+const PassiveMetres = 5.0
 
 // Thickness says whether a lead is one of the thin ones made for small sockets.
 type Thickness int

@@ -135,25 +135,27 @@ func leadCarry(l *rig.Lead, from, to *gear.Port) negotiate.Carry {
 	grade := hdmi.Grade(l.Grade)
 	c.SureMHz, c.PossibleMHz = hdmi.GradeMHz(grade)
 	c.SureGbps, c.PossibleGbps = grade.FixedRateGbps()
-	if !grade.Directional() {
-		sure, possible := 0.0, 0.0
-		for _, mhz := range []float64{148.5, hdmi.MHz14, hdmi.MHz20} { // the steps of hdmi.Reach
-			s, p := hdmi.Reach(mhz, thickness(l, from, to))
-			if l.LengthM.High <= s {
-				sure = mhz
-			}
-			if l.LengthM.Low <= p {
-				possible = mhz
-			}
+	made := grade
+	if made == hdmi.Unknown && !maybeActive(l) {
+		made = hdmi.StandardHD
+	}
+	sure, possible := 0.0, 0.0
+	for _, mhz := range []float64{148.5, hdmi.MHz14, hdmi.MHz20} { // the steps of hdmi.Reach
+		s, p := hdmi.Reach(made, mhz, thickness(l, from, to))
+		if l.LengthM.High <= s {
+			sure = mhz
 		}
-		c.SureMHz, c.PossibleMHz = min(c.SureMHz, sure), min(c.PossibleMHz, possible)
-		s, p := hdmi.Reach(1200, thickness(l, from, to))
-		if l.LengthM.High > s {
-			c.SureGbps = 0
+		if l.LengthM.Low <= p {
+			possible = mhz
 		}
-		if l.LengthM.Low > p {
-			c.PossibleGbps = 0
-		}
+	}
+	c.SureMHz, c.PossibleMHz = min(c.SureMHz, sure), min(c.PossibleMHz, possible)
+	s, p := hdmi.Reach(made, 1200, thickness(l, from, to))
+	if l.LengthM.High > s {
+		c.SureGbps = 0
+	}
+	if l.LengthM.Low > p {
+		c.PossibleGbps = 0
 	}
 	if l.Direction == "wrong" {
 		return negotiate.Carry{}

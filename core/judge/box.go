@@ -30,11 +30,21 @@ func (p *pass) through(w *walk, it *rig.Item, in, out int) {
 
 // lists judges whether an output of a box gives the picture that is to leave by it.
 func (p *pass) lists(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
-	if len(port.Modes) == 0 || port.MoreModes || slices.ContainsFunc(port.Modes, w.mode.Same) {
-		return
+	l := Limit{ID: "sends:" + it.ID + "." + port.ID + ":" + w.feed.ID, Rule: "sends", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Picture %s sends", it.Label),
+		Says: p.say("%s passes on %s.", it.Label, p.name(w.mode)), Source: Source{fact.DataSheet, "The output list of the spec sheet; handbook 3.1"}}
+	switch {
+	case slices.ContainsFunc(port.Refuses, w.mode.Same):
+		l.outcomes, l.Says = no, p.say("%s was tried with %s and does not pass it on.", it.Label, p.name(w.mode))
+	case slices.ContainsFunc(port.Modes, w.mode.Same):
+	case len(port.Modes) == 0 && (port.LoopOf != "" || it.Gear.Kind == gear.Splitter || it.Gear.Kind == gear.Converter):
+		l.Says, l.Source = p.say("%s passes on what comes in.", it.Label), Source{fact.Practice, "Handbook 2.7: a loop-through passes the input on"}
+	case len(port.Modes) == 0 || port.MoreModes:
+		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s passes on %s.", it.Label, p.name(w.mode))
+		l.Facts = p.facts.of(p.takesBasis(it, port, w.mode, "pass on"))
+	default:
+		l.outcomes, l.Says = no, p.say("%s does not pass on %s.", it.Label, p.name(w.mode))
 	}
-	p.add(hop, Limit{ID: "sends:" + it.ID + "." + port.ID + ":" + w.feed.ID, Rule: "sends", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("Picture %s sends", it.Label),
-		Says: p.say("%s does not pass on %s.", it.Label, p.name(w.mode)), Source: Source{fact.DataSheet, "The output list of the spec sheet; handbook 3.1"}})
+	p.add(hop, l)
 }
 
 // own turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
@@ -133,7 +143,7 @@ func (p *pass) overview(it *rig.Item, used, inputs int, where []string) {
 	case it.Gear.Overview == "no":
 		l.outcomes, l.Says = soft, p.say("%s has no overview: whoever switches its %s pictures does it blind.", it.Label, strconv.Itoa(used))
 	default:
-		l.outcomes = []State{Slack, Taut}
+		l.outcomes = soft // a care at worst
 		l.Says = p.say("Nobody has said whether %s shows all its inputs somewhere.", it.Label)
 	}
 	l.Says += spare

@@ -37,6 +37,8 @@ func (p *pass) input(w *walk, it *rig.Item, in int, stage Stage) {
 	case len(port.Modes) == 0 || port.MoreModes:
 		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s locks to %s.", it.Label, p.name(m))
 		l.Facts = p.facts.of(p.takesBasis(it, port, m, "take"))
+	case len(it.Gear.Delivers) > 0 && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
+		p.odd(&l, it, p.sizeName(m.Width, m.Height))
 	default:
 		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, p.name(m))
 	}
@@ -76,8 +78,14 @@ func (p *pass) chroma420(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 		l.outcomes, l.Says = yes, p.say("%s takes %s at 4:2:0.", it.Label, p.name(m))
 	case port.ModesFrom == "edid":
 		l.outcomes, l.Says = no, p.say("%s does not list %s at 4:2:0 in its EDID.", it.Label, p.name(m))
+	case port.Takes420 == "yes":
+		l.outcomes, l.Says = yes, p.say("%s takes 4:2:0.", it.Label)
+	case port.Takes420 == "no":
+		l.outcomes, l.Says = no, p.say("%s does not take 4:2:0.", it.Label)
 	default:
 		l.outcomes, l.Says = maybe, p.say("Nobody has said whether %s takes 4:2:0. Its EDID says.", it.Label)
+		l.Facts = p.facts.of(p.stateBasis(p.path("items", it.ID, "ports", port.ID, "takes420"), p.say("whether %s takes 4:2:0", it.Label),
+			p.say("Does %s take %s at 4:2:0?", it.Label, p.name(m)), "Its EDID lists it, or its data sheet does; or connect it once and look.", 3, answer{"yes", "Yes", Slack}, answer{"no", "No", Snapped}))
 	}
 	p.add(hop, l)
 }
@@ -96,7 +104,12 @@ func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
 	}
 	l := Limit{ID: "odd-size:" + it.ID + ":" + w.feed.ID, Rule: "odd-size", Sense: Fits, Where: w.deps(), What: p.say("Shape of %s at %s", w.feed.Label, it.Label),
 		Source: Source{fact.DataSheet, "The spec sheet; handbook 3.1: odd sizes are cropped, boxed, scaled or refused, by device"}}
-	size := p.sizeName(w.mode.Width, w.mode.Height)
+	p.odd(&l, it, p.sizeName(w.mode.Width, w.mode.Height))
+	p.add(hop, l)
+}
+
+// odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
+func (p *pass) odd(l *Limit, it *rig.Item, size string) {
 	switch it.Gear.OddSizes {
 	case picture.Box:
 		l.outcomes, l.Says = yes, p.say("%s puts borders around %s.", it.Label, size)
@@ -113,7 +126,6 @@ func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
 			answer{string(picture.Box), "Borders around it", Slack}, answer{string(picture.Crop), "Cuts the edges off", Taut},
 			answer{string(picture.Stretch), "Pulls it out of shape", Taut}, answer{string(picture.Refuse), "Shows nothing", Snapped}))
 	}
-	p.add(hop, l)
 }
 
 // stream is a picture on its way through USB.
@@ -134,19 +146,24 @@ type stream struct {
 	width, height int
 	rate          picture.Rate
 	deep          bool // more than 8 bits a component
-	// Where it shares: hubs by item index, then the host's controller.
-	hubs       []hubAt
-	crosses    []hopAt
-	host       *rig.Item
-	controller string
-	hostPort   string
+	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
+	shares   []shareAt
+	crosses  []hopAt
+	host     *rig.Item  // the computer, once the stream has got there
+	reserves *fact.Fact // what its sheet says it reserves
 	// A card shares nothing but its slot.
 	slot     *rig.Item
 	slotPort *gear.Port
 }
 
-// hubAt is a hub a stream passes: the item, and how many of the stream's speeds come before what is above it.
-type hubAt struct{ item, above int }
+// shareAt is where a stream shares with others: the item, its controller ("" for a hub's way up), the socket it is in,
+// and how many of the stream's speeds come before what is above it.
+type shareAt struct {
+	item       int
+	controller string
+	socket     string
+	above      int
+}
 
 // hopAt is a hop of the board where a stream meets others.
 type hopAt struct {
@@ -170,7 +187,7 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 		s.in = w.in + 1
 	}
 	if port.Connector == gear.LAN {
-		p.notJudged(hop, w, it.ID+"."+port.ID, p.say("%s connections", string(port.Connector)))
+		p.notJudged("port", it.ID+"."+port.ID, p.say("the network connection of %s", it.Label), "there are no rules for network connections yet")
 	}
 	p.delivered(hop, w, s, it, port)
 	hop.Detail = s.name
@@ -202,6 +219,14 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 	l := Limit{ID: "delivers:" + ref, Rule: "delivers", Sense: Fits, Where: w.deps(), What: p.say("Picture %s delivers", it.Label),
 		Source: Source{fact.DataSheet, "The delivered list of the spec sheet; handbook 3.1"}}
 	choices := p.deliveries(it, port, w.mode)
+	fitted := len(choices)
+	if len(it.Gear.Delivers) > 0 && w.mode.Width > 0 { // what a device that scales or boxes makes of a picture it has no size for
+		for i, d := range it.Gear.Delivers {
+			if !slices.ContainsFunc(choices[:fitted], func(c delivery) bool { return c.at == i }) {
+				choices = append(choices, delivery{d, i, d.RateFor(w.mode.Rate)})
+			}
+		}
+	}
 	var want rig.Deliver
 	asked := false
 	if it.Set != nil {
@@ -210,41 +235,103 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 	fits := func(c delivery) bool {
 		return c.Format == want.Format && (want.Width == 0 || want.Width == c.Width && want.Height == c.Height)
 	}
+	at := -1
 	switch {
 	case len(choices) == 0:
 		l.outcomes, l.Says = maybe, p.say("Nobody has said which pictures %s delivers.", it.Label)
 		pr := p.Show.Programme
 		s.width, s.height, s.rate = pr.Width, pr.Height, pr.Rate
-		s.facts = p.facts.of(Basis{Name: p.say("bytes %s sends", it.Label), Unit: "MB/s", Low: 1, Value: 60, High: 500, From: fact.Estimate})
+		known := p.deliversBasis(it, w.mode)
+		l.Facts = p.facts.of(known)
+		known.Options, known.Name, known.Unit = slices.Clone(known.Options), p.say("bytes %s sends", it.Label), "MB/s"
+		known.Low, known.Value, known.High = unknownStream.Low, unknownStream.Value, unknownStream.High
+		for i := range known.Options {
+			known.Options[i].State = ""
+		}
+		s.facts = p.facts.of(known)
 		s.load = times(1, 0)
+		s.sum = "nobody has said which picture it delivers"
 	case asked:
-		at := slices.IndexFunc(choices, fits)
-		if at < 0 {
+		if at = slices.IndexFunc(choices, fits); at < 0 {
 			l.outcomes, l.Says = no, p.say("%s does not deliver %s %s.", it.Label, string(want.Format), deliverSize(want))
 			at = 0
 		} else {
-			l.outcomes, l.Says = yes, p.say("%s delivers %s.", it.Label, choices[at].name())
+			l.outcomes, l.Says = yes, p.say("%s delivers %s.", it.Label, p.deliveryName(&choices[at]))
+			if at >= fitted {
+				p.odd(&l, it, p.sizeName(w.mode.Width, w.mode.Height))
+			}
 		}
 		c := choices[at]
 		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
 			c.rate = want.Rate
 		}
-		p.streamOf(s, it, c)
-	case len(choices) == 1:
-		l.outcomes, l.Says = yes, p.say("%s delivers %s and nothing else.", it.Label, choices[0].name())
-		p.streamOf(s, it, choices[0])
+		p.streamOf(s, it, port, c)
+	case fitted == 0:
+		p.odd(&l, it, p.sizeName(w.mode.Width, w.mode.Height))
+		p.undecided(s, it, port, choices)
+	case fitted == 1:
+		l.outcomes, l.Says = yes, p.say("%s delivers %s and nothing else.", it.Label, p.deliveryName(&choices[0]))
+		p.streamOf(s, it, port, choices[0])
 	default:
 		l.outcomes = yes // whichever it is, the device can do it; how much it is matters on the bus
 		l.Says = p.say("Nobody has said which picture the program takes from %s.", it.Label)
-		p.streamOf(s, it, choices[0])
-		b := p.formatBasis(it, port, choices)
-		s.facts, s.load = []Basis{b}, times(1, 0)
-		if !p.quiet {
-			s.sum = p.say("between %s and %s MB/s, by format", p.num(b.Low), p.num(b.High))
-		}
-		s.name = "format not said"
+		p.undecided(s, it, port, choices[:fitted])
+	}
+	if it.IsSource() && it.Set != nil && it.Set.Upright && s.width > s.height { // the picture follows the device
+		s.width, s.height = s.height, s.width
 	}
 	p.add(hop, l)
+}
+
+// unknownStream bounds what a device nobody has described sends, in MB/s: a small picture well compressed to 2160p60 as it
+// is [estimate].
+var unknownStream = fact.Est(60, 0.3, 1000)
+
+// deliversBasis asks what a device delivers: the usual formats at the size that comes in.
+func (p *pass) deliversBasis(it *rig.Item, in picture.Mode) Basis {
+	if p.quiet {
+		return Basis{}
+	}
+	if in.Width == 0 {
+		pr := p.Show.Programme
+		in = picture.Mode{Width: pr.Width, Height: pr.Height, Rate: pr.Rate}
+	}
+	path := "items/" + it.ID + "/delivers"
+	b := Basis{Path: path, Name: p.say("what %s delivers", it.Label), Word: "unknown", From: fact.Estimate}
+	var edits [][]rig.Edit
+	for _, f := range []picture.Format{picture.MJPEG, picture.NV12, picture.YUY2, picture.H264} {
+		var s stream
+		d := delivery{gear.Delivery{Format: f, Width: in.Width, Height: in.Height, MaxRate: in.Rate}, 0, in.Rate}
+		p.streamOf(&s, it, &gear.Port{}, d)
+		word := string(f) + " " + picture.SizeName(in.Width, in.Height)
+		b.Options = append(b.Options, Option{Word: word, Label: word, Number: s.load.bounds(s.facts).Value, State: Slack})
+		edits = append(edits, []rig.Edit{{Do: "word", Path: path, Word: rig.DeliversWord(f, in.Width, in.Height, in.Rate)}})
+	}
+	b.ask = func() Ask {
+		return Ask{Question: p.say("Which picture does %s deliver?", it.Label), How: "Its data sheet or v4l2-ctl --list-formats-ext lists them; on the shelf the whole list can be read in.", Minutes: 5, Edits: edits}
+	}
+	return b
+}
+
+// undecided is a stream whose picture the program could choose: anything its device delivers.
+func (p *pass) undecided(s *stream, it *rig.Item, port *gear.Port, choices []delivery) {
+	p.streamOf(s, it, port, choices[0])
+	if len(choices) == 1 {
+		return
+	}
+	b := p.formatBasis(it, port, choices)
+	s.facts, s.load = []Basis{b}, times(1, 0)
+	if !p.quiet {
+		s.sum = p.say("between %s and %s MB/s, by format", p.num(b.Low), p.num(b.High))
+	}
+	s.name = "format not said"
+}
+
+func (p *pass) deliveryName(d *delivery) string {
+	if p.quiet {
+		return ""
+	}
+	return d.name()
 }
 
 func deliverSize(d rig.Deliver) string {
@@ -286,7 +373,11 @@ func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []deli
 }
 
 // streamOf fills in the load of one delivery.
-func (p *pass) streamOf(s *stream, it *rig.Item, d delivery) {
+func (p *pass) streamOf(s *stream, it *rig.Item, port *gear.Port, d delivery) {
+	s.reserves = d.ReservesMBps
+	if s.reserves == nil && port.USB != nil {
+		s.reserves = port.USB.ReservesMBps
+	}
 	s.width, s.height, s.rate = d.Width, d.Height, d.rate
 	s.deep = d.Format == picture.P010 || d.Format == picture.V210
 	if !p.quiet {
@@ -321,7 +412,7 @@ func (p *pass) formatBasis(it *rig.Item, port *gear.Port, choices []delivery) Ba
 	b.ask = func() Ask { return ask }
 	for i, c := range choices {
 		var s stream
-		p.streamOf(&s, it, c)
+		p.streamOf(&s, it, port, c)
 		mb := s.load.bounds(s.facts)
 		if i == 0 {
 			b.Low, b.Value, b.High = mb.Low, mb.Value, mb.High

@@ -3,6 +3,7 @@ package judge
 import (
 	"cmp"
 	"slices"
+	"strconv"
 	"strings"
 
 	"eventether/core/gear"
@@ -237,11 +238,15 @@ func (s *search) result(proven bool) *Cure {
 func sentence(v *Verdict) string {
 	switch {
 	case v.State == Slack:
-		return "Holds with room to spare."
+		return "Holds with room to spare." + unjudged(v)
+	case v.State == Taut && len(v.Findings) == 0:
+		return "Holds, with little to spare." + unjudged(v)
 	case v.State == Taut:
-		return "Holds, with little to spare: " + weakest(v)
+		return "Holds, with little to spare: " + weakest(v) + unjudged(v)
 	case v.State == Untested:
 		return "Nothing is known to fail. Whether it holds depends on " + count(count0(v, Untested), "open point", "open points") + "."
+	case v.Cure == nil && len(v.Findings) == 0:
+		return "Does not hold."
 	case v.Cure == nil:
 		return "Does not hold, and no set of moves known here mends it. " + weakest(v)
 	}
@@ -275,6 +280,24 @@ func sentence(v *Verdict) string {
 		b += " Whether it then holds depends on " + count(len(untestedAfter(v)), "open point", "open points") + "."
 	}
 	return b
+}
+
+// unjudged names what a rig that holds was not judged on: silence is never slack.
+func unjudged(v *Verdict) string {
+	const most = 3
+	names := make([]string, 0, most)
+	for i := range v.NotJudged {
+		if len(names) < most {
+			names = append(names, v.NotJudged[i].Label)
+		}
+	}
+	switch more := len(v.NotJudged) - most; {
+	case len(names) == 0:
+		return ""
+	case more > 0:
+		return " Not judged yet: " + list(names) + " and " + strconv.Itoa(more) + " more."
+	}
+	return " Not judged yet: " + list(names) + "."
 }
 
 // untestedAfter are the limits that are untested now; a cure never adds to them.

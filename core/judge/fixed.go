@@ -10,17 +10,35 @@ import (
 // usesFixedRate tells whether a picture goes over a fixed-rate link: both ends have one, and the character rate is past
 // what one of them does.
 func (p *pass) usesFixedRate(w *walk, from, to *gear.Port) bool {
-	if from.HDMI == nil || to == nil || to.HDMI == nil || from.HDMI.FixedRate == hdmi.NoFRL || to.HDMI.FixedRate == hdmi.NoFRL {
+	if from.Connector.Family() != gear.HDMIFamily || to == nil || fixedRateOf(from) == hdmi.NoFRL || fixedRateOf(to) == hdmi.NoFRL {
 		return false
 	}
 	low, _ := hdmi.CharacterRate(w.mode)
 	limit := hdmi.MHz20
 	for _, port := range []*gear.Port{from, to} {
-		if f := port.HDMI.MaxTMDSMHz; f != nil {
-			limit = min(limit, f.High)
+		if port.HDMI != nil && port.HDMI.MaxTMDSMHz != nil {
+			limit = min(limit, port.HDMI.MaxTMDSMHz.High)
 		}
 	}
-	return low/mega > limit
+	return fact.Over(low/mega, limit)
+}
+
+// fixedRateOf is what is known of a socket's fixed-rate link: as said, else none where its character rate is below what
+// every socket with one has, else unknown [memory: HDMI 2.1].
+func fixedRateOf(port *gear.Port) hdmi.FRL {
+	switch {
+	case port.HDMI == nil:
+		return hdmi.UnknownFRL
+	case port.HDMI.FixedRate == hdmi.SaidNone:
+		return hdmi.NoFRL
+	case port.HDMI.FixedRate != hdmi.NoFRL:
+		return port.HDMI.FixedRate
+	case port.HDMI.MaxTMDSMHz != nil && !fact.Over(hdmi.MHz20, port.HDMI.MaxTMDSMHz.High):
+		return hdmi.UnknownFRL
+	case port.HDMI.MaxTMDSMHz == nil:
+		return hdmi.UnknownFRL
+	}
+	return hdmi.NoFRL
 }
 
 // fixedBasis is what a picture needs of a fixed-rate link.
@@ -59,12 +77,12 @@ func (p *pass) fixedRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, verb 
 func (p *pass) frlBasis(it *rig.Item, port *gear.Port) Basis {
 	path := p.path("items", it.ID, "ports", port.ID, "hdmi/fixedRate")
 	name := p.say("fixed-rate link of %s", it.Label)
-	if f := port.HDMI.FixedRate; f != hdmi.UnknownFRL {
+	if f := fixedRateOf(port); f != hdmi.UnknownFRL {
 		g := f.PayloadGbps()
 		return Basis{Path: path, Name: name, Unit: "Gb/s", Low: g, Value: g, High: g, From: fact.Given, Word: string(f)}
 	}
-	options := []Option{{Word: string(hdmi.NoFRL), Label: "None", Number: 0}}
-	edits := [][]rig.Edit{{{Do: "word", Path: path}}}
+	options := []Option{{Word: "none", Label: "None", Number: 0}}
+	edits := [][]rig.Edit{{{Do: "word", Path: path, Word: "none"}}}
 	for _, f := range hdmi.FRLs {
 		options = append(options, Option{Word: string(f), Label: string(f) + " Gb/s", Number: f.PayloadGbps()})
 		edits = append(edits, []rig.Edit{{Do: "word", Path: path, Word: string(f)}})

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"slices"
 	"strings"
 	"sync"
@@ -31,14 +32,24 @@ var Stages = []Stage{AtCamera, AtSocket, AtLead, AtCapture, AtPort, AtPicture, A
 
 // Verdict is everything judging finds.
 type Verdict struct {
-	State     State      `json:"state" enum:"slack,taut,untested,snapped"`
-	Sentence  string     `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
-	Feeds     []Feed     `json:"feeds"`
-	Outs      []Out      `json:"outs" doc:"What leaves the programme: destinations and recordings"`
-	Limits    []Limit    `json:"limits"`
-	Findings  []Finding  `json:"findings"`
-	Cure      *Cure      `json:"cure,omitempty"`
-	Questions []Question `json:"questions" doc:"What to ask next, the most deciding first"`
+	State     State       `json:"state" enum:"slack,taut,untested,snapped"`
+	Sentence  string      `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
+	Feeds     []Feed      `json:"feeds"`
+	Branches  []Feed      `json:"branches" doc:"Where pictures go besides: recorders, monitors"`
+	Outs      []Out       `json:"outs" doc:"What leaves the programme: destinations and recordings"`
+	Limits    []Limit     `json:"limits"`
+	NotJudged []NotJudged `json:"notJudged" doc:"What no rule looks at yet, by name"`
+	Findings  []Finding   `json:"findings"`
+	Cure      *Cure       `json:"cure,omitempty"`
+	Questions []Question  `json:"questions" doc:"What to ask next, the most deciding first"`
+}
+
+// NotJudged is a thing no rule looks at: named, never passed over. A rig that holds holds but for these.
+type NotJudged struct {
+	Kind  string `json:"kind" enum:"item,lead,port,setting,destination,recording,subject"`
+	Ref   string `json:"ref" doc:"What it is: an id, or item.port"`
+	Label string `json:"label"`
+	Why   string `json:"why"`
 }
 
 // Feed is the verdict on one source's way to the audience.
@@ -47,6 +58,8 @@ type Feed struct {
 	Source string `json:"source" doc:"Item id of the source"`
 	Label  string `json:"label"`
 	State  State  `json:"state" enum:"slack,taut,untested,snapped"`
+	Branch bool   `json:"branch,omitempty" doc:"It goes elsewhere than to the computer, beside the way that counts"`
+	End    string `json:"end,omitempty" doc:"Of a branch: the item it ends at"`
 	Hops   []Hop  `json:"hops"`
 	Shape  *Shape `json:"shape,omitempty" doc:"How the picture lies on the programme; none when it does not get there"`
 	Light  *Light `json:"light,omitempty" doc:"Shutter and mains flicker, of cameras"`
@@ -82,6 +95,7 @@ type Out struct {
 func Rig(r *rig.Rig) Verdict {
 	v := newPass(r, false).run()
 	v.Findings, v.Questions = []Finding{}, []Question{}
+	v.Sentence = sentence(&v)
 	return v
 }
 
@@ -131,25 +145,32 @@ func (p *pass) run() Verdict {
 	p.buses()
 	p.supplies()
 	p.show()
+	p.recorders()
+	if !p.quiet {
+		p.coverage()
+	}
 	return p.verdict()
 }
 
 type pass struct {
 	*rig.Rig
-	g       *rig.Graph
-	quiet   bool
-	ceiling float64
-	outs    []Out
-	limits  []Limit
-	index   map[string]int
-	feeds   []Feed
-	streams []*stream
-	arrived map[string]bool
-	hopsAt  map[string][]*Hop
-	facts   slab[Basis]
-	loads   slab[Load]
-	terms   slab[term]
-	ids     []string
+	g        *rig.Graph
+	ways     []rig.Feed
+	quiet    bool
+	ceiling  float64
+	outs     []Out
+	limits   []Limit
+	index    map[string]int
+	feeds    []Feed
+	streams  []*stream
+	arrived  map[string][]string // stream -> the sources that reach the computer by it
+	unjudged []NotJudged
+	hopsAt   map[string][]*Hop
+	facts    slab[Basis]
+	outlets  map[string][]int // giver -> what hangs on it
+	loads    slab[Load]
+	terms    slab[term]
+	ids      []string
 }
 
 // say puts texts in the places of %s, or does nothing in a quiet pass. It takes texts only, so that a quiet pass costs
@@ -193,28 +214,45 @@ func (s *slab[T]) of(items ...T) []T {
 	return (*s)[at:len(*s):len(*s)]
 }
 
-// add weighs and keeps a limit; the second feed to bring the same one only adds what it depends on.
+// worseLimit tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst
+// of what crosses it, whatever the order.
+func worseLimit(a, b *Limit) bool {
+	return cmp.Or(cmp.Compare(a.State.severity(), b.State.severity()), cmp.Compare(a.Ratio.High, b.Ratio.High), cmp.Compare(a.Ratio.Low, b.Ratio.Low),
+		cmp.Compare(len(a.Facts), len(b.Facts)), cmp.Compare(loadItem(b), loadItem(a))) > 0
+}
+
+func loadItem(l *Limit) string {
+	if len(l.Loads) == 0 {
+		return ""
+	}
+	return l.Loads[0].Item
+}
+
+// add weighs and keeps a limit; of one that several feeds bring, the worst counts, and what any of them depends on.
 func (p *pass) add(h *Hop, l Limit) *Limit {
+	if l.Ceiling == 0 {
+		l.Ceiling = p.ceiling
+	}
+	if l.Sense == "" {
+		l.Sense = AtMost
+	}
+	l.weigh()
+	var kept *Limit
 	if i, ok := p.index[l.ID]; ok {
-		have := &p.limits[i]
-		for _, w := range l.Where {
-			if !slices.Contains(have.Where, w) {
-				have.Where = append(have.Where, w)
-			}
+		kept = &p.limits[i]
+		where := merge(slices.Clip(kept.Where), l.Where)
+		if !worseLimit(&l, kept) {
+			kept.Where = where
+			h.note(kept)
+			return kept
 		}
-		h.note(have)
-		return have
+		*kept = l
+		kept.Where = where
+	} else {
+		p.index[l.ID] = len(p.limits)
+		p.limits = append(p.limits, l)
+		kept = &p.limits[len(p.limits)-1]
 	}
-	p.index[l.ID] = len(p.limits)
-	p.limits = append(p.limits, l)
-	kept := &p.limits[len(p.limits)-1]
-	if kept.Ceiling == 0 {
-		kept.Ceiling = p.ceiling
-	}
-	if kept.Sense == "" {
-		kept.Sense = AtMost
-	}
-	kept.weigh()
 	if !p.quiet {
 		for i := range kept.Loads {
 			kept.Loads[i].Est = kept.Loads[i].rests(kept.Facts)
@@ -312,11 +350,14 @@ func (p *pass) feed(f *rig.Feed) {
 	src := &p.Items[f.Source]
 	p.feeds = p.feeds[:len(p.feeds)+1]
 	feed := &p.feeds[len(p.feeds)-1]
-	*feed = Feed{Source: src.ID, Label: src.Label, ID: src.ID, State: Slack, Hops: feed.Hops}
+	*feed = Feed{Source: src.ID, Label: src.Label, ID: src.ID, State: Slack, Hops: feed.Hops, Branch: f.Branch}
 	feed.Hops = slices.Grow(feed.Hops[:0], 3+2*len(f.Hops))
 	first := f.Hops[0]
 	if first.Out >= 0 {
 		feed.ID = src.ID + "." + src.Gear.Ports[first.Out].ID
+	}
+	if f.Again {
+		feed.ID += ">" + p.Leads[f.Hops[len(f.Hops)-1].LeadIn].ID
 	}
 	w := &walk{pass: p, feed: feed, where: make([]string, 0, 2*len(f.Hops))}
 	w.where = append(w.where, src.ID)
@@ -330,6 +371,9 @@ func (p *pass) feed(f *rig.Feed) {
 	}
 	for i := 1; i < len(f.Hops); i++ {
 		h := f.Hops[i]
+		if f.Branch && h.Out < 0 {
+			feed.End = p.Items[h.Item].ID
+		}
 		w.where = append(w.where, p.Leads[h.LeadIn].ID)
 		p.lead(w, h.LeadIn, s)
 		it := &p.Items[h.Item]
@@ -373,15 +417,20 @@ func (p *pass) nextLink(w *walk, f *rig.Feed, i int) {
 func (p *pass) arrives(w *walk, f *rig.Feed, s *stream) {
 	if f.Arrives && s != nil {
 		if p.arrived == nil {
-			p.arrived = map[string]bool{}
+			p.arrived = map[string][]string{}
 		}
 		key := s.owner.ID + "." + s.port
 		if s.in > 0 {
 			key += ":" + s.owner.Gear.Ports[s.in-1].ID
 		}
-		p.arrived[key] = true
+		if !slices.Contains(p.arrived[key], w.feed.Source) {
+			p.arrived[key] = append(p.arrived[key], w.feed.Source)
+		}
 		p.picture(w, s)
 		return
+	}
+	if f.Branch {
+		return // it ends where it is meant to
 	}
 	last := f.Hops[len(f.Hops)-1]
 	it := &p.Items[last.Item]
@@ -420,17 +469,52 @@ func (p *pass) clashes() {
 
 // verdict gathers the pass.
 func (p *pass) verdict() Verdict {
-	v := Verdict{State: Slack, Feeds: p.feeds, Outs: p.outs, Limits: p.limits}
+	v := Verdict{State: Slack, Outs: p.outs, Limits: p.limits, NotJudged: p.unjudged, Feeds: p.feeds, Branches: []Feed{}}
 	for i := range p.limits {
 		v.State = Worse(v.State, p.limits[i].State)
 	}
-	for i := range v.Feeds { // shared limits strained hops after their feed was walked
-		f := &v.Feeds[i]
-		for j := range f.Hops {
+	branches := 0
+	for i := range p.feeds {
+		f := &p.feeds[i]
+		for j := range f.Hops { // shared limits strained hops after their feed was walked
+			if h := &f.Hops[j]; !p.quiet {
+				p.settleHop(h)
+			}
 			f.State = Worse(f.State, f.Hops[j].State)
 		}
+		if f.Branch {
+			branches++
+		}
+	}
+	if branches > 0 {
+		v.Feeds = make([]Feed, 0, len(p.feeds)-branches)
+		for _, f := range p.feeds {
+			if f.Branch {
+				v.Branches = append(v.Branches, f)
+			} else {
+				v.Feeds = append(v.Feeds, f)
+			}
+		}
+	}
+	if v.NotJudged == nil {
+		v.NotJudged = []NotJudged{}
 	}
 	return v
+}
+
+// settleHop brings a hop up to what its limits came to in the end: one that several feeds share may have got worse after
+// this feed was walked.
+func (p *pass) settleHop(h *Hop) {
+	h.State, h.Room, h.Figure = Slack, 1, ""
+	for _, id := range h.Limits {
+		l := &p.limits[p.index[id]]
+		h.State = Worse(h.State, l.State)
+		if l.Sense != Fits && (l.Ceiling < 1 || l.State != Slack) {
+			if room := max(0, 1-l.Ratio.High); room < h.Room {
+				h.Room, h.Figure = room, l.Share
+			}
+		}
+	}
 }
 
 // basis turns a stated fact, or the rule's default, into a limit's fact.

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"slices"
 	"strings"
 
 	"eventether/core/fact"
@@ -33,10 +34,11 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 		p.leadGrade(hop, w, l)
 		p.leadReach(hop, w, l, from, to)
 		p.joints(hop, w, l, from, to)
+		p.distance(hop, w, l)
 	case gear.SDIFamily:
 		p.sdiLead(hop, w, l, &p.Items[fi], from, &p.Items[ti], to)
 	default:
-		p.notJudged(hop, w, l.ID, p.say("%s links", upperFamily(from.Connector.Family())))
+		p.notJudged("lead", l.ID, p.say("the lead %s", p.leadTitle(l)), p.say("there are no rules for %s links yet", upperFamily(from.Connector.Family())))
 	}
 }
 
@@ -99,11 +101,33 @@ var gradeNames = map[string]string{
 	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
 }
 
-// notJudged is said of links whose rules have not been written yet: never silently slack.
-func (p *pass) notJudged(hop *Hop, w *walk, ref, what string) {
-	p.add(hop, Limit{ID: "not-judged:" + ref, Rule: "not-judged", Sense: Fits, outcomes: maybe, Where: w.deps(),
-		What: what, Says: p.say("This version has no rules for %s yet: look for yourself.", what),
-		Source: Source{fact.Practice, "No rule yet"}})
+// distance judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
+// Handbook 2.5.
+func (p *pass) distance(hop *Hop, w *walk, l *rig.Lead) {
+	if l.SpanM == nil {
+		if l.LengthM.High > 0 {
+			p.add(hop, Limit{ID: "run:" + l.ID, Rule: "run", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Run of the lead %s", p.leadTitle(l)),
+				Says: p.say("The lead %s lies there, so it reaches.", p.leadTitle(l)), Source: Source{fact.Practice, "Handbook 2.5: the run is a fact of its own"}})
+		}
+		return
+	}
+	lim := Limit{ID: "run:" + l.ID, Rule: "run", Sense: AtLeast, Unit: "m", Ceiling: 1, Where: w.deps(), What: p.say("Run of the lead %s", p.leadTitle(l)),
+		Facts: p.facts.of(p.lengthBasis(l), basis(p.path("leads", l.ID, "spanM"), p.say("run of the lead %s", p.leadTitle(l)), "m", l.SpanM, fact.Fact{},
+			p.ask("How far has the lead %s to reach, along the way it lies?", p.leadTitle(l), "A tape along the walk.", 3))),
+		Loads:    p.loads.of(Load{Item: l.ID, Label: p.leadName(l), Sum: "its length", term: times(1, 0)}),
+		caps:     p.terms.of(times(1, 1)),
+		LimitSum: "the distance along the way it lies", Caution: floorCaution, Source: Source{fact.Practice, "Handbook 2.5: a lead shorter than its run cannot be laid"}}
+	kept := p.add(hop, lim)
+	if !p.quiet {
+		kept.Says = p.say("The lead %s is %s long and has to reach %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.span(kept.Sure, kept.Possible, "m"))
+	}
+}
+
+// notJudged names a thing no rule looks at yet: never silently slack.
+func (p *pass) notJudged(kind, ref, label, why string) {
+	if !slices.ContainsFunc(p.unjudged, func(n NotJudged) bool { return n.Ref == ref }) {
+		p.unjudged = append(p.unjudged, NotJudged{kind, ref, label, why})
+	}
 }
 
 // wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its
@@ -128,8 +152,8 @@ const floorCaution = "Cables on floors: cover or tape along the whole walk, leav
 
 // sourceEnd judges which way round an active or optical lead lies: it works one way only. Handbook 2.4.
 func (p *pass) sourceEnd(hop *Hop, w *walk, l *rig.Lead) {
-	if !hdmi.Grade(l.Grade).Directional() {
-		return
+	if !hdmi.Grade(l.Grade).Directional() && l.Direction == "" && !maybeActive(l) {
+		return // passive copper works both ways round
 	}
 	lim := Limit{ID: "source-end:" + l.ID, Rule: "source-end", Sense: Fits, Where: w.deps(), What: p.say("Which way round the lead %s lies", p.leadTitle(l)),
 		Source: Source{fact.Practice, "Handbook 2.5: active and optical leads have a source end"}}
@@ -140,11 +164,20 @@ func (p *pass) sourceEnd(hop *Hop, w *walk, l *rig.Lead) {
 		lim.outcomes, lim.Says = no, p.say("The lead %s lies the wrong way round: it carries nothing.", p.leadTitle(l))
 	default:
 		lim.outcomes, lim.Says = maybe, p.say("The lead %s works one way round only, and nobody has looked at its ends.", p.leadTitle(l))
+		if !hdmi.Grade(l.Grade).Directional() {
+			lim.Says = p.say("The lead %s is long and without a mark: it may be an active one, which works one way round only.", p.leadTitle(l))
+		}
 		lim.Facts = p.facts.of(p.stateBasis(p.path("leads", l.ID, "direction"), p.say("which way round the lead %s lies", p.leadTitle(l)),
 			p.say("Is the source end of the lead %s at the source?", p.leadTitle(l)), "The plugs are marked, source and display or 1 and 2.", 1,
 			answer{"right", "Yes", Slack}, answer{"wrong", "No", Snapped}))
 	}
 	p.add(hop, lim)
+}
+
+// maybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
+// optical one [practice].
+func maybeActive(l *rig.Lead) bool {
+	return hdmi.Grade(l.Grade) == hdmi.Unknown && l.LengthM.High > hdmi.PassiveMetres
 }
 
 // joints judges adapters: each is a joint that can work loose, the more so at a small socket. Handbook 2.4.
@@ -230,16 +263,19 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 	}
 	var reach Basis
 	why := ""
-	switch {
-	case l.ReachM != nil:
+	if certified, _ := hdmi.GradeMHz(hdmi.Grade(l.Grade)); l.ReachM != nil && !fact.Over(mhz, certified) {
 		reach = basis(p.path("leads", l.ID, "reachM"), p.say("reach the maker promises for the lead %s", p.leadTitle(l)), "m", l.ReachM, fact.Fact{}, nil)
-		why = "what its maker promises"
-	case hdmi.Grade(l.Grade).Directional():
-		return // as long as its maker says; nothing of it is copper
-	default:
-		sure, possible := hdmi.Reach(mhz, thickness(l, from, to))
+		why = "what its maker promises, up to its grade"
+	} else {
+		grade := hdmi.Grade(l.Grade)
+		if grade == hdmi.Unknown && !maybeActive(l) {
+			grade = hdmi.StandardHD // short: copper
+		}
+		sure, possible := hdmi.Reach(grade, mhz, thickness(l, from, to))
 		reach = p.reachBasis(l, mhz, sure, possible)
-		why = p.say("passive copper at %s MHz: surely %s m, possibly %s m", p.num(mhz), p.num(sure), p.num(possible))
+		if !p.quiet {
+			why = p.say("%s at %s MHz: surely %s m, possibly %s m", leadKind(grade), p.num(mhz), p.num(sure), p.num(possible))
+		}
 	}
 	lim := Limit{ID: "reach:" + l.ID, Rule: "reach", Unit: "m", Where: w.deps(), What: p.say("Reach of the lead %s", p.leadTitle(l)),
 		Facts:    p.facts.of(p.lengthBasis(l), reach),
@@ -251,6 +287,19 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 	if !p.quiet {
 		kept.Says = p.say("The lead %s is %s long; it carries %s MHz for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(kept.Sure, kept.Possible, "m"))
 	}
+}
+
+// leadKind is what a grade is made of, in words.
+func leadKind(g hdmi.Grade) string {
+	switch g {
+	case hdmi.Active:
+		return "active copper"
+	case hdmi.Optical:
+		return "optical"
+	case hdmi.Unknown:
+		return "passive, active or optical"
+	}
+	return "passive copper"
 }
 
 // lengthBasis is the length of a lead as a fact.

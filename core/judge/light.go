@@ -20,7 +20,7 @@ type Light struct {
 
 // light judges a camera's shutter against the mains, where somebody has said how it is set, and says what to set.
 func (p *pass) light(hop *Hop, w *walk, it *rig.Item, out int) {
-	if out < 0 || p.Show.MainsHz == 0 {
+	if out < 0 {
 		return
 	}
 	switch it.Gear.Kind {
@@ -37,15 +37,28 @@ func (p *pass) light(hop *Hop, w *walk, it *rig.Item, out int) {
 		}
 	}
 	mains := int64(p.Show.MainsHz)
-	if !p.quiet {
+	if !p.quiet && mains > 0 {
 		w.feed.Light = p.lightWords(rate, mains)
 	}
 	if it.Set == nil || it.Set.Shutter.IsZero() {
-		return
+		return // proposed free of flicker
 	}
 	e := it.Set.Shutter
 	l := Limit{ID: "flicker:" + it.ID, Rule: "flicker", Sense: Fits, outcomes: yes, Where: append(w.deps(), "show"), What: p.say("Shutter of %s in lamp light", it.Label),
 		Source: Source{fact.Practice, "Handbook 1.4: whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"}}
+	if mains == 0 { // nobody has said where
+		f50, f60 := it.Set.Shutter.FreeOfFlicker(50), it.Set.Shutter.FreeOfFlicker(60)
+		switch {
+		case f50 && f60:
+			l.Says = p.say("The shutter of %s lasts whole periods in 50 and in 60 Hz light.", it.Label)
+		case f50 || f60:
+			l.outcomes, l.Says = soft, p.say("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.", it.Label)
+		default:
+			l.outcomes, l.Says = soft, p.say("The shutter of %s flickers in 50 and in 60 Hz light.", it.Label)
+		}
+		p.add(hop, l)
+		return
+	}
 	if !p.quiet {
 		l.Says = p.say("%s s lasts whole periods of the light's %s Hz: no banding.", e.String(), strconv.FormatInt(2*mains, 10))
 	}

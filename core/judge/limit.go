@@ -7,7 +7,6 @@ package judge
 
 import (
 	"cmp"
-	"math"
 	"slices"
 
 	"eventether/core/fact"
@@ -106,10 +105,10 @@ type Limit struct {
 	Source      Source       `json:"source"`
 	Caution     string       `json:"caution,omitempty"`
 
-	lenient  bool     // over only in the worst case is taut, not untested
 	kinds    []string // the kinds of moves that can change it; any when none is named
 	caps     []term
-	outcomes []State // of Fits: the states the answer may still turn out to be
+	capOf    func([]Basis) Bounds // in place of caps, where the limit is no lowest of products: monotone in every fact
+	outcomes []State              // of Fits: the states the answer may still turn out to be
 }
 
 // Load is one item's share of a limit.
@@ -154,18 +153,34 @@ type Dependence struct {
 	narrows float64 // share of the spread of the ratio that knowing it would remove
 }
 
-// term is coef × Π facts[by] ÷ facts[under]; indices into Limit.Facts. Fixed arrays, since there are very many.
+// term is coef × Π facts[by] × Π facts[more] ÷ facts[under]; indices into Limit.Facts. No fact is below zero; the
+// coefficient may be. A fixed array for the first factors, since there are very many terms and few with more.
 type term struct {
 	coef  float64
 	by    [3]int16
 	nBy   int8
 	under int16 // 0 is none: what divides is never the first fact
+	more  []int16
 }
 
-// times is coef × the facts at the given places.
+// times is coef × the facts at the given places, however many.
 func times(coef float64, by ...int16) term {
-	t := term{coef: coef, nBy: int8(len(by))}
+	t := term{coef: coef, nBy: int8(min(len(by), 3))}
 	copy(t.by[:], by)
+	if len(by) > 3 {
+		t.more = append([]int16(nil), by[3:]...)
+	}
+	return t
+}
+
+// with multiplies a term by one more fact.
+func (t term) with(by int16) term {
+	if int(t.nBy) < len(t.by) {
+		t.by[t.nBy] = by
+		t.nBy++
+		return t
+	}
+	t.more = append(slices.Clip(t.more), by)
 	return t
 }
 
@@ -183,21 +198,55 @@ func (t term) shift(n int) term {
 	if t.under > 0 {
 		t.under += int16(n)
 	}
+	if len(t.more) > 0 {
+		more := make([]int16, len(t.more))
+		for i := range more {
+			more[i] = t.more[i] + int16(n)
+		}
+		t.more = more
+	}
 	return t
 }
 
+// bounds is the value of a term on the bounds of its facts: exact, since each fact stands in it once. It is always
+// finite: what is divided by nothing is endless.
 func (t term) bounds(facts []Basis) Bounds {
-	b := Bounds{t.coef, t.coef, t.coef}
+	b := Bounds{1, 1, 1}
 	for _, i := range t.by[:t.nBy] {
+		f := &facts[i]
+		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
+	}
+	for _, i := range t.more {
 		f := &facts[i]
 		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
 	}
 	if t.under > 0 {
 		f := &facts[t.under]
-		b.Low, b.Value, b.High = b.Low/f.High, b.Value/f.Value, b.High/f.Low
+		b.Low, b.Value, b.High = divide(b.Low, f.High), divide(b.Value, f.Value), divide(b.High, f.Low)
+	}
+	b.Low, b.Value, b.High = finite(t.coef*b.Low), finite(t.coef*b.Value), finite(t.coef*b.High)
+	if t.coef < 0 {
+		b.Low, b.High = b.High, b.Low
 	}
 	return b
 }
+
+// endless stands for "no end" where a figure has to be written as a number: minutes of a camera that is fed, say.
+const endless = 1e12
+
+// divide is a ÷ b, endless when b is nothing and a is not.
+func divide(a, b float64) float64 {
+	switch {
+	case a == 0:
+		return 0
+	case b <= 0:
+		return endless
+	}
+	return finite(a / b)
+}
+
+// finite keeps a figure within what can be written and counted on with.
+func finite(v float64) float64 { return min(max(v, -endless), endless) }
 
 // weigh computes loads, limit, ratio and state from the facts.
 func (l *Limit) weigh() {
@@ -225,22 +274,24 @@ func (l *Limit) weigh() {
 		l.Ratio = l.windowRatio()
 	}
 	switch {
-	case l.Ratio.High <= l.Ceiling:
+	case !fact.Over(l.Ratio.High, l.Ceiling):
 		l.State = Slack
-	case l.Ratio.High <= 1:
+	case !fact.Over(l.Ratio.High, 1):
 		l.State = Taut
-	case l.Ratio.Low > 1, l.lenient && l.Ratio.Value > 1:
+	case fact.Over(l.Ratio.Low, 1):
 		l.State = Snapped
-	case l.lenient:
-		l.State = Taut
 	default:
 		l.State = Untested
 	}
 }
 
-// limit is the lowest of the caps.
+// limit is the lowest of the caps, or what the rule's own function makes of the facts.
 func (l *Limit) limit() Bounds {
-	b := Bounds{math.Inf(1), math.Inf(1), math.Inf(1)}
+	if l.capOf != nil {
+		b := l.capOf(l.Facts)
+		return Bounds{finite(b.Low), finite(b.Value), finite(b.High)}
+	}
+	b := Bounds{endless, endless, endless}
 	for _, c := range l.caps {
 		cb := c.bounds(l.Facts)
 		b = Bounds{min(b.Low, cb.Low), min(b.Value, cb.Value), min(b.High, cb.High)}
@@ -266,14 +317,18 @@ func (l *Limit) windowRatio() Bounds {
 	}
 }
 
+// ratio is load ÷ limit. A load of nothing or less is nothing; a limit of nothing or less is past any load. For a window
+// both may be negative.
 func ratio(load, limit float64) float64 {
 	switch {
 	case load == 0:
 		return 0
-	case limit == 0 || math.IsInf(load, 0):
-		return never
-	case math.IsInf(limit, 1):
+	case load < 0 && limit < 0:
+		return min(load/limit, never)
+	case load < 0:
 		return 0
+	case limit <= 0:
+		return never
 	}
 	return min(load/limit, never)
 }
@@ -301,30 +356,36 @@ func (l *Limit) rank() {
 	if l.State != Untested {
 		return
 	}
-	trial := Limit{Sense: l.Sense, Ceiling: l.Ceiling, Facts: slices.Clone(l.Facts), Loads: slices.Clone(l.Loads), caps: l.caps,
+	trial := Limit{Sense: l.Sense, Ceiling: l.Ceiling, Facts: slices.Clone(l.Facts), Loads: slices.Clone(l.Loads), caps: l.caps, capOf: l.capOf,
 		SureLow: l.SureLow, PossibleLow: l.PossibleLow}
 	for i := range l.Facts {
 		f := &l.Facts[i]
 		values := f.values()
-		if len(values) < 2 || f.Path == "" {
+		if len(values) < 2 || f.Path == "" || slices.ContainsFunc(l.Facts[:i], func(b Basis) bool { return b.Path == f.Path }) {
 			continue
 		}
 		decided, width := 0, 0.0
-		for _, v := range values {
+		for k, v := range values {
 			if l.Sense == Fits {
 				if v.State != "" && v.State != Untested {
 					decided++
 				}
 				continue
 			}
-			trial.Facts[i].Low, trial.Facts[i].Value, trial.Facts[i].High = v.Number, v.Number, v.Number
+			for j := i; j < len(l.Facts); j++ { // the same fact may stand in a sum more than once
+				if g := &l.Facts[j]; g.Path == f.Path {
+					if same := g.values(); len(same) == len(values) {
+						trial.Facts[j].Low, trial.Facts[j].Value, trial.Facts[j].High = same[k].Number, same[k].Number, same[k].Number
+					}
+				}
+			}
 			trial.weigh()
 			if trial.State != Untested {
 				decided++
 			}
 			width += trial.Ratio.High - trial.Ratio.Low
 		}
-		trial.Facts[i] = *f
+		copy(trial.Facts, l.Facts)
 		d := Dependence{Path: f.Path, Name: f.Name, Decides: float64(decided) / float64(len(values))}
 		if full := l.Ratio.High - l.Ratio.Low; full > 0 {
 			d.narrows = 1 - width/float64(len(values))/full
@@ -332,7 +393,7 @@ func (l *Limit) rank() {
 		l.DependsOn = append(l.DependsOn, d)
 	}
 	slices.SortStableFunc(l.DependsOn, func(a, b Dependence) int {
-		return cmp.Or(cmp.Compare(b.Decides, a.Decides), cmp.Compare(b.narrows, a.narrows))
+		return cmp.Or(cmp.Compare(b.Decides, a.Decides), cmp.Compare(b.narrows, a.narrows), cmp.Compare(a.Path, b.Path))
 	})
 }
 

@@ -349,13 +349,13 @@ func (u *universe) delivers(it *rig.Item) {
 }
 
 func (u *universe) settings(it *rig.Item) {
-	if it.Gear.Clean == gear.AfterSetting && (it.Set == nil || it.Set.InfoDisplay != "off") {
+	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
 		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: it.ID, Minutes: minutesSetting,
 			Label: u.p.say("Turn the information display of %s off", it.Label), Short: u.p.say("information display of %s off", it.Label),
 			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
 	}
 	u.ownSettings(it)
-	if it.Gear.Protected == gear.UntilTurnedOff && (it.Set == nil || it.Set.Protection != "off") {
+	if it.Gear.Protected == gear.UntilTurnedOff && it.Set != nil && it.Set.Protection == "on" {
 		u.set(it, "protection", "off", u.p.say("Turn the encryption of %s off in its own menu, where its maker allows it", it.Label), u.p.say("encryption of %s off", it.Label))
 	}
 	if it.Set != nil && it.Set.Upright {
@@ -399,12 +399,12 @@ func (u *universe) spare(it *rig.Item) {
 func (u *universe) ownSettings(it *rig.Item) {
 	for i := range it.Gear.Settings {
 		s := &it.Gear.Settings[i]
-		have := stands(it, s)
+		have, _ := stands(it, s)
 		if k := s.Known(); k.Want != "" && have != k.Want {
 			u.set(it, "settings/"+s.ID, k.Want, u.p.say("Set the %s of %s to %s", k.Label, it.Label, k.Want), u.p.say("%s of %s %s", k.Label, it.Label, k.Want))
 		}
 		for _, id := range s.Excludes {
-			if other := it.Gear.Setting(id); other != nil && have == "on" && stands(it, other) == "on" {
+			if other := it.Gear.Setting(id); other != nil && have == "on" && standsOn(it, other) {
 				for _, off := range []*gear.Setting{other, s} {
 					label := off.Known().Label
 					u.set(it, "settings/"+off.ID, "off", u.p.say("Turn the %s of %s off", label, it.Label), u.p.say("%s of %s off", label, it.Label))

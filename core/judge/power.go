@@ -64,14 +64,16 @@ func (p *pass) drawBasis(it *rig.Item) Basis {
 }
 
 // selfBasis asks whether a hub has a supply of its own: 0 when it takes nothing from above, 1 when everything.
-func (p *pass) selfBasis(it *rig.Item) Basis {
+//
+// without is the number that stands for "none of its own": 1 for what is taken from above, 0 for what its own supply bears.
+func (p *pass) selfBasis(it *rig.Item, without float64) Basis {
 	path := p.path("items", it.ID, "power/selfPowered")
 	if p.quiet {
 		return Basis{Low: 0, Value: 1, High: 1}
 	}
 	word := func(w string) []rig.Edit { return []rig.Edit{{Do: "word", Path: path, Word: w}} }
 	b := choice(path, p.say("whether %s has a supply of its own", it.Label), "", "unknown",
-		[]Option{{Word: "no", Label: "No, it lives on the socket", Number: 1}, {Word: "yes", Label: "Yes, and it is plugged in", Number: 0}},
+		[]Option{{Word: "no", Label: "No, it lives on the socket", Number: without}, {Word: "yes", Label: "Yes, and it is plugged in", Number: 1 - without}},
 		func() Ask {
 			return Ask{Question: p.say("Has %s a supply of its own, and is it plugged in?", it.Label), How: "Look for a socket for one, and for the lead.", Minutes: 1,
 				Edits: [][]rig.Edit{word("no"), word("yes")}}
@@ -80,31 +82,35 @@ func (p *pass) selfBasis(it *rig.Item) Basis {
 }
 
 // gather adds to a limit what one hung device takes out of a supply: its own draw, and through a hub without a supply
-// everything behind it. shares are facts that stand for hubs nobody has looked at.
-func (p *pass) gather(l *Limit, h hung, tree map[int][]hung, perWatt float64, shares []int16) {
+// everything behind it. shares are facts that stand for hubs nobody has looked at, however many; way holds the items
+// passed, so that a chain that bites its own tail ends.
+func (p *pass) gather(l *Limit, h hung, tree map[int][]hung, perWatt float64, shares []int16, way ...int) {
 	it := &p.Items[h.item]
 	l.Where = merge(l.Where, []string{it.ID, p.Leads[h.lead].ID})
 	surely, possibly := it.Gear.BusPowered()
-	if !possibly {
+	if !possibly || slices.Contains(way, h.item) {
 		return
 	}
 	if !surely && it.Gear.Kind == gear.Hub {
-		l.Facts = append(l.Facts, p.selfBasis(it))
+		l.Facts = append(l.Facts, p.selfBasis(it, 1))
 		shares = append(slices.Clip(shares), int16(len(l.Facts)-1))
 	}
 	l.Facts = append(l.Facts, p.drawBasis(it))
-	by := append(slices.Clone(shares), int16(len(l.Facts)-1))
-	if len(by) <= 3 {
-		l.Loads = append(l.Loads, p.taken(it, &l.Facts[len(l.Facts)-1], times(perWatt, by...)))
+	draw := int16(len(l.Facts) - 1)
+	t := times(perWatt, draw)
+	for _, share := range shares {
+		t = t.with(share)
 	}
+	l.Loads = append(l.Loads, p.taken(it, &l.Facts[draw], t))
 	for _, below := range tree[h.item] {
-		p.gather(l, below, tree, perWatt, shares)
+		p.gather(l, below, tree, perWatt, shares, append(slices.Clip(way), h.item)...)
 	}
 }
 
 // currentOptions are the speeds a socket may have, with the current that goes with each. [standard: USB 2.0, USB 3.2]
 var currentOptions = []Option{{Word: string(usb.HighSpeed), Label: speedNames[usb.HighSpeed], Number: power.PortUSB2},
-	{Word: string(usb.Gen1), Label: speedNames[usb.Gen1], Number: power.PortUSB3}, {Word: string(usb.Gen2), Label: speedNames[usb.Gen2], Number: power.PortUSB3}}
+	{Word: string(usb.Gen1), Label: speedNames[usb.Gen1], Number: power.PortUSB3}, {Word: string(usb.Gen2), Label: speedNames[usb.Gen2], Number: power.PortUSB3},
+	{Word: string(usb.Gen2x2), Label: speedNames[usb.Gen2x2], Number: power.PortUSB3x2}, {Word: string(usb.Tunnel), Label: speedNames[usb.Tunnel], Number: power.PortUSB3x2}}
 
 // allows is the current a socket gives, in mA: as stated, else by its speed and shape. [standard: USB 2.0, USB 3.2]
 func (p *pass) allows(it *rig.Item, port *gear.Port) Basis {
@@ -128,6 +134,30 @@ func (p *pass) taken(it *rig.Item, draw *Basis, t term) Load {
 	return ld
 }
 
+// letter tells when a device takes more of a hub without a supply than the letter of the specification gives each of its
+// ports: it works while the sum fits. Handbook 4.1. [standard: USB 2.0, 7.2.1.1: one unit of 100 mA; USB 3.2: 150 mA]
+func (p *pass) letter(it *rig.Item, h hung, ref string) {
+	dev := &p.Items[h.item]
+	allows := power.UnitUSB3
+	if up := upstream(it); up.USB != nil && up.USB.Speed == usb.HighSpeed {
+		allows = power.UnitUSB2
+	}
+	l := Limit{ID: "port-letter:" + ref, Rule: "port-letter", Sense: Fits, outcomes: yes, Stage: AtPort, Where: []string{it.ID, dev.ID, p.Leads[h.lead].ID},
+		What: p.say("One port of %s by the letter", it.Label), Source: Source{fact.Standard, "USB 2.0, 7.2.1.1 and USB 3.2, 11.4.1: one unit a port of a hub without a supply"}}
+	draw := dev.Gear.Draws()
+	if !p.quiet {
+		l.Says = p.say("%s stays within the %s mA a hub without a supply gives each port by the letter.", dev.Label, num(allows))
+	}
+	if fact.Over(draw.High*1000/power.VBus, allows) {
+		l.outcomes = soft
+		if !p.quiet {
+			l.Says = p.say("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, p.span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), num(allows))
+		}
+	}
+	p.add(nil, l)
+	p.hangAt(l.ID, ref)
+}
+
 const vanish = "the first device works, and plugging in the second makes one vanish or never appear"
 
 // socketCurrent judges one USB socket against what hangs on it, and the voltage at the end of the lead.
@@ -138,9 +168,12 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 	if _, possibly := dev.Gear.BusPowered(); !possibly {
 		return
 	}
-	if surely, _ := it.Gear.BusPowered(); surely && it.Gear.Kind == gear.Hub {
-		p.drop(it, h, tree) // what a hub without a supply may pass on is judged where it is plugged in
-		return
+	if surely, possibly := it.Gear.BusPowered(); possibly && it.Gear.Kind == gear.Hub {
+		p.letter(it, h, ref)
+		if surely { // what a hub without a supply may pass on is judged where it is plugged in
+			p.drop(it, h, tree)
+			return
+		}
 	}
 	l := Limit{ID: "port-current:" + ref, Rule: "port-current", Unit: "mA", Stage: AtPort, Where: []string{it.ID}, Shared: dev.Gear.Kind == gear.Hub,
 		What:   p.say("Current of %s on %s", rig.PortName(port), it.Label),
@@ -150,7 +183,7 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 		l.Facts = p.facts.of(p.drawBasis(dev), p.allows(it, port))
 		l.Loads = p.loads.of(p.taken(dev, &l.Facts[0], times(1000/power.VBus, 0)))
 	} else {
-		p.gather(&l, h, tree, 1000/power.VBus, nil)
+		p.gather(&l, h, tree, 1000/power.VBus, nil, p.g.At(it.ID))
 		if len(l.Loads) == 0 {
 			return
 		}
@@ -192,27 +225,39 @@ func (p *pass) indexHops() {
 	}
 }
 
-// ownSupply judges the supply of a hub or dock that has one. Handbook 4.1.
+// ownSupply judges the supply of a hub or dock that has one, or may have. Handbook 4.1.
 func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
-	pw := it.Gear.Power
 	isDock := it.Gear.Kind == gear.Dock
-	if it.Gear.Kind != gear.Hub && !isDock || pw == nil || !isDock && pw.SelfPowered != "yes" {
+	surely, _ := it.Gear.BusPowered()
+	if it.Gear.Kind != gear.Hub && !isDock || surely {
 		return
+	}
+	pw := gear.Power{}
+	if it.Gear.Power != nil {
+		pw = *it.Gear.Power
 	}
 	l := Limit{ID: "supply:" + it.ID, Rule: "supply", Unit: "W", Stage: AtPort, Shared: true, Where: []string{it.ID}, What: p.say("Supply of %s", it.Label),
 		Source: Source{fact.Practice, "Handbook 4.1: Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"}}
 	l.Facts = append(l.Facts, p.drawBasis(it))
 	l.Loads = append(l.Loads, Load{Item: it.ID, Label: p.say("%s itself", it.Label), term: times(1, 0)})
 	for _, h := range hangs {
-		p.gather(&l, h, tree, 1, nil)
+		p.gather(&l, h, tree, 1, nil, p.g.At(it.ID))
 	}
-	if isDock && pw.ChargesW != nil {
-		l.Facts = append(l.Facts, basis(p.path("items", it.ID, "power/chargesW"), p.say("what %s charges the laptop with", it.Label), "W", pw.ChargesW, fact.Fact{}, nil))
+	if isDock { // nobody knows whether it charges the laptop until somebody says
+		l.Facts = append(l.Facts, basis(p.path("items", it.ID, "power/chargesW"), p.say("what %s charges the laptop with", it.Label), "W", pw.ChargesW, gear.DefaultCharges,
+			p.ask("With how many watts does %s charge the laptop? 0 when it does not.", it.Label, "Printed on it; the system's battery display shows what arrives.", 2)))
 		l.Loads = append(l.Loads, Load{Item: it.ID, Label: "charging the laptop", term: times(1, int16(len(l.Facts)-1))})
 	}
-	standIn := fact.Est(10, 5, 25)
+	if !isDock && pw.SelfPowered != "yes" { // only if it has one
+		l.Facts = append(l.Facts, p.selfBasis(it, 0))
+		own := int16(len(l.Facts) - 1)
+		for i := range l.Loads {
+			l.Loads[i].term = l.Loads[i].term.with(own)
+		}
+	}
+	standIn := fact.Est(10, 5, 60)
 	if isDock {
-		standIn = fact.Est(90, 45, 180)
+		standIn = fact.Est(90, 45, 240)
 	}
 	lost := pw.LeftAt5V()
 	l.Facts = append(l.Facts, basis(p.path("items", it.ID, "power/supplyW"), p.say("supply of %s", it.Label), "W", pw.SupplyW, standIn,
@@ -232,59 +277,64 @@ func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
 	}
 }
 
-// drop judges the voltage that is left at the end of a USB lead. Handbook 4.1: below in the nominal case it snaps, below
-// in the worst case only it is taut.
+// drop judges the voltage that is left at the end of a USB lead: what the socket gives less what the wire and the contacts
+// take, on the bounds of all of them. Handbook 4.1. The lowest a socket may give by the specification is told beside it.
 func (p *pass) drop(it *rig.Item, h hung, tree map[int][]hung) {
 	lead, dev := &p.Leads[h.lead], &p.Items[h.item]
-	if surely, _ := dev.Gear.BusPowered(); lead.LengthM.High == 0 || !surely {
+	if _, possibly := dev.Gear.BusPowered(); lead.LengthM.High == 0 || !possibly {
 		return
 	}
 	port := &it.Gear.Ports[h.port]
 	fast := port.USB == nil || port.USB.Speed != usb.HighSpeed
+	open := port.USB == nil || port.USB.Speed == usb.UnknownSpeed
 	if up := upstream(dev); up.USB != nil && up.USB.Speed == usb.HighSpeed {
-		fast = false
+		fast, open = false, false
+	} else if up.USB == nil || up.USB.Speed == usb.UnknownSpeed {
+		open = open || fast
 	}
-	least, worst := power.DeviceUSB3, power.LowUSB3
+	least := Basis{Name: p.say("what %s needs", dev.Label), Unit: "V", Low: power.DeviceUSB3, Value: power.DeviceUSB3, High: power.DeviceUSB3, From: fact.Standard}
+	lowest := power.LowUSB3
 	if !fast {
-		least, worst = power.DeviceUSB2, power.LowUSB2
+		least.Low, least.Value, least.High, lowest = power.DeviceUSB2, power.DeviceUSB2, power.DeviceUSB2, power.LowUSB2
+	} else if open { // its speed would tell
+		least.Value, least.High = power.DeviceUSB2, power.DeviceUSB2
 	}
-	l := Limit{ID: "drop:" + lead.ID, Rule: "drop", Unit: "V", Stage: AtPort, Where: []string{lead.ID, it.ID}, Ceiling: 1, lenient: true,
-		What:   p.say("Voltage lost in the lead %s", p.leadTitle(lead)),
+	l := Limit{ID: "drop:" + lead.ID, Rule: "drop", Unit: "V", Sense: AtLeast, Stage: AtPort, Where: []string{lead.ID, it.ID}, Ceiling: 1,
+		What:   p.say("Voltage at the end of the lead %s", p.leadTitle(lead)),
 		Source: Source{fact.Standard, "ASTM B258 wire sizes, copper 17.24 nΩ·m; voltages at port and device from memory of USB 2.0 and USB 3.2"}}
-	p.gather(&l, h, tree, 1/power.VBus, nil)
-	// amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): two terms for each device.
+	p.gather(&l, h, tree, 1/power.VBus, nil, p.g.At(it.ID))
+	taken := l.Loads
+	// volts − amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): one term for the socket, two for each device.
 	gauge := p.gaugeBasis(lead)
 	length := p.lengthBasis(lead)
+	volts := basis(p.path("items", it.ID, "ports", port.ID, "volts"), p.say("voltage of %s on %s", rig.PortName(port), it.Label), "V", port.Volts, gear.DefaultPortVolts,
+		p.ask("How many volts has the socket %s with everything plugged in?", rig.PortName(port), "A USB power meter shows it.", 5))
 	n := int16(len(l.Facts))
-	l.Facts = append(l.Facts, length, gauge, Basis{Name: "contacts of both plugs", Unit: "Ω", Low: 0, Value: power.ContactOhms / 2, High: power.ContactOhms, From: fact.Estimate})
-	var loads []Load
-	for _, ld := range l.Loads {
+	l.Facts = append(l.Facts, length, gauge, Basis{Name: "contacts of both plugs", Unit: "Ω", Low: 0, Value: power.ContactOhms / 2, High: power.ContactOhms, From: fact.Estimate}, volts, least)
+	l.Loads = append(make([]Load, 0, 1+2*len(taken)), Load{Item: it.ID, Label: p.say("%s of %s", rig.PortName(port), it.Label), Sum: "what the socket gives", term: times(1, n+3)})
+	for _, ld := range taken {
 		wire, contact := ld, ld
-		if ld.term.nBy > 1 {
-			return // through hubs nobody has looked at: judged once they are known
-		}
-		wire.term = times(ld.term.coef*2/1000, ld.term.by[0], n, n+1)
-		contact.term = times(ld.term.coef, ld.term.by[0], n+2)
+		wire.term = ld.term.with(n).with(n + 1)
+		wire.term.coef = -ld.term.coef * 2 / 1000
+		contact.term = ld.term.with(n + 2)
+		contact.term.coef = -ld.term.coef
 		if !p.quiet {
 			wire.Label, contact.Label = p.say("%s, in the wire", ld.Label), p.say("%s, in the contacts", ld.Label)
 			wire.Sum = p.say("A × 2 × %s m × %s mΩ/m", num(length.Value), num(gauge.Value))
 			contact.Sum = "A × up to 0.12 Ω"
 		}
-		loads = append(loads, wire, contact)
+		l.Loads = append(l.Loads, wire, contact)
 	}
-	l.Loads = loads
-	margin := Basis{Name: "what may be lost", Unit: "V", Low: worst - least, Value: power.VBus - least, High: power.VBus - least, From: fact.Standard}
-	if margin.Low < 0.01 {
-		margin.Low = 0.01
-	}
-	l.Facts = append(l.Facts, margin)
-	l.caps = p.terms.of(times(1, n+3))
+	l.caps = p.terms.of(times(1, n+4))
 	if !p.quiet {
-		l.LimitSum = p.say("%s V nominal, %s V at worst, less the %s V the device needs", num(power.VBus), num(worst), num(least))
+		l.LimitSum = p.say("what a device needs: %s V on USB 3, %s V on USB 2", num(power.DeviceUSB3), num(power.DeviceUSB2))
 	}
 	kept := p.add(nil, l)
 	if !p.quiet {
-		kept.Says = p.say("%s gets %s at the end of this lead; it works down to %s V.", dev.Label, p.span(worst-kept.Load.High, power.VBus-kept.Load.Low, "V"), num(least))
+		kept.Says = p.say("%s gets %s at the end of this lead; it needs %s.", dev.Label, p.span(kept.Load.Low, kept.Load.High, "V"), p.span(kept.Possible, kept.Sure, "V"))
+		if worst := kept.Load.Low - volts.Low + lowest; port.Volts == nil && fact.Over(kept.Sure, worst) {
+			kept.Says += p.say(" A socket that gives only the %s V the specification asks of it would leave %s.", num(lowest), p.span(worst, worst, "V"))
+		}
 	}
 	p.hangAt(kept.ID, it.ID+"."+port.ID)
 }
@@ -301,12 +351,12 @@ func (p *pass) gaugeBasis(l *rig.Lead) Basis {
 	if p.quiet || l.AWG != nil {
 		return b
 	}
-	for _, awg := range []float64{28, 24, 22, 20} {
+	for _, awg := range askedGauges {
 		b.Options = append(b.Options, Option{Word: num(awg), Label: num(awg) + " AWG", Number: power.MilliohmPerMetre(awg)})
 	}
 	b.ask = func() Ask {
 		ask := Ask{Question: p.say("Which gauge is printed on the USB lead %s for power?", p.leadTitle(l)), How: "Along the jacket, such as 28AWG/1P+24AWG/2C: the second is for power.", Minutes: 1}
-		for _, awg := range []float64{28, 24, 22, 20} {
+		for _, awg := range askedGauges {
 			gauge := fact.Exactly(awg)
 			ask.Edits = append(ask.Edits, []rig.Edit{{Do: "fact", Path: b.Path, Fact: &gauge}})
 		}
@@ -314,3 +364,5 @@ func (p *pass) gaugeBasis(l *rig.Lead) Basis {
 	}
 	return b
 }
+
+var askedGauges = []float64{30, 28, 26, 24, 22, 20}

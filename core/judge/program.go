@@ -35,9 +35,7 @@ func (p *pass) program(hop *Hop, w *walk, s *stream) {
 	kind := programKinds[p.Show.Program.Kind]
 	name := programName(p.Show.Program)
 	id := it.ID + ":" + w.feed.ID
-	if len(it.Gear.WorksWith) > 0 {
-		p.worksWith(hop, w, it, name)
-	}
+	p.worksWith(hop, w, it, name)
 	if p.Show.Program.Kind != "encoder" {
 		l := Limit{ID: "program-size:" + id, Rule: "program-size", Sense: Fits, outcomes: yes, Where: append(w.deps(), "show"), What: p.say("Size %s takes", name),
 			Says: p.say("%s takes pictures of up to %s lines.", sentenceCase(name), p.num(kind.lines)), Source: Source{fact.Practice, "Handbook 5.0: studios and calls often take up to 1080p, and less when the line is short"}}
@@ -72,12 +70,15 @@ func (p *pass) worksWith(hop *Hop, w *walk, it *rig.Item, name string) {
 		works = it.Gear.WorksWith[at].Works
 		l.Source.Name = p.say("tried %s", orUnknown(it.Gear.WorksWith[at].At))
 	}
-	switch works {
-	case "works":
+	plain := it.Gear.Driver == "" || it.Gear.Driver == "none"
+	switch {
+	case at < 0 && plain && len(it.Gear.WorksWith) == 0: // a plain device is taken by nearly every program
+		l.outcomes, l.Says, l.Source = yes, p.say("%s works as a plain device; %s takes such.", it.Label, name), Source{fact.Practice, "Handbook 3.1: plain webcam-class devices need no driver"}
+	case works == "works":
 		l.outcomes, l.Says = yes, p.say("%s has worked in %s.", it.Label, name)
-	case "badly":
+	case works == "badly":
 		l.outcomes, l.Says = soft, p.say("%s has worked badly in %s.", it.Label, name)
-	case "no":
+	case works == "no":
 		l.outcomes, l.Says = no, p.say("%s does not work in %s.", it.Label, name)
 	default:
 		l.outcomes, l.Says = maybe, p.say("Nobody has tried %s in %s.", it.Label, name)

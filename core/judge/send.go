@@ -59,14 +59,16 @@ func (p *pass) angles() {
 	if want == 0 {
 		return
 	}
-	have, one, what := len(p.arrived), "picture the program can pick", "pictures the program can pick"
+	have, one, what := p.pickable(), "picture the program can pick", "pictures the program can pick"
 	if !p.Show.AnglesSelectable {
-		have, one, what = 0, "picture that reaches the computer", "pictures that reach the computer, some by way of a switcher"
-		for i := range p.feeds {
-			if !slices.ContainsFunc(p.feeds[i].Hops, func(h Hop) bool { return slices.ContainsFunc(h.Limits, isArrives) }) {
-				have++
+		one, what = "picture that reaches the computer", "pictures that reach the computer, some by way of a switcher"
+		seen := map[string]bool{}
+		for _, sources := range p.arrived {
+			for _, id := range sources {
+				seen[id] = true
 			}
 		}
+		have = len(seen)
 	}
 	l := Limit{ID: "angles", Rule: "angles", Sense: AtLeast, Unit: "angles", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"show"},
 		kinds: []string{"plug", "show"}, // only the wiring counts
@@ -92,6 +94,20 @@ func (p *pass) angles() {
 		l.Says += p.say(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, count(inputs, "input", "inputs"))
 	}
 	p.add(nil, l)
+}
+
+// pickable counts the pictures a program can pick from: one for every stream, but one picture by several streams once.
+func (p *pass) pickable() int {
+	single, n := map[string]bool{}, 0
+	for _, sources := range p.arrived {
+		if len(sources) > 1 {
+			n++
+		} else if !single[sources[0]] {
+			single[sources[0]] = true
+			n++
+		}
+	}
+	return n
 }
 
 // handsOver is how many pictures the devices of the rig could hand to the computer, however they are wired.
@@ -174,32 +190,88 @@ func (p *pass) ingest(i int) {
 	d := &p.Show.Destinations[i]
 	in := d.Ingest
 	if in == nil {
-		return
+		in = &rig.Ingest{}
 	}
 	at := strconv.Itoa(i)
 	checked := Source{fact.DataSheet, "the destination's own limits, checked on " + orUnknown(in.CheckedOn)}
 	fits := Limit{ID: "ingest:" + at, Rule: "ingest", Sense: Fits, Stage: AtSend, Shared: true, outcomes: yes, Where: []string{"send"},
-		What: p.say("Picture %s takes", d.Name), Says: p.say("%s takes %s at %s.", d.Name, p.sizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), Source: checked}
+		What: p.say("Picture %s takes", d.Name), Source: checked}
+	if !p.quiet {
+		fits.Says = p.say("%s takes %s at %s.", d.Name, p.sizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name())
+	}
 	over := in.MaxWidth > 0 && d.Send.Width > in.MaxWidth || in.MaxHeight > 0 && d.Send.Height > in.MaxHeight ||
 		!in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0
-	if over {
+	switch {
+	case over:
 		fits.outcomes = no
-		fits.Says = p.say("%s takes at most %s at %s; %s at %s is sent.", d.Name, p.sizeName(in.MaxWidth, in.MaxHeight), rateOr(in.MaxRate),
-			picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name())
+		if !p.quiet {
+			fits.Says = p.say("%s takes at most %s at %s; %s at %s is sent.", d.Name, sizeOr(in), rateOr(in.MaxRate),
+				picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name())
+		}
+	case in.MaxWidth == 0 && in.MaxHeight == 0 || in.MaxRate.IsZero():
+		fits.outcomes = maybe
+		fits.Says = p.say("Nobody has looked up what %s takes at most.", d.Name)
+		fits.Facts = p.facts.of(p.profileBasis(i))
 	}
 	p.add(nil, fits)
-	if in.MaxVideoKbps == 0 {
-		return
-	}
 	l := Limit{ID: "ingest-bitrate:" + at, Rule: "ingest-bitrate", Unit: "kb/s", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"send"},
-		What: p.say("Bitrate %s takes", d.Name), Facts: p.facts.of(p.video(i)),
+		What:     p.say("Bitrate %s takes", d.Name),
 		Loads:    p.loads.of(Load{Label: d.Name, Sum: "video bitrate", term: times(1, 0)}),
-		caps:     p.terms.of(times(in.MaxVideoKbps)),
 		LimitSum: "the destination's cap", Source: checked}
+	if in.MaxVideoKbps > 0 {
+		l.Facts, l.caps = p.facts.of(p.video(i)), p.terms.of(times(in.MaxVideoKbps))
+	} else {
+		b := p.profileBasis(i)
+		for k := range b.Options {
+			b.Options[k].State = ""
+		}
+		b.Name, b.Unit = p.say("highest video bitrate %s takes", d.Name), "kb/s"
+		b.Low, b.Value, b.High = Profiles[0].Kbps, Profiles[1].Kbps, Profiles[len(Profiles)-1].Kbps
+		l.Facts, l.caps, l.LimitSum = p.facts.of(p.video(i), b), p.terms.of(times(1, 1)), "nobody has looked it up"
+	}
 	kept := p.add(nil, l)
 	if !p.quiet {
-		kept.Says = p.say("%s of the %s kb/s %s takes.", p.span(kept.Load.Low, kept.Load.High, "kb/s"), p.num(in.MaxVideoKbps), d.Name)
+		kept.Says = p.say("%s of the %s %s takes.", p.span(kept.Load.Low, kept.Load.High, "kb/s"), p.span(kept.Sure, kept.Possible, "kb/s"), d.Name)
 	}
+}
+
+// Profiles are what destinations take at most, as a rule, for a question nobody has looked up the answer of [practice:
+// handbook 5.3 and its caps; 1.1].
+var Profiles = rig.Profiles
+
+// profileBasis asks what a destination takes at most.
+func (p *pass) profileBasis(i int) Basis {
+	if p.quiet {
+		return Basis{}
+	}
+	d := &p.Show.Destinations[i]
+	path := "show/destinations/" + strconv.Itoa(i) + "/takes"
+	b := Basis{Path: path, Name: p.say("what %s takes at most", d.Name), Word: "not said", From: fact.Estimate}
+	var edits [][]rig.Edit
+	for _, pr := range Profiles {
+		state := Slack
+		if d.Send.Height > pr.Height || d.Send.Width > pr.Width || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
+			state = Snapped
+		}
+		b.Options = append(b.Options, Option{Word: pr.Word, Label: p.say("%s, %s kb/s", pr.Word, num(pr.Kbps)), Number: pr.Kbps, State: state})
+		edits = append(edits, []rig.Edit{{Do: "word", Path: path, Word: pr.Word}})
+	}
+	b.ask = func() Ask {
+		return Ask{Question: p.say("What does %s take at most?", d.Name), How: "Its help page lists size, frame rate and bitrate; the exact figures can be set on the Show page.", Minutes: 5, Edits: edits}
+	}
+	return b
+}
+
+func sizeOr(in *rig.Ingest) string {
+	switch {
+	case in.MaxWidth > 0 && in.MaxHeight > 0:
+		return picture.SizeName(in.MaxWidth, in.MaxHeight)
+	case in.MaxHeight > 0:
+		return num(float64(in.MaxHeight)) + " lines"
+	case in.MaxWidth > 0:
+		return num(float64(in.MaxWidth)) + " wide"
+	}
+	return "any size"
 }
 
 func orUnknown(date string) string {
@@ -239,33 +311,53 @@ func (p *pass) uplink() {
 	}
 	for i := range p.Show.Calls {
 		c := &p.Show.Calls[i]
-		f := put(basis("", "uplink of a call", "kb/s", c.UpKbps, fact.Est(callKbps, 1000, 4000), nil))
+		f := put(basis("show/calls/"+strconv.Itoa(i)+"/upKbps", "uplink of a call", "kb/s", c.UpKbps, fact.Est(callKbps, 600, 4000),
+			p.ask("How many kilobits a second does the call%s send?", "", "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", 3)))
 		l.Loads = append(l.Loads, Load{Label: "call " + c.Name, term: times(0.001, f), Sum: p.say("%s kb/s", p.num(l.Facts[f].Value))})
 	}
 	have, sum := p.uplinkHave()
 	l.caps = p.terms.of(times(1, put(have)))
 	l.LimitSum = sum
+	for i := range l.Loads {
+		if l.Loads[i].Item == "" {
+			l.Loads[i].Item = "send"
+		}
+	}
 	kept := p.add(nil, l)
 	if !p.quiet {
 		kept.Says = p.say("%s of %s upload.", p.span(kept.Load.Low, kept.Load.High, "Mb/s"), p.span(kept.Sure, kept.Possible, "Mb/s"))
 	}
 }
 
-// uplinkHave is the sustained upload: the lower quartile of the measurements, else the estimate.
+// uplinkHave is the sustained upload: the lower quartile of the measurements, bounds while there are few of them, else the
+// estimate. Handbook 5.4, 5.9.
 func (p *pass) uplinkHave() (Basis, string) {
 	up := p.Uplink
+	ask := p.ask("How many megabits a second does the line %s upload?", "of this place", "Measure at the hour of the show, by cable, on several days.", 5)
 	if up != nil && len(up.MeasuredMbps) > 0 {
 		v := LowerQuartile(up.MeasuredMbps)
-		return Basis{Path: "uplink/measuredMbps", Name: "measured upload", Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured,
-				At: up.MeasuredMbps[len(up.MeasuredMbps)-1].At},
-			p.say("lower quartile of %s", count(len(up.MeasuredMbps), "measurement", "measurements"))
+		b := Basis{Path: "uplink/measuredMbps", Name: "measured upload", Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured}
+		for _, m := range up.MeasuredMbps {
+			b.At = max(b.At, m.At)
+		}
+		sum := p.say("lower quartile of %s", count(len(up.MeasuredMbps), "measurement", "measurements"))
+		if n := len(up.MeasuredMbps); n < 4 { // a few say little: from 0.7 of the lowest to the highest
+			b.Low, b.High = up.MeasuredMbps[0].Value, up.MeasuredMbps[0].Value
+			for _, m := range up.MeasuredMbps {
+				b.Low, b.High = min(b.Low, m.Value), max(b.High, m.Value)
+			}
+			b.Low *= 0.7
+			b.Value = min(max(v, b.Low), b.High)
+			b.Path, b.ask = "uplink/reading", ask
+			sum = p.say("%s only: from 0.7 × the lowest to the highest", count(n, "measurement", "measurements"))
+		}
+		return b, sum
 	}
 	var est *fact.Fact
 	if up != nil {
 		est = up.EstimateMbps
 	}
-	return basis("uplink/estimateMbps", "upload of the line", "Mb/s", est, fact.Est(10, 2, 50),
-		p.ask("How many megabits a second does the line %s upload?", "of this place", "Measure three times at the hour of the show, by cable, and take the lowest.", 5)), "not measured yet"
+	return basis("uplink/estimateMbps", "upload of the line", "Mb/s", est, fact.Est(10, 0.5, 1000), ask), "not measured yet"
 }
 
 // LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).

@@ -45,17 +45,26 @@ func (p *pass) device(hop *Hop, w *walk, it *rig.Item, out int) {
 	p.upright(hop, w, it)
 }
 
-// stands is how a setting of an item stands: as set for this show, else as the device comes, else "unknown".
-func stands(it *rig.Item, s *gear.Setting) string {
+// stands is how a setting of an item stands for the show: as somebody has said, else as it is proposed, which is what a
+// show needs; a setting no show needs stands as the device comes.
+func stands(it *rig.Item, s *gear.Setting) (word string, said bool) {
 	if it.Set != nil {
 		if word, ok := it.Set.Settings[s.ID]; ok {
-			return word
+			return word, true
 		}
 	}
-	if s.As == "" {
-		return "unknown"
+	if want := s.Known().Want; want != "" {
+		return want, false
 	}
-	return s.As
+	if s.As == "" {
+		return "unknown", true
+	}
+	return s.As, true
+}
+
+func standsOn(it *rig.Item, s *gear.Setting) bool {
+	word, _ := stands(it, s)
+	return word == "on"
 }
 
 func (p *pass) setting(hop *Hop, w *walk, it *rig.Item, s *gear.Setting) {
@@ -63,17 +72,19 @@ func (p *pass) setting(hop *Hop, w *walk, it *rig.Item, s *gear.Setting) {
 	if k.Want == "" {
 		return // matters only through what it excludes
 	}
-	have := stands(it, s)
+	have, said := stands(it, s)
 	wrong := soft
 	if k.Ends {
 		wrong = no
 	}
 	l := Limit{ID: "setting:" + it.ID + ":" + s.ID, Rule: "setting", Sense: Fits, Where: w.deps(),
 		What: p.say("Setting of %s: %s", it.Label, k.Label), Source: Source{fact.Practice, "Handbook 2.2: one forgotten setting ends a show"}}
-	switch have {
-	case k.Want:
+	switch {
+	case have == k.Want && !said:
+		l.outcomes, l.Says = yes, p.say("%s of %s: %s is proposed.", sentenceCase(k.Label), it.Label, have)
+	case have == k.Want:
 		l.outcomes, l.Says = yes, p.say("%s of %s is %s.", sentenceCase(k.Label), it.Label, have)
-	case "unknown":
+	case have == "unknown":
 		l.outcomes = []State{Slack, wrong[0]}
 		if !k.Ends { // it cannot end the show: straight until somebody looks
 			l.outcomes = soft
@@ -120,7 +131,13 @@ func (p *pass) exclusions(hop *Hop, w *walk, it *rig.Item) {
 		s := &g.Settings[i]
 		for _, id := range s.Excludes {
 			other := g.Setting(id)
-			if other == nil || stands(it, s) != "on" || stands(it, other) != "on" {
+			if other == nil {
+				continue
+			}
+			if !standsOn(it, s) || !standsOn(it, other) {
+				p.add(hop, Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: yes, Where: w.deps(),
+					What: p.say("Settings of %s that exclude each other", it.Label), Says: p.say("%s and %s of %s are not both on.", sentenceCase(s.Known().Label), other.Known().Label, it.Label),
+					Source: Source{fact.DataSheet, "The spec sheet of the device; handbook 2.2"}})
 				continue
 			}
 			p.add(hop, Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: no, Where: w.deps(),
@@ -134,7 +151,8 @@ func (p *pass) exclusions(hop *Hop, w *walk, it *rig.Item) {
 // standby judges sleeping devices that have no setting for it: sleep that cannot be turned off.
 func (p *pass) standby(hop *Hop, w *walk, it *rig.Item) {
 	st := it.Gear.Standby
-	if st == nil || st.Does == "nothing" {
+	kind := it.Gear.Kind
+	if st == nil && kind != gear.Camera && kind != gear.Phone {
 		return
 	}
 	for i := range it.Gear.Settings {
@@ -142,10 +160,18 @@ func (p *pass) standby(hop *Hop, w *walk, it *rig.Item) {
 			return // the setting says it
 		}
 	}
+	if st == nil { // nobody knows whether it sleeps or switches itself off
+		st = &gear.Standby{}
+	}
 	id := "standby:" + it.ID
+	if st.Does == "nothing" {
+		p.add(hop, Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Standby of %s", it.Label),
+			Says: p.say("%s keeps sending when nobody touches it.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: wait past the idle time"}})
+		return
+	}
 	if st.Does == "" || st.Does == "unknown" {
 		p.add(hop, Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Standby of %s", it.Label),
-			Says: p.say("Nobody has waited to see what %s does when it is left alone.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: wait past the idle time"},
+			Says: p.say("Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: wait past the idle time"},
 			Facts: p.facts.of(p.stateBasis(p.path("items", it.ID, "standby", "does"), p.say("standby of %s", it.Label),
 				p.say("What does %s do when nobody touches it?", it.Label), "Leave it alone with its picture on a screen, past its idle time.", 30,
 				answer{"nothing", "It keeps sending", Slack}, answer{"resizes", "The picture changes size", Snapped}, answer{"black", "The picture goes", Snapped}))})
@@ -181,12 +207,14 @@ func (p *pass) protected(hop *Hop, w *walk, it *rig.Item) {
 	}
 	l := Limit{ID: "protected:" + it.ID, Rule: "protected", Sense: Fits, Where: w.deps(), What: p.say("Protected output of %s", it.Label),
 		Source: Source{fact.Practice, "Handbook 2.2: an encrypted output is captured as black"}}
-	off := it.Set != nil && it.Set.Protection == "off"
+	off := it.Set == nil || it.Set.Protection != "on" // not said is proposed off, where its maker allows it
 	switch {
 	case state == gear.NeverProtected:
 		l.outcomes, l.Says = yes, p.say("%s does not encrypt its picture.", it.Label)
 	case state == gear.AlwaysProtected:
 		l.outcomes, l.Says = no, p.say("%s encrypts its picture: a capture device shows black.", it.Label)
+	case state == gear.UntilTurnedOff && off && (it.Set == nil || it.Set.Protection == ""):
+		l.outcomes, l.Says = yes, p.say("%s encrypts its picture until its own menu turns that off, where its maker allows it: off is proposed.", it.Label)
 	case state == gear.UntilTurnedOff && off:
 		l.outcomes, l.Says = yes, p.say("%s is set not to encrypt its picture.", it.Label)
 	case state == gear.UntilTurnedOff:
@@ -195,19 +223,27 @@ func (p *pass) protected(hop *Hop, w *walk, it *rig.Item) {
 		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s shows a picture through a capture device.", it.Label)
 		l.Facts = p.facts.of(p.stateBasis(p.path("items", it.ID, "protected"), p.say("protection of %s", it.Label),
 			p.say("Does %s show a picture through a capture device?", it.Label), "Connect it once and look. Its own menu may have a switch for it.", 5,
-			answer{string(gear.NeverProtected), "Yes, as it comes", Slack}, answer{string(gear.UntilTurnedOff), "Only once its own menu says so", Snapped},
+			answer{string(gear.NeverProtected), "Yes, as it comes", Slack}, answer{string(gear.UntilTurnedOff), "Only once its own menu says so", afterSetting(off)},
 			answer{string(gear.AlwaysProtected), "No, black", Snapped}))
 	}
 	p.add(hop, l)
 }
 
+// afterSetting is what a device that is clean only after a setting comes to.
+func afterSetting(set bool) State {
+	if set {
+		return Slack
+	}
+	return Snapped
+}
+
 // recordLimit judges recording in the camera against how long it records at a time. Handbook 2.2.
 func (p *pass) recordLimit(hop *Hop, w *walk, it *rig.Item) {
-	if it.Gear.RecordLimitMinutes == nil || !slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID }) {
+	if !slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID }) {
 		return
 	}
 	l := Limit{ID: "record-limit:" + it.ID, Rule: "record-limit", Unit: "min", Where: append(w.deps(), "show"), What: p.say("Recording in %s", it.Label), Ceiling: 1,
-		Facts: p.facts.of(basis(p.path("items", it.ID, "recordLimitMinutes"), p.say("recording limit of %s", it.Label), "min", it.Gear.RecordLimitMinutes, fact.Fact{},
+		Facts: p.facts.of(basis(p.path("items", it.ID, "recordLimitMinutes"), p.say("recording limit of %s", it.Label), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit,
 			p.ask("How long does %s record at a time?", it.Label, "Its handbook says.", 3))),
 		Loads:    p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(p.Show.Minutes), Sum: "the show"}),
 		caps:     p.terms.of(times(1, 0)),
@@ -225,7 +261,7 @@ func (p *pass) upright(hop *Hop, w *walk, it *rig.Item) {
 	}
 	l := Limit{ID: "upright:" + it.ID, Rule: "upright", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("How %s is held", it.Label),
 		Says: p.say("%s lies level.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: the output follows the phone when it turns"}}
-	if it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
+	if it.Gear.Turns && it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
 		l.outcomes, l.Says = soft, p.say("%s stands upright: its picture fills only a part of a wide programme.", it.Label)
 	}
 	p.add(hop, l)

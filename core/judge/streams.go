@@ -107,7 +107,7 @@ func (p *pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []
 	pr := p.Show.Programme
 	for k, c := range p.deliveries(it, port, in) {
 		var s stream
-		p.streamOf(&s, it, c)
+		p.streamOf(&s, it, port, c)
 		b := s.load.bounds(s.facts)
 		f := StreamFormat{Name: string(c.Format) + " " + picture.SizeName(c.Width, c.Height), Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height}}
 		sides(&f, b.Value, b.High)

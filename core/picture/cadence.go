@@ -1,5 +1,10 @@
 package picture
 
+import (
+	"math"
+	"math/bits"
+)
+
 // CadenceKind names how a source's rate sits against the programme's.
 type CadenceKind string
 
@@ -37,15 +42,12 @@ func CadenceOf(s, c Rate) Cadence {
 		return Cadence{Kind: SameRate, Pattern: []int{1}}
 	}
 	// ticks/frames is the shortest ratio of programme ticks to source frames within the tolerance.
-	ticks, frames := shortRatio(s, c)
-	// Exact in integers: ticks/frames against C/S is ticks·S against frames·C.
-	left, right := ticks*s.Num*c.Den, frames*c.Num*s.Den
-	exact := left == right
+	ticks, frames, exact := shortRatio(s, c)
 	cad := Cadence{Pattern: pattern(ticks, frames)}
 	whole := ticks%frames == 0 || frames%ticks == 0
 	if !exact {
 		// Drift against the short pattern, in frames of the faster rate when the pattern is even, else in source frames.
-		drift := float64(max(left-right, right-left)) / float64(s.Den*c.Den)
+		drift := math.Abs(float64(ticks)*s.Float() - float64(frames)*c.Float())
 		if whole && ticks > frames {
 			drift /= float64(frames)
 		} else {
@@ -66,21 +68,37 @@ func CadenceOf(s, c Rate) Cadence {
 	return cad
 }
 
-// shortRatio finds the smallest number of source frames after which source and programme meet again within 0.2 %.
-func shortRatio(s, c Rate) (ticks, frames int64) {
-	wantTicks, wantFrames := c.Num*s.Den, c.Den*s.Num
-	for sum := int64(2); ; sum++ {
-		for frames = 1; frames < sum; frames++ {
-			ticks = sum - frames
-			if gcd(ticks, frames) != 1 {
-				continue
-			}
-			off := ticks*wantFrames - frames*wantTicks
-			if max(off, -off)*slipParts <= frames*wantTicks {
-				return ticks, frames
-			}
-		}
+// shortRatio finds the smallest number of source frames after which source and programme meet again within 0.2 %: the
+// simplest fraction in that interval, by continued fractions. exact tells that it is the ratio itself.
+func shortRatio(s, c Rate) (ticks, frames int64, exact bool) {
+	// C/S in lowest terms; the cross factors are cancelled first, so that nothing overflows.
+	g1, g2 := gcd(c.Num, s.Num), gcd(s.Den, c.Den)
+	nHigh, nLow := bits.Mul64(uint64(c.Num/g1), uint64(s.Den/g2))
+	dHigh, dLow := bits.Mul64(uint64(s.Num/g1), uint64(c.Den/g2))
+	if nHigh == 0 && dHigh == 0 && max(nLow, dLow) < 1<<53/(slipParts+1) {
+		n, d := int64(nLow), int64(dLow)
+		ticks, frames = simplest(n*(slipParts-1), d*slipParts, n*(slipParts+1), d*slipParts)
+		return ticks, frames, ticks == n && frames == d
 	}
+	// Far more digits than any device keeps to: the nearest fraction in floating point, never exact.
+	x := c.Float() / s.Float()
+	const parts = 1 << 30
+	ticks, frames = simplest(int64(x*(1-1.0/slipParts)*parts), parts, int64(math.Ceil(x*(1+1.0/slipParts)*parts)), parts)
+	return ticks, frames, false
+}
+
+// simplest is the fraction of the smallest terms between two positive ones, both ends counting.
+func simplest(lowNum, lowDen, highNum, highDen int64) (num, den int64) {
+	whole := lowNum / lowDen
+	if whole*lowDen == lowNum {
+		return whole, 1
+	}
+	if (whole+1)*highDen <= highNum {
+		return whole + 1, 1
+	}
+	// Both lie between whole and whole+1: what is left over, turned upside down.
+	n, d := simplest(highDen, highNum-whole*highDen, lowDen, lowNum-whole*lowDen)
+	return whole*n + d, n
 }
 
 func pattern(ticks, frames int64) []int {

@@ -70,3 +70,13 @@ func Fit(w, h, frameW, frameH int, how How) Fitted {
 func (r Rect) Within(outer Rect) Rect {
 	return Rect{outer.X + r.X*outer.W, outer.Y + r.Y*outer.H, r.W * outer.W, r.H * outer.H}
 }
+
+// Television tells whether a size is one of television's, which lists of pictures name one by one; any other is odd to
+// most devices. Handbook 1.2, 3.1.
+func Television(w, h int) bool {
+	switch [2]int{w, h} {
+	case [2]int{720, 480}, [2]int{720, 576}, [2]int{640, 480}, [2]int{1280, 720}, [2]int{1920, 1080}, [2]int{3840, 2160}, [2]int{4096, 2160}:
+		return true
+	}
+	return false
+}

@@ -15,9 +15,9 @@ func NewExposure(num, den int64) Exposure {
 
 // ParseExposure reads "1/50", "1/25" or "2".
 func ParseExposure(s string) (Exposure, error) {
-	r, err := ParseRate(s)
-	if err != nil || r.Float() > 10 {
-		return Exposure{}, fmt.Errorf("exposure %q: want a fraction of a second such as \"1/50\"", s)
+	r, ok := fraction(s)
+	if !ok || r.Float() > 10 || r.Float() < 1e-6 {
+		return Exposure{}, fmt.Errorf("exposure %q: want a fraction of a second such as \"1/50\", from a millionth to 10 s", s)
 	}
 	return Exposure(r), nil
 }

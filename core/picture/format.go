@@ -22,6 +22,9 @@ const (
 // Raw lists the uncompressed formats.
 var Raw = []Format{NV12, I420, YUY2, UYVY, RGB24, BGRA, P010, V210}
 
+// Formats lists every format a document may name.
+var Formats = append(append([]Format{}, Raw...), MJPEG, H264)
+
 // Compressed tells whether bytes per frame depend on the picture.
 func (f Format) Compressed() bool { return f == MJPEG || f == H264 }
 

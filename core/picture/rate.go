@@ -3,7 +3,10 @@
 package picture
 
 import (
+	"cmp"
 	"fmt"
+	"math"
+	"math/bits"
 	"strconv"
 	"strings"
 )
@@ -13,8 +16,12 @@ type Rate struct {
 	Num, Den int64
 }
 
-// MaxRate is the largest rate a document may state, in frames a second.
-const MaxRate = 1000
+// MaxRate and MinRate bound the rates a document may state, in frames a second: no picture that goes to air comes less
+// than once a second.
+const (
+	MaxRate = 1000
+	MinRate = 1
+)
 
 // NewRate reduces num/den to lowest terms.
 func NewRate(num, den int64) Rate {
@@ -30,20 +37,28 @@ func R(num int64) Rate { return Rate{num, 1} }
 
 // ParseRate reads "30", "30000/1001" or "60/1". Decimals are refused: 29.97 is a rounded name, not a rate.
 func ParseRate(s string) (Rate, error) {
+	r, ok := fraction(s)
+	if !ok {
+		return Rate{}, fmt.Errorf("rate %q: want a whole number or an exact fraction such as \"30000/1001\"%s", s, rateHint(s))
+	}
+	if r.Num > MaxRate*r.Den {
+		return Rate{}, fmt.Errorf("rate %q: more than %d frames a second", s, MaxRate)
+	}
+	if r.Num < MinRate*r.Den {
+		return Rate{}, fmt.Errorf("rate %q: less than %d frame a second", s, MinRate)
+	}
+	return r, nil
+}
+
+// fraction reads a positive whole number or fraction, each part below 2³¹, in lowest terms.
+func fraction(s string) (Rate, bool) {
 	numText, denText, has := strings.Cut(s, "/")
 	if !has {
 		denText = "1"
 	}
 	num, err1 := strconv.ParseInt(numText, 10, 32)
 	den, err2 := strconv.ParseInt(denText, 10, 32)
-	if err1 != nil || err2 != nil || num <= 0 || den <= 0 {
-		return Rate{}, fmt.Errorf("rate %q: want a whole number or an exact fraction such as \"30000/1001\"%s", s, rateHint(s))
-	}
-	r := NewRate(num, den)
-	if r.Num > MaxRate*r.Den {
-		return Rate{}, fmt.Errorf("rate %q: more than %d frames a second", s, MaxRate)
-	}
-	return r, nil
+	return NewRate(num, den), err1 == nil && err2 == nil && num > 0 && den > 0
 }
 
 func rateHint(s string) string {
@@ -91,14 +106,19 @@ func (r Rate) IsZero() bool { return r.Num == 0 }
 
 // Cmp compares two rates exactly: -1, 0 or 1.
 func (r Rate) Cmp(o Rate) int {
-	a, b := r.Num*o.Den, o.Num*r.Den
-	switch {
-	case a < b:
-		return -1
-	case a > b:
-		return 1
+	aHigh, aLow := bits.Mul64(uint64(r.Num), uint64(o.Den))
+	bHigh, bLow := bits.Mul64(uint64(o.Num), uint64(r.Den))
+	return cmp.Or(cmp.Compare(aHigh, bHigh), cmp.Compare(aLow, bLow))
+}
+
+// Part is the largest whole part of a rate (r, r/2, r/3, …) that is at most most, allowing two parts in a thousand so
+// that 60000/1001 counts as 60. Both rates must be set.
+func (r Rate) Part(most Rate) Rate {
+	n := int64(math.Ceil(r.Float() / (most.Float() * 1.002)))
+	if n <= 1 {
+		return r
 	}
-	return 0
+	return NewRate(r.Num, r.Den*n)
 }
 
 // Nominal is the whole rate people mean, 30 for 30000/1001.

@@ -12,6 +12,8 @@ const Converter = 0.9
 // and the volts at port and device.
 const (
 	PortUSB2    = 500
+	UnitUSB2    = 100.0 // one unit load: what a hub without a supply gives each port by the letter
+	UnitUSB3    = 150.0
 	PortUSB3    = 900
 	PortUSB3x2  = 1500
 	TypeC3A     = 3000

@@ -59,6 +59,20 @@ func (r *Rig) applyPath(e *Edit) error {
 		r.Show.MainsVolts = e.Fact
 	case e.Path == "show/circuitA" && e.Fact != nil:
 		r.Show.CircuitA = e.Fact
+	case len(parts) == 4 && parts[0] == "show" && parts[1] == "calls" && parts[3] == "upKbps" && e.Fact != nil:
+		n, bad := strconv.Atoi(parts[2])
+		if bad != nil || n < 0 || n >= len(r.Show.Calls) {
+			return fmt.Errorf("path %q: no such call", e.Path)
+		}
+		r.Show.Calls = slices.Clone(r.Show.Calls)
+		r.Show.Calls[n].UpKbps = e.Fact
+	case e.Path == "uplink/reading" && e.Fact != nil:
+		up := Uplink{}
+		if r.Uplink != nil {
+			up = *r.Uplink
+		}
+		up.MeasuredMbps = append(slices.Clip(up.MeasuredMbps), UplinkReading{Value: e.Fact.Value, At: e.At})
+		r.Uplink = &up
 	case e.Path == "uplink/estimateMbps":
 		up := Uplink{}
 		if r.Uplink != nil {
@@ -77,6 +91,8 @@ func (r *Rig) applyPath(e *Edit) error {
 			r.Show.Destinations[n].Send.VideoKbps = e.Fact
 		case "audioKbps":
 			r.Show.Destinations[n].Send.AudioKbps = e.Fact
+		case "takes":
+			return r.Show.Destinations[n].takesAtMost(e)
 		default:
 			return noPath(e)
 		}
@@ -84,6 +100,64 @@ func (r *Rig) applyPath(e *Edit) error {
 		return noPath(e)
 	}
 	return err
+}
+
+// Profile is what a kind of destination takes at most, for when nobody has looked it up.
+type Profile struct {
+	Word          string
+	Width, Height int
+	Rate          int64
+	Kbps          float64 // video
+}
+
+// Profiles are what destinations take at most as a rule [practice: handbook 5.3], the smallest first.
+var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000}, {"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
+
+// takesAtMost fills what a destination's limits do not say yet from a profile.
+func (d *Destination) takesAtMost(e *Edit) error {
+	at := slices.IndexFunc(Profiles, func(p Profile) bool { return p.Word == e.Word })
+	if at < 0 || e.Do != "word" {
+		return fmt.Errorf("path %q: %q is not one of 720p30, 1080p30, 1080p60, 2160p60", e.Path, e.Word)
+	}
+	in, p := Ingest{}, &Profiles[at]
+	if d.Ingest != nil {
+		in = *d.Ingest
+	}
+	if in.MaxWidth == 0 && in.MaxHeight == 0 {
+		in.MaxWidth, in.MaxHeight = p.Width, p.Height
+	}
+	if in.MaxRate.IsZero() {
+		in.MaxRate = picture.R(p.Rate)
+	}
+	if in.MaxVideoKbps == 0 {
+		in.MaxVideoKbps = p.Kbps
+	}
+	d.Ingest = &in
+	return nil
+}
+
+// DeliversWord is a delivered picture as edits write it: "YUY2 1920x1080 60000/1001".
+func DeliversWord(f picture.Format, w, h int, r picture.Rate) string {
+	return fmt.Sprintf("%s %dx%d %s", f, w, h, r)
+}
+
+// delivers adds the one picture a device is known to deliver.
+func delivers(g *gear.Gear, e *Edit) error {
+	bad := fmt.Errorf("path %q: %q: want format, size and rate such as %q", e.Path, e.Word, "YUY2 1920x1080 60")
+	parts := strings.Fields(e.Word)
+	if e.Do != "word" || len(parts) != 3 || !slices.Contains(picture.Formats, picture.Format(parts[0])) {
+		return bad
+	}
+	var w, h int
+	if n, err := fmt.Sscanf(parts[1], "%dx%d", &w, &h); err != nil || n != 2 || w < 16 || h < 16 || w > 16384 || h > 16384 {
+		return bad
+	}
+	rate, err := picture.ParseRate(parts[2])
+	if err != nil {
+		return fmt.Errorf("path %q: %w", e.Path, err)
+	}
+	g.Delivers = append(slices.Clip(g.Delivers), gear.Delivery{Format: picture.Format(parts[0]), Width: w, Height: h, MaxRate: rate})
+	return nil
 }
 
 func noPath(e *Edit) error { return fmt.Errorf("path %q: names no %s of a rig", e.Path, e.Do) }
@@ -100,6 +174,8 @@ func (r *Rig) leadPath(id, field string, e *Edit) error {
 		l.Grade = e.Word
 	case field == "awg" && e.Fact != nil:
 		l.AWG = e.Fact
+	case field == "spanM" && e.Fact != nil:
+		l.SpanM = e.Fact
 	case field == "reachM" && e.Fact != nil:
 		l.ReachM = e.Fact
 	case field == "direction" && (e.Word == "right" || e.Word == "wrong"):
@@ -146,6 +222,14 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 		g.Ports = slices.Clone(g.Ports)
 		g.Ports[g.Port(parts[1])].AllowsMA = e.Fact
 		return nil
+	case parts[0] == "ports" && len(parts) == 3 && g.Port(parts[1]) >= 0 && (parts[2] == "volts" && e.Fact != nil || parts[2] == "takes420"):
+		g.Ports = slices.Clone(g.Ports)
+		if p := &g.Ports[g.Port(parts[1])]; parts[2] == "takes420" {
+			return choose(&p.Takes420, []string{"yes", "no", "unknown"}, e)
+		} else {
+			p.Volts = e.Fact
+		}
+		return nil
 	case parts[0] == "ports" && len(parts) == 4:
 		at := g.Port(parts[1])
 		if at < 0 {
@@ -155,10 +239,13 @@ func itemPath(it *Item, parts []string, e *Edit) error {
 		return portPath(&g.Ports[at], parts[2]+"/"+parts[3], e)
 	case parts[0] == "heatLimits" && len(parts) == 3 && parts[2] == "minutes":
 		n, bad := strconv.Atoi(parts[1])
-		if bad != nil || n < 0 || n >= len(g.HeatLimits) || e.Fact == nil {
+		if bad != nil || n < 0 || n > len(g.HeatLimits) || e.Fact == nil {
 			return noPath(e)
 		}
 		g.HeatLimits = slices.Clone(g.HeatLimits)
+		if n == len(g.HeatLimits) { // the first that is said, of any picture
+			g.HeatLimits = append(g.HeatLimits, gear.HeatLimit{})
+		}
 		g.HeatLimits[n].Minutes = *e.Fact
 		return nil
 	case parts[0] == "delivers" && len(parts) == 3 && parts[2] == "bitsPerPixel":
@@ -192,6 +279,15 @@ func ownPath(g *gear.Gear, field string, e *Edit) error {
 		return choose(&g.Overview, []string{"yes", "no", "unknown"}, e)
 	case "driver":
 		return choose(&g.Driver, []string{"none", "driver", "software", "unknown"}, e)
+	case "usb2":
+		return choose(&g.USB2, []string{"shared", "apart", "unknown"}, e)
+	case "usb2Packets":
+		if e.Do == "word" && (e.Word == "4" || e.Word == "5") {
+			g.USB2Packets = int(e.Word[0] - '0')
+			return nil
+		}
+	case "delivers":
+		return delivers(g, e)
 	case "busMBps":
 		if e.Fact != nil {
 			g.BusMBps = e.Fact
@@ -277,8 +373,14 @@ func powerPath(g *gear.Gear, parts []string, e *Edit) error {
 	case len(parts) == 1 && e.Fact != nil && powerFacts(&p)[parts[0]] != nil:
 		*powerFacts(&p)[parts[0]] = e.Fact
 		return nil
-	case parts[0] == "battery" && len(parts) == 2 && e.Fact != nil && p.Battery != nil:
-		b := *p.Battery
+	case parts[0] == "battery" && len(parts) == 2 && e.Fact != nil:
+		b := gear.DefaultBattery // what is not said yet stays wide
+		if g.Kind == gear.PowerBank {
+			b = gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
+		}
+		if p.Battery != nil {
+			b = *p.Battery
+		}
 		p.Battery = &b
 		switch parts[1] {
 		case "mAh":
@@ -310,7 +412,7 @@ func portPath(p *gear.Port, field string, e *Edit) error {
 		}
 		p.HDMI = &h
 		if field == "hdmi/fixedRate" {
-			return choose(&h.FixedRate, append(slices.Clone(hdmi.FRLs), hdmi.UnknownFRL, hdmi.NoFRL), e)
+			return choose(&h.FixedRate, append(slices.Clone(hdmi.FRLs), hdmi.UnknownFRL, hdmi.SaidNone), e)
 		}
 		if e.Fact == nil {
 			return noPath(e)
@@ -341,6 +443,24 @@ func portPath(p *gear.Port, field string, e *Edit) error {
 		}
 		slot.Link = link
 		p.Slot = &slot
+		return nil
+	case "slot/sharing":
+		if p.Slot == nil {
+			return fmt.Errorf("path %q: nobody has said yet how the slot is wired", e.Path)
+		}
+		slot := *p.Slot
+		p.Slot = &slot
+		return choose(&slot.Sharing, []string{"whole", "half", "off", "unknown"}, e)
+	case "usb/reservesMBps":
+		if e.Fact == nil {
+			return noPath(e)
+		}
+		u := gear.USBPort{Speed: usb.UnknownSpeed}
+		if p.USB != nil {
+			u = *p.USB
+		}
+		u.ReservesMBps = e.Fact
+		p.USB = &u
 		return nil
 	case "usb/speed", "usb/transfer":
 		u := gear.USBPort{Speed: usb.UnknownSpeed}

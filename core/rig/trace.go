@@ -14,6 +14,10 @@ type Feed struct {
 	Hops   []Hop
 	// Arrives tells whether the last hop is the computer that takes the pictures.
 	Arrives bool
+	// Branch marks a way that ends elsewhere (a recorder, a monitor) beside the one that counts.
+	Branch bool
+	// Again marks a further way by a port of the source that a feed before this one has.
+	Again bool
 }
 
 // Hop is one item on the way. LeadIn is the lead that brings the picture here, In and Out the ports it uses; -1 where
@@ -117,6 +121,14 @@ func (g *Graph) Clashes() [][]int {
 	return slices.SortedFunc(maps.Values(g.clash), slices.Compare[[]int])
 }
 
+// At is the index of an item, -1 when there is none.
+func (g *Graph) At(id string) int {
+	if i, ok := g.at[id]; ok {
+		return i
+	}
+	return -1
+}
+
 // End is the item at one end of a lead, nil when there is none.
 func (g *Graph) End(ref string) *Item {
 	id, _ := SplitRef(ref)
@@ -149,118 +161,340 @@ func (g *Graph) LeadEnds(lead int) (fromItem, fromPort, toItem, toPort int) {
 	return e[0].item, e[0].port, e[1].item, e[1].port
 }
 
-// Trace follows every source to the computer, through any number of hops, in the order of the items. A picture that
-// is split takes the way that reaches the computer; one that reaches it nowhere ends where its longest way ends.
+// Far is the item at the other end of a lead from the given one.
+func (g *Graph) Far(lead, item int) int {
+	if e := g.ends[lead]; e[0].item == item {
+		return e[1].item
+	} else {
+		return e[0].item
+	}
+}
+
+// Trace follows every source to the computer and then everywhere else its picture goes, in the order of the items: a
+// picture that is split takes each way that reaches the computer, and every lead a picture is sent into stands in at
+// least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number of
+// leads, whatever joins and splits on the way.
 func (g *Graph) Trace() []Feed {
-	var feeds []Feed
+	t := tracer{g: g, covered: make([]bool, len(g.Leads)), toHost: g.distances()}
 	for i := range g.Items {
 		it := &g.Items[i]
 		if !it.IsSource() {
 			continue
 		}
-		began := len(feeds)
+		began := len(t.feeds)
 		for p := range it.Gear.Ports {
-			if d := it.Gear.Ports[p].Direction; d != gear.Out && d != gear.Upstream {
-				continue
+			if sends(it.Gear.Ports[p].Direction) && g.LeadAt(i, p) >= 0 {
+				t.keep(t.follow(i, p))
 			}
-			if g.LeadAt(i, p) < 0 {
-				continue
-			}
-			feeds = append(feeds, g.follow(i, p))
 		}
-		mine := feeds[began:]
-		if len(mine) == 0 {
-			feeds = append(feeds, Feed{Source: i, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
-			continue
-		}
-		if slices.ContainsFunc(mine, func(f Feed) bool { return f.Arrives }) {
-			mine = slices.DeleteFunc(mine, func(f Feed) bool { return !f.Arrives })
-			feeds = feeds[:began+len(mine)]
-		} else {
-			feeds = feeds[:began+1]
+		if len(t.feeds) == began {
+			t.feeds = append(t.feeds, Feed{Source: i, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
 		}
 	}
-	return feeds
+	if t.open() {
+		for i := range g.Items {
+			if g.Items[i].IsSource() {
+				t.branches(i)
+			}
+		}
+	}
+	t.mark()
+	return t.feeds
+}
+
+// sends tells whether a picture leaves by a port.
+func sends(d gear.Direction) bool { return d == gear.Out || d == gear.Upstream }
+
+// entry is an item as a picture enters it: by a picture input or by a USB socket. What it may leave by follows.
+type entry struct {
+	item int
+	down bool
+}
+
+// farAway is more hops than any rig has.
+const farAway = 1 << 30
+
+// distances counts for every entry the hops to the computer that takes the pictures, farAway where there is no way.
+func (g *Graph) distances() [][2]int {
+	out := make([][2]int, len(g.Items))
+	var queue []entry
+	for i := range out {
+		out[i] = [2]int{farAway, farAway}
+	}
+	// reach notes what may send into a socket, one hop further away than the socket's item.
+	reach := func(item, port, hops int) {
+		p, ok := g.plug[portKey{item, port}]
+		if !ok {
+			return
+		}
+		from := g.across(p)
+		d := g.Items[from.item].Gear.Ports[from.port].Direction
+		if !sends(d) || g.Items[from.item].IsHost() {
+			return
+		}
+		for side := range 2 {
+			if side == 1 && d != gear.Upstream || out[from.item][side] <= hops {
+				continue // what came in by USB leaves by USB
+			}
+			out[from.item][side] = hops
+			queue = append(queue, entry{from.item, side == 1})
+		}
+	}
+	for i := range g.Items {
+		if g.Items[i].IsHost() {
+			for p := range g.Items[i].Gear.Ports {
+				reach(i, p, 1)
+			}
+		}
+	}
+	for at := 0; at < len(queue); at++ {
+		e := queue[at]
+		enters, side := gear.In, 0
+		if e.down {
+			enters, side = gear.Downstream, 1
+		}
+		for p := range g.Items[e.item].Gear.Ports {
+			if g.Items[e.item].Gear.Ports[p].Direction == enters {
+				reach(e.item, p, out[e.item][side]+1)
+			}
+		}
+	}
+	return out
+}
+
+// across is the socket at the other end of the lead whose plug is p: a lead laid the wrong way round still joins its two
+// sockets.
+func (g *Graph) across(p plug) portKey {
+	if p.to {
+		return g.ends[p.lead][0]
+	}
+	return g.ends[p.lead][1]
+}
+
+type tracer struct {
+	g       *Graph
+	toHost  [][2]int
+	covered []bool // leads that stand in a feed
+	feeds   []Feed
+	seen    map[entry]int // of branches: the step an entry was first reached by
+}
+
+func (t *tracer) keep(f Feed) {
+	for _, h := range f.Hops {
+		if h.LeadIn >= 0 {
+			t.covered[h.LeadIn] = true
+		}
+	}
+	t.feeds = append(t.feeds, f)
+}
+
+// next is the hop a lead in an item's socket leads to, or false when it comes back to where the picture has been.
+func (t *tracer) next(hops []Hop, item, port int) (Hop, bool) {
+	p, ok := t.g.plug[portKey{item, port}]
+	if !ok {
+		return Hop{}, false
+	}
+	end := t.g.across(p)
+	for i := range hops {
+		if hops[i].Item == end.item {
+			return Hop{}, false // a loop; Check names it
+		}
+	}
+	return Hop{Item: end.item, LeadIn: p.lead, In: end.port, Out: -1}, true
+}
+
+// follow takes a picture from a source's port on the shortest way to the computer, or as far as its first sockets lead.
+func (t *tracer) follow(item, port int) Feed {
+	hops := make([]Hop, 1, 6)
+	hops[0] = Hop{Item: item, LeadIn: -1, In: -1, Out: port}
+	return t.extend(Feed{Source: item, Hops: hops})
+}
+
+func (t *tracer) extend(f Feed) Feed {
+	for {
+		last := &f.Hops[len(f.Hops)-1]
+		h, ok := t.next(f.Hops, last.Item, last.Out)
+		if !ok {
+			if len(f.Hops) > 1 {
+				last.Out = -1
+			}
+			return f
+		}
+		it := &t.g.Items[h.Item]
+		f.Arrives = it.IsHost()
+		in := it.Gear.Ports[h.In].Direction
+		if !f.Arrives && (in == gear.In || in == gear.Downstream) {
+			best := farAway + 1
+			for q := range it.Gear.Ports {
+				if !passes(in, it.Gear.Ports[q].Direction) {
+					continue
+				}
+				p, ok := t.g.plug[portKey{h.Item, q}]
+				if !ok {
+					continue
+				}
+				end := t.g.across(p)
+				way := farAway
+				if far := &t.g.Items[end.item]; far.IsHost() {
+					way = 0
+				} else if d := far.Gear.Ports[end.port].Direction; d == gear.In {
+					way = t.toHost[end.item][0]
+				} else if d == gear.Downstream {
+					way = t.toHost[end.item][1]
+				}
+				if way < best {
+					best, h.Out = way, q
+				}
+			}
+		}
+		f.Hops = append(f.Hops, h)
+		if f.Arrives || h.Out < 0 {
+			return f
+		}
+	}
+}
+
+// open tells whether any lead a picture is sent into stands in no feed yet.
+func (t *tracer) open() bool {
+	for i := range t.covered {
+		if !t.covered[i] && t.g.pictureLead(i) {
+			return true
+		}
+	}
+	return false
+}
+
+// pictureLead tells whether a picture output has the lead.
+func (g *Graph) pictureLead(i int) bool {
+	for _, e := range g.ends[i] {
+		if e.item >= 0 && g.Items[e.item].Gear.Ports[e.port].Direction == gear.Out {
+			return true
+		}
+	}
+	return false
+}
+
+// branches adds the ways of a source's picture that lead through leads no feed has yet, the far ones first, so that
+// each lead is taken care of once.
+func (t *tracer) branches(source int) {
+	type step struct {
+		hop  Hop
+		from int // the step before, -1 at the source
+		out  int // the port of the step before
+	}
+	var steps []step
+	if t.seen == nil {
+		t.seen = map[entry]int{}
+	}
+	clear(t.seen)
+	leave := func(from, item, port int) {
+		p, ok := t.g.plug[portKey{item, port}]
+		if !ok {
+			return
+		}
+		end := t.g.across(p)
+		if end.item == source {
+			return
+		}
+		steps = append(steps, step{Hop{Item: end.item, LeadIn: p.lead, In: end.port, Out: -1}, from, port})
+	}
+	it := &t.g.Items[source]
+	for p := range it.Gear.Ports {
+		if sends(it.Gear.Ports[p].Direction) {
+			leave(-1, source, p)
+		}
+	}
+	for at := 0; at < len(steps); at++ {
+		h := steps[at].hop
+		far := &t.g.Items[h.Item]
+		in := far.Gear.Ports[h.In].Direction
+		e := entry{h.Item, in == gear.Downstream}
+		if _, twice := t.seen[e]; twice || far.IsHost() || in != gear.In && in != gear.Downstream {
+			continue
+		}
+		t.seen[e] = at
+		for q := range far.Gear.Ports {
+			if passes(in, far.Gear.Ports[q].Direction) {
+				leave(at, h.Item, q)
+			}
+		}
+	}
+	for at := len(steps) - 1; at >= 0; at-- {
+		if t.covered[steps[at].hop.LeadIn] {
+			continue
+		}
+		var hops []Hop
+		out := -1
+		for k := at; k >= 0; k = steps[k].from {
+			h := steps[k].hop
+			h.Out = out
+			hops = append(hops, h)
+			out = steps[k].out
+		}
+		hops = append(hops, Hop{Item: source, LeadIn: -1, In: -1, Out: out})
+		slices.Reverse(hops)
+		if repeats(hops) {
+			continue // it came back to where it had been: Check names the loop
+		}
+		t.keep(Feed{Source: source, Hops: hops, Arrives: t.g.Items[hops[len(hops)-1].Item].IsHost()})
+	}
+}
+
+func repeats(hops []Hop) bool {
+	for i := range hops {
+		for j := range i {
+			if hops[i].Item == hops[j].Item {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// mark tells branches from feeds: what goes to a recorder or a monitor is a branch where the same picture also reaches
+// the computer, and where it does not, all ways but the first.
+func (t *tracer) mark() {
+	arrives, first := map[int]bool{}, map[int]bool{}
+	for i := range t.feeds {
+		if t.feeds[i].Arrives {
+			arrives[t.feeds[i].Source] = true
+		}
+	}
+	slices.SortStableFunc(t.feeds, func(a, b Feed) int { return a.Source - b.Source })
+	for i := range t.feeds {
+		f := &t.feeds[i]
+		if !f.Arrives {
+			f.Branch = arrives[f.Source] || first[f.Source]
+			first[f.Source] = true
+		}
+		f.Again = i > 0 && t.feeds[i-1].Source == f.Source && slices.ContainsFunc(t.feeds[:i], func(g Feed) bool {
+			return g.Source == f.Source && g.Hops[0].Out == f.Hops[0].Out
+		})
+	}
 }
 
 func firstOut(it *Item) int {
 	for p := range it.Gear.Ports {
-		if d := it.Gear.Ports[p].Direction; d == gear.Out || d == gear.Upstream {
+		if sends(it.Gear.Ports[p].Direction) {
 			return p
 		}
 	}
 	return -1
 }
 
-func (g *Graph) follow(item, port int) Feed {
-	f := Feed{Source: item}
-	hops := make([]Hop, 1, 6)
-	hops[0] = Hop{Item: item, LeadIn: -1, In: -1, Out: port}
-	f.Hops, f.Arrives = g.walk(hops)
-	return f
-}
-
-// walk extends the way from its last hop's Out port; it returns the first way that arrives, else the longest.
-func (g *Graph) walk(hops []Hop) ([]Hop, bool) {
-	last := hops[len(hops)-1]
-	p, ok := g.plug[portKey{last.Item, last.Out}]
-	if !ok {
-		return hops, false
-	}
-	end := g.ends[p.lead][1]
-	if p.to {
-		end = g.ends[p.lead][0] // a lead laid the wrong way round still joins the two sockets
-	}
-	for _, h := range hops {
-		if h.Item == end.item {
-			return hops, false // a loop; Check names it
-		}
-	}
-	hops = append(hops, Hop{Item: end.item, LeadIn: p.lead, In: end.port, Out: -1})
-	it := &g.Items[end.item]
-	if it.IsHost() {
-		return hops, true
-	}
-	best, at := hops, len(hops)-1
-	in := it.Gear.Ports[end.port].Direction
-	if in != gear.In && in != gear.Downstream {
-		return hops, false // it went into an output: it ends here
-	}
-	for q := range it.Gear.Ports {
-		if !passes(in, it.Gear.Ports[q].Direction) {
-			continue
-		}
-		if g.LeadAt(end.item, q) < 0 {
-			continue
-		}
-		branch := hops
-		if len(best) > len(hops) { // an earlier branch is kept: leave it alone
-			branch = slices.Clone(hops)
-		}
-		branch[at].Out = q
-		way, arrives := g.walk(branch)
-		if arrives {
-			return way, true
-		}
-		if len(way) > len(best) {
-			best = way
-		}
-	}
-	return best, false
-}
-
 // passes tells whether a picture that came in by one direction of port leaves by another.
 func passes(in, out gear.Direction) bool {
 	switch in {
 	case gear.In:
-		return out == gear.Out || out == gear.Upstream
+		return sends(out)
 	case gear.Downstream:
 		return out == gear.Upstream
 	}
 	return false
 }
 
-// findLoop describes a loop of leads, or returns "".
+// findLoop describes a loop a picture or a chain of hubs could run round in, or returns "". Which end of a lead is called
+// from does not count: what sends and what takes does. The computer that takes the pictures is where ways end.
 func findLoop(r *Rig) string {
 	g := NewGraph(r)
 	state := make([]int, len(r.Items)) // 0 new, 1 on the way, 2 done
@@ -271,10 +505,14 @@ func findLoop(r *Rig) string {
 		path = append(path, i)
 		for p := range r.Items[i].Gear.Ports {
 			pl, ok := g.plug[portKey{i, p}]
-			if !ok || pl.to {
+			if !ok || !sends(r.Items[i].Gear.Ports[p].Direction) {
 				continue
 			}
-			next := g.ends[pl.lead][1].item
+			end := g.across(pl)
+			next := end.item
+			if d := r.Items[next].Gear.Ports[end.port].Direction; sends(d) || r.Items[next].IsHost() {
+				continue // nothing flows, or it has arrived
+			}
 			if state[next] == 1 {
 				names := []string{}
 				for _, k := range path[slices.Index(path, next):] {
@@ -293,13 +531,35 @@ func findLoop(r *Rig) string {
 		return ""
 	}
 	for i := range r.Items {
-		if state[i] == 0 {
+		if state[i] == 0 && !r.Items[i].IsHost() {
 			if loop := visit(i); loop != "" {
 				return loop
 			}
 		}
 	}
 	return ""
+}
+
+// Below tells whether an item hangs on another, through any number of hubs and leads: what a plug of above must not go
+// into.
+func (g *Graph) Below(item, above int) bool {
+	for range g.Items {
+		if item == above {
+			return true
+		}
+		up := -1
+		for p := range g.Items[item].Gear.Ports {
+			if pl, ok := g.plug[portKey{item, p}]; ok && g.Items[item].Gear.Ports[p].Direction == gear.Upstream {
+				up = g.across(pl).item
+				break
+			}
+		}
+		if up < 0 {
+			return false
+		}
+		item = up
+	}
+	return true // it goes round for ever: below everything on the way
 }
 
 func sortedKeys[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }

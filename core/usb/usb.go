@@ -55,7 +55,8 @@ const (
 	// bus-time formula of 5.11.3 and by Table 5-5 (handbook 3.2: controllers differ in which sum they use).
 	IsoSure     = 4
 	IsoPossible = 5
-	// Payload header of a webcam-class packet in bytes [standard: USB Device Class Definition for Video Devices].
+	// Payload header of a webcam-class payload in bytes, one a microframe [standard: USB Device Class Definition for
+	// Video Devices, 2.4.3.3].
 	UVCHeaderLeast = 2
 	UVCHeaderMost  = 12
 )
@@ -107,6 +108,10 @@ func ReservationMBps(needLow float64) (low, high float64) {
 	return min(needLow, largest), largest
 }
 
+// TunnelMBps is what the PCI Express part of a 40 Gb/s tunnel carries, shared by all ports of a dock with a controller of
+// its own: 22 Gb/s [practice].
+const TunnelMBps = 2750.0
+
 func bulkMBps(s Speed) float64 {
 	switch s {
 	case HighSpeed: // Table 5-10: 13 × 512 bytes × 8000
@@ -124,12 +129,15 @@ func bulkMBps(s Speed) float64 {
 }
 
 // isoEndpointMBps is the picture one isochronous endpoint carries, sure and possible: on a high-speed bus three
-// transactions a microframe less the class header in each; on faster ones 48 packets of 1024 bytes per 125 µs
-// [standard: USB 3.2].
+// transactions a microframe less the one class header of the payload they carry together; at 5 Gb/s 48 packets of 1024
+// bytes per 125 µs, at 10 Gb/s twice as many [standard: USB 3.2; the second from memory].
 func isoEndpointMBps(s Speed) (sure, possible float64) {
-	if s == HighSpeed {
-		return IsoPerMicroframe * (IsoTransaction - UVCHeaderMost) * MicroframesPerSecond / mega,
-			IsoPerMicroframe * (IsoTransaction - UVCHeaderLeast) * MicroframesPerSecond / mega
+	switch s {
+	case HighSpeed:
+		return (IsoPerMicroframe*IsoTransaction - UVCHeaderMost) * MicroframesPerSecond / mega,
+			(IsoPerMicroframe*IsoTransaction - UVCHeaderLeast) * MicroframesPerSecond / mega
+	case Gen2, Gen2x2, Tunnel:
+		return 96 * 1024 * MicroframesPerSecond / mega, 96 * 1024 * MicroframesPerSecond / mega
 	}
 	return 48 * 1024 * MicroframesPerSecond / mega, 48 * 1024 * MicroframesPerSecond / mega
 }
