@@ -82,12 +82,20 @@ func judgeMoves(r *rig.Rig, v *Verdict, before map[string]State, all []Move) {
 	}
 	what := limitNames(v)
 	for i := range all {
-		if worth[all[i].touches] {
+		if !all[i].half && worthAny(worth, all[i].touches) {
 			if after, err := rig.Apply(r, all[i].Edits...); err == nil {
 				trial(after, func(v *Verdict) { all[i].Judged = compare(before, v, what) })
 			}
 		}
 	}
+}
+
+func worthAny(worth map[string]bool, ids []string) bool {
+	return slices.ContainsFunc(ids, func(id string) bool { return worth[id] })
+}
+
+func touchesAny(where, ids []string) bool {
+	return slices.ContainsFunc(ids, func(id string) bool { return slices.Contains(where, id) })
 }
 
 // JudgeOn lists the moves that can be done to one item or lead, each judged.
@@ -200,7 +208,7 @@ func findings(v *Verdict, all []Move) []Finding {
 	for _, l := range order {
 		f := Finding{Limit: l.ID, State: l.State, Says: l.Says, Fixes: []Move{}}
 		for i := range all {
-			if m := &all[i]; m.Judged != nil && slices.Contains(m.Judged.Heals, l.ID) && slices.Contains(l.Where, m.touches) {
+			if m := &all[i]; m.Judged != nil && slices.Contains(m.Judged.Heals, l.ID) && touchesAny(l.Where, m.touches) {
 				f.Fixes = append(f.Fixes, *m)
 			}
 		}

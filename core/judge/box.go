@@ -89,10 +89,14 @@ func (p *pass) boxMode(it *rig.Item, out int) (picture.Mode, bool) {
 				return m, true
 			}
 		}
-		for i := range it.Gear.Ports { // a switcher runs at one picture, whichever output it is set for
-			if m, ok := it.Set.Output[it.Gear.Ports[i].ID]; ok {
-				return m, true
+		first := "" // a switcher runs at one picture, whichever output it is set for
+		for id := range it.Set.Output {
+			if first == "" || id < first {
+				first = id
 			}
+		}
+		if first != "" {
+			return it.Set.Output[first], true
 		}
 	}
 	if out >= 0 && len(it.Gear.Ports[out].Modes) == 1 {

@@ -115,7 +115,7 @@ func (p *pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 
 // usbLead judges a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts that
 // limit the connection's speed.
-func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
+func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, dock bool, from, to *gear.Port) {
 	var made *Hop
 	hop := func() *Hop { // a plug that goes straight in is no stretch of its own
 		if made == nil {
@@ -130,15 +130,18 @@ func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, from, to *gear.Port) {
 		s.pass(b)
 	}
 	if l.LengthM.High > 0 {
-		p.usbReach(hop(), w.deps(), l, s.device, from, to)
+		p.usbReach(hop(), w.deps(), l, s.device, dock, from, to)
 	}
 }
 
 // usbReach judges the length of a USB lead at the speed it has to carry: that of its two sockets, its grade, and the
-// device behind it; 40 Gb/s where both ends make a tunnel of it.
-func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed, from, to *gear.Port) {
+// device behind it; 40 Gb/s where both ends of a dock's lead make a tunnel of it.
+func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed, dock bool, from, to *gear.Port) {
 	typeC := from.Connector == gear.USBC || to.Connector == gear.USBC
-	fastest := usb.Slower(device, usb.Gen2x2)
+	fastest := usb.Gen2x2
+	if device != usb.UnknownSpeed {
+		fastest = usb.Slower(device, usb.Gen2x2)
+	}
 	switch usb.Grade(l.Grade) {
 	case usb.USB2Lead:
 		fastest = usb.HighSpeed
@@ -148,6 +151,9 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 		fastest = usb.Slower(fastest, usb.Gen2)
 	}
 	slowest := fastest
+	if device == usb.UnknownSpeed {
+		slowest = usb.HighSpeed
+	}
 	for _, port := range []*gear.Port{from, to} {
 		switch {
 		case port.USB == nil || port.USB.Speed == usb.UnknownSpeed:
@@ -159,8 +165,8 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 	if usb.Grade(l.Grade) == usb.UnknownGrade {
 		slowest = usb.HighSpeed
 	}
-	if tunnel := tunnels(from) && tunnels(to); tunnel && (usb.Grade(l.Grade) == usb.Lead40G || usb.Grade(l.Grade) == usb.UnknownGrade) {
-		if fastest = usb.Tunnel; usb.Grade(l.Grade) == usb.Lead40G {
+	if (tunnels(from) || open(from)) && (tunnels(to) || open(to)) && (dock || tunnels(from)) && (usb.Grade(l.Grade) == usb.Lead40G || usb.Grade(l.Grade) == usb.UnknownGrade) {
+		if fastest = usb.Tunnel; usb.Grade(l.Grade) == usb.Lead40G && tunnels(from) && tunnels(to) {
 			slowest = usb.Tunnel
 		}
 	}
@@ -197,6 +203,20 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 
 // tunnels tells whether a socket may make a 40 Gb/s tunnel.
 func tunnels(port *gear.Port) bool { return port.USB != nil && port.USB.Speed == usb.Tunnel }
+
+// dockLead tells whether a lead is the way up of a dock.
+func (p *pass) dockLead(lead int) bool {
+	fi, fp, ti, tp := p.g.LeadEnds(lead)
+	up := func(item, port int) bool {
+		return p.Items[item].Gear.Kind == gear.Dock && p.Items[item].Gear.Ports[port].Direction == gear.Upstream
+	}
+	return up(fi, fp) || up(ti, tp)
+}
+
+// open tells whether nobody has said how fast a socket is.
+func open(port *gear.Port) bool {
+	return port.USB == nil || port.USB.Speed == usb.UnknownSpeed
+}
 
 // triedUSB are the two answers a trial of a USB lead has.
 func (p *pass) triedUSB(l *rig.Lead, sure, possible float64, s usb.Speed) ([]Option, func() Ask) {
@@ -485,7 +505,16 @@ func (p *pass) buses() {
 		}
 	}
 	for _, k := range order {
-		p.bus(k, groups[k])
+		if it := &p.Items[k.item]; !k.high || it.Gear.USB2 != "apart" || !it.IsHost() && k.controller == "" {
+			p.bus(k, groups[k])
+			continue
+		}
+		for _, s := range groups[k] { // each socket has 480 Mb/s of its own: the worst of them counts
+			mine := slices.DeleteFunc(slices.Clone(groups[k]), func(o onBus) bool { return o.socket != s.socket })
+			if mine[0].stream == s.stream {
+				p.bus(k, mine)
+			}
+		}
 	}
 	for _, d := range docks {
 		p.wayUp(d, ways[d])
@@ -517,9 +546,6 @@ func (p *pass) bus(k busKey, streams []onBus) {
 	l.What = p.say("%s, the %s side", it.Label, side)
 	if onHost {
 		l.What = p.say("%s, all ports of %s, the %s side", it.Label, orThe(k.controller), side)
-	}
-	if k.high && onHost && it.Gear.USB2 == "apart" {
-		streams = p.worstSocket(streams)
 	}
 	iso, open := false, (*stream)(nil)
 	sockets := map[string]bool{}
@@ -580,27 +606,6 @@ func (p *pass) bus(k busKey, streams []onBus) {
 		kept.Says = p.say("%s carries %s: %s of %s.", kept.What, count(len(streams), "stream", "streams"), p.span(kept.Load.Low, kept.Load.High, "MB/s"), p.span(kept.Sure, kept.Possible, "MB/s"))
 	}
 	p.hang(id, it, streams)
-}
-
-// worstSocket leaves, of streams on a computer whose sockets have 480 Mb/s each of their own, those of the most loaded one.
-func (p *pass) worstSocket(streams []onBus) []onBus {
-	load := map[string]float64{}
-	worst := ""
-	for _, s := range streams {
-		b := s.load.bounds(s.facts)
-		high := b.High
-		if s.iso || s.maybe {
-			facts, t, _ := p.reservation(s.stream)
-			high = max(high, t.bounds(facts).High)
-		}
-		load[s.socket] += high
-	}
-	for socket, v := range load {
-		if worst == "" || v > load[worst] || v == load[worst] && socket < worst {
-			worst = socket
-		}
-	}
-	return slices.DeleteFunc(slices.Clone(streams), func(s onBus) bool { return s.socket != worst })
 }
 
 // highBasis is what one 480 Mb/s bus carries: bulk as it is; with reserving streams four packets of 1024 bytes a

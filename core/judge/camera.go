@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -505,7 +506,49 @@ func (p *pass) outputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assume
 	case 1:
 		return port.Modes[0], false
 	}
-	return port.Modes[0], true
+	best := 0
+	for i := 1; i < len(port.Modes); i++ {
+		if p.suits(&port.Modes[i], &port.Modes[best]) {
+			best = i
+		}
+	}
+	return port.Modes[best], true
+}
+
+// suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first, then
+// a size as large as the programme's and no larger, then the rate, then the name.
+func (p *pass) suits(a, b *picture.Mode) bool {
+	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
+}
+
+func (p *pass) unsuited(m *picture.Mode) int {
+	pr := p.Show.Programme
+	rate := m.Rate
+	if !m.Inner.IsZero() {
+		rate = m.Inner
+	}
+	n := 0
+	switch {
+	case rate == pr.Rate:
+	case rate.Nominal() == pr.Rate.Nominal():
+		n = 200
+	case rate.Nominal()%max(pr.Rate.Nominal(), 1) == 0:
+		n = 100
+	case pr.Rate.Nominal()%max(rate.Nominal(), 1) == 0:
+		n = 300
+	default:
+		n = 400
+	}
+	switch {
+	case m.Interlaced:
+		n += 50
+	case m.Width == pr.Width && m.Height == pr.Height:
+	case m.Width >= pr.Width && m.Height >= pr.Height:
+		n += 20
+	default:
+		n += 40 - min(m.Height*9/max(pr.Height, 1), 9)
+	}
+	return n
 }
 
 // modeBasis asks which of its modes a source is set to.
@@ -568,11 +611,25 @@ func (p *pass) characterRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, v
 		max = port.HDMI.MaxTMDSMHz
 	}
 	low, high := hdmi.CharacterRate(w.mode)
+	rate := rateBasis(low, high)
+	if fact.Over(high, low) { // its blanking is not known: a socket that lists the picture carries it
+		switch listed := func(list []picture.Mode) bool { return slices.ContainsFunc(list, w.mode.Same) }; {
+		case listed(port.Modes):
+			rate = rateBasis(low, low)
+		case listed(port.Refuses):
+			rate = rateBasis(high, high)
+		case !p.quiet:
+			b := p.takesBasis(it, port, w.mode, verb)
+			rate.Path, rate.Options, rate.ask = b.Path, b.Options, b.ask
+			rate.Options[0].Number, rate.Options[1].Number = low/mega, high/mega
+			rate.Options[0].State, rate.Options[1].State = "", ""
+		}
+	}
 	l := Limit{ID: "character-rate:" + ref, Rule: "character-rate", Unit: "MHz", Where: w.deps(),
 		What:    p.say("Character rate the socket of %s must %s", it.Label, verb),
 		Ceiling: 1, // a socket is made for its rate; there is no planning share of what it is made for
 		Facts: p.facts.of(
-			rateBasis(low, high),
+			rate,
 			basis(p.path("items", it.ID, "ports", port.ID, "hdmi/maxTmdsMHz"), p.say("highest character rate of %s", it.Label), "MHz", max, gear.DefaultMaxTMDS,
 				p.ask("Which HDMI version is the socket of %s?", it.Label, "165 MHz for 1.2 and full-HD sticks, 340 for 1.4 (4K30), 600 for 2.0 (4K60).", 2)),
 		),

@@ -1,6 +1,7 @@
 package judge
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 
@@ -92,7 +93,13 @@ func (p *pass) chroma420(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 
 // oddSize judges a picture of another shape than anything the device delivers. Handbook 3.1.
 func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
-	if len(it.Gear.Delivers) == 0 || w.mode.Width == 0 {
+	if w.mode.Width == 0 || upstream(it).ID == "" {
+		return
+	}
+	if len(it.Gear.Delivers) == 0 { // it may have the shape, or not
+		l := Limit{ID: "odd-size:" + it.ID + ":" + w.feed.ID, Rule: "odd-size", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Shape of %s at %s", w.feed.Label, it.Label),
+			Says: p.say("Nobody has said which pictures %s delivers, nor of which shape.", it.Label), Source: Source{fact.DataSheet, "The spec sheet; handbook 3.1"}, Facts: p.facts.of(p.deliversBasis(it, w.mode))}
+		p.add(hop, l)
 		return
 	}
 	shape := picture.Aspect(w.mode.Width, w.mode.Height)
@@ -146,6 +153,7 @@ type stream struct {
 	width, height int
 	rate          picture.Rate
 	deep          bool // more than 8 bits a component
+	unknown       bool // nobody has said which picture it is
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
 	crosses  []hopAt
@@ -193,10 +201,11 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 	hop.Detail = s.name
 	s.where = w.deps()
 	s.speeds = append(make([]Basis, 0, 4), p.speedBasis(it, port))
-	s.device = usb.HighSpeed
+	s.device = usb.UnknownSpeed
 	if port.USB != nil && port.USB.Speed != usb.UnknownSpeed {
 		s.device = port.USB.Speed
 	}
+	s.maybe = port.Connector.Family() == gear.USBFamily
 	if port.USB != nil {
 		s.iso = port.USB.Transfer == usb.Isochronous
 		s.maybe = port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""
@@ -232,7 +241,7 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 	if it.Set != nil {
 		want, asked = it.Set.Deliver[port.ID]
 	}
-	fits := func(c delivery) bool {
+	fits := func(c *delivery) bool {
 		return c.Format == want.Format && (want.Width == 0 || want.Width == c.Width && want.Height == c.Height)
 	}
 	at := -1
@@ -240,7 +249,7 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 	case len(choices) == 0:
 		l.outcomes, l.Says = maybe, p.say("Nobody has said which pictures %s delivers.", it.Label)
 		pr := p.Show.Programme
-		s.width, s.height, s.rate = pr.Width, pr.Height, pr.Rate
+		s.width, s.height, s.rate, s.unknown = pr.Width, pr.Height, pr.Rate, true
 		known := p.deliversBasis(it, w.mode)
 		l.Facts = p.facts.of(known)
 		known.Options, known.Name, known.Unit = slices.Clone(known.Options), p.say("bytes %s sends", it.Label), "MB/s"
@@ -252,9 +261,18 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 		s.load = times(1, 0)
 		s.sum = "nobody has said which picture it delivers"
 	case asked:
-		if at = slices.IndexFunc(choices, fits); at < 0 {
+		for i := range choices {
+			if fits(&choices[i]) && (at < 0 || i < fitted == (at < fitted) && p.richer(&choices[i], &choices[at])) {
+				at = i
+			}
+		}
+		if at < 0 {
 			l.outcomes, l.Says = no, p.say("%s does not deliver %s %s.", it.Label, string(want.Format), deliverSize(want))
-			at = 0
+			for i := range choices {
+				if at < 0 || p.richer(&choices[i], &choices[at]) {
+					at = i
+				}
+			}
 		} else {
 			l.outcomes, l.Says = yes, p.say("%s delivers %s.", it.Label, p.deliveryName(&choices[at]))
 			if at >= fitted {
@@ -315,7 +333,13 @@ func (p *pass) deliversBasis(it *rig.Item, in picture.Mode) Basis {
 
 // undecided is a stream whose picture the program could choose: anything its device delivers.
 func (p *pass) undecided(s *stream, it *rig.Item, port *gear.Port, choices []delivery) {
-	p.streamOf(s, it, port, choices[0])
+	best := 0
+	for i := 1; i < len(choices); i++ {
+		if p.richer(&choices[i], &choices[best]) {
+			best = i
+		}
+	}
+	p.streamOf(s, it, port, choices[best])
 	if len(choices) == 1 {
 		return
 	}
@@ -325,6 +349,25 @@ func (p *pass) undecided(s *stream, it *rig.Item, port *gear.Port, choices []del
 		s.sum = p.say("between %s and %s MB/s, by format", p.num(b.Low), p.num(b.High))
 	}
 	s.name = "format not said"
+}
+
+// richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them: one as
+// large and as fast as the programme first, then the richest, then the smallest that is so.
+func (p *pass) richer(a, b *delivery) bool {
+	pr := p.Show.Programme
+	small := func(d *delivery) int {
+		if d.Width < pr.Width || d.Height < pr.Height || d.rate.Nominal() < pr.Rate.Nominal() {
+			return 1
+		}
+		return 0
+	}
+	area := func(d *delivery) int {
+		if small(d) == 1 {
+			return -d.Width * d.Height
+		}
+		return d.Width * d.Height
+	}
+	return cmp.Or(small(a)-small(b), b.Format.Richness()-a.Format.Richness(), area(a)-area(b), b.rate.Cmp(a.rate), cmp.Compare(a.Format, b.Format), b.MaxRate.Cmp(a.MaxRate)) < 0
 }
 
 func (p *pass) deliveryName(d *delivery) string {

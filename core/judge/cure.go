@@ -72,6 +72,9 @@ func (s *search) cure(v *Verdict) *Cure {
 func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 	failing := s.failing(v)
 	if len(failing) == 0 {
+		if len(path) > 0 && len(rig.Check(r)) > 0 {
+			return true // it would make a loop, or something else nobody can keep
+		}
 		s.keep(path, v.State)
 		return false
 	}
@@ -136,7 +139,7 @@ func (s *search) failing(v *Verdict) []*Limit {
 
 // changesBy tells whether a move can change a limit.
 func (l *Limit) changesBy(m *Move) bool {
-	return slices.Contains(l.Where, m.touches) && (len(l.kinds) == 0 || slices.Contains(l.kinds, m.Kind))
+	return touchesAny(l.Where, m.touches) && (len(l.kinds) == 0 || slices.Contains(l.kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.

@@ -99,6 +99,13 @@ func Rig(r *rig.Rig) Verdict {
 	return v
 }
 
+// Figures judges a rig without words: states and numbers only.
+func Figures(r *rig.Rig) Verdict {
+	v := newPass(r, true).run()
+	v.Findings, v.Questions = []Finding{}, []Question{}
+	return v
+}
+
 // StateOf is the state of a rig and the number of its feeds, without words.
 func StateOf(r *rig.Rig) (s State, feeds int) {
 	trial(r, func(v *Verdict) { s, feeds = v.State, len(v.Feeds) })
@@ -496,6 +503,7 @@ func (p *pass) verdict() Verdict {
 			}
 		}
 	}
+	slices.SortStableFunc(v.Feeds, func(a, b Feed) int { return p.g.At(a.Source) - p.g.At(b.Source) }) // as the items stand
 	if v.NotJudged == nil {
 		v.NotJudged = []NotJudged{}
 	}

@@ -19,7 +19,7 @@ func (p *pass) lead(w *walk, at int, s *stream) {
 	w.lead = l.ID
 	switch {
 	case s != nil && from.Connector.Family() == gear.USBFamily:
-		p.usbLead(w, s, l, from, to)
+		p.usbLead(w, s, l, p.dockLead(at), from, to)
 		return
 	case s != nil && from.Connector == gear.PCIe:
 		return // a card sits in its slot
@@ -152,15 +152,17 @@ const floorCaution = "Cables on floors: cover or tape along the whole walk, leav
 
 // sourceEnd judges which way round an active or optical lead lies: it works one way only. Handbook 2.4.
 func (p *pass) sourceEnd(hop *Hop, w *walk, l *rig.Lead) {
-	if !hdmi.Grade(l.Grade).Directional() && l.Direction == "" && !maybeActive(l) {
+	if !hdmi.Grade(l.Grade).Directional() && l.Direction == "" && hdmi.Grade(l.Grade) != hdmi.Unknown {
 		return // passive copper works both ways round
 	}
 	lim := Limit{ID: "source-end:" + l.ID, Rule: "source-end", Sense: Fits, Where: w.deps(), What: p.say("Which way round the lead %s lies", p.leadTitle(l)),
 		Source: Source{fact.Practice, "Handbook 2.5: active and optical leads have a source end"}}
-	switch l.Direction {
-	case "right":
+	switch {
+	case l.Direction == "" && !hdmi.Grade(l.Grade).Directional() && !maybeActive(l):
+		lim.outcomes, lim.Says = yes, p.say("The lead %s is short and without a mark: passive, which works both ways round.", p.leadTitle(l))
+	case l.Direction == "right":
 		lim.outcomes, lim.Says = yes, p.say("Its source end is at the source.")
-	case "wrong":
+	case l.Direction == "wrong":
 		lim.outcomes, lim.Says = no, p.say("The lead %s lies the wrong way round: it carries nothing.", p.leadTitle(l))
 	default:
 		lim.outcomes, lim.Says = maybe, p.say("The lead %s works one way round only, and nobody has looked at its ends.", p.leadTitle(l))
@@ -205,7 +207,21 @@ func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
 	} else {
 		low, high := hdmi.CharacterRate(w.mode)
 		sum = p.rateSum(w.mode)
-		facts = append(facts, rateBasis(low, high), p.gradeBasis(l))
+		rate := rateBasis(low, high)
+		if fact.Over(high, low) { // its blanking is not known: only a trial tells
+			if t := l.Tried; t != nil && (t.Holds && !fact.Over(low/mega, t.MHz) || !t.Holds && !fact.Over(t.MHz, high/mega)) {
+				v := low
+				if !t.Holds {
+					v = high
+				}
+				rate = rateBasis(v, v)
+			} else if !p.quiet {
+				rate.Path = p.path("leads", l.ID, "tried")
+				rate.Options, rate.ask = p.triedOptions(l, high/mega, low/mega, high/mega)
+				rate.Options[0].Number, rate.Options[1].Number = low/mega, high/mega
+			}
+		}
+		facts = append(facts, rate, p.gradeBasis(l))
 	}
 	lim := Limit{ID: "grade:" + l.ID, Rule: "grade", Unit: unit, Where: w.deps(), What: p.say("Grade of the lead %s", p.leadTitle(l)),
 		Ceiling:  1, // a lead is certified up to its rate; there is no planning share of a certificate

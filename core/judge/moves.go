@@ -29,7 +29,8 @@ type Move struct {
 	// Judged is what the move would do; set on fixes and on ghosts.
 	Judged *Judged `json:"judged,omitempty"`
 
-	touches string // the id of the one thing it changes
+	touches []string // ids of the things it changes
+	half    bool     // leaves the rig unsound by itself: a plug into a socket another one is still in
 	loss    int
 }
 
@@ -119,17 +120,22 @@ func (u *universe) plugs(at int) {
 	if fi < 0 {
 		return
 	}
+	end := "to"
+	if d := u.Items[fi].Gear.Ports[fp].Direction; d == gear.In || d == gear.Downstream { // called from its far end
+		fi, fp, ti, tp, end = ti, tp, fi, fp, "from"
+	}
 	from, to := &u.Items[fi].Gear.Ports[fp], &u.Items[ti].Gear.Ports[tp]
 	if from.Connector == gear.Internal || to.Connector == gear.Internal || l.LengthM.High == 0 && from.Connector.Family() == gear.HDMIFamily {
 		return
 	}
 	family := from.Connector.Family()
+	passesOn := slices.ContainsFunc(u.Items[fi].Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
 	free, taken := map[socketClass]bool{}, map[socketClass]string{}
 	var order []socketClass
 	for i := range u.Items {
 		it := &u.Items[i]
-		if i == fi {
-			continue
+		if i == fi || passesOn && !it.IsHost() && u.g.Reaches(i, fi) {
+			continue // into itself, or into what hangs on it: a loop
 		}
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
@@ -151,7 +157,7 @@ func (u *universe) plugs(at int) {
 			if u.g.LeadAt(i, j) < 0 {
 				if !free[c] {
 					free[c] = true
-					u.add(u.plug(l, &u.Items[fi], it, port))
+					u.add(u.plug(l, end, &u.Items[fi], it, port))
 				}
 			} else if _, ok := taken[c]; !ok {
 				taken[c] = ref
@@ -160,10 +166,13 @@ func (u *universe) plugs(at int) {
 		}
 	}
 	for _, c := range order {
-		if !free[c] {
-			it, port := u.Port(taken[c])
-			u.add(u.plug(l, &u.Items[fi], it, port))
+		if free[c] {
+			continue
 		}
+		it, port := u.Port(taken[c])
+		m := u.plug(l, end, &u.Items[fi], it, port)
+		m.half = true
+		u.add(m)
 	}
 }
 
@@ -181,10 +190,10 @@ func classOf(it *rig.Item, port *gear.Port) socketClass {
 // plugFits tells whether a plug that is in one USB socket goes into another.
 func plugFits(was, now gear.Connector) bool { return was == now }
 
-func (u *universe) plug(l *rig.Lead, dev, it *rig.Item, port *gear.Port) Move {
+func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.Port) Move {
 	ref := it.ID + "." + port.ID
-	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: l.ID, Minutes: minutesPlug,
-		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: "to", Socket: ref}}}
+	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID}, Minutes: minutesPlug,
+		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: end, Socket: ref}}}
 	if !u.p.quiet {
 		m.Label = u.p.say("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label)
 		m.Short = u.p.say("%s to %s", dev.Label, rig.PortName(port))
@@ -243,7 +252,7 @@ func (u *universe) leads(at int) {
 // lead is the move to another lead; its price is a base and so much a metre [estimate].
 func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
 	length, thin := fact.Exactly(metres), false
-	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + num(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: l.ID,
+	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + num(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
 		Minutes: minutesLead, Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
 	if !u.p.quiet {
@@ -256,9 +265,9 @@ func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float6
 
 // turn is the move that lays an active or optical lead the other way round.
 func (u *universe) turn(l *rig.Lead) {
-	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: l.ID, Minutes: minutesTurn,
+	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID}, Minutes: minutesTurn,
 		Label: u.p.say("Turn the lead %s round: its source end belongs to the source", u.p.leadTitle(l)), Short: u.p.say("lead of %s turned round", u.Items[u.end(l)].Label),
-		Edits: []rig.Edit{{Do: "word", Path: u.p.path("leads", l.ID, "direction"), Word: "right"}}})
+		Edits: []rig.Edit{{Do: "word", Path: "leads/" + l.ID + "/direction", Word: "right"}}})
 }
 
 // end is the index of the item at a lead's From end.
@@ -282,7 +291,7 @@ func (u *universe) modes(it *rig.Item) {
 				continue
 			}
 			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
-				touches: it.ID, Minutes: minutesMode, Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
+				touches: []string{it.ID}, Minutes: minutesMode, Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
 			m.GivesUp, m.loss = u.loses(mode.Width, mode.Height, mode.Rate)
 			if mode.Rate != u.Show.Programme.Rate { // of equal moves, the programme's own rate
 				m.loss++
@@ -334,7 +343,7 @@ func (u *universe) delivers(it *rig.Item) {
 			if asked && d.Format == now.Format && (now.Width == 0 || d.Width == now.Width && d.Height == now.Height) {
 				continue
 			}
-			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: it.ID, Minutes: minutesDeliver,
+			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: []string{it.ID}, Minutes: minutesDeliver,
 				ID:    "deliver:" + it.ID + "." + port.ID + ":" + string(d.Format) + ":" + picture.SizeName(d.Width, d.Height),
 				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height}}}}
 			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
@@ -350,7 +359,7 @@ func (u *universe) delivers(it *rig.Item) {
 
 func (u *universe) settings(it *rig.Item) {
 	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
-		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: it.ID, Minutes: minutesSetting,
+		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: minutesSetting,
 			Label: u.p.say("Turn the information display of %s off", it.Label), Short: u.p.say("information display of %s off", it.Label),
 			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
 	}
@@ -366,7 +375,7 @@ func (u *universe) settings(it *rig.Item) {
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return
 	}
-	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: it.ID, Minutes: minutesPower,
+	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesPower,
 		Label: u.p.say("Run %s from the mains by its adapter", it.Label), Short: u.p.say("%s on the mains", it.Label),
 		Edits: []rig.Edit{{Do: "runs-on", Item: it.ID, Word: "mains"}}}
 	if pw.Mains == gear.MainsDummy {
@@ -390,7 +399,7 @@ func (u *universe) spare(it *rig.Item) {
 	if n > 6 {
 		return
 	}
-	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: it.ID, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
+	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
 		GivesUp: "the picture while a battery is changed", Label: u.p.say("Take one more charged battery for %s", it.Label), Short: u.p.say("a spare battery for %s", it.Label),
 		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
 }
@@ -416,7 +425,7 @@ func (u *universe) ownSettings(it *rig.Item) {
 
 // set is the move that sets something on a device for this show.
 func (u *universe) set(it *rig.Item, field, word, label, short string) {
-	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: it.ID, Minutes: minutesSetting,
+	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: []string{it.ID}, Minutes: minutesSetting,
 		Label: label, Short: short, Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/" + field, Word: word}}}
 	if !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
 		u.add(m)
@@ -428,7 +437,7 @@ func (u *universe) shows() {
 	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
 		show := u.Show
 		show.AnglesSelectable, show.Switching = false, "switcher"
-		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: "show", Minutes: minutesShow, loss: 50,
+		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 50,
 			GivesUp: "picking each angle in the program", Label: "Change angles on the switcher instead of in the program", Short: "angles changed on the switcher",
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
@@ -436,7 +445,7 @@ func (u *universe) shows() {
 		show := u.Show
 		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
 		name := programName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
-		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: "show", Minutes: minutesShow, loss: 60,
+		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 60,
 			GivesUp: u.p.say("the picture in %s", name), Label: u.p.say("Do without the picture in %s", name), Short: u.p.say("no picture for %s", name),
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
@@ -454,7 +463,7 @@ func (u *universe) swaps(it *rig.Item) {
 		if sw.Gear.Name == it.Gear.Name {
 			continue
 		}
-		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: it.ID, Minutes: minutesSwap, Cost: u.money(sw.Price),
+		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: minutesSwap, Cost: u.money(sw.Price),
 			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &sw.Gear}}}
 		if !sameShape(&it.Gear, &sw.Gear) {
 			continue
@@ -477,7 +486,7 @@ func (u *universe) poweredHub(it *rig.Item) {
 	supply, volts := fact.Est(25, 20, 36), fact.Est(12, 12, 12)
 	pw.SelfPowered, pw.SupplyW, pw.SupplyVolts = "yes", &supply, &volts
 	g.Power, g.Name = &pw, "Powered hub"
-	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: it.ID, Minutes: minutesSwap, Cost: u.money(pricePoweredHub),
+	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: minutesSwap, Cost: u.money(pricePoweredHub),
 		Label: u.p.say("Replace %s by a hub with a supply of its own", it.Label), Short: u.p.say("%s becomes a powered hub", it.Label),
 		Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
 }
@@ -516,7 +525,7 @@ func (u *universe) sends() {
 			start := StartKbps(step.h, rate)
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps
-			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: "send", Minutes: minutesSend, GivesUp: "a smaller picture for the viewers", loss: 2000 - step.h,
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, GivesUp: "a smaller picture for the viewers", loss: 2000 - step.h,
 				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
 			if !u.p.quiet {
@@ -529,7 +538,7 @@ func (u *universe) sends() {
 			send := now
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps
-			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: "send", Minutes: minutesSend, loss: 5,
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: 5,
 				ID: "send:" + d.Name + ":" + num(start.Low), Label: u.p.say("Lower the video bitrate to %s to %s kb/s", d.Name, num(start.Low)),
 				Short: u.p.say("%s kb/s to %s", num(start.Low), d.Name), Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
@@ -551,7 +560,7 @@ func (u *universe) lengths(id string) {
 			continue
 		}
 		length := fact.Exactly(m)
-		u.add(Move{ID: "length:" + id + ":" + num(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: id, Minutes: minutesLead,
+		u.add(Move{ID: "length:" + id + ":" + num(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: minutesLead,
 			Label: u.p.say("Make the lead %s %s m long", u.p.leadTitle(l), num(m)), Short: u.p.say("lead of %s to %s m", u.Items[u.end(l)].Label, num(m)),
 			Edits: []rig.Edit{{Do: "lead", Lead: id, LengthM: &length}}})
 	}
@@ -575,7 +584,7 @@ func (u *universe) others(id string) {
 			return
 		}
 		seen[g.Name] = true
-		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: id, Minutes: minutesSwap, Cost: price,
+		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: []string{id}, Minutes: minutesSwap, Cost: price,
 			Label: u.p.say("Replace %s by %s", it.Label, g.Name), Short: u.p.say("%s becomes %s", it.Label, g.Name),
 			Edits: []rig.Edit{{Do: "swap", Item: id, Gear: g}}}
 		if after, err := rig.Apply(u.Rig, m.Edits...); err == nil && len(rig.Check(after)) == 0 {
@@ -606,6 +615,12 @@ func (u *universe) everySocket(id string) {
 	}
 	dev, p := u.Port(l.From)
 	_, to := u.Port(l.To)
+	end, now := "to", l.To
+	if p != nil && (p.Direction == gear.In || p.Direction == gear.Downstream) {
+		dev, p = u.Port(l.To)
+		_, to = u.Port(l.From)
+		end, now = "from", l.From
+	}
 	if p == nil || to == nil || to.Connector == gear.Internal {
 		return
 	}
@@ -613,16 +628,18 @@ func (u *universe) everySocket(id string) {
 	if p.Direction == gear.Upstream {
 		wants = gear.Downstream
 	}
+	at := u.g.At(dev.ID)
+	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
 	for i := range u.Items {
 		it := &u.Items[i]
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
 			ref := it.ID + "." + port.ID
-			if it.ID == dev.ID || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
+			if it.ID == dev.ID || passesOn && !it.IsHost() && u.g.Reaches(i, at) || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
 				continue
 			}
-			m := u.plug(l, dev, it, port)
-			if ref != l.To && !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
+			m := u.plug(l, end, dev, it, port)
+			if ref != now && !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
 				u.add(m)
 			}
 		}
@@ -650,7 +667,7 @@ func (u *universe) swapPlugs(id string) {
 		if a, _ := rig.SplitRef(l.To); a == dev.ID {
 			continue
 		}
-		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: id, Minutes: 2 * minutesPlug,
+		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id}, Minutes: 2 * minutesPlug,
 			Label: u.p.say("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)),
 			Short: u.p.say("%s and %s change places", from.Label, dev.Label),
 			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})

@@ -36,14 +36,16 @@ func (p *pass) others() {
 
 // other is a stream of a device without a picture, up to the controller it ends at.
 func (p *pass) other(it *rig.Item, item, port int) {
-	s := &stream{owner: it, port: it.Gear.Ports[port].ID, where: []string{it.ID}, name: "no picture", device: usb.HighSpeed}
+	s := &stream{owner: it, port: it.Gear.Ports[port].ID, where: []string{it.ID}, name: "no picture", device: usb.UnknownSpeed}
 	s.speeds = append(s.speeds, p.speedBasis(it, &it.Gear.Ports[port]))
 	takes := it.Gear.TakesOfBus()
 	b := basis(p.path("items", it.ID, "busMBps"), p.say("what %s takes of the bus", it.Label), "MB/s", it.Gear.BusMBps, takes,
 		p.ask("How many megabytes a second does %s move while the show runs?", it.Label, "The system's own activity display shows it.", 5))
 	s.facts, s.load, s.sum = []Basis{b}, times(1, 0), p.say("%s", "while in use")
+	s.maybe = true
 	if u := it.Gear.Ports[port].USB; u != nil {
 		s.iso = u.Transfer == usb.Isochronous
+		s.maybe = u.Transfer == usb.UnknownTransfer || u.Transfer == ""
 		if u.Speed != usb.UnknownSpeed {
 			s.device = u.Speed
 		}
@@ -67,7 +69,7 @@ func (p *pass) other(it *rig.Item, item, port int) {
 			s.pass(b)
 		}
 		if l.LengthM.High > 0 {
-			p.usbReach(nil, slices.Clone(s.where), l, s.device, &p.Items[fi].Gear.Ports[fp], in)
+			p.usbReach(nil, slices.Clone(s.where), l, s.device, p.dockLead(at), &p.Items[fi].Gear.Ports[fp], in)
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
 			p.add(nil, Limit{ID: "way-round:" + up.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Stage: AtPort, Where: slices.Clone(s.where),

@@ -26,7 +26,13 @@ func (p *pass) picture(w *walk, s *stream) {
 		detail = p.say("%s into %s", detail, p.sizeName(pr.Width, pr.Height))
 	}
 	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(picture.CadenceOf(rate, pr.Rate), rate, pr.Rate), detail)
-	p.cadence(hop, w, "cadence:"+id, rate, pr.Rate, p.say("Movement of %s in the programme", w.feed.Label))
+	if s.unknown {
+		p.add(hop, Limit{ID: "cadence:" + id, Rule: "cadence", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Movement of %s in the programme", w.feed.Label),
+			Says: p.say("Nobody has said which pictures %s delivers, nor at which rate.", s.owner.Label), Facts: p.facts.of(p.deliversBasis(s.owner, w.mode)),
+			Source: Source{fact.Practice, "Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"}})
+	} else {
+		p.cadence(hop, w, "cadence:"+id, rate, pr.Rate, p.say("Movement of %s in the programme", w.feed.Label))
+	}
 	p.size(hop, w, s, id)
 	p.program(hop, w, s)
 	p.hdr(hop, w, s, id)
@@ -74,6 +80,8 @@ func (p *pass) size(hop *Hop, w *walk, s *stream, id string) {
 	sent := w.mode
 	down := w.wasDown || sent.Width > s.width && sent.Height > s.height && s.width < pr.Width
 	switch {
+	case s.unknown:
+		l.outcomes, l.Says = soft, p.say("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.owner.Label, w.feed.Label)
 	case grow > 1.0005 && down:
 		l.outcomes, l.Says = soft, p.say("%s is made smaller on the way and enlarged %s× again: soft for nothing.", w.feed.Label, p.num(grow))
 	case grow > 1.0005:

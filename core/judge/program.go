@@ -39,7 +39,9 @@ func (p *pass) program(hop *Hop, w *walk, s *stream) {
 	if p.Show.Program.Kind != "encoder" {
 		l := Limit{ID: "program-size:" + id, Rule: "program-size", Sense: Fits, outcomes: yes, Where: append(w.deps(), "show"), What: p.say("Size %s takes", name),
 			Says: p.say("%s takes pictures of up to %s lines.", sentenceCase(name), p.num(kind.lines)), Source: Source{fact.Practice, "Handbook 5.0: studios and calls often take up to 1080p, and less when the line is short"}}
-		if float64(s.height) > kind.lines {
+		if s.unknown {
+			l.outcomes, l.Says = soft, p.say("Nobody has said which pictures %s delivers; %s usually takes up to %s lines.", s.owner.Label, name, p.num(kind.lines))
+		} else if float64(s.height) > kind.lines {
 			l.outcomes, l.Says = soft, p.say("%s sends %s; %s usually makes it 1080 lines at most.", w.feed.Label, p.sizeName(s.width, s.height), name)
 		}
 		p.add(hop, l)

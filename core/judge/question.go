@@ -41,6 +41,13 @@ type Question struct {
 	Limits  []string `json:"limits" doc:"The untested limits that depend on it"`
 }
 
+// Asked tells whether anybody is asked about what an untested limit depends on.
+func Asked(l *Limit) bool {
+	return slices.ContainsFunc(l.DependsOn, func(d Dependence) bool {
+		return slices.ContainsFunc(l.Facts, func(b Basis) bool { return b.Path == d.Path && b.ask != nil })
+	})
+}
+
 // Answer is one choice and the edits that record it.
 type Answer struct {
 	Label string     `json:"label"`

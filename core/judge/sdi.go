@@ -63,6 +63,9 @@ func (p *pass) sdiLevel(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 	if port.SDI != nil && port.SDI.Level != "" {
 		level = port.SDI.Level
 	}
+	if w.level == sdi.BothLevels && level != sdi.UnknownLevel {
+		w.level = level // it can be set to what the input takes, which is proposed
+	}
 	surely, possibly := sdi.Meet(w.level, level)
 	l := Limit{ID: "sdi-level:" + it.ID + "." + port.ID, Rule: "sdi-level", Sense: Fits, Where: w.deps(), What: p.say("Mapping of 3G-SDI at %s", it.Label),
 		Source: Source{fact.Standard, "SMPTE ST 425-1, from memory"}}

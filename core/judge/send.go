@@ -177,7 +177,9 @@ func (p *pass) video(i int) Basis {
 	d := &p.Show.Destinations[i]
 	path := "show/destinations/" + strconv.Itoa(i) + "/videoKbps"
 	standIn := StartKbps(d.Send.Height, d.Send.Rate)
-	if d.Ingest != nil && d.Ingest.MaxVideoKbps > 0 { // nobody sends more than is taken
+	if d.Ingest == nil || d.Ingest.MaxVideoKbps == 0 {
+		standIn.Low = min(standIn.Low, Profiles[0].Kbps) // it may take no more than the least do
+	} else { // nobody sends more than is taken
 		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
 		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
 	}

@@ -28,7 +28,7 @@ func TestWhereIsComplete(t *testing.T) {
 			now := Rig(after)
 			for i := range before.Limits {
 				was := &before.Limits[i]
-				if was.State != Snapped || slices.Contains(was.Where, m.touches) {
+				if was.State != Snapped || touchesAny(was.Where, m.touches) {
 					continue
 				}
 				is := limitIn(&now, was.ID)

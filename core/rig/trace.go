@@ -1,6 +1,7 @@
 package rig
 
 import (
+	"cmp"
 	"maps"
 	"slices"
 	"strings"
@@ -170,32 +171,37 @@ func (g *Graph) Far(lead, item int) int {
 	}
 }
 
-// Trace follows every source to the computer and then everywhere else its picture goes, in the order of the items: a
+// Trace follows every source to the computer and then everywhere else its picture goes, in the order of the ids: a
 // picture that is split takes each way that reaches the computer, and every lead a picture is sent into stands in at
 // least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number of
 // leads, whatever joins and splits on the way.
 func (g *Graph) Trace() []Feed {
 	t := tracer{g: g, covered: make([]bool, len(g.Leads)), toHost: g.distances()}
+	var sources []int
 	for i := range g.Items {
-		it := &g.Items[i]
-		if !it.IsSource() {
-			continue
+		if g.Items[i].IsSource() {
+			sources = append(sources, i)
 		}
+	}
+	slices.SortFunc(sources, func(a, b int) int { return strings.Compare(g.Items[a].ID, g.Items[b].ID) })
+	for _, i := range sources {
+		it := &g.Items[i]
 		began := len(t.feeds)
 		for p := range it.Gear.Ports {
 			if sends(it.Gear.Ports[p].Direction) && g.LeadAt(i, p) >= 0 {
 				t.keep(t.follow(i, p))
 			}
 		}
+		slices.SortFunc(t.feeds[began:], func(a, b Feed) int {
+			return strings.Compare(it.Gear.Ports[a.Hops[0].Out].ID, it.Gear.Ports[b.Hops[0].Out].ID)
+		})
 		if len(t.feeds) == began {
 			t.feeds = append(t.feeds, Feed{Source: i, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
 		}
 	}
 	if t.open() {
-		for i := range g.Items {
-			if g.Items[i].IsSource() {
-				t.branches(i)
-			}
+		for _, i := range sources {
+			t.branches(i)
 		}
 	}
 	t.mark()
@@ -342,7 +348,7 @@ func (t *tracer) extend(f Feed) Feed {
 				} else if d == gear.Downstream {
 					way = t.toHost[end.item][1]
 				}
-				if way < best {
+				if way < best || way == best && it.Gear.Ports[q].ID < it.Gear.Ports[h.Out].ID {
 					best, h.Out = way, q
 				}
 			}
@@ -399,10 +405,15 @@ func (t *tracer) branches(source int) {
 		steps = append(steps, step{Hop{Item: end.item, LeadIn: p.lead, In: end.port, Out: -1}, from, port})
 	}
 	it := &t.g.Items[source]
+	var outs []int
 	for p := range it.Gear.Ports {
 		if sends(it.Gear.Ports[p].Direction) {
-			leave(-1, source, p)
+			outs = append(outs, p)
 		}
+	}
+	slices.SortFunc(outs, func(a, b int) int { return strings.Compare(it.Gear.Ports[a].ID, it.Gear.Ports[b].ID) })
+	for _, p := range outs {
+		leave(-1, source, p)
 	}
 	for at := 0; at < len(steps); at++ {
 		h := steps[at].hop
@@ -413,10 +424,15 @@ func (t *tracer) branches(source int) {
 			continue
 		}
 		t.seen[e] = at
+		outs = outs[:0]
 		for q := range far.Gear.Ports {
 			if passes(in, far.Gear.Ports[q].Direction) {
-				leave(at, h.Item, q)
+				outs = append(outs, q)
 			}
+		}
+		slices.SortFunc(outs, func(a, b int) int { return strings.Compare(far.Gear.Ports[a].ID, far.Gear.Ports[b].ID) }) // whatever the order of the sheet
+		for _, q := range outs {
+			leave(at, h.Item, q)
 		}
 	}
 	for at := len(steps) - 1; at >= 0; at-- {
@@ -454,18 +470,16 @@ func repeats(hops []Hop) bool {
 // mark tells branches from feeds: what goes to a recorder or a monitor is a branch where the same picture also reaches
 // the computer, and where it does not, all ways but the first.
 func (t *tracer) mark() {
-	arrives, first := map[int]bool{}, map[int]bool{}
-	for i := range t.feeds {
-		if t.feeds[i].Arrives {
-			arrives[t.feeds[i].Source] = true
-		}
-	}
-	slices.SortStableFunc(t.feeds, func(a, b Feed) int { return a.Source - b.Source })
+	slices.SortStableFunc(t.feeds, func(a, b Feed) int { return strings.Compare(t.g.Items[a.Source].ID, t.g.Items[b.Source].ID) })
 	for i := range t.feeds {
 		f := &t.feeds[i]
 		if !f.Arrives {
-			f.Branch = arrives[f.Source] || first[f.Source]
-			first[f.Source] = true
+			for j := i - 1; j >= 0 && t.feeds[j].Source == f.Source; j-- {
+				f.Branch = f.Branch || t.feeds[j].Arrives || t.before(&t.feeds[j], f)
+			}
+			for j := i + 1; j < len(t.feeds) && t.feeds[j].Source == f.Source; j++ {
+				f.Branch = f.Branch || t.feeds[j].Arrives || t.before(&t.feeds[j], f)
+			}
 		}
 		f.Again = i > 0 && t.feeds[i-1].Source == f.Source && slices.ContainsFunc(t.feeds[:i], func(g Feed) bool {
 			return g.Source == f.Source && g.Hops[0].Out == f.Hops[0].Out
@@ -473,13 +487,37 @@ func (t *tracer) mark() {
 	}
 }
 
+// before orders ways of one source that do not arrive, whatever the order of its sheet.
+func (t *tracer) before(a, b *Feed) bool {
+	port := func(f *Feed) string {
+		if out := f.Hops[0].Out; out >= 0 {
+			return t.g.Items[f.Source].Gear.Ports[out].ID
+		}
+		return ""
+	}
+	last := func(f *Feed) string {
+		if lead := f.Hops[len(f.Hops)-1].LeadIn; lead >= 0 {
+			return t.g.Leads[lead].ID
+		}
+		return ""
+	}
+	return strings.Compare(port(a)+" "+last(a), port(b)+" "+last(b)) < 0
+}
+
+// firstOut is the port a source's picture would leave by: a picture output before its USB, whatever the order of its
+// sheet.
 func firstOut(it *Item) int {
+	best := -1
 	for p := range it.Gear.Ports {
-		if sends(it.Gear.Ports[p].Direction) {
-			return p
+		q := &it.Gear.Ports[p]
+		if !sends(q.Direction) {
+			continue
+		}
+		if best < 0 || cmp.Or(strings.Compare(string(q.Direction), string(it.Gear.Ports[best].Direction)), strings.Compare(q.ID, it.Gear.Ports[best].ID)) < 0 {
+			best = p
 		}
 	}
-	return -1
+	return best
 }
 
 // passes tells whether a picture that came in by one direction of port leaves by another.
@@ -540,26 +578,26 @@ func findLoop(r *Rig) string {
 	return ""
 }
 
-// Below tells whether an item hangs on another, through any number of hubs and leads: what a plug of above must not go
-// into.
-func (g *Graph) Below(item, above int) bool {
-	for range g.Items {
-		if item == above {
-			return true
-		}
-		up := -1
-		for p := range g.Items[item].Gear.Ports {
-			if pl, ok := g.plug[portKey{item, p}]; ok && g.Items[item].Gear.Ports[p].Direction == gear.Upstream {
-				up = g.across(pl).item
-				break
+// Reaches tells whether what leaves an item comes to another, so that a lead from there back into it would make a loop.
+func (g *Graph) Reaches(from, to int) bool {
+	seen := map[int]bool{from: true}
+	for queue := []int{from}; len(queue) > 0; queue = queue[1:] {
+		for p := range g.Items[queue[0]].Gear.Ports {
+			pl, ok := g.plug[portKey{queue[0], p}]
+			if !ok || !sends(g.Items[queue[0]].Gear.Ports[p].Direction) {
+				continue
+			}
+			next := g.across(pl).item
+			if next == to {
+				return true
+			}
+			if !seen[next] && !g.Items[next].IsHost() {
+				seen[next] = true
+				queue = append(queue, next)
 			}
 		}
-		if up < 0 {
-			return false
-		}
-		item = up
 	}
-	return true // it goes round for ever: below everything on the way
+	return false
 }
 
 func sortedKeys[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }

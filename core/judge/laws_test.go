@@ -1,0 +1,305 @@
+package judge_test
+
+import (
+	"encoding/json"
+	"flag"
+	"fmt"
+	"math"
+	"os"
+	"runtime"
+	"slices"
+	"sort"
+	"strings"
+	"sync"
+	"testing"
+
+	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
+	"eventether/internal/rigfile"
+)
+
+var (
+	lawRigs  = flag.Int("rigs", 20000, "random rigs the laws are held against")
+	lawFirst = flag.Int("first", 1, "seed of the first of them")
+)
+
+// broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
+type broken struct {
+	sync.Mutex
+	law  map[string]int
+	seen map[string][]string
+}
+
+func (b *broken) add(law string, seed uint64, format string, args ...any) {
+	b.Lock()
+	defer b.Unlock()
+	b.law[law]++
+	if len(b.seen[law]) < 5 {
+		b.seen[law] = append(b.seen[law], fmt.Sprintf("seed %d: %s", seed, fmt.Sprintf(format, args...)))
+	}
+}
+
+// The laws of the handbook's README on random rigs of every kind of gear and wiring: forgetting, coverage, order,
+// narrowing, corners of the bounds; every verdict encodes; every untested limit asks; every fix and move offered applies
+// and leaves a sound rig; a cure's promised state is what judging gives; export then import is the same. The laws about
+// advice are held on every fiftieth rig.
+func TestLaws(t *testing.T) {
+	b := &broken{law: map[string]int{}, seen: map[string][]string{}}
+	seeds := make(chan uint64)
+	var wg sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			for seed := range seeds {
+				laws(b, seed)
+			}
+		}()
+	}
+	for i := range *lawRigs {
+		seeds <- uint64(*lawFirst + i)
+	}
+	close(seeds)
+	wg.Wait()
+	names := make([]string, 0, len(b.law))
+	for law := range b.law {
+		names = append(names, law)
+	}
+	sort.Strings(names)
+	for _, law := range names {
+		t.Errorf("%s: broken %d times in %d rigs\n  %s", law, b.law[law], *lawRigs, strings.Join(b.seen[law], "\n  "))
+	}
+}
+
+func laws(b *broken, seed uint64) {
+	defer func() {
+		if err := recover(); err != nil {
+			b.add("no panic", seed, "%v", err)
+			if os.Getenv("TRACE") != "" {
+				panic(err)
+			}
+		}
+	}()
+	d := rigtest.NewDice(seed ^ 0x5eed)
+	r := rigtest.Rig(seed)
+	if problems := rig.Check(r); len(problems) > 0 {
+		b.add("generator is sound", seed, "%v", problems[0])
+		return
+	}
+	v := judge.Rig(r)
+	if _, err := json.Marshal(v); err != nil {
+		b.add("encodes", seed, "%v", err)
+	}
+	coverage(b, seed, r, &v)
+	asks(b, seed, r, &v)
+	forget(b, seed, d, r, &v)
+	order(b, seed, d, r, &v)
+	if n := rigtest.Narrow(r, d); n != nil {
+		narrower(b, "narrowing", seed, &v, n)
+	}
+	for range 8 {
+		narrower(b, "corners", seed, &v, rigtest.Corner(r, d))
+	}
+	if seed%50 == 0 {
+		advice(b, seed, r)
+	}
+}
+
+func byID(v *judge.Verdict) map[string]*judge.Limit {
+	m := make(map[string]*judge.Limit, len(v.Limits))
+	for i := range v.Limits {
+		m[v.Limits[i].ID] = &v.Limits[i]
+	}
+	return m
+}
+
+// forget takes one or two stated facts out: nothing gets better, nothing is settled the other way, no limit goes.
+func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+	all := rigtest.Forgettable(r)
+	if len(all) == 0 {
+		return
+	}
+	for range 2 {
+		f := all[d.N(len(all))]
+		less := rigtest.Clone(r)
+		f.Do(less)
+		if len(rig.Check(less)) > 0 {
+			continue
+		}
+		now := judge.Figures(less)
+		is := byID(&now)
+		kind, _, _ := strings.Cut(f.Name, " of ")
+		for i := range v.Limits {
+			was := &v.Limits[i]
+			l, there := is[was.ID]
+			if !there {
+				b.add("forgetting "+kind+": "+was.Rule+" goes", seed, "%s: %s", f.Name, was.ID)
+				continue
+			}
+			if ok := map[judge.State][]judge.State{judge.Slack: {judge.Slack, judge.Taut, judge.Untested}, judge.Taut: {judge.Taut, judge.Untested},
+				judge.Snapped: {judge.Snapped, judge.Untested}, judge.Untested: {judge.Untested}}[was.State]; !slices.Contains(ok, l.State) {
+				b.add("forgetting "+kind+": "+was.Rule+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, was.Says, l.Says)
+			}
+		}
+	}
+}
+
+// coverage finds what stands neither in a limit nor in the list of what was not judged.
+func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+	in := map[string]bool{}
+	rules := map[string]bool{}
+	for i := range v.Limits {
+		for _, id := range v.Limits[i].Where {
+			in[id] = true
+		}
+		for _, ld := range v.Limits[i].Loads {
+			in[ld.Item] = true
+		}
+		rules[v.Limits[i].ID] = true
+	}
+	for _, n := range v.NotJudged {
+		in[n.Ref] = true
+	}
+	for i := range r.Items {
+		it := &r.Items[i]
+		if !in[it.ID] {
+			b.add("coverage: "+string(it.Gear.Kind), seed, "%s", it.ID)
+		}
+		for _, s := range it.Gear.Settings {
+			if !rules["setting:"+it.ID+":"+s.ID] && !in[it.ID+"/"+s.ID] && it.IsSource() && len(s.Excludes) == 0 && s.Known().Want != "" {
+				b.add("coverage: setting", seed, "%s of %s", s.ID, it.ID)
+			}
+		}
+	}
+	for i := range r.Leads {
+		if !in[r.Leads[i].ID] {
+			b.add("coverage: lead", seed, "%s from %s to %s", r.Leads[i].ID, r.Leads[i].From, r.Leads[i].To)
+		}
+	}
+	for i := range r.Show.Destinations {
+		if !rules[fmt.Sprintf("ingest:%d", i)] {
+			b.add("coverage: destination", seed, "%d", i)
+		}
+	}
+}
+
+// asks finds untested limits nobody is asked about.
+func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+	for i := range v.Limits {
+		l := &v.Limits[i]
+		for _, n := range []float64{l.Load.Low, l.Load.High, l.Sure, l.Possible, l.Ratio.High} {
+			if math.IsNaN(n) || math.IsInf(n, 0) {
+				b.add("finite", seed, "%s", l.ID)
+			}
+		}
+		if l.State == judge.Untested && !judge.Asked(l) {
+			b.add("asks: "+l.Rule, seed, "%s: %s %+v", l.ID, l.Says, l.DependsOn)
+		}
+	}
+}
+
+func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*math.Max(1, math.Abs(a)) }
+
+// order judges the same rig in another order.
+func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+	other := rigtest.Shuffle(r, d)
+	now := judge.Figures(other)
+	is := byID(&now)
+	for i := range v.Limits {
+		was := &v.Limits[i]
+		l, there := is[was.ID]
+		switch {
+		case !there:
+			b.add("order: "+was.Rule+" goes", seed, "%s", was.ID)
+		case l.State != was.State || !near(l.Load.High, was.Load.High) || !near(l.Load.Low, was.Load.Low) || !near(l.Sure, was.Sure) || !near(l.Possible, was.Possible):
+			b.add("order: "+was.Rule, seed, "%s: %s (%v) → %s (%v)", was.ID, was.Says, was.Load, l.Says, l.Load)
+		}
+	}
+	if len(now.Limits) != len(v.Limits) {
+		b.add("order: count", seed, "%d limits, %d in another order", len(v.Limits), len(now.Limits))
+	}
+	if seed%50 == 0 {
+		x, y := judge.Full(r), judge.Full(other)
+		switch {
+		case (x.Cure == nil) != (y.Cure == nil):
+			b.add("order: cure", seed, "%s / %s", x.Sentence, y.Sentence)
+		case x.Cure != nil && x.Cure.Proven && y.Cure.Proven && (len(x.Cure.Moves) != len(y.Cure.Moves) || x.Cure.Minutes != y.Cure.Minutes || x.Cure.Cost != y.Cure.Cost || x.Cure.State != y.Cure.State):
+			b.add("order: cure", seed, "%s / %s", x.Sentence, y.Sentence)
+		}
+	}
+}
+
+// narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
+func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) {
+	if len(rig.Check(r)) > 0 {
+		return
+	}
+	now := judge.Figures(r)
+	is := byID(&now)
+	for i := range v.Limits {
+		was := &v.Limits[i]
+		l, there := is[was.ID]
+		if !there {
+			b.add(law+": "+was.Rule+" goes", seed, "%s", was.ID)
+			continue
+		}
+		if was.State == judge.Slack && l.State != judge.Slack || was.State == judge.Snapped && l.State != judge.Snapped || was.State == judge.Taut && !l.State.Holds() {
+			b.add(law+": "+was.Rule, seed, "%s: %s: %s → %s: %s", was.ID, was.State, was.Says, l.State, l.Says)
+		}
+	}
+}
+
+// advice holds what is offered against what happens.
+func advice(b *broken, seed uint64, r *rig.Rig) {
+	v := judge.Full(r)
+	if _, err := json.Marshal(v); err != nil {
+		b.add("encodes", seed, "%v", err)
+	}
+	offered := func(what string, m *judge.Move, state judge.State) {
+		after, err := rig.Apply(r, m.Edits...)
+		if err != nil {
+			b.add(what+" applies: "+m.Kind, seed, "%s: %v", m.ID, err)
+			return
+		}
+		if problems := rig.Check(after); len(problems) > 0 {
+			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
+			return
+		}
+		if now := judge.Rig(after); now.State != state {
+			b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
+		}
+		file, err := rigfile.Write(after)
+		if err != nil {
+			b.add("export", seed, "%v", err)
+			return
+		}
+		back, err := rigfile.Read(file)
+		if err != nil {
+			b.add("import of what was exported", seed, "%s: %v", m.ID, err)
+			return
+		}
+		if again, _ := rigfile.Write(back); string(again) != string(file) {
+			b.add("export, import, export is the same", seed, "%s", m.ID)
+		}
+	}
+	for i := range v.Findings {
+		for k := range v.Findings[i].Fixes {
+			m := &v.Findings[i].Fixes[k]
+			offered("fix", m, m.Judged.State)
+		}
+	}
+	if v.Cure != nil {
+		offered("cure", &judge.Move{ID: "cure", Kind: "cure", Edits: v.Cure.Edits}, v.Cure.State)
+	}
+	for _, q := range v.Questions {
+		for _, a := range q.Answers {
+			after, err := rig.Apply(r, a.Edits...)
+			if err != nil {
+				b.add("answer applies", seed, "%s: %s: %v", q.Path, a.Label, err)
+			} else if problems := rig.Check(after); len(problems) > 0 {
+				b.add("answer leaves a sound rig", seed, "%s: %s: %v", q.Path, a.Label, problems[0])
+			}
+		}
+	}
+}

@@ -1,0 +1,643 @@
+package rigtest
+
+import (
+	"fmt"
+	"slices"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/pcie"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/sdi"
+	"eventether/core/usb"
+)
+
+var shelf = gear.Starter()
+
+// Rig makes the rig of a seed. It is sound: rig.Check finds nothing wrong with it, however badly it is wired.
+func Rig(seed uint64) *rig.Rig {
+	b := &builder{Dice: NewDice(seed), ids: map[string]int{}, used: map[string]bool{}}
+	b.r = &rig.Rig{Format: rig.Format, Name: fmt.Sprintf("rig %d", seed), Items: []rig.Item{}, Leads: []rig.Lead{}}
+	b.show()
+	b.computer()
+	for range 1 + b.N(5) {
+		b.source()
+	}
+	b.extras()
+	b.supplies()
+	b.plans()
+	return b.r
+}
+
+type builder struct {
+	*Dice
+	r    *rig.Rig
+	ids  map[string]int
+	used map[string]bool // sockets with a plug
+	host string
+}
+
+func (b *builder) id(stem string) string {
+	b.ids[stem]++
+	return fmt.Sprintf("%s-%d", stem, b.ids[stem])
+}
+
+var rates = []picture.Rate{picture.NewRate(24000, 1001), picture.R(24), picture.R(25), picture.NewRate(30000, 1001), picture.R(30), picture.R(50), picture.NewRate(60000, 1001), picture.R(60)}
+
+func (b *builder) show() {
+	size := pick(b.Dice, [2]int{1920, 1080}, [2]int{1920, 1080}, [2]int{1280, 720}, [2]int{3840, 2160})
+	s := &b.r.Show
+	*s = rig.Show{Programme: rig.Programme{Width: size[0], Height: size[1], Rate: pick(b.Dice, rates...)}, Motion: pick(b.Dice, "", "talk", "play", "sport"),
+		Minutes: float64(10 + 10*b.N(20)), SetupMinutes: float64(15 * b.N(6)), RehearsalMinutes: float64(5 * b.N(5)), MainsHz: pick(b.Dice, 0, 50, 60),
+		Angles: b.N(6), AnglesSelectable: b.Of(2), Switching: pick(b.Dice, "", "keys", "switcher"), SoundFrom: pick(b.Dice, "", "camera", "computer"),
+		Program: rig.Program{Kind: pick(b.Dice, "encoder", "encoder", "browser-studio", "destination-page", "call"), Name: pick(b.Dice, "", "", "Home encoder")}, Destinations: []rig.Destination{}}
+	if b.Of(3) {
+		s.CircuitA = b.maybe(gear.DefaultCircuitA)
+	}
+	if b.Of(4) {
+		v := fact.Fact{Value: 230, Low: 210, High: 250}
+		if s.MainsHz == 60 {
+			v = fact.Fact{Value: 120, Low: 110, High: 125}
+		}
+		s.MainsVolts = b.maybe(v)
+	}
+	for i := range b.N(3) {
+		d := rig.Destination{Name: fmt.Sprintf("Channel %d", i+1), Transport: pick(b.Dice, "", "rtmp", "srt"), Send: rig.Send{Width: size[0], Height: size[1], Rate: s.Programme.Rate}}
+		if b.Of(2) {
+			d.Send.Width, d.Send.Height = 1280, 720
+		}
+		if b.Of(2) {
+			d.Send.VideoKbps = b.maybe(fact.Est(4000, 1000, 12000))
+		}
+		if !b.Of(3) {
+			d.Ingest = &rig.Ingest{}
+			if !b.Of(4) {
+				p := pick(b.Dice, rig.Profiles...)
+				d.Ingest = &rig.Ingest{MaxWidth: p.Width, MaxHeight: p.Height, MaxRate: picture.R(p.Rate), MaxVideoKbps: p.Kbps, CheckedOn: "2026-09-01"}
+			}
+		}
+		s.Destinations = append(s.Destinations, d)
+	}
+	if b.Of(4) {
+		s.Calls = append(s.Calls, rig.Call{Name: "Guest", UpKbps: b.maybe(fact.Est(2500, 600, 4000)), Persons: 1})
+	}
+	switch b.N(4) {
+	case 0:
+		b.r.Uplink = &rig.Uplink{EstimateMbps: b.maybe(fact.Est(10, 0.5, 1000))}
+	case 1, 2:
+		b.r.Uplink = &rig.Uplink{}
+		for range 1 + b.N(6) {
+			b.r.Uplink.MeasuredMbps = append(b.r.Uplink.MeasuredMbps, rig.UplinkReading{Value: round(1 + 40*b.Float()), At: "2026-09-01T19:00:00Z"})
+		}
+	}
+	if b.Of(5) {
+		c := pick(b.Dice, 0.5, 0.7, 0.9, 1)
+		b.r.Ceiling = &c
+	}
+}
+
+// ofKind copies a sheet of a kind off the shelf, with its facts stated anew or left out.
+func (b *builder) ofKind(kinds ...gear.Kind) gear.Gear {
+	var fits []int
+	for i := range shelf {
+		if slices.Contains(kinds, shelf[i].Gear.Kind) {
+			fits = append(fits, i)
+		}
+	}
+	g := Clone(shelf[pick(b.Dice, fits...)].Gear)
+	b.restate(&g)
+	return g
+}
+
+// restate states a sheet's facts anew, each within what its absence would be given.
+func (b *builder) restate(g *gear.Gear) {
+	if b.Of(2) {
+		typical := (&gear.Gear{Kind: g.Kind}).Draws()
+		if g.Power == nil {
+			g.Power = &gear.Power{}
+		}
+		g.Power.DrawW = b.maybe(typical)
+	}
+	if g.Power != nil && g.Power.Battery != nil && b.Of(2) {
+		pack := gear.DefaultBattery
+		if g.Kind == gear.PowerBank {
+			pack = gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
+		}
+		g.Power.Battery = &gear.BatteryPack{MAh: b.within(pack.MAh), Volts: b.within(pack.Volts), UsableShare: b.maybe(gear.DefaultUsable)}
+	}
+	if g.Kind == gear.Camera || g.Kind == gear.Phone {
+		if b.Of(3) {
+			g.Clean = pick(b.Dice, gear.Cleans...)
+		}
+		if g.Power != nil {
+			g.Power.USB = pick(b.Dice, "", "runs", "charges", "no", "unknown")
+			if b.Of(4) {
+				g.Power.Mains = pick(b.Dice, gear.MainsYes, gear.MainsDummy, gear.MainsNo, gear.MainsUnknown, "")
+			}
+			if b.Of(5) {
+				g.Power.Battery = nil
+			}
+		}
+		if b.Of(8) {
+			g.Power = nil
+		}
+		switch b.N(4) {
+		case 0:
+			g.Settings = append(slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool { return s.ID == "auto-power-off" }), gear.Setting{ID: "auto-power-off", As: pick(b.Dice, "", "on", "off")})
+		case 1:
+			g.Settings = slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool { return s.ID == "auto-power-off" || s.ID == "idle-standby" })
+			g.Standby = nil
+			if b.Of(2) {
+				g.Standby = &gear.Standby{AfterMinutes: b.maybe(gear.DefaultStandby), Does: pick(b.Dice, "nothing", "black", "resizes", "unknown", "")}
+			}
+		}
+		if b.Of(3) {
+			g.HeatLimits = []gear.HeatLimit{{Width: 3840, Height: 2160, Minutes: b.within(gear.DefaultHeatLimit)}}
+		}
+	}
+	if g.Kind == gear.Switcher && b.Of(2) { // a second output, for a recorder or another switcher
+		at := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Out })
+		more := g.Ports[at]
+		more.ID, more.Label = "out-b", "second out"
+		g.Ports = append(g.Ports, more)
+	}
+	for i := range g.Ports {
+		b.port(&g.Ports[i], g)
+	}
+	for i := range g.Delivers {
+		if g.Delivers[i].Format == picture.MJPEG && b.Of(2) {
+			g.Delivers[i].BitsPerPixel = b.maybe(gear.DefaultMJPEGBits)
+		}
+	}
+	if len(g.Delivers) > 0 {
+		g.OddSizes = pick(b.Dice, "", picture.Box, picture.Crop, picture.Stretch, picture.Refuse, picture.UnknownHow)
+		if b.Of(12) {
+			g.Delivers = nil
+		}
+	}
+	if g.Kind == gear.Hub {
+		if g.Power == nil {
+			g.Power = &gear.Power{}
+		}
+		g.Power.SelfPowered = pick(b.Dice, "", "yes", "no", "unknown")
+		g.Power.SupplyW, g.Power.SupplyVolts = b.maybe(fact.Est(10, 5, 60)), pick(b.Dice, nil, factOf(5), factOf(12))
+	}
+	if g.Kind == gear.Dock {
+		g.Power.SupplyW, g.Power.ChargesW = b.maybe(fact.Est(90, 45, 240)), b.maybe(gear.DefaultCharges)
+	}
+	if g.BusMBps == nil && (g.Kind == gear.Drive || g.Kind == gear.AudioInterface || g.Kind == gear.Microphone || g.Kind == gear.Mixer) {
+		g.BusMBps = b.maybe(g.TakesOfBus())
+	}
+	if (g.Kind == gear.Capture || g.Kind == gear.Webcam) && b.Of(5) {
+		g.WorksWith = []gear.Experience{{Program: pick(b.Dice, "encoder", "Home encoder", "call"), Works: pick(b.Dice, "works", "badly", "no", "untested")}}
+	}
+}
+
+func factOf(v float64) *fact.Fact { f := fact.Exactly(v); return &f }
+
+func (b *builder) port(p *gear.Port, g *gear.Gear) {
+	switch p.Connector.Family() {
+	case gear.HDMIFamily:
+		if b.Of(2) {
+			p.HDMI = &gear.HDMIPort{MaxTMDSMHz: pick(b.Dice, nil, factOf(hdmi.MHz12), factOf(hdmi.MHz14), factOf(hdmi.MHz20))}
+			if m := p.HDMI.MaxTMDSMHz; m != nil && m.High == hdmi.MHz20 {
+				p.HDMI.FixedRate = pick(b.Dice, "", hdmi.UnknownFRL, hdmi.FRL4x10, hdmi.FRL4x12, hdmi.SaidNone)
+			}
+		}
+		if b.Of(6) {
+			p.Modes, p.MoreModes = nil, false
+		} else if b.Of(3) {
+			p.MoreModes = !p.MoreModes
+		}
+		p.Takes420 = pick(b.Dice, "", "", "yes", "no", "unknown")
+	case gear.SDIFamily:
+		if b.Of(3) {
+			p.SDI = pick(b.Dice, nil, &gear.SDIPort{Link: sdi.HD}, &gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelA}, &gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelB}, &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.BothLevels}, &gear.SDIPort{Link: sdi.UnknownLink})
+		}
+	case gear.USBFamily:
+		if p.Direction == gear.Upstream && b.Of(3) && g.Kind != gear.Hub && g.Kind != gear.Dock {
+			p.USB = pick(b.Dice, nil, &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}, &gear.USBPort{Speed: usb.Gen1, Transfer: usb.UnknownTransfer}, &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}, &gear.USBPort{Speed: usb.UnknownSpeed, Transfer: usb.Isochronous})
+		}
+		if p.Direction == gear.Downstream && b.Of(4) {
+			p.AllowsMA = b.maybe((&gear.Port{Connector: p.Connector, USB: p.USB}).Allows())
+		}
+		if p.Direction == gear.Downstream && b.Of(5) {
+			p.Volts = b.maybe(gear.DefaultPortVolts)
+		}
+	}
+}
+
+// put adds an item.
+func (b *builder) put(stem string, g gear.Gear) *rig.Item {
+	id := b.id(stem)
+	b.r.Items = append(b.r.Items, rig.Item{ID: id, Label: id, Gear: g})
+	return &b.r.Items[len(b.r.Items)-1]
+}
+
+func (b *builder) computer() {
+	g := Clone(pick(b.Dice, gear.Computers...).Gear)
+	if b.Of(2) { // one of its own kind
+		g.Ports, g.Controllers = nil, nil
+		for c := range 1 + b.N(3) {
+			id := fmt.Sprintf("c%d", c+1)
+			g.Controllers = append(g.Controllers, gear.Controller{ID: id, UplinkMBps: b.maybe(gear.DefaultUplink)})
+			for p := range 1 + b.N(4) {
+				port := gear.Port{ID: fmt.Sprintf("%s-%d", id, p+1), Connector: pick(b.Dice, gear.USBA, gear.USBA, gear.USBC), Direction: gear.Downstream, Controller: id,
+					USB: pick(b.Dice, nil, &gear.USBPort{Speed: usb.UnknownSpeed}, &gear.USBPort{Speed: usb.HighSpeed}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen2}, &gear.USBPort{Speed: usb.Gen2x2}, &gear.USBPort{Speed: usb.Tunnel})}
+				if b.Of(12) {
+					port.Controller = ""
+				}
+				g.Ports = append(g.Ports, port)
+			}
+		}
+		for s := range b.N(4) {
+			slot := gear.Port{ID: fmt.Sprintf("slot-%d", s+1), Connector: gear.PCIe, Direction: gear.Downstream}
+			if !b.Of(4) {
+				slot.Slot = &gear.Slot{Link: pcie.Link{Generation: 1 + b.N(5), Lanes: pick(b.Dice, 1, 4, 8, 16)}, Size: 16, Place: b.N(5), SharedWith: pick(b.Dice, "", "", "a drive")}
+				if slot.Slot.SharedWith != "" {
+					slot.Slot.Sharing = pick(b.Dice, "", "whole", "half", "off", "unknown")
+				}
+			}
+			g.Ports = append(g.Ports, slot)
+		}
+		g.Ports = append(g.Ports, gear.Port{ID: "picture-out", Connector: gear.HDMIA, Direction: gear.Out})
+		g.USB2 = pick(b.Dice, "", "shared", "apart", "unknown")
+		g.USB2Packets = pick(b.Dice, 0, 0, 4, 5)
+	}
+	b.restate(&g)
+	b.host = b.put("pc", g).ID
+}
+
+// lead lays a lead between two sockets, one end or the other called from.
+func (b *builder) lead(from, to string, l rig.Lead) {
+	l.ID, l.From, l.To = b.id("lead"), from, to
+	if b.Of(40) {
+		l.From, l.To = to, from
+	}
+	b.used[from], b.used[to] = true, true
+	b.r.Leads = append(b.r.Leads, l)
+}
+
+// hdmiLead is some HDMI lead; an active or optical one is longer than passive ones are sold.
+func (b *builder) hdmiLead(small bool) rig.Lead {
+	l := rig.Lead{Grade: pick(b.Dice, "unknown", "standard", "high-speed", "high-speed", "premium", "ultra", "active", "optical"), LengthM: b.within(fact.Est(2, 0.5, 16))}
+	if hdmi.Grade(l.Grade).Directional() {
+		l.LengthM = b.within(fact.Est(12, 6, 40))
+		l.Direction = pick(b.Dice, "", "right", "wrong")
+	}
+	if b.Of(4) {
+		f := b.within(fact.Fact{Low: l.LengthM.Low / 2, High: l.LengthM.Low})
+		l.SpanM = &f
+	}
+	if small && b.Of(2) {
+		thin := b.Of(2)
+		l.Thin = &thin
+	}
+	if b.Of(8) {
+		l.Adapters = 1
+	}
+	return l
+}
+
+func (b *builder) coax() rig.Lead {
+	return rig.Lead{Grade: pick(b.Dice, "rg-6", "rg-59", "rg-179", "coax", "fibre"), LengthM: b.within(fact.Est(20, 1, 120))}
+}
+
+// usbLead is some USB lead; short ones mostly.
+func (b *builder) usbLead() rig.Lead {
+	l := rig.Lead{Grade: pick(b.Dice, "usb-unknown", "usb-2", "usb-5g", "usb-5g", "usb-5g", "usb-10g", "usb-20g", "usb-40g"), LengthM: b.within(fact.Est(1, 0.3, 4))}
+	if b.Of(25) {
+		l.Grade = "usb-charge"
+	}
+	if b.Of(3) {
+		f := b.within(gear.DefaultAWG)
+		l.AWG = &f
+	}
+	return l
+}
+
+// socket finds a free socket of a shape and direction, on the things a plug may go into; a hub or dock is put in when
+// there is none.
+func (b *builder) socket(shape gear.Connector, above []string) string {
+	var free []string
+	for i := range b.r.Items {
+		it := &b.r.Items[i]
+		if it.ID != b.host && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock || slices.Contains(above, it.ID) {
+			continue
+		}
+		for j := range it.Gear.Ports {
+			p := &it.Gear.Ports[j]
+			if ref := it.ID + "." + p.ID; p.Direction == gear.Downstream && p.Connector == shape && !b.used[ref] {
+				free = append(free, ref)
+			}
+		}
+	}
+	if len(free) > 0 && !b.Of(6) || len(b.r.Items) > 60 {
+		if len(free) == 0 {
+			return ""
+		}
+		return pick(b.Dice, free...)
+	}
+	var box gear.Gear
+	if shape == gear.USBA || shape == gear.USBC {
+		box = b.ofKind(gear.Hub, gear.Hub, gear.Dock)
+		for j := range box.Ports {
+			if box.Ports[j].Direction == gear.Downstream && j > 1 && b.Of(3) {
+				box.Ports[j].Connector = gear.USBC
+			}
+		}
+	} else {
+		return ""
+	}
+	it := b.put(string(box.Kind), box)
+	id := it.ID
+	up := slices.IndexFunc(box.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
+	if to := b.socket(box.Ports[up].Connector, append(slices.Clone(above), id)); to != "" && !b.Of(15) {
+		b.lead(id+"."+box.Ports[up].ID, to, b.usbLead())
+	}
+	for j := range box.Ports {
+		if p := &box.Ports[j]; p.Direction == gear.Downstream && p.Connector == shape && !b.used[id+"."+p.ID] {
+			return id + "." + p.ID
+		}
+	}
+	return ""
+}
+
+// plugIn gives an upstream port of an item a socket.
+func (b *builder) plugIn(id string, p *gear.Port) {
+	shape := p.Connector
+	switch shape {
+	case gear.USBB, gear.USBMicroB: // the far end of such a lead is an A or C plug
+		shape = pick(b.Dice, gear.USBA, gear.USBC)
+	case gear.PCIe:
+		for i := range b.r.Items {
+			it := &b.r.Items[i]
+			for j := range it.Gear.Ports {
+				if ref := it.ID + "." + it.Gear.Ports[j].ID; it.ID == b.host && it.Gear.Ports[j].Connector == gear.PCIe && !b.used[ref] {
+					b.lead(id+"."+p.ID, ref, rig.Lead{Grade: "slot", LengthM: fact.Exactly(0)})
+					return
+				}
+			}
+		}
+		return
+	}
+	to := b.socket(shape, []string{id})
+	if to == "" {
+		return
+	}
+	l := b.usbLead()
+	if b.Of(2) {
+		l.LengthM, l.Grade, l.AWG = fact.Exactly(0), "usb-5g", nil
+	}
+	b.lead(id+"."+p.ID, to, l)
+}
+
+// source puts a source in and takes its picture on.
+func (b *builder) source() {
+	g := b.ofKind(gear.Camera, gear.Camera, gear.Camera, gear.Phone, gear.Webcam, gear.Console, gear.Player)
+	role := ""
+	if b.Of(8) {
+		g = Clone(gear.Sources[3].Gear)
+		b.restate(&g)
+		role = "source"
+	}
+	it := b.put(string(g.Kind), g)
+	it.Role = role
+	id := it.ID
+	for j := range g.Ports {
+		p := &g.Ports[j]
+		if b.used[id+"."+p.ID] || j > 0 && !b.Of(4) {
+			continue
+		}
+		switch p.Direction {
+		case gear.Out:
+			b.onward(id, p, 0)
+		case gear.Upstream:
+			if p.Connector != gear.LAN {
+				b.plugIn(id, p)
+			}
+		}
+	}
+}
+
+// into finds a free picture input of a family on one of some kinds, or puts in a thing that has one.
+func (b *builder) into(f gear.Family, not string, kinds ...gear.Kind) (id string, in *gear.Port) {
+	for _, fresh := range []bool{b.Of(2), true} {
+		if !fresh {
+			for i := range b.r.Items {
+				it := &b.r.Items[i]
+				if it.ID == not || !slices.Contains(kinds, it.Gear.Kind) || it.ID <= not && it.Gear.Kind == gear.Switcher {
+					continue
+				}
+				for j := range it.Gear.Ports {
+					p := &it.Gear.Ports[j]
+					if p.Direction == gear.In && p.Connector.Family() == f && !b.used[it.ID+"."+p.ID] && !b.passedBy(it.ID, not) {
+						return it.ID, p
+					}
+				}
+			}
+			continue
+		}
+		for range 20 {
+			g := b.ofKind(kinds...)
+			at := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.In && p.Connector.Family() == f })
+			if at >= 0 {
+				it := b.put(string(g.Kind), g)
+				return it.ID, &it.Gear.Ports[at]
+			}
+		}
+	}
+	return "", nil
+}
+
+// passedBy tells whether a picture that goes into an item comes to another, so that a lead back would make a loop.
+func (b *builder) passedBy(from, to string) bool {
+	seen := map[string]bool{}
+	var walk func(id string) bool
+	walk = func(id string) bool {
+		if id == to {
+			return true
+		}
+		if seen[id] {
+			return false
+		}
+		seen[id] = true
+		for i := range b.r.Leads {
+			x, _ := rig.SplitRef(b.r.Leads[i].From)
+			y, _ := rig.SplitRef(b.r.Leads[i].To)
+			if x == id && walk(y) || y == id && walk(x) {
+				return true
+			}
+		}
+		return false
+	}
+	return walk(from)
+}
+
+// onward takes a picture from an output to the computer, to a box on the way, or nowhere.
+func (b *builder) onward(id string, out *gear.Port, depth int) {
+	family, ref := out.Connector.Family(), id+"."+out.ID
+	small := out.Connector.Small()
+	if b.Of(25) || len(b.r.Items) > 40 {
+		return // nobody has plugged it in
+	}
+	kinds := []gear.Kind{gear.Capture, gear.Capture, gear.Capture, gear.Card}
+	if depth < 4 && b.Of(2) {
+		kinds = []gear.Kind{gear.Switcher, gear.Switcher, gear.Splitter, gear.Converter, gear.Recorder, gear.Capture}
+	}
+	if depth > 0 && b.Of(6) {
+		kinds = []gear.Kind{gear.Monitor, gear.Recorder}
+	}
+	switch family {
+	case gear.HDMIFamily, gear.SDIFamily:
+	default:
+		return
+	}
+	if family == gear.HDMIFamily && b.Of(40) && !b.used[b.host+".picture-out"] && b.host != id {
+		if _, p := b.r.Port(b.host + ".picture-out"); p != nil { // into the computer's own output
+			b.lead(ref, b.host+".picture-out", b.hdmiLead(small))
+			return
+		}
+	}
+	to, in := b.into(family, id, kinds...)
+	if in == nil {
+		if to, in = b.into(family, id, gear.Capture, gear.Converter); in == nil {
+			return
+		}
+	}
+	l := b.hdmiLead(small || in.Connector.Small())
+	if family == gear.SDIFamily {
+		l = b.coax()
+	}
+	inID := in.ID
+	b.lead(ref, to+"."+inID, l)
+	ports := b.r.Item(to).Gear.Ports
+	for j := range ports {
+		p := ports[j]
+		if b.used[to+"."+p.ID] {
+			continue
+		}
+		switch {
+		case p.Direction == gear.Upstream && (b.Of(2) || p.Connector == gear.PCIe || b.r.Item(to).Gear.Kind == gear.Capture):
+			b.plugIn(to, &p)
+		case p.Direction == gear.Out && !b.Of(3):
+			b.onward(to, &p, depth+1)
+		}
+	}
+}
+
+// extras are what a rig has besides: drives, sound, monitors, lamps.
+func (b *builder) extras() {
+	for range b.N(4) {
+		g := b.ofKind(gear.Drive, gear.Microphone, gear.AudioInterface, gear.Mixer, gear.Monitor, gear.Lamp, gear.WirelessSound, gear.Battery, gear.Recorder)
+		it := b.put(string(g.Kind), g)
+		id := it.ID
+		for j := range g.Ports {
+			if p := &g.Ports[j]; p.Direction == gear.Upstream && !b.Of(6) {
+				b.plugIn(id, p)
+			}
+		}
+	}
+}
+
+// supplies hangs things on strips, UPSs, supplies and banks, which may hang on each other.
+func (b *builder) supplies() {
+	first := len(b.r.Items)
+	for range b.N(4) {
+		g := b.ofKind(gear.Strip, gear.UPS, gear.Supply, gear.PowerBank)
+		if g.Power == nil {
+			g.Power = &gear.Power{}
+		}
+		switch g.Kind {
+		case gear.Strip:
+			g.Power.RatedA = b.maybe(gear.DefaultStripA)
+		case gear.UPS:
+			g.Power.LimitW, g.Power.LimitVA, g.Power.Efficiency = b.maybe(fact.Est(300, 100, 2000)), b.maybe(fact.Est(500, 150, 3000)), b.maybe(fact.Est(0.85, 0.75, 0.92))
+		}
+		it := b.put(string(g.Kind), g)
+		if n := len(b.r.Items) - 1; n > first && b.Of(2) {
+			it.PoweredBy = b.r.Items[first+b.N(n-first)].ID
+		}
+	}
+	for i := range first {
+		it := &b.r.Items[i]
+		if len(b.r.Items) > first && b.Of(3) {
+			it.PoweredBy = b.r.Items[first+b.N(len(b.r.Items)-first)].ID
+		}
+		if it.Gear.Power != nil && b.Of(4) {
+			it.Gear.Power.PowerFactor = b.maybe(gear.DefaultPowerFactor)
+		}
+	}
+}
+
+// plans says, or leaves unsaid, how things are set and what is kept.
+func (b *builder) plans() {
+	for i := range b.r.Items {
+		it := &b.r.Items[i]
+		set := rig.Set{}
+		for j := range it.Gear.Ports {
+			p := &it.Gear.Ports[j]
+			switch {
+			case p.Direction == gear.Out && (it.IsSource() || it.Gear.Kind == gear.Switcher) && !b.Of(4):
+				m := picture.Mode{Width: 1920, Height: 1080, Rate: pick(b.Dice, rates...)}
+				if len(p.Modes) > 0 && !b.Of(6) {
+					m = pick(b.Dice, p.Modes...)
+				} else if b.Of(6) {
+					m.Width, m.Height = 3440, 1440
+				}
+				if b.Of(8) {
+					m.Chroma, m.Bits = pick(b.Dice, picture.RGB, picture.YUV422, picture.YUV420, picture.YUV444), pick(b.Dice, 8, 10)
+				}
+				if set.Output == nil {
+					set.Output = map[string]picture.Mode{}
+				}
+				set.Output[p.ID] = m
+			case p.Direction == gear.Upstream && len(it.Gear.Delivers) > 0 && b.Of(2):
+				d := pick(b.Dice, it.Gear.Delivers...)
+				set.Deliver = map[string]rig.Deliver{p.ID: {Format: d.Format, Width: d.Width, Height: d.Height}}
+			}
+		}
+		if it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone {
+			set.InfoDisplay, set.RunsOn = pick(b.Dice, "", "", "on", "off"), pick(b.Dice, "", "", "battery", "mains", "usb", "grip")
+			set.Upright = it.Gear.Turns && b.Of(3)
+			set.Spares = b.N(3)
+			if b.Of(3) {
+				set.Shutter = pick(b.Dice, picture.NewExposure(1, 50), picture.NewExposure(1, 60), picture.NewExposure(1, 120), picture.NewExposure(1, 97))
+			}
+		}
+		if it.Gear.Protected == gear.UntilTurnedOff {
+			set.Protection = pick(b.Dice, "", "on", "off")
+		}
+		for j := range it.Gear.Settings {
+			if b.Of(3) {
+				if set.Settings == nil {
+					set.Settings = map[string]string{}
+				}
+				set.Settings[it.Gear.Settings[j].ID] = pick(b.Dice, "on", "off", "unknown")
+			}
+		}
+		if b.Of(2) || set.Output != nil {
+			it.Set = &set
+		}
+	}
+	if b.Of(2) {
+		rec := rig.Recording{What: "programme", Container: "fmp4"}
+		for i := range b.r.Items {
+			if k := b.r.Items[i].Gear.Kind; (k == gear.Drive || k == gear.Recorder) && b.Of(2) {
+				rec.Drive = b.r.Items[i].ID
+			}
+		}
+		b.r.Show.Recordings = append(b.r.Show.Recordings, rec)
+	}
+	for i := range b.r.Items {
+		if it := &b.r.Items[i]; it.Gear.Kind == gear.Camera && b.Of(6) {
+			b.r.Show.Recordings = append(b.r.Show.Recordings, rig.Recording{What: it.ID, InCamera: true})
+			it.Gear.RecordLimitMinutes = b.maybe(gear.DefaultRecordLimit)
+		}
+		if it := &b.r.Items[i]; it.Gear.Kind == gear.Capture && b.Of(10) {
+			b.r.Show.Also = append(b.r.Show.Also, rig.AlsoProgram{Kind: "call", Takes: []string{it.ID}})
+		}
+	}
+}
