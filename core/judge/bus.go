@@ -505,6 +505,9 @@ func (p *pass) buses() {
 		}
 	}
 	for _, k := range order {
+		if s := p.scope; s != nil && !s.keys[k] && !s.item[k.item] {
+			continue
+		}
 		if it := &p.Items[k.item]; !k.high || it.Gear.USB2 != "apart" || !it.IsHost() && k.controller == "" {
 			p.bus(k, groups[k])
 			continue
@@ -517,6 +520,11 @@ func (p *pass) buses() {
 		}
 	}
 	for _, d := range docks {
+		if s := p.scope; s != nil && !s.item[d] && !slices.ContainsFunc(ways[d], func(o onBus) bool {
+			return slices.ContainsFunc(o.shares, func(a shareAt) bool { return a.item == d && s.keys[busKey{a.item, a.controller, false}] })
+		}) {
+			continue
+		}
 		p.wayUp(d, ways[d])
 	}
 }
@@ -696,6 +704,9 @@ func (p *pass) wayUp(item int, streams []onBus) {
 
 // hang lists a shared limit on the hops where its streams pass.
 func (p *pass) hang(id string, it *rig.Item, streams []onBus) {
+	if p.scope != nil {
+		return // nobody looks at the hops of a trial
+	}
 	l := &p.limits[p.index[id]]
 	for _, s := range streams {
 		for _, at := range s.crosses {

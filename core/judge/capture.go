@@ -38,7 +38,7 @@ func (p *pass) input(w *walk, it *rig.Item, in int, stage Stage) {
 	case len(port.Modes) == 0 || port.MoreModes:
 		l.outcomes, l.Says = maybe, p.say("Nobody has tried whether %s locks to %s.", it.Label, p.name(m))
 		l.Facts = p.facts.of(p.takesBasis(it, port, m, "take"))
-	case len(it.Gear.Delivers) > 0 && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
+	case upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
 		p.odd(&l, it, p.sizeName(m.Width, m.Height))
 	default:
 		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, p.name(m))
@@ -153,6 +153,7 @@ type stream struct {
 	width, height int
 	rate          picture.Rate
 	deep          bool // more than 8 bits a component
+	other         bool // it has no picture
 	unknown       bool // nobody has said which picture it is
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
@@ -212,6 +213,7 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 	}
 	for _, have := range p.streams {
 		if have.owner == it && have.port == port.ID && have.in == s.in {
+			w.where = merge(slices.Clip(w.where), have.where) // what it is rests on the feed that came first
 			return have
 		}
 	}

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"cmp"
+	"context"
 	"slices"
 	"strconv"
 	"strings"
@@ -10,13 +11,9 @@ import (
 	"eventether/core/rig"
 )
 
-// The search for a cure gives up after so many judged rigs, and then says so (Cure.Proven); largestCure is the most
-// moves it considers. Both are far above what rigs of the sizes people have need.
-const (
-	searchBudget = 6000
-	limitsAPiece = 40 // a trial of a rig with so many limits counts for one more
-	largestCure  = 7
-)
+// largestCure is the most moves the search considers for faults that hang together; faults that share nothing are cured
+// apart, and each may take as many.
+const largestCure = 7
 
 // search finds the smallest set of moves after which nothing snaps and nothing new is untested: fewest moves, then
 // minutes, then money, then the least loss of picture. Sets that give up picture are considered only when no other
@@ -25,12 +22,14 @@ const (
 // It deepens one move at a time. At each rig it takes the failing limit that the fewest moves touch; every set that
 // cures the rig holds at least one of those moves, because a limit changes only when something it depends on does
 // (Limit.Where), and each move changes one thing. So trying just those is exact, and failing limits that share
-// nothing give a lower bound on the moves still needed. The test beside this file compares it with trying every set.
+// nothing give a lower bound on the moves still needed: they are cured apart first, which is exact by the same reason
+// wherever the cures fit together. The test beside this file compares it with trying every set.
 type search struct {
+	ctx      context.Context
 	root     *rig.Rig
-	before   map[string]State
-	untested int
-	budget   int
+	b        *base
+	limit    int             // of b.work
+	only     map[string]bool // ids the faults of this group depend on; any when nil
 	lossless bool
 	seen     map[string]bool
 	best     *found
@@ -44,44 +43,115 @@ type found struct {
 	state   State
 }
 
-func (s *search) cure(v *Verdict) *Cure {
+// over tells whether the search has to stop.
+func (s *search) over() bool { return s.b.work > s.limit || s.ctx.Err() != nil }
+
+// cure looks for the smallest set of moves. found is nil when there is none, or none was found; proven tells that no
+// smaller one exists, or that there is none of up to largestCure moves.
+func (s *search) cure() (best *found, proven bool) {
+	bad := s.failing(nil)
+	groups := apart(bad)
+	if len(groups) > 1 {
+		if best, proven = s.together(groups); best != nil {
+			return best, proven
+		}
+		if len(groups) > largestCure {
+			return nil, proven && !s.over()
+		}
+	}
+	s.only = nil
+	return s.group(bad)
+}
+
+// together cures each group by itself and puts the cures together, where they fit: each is as small as can be, and none
+// can do another's work.
+func (s *search) together(groups [][]*Limit) (*found, bool) {
+	var moves []Move
 	proven := true
+	for _, g := range groups {
+		s.only = map[string]bool{}
+		for _, l := range g {
+			for _, id := range l.Where {
+				s.only[id] = true
+			}
+		}
+		part, sure := s.group(g)
+		if part == nil {
+			return nil, sure
+		}
+		proven = proven && sure
+		moves = append(moves, part.moves...)
+	}
+	s.only = nil
+	var edits []rig.Edit
+	for i := range moves {
+		edits = append(edits, moves[i].Edits...)
+	}
+	after, err := rig.Apply(s.root, edits...)
+	if err != nil || len(rig.Check(after)) > 0 {
+		return nil, false
+	}
+	f := total(moves)
+	whole := false
+	s.b.try(after, edits, func(d *delta) {
+		whole = len(s.failing(d)) == 0
+		f.state = d.State
+	})
+	if !whole {
+		return nil, false
+	}
+	return &f, proven
+}
+
+// group searches for the cure of faults that hang together.
+func (s *search) group(bad []*Limit) (*found, bool) {
 	for _, s.lossless = range []bool{true, false} {
-		for depth := 1; depth <= largestCure; depth++ {
-			s.seen = map[string]bool{}
-			s.best = nil
-			deeper := s.deepen(s.root, v, nil, depth)
+		for depth := max(1, disjoint(bad)); depth <= largestCure; depth++ {
+			s.seen, s.best = map[string]bool{}, nil
+			deeper := s.deepen(s.root, nil, nil, nil, depth)
 			if s.best != nil {
-				return s.result(proven && s.budget > 0)
+				return s.best, !s.over()
 			}
-			if s.budget <= 0 {
-				proven = false
+			if s.over() {
+				return nil, false
 			}
-			if !deeper || s.budget <= 0 {
+			if !deeper {
 				break
 			}
 		}
-		if s.budget <= 0 {
-			s.budget = searchBudget / 2
-		}
 	}
-	return nil
+	return nil, true
 }
 
 // deepen tries to cure a rig with at most left moves. It reports whether more moves might have helped.
-func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
-	failing := s.failing(v)
+func (s *search) deepen(r *rig.Rig, d *delta, path []Move, edits []rig.Edit, left int) bool {
+	failing := s.failing(d)
 	if len(failing) == 0 {
 		if len(path) > 0 && len(rig.Check(r)) > 0 {
 			return true // it would make a loop, or something else nobody can keep
 		}
-		s.keep(path, v.State)
+		state := s.b.state()
+		if d != nil {
+			state = d.State
+		}
+		s.keep(path, state)
 		return false
 	}
-	if bound := disjoint(failing); bound > left || s.budget <= 0 {
+	if bound := disjoint(failing); bound > left || s.over() {
 		return true
 	}
-	universe := moves(r, rig.NewGraph(r), true)
+	g := s.b.p.g
+	if d != nil {
+		g = d.g
+	}
+	touched := map[string]bool{}
+	for _, l := range failing {
+		for _, id := range l.Where {
+			touched[id] = true
+		}
+	}
+	universe := movesOn(r, g, touched, true)
+	s.b.work += len(universe) / 8
 	var next []Move
 	for i, l := range failing {
 		var touching []Move
@@ -90,20 +160,25 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 			if s.lossless && m.GivesUp != "" || !l.changesBy(m) || usesSlot(path, m.Slot) {
 				continue
 			}
-			touching = append(touching, *m)
+			if touching = append(touching, *m); i > 0 && len(touching) >= len(next) {
+				break
+			}
 		}
 		if i == 0 || len(touching) < len(next) {
 			next = touching
 		}
 	}
-	slices.SortStableFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
-		return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.loss, b.loss))
+	slices.SortFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
+		return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
 	})
 	deeper := false
 	for i := range next {
 		m := &next[i]
 		trail := append(slices.Clip(path), *m)
 		key := setKey(trail)
+		if s.over() {
+			return true
+		}
 		if s.seen[key] || s.best != nil && !s.hopeful(trail, left-1) {
 			continue
 		}
@@ -112,9 +187,9 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 		if err != nil {
 			continue
 		}
-		trial(after, func(v *Verdict) {
-			s.budget -= 1 + len(v.Limits)/limitsAPiece
-			if s.deepen(after, v, trail, left-1) {
+		all := append(slices.Clip(edits), m.Edits...)
+		s.b.try(after, all, func(d *delta) {
+			if s.deepen(after, d, trail, all, left-1) {
 				deeper = true
 			}
 		})
@@ -123,18 +198,71 @@ func (s *search) deepen(r *rig.Rig, v *Verdict, path []Move, left int) bool {
 }
 
 // failing lists the limits that keep a rig from counting as cured: snapped ones, ones that were snapped and are now
-// merely unknown, and, when more is unknown than before, the new unknowns.
-func (s *search) failing(v *Verdict) []*Limit {
+// merely unknown, and, when more is unknown than before, the new unknowns. d is what the moves so far have changed, nil
+// for the rig as it is.
+func (s *search) failing(d *delta) []*Limit {
 	var out []*Limit
-	more := count0(v, Untested) > s.untested
-	for i := range v.Limits {
-		l := &v.Limits[i]
-		was := s.before[l.ID]
-		if l.State == Snapped || l.State == Untested && (was == Snapped || more && was != Untested) {
-			out = append(out, l)
+	limits := s.b.p.limits
+	if d != nil {
+		limits = d.limits
+		more := d.counts[Untested.severity()] > s.b.counts[Untested.severity()]
+		for i := range limits {
+			l := &limits[i]
+			was := State("")
+			if k, ok := s.b.p.index[l.ID]; ok {
+				was = s.b.p.limits[k].State
+			}
+			if (l.State == Snapped || l.State == Untested && (was == Snapped || more && was != Untested)) && s.mine(l, was) {
+				out = append(out, l)
+			}
+		}
+	}
+	for i := range s.b.p.limits {
+		if l := &s.b.p.limits[i]; l.State == Snapped && s.mine(l, Snapped) && (d == nil || !d.before[l.ID] && !d.whole) {
+			if d == nil || !slices.ContainsFunc(limits, func(o Limit) bool { return o.ID == l.ID }) {
+				out = append(out, l)
+			}
 		}
 	}
 	return out
+}
+
+// mine tells whether a fault is one of the group that is searched for, or one its moves have made.
+func (s *search) mine(l *Limit, was State) bool {
+	return s.only == nil || was != Snapped || slices.ContainsFunc(l.Where, func(id string) bool { return s.only[id] })
+}
+
+// apart groups limits that share something they depend on.
+func apart(limits []*Limit) (groups [][]*Limit) {
+	of := map[string]int{} // id -> group
+	for _, l := range limits {
+		at := -1
+		for _, id := range l.Where {
+			k, ok := of[id]
+			switch {
+			case !ok || k == at:
+			case at < 0:
+				at = k
+			default: // it joins two
+				groups[at] = append(groups[at], groups[k]...)
+				groups[k] = nil
+				for id, j := range of {
+					if j == k {
+						of[id] = at
+					}
+				}
+			}
+		}
+		if at < 0 {
+			at = len(groups)
+			groups = append(groups, nil)
+		}
+		groups[at] = append(groups[at], l)
+		for _, id := range l.Where {
+			of[id] = at
+		}
+	}
+	return slices.DeleteFunc(groups, func(g []*Limit) bool { return len(g) == 0 })
 }
 
 // changesBy tells whether a move can change a limit.
@@ -215,12 +343,16 @@ func (s *search) keep(path []Move, state State) {
 }
 
 // result words the moves of the best set, in the order they are made.
-func (s *search) result(proven bool) *Cure {
-	c := &Cure{Proven: proven, State: s.best.state, Minutes: s.best.minutes, GivesUp: []string{}, Edits: []rig.Edit{}}
-	c.Cost = gear.Money{Amount: s.best.cost, Currency: (&universe{Rig: s.root}).currency()}
+func (s *search) result(best *found, proven bool) *Cure {
+	c := &Cure{Proven: proven, State: best.state, Minutes: best.minutes, GivesUp: []string{}, Edits: []rig.Edit{}}
+	c.Cost = gear.Money{Amount: best.cost, Currency: (&universe{Rig: s.root}).currency()}
 	r := s.root
-	for _, m := range s.best.moves {
-		for _, worded := range Moves(r) {
+	for _, m := range best.moves {
+		on := map[string]bool{}
+		for _, id := range m.touches {
+			on[id] = true
+		}
+		for _, worded := range movesOn(r, rig.NewGraph(r), on, false) {
 			if worded.ID == m.ID {
 				m = worded
 			}
@@ -247,9 +379,11 @@ func sentence(v *Verdict) string {
 	case v.State == Taut:
 		return "Holds, with little to spare: " + weakest(v) + unjudged(v)
 	case v.State == Untested:
-		return "Nothing is known to fail. Whether it holds depends on " + count(count0(v, Untested), "open point", "open points") + "."
+		return "Nothing is known to fail. Whether it holds depends on " + count(countState(v, Untested), "open point", "open points") + "."
 	case v.Cure == nil && len(v.Findings) == 0:
 		return "Does not hold."
+	case v.Cure == nil && !v.Advice.CureProven:
+		return "Does not hold, and no set of moves that mends it has been found; not every set was tried. " + weakest(v)
 	case v.Cure == nil:
 		return "Does not hold, and no set of moves known here mends it. " + weakest(v)
 	}

@@ -40,6 +40,7 @@ type Verdict struct {
 	Limits    []Limit     `json:"limits"`
 	NotJudged []NotJudged `json:"notJudged" doc:"What no rule looks at yet, by name"`
 	Findings  []Finding   `json:"findings"`
+	Advice    *Advice     `json:"advice,omitempty" doc:"How far the advice got; none when there is none yet"`
 	Cure      *Cure       `json:"cure,omitempty"`
 	Questions []Question  `json:"questions" doc:"What to ask next, the most deciding first"`
 }
@@ -122,26 +123,24 @@ var passes = sync.Pool{New: func() any { return new(pass) }}
 // trial judges a rig without words and hands the verdict to look, which must not keep it.
 func trial(r *rig.Rig, look func(*Verdict)) {
 	p := passes.Get().(*pass)
-	*p = pass{Rig: r, g: rig.NewGraph(r), quiet: true, ceiling: r.PlanningCeiling(), limits: p.limits[:0], index: p.index, feeds: p.feeds[:0],
-		facts: p.facts[:0], loads: p.loads[:0], terms: p.terms[:0], ids: p.ids[:0]}
-	clear(p.index)
+	p.reset(r, rig.NewGraph(r))
 	v := p.run()
 	look(&v)
 	passes.Put(p)
 }
 
+// reset readies a used pass for another rig.
+func (p *pass) reset(r *rig.Rig, g *rig.Graph) {
+	*p = pass{Rig: r, g: g, quiet: true, ceiling: r.PlanningCeiling(), limits: p.limits[:0], index: p.index, feeds: p.feeds[:0],
+		facts: p.facts[:0], loads: p.loads[:0], terms: p.terms[:0], ids: p.ids[:0]}
+	clear(p.index)
+}
+
 // run is the pass.
 func (p *pass) run() Verdict {
 	feeds := p.g.Trace()
-	room := 12 + 12*len(feeds) // about what a feed brings
-	if cap(p.limits) < room {
-		p.limits, p.index = make([]Limit, 0, room), make(map[string]int, room)
-		p.facts, p.loads, p.terms = make([]Basis, 0, 2*room), make([]Load, 0, room), make([]term, 0, room)
-		p.ids = make([]string, 0, 4*room)
-	}
-	if cap(p.feeds) < len(feeds) { // never grows below: pointers into it stay good
-		p.feeds = make([]Feed, 0, len(feeds))
-	}
+	p.ways = feeds
+	p.grow(len(feeds))
 	for i := range feeds {
 		p.feed(&feeds[i])
 	}
@@ -159,10 +158,24 @@ func (p *pass) run() Verdict {
 	return p.verdict()
 }
 
+// grow makes room for so many feeds.
+func (p *pass) grow(feeds int) {
+	room := 12 + 24*feeds // about what a feed brings
+	if cap(p.limits) < room || p.index == nil {
+		p.limits, p.index = make([]Limit, 0, room), make(map[string]int, room)
+		p.facts, p.loads, p.terms = make([]Basis, 0, 2*room), make([]Load, 0, room), make([]term, 0, room)
+		p.ids = make([]string, 0, 4*room)
+	}
+	if cap(p.feeds) < feeds { // never grows below: pointers into it stay good
+		p.feeds = make([]Feed, 0, feeds)
+	}
+}
+
 type pass struct {
 	*rig.Rig
 	g        *rig.Graph
 	ways     []rig.Feed
+	scope    *scope // of a change: what the pass is limited to
 	quiet    bool
 	ceiling  float64
 	outs     []Out
@@ -363,11 +376,16 @@ func (p *pass) feed(f *rig.Feed) {
 	if first.Out >= 0 {
 		feed.ID = src.ID + "." + src.Gear.Ports[first.Out].ID
 	}
-	if f.Again {
-		feed.ID += ">" + p.Leads[f.Hops[len(f.Hops)-1].LeadIn].ID
+	if f.Again && f.Via >= 0 {
+		feed.ID += ">" + p.Leads[f.Via].ID
 	}
 	w := &walk{pass: p, feed: feed, where: make([]string, 0, 2*len(f.Hops))}
 	w.where = append(w.where, src.ID)
+	if f.Again || f.Branch { // that there is such a way, and what it is called, rests on all of its leads
+		for _, h := range f.Hops[1:] {
+			w.where = append(w.where, p.Leads[h.LeadIn].ID)
+		}
+	}
 	if len(f.Hops) > 1 {
 		p.nextLink(w, f, 0)
 	}

@@ -65,23 +65,33 @@ const (
 // no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
 // a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count
 // once. The list is complete for what Advise searches through.
-func Moves(r *rig.Rig) []Move { return moves(r, rig.NewGraph(r), false) }
+func Moves(r *rig.Rig) []Move { return movesOn(r, rig.NewGraph(r), nil, false) }
 
-func moves(r *rig.Rig, g *rig.Graph, quiet bool) []Move {
+// movesOn lists the moves that touch one of the given ids, or all of them.
+func movesOn(r *rig.Rig, g *rig.Graph, ids map[string]bool, quiet bool) []Move {
 	u := &universe{Rig: r, g: g, p: &pass{Rig: r, g: g, quiet: quiet}}
 	for i := range r.Leads {
-		u.plugs(i)
-		u.leads(i)
+		if ids == nil || ids[r.Leads[i].ID] {
+			u.plugs(i)
+			u.leads(i)
+		}
 	}
 	for i := range r.Items {
 		it := &r.Items[i]
+		if ids != nil && !ids[it.ID] {
+			continue
+		}
 		u.modes(it)
 		u.delivers(it)
 		u.settings(it)
 		u.swaps(it)
 	}
-	u.sends()
-	u.shows()
+	if ids == nil || ids["send"] {
+		u.sends()
+	}
+	if ids == nil || ids["show"] {
+		u.shows()
+	}
 	return u.out
 }
 
@@ -90,6 +100,8 @@ type universe struct {
 	g   *rig.Graph
 	p   *pass
 	out []Move
+	// mine is where the moves of the item at hand begin.
+	mine int
 }
 
 func (u *universe) add(m Move) { u.out = append(u.out, m) }
@@ -358,6 +370,7 @@ func (u *universe) delivers(it *rig.Item) {
 }
 
 func (u *universe) settings(it *rig.Item) {
+	u.mine = len(u.out)
 	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
 		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: minutesSetting,
 			Label: u.p.say("Turn the information display of %s off", it.Label), Short: u.p.say("information display of %s off", it.Label),
@@ -427,7 +440,7 @@ func (u *universe) ownSettings(it *rig.Item) {
 func (u *universe) set(it *rig.Item, field, word, label, short string) {
 	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: []string{it.ID}, Minutes: minutesSetting,
 		Label: label, Short: short, Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/" + field, Word: word}}}
-	if !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
+	if !slices.ContainsFunc(u.out[u.mine:], func(o Move) bool { return o.ID == m.ID }) {
 		u.add(m)
 	}
 }
@@ -646,6 +659,38 @@ func (u *universe) everySocket(id string) {
 	}
 }
 
+// places are the moves that change places with the plug in a like socket, where no like socket is free: one for each kind
+// of socket, as plugs has them.
+func (u *universe) places(ids map[string]bool) []Move {
+	for i := range u.Leads {
+		l := &u.Leads[i]
+		if !ids[l.ID] {
+			continue
+		}
+		seen := map[string]bool{}
+		began := len(u.out)
+		u.plugs(i)
+		for _, m := range slices.Clone(u.out[began:]) {
+			if m.half {
+				seen[m.Edits[0].Socket] = true
+			}
+		}
+		u.out = u.out[:began]
+		if len(seen) == 0 {
+			continue
+		}
+		u.swapPlugs(l.ID)
+		kept := u.out[:began]
+		for _, m := range u.out[began:] {
+			if seen[m.Edits[0].Socket] {
+				kept = append(kept, m)
+			}
+		}
+		u.out = kept
+	}
+	return u.out
+}
+
 // swapPlugs offers to change places with the plug in every like socket that is taken.
 func (u *universe) swapPlugs(id string) {
 	l := u.Lead(id)
@@ -667,7 +712,7 @@ func (u *universe) swapPlugs(id string) {
 		if a, _ := rig.SplitRef(l.To); a == dev.ID {
 			continue
 		}
-		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id}, Minutes: 2 * minutesPlug,
+		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: 2 * minutesPlug,
 			Label: u.p.say("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)),
 			Short: u.p.say("%s and %s change places", from.Label, dev.Label),
 			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})

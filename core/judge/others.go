@@ -36,7 +36,7 @@ func (p *pass) others() {
 
 // other is a stream of a device without a picture, up to the controller it ends at.
 func (p *pass) other(it *rig.Item, item, port int) {
-	s := &stream{owner: it, port: it.Gear.Ports[port].ID, where: []string{it.ID}, name: "no picture", device: usb.UnknownSpeed}
+	s := &stream{owner: it, port: it.Gear.Ports[port].ID, where: []string{it.ID}, name: "no picture", other: true, device: usb.UnknownSpeed}
 	s.speeds = append(s.speeds, p.speedBasis(it, &it.Gear.Ports[port]))
 	takes := it.Gear.TakesOfBus()
 	b := basis(p.path("items", it.ID, "busMBps"), p.say("what %s takes of the bus", it.Label), "MB/s", it.Gear.BusMBps, takes,

@@ -36,14 +36,21 @@ func (p *pass) hangers() map[int][]hung {
 // UPSs and the circuit. Handbook 4.
 func (p *pass) supplies() {
 	tree := p.hangers()
-	p.indexHops()
+	twice := len(p.g.Clashes()) > 0 // two plugs are meant for one socket: each counts
+	if p.scope == nil {
+		p.indexHops()
+	}
 	for i := range p.Items {
 		it := &p.Items[i]
 		hangs := tree[i]
 		if len(hangs) > 0 {
-			p.ownSupply(it, hangs, tree)
+			if k := it.Gear.Kind; k == gear.Hub || k == gear.Dock {
+				p.ownSupply(it, hangs, tree)
+			}
 			for _, h := range hangs {
-				p.socketCurrent(it, h, tree)
+				if s := p.scope; s == nil || twice || s.item[i] || s.source[h.item] || s.item[h.item] || s.lead[h.lead] || p.Items[h.item].Gear.Kind == gear.Hub {
+					p.socketCurrent(it, h, tree)
+				}
 			}
 		}
 		if it.Gear.Kind == gear.Strip || it.Gear.Kind == gear.UPS {
@@ -207,6 +214,9 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 
 // hangAt lists a limit on the hops of the board that end in a socket.
 func (p *pass) hangAt(id, ref string) {
+	if p.scope != nil {
+		return
+	}
 	l := &p.limits[p.index[id]]
 	for _, h := range p.hopsAt[ref] {
 		h.note(l)

@@ -83,6 +83,10 @@ func (p *pass) angles() {
 		l.kinds = []string{"show"} // however it is wired
 	}
 	l.Says = p.say("%s of the %s the show wants.", sentenceCase(count(have, one, what)), strconv.Itoa(want))
+	if p.quiet {
+		p.add(nil, l)
+		return
+	}
 	if sw := p.handed(); sw != nil && p.Show.AnglesSelectable {
 		at := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.ID == sw.ID })
 		inputs := 0

@@ -19,6 +19,8 @@ type Feed struct {
 	Branch bool
 	// Again marks a further way by a port of the source that a feed before this one has.
 	Again bool
+	// Via is the lead such a way, or a branch, begins to be one of its own at.
+	Via int
 }
 
 // Hop is one item on the way. LeadIn is the lead that brings the picture here, In and Out the ports it uses; -1 where
@@ -162,6 +164,13 @@ func (g *Graph) LeadEnds(lead int) (fromItem, fromPort, toItem, toPort int) {
 	return e[0].item, e[0].port, e[1].item, e[1].port
 }
 
+// Of is the same wiring over another rig, whose items, leads and sockets stand in the same places.
+func (g *Graph) Of(r *Rig) *Graph {
+	out := *g
+	out.Rig = r
+	return &out
+}
+
 // Far is the item at the other end of a lead from the given one.
 func (g *Graph) Far(lead, item int) int {
 	if e := g.ends[lead]; e[0].item == item {
@@ -196,7 +205,7 @@ func (g *Graph) Trace() []Feed {
 			return strings.Compare(it.Gear.Ports[a.Hops[0].Out].ID, it.Gear.Ports[b.Hops[0].Out].ID)
 		})
 		if len(t.feeds) == began {
-			t.feeds = append(t.feeds, Feed{Source: i, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
+			t.feeds = append(t.feeds, Feed{Source: i, Via: -1, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
 		}
 	}
 	if t.open() {
@@ -313,7 +322,7 @@ func (t *tracer) next(hops []Hop, item, port int) (Hop, bool) {
 func (t *tracer) follow(item, port int) Feed {
 	hops := make([]Hop, 1, 6)
 	hops[0] = Hop{Item: item, LeadIn: -1, In: -1, Out: port}
-	return t.extend(Feed{Source: item, Hops: hops})
+	return t.extend(Feed{Source: item, Hops: hops, Via: -1})
 }
 
 func (t *tracer) extend(f Feed) Feed {
@@ -326,38 +335,45 @@ func (t *tracer) extend(f Feed) Feed {
 			}
 			return f
 		}
-		it := &t.g.Items[h.Item]
-		f.Arrives = it.IsHost()
-		in := it.Gear.Ports[h.In].Direction
-		if !f.Arrives && (in == gear.In || in == gear.Downstream) {
-			best := farAway + 1
-			for q := range it.Gear.Ports {
-				if !passes(in, it.Gear.Ports[q].Direction) {
-					continue
-				}
-				p, ok := t.g.plug[portKey{h.Item, q}]
-				if !ok {
-					continue
-				}
-				end := t.g.across(p)
-				way := farAway
-				if far := &t.g.Items[end.item]; far.IsHost() {
-					way = 0
-				} else if d := far.Gear.Ports[end.port].Direction; d == gear.In {
-					way = t.toHost[end.item][0]
-				} else if d == gear.Downstream {
-					way = t.toHost[end.item][1]
-				}
-				if way < best || way == best && it.Gear.Ports[q].ID < it.Gear.Ports[h.Out].ID {
-					best, h.Out = way, q
-				}
-			}
-		}
+		h.Out = t.choose(h.Item, h.In)
+		f.Arrives = t.g.Items[h.Item].IsHost()
 		f.Hops = append(f.Hops, h)
 		if f.Arrives || h.Out < 0 {
 			return f
 		}
 	}
+}
+
+// choose is the port a picture leaves an item by on the shortest way to the computer, -1 where it ends.
+func (t *tracer) choose(item, port int) int {
+	it := &t.g.Items[item]
+	in := it.Gear.Ports[port].Direction
+	if it.IsHost() || in != gear.In && in != gear.Downstream {
+		return -1
+	}
+	best, out := farAway+1, -1
+	for q := range it.Gear.Ports {
+		if !passes(in, it.Gear.Ports[q].Direction) {
+			continue
+		}
+		p, ok := t.g.plug[portKey{item, q}]
+		if !ok {
+			continue
+		}
+		end := t.g.across(p)
+		way := farAway
+		if far := &t.g.Items[end.item]; far.IsHost() {
+			way = 0
+		} else if d := far.Gear.Ports[end.port].Direction; d == gear.In {
+			way = t.toHost[end.item][0]
+		} else if d == gear.Downstream {
+			way = t.toHost[end.item][1]
+		}
+		if way < best || way == best && it.Gear.Ports[q].ID < it.Gear.Ports[out].ID {
+			best, out = way, q
+		}
+	}
+	return out
 }
 
 // open tells whether any lead a picture is sent into stands in no feed yet.
@@ -370,18 +386,27 @@ func (t *tracer) open() bool {
 	return false
 }
 
-// pictureLead tells whether a picture output has the lead.
+// pictureLead tells whether a picture goes into a lead: by a picture output, or by the USB of a thing with picture inputs.
 func (g *Graph) pictureLead(i int) bool {
 	for _, e := range g.ends[i] {
-		if e.item >= 0 && g.Items[e.item].Gear.Ports[e.port].Direction == gear.Out {
+		if e.item < 0 {
+			continue
+		}
+		ports := g.Items[e.item].Gear.Ports
+		switch ports[e.port].Direction {
+		case gear.Out:
 			return true
+		case gear.Upstream:
+			if slices.ContainsFunc(ports, func(p gear.Port) bool { return p.Direction == gear.In }) {
+				return true
+			}
 		}
 	}
 	return false
 }
 
-// branches adds the ways of a source's picture that lead through leads no feed has yet, the far ones first, so that
-// each lead is taken care of once.
+// branches adds the ways of a source's picture that lead through leads no feed has yet, the near ones first, each going on
+// to the computer or as far as it leads.
 func (t *tracer) branches(source int) {
 	type step struct {
 		hop  Hop
@@ -435,12 +460,14 @@ func (t *tracer) branches(source int) {
 			leave(at, h.Item, q)
 		}
 	}
-	for at := len(steps) - 1; at >= 0; at-- {
-		if t.covered[steps[at].hop.LeadIn] {
+	for at := range steps {
+		via := steps[at].hop.LeadIn
+		if t.covered[via] {
 			continue
 		}
+		last := steps[at].hop
+		out := t.choose(last.Item, last.In)
 		var hops []Hop
-		out := -1
 		for k := at; k >= 0; k = steps[k].from {
 			h := steps[k].hop
 			h.Out = out
@@ -452,7 +479,11 @@ func (t *tracer) branches(source int) {
 		if repeats(hops) {
 			continue // it came back to where it had been: Check names the loop
 		}
-		t.keep(Feed{Source: source, Hops: hops, Arrives: t.g.Items[hops[len(hops)-1].Item].IsHost()})
+		f := Feed{Source: source, Hops: hops, Via: via, Arrives: t.g.Items[last.Item].IsHost()}
+		if !f.Arrives && hops[len(hops)-1].Out >= 0 {
+			f = t.extend(f)
+		}
+		t.keep(f)
 	}
 }
 
@@ -496,8 +527,8 @@ func (t *tracer) before(a, b *Feed) bool {
 		return ""
 	}
 	last := func(f *Feed) string {
-		if lead := f.Hops[len(f.Hops)-1].LeadIn; lead >= 0 {
-			return t.g.Leads[lead].ID
+		if f.Via >= 0 {
+			return t.g.Leads[f.Via].ID
 		}
 		return ""
 	}

@@ -434,10 +434,10 @@ func (a *api) try(_ context.Context, in *struct {
 	return &struct{ Body Ghost }{Ghost{after, judge.Full(after), judge.Compare(&before, after)}}, nil
 }
 
-func (a *api) moves(_ context.Context, in *aboutIn) (*struct{ Body []judge.Move }, error) {
+func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []judge.Move }, error) {
 	r, err := rigfile.Read(in.Body.Rig.raw)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return &struct{ Body []judge.Move }{judge.JudgeOn(r, in.Body.Of)}, nil
+	return &struct{ Body []judge.Move }{judge.JudgeOn(ctx, r, in.Body.Of)}, nil
 }
