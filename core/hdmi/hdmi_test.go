@@ -218,19 +218,32 @@ func TestReachIsMonotone(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a := rapid.Float64Range(1, 1200).Draw(t, "mhz")
 		b := rapid.Float64Range(a, 1300).Draw(t, "more")
-		for _, thin := range []Thickness{Thick, Thin, MaybeThin} {
-			s1, p1 := Reach(a, thin)
-			s2, p2 := Reach(b, thin)
-			require.LessOrEqual(t, s2, s1)
-			require.LessOrEqual(t, p2, p1)
-			require.LessOrEqual(t, s1, p1)
-			thick, thickPossible := Reach(a, Thick)
-			require.LessOrEqual(t, s1, thick)
-			require.LessOrEqual(t, p1, thickPossible)
+		for _, g := range Grades {
+			for _, thin := range []Thickness{Thick, Thin, MaybeThin} {
+				s1, p1 := Reach(g, a, thin)
+				s2, p2 := Reach(g, b, thin)
+				require.LessOrEqual(t, s2, s1)
+				require.LessOrEqual(t, p2, p1)
+				require.LessOrEqual(t, s1, p1)
+				thick, thickPossible := Reach(g, a, Thick)
+				require.LessOrEqual(t, s1, thick)
+				require.LessOrEqual(t, p1, thickPossible)
+				unsure, unmarked := Reach(Unknown, a, thin)
+				require.GreaterOrEqual(t, unmarked, p1, "a lead without a mark may be any")
+				if !g.Directional() {
+					require.LessOrEqual(t, unsure, s1)
+				}
+			}
 		}
 	})
-	sure, possible := Reach(297, Thick)
-	require.Equal(t, []float64{5, 10}, []float64{sure, possible}, "handbook 2.5")
+	for _, c := range []struct {
+		g              Grade
+		mhz            float64
+		sure, possible float64
+	}{{HighSpeed, 148.5, 10, 15}, {HighSpeed, 297, 5, 10}, {Premium, 594, 3, 5}, {UltraHigh, 1200, 2, 3}, {Active, 297, 10, 20}, {Active, 594, 8, 15}, {Optical, 594, 30, 100}} {
+		sure, possible := Reach(c.g, c.mhz, Thick)
+		require.Equal(t, []float64{c.sure, c.possible}, []float64{sure, possible}, "handbook 2.5: %v at %v MHz", c.g, c.mhz)
+	}
 }
 
 func TestGradesRise(t *testing.T) {

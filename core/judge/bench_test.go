@@ -66,12 +66,16 @@ func sizes(b *testing.B, do func(*rig.Rig)) {
 	}
 }
 
-// BenchmarkAdvise is everything a screen shows for twelve feeds: words, judged fixes, cure, questions.
+// BenchmarkAdvise is everything a screen shows: words, judged fixes, cure, questions.
 func BenchmarkAdvise(b *testing.B) {
-	r := feedsRig(12)
-	b.ReportAllocs()
-	for b.Loop() {
-		Full(r)
+	for _, n := range []int{12, 50, 100, 200} {
+		r := feedsRig(n)
+		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				Full(r)
+			}
+		})
 	}
 }
 

@@ -19,7 +19,7 @@ func (p *pass) through(w *walk, it *rig.Item, in, out int) {
 	}
 	port := &it.Gear.Ports[out]
 	if port.LoopOf != "" && port.LoopOf != it.Gear.Ports[in].ID {
-		p.add(hop, Limit{ID: "loop-of:" + it.ID + "." + port.ID, Rule: "loop-of", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("What %s of %s passes on", rig.PortName(port), it.Label),
+		p.add(hop, &Limit{ID: "loop-of:" + it.ID + "." + port.ID, Rule: "loop-of", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("What %s of %s passes on", rig.PortName(port), it.Label),
 			Says:   p.say("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, w.feed.Label),
 			Source: Source{fact.DataSheet, "The spec sheet; handbook 2.7"}})
 	}
@@ -44,7 +44,7 @@ func (p *pass) lists(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 	default:
 		l.outcomes, l.Says = no, p.say("%s does not pass on %s.", it.Label, p.name(w.mode))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // own turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
@@ -67,7 +67,7 @@ func (p *pass) own(hop *Hop, w *walk, it *rig.Item, in, out int) {
 		return
 	}
 	if !scaler {
-		p.add(hop, Limit{ID: "switcher-mode:" + it.ID + ":" + w.feed.ID, Rule: "switcher-mode", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("What this input of %s takes", it.Label),
+		p.add(hop, &Limit{ID: "switcher-mode:" + it.ID + ":" + w.feed.ID, Rule: "switcher-mode", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("What this input of %s takes", it.Label),
 			Says:   p.say("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, p.name(mine), p.name(came), w.feed.Label),
 			Source: Source{fact.DataSheet, "The spec sheet: inputs with and without a scaler; handbook 3.1"}})
 		w.mode = mine
@@ -151,7 +151,7 @@ func (p *pass) overview(it *rig.Item, used, inputs int, where []string) {
 		l.Says = p.say("Nobody has said whether %s shows all its inputs somewhere.", it.Label)
 	}
 	l.Says += spare
-	p.add(nil, l)
+	p.add(nil, &l)
 }
 
 // handed tells whether any picture reaches the computer by way of a switcher.

@@ -91,7 +91,7 @@ func (p *pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 	switch grade := usb.Grade(l.Grade); {
 	case grade == usb.ChargeOnly:
 		lim.outcomes, lim.Says = no, p.say("A charge-only lead has no data wires: the device is not found.")
-		p.add(hop(), lim)
+		p.add(hop(), &lim)
 		return false
 	case l.LengthM.High == 0:
 		return true // a plug that goes straight in has its wires
@@ -109,7 +109,7 @@ func (p *pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 	default:
 		lim.Says = p.say("It is marked as a data lead.")
 	}
-	p.add(hop(), lim)
+	p.add(hop(), &lim)
 	return true
 }
 
@@ -192,10 +192,10 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 		if !t.Holds {
 			lim.outcomes, lim.Says = no, p.say("The lead %s was tried and did not hold.", p.leadTitle(l))
 		}
-		p.add(hop, lim)
+		p.add(hop, &lim)
 		return
 	}
-	kept := p.add(hop, lim)
+	kept := p.add(hop, &lim)
 	if !p.quiet {
 		kept.Says = p.say("The lead %s is %s long; a passive one carries %s for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), speedNames[fastest], p.span(kept.Sure, kept.Possible, "m"))
 	}
@@ -234,13 +234,13 @@ func (p *pass) port(w *walk, it *rig.Item, h rig.Hop, s *stream) {
 	hop := w.at(AtPort, "port", it.ID+"."+in.ID, rig.PortName(in), p.speedName(in))
 	hop.Lead = w.lead
 	if in.Direction != gear.Downstream {
-		p.add(hop, Limit{ID: "way-round:" + it.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Where: w.deps(),
+		p.add(hop, &Limit{ID: "way-round:" + it.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Where: w.deps(),
 			What: "Device meets computer", Says: p.say("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction)),
 			Source: Source{fact.Practice, "Handbook 3.3"}})
 		return
 	}
 	if in.ChargeOnly {
-		p.add(hop, Limit{ID: "carries-data:" + it.ID + "." + in.ID, Rule: "carries-data", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("%s of %s carries data", rig.PortName(in), it.Label),
+		p.add(hop, &Limit{ID: "carries-data:" + it.ID + "." + in.ID, Rule: "carries-data", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("%s of %s carries data", rig.PortName(in), it.Label),
 			Says: p.say("%s of %s gives power and carries no data: the device is not found.", rig.PortName(in), it.Label), Source: Source{fact.Practice, "Handbook 4.1: a charge-only port carries no data"}})
 		return
 	}
@@ -392,7 +392,7 @@ func (p *pass) link(hop *Hop, s *stream) {
 	}
 	l.Loads = p.loads.of(Load{Item: s.owner.ID, Label: s.owner.Label, Sum: s.sum, term: s.load})
 	l.LimitSum = p.say("slowest part: %s", s.speeds[slowest].Name)
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s sends %s; its connection carries %s (slowest part: %s).", s.owner.Label,
 			span(kept.Load.Low, kept.Load.High, "MB/s"), span(kept.Sure, kept.Possible, "MB/s"), s.speeds[slowest].Name)
@@ -608,7 +608,7 @@ func (p *pass) bus(k busKey, streams []onBus) {
 			l.LimitSum += ": " + speedNames[usb.Speed(caps[0].Word)]
 		}
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	id := kept.ID
 	if !p.quiet {
 		kept.Says = p.say("%s carries %s: %s of %s.", kept.What, count(len(streams), "stream", "streams"), p.span(kept.Load.Low, kept.Load.High, "MB/s"), p.span(kept.Sure, kept.Possible, "MB/s"))
@@ -693,7 +693,7 @@ func (p *pass) wayUp(item int, streams []onBus) {
 		}
 		l.LimitSum = "the slowest of its socket, the lead and the computer's socket"
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	id := kept.ID
 	if !p.quiet {
 		kept.Says = p.say("%s goes up %s: %s of %s.", count(len(streams), "stream", "streams"), it.Label, p.span(kept.Load.Low, kept.Load.High, "MB/s"), p.span(kept.Sure, kept.Possible, "MB/s"))
@@ -704,8 +704,8 @@ func (p *pass) wayUp(item int, streams []onBus) {
 
 // hang lists a shared limit on the hops where its streams pass.
 func (p *pass) hang(id string, it *rig.Item, streams []onBus) {
-	if p.scope != nil {
-		return // nobody looks at the hops of a trial
+	if p.quiet {
+		return
 	}
 	l := &p.limits[p.index[id]]
 	for _, s := range streams {

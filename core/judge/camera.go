@@ -62,7 +62,7 @@ func (p *pass) clean(hop *Hop, w *walk, it *rig.Item, out int) {
 		l.outcomes, l.Says = maybe, p.say("Nobody has looked whether %s draws menus or boxes over its picture.", it.Label)
 		l.Facts = p.facts.of(p.cleanBasis(it, off))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 func (p *pass) cleanBasis(it *rig.Item, off bool) Basis {
@@ -127,11 +127,11 @@ func (p *pass) runTime(hop *Hop, w *walk, it *rig.Item) {
 	case "":
 		l.Sense, l.outcomes, l.Says = Fits, maybe, p.say("Nobody has said what %s runs on.", it.Label)
 		l.Facts = p.facts.of(p.runsBasis(it))
-		p.add(hop, l)
+		p.add(hop, &l)
 		return
 	case "mains":
 		p.onMains(&l, it)
-		p.add(hop, l)
+		p.add(hop, &l)
 		return
 	}
 	l.Loads = p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(need),
@@ -157,7 +157,7 @@ func (p *pass) runTime(hop *Hop, w *walk, it *rig.Item) {
 			l.LimitSum = p.say("%s × ", num(packs)) + l.LimitSum
 		}
 	}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		if pw := it.Gear.Power; pw == nil || pw.Battery == nil {
 			kept.Says = p.say("%s needs %s min; nobody has described its battery.", it.Label, p.num(need))
@@ -286,7 +286,7 @@ func (p *pass) fedByUSB(hop *Hop, l *Limit, it *rig.Item, need float64) {
 		return Bounds{pick(low, high), pick(value, value), pick(high, low)}
 	}
 	l.LimitSum = "what comes in less what it draws comes out of its battery; a bank ends when it is empty"
-	kept := p.add(hop, *l)
+	kept := p.add(hop, l)
 	if p.quiet {
 		return
 	}
@@ -416,7 +416,7 @@ func (p *pass) heat(hop *Hop, w *walk, it *rig.Item, out int) {
 		l.Source.Kind = limit.From
 	} else if demanding := m.Height > 1080 || m.Width > 1920 || slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID }); !demanding {
 		l.Sense, l.outcomes, l.Says = Fits, yes, p.say("%s sends full HD at most and records nothing itself: heat stops few cameras at that.", it.Label)
-		p.add(hop, l)
+		p.add(hop, &l)
 		return
 	} else {
 		at = len(it.Gear.HeatLimits)
@@ -426,7 +426,7 @@ func (p *pass) heat(hop *Hop, w *walk, it *rig.Item, out int) {
 	l.Loads = p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(p.Show.Minutes), Sum: "the show without a break"})
 	l.caps = p.terms.of(times(1, 0))
 	l.LimitSum = p.say("as measured at %s", p.modeText(m))
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("At %s heat stops %s after %s; the show lasts %s min.", p.modeText(m), it.Label, p.span(kept.Sure, kept.Possible, "min"), p.num(p.Show.Minutes))
 		if at == len(it.Gear.HeatLimits) {
@@ -464,7 +464,7 @@ func (p *pass) sent(w *walk, it *rig.Item, port *gear.Port) {
 	default:
 		l.outcomes, l.Says = no, p.say("%s cannot send %s.", it.Label, p.name(mode))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 	p.socketRate(hop, w, it, port, "send")
 }
 
@@ -612,19 +612,7 @@ func (p *pass) characterRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, v
 	}
 	low, high := hdmi.CharacterRate(w.mode)
 	rate := rateBasis(low, high)
-	if fact.Over(high, low) { // its blanking is not known: a socket that lists the picture carries it
-		switch listed := func(list []picture.Mode) bool { return slices.ContainsFunc(list, w.mode.Same) }; {
-		case listed(port.Modes):
-			rate = rateBasis(low, low)
-		case listed(port.Refuses):
-			rate = rateBasis(high, high)
-		case !p.quiet:
-			b := p.takesBasis(it, port, w.mode, verb)
-			rate.Path, rate.Options, rate.ask = b.Path, b.Options, b.ask
-			rate.Options[0].Number, rate.Options[1].Number = low/mega, high/mega
-			rate.Options[0].State, rate.Options[1].State = "", ""
-		}
-	}
+	p.openRate(&rate, it, port, w.mode, verb)
 	l := Limit{ID: "character-rate:" + ref, Rule: "character-rate", Unit: "MHz", Where: w.deps(),
 		What:    p.say("Character rate the socket of %s must %s", it.Label, verb),
 		Ceiling: 1, // a socket is made for its rate; there is no planning share of what it is made for
@@ -637,10 +625,29 @@ func (p *pass) characterRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, v
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: "what the HDMI version of the socket allows",
 		Source:   Source{fact.Standard, "CTA-861 timings; HDMI character rates from memory"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s needs %s of the %s the socket of %s can %s.", p.name(w.mode),
 			span(kept.Load.Low, kept.Load.High, "MHz"), span(kept.Sure, kept.Possible, "MHz"), it.Label, verb)
+	}
+}
+
+// openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture
+// carries it, one that was tried and refused does not, and of any other it is asked.
+func (p *pass) openRate(need *Basis, it *rig.Item, port *gear.Port, m picture.Mode, verb string) {
+	if !fact.Over(need.High, need.Low) {
+		return
+	}
+	switch {
+	case slices.ContainsFunc(port.Modes, m.Same):
+		need.Value, need.High = need.Low, need.Low
+	case slices.ContainsFunc(port.Refuses, m.Same):
+		need.Value, need.Low = need.High, need.High
+	case !p.quiet:
+		b := p.takesBasis(it, port, m, verb)
+		need.Path, need.Options, need.ask = b.Path, b.Options, b.ask
+		need.Options[0].Number, need.Options[1].Number = need.Low, need.High
+		need.Options[0].State, need.Options[1].State = "", ""
 	}
 }
 
@@ -661,7 +668,7 @@ func (p *pass) characterOpen(hop *Hop, w *walk, it *rig.Item, port *gear.Port, v
 		}
 		l.Facts = p.facts.of(b)
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // rateBasis is a character rate in MHz as a fact of the rules: narrow for standard timings.

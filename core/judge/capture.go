@@ -43,7 +43,7 @@ func (p *pass) input(w *walk, it *rig.Item, in int, stage Stage) {
 	default:
 		l.outcomes, l.Says = no, p.say("%s does not take %s: it shows nothing.", it.Label, p.name(m))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 	p.chroma420(hop, w, it, port)
 	p.socketRate(hop, w, it, port, "take")
 	if isSDI(port) {
@@ -88,7 +88,7 @@ func (p *pass) chroma420(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 		l.Facts = p.facts.of(p.stateBasis(p.path("items", it.ID, "ports", port.ID, "takes420"), p.say("whether %s takes 4:2:0", it.Label),
 			p.say("Does %s take %s at 4:2:0?", it.Label, p.name(m)), "Its EDID lists it, or its data sheet does; or connect it once and look.", 3, answer{"yes", "Yes", Slack}, answer{"no", "No", Snapped}))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // oddSize judges a picture of another shape than anything the device delivers. Handbook 3.1.
@@ -99,7 +99,7 @@ func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
 	if len(it.Gear.Delivers) == 0 { // it may have the shape, or not
 		l := Limit{ID: "odd-size:" + it.ID + ":" + w.feed.ID, Rule: "odd-size", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Shape of %s at %s", w.feed.Label, it.Label),
 			Says: p.say("Nobody has said which pictures %s delivers, nor of which shape.", it.Label), Source: Source{fact.DataSheet, "The spec sheet; handbook 3.1"}, Facts: p.facts.of(p.deliversBasis(it, w.mode))}
-		p.add(hop, l)
+		p.add(hop, &l)
 		return
 	}
 	shape := picture.Aspect(w.mode.Width, w.mode.Height)
@@ -112,7 +112,7 @@ func (p *pass) oddSize(hop *Hop, w *walk, it *rig.Item) {
 	l := Limit{ID: "odd-size:" + it.ID + ":" + w.feed.ID, Rule: "odd-size", Sense: Fits, Where: w.deps(), What: p.say("Shape of %s at %s", w.feed.Label, it.Label),
 		Source: Source{fact.DataSheet, "The spec sheet; handbook 3.1: odd sizes are cropped, boxed, scaled or refused, by device"}}
 	p.odd(&l, it, p.sizeName(w.mode.Width, w.mode.Height))
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
@@ -300,7 +300,7 @@ func (p *pass) delivered(hop *Hop, w *walk, s *stream, it *rig.Item, port *gear.
 	if it.IsSource() && it.Set != nil && it.Set.Upright && s.width > s.height { // the picture follows the device
 		s.width, s.height = s.height, s.width
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // unknownStream bounds what a device nobody has described sends, in MB/s: a small picture well compressed to 2160p60 as it

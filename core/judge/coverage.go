@@ -37,8 +37,6 @@ func (p *pass) coverage() {
 			}
 		}
 	}
-	p.notJudged("subject", "computer-load", "what the computer has to compute", "there are no rules for decoding, composing and encoding yet")
-	p.notJudged("subject", "sound", "sound", "there are no rules for sound yet")
 	for i := range p.Leads {
 		l := &p.Leads[i]
 		named("lead", l.ID, p.say("the lead %s", p.leadTitle(l)), "no picture and no device of the rig goes through it")
@@ -58,6 +56,8 @@ func (p *pass) coverage() {
 		}
 		p.notJudged("recording", strconv.Itoa(i), p.say("the recording of %s", what), "there are no rules for drives and encoding yet")
 	}
+	p.notJudged("subject", "computer-load", "what the computer has to compute", "there are no rules for decoding, composing and encoding yet")
+	p.notJudged("subject", "sound", "sound", "there are no rules for sound yet")
 }
 
 // whyNot tells why no rule looks at a thing.
@@ -97,6 +97,6 @@ func (p *pass) recorders() {
 				l.outcomes, l.Says = yes, p.say("%s gets the picture of %s.", it.Label, f.Label)
 			}
 		}
-		p.add(nil, l)
+		p.add(nil, &l)
 	}
 }

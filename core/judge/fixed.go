@@ -61,13 +61,15 @@ func (p *pass) fixedSum(w *walk) string {
 // fixedRate judges a picture against the fixed-rate link of a socket. Handbook 2.5.
 func (p *pass) fixedRate(hop *Hop, w *walk, it *rig.Item, port *gear.Port, verb string) {
 	ref := it.ID + "." + port.ID
+	need := fixedBasis(w)
+	p.openRate(&need, it, port, w.mode, verb)
 	l := Limit{ID: "fixed-rate:" + ref, Rule: "fixed-rate", Unit: "Gb/s", Where: w.deps(), What: p.say("Fixed-rate link the socket of %s must %s", it.Label, verb),
 		Ceiling:  1,
-		Facts:    p.facts.of(fixedBasis(w), p.frlBasis(it, port)),
+		Facts:    p.facts.of(need, p.frlBasis(it, port)),
 		Loads:    p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.fixedSum(w), term: times(1, 0)}),
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: "line rate × 16 ÷ 18, less 2 % for error correction", Source: Source{fact.Standard, "HDMI 2.1, from memory; handbook 2.5"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s needs %s of the %s the fixed-rate link of %s can %s.", p.name(w.mode), p.span(kept.Load.Low, kept.Load.High, "Gb/s"),
 			p.span(kept.Sure, kept.Possible, "Gb/s"), it.Label, verb)

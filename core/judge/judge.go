@@ -249,7 +249,7 @@ func loadItem(l *Limit) string {
 }
 
 // add weighs and keeps a limit; of one that several feeds bring, the worst counts, and what any of them depends on.
-func (p *pass) add(h *Hop, l Limit) *Limit {
+func (p *pass) add(h *Hop, l *Limit) *Limit {
 	if l.Ceiling == 0 {
 		l.Ceiling = p.ceiling
 	}
@@ -261,16 +261,16 @@ func (p *pass) add(h *Hop, l Limit) *Limit {
 	if i, ok := p.index[l.ID]; ok {
 		kept = &p.limits[i]
 		where := merge(slices.Clip(kept.Where), l.Where)
-		if !worseLimit(&l, kept) {
+		if !worseLimit(l, kept) {
 			kept.Where = where
-			h.note(kept)
+			p.note(h, kept)
 			return kept
 		}
-		*kept = l
+		*kept = *l
 		kept.Where = where
 	} else {
 		p.index[l.ID] = len(p.limits)
-		p.limits = append(p.limits, l)
+		p.limits = append(p.limits, *l)
 		kept = &p.limits[len(p.limits)-1]
 	}
 	if !p.quiet {
@@ -284,8 +284,15 @@ func (p *pass) add(h *Hop, l Limit) *Limit {
 			kept.Share = Percent(kept.Ratio)
 		}
 	}
-	h.note(kept)
+	p.note(h, kept)
 	return kept
+}
+
+// note counts a limit towards a hop. Without words nobody looks at hops.
+func (p *pass) note(h *Hop, l *Limit) {
+	if !p.quiet {
+		h.note(l)
+	}
 }
 
 // fill makes empty lists of missing ones, which is how they are written.
@@ -464,7 +471,7 @@ func (p *pass) arrives(w *walk, f *rig.Feed, s *stream) {
 	if f.Arrives {
 		says = p.say("%s goes into a picture socket of %s, but no capture device stands before it.", w.feed.Label, it.Label)
 	}
-	p.add(hop, Limit{ID: "arrives:" + w.feed.ID, Rule: "arrives", Sense: Fits, outcomes: no,
+	p.add(hop, &Limit{ID: "arrives:" + w.feed.ID, Rule: "arrives", Sense: Fits, outcomes: no,
 		What: p.say("Way of %s to the computer", w.feed.Label), Says: says, Where: w.deps(),
 		Source: Source{fact.Practice, "A feed counts only when it reaches the computer"}})
 }
@@ -488,7 +495,7 @@ func (p *pass) clashes() {
 			l.Where = append(l.Where, p.Leads[i].ID)
 		}
 		l.Says = p.say("Two plugs are meant for one socket.")
-		p.add(nil, l)
+		p.add(nil, &l)
 	}
 }
 

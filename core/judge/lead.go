@@ -106,7 +106,7 @@ var gradeNames = map[string]string{
 func (p *pass) distance(hop *Hop, w *walk, l *rig.Lead) {
 	if l.SpanM == nil {
 		if l.LengthM.High > 0 {
-			p.add(hop, Limit{ID: "run:" + l.ID, Rule: "run", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Run of the lead %s", p.leadTitle(l)),
+			p.add(hop, &Limit{ID: "run:" + l.ID, Rule: "run", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Run of the lead %s", p.leadTitle(l)),
 				Says: p.say("The lead %s lies there, so it reaches.", p.leadTitle(l)), Source: Source{fact.Practice, "Handbook 2.5: the run is a fact of its own"}})
 		}
 		return
@@ -117,7 +117,7 @@ func (p *pass) distance(hop *Hop, w *walk, l *rig.Lead) {
 		Loads:    p.loads.of(Load{Item: l.ID, Label: p.leadName(l), Sum: "its length", term: times(1, 0)}),
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: "the distance along the way it lies", Caution: floorCaution, Source: Source{fact.Practice, "Handbook 2.5: a lead shorter than its run cannot be laid"}}
-	kept := p.add(hop, lim)
+	kept := p.add(hop, &lim)
 	if !p.quiet {
 		kept.Says = p.say("The lead %s is %s long and has to reach %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.span(kept.Sure, kept.Possible, "m"))
 	}
@@ -143,7 +143,7 @@ func (p *pass) wayRound(hop *Hop, w *walk, l *rig.Lead, fi *rig.Item, from *gear
 	default:
 		lim.outcomes, lim.Says = no, p.say("%s of %s is %s and %s of %s is %s: nothing flows.", rig.PortName(from), fi.Label, string(from.Direction), rig.PortName(to), ti.Label, string(to.Direction))
 	}
-	p.add(hop, lim)
+	p.add(hop, &lim)
 	return lim.outcomes[0] == Slack
 }
 
@@ -173,7 +173,7 @@ func (p *pass) sourceEnd(hop *Hop, w *walk, l *rig.Lead) {
 			p.say("Is the source end of the lead %s at the source?", p.leadTitle(l)), "The plugs are marked, source and display or 1 and 2.", 1,
 			answer{"right", "Yes", Slack}, answer{"wrong", "No", Snapped}))
 	}
-	p.add(hop, lim)
+	p.add(hop, &lim)
 }
 
 // maybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
@@ -193,7 +193,7 @@ func (p *pass) joints(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 	if from.Connector.Small() || to.Connector.Small() {
 		lim.Caution = "Small sockets want strain relief: the weight of an adapter and a lead bends them."
 	}
-	p.add(hop, lim)
+	p.add(hop, &lim)
 }
 
 // leadGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link.
@@ -203,25 +203,11 @@ func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
 	sum := ""
 	if w.fixed {
 		unit, sum = "Gb/s", p.fixedSum(w)
-		facts = append(facts, fixedBasis(w), p.fixedGradeBasis(l))
+		facts = append(facts, p.triedNeed(fixedBasis(w), l, 1200), p.fixedGradeBasis(l))
 	} else {
 		low, high := hdmi.CharacterRate(w.mode)
 		sum = p.rateSum(w.mode)
-		rate := rateBasis(low, high)
-		if fact.Over(high, low) { // its blanking is not known: only a trial tells
-			if t := l.Tried; t != nil && (t.Holds && !fact.Over(low/mega, t.MHz) || !t.Holds && !fact.Over(t.MHz, high/mega)) {
-				v := low
-				if !t.Holds {
-					v = high
-				}
-				rate = rateBasis(v, v)
-			} else if !p.quiet {
-				rate.Path = p.path("leads", l.ID, "tried")
-				rate.Options, rate.ask = p.triedOptions(l, high/mega, low/mega, high/mega)
-				rate.Options[0].Number, rate.Options[1].Number = low/mega, high/mega
-			}
-		}
-		facts = append(facts, rate, p.gradeBasis(l))
+		facts = append(facts, p.triedNeed(rateBasis(low, high), l, high/mega), p.gradeBasis(l))
 	}
 	lim := Limit{ID: "grade:" + l.ID, Rule: "grade", Unit: unit, Where: w.deps(), What: p.say("Grade of the lead %s", p.leadTitle(l)),
 		Ceiling:  1, // a lead is certified up to its rate; there is no planning share of a certificate
@@ -230,11 +216,29 @@ func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: p.say("%s is certified for so much", GradeName(l.Grade)),
 		Source:   Source{fact.Standard, "HDMI lead categories, from memory; handbook 2.5"}}
-	kept := p.add(hop, lim)
+	kept := p.add(hop, &lim)
 	if !p.quiet {
 		kept.Says = p.say("%s carries %s; %s needs %s.", GradeName(l.Grade), p.span(kept.Sure, kept.Possible, unit), p.name(w.mode),
 			span(kept.Load.Low, kept.Load.High, unit))
 	}
+}
+
+// triedNeed narrows what a picture needs of a lead where its blanking is not known: only a trial at so many MHz tells.
+func (p *pass) triedNeed(need Basis, l *rig.Lead, mhz float64) Basis {
+	if !fact.Over(need.High, need.Low) {
+		return need
+	}
+	switch t := l.Tried; {
+	case t != nil && t.Holds && !fact.Over(mhz, t.MHz):
+		need.Value, need.High = need.Low, need.Low
+	case t != nil && !t.Holds && !fact.Over(t.MHz, mhz):
+		need.Value, need.Low = need.High, need.High
+	case !p.quiet:
+		need.Path = p.path("leads", l.ID, "tried")
+		need.Options, need.ask = p.triedOptions(l, mhz, 0, 1)
+		need.Options[0].Number, need.Options[1].Number = need.Low, need.High
+	}
+	return need
 }
 
 func (p *pass) gradeBasis(l *rig.Lead) Basis {
@@ -299,7 +303,7 @@ func (p *pass) leadReach(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: why, Caution: floorCaution,
 		Source: Source{fact.Practice, reachSource}}
-	kept := p.add(hop, lim)
+	kept := p.add(hop, &lim)
 	if !p.quiet {
 		kept.Says = p.say("The lead %s is %s long; it carries %s MHz for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), p.num(mhz), p.span(kept.Sure, kept.Possible, "m"))
 	}
@@ -337,7 +341,7 @@ func (p *pass) wasTried(hop *Hop, w *walk, l *rig.Lead, mhz float64) bool {
 	} else {
 		lim.outcomes, lim.Says = no, p.say("This lead was tried at %s MHz and did not hold.", p.num(t.MHz))
 	}
-	p.add(hop, lim)
+	p.add(hop, &lim)
 	return true
 }
 

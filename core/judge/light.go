@@ -56,7 +56,7 @@ func (p *pass) light(hop *Hop, w *walk, it *rig.Item, out int) {
 		default:
 			l.outcomes, l.Says = soft, p.say("The shutter of %s flickers in 50 and in 60 Hz light.", it.Label)
 		}
-		p.add(hop, l)
+		p.add(hop, &l)
 		return
 	}
 	if !p.quiet {
@@ -68,7 +68,7 @@ func (p *pass) light(hop *Hop, w *walk, it *rig.Item, out int) {
 			l.Says = p.say("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), p.lightWords(rate, mains).Words)
 		}
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 func (p *pass) lightWords(rate picture.Rate, mains int64) *Light {

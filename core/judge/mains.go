@@ -104,7 +104,7 @@ func (p *pass) outlet(at int) {
 		l.caps = p.terms.of(times(1, n-2, n-1))
 		p.keepOutlet(l, it)
 		if nested := p.nested(items); nested != nil {
-			p.add(nil, Limit{ID: "nested:" + it.ID, Rule: "nested", Sense: Fits, outcomes: soft, Stage: AtCamera, Shared: true, Where: []string{it.ID, nested.ID}, What: "A strip in a strip",
+			p.add(nil, &Limit{ID: "nested:" + it.ID, Rule: "nested", Sense: Fits, outcomes: soft, Stage: AtCamera, Shared: true, Where: []string{it.ID, nested.ID}, What: "A strip in a strip",
 				Says: p.say("%s hangs on %s: one strip into another is not allowed in many places.", nested.Label, it.Label), Source: source, Caution: mainsCaution})
 		}
 		return
@@ -146,7 +146,7 @@ func (p *pass) keepOutlet(l Limit, it *rig.Item) *Limit {
 	if !p.quiet {
 		l.LimitSum = "as rated"
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s on %s take %s of %s.", count(len(kept.Loads), "thing", "things"), it.Label, p.span(kept.Load.Low, kept.Load.High, kept.Unit), p.span(kept.Sure, kept.Possible, kept.Unit))
 		kept.Says = sentenceCase(kept.Says)
@@ -216,7 +216,7 @@ func (p *pass) circuit() {
 		p.ask("How many amperes is the circuit %s rated for?", "of this place", "Printed on its breaker or fuse.", 3)), p.voltsBasis())
 	n := int16(len(l.Facts))
 	l.caps = p.terms.of(times(1, n-2, n-1))
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.LimitSum = "rating × mains voltage"
 		kept.Says = sentenceCase(p.say("%s on the mains take %s of %s.", count(len(items), "thing", "things"), p.span(kept.Load.Low, kept.Load.High, "VA"), p.span(kept.Sure, kept.Possible, "VA")))

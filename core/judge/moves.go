@@ -239,6 +239,9 @@ func (u *universe) leads(at int) {
 		if hdmi.Grade(l.Grade) != hdmi.Active {
 			u.lead(l, string(hdmi.Active), l.LengthM.Value, 30, 2)
 		}
+		if hdmi.Grade(l.Grade) != hdmi.Optical {
+			u.lead(l, string(hdmi.Optical), l.LengthM.Value, 50, 2)
+		}
 		if hdmi.Grade(l.Grade).Directional() && l.Direction == "wrong" {
 			u.turn(l)
 		}

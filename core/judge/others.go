@@ -72,7 +72,7 @@ func (p *pass) other(it *rig.Item, item, port int) {
 			p.usbReach(nil, slices.Clone(s.where), l, s.device, p.dockLead(at), &p.Items[fi].Gear.Ports[fp], in)
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
-			p.add(nil, Limit{ID: "way-round:" + up.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Stage: AtPort, Where: slices.Clone(s.where),
+			p.add(nil, &Limit{ID: "way-round:" + up.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Stage: AtPort, Where: slices.Clone(s.where),
 				What: "Device meets computer", Says: p.say("%s of %s takes no device: %s is not found.", rig.PortName(in), up.Label, it.Label), Source: Source{fact.Practice, "Handbook 3.3"}})
 			return
 		}
@@ -118,7 +118,7 @@ func (p *pass) depth(item, port int) {
 	l := Limit{ID: "depth:" + first.ID, Rule: "hub-depth", Unit: "hubs", Ceiling: 1, Stage: AtPort, Shared: true, Where: where, What: p.say("Hubs in a chain up from %s", first.Label),
 		Facts: p.facts.of(Basis{Name: "hubs in the chain", Low: hubs, Value: hubs, High: hubs, From: fact.Given}), Loads: p.loads.of(Load{Item: first.ID, Label: first.Label, Sum: "counted up to the computer", term: times(1, 0)}),
 		caps: p.terms.of(times(deepest)), LimitSum: "seven tiers with the root and the device", Source: Source{fact.Standard, "USB 2.0, 4.1.1"}}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s hubs in a chain; five work.", num(hubs))
 	}
@@ -156,7 +156,7 @@ func (p *pass) cards() {
 			if !known {
 				l.Says = p.say("Nobody has said whether %s and %s sit side by side: cards heat each other.", x.owner.Label, y.owner.Label)
 			}
-			p.add(nil, l)
+			p.add(nil, &l)
 		}
 	}
 }
@@ -190,7 +190,7 @@ func (p *pass) slot(port *gear.Port, streams []*stream) {
 		l.Facts = append(l.Facts, p.sharingBasis(host, port))
 	}
 	l.caps = p.terms.of(cap)
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s of the %s this slot carries.", p.span(kept.Load.Low, kept.Load.High, "MB/s"), p.span(kept.Sure, kept.Possible, "MB/s"))
 		if port.Slot != nil && port.Slot.SharedWith != "" {

@@ -27,7 +27,7 @@ func (p *pass) picture(w *walk, s *stream) {
 	}
 	hop := w.at(AtPicture, "rig", w.feed.ID, p.cadenceText(picture.CadenceOf(rate, pr.Rate), rate, pr.Rate), detail)
 	if s.unknown {
-		p.add(hop, Limit{ID: "cadence:" + id, Rule: "cadence", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Movement of %s in the programme", w.feed.Label),
+		p.add(hop, &Limit{ID: "cadence:" + id, Rule: "cadence", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Movement of %s in the programme", w.feed.Label),
 			Says: p.say("Nobody has said which pictures %s delivers, nor at which rate.", s.owner.Label), Facts: p.facts.of(p.deliversBasis(s.owner, w.mode)),
 			Source: Source{fact.Practice, "Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"}})
 	} else {
@@ -40,7 +40,7 @@ func (p *pass) picture(w *walk, s *stream) {
 		w.feed.Shape = p.shape(w, s)
 	}
 	if w.mode.Interlaced {
-		p.add(hop, Limit{ID: "interlaced:" + id, Rule: "interlaced", Sense: Fits, outcomes: soft, Where: w.deps(), What: p.say("Scan of %s", w.feed.Label),
+		p.add(hop, &Limit{ID: "interlaced:" + id, Rule: "interlaced", Sense: Fits, outcomes: soft, Where: w.deps(), What: p.say("Scan of %s", w.feed.Label),
 			Says:   p.say("%s sends an interlaced picture: somebody must deinterlace it (about a field or a frame of delay), or edges comb on movement.", w.feed.Label),
 			Source: Source{fact.Practice, "Handbook 1.2"}})
 	}
@@ -55,7 +55,7 @@ func (p *pass) cadence(hop *Hop, w *walk, id string, from, into picture.Rate, wh
 		Loads: p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.cadenceSum(c, from, into), term: times(1, 0)}),
 		caps:  p.terms.of(times(UnevenStepsAllowed)), LimitSum: "one uneven step every five seconds goes unseen",
 		Source: Source{fact.Practice, "Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s at %s in a picture at %s: %s.", w.feed.Label, from.Name(), into.Name(), p.cadenceText(c, from, into))
 	}
@@ -66,7 +66,7 @@ func (p *pass) hdr(hop *Hop, w *walk, s *stream, id string) {
 	if w.mode.Depth() <= 8 || s.deep {
 		return
 	}
-	p.add(hop, Limit{ID: "depth:" + id, Rule: "depth", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Depth of %s", w.feed.Label),
+	p.add(hop, &Limit{ID: "depth:" + id, Rule: "depth", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Depth of %s", w.feed.Label),
 		Says:   p.say("%s sends %s-bit and arrives at 8: harmless unless it is HDR or log, which then looks washed out.", w.feed.Label, strconv.Itoa(w.mode.Depth())),
 		Source: Source{fact.Practice, "Handbook 3.1: turn HDR off at the source, or capture P010 or v210 and tone-map"}})
 }
@@ -91,7 +91,7 @@ func (p *pass) size(hop *Hop, w *walk, s *stream, id string) {
 	default:
 		l.outcomes, l.Says = yes, p.say("%s is as large as the programme or larger.", w.feed.Label)
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // cadenceText is the cadence in a few words.

@@ -37,7 +37,7 @@ func (p *pass) hangers() map[int][]hung {
 func (p *pass) supplies() {
 	tree := p.hangers()
 	twice := len(p.g.Clashes()) > 0 // two plugs are meant for one socket: each counts
-	if p.scope == nil {
+	if !p.quiet {
 		p.indexHops()
 	}
 	for i := range p.Items {
@@ -161,7 +161,7 @@ func (p *pass) letter(it *rig.Item, h hung, ref string) {
 			l.Says = p.say("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, p.span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), num(allows))
 		}
 	}
-	p.add(nil, l)
+	p.add(nil, &l)
 	p.hangAt(l.ID, ref)
 }
 
@@ -200,7 +200,7 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 	if !p.quiet {
 		l.LimitSum = "what the socket allows"
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, p.span(kept.Load.Low, kept.Load.High, "mA"), p.span(kept.Sure, kept.Possible, "mA"),
 			rig.PortName(port), it.Label)
@@ -214,7 +214,7 @@ func (p *pass) socketCurrent(it *rig.Item, h hung, tree map[int][]hung) {
 
 // hangAt lists a limit on the hops of the board that end in a socket.
 func (p *pass) hangAt(id, ref string) {
-	if p.scope != nil {
+	if p.quiet {
 		return
 	}
 	l := &p.limits[p.index[id]]
@@ -278,7 +278,7 @@ func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
 	if !p.quiet {
 		l.LimitSum = p.say("%s W × %s", num(l.Facts[n-2].Value), num(lost.Value))
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s and what hangs on it take %s of the %s its supply gives.", it.Label, p.span(kept.Load.Low, kept.Load.High, "W"), p.span(kept.Sure, kept.Possible, "W"))
 	}
@@ -339,7 +339,7 @@ func (p *pass) drop(it *rig.Item, h hung, tree map[int][]hung) {
 	if !p.quiet {
 		l.LimitSum = p.say("what a device needs: %s V on USB 3, %s V on USB 2", num(power.DeviceUSB3), num(power.DeviceUSB2))
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s gets %s at the end of this lead; it needs %s.", dev.Label, p.span(kept.Load.Low, kept.Load.High, "V"), p.span(kept.Possible, kept.Sure, "V"))
 		if worst := kept.Load.Low - volts.Low + lowest; port.Volts == nil && fact.Over(kept.Sure, worst) {

@@ -44,15 +44,15 @@ func (p *pass) program(hop *Hop, w *walk, s *stream) {
 		} else if float64(s.height) > kind.lines {
 			l.outcomes, l.Says = soft, p.say("%s sends %s; %s usually makes it 1080 lines at most.", w.feed.Label, p.sizeName(s.width, s.height), name)
 		}
-		p.add(hop, l)
+		p.add(hop, &l)
 	}
 	if kind.mirrored && it.Gear.Kind != gear.Switcher {
-		p.add(hop, Limit{ID: "mirrored:" + id, Rule: "mirrored", Sense: Fits, outcomes: yes, Where: w.deps(), What: "Mirrored self-view",
+		p.add(hop, &Limit{ID: "mirrored:" + id, Rule: "mirrored", Sense: Fits, outcomes: yes, Where: w.deps(), What: "Mirrored self-view",
 			Says:   p.say("%s may show you mirrored; what is sent is not.", sentenceCase(name)),
 			Source: Source{fact.Practice, "Handbook 5.0: only the preview is mirrored; check the recording"}})
 	}
 	if it.Gear.OpensSmall {
-		p.add(hop, Limit{ID: "by-hand:" + id, Rule: "by-hand", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Size of %s in the program", it.Label),
+		p.add(hop, &Limit{ID: "by-hand:" + id, Rule: "by-hand", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Size of %s in the program", it.Label),
 			Says:   p.say("%s opens small: choose %s by hand in %s.", it.Label, p.sizeName(s.width, s.height), name),
 			Source: Source{fact.Practice, "Handbook 5.0"}})
 	}
@@ -95,7 +95,7 @@ func (p *pass) worksWith(hop *Hop, w *walk, it *rig.Item, name string) {
 	if it.Gear.ListedAs != "" {
 		l.Says += p.say(" Programs list it as “%s”.", it.Gear.ListedAs)
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // shared judges two programs on one device: only something that shares the picture lets both have it. Handbook 5.0.
@@ -112,6 +112,6 @@ func (p *pass) shared(hop *Hop, w *walk, it *rig.Item, name string) {
 		if it.Gear.Shares {
 			l.outcomes, l.Says = yes, p.say("%s shares its picture: %s and %s both have it.", it.Label, name, other)
 		}
-		p.add(hop, l)
+		p.add(hop, &l)
 	}
 }

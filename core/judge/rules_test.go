@@ -27,7 +27,7 @@ func hd(r picture.Rate) *picture.Mode { return &picture.Mode{Width: 1920, Height
 func plain() *rig.Rig {
 	r := feedsRig(1)
 	cam := &r.Items[0].Gear
-	cam.Clean, cam.Power = gear.AlwaysClean, nil
+	cam.Clean, cam.Power, cam.Standby = gear.AlwaysClean, &gear.Power{Mains: gear.MainsYes}, &gear.Standby{Does: "nothing"}
 	cam.Ports = slices.Clone(cam.Ports)
 	mhz := fact.Exactly(340)
 	cam.Ports[0].HDMI, cam.Ports[0].Connector = &gear.HDMIPort{MaxTMDSMHz: &mhz}, gear.HDMIA
@@ -42,9 +42,19 @@ func plain() *rig.Rig {
 		gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}},
 		gear.Port{ID: "open", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.UnknownSpeed}},
 		gear.Port{ID: "picture-out", Connector: gear.HDMIA, Direction: gear.Out})
-	r.Uplink = &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 20}}}
-	r.Show.Angles = 1
+	r.Uplink = line(20)
+	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000}
+	r.Show.Angles, r.Show.MainsHz = 1, 50
 	return r
+}
+
+// line is an uplink that was measured often enough to say what it is.
+func line(mbps float64) *rig.Uplink {
+	up := &rig.Uplink{}
+	for range 4 {
+		up.MeasuredMbps = append(up.MeasuredMbps, rig.UplinkReading{Value: mbps})
+	}
+	return up
 }
 
 func limitIn(v *Verdict, id string) *Limit {
@@ -70,10 +80,13 @@ func TestRules(t *testing.T) {
 	}{
 		{"the plain rig's stick", nil, nil, "link:stick-0.usb", Slack, "93.22 MB/s"},
 		{"a camera nobody has looked at", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, "clean:cam-0", Untested, "Nobody has looked"},
-		{"a camera with its display on", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, "clean:cam-0", Snapped, "information display"},
+		{"a camera with its display on", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "on"}}, "clean:cam-0", Snapped, "information display"},
+		{"a display nobody has mentioned is proposed off", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, "clean:cam-0", Slack, "which is proposed"},
+		{"and whether it is clean then is asked", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, "clean:cam-0", Untested, "Nobody has looked"},
 		{"and off", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "off"}}, "clean:cam-0", Slack, "is off"},
 		{"a camera that is never clean", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "never"}}, "clean:cam-0", Snapped, "never"},
 		{"a battery that is too small", func(r *rig.Rig) {
+			r.Items[0].Set.RunsOn = "battery"
 			r.Items[0].Gear.Power = &gear.Power{DrawW: whole(6.5), Battery: &gear.BatteryPack{MAh: fact.Exactly(1080), Volts: fact.Exactly(7.2), UsableShare: whole(0.9)}}
 			r.Show.SetupMinutes = 60
 		}, nil, "run-time:cam-0", Snapped, "120 min; its battery gives 64.6"},
@@ -108,8 +121,11 @@ func TestRules(t *testing.T) {
 		{"an interlaced picture", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: &picture.Mode{Width: 1920, Height: 1080, Rate: f2997, Interlaced: true}}}, "interlaced:stick-0.usb:cam-0.hdmi", Taut, "deinterlace"},
 		{"a camera that is not plugged in", nil, []rig.Edit{{Do: "unplug", Lead: "h0"}}, "arrives:cam-0.hdmi", Snapped, "no further than Camera"},
 		{"an angle short", func(r *rig.Rig) { r.Show.Angles = 2 }, nil, "angles", Snapped, "of the 2 the show wants"},
-		{"a slow uplink", func(r *rig.Rig) { r.Uplink.MeasuredMbps = []rig.UplinkReading{{Value: 2}} }, nil, "uplink", Snapped, "of 2 Mb/s"},
-		{"an uplink nobody has measured", func(r *rig.Rig) { r.Uplink = nil }, nil, "uplink", Untested, "2 to 50 Mb/s"},
+		{"a slow uplink", func(r *rig.Rig) { r.Uplink = line(2) }, nil, "uplink", Snapped, "of 2 Mb/s"},
+		{"an uplink nobody has measured", func(r *rig.Rig) { r.Uplink = nil }, nil, "uplink", Untested, "0.5 to 1000 Mb/s"},
+		{"an uplink measured once", func(r *rig.Rig) { r.Uplink.MeasuredMbps = []rig.UplinkReading{{Value: 4}} }, nil, "uplink", Untested, "of 2.8 to 4 Mb/s"},
+		{"a destination nobody has looked up", func(r *rig.Rig) { r.Show.Destinations[0].Ingest = nil }, nil, "ingest:0", Untested, "Nobody has looked up"},
+		{"a lead shorter than its run", func(r *rig.Rig) { f := fact.Exactly(3); r.Leads[0].SpanM = &f }, nil, "run:h0", Snapped, "has to reach 3 m"},
 		{"more than a destination takes", func(r *rig.Rig) {
 			r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 640, MaxHeight: 360}
 		}, nil, "ingest:0", Snapped, "takes at most 640×360"},
@@ -154,7 +170,7 @@ func ids(v *Verdict) (out []string) {
 func TestPlainIsSlack(t *testing.T) {
 	v := Full(plain())
 	require.Equal(t, Slack, v.State, "%s", Report("plain", &v))
-	require.Equal(t, "Holds with room to spare.", v.Sentence)
+	require.Equal(t, "Holds with room to spare. Not judged yet: what the computer has to compute, sound.", v.Sentence)
 	require.Empty(t, v.Findings)
 	require.Empty(t, v.Questions)
 	require.Nil(t, v.Cure)
@@ -206,7 +222,7 @@ func TestTwoReservationsOnHighSpeed(t *testing.T) {
 	l := limitIn(&v, "bus:pc.usb.480")
 	require.NotNil(t, l)
 	require.Equal(t, Untested, l.State)
-	require.InDelta(t, 2*31.07, l.Load.High, 0.2, "each reserves at most the larger of 24.576 and what it may send")
+	require.InDelta(t, 2*24.576, l.Load.High, 1e-9, "each reserves at most the largest setting")
 }
 
 // Adding a device never lowers a shared load, and judging is repeatable.
@@ -255,7 +271,6 @@ func TestQuestionsLeadToAnAnswer(t *testing.T) {
 	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 2}, {Kind: "webcam", Count: 1}}, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "laptop"})
 	require.NoError(t, err)
 	v := Full(r)
-	require.Contains(t, v.Questions[0].Ask, "Which picture does", "so much hangs on it that it comes first")
 	asked := 0
 	for ; len(v.Questions) > 0; asked++ {
 		require.Less(t, asked, 60, "%v", v.Questions[0].Ask)

@@ -14,7 +14,7 @@ func (p *pass) sdiSocket(hop *Hop, w *walk, it *rig.Item, port *gear.Port, verb 
 	ref := it.ID + "." + port.ID
 	link, mbps, ok := sdi.For(w.mode)
 	if !ok {
-		p.add(hop, Limit{ID: "sdi-picture:" + ref, Rule: "sdi-picture", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("Picture on the SDI socket of %s", it.Label),
+		p.add(hop, &Limit{ID: "sdi-picture:" + ref, Rule: "sdi-picture", Sense: Fits, outcomes: no, Where: w.deps(), What: p.say("Picture on the SDI socket of %s", it.Label),
 			Says:   p.say("SDI has no mapping for %s: television's sizes and rates only.", p.name(w.mode)),
 			Source: Source{fact.Standard, "SMPTE ST 259, 292-1, 425-1, 2081-10, 2082-10; from memory"}})
 		return
@@ -25,7 +25,7 @@ func (p *pass) sdiSocket(hop *Hop, w *walk, it *rig.Item, port *gear.Port, verb 
 		Loads:    p.loads.of(Load{Item: w.feed.Source, Label: w.feed.Label, Sum: p.say("%s is a picture for %s-SDI", p.name(w.mode), string(link)), term: times(1, 0)}),
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: "the fastest link of the socket", Source: Source{fact.Standard, "SMPTE ST 259, 292-1, 424, 2081-1, 2082-1; from memory"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s needs %s of the %s the socket of %s can %s.", p.name(w.mode), p.span(mbps, mbps, "Mb/s"), p.span(kept.Sure, kept.Possible, "Mb/s"), it.Label, verb)
 	}
@@ -104,7 +104,7 @@ func (p *pass) sdiLevel(hop *Hop, w *walk, it *rig.Item, port *gear.Port) {
 				answer{"A", "Level A", state(sdi.LevelA)}, answer{"B", "Level B", state(sdi.LevelB)}))
 		}
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // sdiLead judges a coax lead: direction, and its reach for the link. Handbook 2.6.
@@ -127,7 +127,7 @@ func (p *pass) sdiLead(hop *Hop, w *walk, l *rig.Lead, fi *rig.Item, from *gear.
 		caps:     p.terms.of(times(1, 1)),
 		LimitSum: why, Caution: floorCaution,
 		Source: Source{fact.Estimate, "Handbook 2.6: reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory"}}
-	kept := p.add(hop, lim)
+	kept := p.add(hop, &lim)
 	if !p.quiet {
 		kept.Says = p.say("The lead %s is %s long; this coax carries %s-SDI for %s.", p.leadTitle(l), p.span(kept.Load.Low, kept.Load.High, "m"), string(link), p.span(kept.Sure, kept.Possible, "m"))
 	}

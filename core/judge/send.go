@@ -84,7 +84,7 @@ func (p *pass) angles() {
 	}
 	l.Says = p.say("%s of the %s the show wants.", sentenceCase(count(have, one, what)), strconv.Itoa(want))
 	if p.quiet {
-		p.add(nil, l)
+		p.add(nil, &l)
 		return
 	}
 	if sw := p.handed(); sw != nil && p.Show.AnglesSelectable {
@@ -97,7 +97,7 @@ func (p *pass) angles() {
 		}
 		l.Says += p.say(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, count(inputs, "input", "inputs"))
 	}
-	p.add(nil, l)
+	p.add(nil, &l)
 }
 
 // pickable counts the pictures a program can pick from: one for every stream, but one picture by several streams once.
@@ -219,7 +219,7 @@ func (p *pass) ingest(i int) {
 		fits.Says = p.say("Nobody has looked up what %s takes at most.", d.Name)
 		fits.Facts = p.facts.of(p.profileBasis(i))
 	}
-	p.add(nil, fits)
+	p.add(nil, &fits)
 	l := Limit{ID: "ingest-bitrate:" + at, Rule: "ingest-bitrate", Unit: "kb/s", Stage: AtSend, Shared: true, Ceiling: 1, Where: []string{"send"},
 		What:     p.say("Bitrate %s takes", d.Name),
 		Loads:    p.loads.of(Load{Label: d.Name, Sum: "video bitrate", term: times(1, 0)}),
@@ -235,7 +235,7 @@ func (p *pass) ingest(i int) {
 		b.Low, b.Value, b.High = Profiles[0].Kbps, Profiles[1].Kbps, Profiles[len(Profiles)-1].Kbps
 		l.Facts, l.caps, l.LimitSum = p.facts.of(p.video(i), b), p.terms.of(times(1, 1)), "nobody has looked it up"
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s of the %s %s takes.", p.span(kept.Load.Low, kept.Load.High, "kb/s"), p.span(kept.Sure, kept.Possible, "kb/s"), d.Name)
 	}
@@ -329,7 +329,7 @@ func (p *pass) uplink() {
 			l.Loads[i].Item = "send"
 		}
 	}
-	kept := p.add(nil, l)
+	kept := p.add(nil, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s of %s upload.", p.span(kept.Load.Low, kept.Load.High, "Mb/s"), p.span(kept.Sure, kept.Possible, "Mb/s"))
 	}

@@ -97,7 +97,7 @@ func (p *pass) setting(hop *Hop, w *walk, it *rig.Item, s *gear.Setting) {
 		l.outcomes = wrong
 		l.Says = p.say("%s of %s is %s and should be %s: %s.", sentenceCase(k.Label), it.Label, have, k.Want, orElse(k.Why, "its sheet asks for it"))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 func otherThan(want string) string {
@@ -135,12 +135,12 @@ func (p *pass) exclusions(hop *Hop, w *walk, it *rig.Item) {
 				continue
 			}
 			if !standsOn(it, s) || !standsOn(it, other) {
-				p.add(hop, Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: yes, Where: w.deps(),
+				p.add(hop, &Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: yes, Where: w.deps(),
 					What: p.say("Settings of %s that exclude each other", it.Label), Says: p.say("%s and %s of %s are not both on.", sentenceCase(s.Known().Label), other.Known().Label, it.Label),
 					Source: Source{fact.DataSheet, "The spec sheet of the device; handbook 2.2"}})
 				continue
 			}
-			p.add(hop, Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: no, Where: w.deps(),
+			p.add(hop, &Limit{ID: "excludes:" + it.ID + ":" + s.ID + ":" + id, Rule: "excludes", Sense: Fits, outcomes: no, Where: w.deps(),
 				What:   p.say("Settings of %s that exclude each other", it.Label),
 				Says:   p.say("%s of %s needs %s off, and both are on.", sentenceCase(s.Known().Label), it.Label, other.Known().Label),
 				Source: Source{fact.DataSheet, "The spec sheet of the device; handbook 2.2"}})
@@ -165,12 +165,12 @@ func (p *pass) standby(hop *Hop, w *walk, it *rig.Item) {
 	}
 	id := "standby:" + it.ID
 	if st.Does == "nothing" {
-		p.add(hop, Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Standby of %s", it.Label),
+		p.add(hop, &Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: yes, Where: w.deps(), What: p.say("Standby of %s", it.Label),
 			Says: p.say("%s keeps sending when nobody touches it.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: wait past the idle time"}})
 		return
 	}
 	if st.Does == "" || st.Does == "unknown" {
-		p.add(hop, Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Standby of %s", it.Label),
+		p.add(hop, &Limit{ID: id, Rule: "standby", Sense: Fits, outcomes: maybe, Where: w.deps(), What: p.say("Standby of %s", it.Label),
 			Says: p.say("Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label), Source: Source{fact.Practice, "Handbook 2.2: wait past the idle time"},
 			Facts: p.facts.of(p.stateBasis(p.path("items", it.ID, "standby", "does"), p.say("standby of %s", it.Label),
 				p.say("What does %s do when nobody touches it?", it.Label), "Leave it alone with its picture on a screen, past its idle time.", 30,
@@ -188,7 +188,7 @@ func (p *pass) standby(hop *Hop, w *walk, it *rig.Item) {
 		Loads:    p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(s.Minutes), Sum: "the show, if nobody touches it"}),
 		caps:     p.terms.of(times(1, 0)),
 		LimitSum: "its idle time", Source: Source{fact.DataSheet, "The spec sheet; handbook 2.2"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("Left alone for %s, %s sleeps: %s.", p.span(kept.Sure, kept.Possible, "min"), it.Label, sleeps)
 	}
@@ -226,7 +226,7 @@ func (p *pass) protected(hop *Hop, w *walk, it *rig.Item) {
 			answer{string(gear.NeverProtected), "Yes, as it comes", Slack}, answer{string(gear.UntilTurnedOff), "Only once its own menu says so", afterSetting(off)},
 			answer{string(gear.AlwaysProtected), "No, black", Snapped}))
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }
 
 // afterSetting is what a device that is clean only after a setting comes to.
@@ -248,7 +248,7 @@ func (p *pass) recordLimit(hop *Hop, w *walk, it *rig.Item) {
 		Loads:    p.loads.of(Load{Item: it.ID, Label: it.Label, term: times(p.Show.Minutes), Sum: "the show"}),
 		caps:     p.terms.of(times(1, 0)),
 		LimitSum: "what it records at a time", Source: Source{fact.DataSheet, "The spec sheet; handbook 2.2"}}
-	kept := p.add(hop, l)
+	kept := p.add(hop, &l)
 	if !p.quiet {
 		kept.Says = p.say("%s records %s at a time; the show lasts %s min.", it.Label, p.span(kept.Sure, kept.Possible, "min"), p.num(p.Show.Minutes))
 	}
@@ -264,5 +264,5 @@ func (p *pass) upright(hop *Hop, w *walk, it *rig.Item) {
 	if it.Gear.Turns && it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
 		l.outcomes, l.Says = soft, p.say("%s stands upright: its picture fills only a part of a wide programme.", it.Label)
 	}
-	p.add(hop, l)
+	p.add(hop, &l)
 }

@@ -56,14 +56,15 @@ func TestSignalRules(t *testing.T) {
 		says  string
 	}{
 		// 2.2 settings
-		{"auto power off is on", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")} }, "setting:cam-0:auto-power-off", Snapped, "is on and should be off"},
+		{"auto power off is said to stay on", func(r *rig.Rig) { said(r, settingOf("auto-power-off", "on", ""), "on") }, "setting:cam-0:auto-power-off", Snapped, "is on and should be off"},
+		{"it comes on, and nobody has said how it is to stand", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")} }, "setting:cam-0:auto-power-off", Slack, "off is proposed"},
 		{"and set off for the show", func(r *rig.Rig) {
 			r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")}
 			r.Items[0].Set.Settings = map[string]string{"auto-power-off": "off"}
 		}, "setting:cam-0:auto-power-off", Slack, "is off"},
-		{"nobody has looked at it", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "", "")} }, "setting:cam-0:auto-power-off", Untested, "Nobody has looked"},
-		{"a setting that cannot end the show", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("exposure", "auto", "")} }, "setting:cam-0:exposure", Taut, "goes to air"},
-		{"a setting of its own", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("beeper", "on", "off")} }, "setting:cam-0:beeper", Taut, "should be off"},
+		{"nobody knows how it stands", func(r *rig.Rig) { said(r, settingOf("auto-power-off", "", ""), "unknown") }, "setting:cam-0:auto-power-off", Untested, "Nobody has looked"},
+		{"a setting that cannot end the show", func(r *rig.Rig) { said(r, settingOf("exposure", "auto", ""), "auto") }, "setting:cam-0:exposure", Taut, "goes to air"},
+		{"a setting of its own", func(r *rig.Rig) { said(r, settingOf("beeper", "on", "off"), "on") }, "setting:cam-0:beeper", Taut, "should be off"},
 		{"two settings that exclude each other", func(r *rig.Rig) {
 			r.Items[0].Gear.Settings = []gear.Setting{settingOf("usb-remote", "on", "on", "phone-link"), settingOf("phone-link", "on", "on")}
 		}, "excludes:cam-0:usb-remote:phone-link", Snapped, "needs phone link off"},
@@ -75,7 +76,8 @@ func TestSignalRules(t *testing.T) {
 			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)
 			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true}}
 		}, "record-limit:cam-0", Snapped, "29.9 min at a time"},
-		{"protected until turned off", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.UntilTurnedOff }, "protected:cam-0", Snapped, "until its own menu"},
+		{"protected until turned off", func(r *rig.Rig) { r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.UntilTurnedOff, "on" }, "protected:cam-0", Snapped, "until its own menu"},
+		{"protected until turned off, and nobody has said", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.UntilTurnedOff }, "protected:cam-0", Slack, "off is proposed"},
 		{"and turned off", func(r *rig.Rig) {
 			r.Items[0].Gear.Protected = gear.UntilTurnedOff
 			r.Items[0].Set.Protection = "off"
@@ -98,7 +100,19 @@ func TestSignalRules(t *testing.T) {
 		{"4K120 into a slow fixed-rate link", fixed(hdmi.FRL4x12, hdmi.FRL3x6), "fixed-rate:stick-0.in", Snapped, "15.68 Gb/s"},
 		{"4K120 into one nobody has looked up", fixed(hdmi.FRL4x12, hdmi.UnknownFRL), "fixed-rate:stick-0.in", Untested, "fixed-rate link"},
 		{"4K120 over a premium lead", func(r *rig.Rig) { fixed(hdmi.FRL4x12, hdmi.FRL4x12)(r); r.Leads[0].Grade = "premium" }, "grade:h0", Snapped, "0 Gb/s"},
-		{"4K120 without a fixed-rate link", fixed(hdmi.NoFRL, hdmi.FRL4x12), "character-rate:stick-0.in", Snapped, "1188 MHz"},
+		{"4K120 without a fixed-rate link", fixed(hdmi.SaidNone, hdmi.FRL4x12), "character-rate:stick-0.in", Snapped, "1188 MHz"},
+		{"4K120 in 10 bits on 4 lanes of 10: it depends", func(r *rig.Rig) {
+			fixed(hdmi.FRL4x12, hdmi.FRL4x10)(r)
+			mode(r, picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120), Chroma: picture.RGB, Bits: 10})
+		}, "fixed-rate:stick-0.in", Untested, "29.86 to 35.64 Gb/s of the 34.84 Gb/s"},
+		{"10 m of active copper at 148.5 MHz", func(r *rig.Rig) {
+			r.Leads[0].Grade, r.Leads[0].Direction, r.Leads[0].LengthM = "active", "right", fact.Exactly(12)
+		}, "reach:h0", Untested, "for 10 to 20 m"},
+		{"an optical lead past its reach", func(r *rig.Rig) {
+			r.Leads[0].Grade, r.Leads[0].Direction, r.Leads[0].LengthM = "optical", "right", fact.Exactly(120)
+		}, "reach:h0", Snapped, "for 30 to 100 m"},
+		{"a long lead without a mark may be an active one", func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].LengthM = "unknown", fact.Exactly(18) }, "reach:h0", Untested, "18 m long"},
+		{"and then works one way round only", func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].LengthM = "unknown", fact.Exactly(18) }, "source-end:h0", Untested, "may be an active one"},
 		{"4:2:0 nobody has asked about", func(r *rig.Rig) {
 			m := uhd60
 			m.Chroma = picture.YUV420
@@ -203,11 +217,17 @@ func TestSignalRules(t *testing.T) {
 			require.NotNil(t, l, "%v", ids(&v))
 			require.Equal(t, c.want, l.State, l.Says)
 			require.Contains(t, l.Says, c.says)
-			if l.State == Untested { // somebody can be asked, or the EDID answers
-				require.True(t, len(l.DependsOn) > 0 || l.Rule == "chroma", l.ID)
+			if l.State == Untested { // somebody can be asked
+				require.True(t, Asked(l), l.ID)
 			}
 		})
 	}
+}
+
+// said gives the camera a setting and says how it stands for the show.
+func said(r *rig.Rig, s gear.Setting, word string) {
+	r.Items[0].Gear.Settings = []gear.Setting{s}
+	r.Items[0].Set.Settings = map[string]string{s.ID: word}
 }
 
 func ultraWide(r *rig.Rig, how picture.How) {
@@ -220,19 +240,23 @@ func ultraWide(r *rig.Rig, how picture.How) {
 // What can be asked for is answered by the edits that come with the question: nothing stays untested that was asked.
 func TestSignalQuestionsHaveAnswers(t *testing.T) {
 	r := plain()
-	r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "", "")}
-	r.Items[0].Gear.Standby = &gear.Standby{Does: "nothing"}
+	said(r, settingOf("auto-power-off", "", ""), "unknown")
 	r.Items[0].Gear.Kind = gear.Console
 	r.Items[1].Gear.WorksWith = []gear.Experience{{Program: "call", Works: "works"}}
 	r.Leads[0].Grade = "active"
-	for range 12 {
+	for range 20 {
 		v := Full(r)
 		if len(v.Questions) == 0 {
 			require.NotEqual(t, Untested, v.State)
 			return
 		}
-		after, err := rig.Apply(r, v.Questions[0].Answers[0].Edits...)
-		require.NoError(t, err, v.Questions[0].Ask)
+		q := v.Questions[0]
+		edits := []rig.Edit{{Do: "fact", Path: q.Path, Fact: &fact.Fact{Value: q.Value, Low: q.Value, High: q.Value, From: fact.Given}}}
+		if len(q.Answers) > 0 {
+			edits = q.Answers[0].Edits
+		}
+		after, err := rig.Apply(r, edits...)
+		require.NoError(t, err, q.Ask)
 		require.Empty(t, rig.Check(after))
 		r = after
 	}
@@ -261,7 +285,7 @@ func TestHall(t *testing.T) {
 		ids = append(ids, m.ID)
 	}
 	slices.Sort(ids)
-	require.Equal(t, []string{"lead:balcony-coax:rg-6:45", "runs-on:cam-side", "set:cam-side:settings/auto-power-off:off", "show:switch-there"}, ids)
+	require.Equal(t, []string{"lead:balcony-coax:rg-6:45", "runs-on:cam-side", "show:switch-there"}, ids)
 	require.Equal(t, 1.0, limitIn(&v, "angles").Load.Value)
 	require.Contains(t, limitIn(&v, "angles").Says, "Switcher shows three inputs, and hands the computer one picture")
 	require.Contains(t, limitIn(&v, "overview:switcher").Says, "puts black to air")

@@ -125,7 +125,8 @@ func battery(r *rig.Rig, it *rig.Item, l *Limit) Battery {
 		b.Low = power.RunMinutes(power.WattHours(pw.Battery.MAh.Low, pw.Battery.Volts.Low), usable.Low, draw.High)
 		b.High = power.RunMinutes(power.WattHours(pw.Battery.MAh.High, pw.Battery.Volts.High), usable.High, draw.Low)
 	}
-	if b.State == "" || l.ID == "" {
+	b.Low, b.High = min(b.Low, never), min(b.High, never)
+	if l.ID == "" || l.Sense == Fits && l.State == Slack && pw != nil && pw.Battery != nil {
 		b.State, b.Says = Slack, fmt.Sprintf("%s runs on the mains; its battery alone would last %s.", it.Label, span(b.Low, b.High, "min"))
 	}
 	for _, w := range powerWays(it) {
