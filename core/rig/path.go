@@ -373,7 +373,7 @@ func powerPath(g *gear.Gear, parts []string, e *Edit) error {
 	case len(parts) == 1 && e.Fact != nil && powerFacts(&p)[parts[0]] != nil:
 		*powerFacts(&p)[parts[0]] = e.Fact
 		return nil
-	case parts[0] == "battery" && len(parts) == 2 && e.Fact != nil:
+	case parts[0] == "battery" && len(parts) == 2 && e.Fact != nil && (p.Battery != nil || g.Kind == gear.Camera || g.Kind == gear.Phone || g.Kind == gear.PowerBank):
 		b := gear.DefaultBattery // what is not said yet stays wide
 		if g.Kind == gear.PowerBank {
 			b = gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}

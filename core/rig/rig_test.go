@@ -130,10 +130,10 @@ func TestTrace(t *testing.T) {
 		{"no lead at the camera", edit(Edit{Do: "unplug", Lead: "l1"}), []string{"cam |"}},
 		{"no lead at the stick", edit(Edit{Do: "unplug", Lead: "l2"}), []string{"cam -l1- stick |"}},
 		{"into a hub that leads nowhere", edit(toHub[0]), []string{"cam -l1- stick -l2- hub |"}},
-		{"split: the way that arrives counts", edit(Edit{Do: "add", NewItem: &splitter}, Edit{Do: "add", NewItem: &monitor},
+		{"split: the way that arrives, and the branch", edit(Edit{Do: "add", NewItem: &splitter}, Edit{Do: "add", NewItem: &monitor},
 			Edit{Do: "plug", Lead: "l1", End: "to", Socket: "split.in"},
 			Edit{Do: "lay", NewLead: &Lead{ID: "m", From: "split.o1", To: "mon.in", Grade: "high-speed"}},
-			Edit{Do: "lay", NewLead: &Lead{ID: "s", From: "split.o2", To: "stick.in", Grade: "high-speed"}}), []string{"cam -l1- split -s- stick -l2- pc"}},
+			Edit{Do: "lay", NewLead: &Lead{ID: "s", From: "split.o2", To: "stick.in", Grade: "high-speed"}}), []string{"cam -l1- split -s- stick -l2- pc", "cam -l1- split -m- mon |"}},
 	} {
 		t.Run(c.name, func(t *testing.T) { require.Equal(t, c.want, ways(c.r)) })
 	}
@@ -226,7 +226,7 @@ func TestApplyRefuses(t *testing.T) {
 		{Edit{Do: "info-display", Item: "cam", Word: "dim"}, `"dim": want on or off`},
 		{Edit{Do: "runs-on", Item: "cam", Word: "steam"}, `"steam": want battery, mains, usb or grip`},
 		{Edit{Do: "fact", Path: "leads/l1/colour", Fact: &ten}, `path "leads/l1/colour": names no fact of a rig`},
-		{Edit{Do: "fact", Path: "items/cam/power/battery/mAh", Fact: &ten}, "names no fact"},
+		{Edit{Do: "fact", Path: "items/pc/power/battery/mAh", Fact: &ten}, "names no fact"},
 		{Edit{Do: "fact", Path: "show/destinations/7/videoKbps", Fact: &ten}, "no such destination"},
 		{Edit{Do: "fact", Path: "leads/l1/lengthM"}, "fact is missing"},
 		{Edit{Do: "fact", Path: "leads/l1/lengthM", Fact: &bad}, "bounds must enclose"},

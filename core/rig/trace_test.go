@@ -81,3 +81,69 @@ func TestUnpluggingStopsOneFeed(t *testing.T) {
 		require.Equal(t, len(depths)-1, arrive)
 	})
 }
+
+// Switchers in layers, two leads from each to the next, that reach the computer or do not: the ways are as many as the
+// leads at most, however many there are to choose from (2^24 here), and every lead stands in one.
+func TestTraceLayersOfSwitchers(t *testing.T) {
+	for _, arrives := range []bool{true, false} {
+		r := small()
+		pc := r.Items[3]
+		r.Items, r.Leads = r.Items[:1], nil
+		const layers = 24
+		at := "cam.hdmi"
+		for i := range layers {
+			id := fmt.Sprintf("sw-%d", i)
+			sw := Item{ID: id, Label: id, Gear: gear.Gear{Kind: gear.Switcher, Name: id, Ports: []gear.Port{
+				{ID: "in-1", Connector: gear.HDMIA, Direction: gear.In}, {ID: "in-2", Connector: gear.HDMIA, Direction: gear.In},
+				{ID: "out-1", Connector: gear.HDMIA, Direction: gear.Out}, {ID: "out-2", Connector: gear.HDMIA, Direction: gear.Out},
+				{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream}}}}
+			r.Items = append(r.Items, sw)
+			lay := func(n, from, to string) {
+				r.Leads = append(r.Leads, Lead{ID: fmt.Sprintf("l-%d-%s", i, n), From: from, To: to, Grade: "high-speed", LengthM: fact.Exactly(1)})
+			}
+			lay("a", at, id+".in-1")
+			if i > 0 {
+				lay("b", fmt.Sprintf("sw-%d.out-2", i-1), id+".in-2")
+			}
+			at = id + ".out-1"
+		}
+		r.Items = append(r.Items, pc)
+		if arrives {
+			r.Leads = append(r.Leads, Lead{ID: "usb", From: fmt.Sprintf("sw-%d.usb", layers-1), To: "pc." + pc.Gear.Ports[0].ID, Grade: "usb-5g", LengthM: fact.Exactly(1)})
+		}
+		require.Empty(t, Check(r))
+		feeds := NewGraph(r).Trace()
+		require.LessOrEqual(t, len(feeds), len(r.Leads))
+		seen := map[int]bool{}
+		for _, f := range feeds {
+			for _, h := range f.Hops[1:] {
+				seen[h.LeadIn] = true
+			}
+		}
+		require.Len(t, seen, len(r.Leads))
+		require.Equal(t, arrives, feeds[0].Arrives)
+		require.False(t, feeds[0].Branch)
+	}
+}
+
+// A hub plugged in below itself, or two hubs into each other, is a loop however the leads are called.
+func TestHubsInCircles(t *testing.T) {
+	for _, turned := range []bool{false, true} {
+		r := small()
+		for i := range 2 {
+			id := fmt.Sprintf("ring-%d", i)
+			r.Items = append(r.Items, Item{ID: id, Label: id, Gear: gear.SpareHub.Gear})
+		}
+		for i := range 2 {
+			l := Lead{ID: fmt.Sprintf("ring-lead-%d", i), From: fmt.Sprintf("ring-%d.up", i), To: fmt.Sprintf("ring-%d.p1", 1-i), Grade: "usb-5g", LengthM: fact.Exactly(1)}
+			if turned {
+				l.From, l.To = l.To, l.From
+			}
+			r.Leads = append(r.Leads, l)
+		}
+		problems := Check(r)
+		require.Len(t, problems, 1)
+		require.Contains(t, problems[0].Text, "the leads make a loop: ring-")
+		require.NotPanics(t, func() { NewGraph(r).Trace() })
+	}
+}

@@ -22,7 +22,7 @@ func scaled(label string, port gear.Port) gear.Port {
 var p50, p25, i25 = mode(1920, 1080, picture.R(50)), mode(1920, 1080, picture.R(25)), picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(25), Interlaced: true}
 
 var hallCamera = gear.Gear{Kind: gear.Camera, Name: "Hall camera", Clean: gear.AlwaysClean,
-	Ports: []gear.Port{sdiSocket("sdi", gear.Out, sdi.ThreeG, sdi.LevelA, p50, p25, i25)},
+	Ports: []gear.Port{sdiSocket("sdi", gear.Out, sdi.ThreeG, sdi.LevelA, p50, p25, i25)}, Standby: &gear.Standby{Does: "nothing"},
 	Power: &gear.Power{DrawW: p(fact.Est(14, 10, 18)), Mains: gear.MainsYes, Battery: &gear.BatteryPack{MAh: fact.Known(6600, fact.DataSheet), Volts: fact.Known(14.4, fact.DataSheet)}}}
 
 var sideCamcorder = gear.Gear{Kind: gear.Camera, Name: "Side camcorder", Clean: gear.AfterSetting,

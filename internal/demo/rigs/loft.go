@@ -45,11 +45,13 @@ var cameraA = gear.Gear{Kind: gear.Camera, Name: "Loft camera A", Clean: gear.Af
 		Modes: []picture.Mode{mode(3840, 2160, f2997), mode(3840, 2160, picture.R(25)), mode(1920, 1080, f5994), mode(1920, 1080, picture.R(50)), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25))}},
 		{ID: "usb", Label: "USB", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},
 	Delivers: []gear.Delivery{{Format: picture.MJPEG, Width: 1280, Height: 720, MaxRate: picture.R(30)}}, USBWay: "webcam", Driver: "none",
+	Settings: []gear.Setting{{ID: "auto-power-off", As: "on"}}, HeatLimits: []gear.HeatLimit{{Width: 3840, Height: 2160, Minutes: *measured(210, 200, 220)}},
 	Power: &gear.Power{DrawW: p(fact.Est(6.5, 5, 8)), Mains: gear.MainsDummy, Battery: &gear.BatteryPack{MAh: fact.Known(1080, fact.DataSheet), Volts: fact.Known(7.2, fact.DataSheet)}}}
 
 var cameraB = gear.Gear{Kind: gear.Camera, Name: "Loft camera B", Clean: gear.AlwaysClean,
 	Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMIC, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)},
 		Modes: []picture.Mode{mode(1920, 1080, f5994), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25)), mode(1280, 720, f5994)}}},
+	Standby: &gear.Standby{Does: "nothing"},
 	Power: &gear.Power{DrawW: p(fact.Est(5, 4, 6.5)), Mains: gear.MainsYes, Battery: &gear.BatteryPack{MAh: fact.Known(2000, fact.DataSheet), Volts: fact.Known(7.2, fact.DataSheet)}}}
 
 var plainStick = gear.Gear{Kind: gear.Capture, Name: "Plain stick",
@@ -112,6 +114,7 @@ func Loft() *rig.Rig {
 			{ID: "phone", Label: "Roving phone", Gear: gear.Gear{Kind: gear.Phone, Name: "Phone by cable", Clean: gear.AlwaysClean,
 				Ports:    []gear.Port{{ID: "usb", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Bulk}}},
 				Delivers: []gear.Delivery{{Format: picture.H264, Width: 1920, Height: 1080, MaxRate: picture.R(30)}},
+				Settings: []gear.Setting{{ID: "auto-power-off", As: "on"}, {ID: "notices", As: "on"}},
 				Power:    &gear.Power{DrawW: p(fact.Est(3, 2, 4)), Mains: gear.MainsYes, Battery: &gear.BatteryPack{MAh: fact.Known(4500, fact.DataSheet), Volts: fact.Known(3.85, fact.DataSheet)}}}, Owned: &yes},
 			{ID: "stick-bench", Label: "Four-K stick", Gear: wideStick, Set: takes(picture.NV12, 1920, 1080), Owned: &yes, Price: &gear.Money{Amount: 12000, Currency: "EUR"}},
 			{ID: "stick-face", Label: "Stick 1", Gear: plainStick, Set: takes(picture.YUY2, 1920, 1080), Owned: &yes, Price: &gear.Money{Amount: 4500, Currency: "EUR"}},

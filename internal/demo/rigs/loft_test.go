@@ -43,7 +43,7 @@ func TestDesk(t *testing.T) {
 	v := judge.Full(r)
 	require.Equal(t, judge.Snapped, v.State)
 	require.Equal(t, "slot:tower.slot-2", v.Findings[0].Limit)
-	require.Contains(t, v.Findings[0].Says, "994.3 MB/s of the 410 MB/s this slot carries. It is shared with the drive")
+	require.Contains(t, v.Findings[0].Says, "994.3 MB/s of the 0 to 410 MB/s this slot carries. It is shared with the drive")
 	require.Len(t, v.Cure.Moves, 1)
 	require.Contains(t, v.Cure.Moves[0].ID, "plug:card-slot:tower.slot-")
 	require.True(t, v.Cure.Proven)

@@ -494,6 +494,27 @@ export interface components {
             of: string;
             rig: components["schemas"]["Rig"];
         };
+        Advice: {
+            /** @description Every move was judged, and the search for a cure ended by itself */
+            complete: boolean;
+            /** @description The cure is the smallest there is; or, when there is none, none of up to seven moves exists */
+            cureProven: boolean;
+            /**
+             * Format: int64
+             * @description Of them, how many were
+             */
+            judged: number;
+            /**
+             * Format: int64
+             * @description Moves worth judging
+             */
+            moves: number;
+            /**
+             * Format: int64
+             * @description Fixes that are judged and not listed, for length
+             */
+            unlisted: number;
+        };
         AgreedMode: {
             /** @description Set it; empty when the source cannot be set */
             edits: components["schemas"]["Edit"][];
@@ -770,6 +791,19 @@ export interface components {
             maxRate: string;
             /** @description The only rates it comes at; any up to maxRate when not said */
             rates?: string[];
+            /** @description Megabytes a second the device reserves of the bus for this picture, whatever it sends */
+            reservesMBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description Smaller sizes it comes in */
             steps?: components["schemas"]["Steps"];
             /**
@@ -951,6 +985,10 @@ export interface components {
             why: string;
         };
         Feed: {
+            /** @description It goes elsewhere than to the computer, beside the way that counts */
+            branch?: boolean;
+            /** @description Of a branch: the item it ends at */
+            end?: string;
             hops: components["schemas"]["Hop"][];
             id: string;
             label: string;
@@ -1088,6 +1126,17 @@ export interface components {
             /** @description The picture follows when the device is turned upright */
             turns?: boolean;
             /**
+             * @description Of a computer or dock: whether the 480 Mb/s sides of its sockets share one bus
+             * @enum {string}
+             */
+            usb2?: "shared" | "apart" | "unknown";
+            /**
+             * Format: int64
+             * @description Reserving packets of 1024 bytes its controller fits in a microframe, once tried
+             * @enum {integer}
+             */
+            usb2Packets?: 4 | 5;
+            /**
              * @description By its own USB it is a webcam, or is read by a program's remote mode
              * @enum {string}
              */
@@ -1116,10 +1165,10 @@ export interface components {
         };
         HDMIPort: {
             /**
-             * @description Fastest fixed-rate link, lanes × Gb/s; none when not said
+             * @description Fastest fixed-rate link, lanes × Gb/s; none when not said and the character rate is below 600 MHz
              * @enum {string}
              */
-            fixedRate?: "3x3" | "3x6" | "4x6" | "4x8" | "4x10" | "4x12" | "unknown";
+            fixedRate?: "3x3" | "3x6" | "4x6" | "4x8" | "4x10" | "4x12" | "none" | "unknown";
             /** @description Highest TMDS character rate in MHz: 165, 340 or 600 by HDMI version */
             maxTmdsMHz?: number | {
                 /** @description Date of a measurement */
@@ -1518,6 +1567,14 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        NotJudged: {
+            /** @enum {string} */
+            kind: "item" | "lead" | "port" | "setting" | "destination" | "recording" | "subject";
+            label: string;
+            /** @description What it is: an id, or item.port */
+            ref: string;
+            why: string;
+        };
         Option: {
             label: string;
             /** Format: double */
@@ -1661,7 +1718,25 @@ export interface components {
             scaler?: boolean;
             sdi?: components["schemas"]["SDIPort"];
             slot?: components["schemas"]["Slot"];
+            /**
+             * @description Of an input: it takes pictures at 4:2:0
+             * @enum {string}
+             */
+            takes420?: "yes" | "no" | "unknown";
             usb?: components["schemas"]["USBPort"];
+            /** @description Volts measured at the socket under load; 4.75 to 5.25 when nobody has measured */
+            volts?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
         };
         Power: {
             battery?: components["schemas"]["BatteryPack"];
@@ -2278,6 +2353,11 @@ export interface components {
             /** @description What halves it or turns it off, such as a drive in the next socket */
             sharedWith?: string;
             /**
+             * @description What the slot has left once somebody has looked
+             * @enum {string}
+             */
+            sharing?: "whole" | "half" | "off" | "unknown";
+            /**
              * Format: int64
              * @description How long the slot is; it may have fewer lanes wired
              * @enum {integer}
@@ -2429,6 +2509,19 @@ export interface components {
             uvc: boolean | null;
         };
         USBPort: {
+            /** @description Megabytes a second its alternate settings reserve, the smallest to the largest */
+            reservesMBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @enum {string} */
             speed: "480M" | "5G" | "10Gx2" | "10G" | "20G" | "40G" | "unknown";
             /**
@@ -2488,10 +2581,16 @@ export interface components {
             rig: string;
         };
         Verdict: {
+            /** @description How far the advice got; none when there is none yet */
+            advice?: components["schemas"]["Advice"];
+            /** @description Where pictures go besides: recorders, monitors */
+            branches: components["schemas"]["Feed"][];
             cure?: components["schemas"]["Cure"];
             feeds: components["schemas"]["Feed"][];
             findings: components["schemas"]["Finding"][];
             limits: components["schemas"]["Limit"][];
+            /** @description What no rule looks at yet, by name */
+            notJudged: components["schemas"]["NotJudged"][];
             /** @description What leaves the programme: destinations and recordings */
             outs: components["schemas"]["Out"][];
             /** @description What to ask next, the most deciding first */
