@@ -129,7 +129,7 @@ func battery(r *rig.Rig, it *rig.Item, l *Limit) Battery {
 	if l.ID == "" || l.Sense == Fits && l.State == Slack && pw != nil && pw.Battery != nil {
 		b.State, b.Says = Slack, fmt.Sprintf("%s runs on the mains; its battery alone would last %s.", it.Label, span(b.Low, b.High, "min"))
 	}
-	for _, w := range powerWays(it) {
+	for _, w := range powerWays(r, it) {
 		after, err := rig.Apply(r, w.Edits...)
 		if err != nil || len(rig.Check(after)) > 0 {
 			continue
@@ -157,7 +157,7 @@ func same(r *rig.Rig, it *rig.Item, w PowerWay) bool {
 const dummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
 
 // powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
-func powerWays(it *rig.Item) []PowerWay {
+func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
 	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
 	out := []PowerWay{{Name: "Its own battery", Edits: []rig.Edit{runs("battery")}, Caution: batteryCaution},
 		{Name: "Two batteries in a grip", Edits: []rig.Edit{runs("grip")}, Caution: batteryCaution}}
@@ -179,8 +179,12 @@ func powerWays(it *rig.Item) []PowerWay {
 			name string
 			gear gear.Gear
 		}{{"Power by USB from a supply", supply}, {"Power by USB from a power bank of 20,000 mAh", bank}} {
-			id := it.ID + "-" + gear.Slug(g.gear.Name)
-			out = append(out, PowerWay{Name: g.name, Caution: batteryCaution, Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: g.gear.Name + " for " + it.Label, Gear: g.gear}},
+			id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
+			label := g.gear.Name + " for " + it.Label
+			if runes := []rune(label); len(runes) > 120 {
+				label = string(runes[:120])
+			}
+			out = append(out, PowerWay{Name: g.name, Caution: batteryCaution, Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
 				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
 		}
 	}

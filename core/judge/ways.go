@@ -189,12 +189,9 @@ func (c *comparison) freeSocket() string {
 }
 
 func (c *comparison) newID(stem string) string {
-	for n := 1; ; n++ {
-		id := fmt.Sprintf("%s-%s-%d", c.it.ID, stem, n)
-		if c.r.Item(id) == nil && c.r.Lead(id) == nil {
-			return id
-		}
-	}
+	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem, func(id string) bool { // room for what is put behind it
+		return c.r.Item(id) != nil || c.r.Lead(id) != nil || c.r.Lead(id+"-in") != nil || c.r.Lead(id+"-usb") != nil
+	})
 }
 
 // judged fills in what the rig makes of a way.

@@ -43,6 +43,7 @@ type ListedMode struct {
 	MaxHeight   int      `json:"maxHeight,omitempty"`
 	StepHeight  int      `json:"stepHeight,omitempty"`
 	Rates       []string `json:"rates" doc:"Exact fractions, the fastest first as listed; empty when unknown"`
+	RateRange   bool     `json:"rateRange,omitempty" doc:"The rates are the two ends of a range, every rate between them included"`
 }
 
 // fourCC are the formats rigs know, by the codes of linux/videodev2.h.
@@ -60,13 +61,16 @@ var (
 
 // Formats reads a listing. An error means that nothing at all could be read.
 func Formats(data []byte) (*Listing, error) {
+	f := &formats{out: Listing{Modes: []ListedMode{}, Problems: []Problem{}}}
 	if i := bytes.IndexByte(data, 0); i >= 0 {
-		return nil, fmt.Errorf("byte %d is 0: this is no text; want what v4l2-ctl --list-formats-ext prints", i)
+		if bytes.IndexByte(data, '\n') < 0 {
+			return nil, fmt.Errorf("byte %d is 0: this is no text; want what v4l2-ctl --list-formats-ext prints", i)
+		}
+		data = withoutZeros(data, func(line int) { f.problem(line, "this line holds a zero byte and is left out") })
 	}
 	if len(bytes.TrimSpace(data)) == 0 {
 		return nil, fmt.Errorf("the listing is empty: want what v4l2-ctl --list-formats-ext prints")
 	}
-	f := &formats{out: Listing{Modes: []ListedMode{}, Problems: []Problem{}}}
 	lines := strings.Split(string(data), "\n")
 	for i, line := range lines {
 		whole := i < len(lines)-1 // the last one ends without a line end
@@ -103,7 +107,9 @@ func (f *formats) line(n int, line string, whole bool) {
 		return
 	}
 	if m := fpsRangeLine.FindStringSubmatch(line); m != nil {
-		f.rates(n, m[2], m[1])
+		if f.rates(n, m[2], m[1]); f.open {
+			f.out.Modes[len(f.out.Modes)-1].RateRange = true
+		}
 		return
 	}
 	if m := formatLine.FindStringSubmatch(line); m != nil {
@@ -226,8 +232,14 @@ func (l *Listing) Delivers() (out []gear.Delivery, left []string) {
 		if len(d.Rates) > 0 {
 			d.MaxRate = slices.MaxFunc(d.Rates, picture.Rate.Cmp)
 		}
-		if m.SizeKind != "discrete" && len(d.Rates) == 2 {
-			d.Rates = nil // a span of rates, not two
+		if m.RateRange {
+			d.Rates = nil // a range of rates, not two
+		}
+		if d.Width < 16 || d.Height < 16 { // no sheet has so small a picture
+			if small := m.PixelFormat + " " + picture.SizeName(d.Width, d.Height); !slices.Contains(left, small) {
+				left = append(left, small)
+			}
+			continue
 		}
 		if !slices.ContainsFunc(out, func(o gear.Delivery) bool {
 			return o.Format == d.Format && o.Width == d.Width && o.Height == d.Height && o.Steps == nil && d.Steps == nil

@@ -40,7 +40,7 @@ func TestFormats(t *testing.T) {
 			require.False(t, l.Incomplete, "%v", l.Problems)
 			require.Len(t, l.Modes, 5)
 			require.Equal(t, ListedMode{PixelFormat: "MJPG", Format: "MJPEG", SizeKind: "discrete", Width: 1920, Height: 1080, Rates: []string{"60/1", "60000/1001", "30000/1001", "7500/1000"}}, l.Modes[0])
-			require.Equal(t, ListedMode{PixelFormat: "YUYV", Format: "YUY2", SizeKind: "stepwise", MinWidth: 16, MaxWidth: 1920, StepWidth: 8, MinHeight: 16, MaxHeight: 1080, StepHeight: 2, Rates: []string{"60/1", "1/1"}}, l.Modes[2])
+			require.Equal(t, ListedMode{PixelFormat: "YUYV", Format: "YUY2", SizeKind: "stepwise", MinWidth: 16, MaxWidth: 1920, StepWidth: 8, MinHeight: 16, MaxHeight: 1080, StepHeight: 2, Rates: []string{"60/1", "1/1"}, RateRange: true}, l.Modes[2])
 			require.Equal(t, "continuous", l.Modes[3].SizeKind)
 			require.Empty(t, l.Modes[3].Rates)
 			require.NotNil(t, l.Modes[3].Rates)
@@ -134,7 +134,8 @@ func TestCutAnywhere(t *testing.T) {
 		for i, m := range l.Modes {
 			full := whole.Modes[i]
 			require.Equal(t, full.Rates[:len(m.Rates)], m.Rates)
-			m.Rates, full.Rates = nil, nil
+			require.False(t, m.RateRange && !full.RateRange)
+			m.Rates, full.Rates, full.RateRange = nil, nil, m.RateRange
 			require.Equal(t, full, m)
 		}
 		last := listing[strings.LastIndexByte(listing[:at], '\n')+1 : at]

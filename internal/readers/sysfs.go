@@ -165,7 +165,7 @@ const (
 
 // descriptors reads the descriptors file: the device's, then its configurations', one behind the other.
 func (s *sysfsReader) descriptors(d *USBDevice, b []byte, dir string) {
-	iface, alt, iso := 0, 0, false
+	iface, alt, iso, packet := 0, 0, false, 0
 	class := func(n byte) {
 		if n != 0 && !slices.Contains(d.Classes, int(n)) {
 			d.Classes = append(d.Classes, int(n))
@@ -191,13 +191,16 @@ func (s *sysfsReader) descriptors(d *USBDevice, b []byte, dir string) {
 		case descriptorEndpoint:
 			iso = length > 6 && x[3]&3 == endpointIso
 			if iso {
-				v := &verboseState{iface: iface, alt: alt, packet: packetBytes(int(binary.LittleEndian.Uint16(x[4:]))), interval: int(x[6])}
+				packet = packetBytes(int(binary.LittleEndian.Uint16(x[4:])))
+				v := &verboseState{iface: iface, alt: alt, packet: packet, interval: int(x[6])}
 				(&usbReader{}).iso(d, v)
 			}
 		case descriptorCompanion:
 			if iso && length > 5 && len(d.IsoAlt) > 0 {
 				if n := int(binary.LittleEndian.Uint16(x[4:])); n > 0 {
 					d.IsoAlt[len(d.IsoAlt)-1].BytesPerInterval = n
+				} else {
+					(&verboseState{iso: true, packet: packet, burst: int(x[2]), mult: int(x[3] & 3)}).companion(d)
 				}
 			}
 		}

@@ -64,6 +64,9 @@ type toRig struct {
 	ports        []gear.Port
 	controllers  []gear.Controller
 	hubs         map[string]string // path -> item id
+	taken        map[string]bool   // path of a socket of a root hub that has something in it
+	crowded      bool              // there are more sockets than a sheet can have
+	untold       int
 	matched      []string
 }
 
@@ -95,6 +98,7 @@ func (t *toRig) controllerOf(bus int) string {
 // topology makes a socket of every port of every root hub, and an item of every hub.
 func (t *toRig) topology() {
 	t.hubs = map[string]string{}
+	t.worthwhile()
 	for i := range t.u.Devices {
 		d := &t.u.Devices[i]
 		if d.Path == nil || d.Hub == nil || !*d.Hub {
@@ -110,6 +114,10 @@ func (t *toRig) topology() {
 				t.controllers = append(t.controllers, gear.Controller{ID: ctl})
 			}
 			for k := 1; k <= n; k++ {
+				if len(t.ports) == mostSockets || t.crowded && !t.taken[fmt.Sprintf("%d-%d", d.Bus, k)] {
+					t.untold++
+					continue
+				}
 				t.ports = append(t.ports, gear.Port{ID: fmt.Sprintf("bus-%d-port-%d", d.Bus, k), Label: fmt.Sprintf("bus %d, port %d", d.Bus, k), Connector: gear.USBA, Direction: gear.Downstream,
 					Controller: ctl, USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}})
 			}
@@ -117,6 +125,25 @@ func (t *toRig) topology() {
 		}
 		t.hub(d, n)
 	}
+}
+
+// mostSockets is how many sockets a sheet may have.
+const mostSockets = 64
+
+// worthwhile finds out whether all sockets fit a sheet; where they do not, those with something in them come first.
+func (t *toRig) worthwhile() {
+	t.taken = map[string]bool{}
+	sockets := 0
+	for i := range t.u.Devices {
+		d := &t.u.Devices[i]
+		if d.Parent == nil && d.Hub != nil && *d.Hub && d.HubPorts != nil {
+			sockets += min(*d.HubPorts, 30)
+		}
+		if d.Parent != nil && d.Port != nil && strings.HasPrefix(*d.Parent, "usb") {
+			t.taken[fmt.Sprintf("%d-%d", d.Bus, *d.Port)] = true
+		}
+	}
+	t.crowded = sockets+len(t.host.Gear.Ports) > mostSockets
 }
 
 // socket is the reference of the port a device hangs on; "" when its hub is not known.
@@ -134,12 +161,26 @@ func (t *toRig) socket(d *USBDevice) string {
 }
 
 func (t *toRig) fresh(taken map[string]bool, stem string) string {
-	id := stem
-	for n := 2; taken[id]; n++ {
-		id = fmt.Sprintf("%s-%d", stem, n)
-	}
+	id := rig.FreshID(stem, func(id string) bool { return taken[id] })
 	taken[id] = true
 	return id
+}
+
+// named is a name a sheet can have: what a listing calls a device, cut to length and without what no text may hold.
+func named(name string) string {
+	name = strings.Map(func(c rune) rune {
+		if rig.TextProblem(string(c)+"a") != "" {
+			return -1
+		}
+		return c
+	}, strings.ToValidUTF8(name, ""))
+	if r := []rune(name); len(r) > 120 {
+		name = string(r[:119]) + "…"
+	}
+	if name = strings.TrimSpace(name); rig.TextProblem(name) != "" || name == "" {
+		return "A device without a name"
+	}
+	return name
 }
 
 func (t *toRig) hub(d *USBDevice, ports int) {
@@ -152,7 +193,7 @@ func (t *toRig) hub(d *USBDevice, ports int) {
 	t.hubs[*d.Path] = id
 	name := "Hub " + *d.Path
 	if d.Name != nil {
-		name = *d.Name
+		name = named(*d.Name)
 	}
 	speed := speedOf(d.SpeedMbps)
 	g := gear.Gear{Kind: gear.Hub, Name: name, Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: speed}}}, Power: &gear.Power{SelfPowered: "unknown"}}
@@ -174,9 +215,9 @@ func (t *toRig) devices() {
 		if d.Hub != nil && *d.Hub {
 			continue
 		}
-		name := "a device without a name"
+		name := "A device without a name"
 		if d.Name != nil {
-			name = *d.Name
+			name = named(*d.Name)
 		}
 		where := fmt.Sprintf("device %d of bus %d", d.Dev, d.Bus)
 		if d.Path != nil {
@@ -238,6 +279,29 @@ func (t *toRig) facts(it *rig.Item, port string, d *USBDevice) {
 	if len(d.IsoAlt) > 0 {
 		t.then = append(t.then, rig.Edit{Do: "word", Path: path + "transfer", Word: string(usb.Isochronous)})
 	}
+	if f := reserves(d); f != nil {
+		t.then = append(t.then, rig.Edit{Do: "fact", Path: path + "reservesMBps", Fact: f})
+	}
+}
+
+// reserves is what the alternate settings of a device's pictures reserve, the smallest to the largest; nil when none does.
+func reserves(d *USBDevice) *fact.Fact {
+	if !slices.Contains(d.Classes, classVideo) {
+		return nil
+	}
+	var f *fact.Fact
+	for _, a := range d.IsoAlt {
+		if a.BytesPerInterval <= 0 || a.IntervalUs <= 0 {
+			continue
+		}
+		mb := float64(a.BytesPerInterval) / float64(a.IntervalUs)
+		if f == nil {
+			f = &fact.Fact{Low: mb, High: mb, From: fact.DataSheet}
+		}
+		f.Low, f.High = min(f.Low, mb), max(f.High, mb)
+		f.Value = f.High // most devices claim the largest
+	}
+	return f
 }
 
 // add puts a device the rig does not have into it: as its sheet on the shelf, else as its class says.
@@ -261,7 +325,7 @@ func (t *toRig) add(d *USBDevice, name, socket, where string) {
 			return
 		}
 		if len(d.IsoAlt) > 0 {
-			g.Ports[0].USB.Transfer = usb.Isochronous
+			g.Ports[0].USB.Transfer, g.Ports[0].USB.ReservesMBps = usb.Isochronous, reserves(d)
 		}
 		if d.MaxPowerMA != nil {
 			w := float64(*d.MaxPowerMA) * 5 / 1000
@@ -302,7 +366,14 @@ func (t *toRig) computer() {
 			ports = append(ports, p)
 		}
 	}
-	g.Ports = ports[:min(len(ports), 64)]
+	if more := len(ports) - mostSockets; more > 0 {
+		t.untold += more
+		ports = ports[:mostSockets]
+	}
+	g.Ports = ports
+	if t.untold > 0 {
+		t.plan.Left = append(t.plan.Left, fmt.Sprintf("%d sockets with nothing in them: a computer has at most %d here", t.untold, mostSockets))
+	}
 	used := map[string]bool{}
 	for _, p := range g.Ports {
 		used[p.Controller] = true

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"cmp"
 	"fmt"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
@@ -62,8 +63,7 @@ func ReadUSB(texts []Text) (*USB, error) {
 	for _, t := range texts {
 		if i := bytes.IndexByte(t.Data, 0); i >= 0 {
 			firstBad = cmp.Or(firstBad, fmt.Errorf("%s: byte %d is 0: this is no text; want what lsusb -t or lsusb -v prints", t.Name, i))
-			r.problem(t.Name, 1, "byte %d is 0: this is no text", i)
-			continue
+			t.Data = withoutZeros(t.Data, func(line int) { r.problem(t.Name, line, "this line holds a zero byte and is left out") })
 		}
 		if len(bytes.TrimSpace(t.Data)) == 0 {
 			firstBad = cmp.Or(firstBad, fmt.Errorf("%s: the listing is empty: want what lsusb -t or lsusb -v prints", t.Name))
@@ -86,6 +86,18 @@ func ReadUSB(texts []Text) (*USB, error) {
 		return nil, cmp.Or(firstBad, fmt.Errorf("no device is listed: want what lsusb -t or lsusb -v prints"))
 	}
 	return r.result(), nil
+}
+
+// withoutZeros leaves lines with zero bytes out of a text and tells which; the others are read.
+func withoutZeros(data []byte, bad func(line int)) []byte {
+	lines := bytes.Split(data, []byte("\n"))
+	for i := range lines {
+		if bytes.IndexByte(lines[i], 0) >= 0 {
+			bad(i + 1)
+			lines[i] = nil
+		}
+	}
+	return bytes.Join(lines, []byte("\n"))
 }
 
 type usbReader struct {
@@ -140,8 +152,10 @@ func (r *usbReader) tree(t Text) {
 			bus, fields, err := treeHead(rest)
 			if err != nil || !speedField(fields, nil) {
 				r.cut(t.Name, n, line, whole)
-				above = nil
-				continue
+				if err != nil { // without its number nothing can hang on it
+					above = nil
+					continue
+				}
 			}
 			if seenBus[bus] || r.inTree[[2]int{bus, 1}] {
 				r.problem(t.Name, n, "bus %d is listed twice: are these listings of two machines?", bus)
@@ -164,7 +178,9 @@ func (r *usbReader) tree(t Text) {
 		port, fields, err := treePort(line[at+len("|__ Port "):])
 		if err != nil || !speedField(fields, nil) {
 			r.cut(t.Name, n, line, whole)
-			continue
+			if err != nil || !whole {
+				continue
+			}
 		}
 		if depth < 1 || depth > len(above) || above[depth-1] == nil {
 			r.problem(t.Name, n, "%q hangs on nothing: the line of its hub is missing", clip(strings.TrimSpace(line)))
@@ -238,8 +254,8 @@ func treePort(s string) (port int, fields map[string]string, err error) {
 		case strings.Contains(part, "="):
 			k, v, _ := strings.Cut(part, "=")
 			fields[k] = v
-		case strings.HasSuffix(part, "M"):
-			fields["speed"] = strings.TrimSuffix(part, "M")
+		case speedPart.MatchString(part): // two lanes are told behind it: 20000M/x2
+			fields["speed"], _, _ = strings.Cut(part, "M")
 		}
 	}
 	if _, err := strconv.Atoi(fields["Dev"]); err != nil {
@@ -247,6 +263,8 @@ func treePort(s string) (port int, fields map[string]string, err error) {
 	}
 	return port, fields, nil
 }
+
+var speedPart = regexp.MustCompile(`^[\d.]+M(/x\d)?$`)
 
 // speedField reads the speed at the end of a line; without one the line was cut.
 func speedField(fields map[string]string, into *float64) bool {
@@ -344,6 +362,8 @@ type verboseState struct {
 	iso        bool
 	packet     int
 	interval   int
+	burst      int // of a SuperSpeed endpoint: packets more than one in a burst
+	mult       int // bursts more than one in an interval
 }
 
 func (r *usbReader) detail(d *USBDevice, v *verboseState, text string) {
@@ -397,7 +417,7 @@ func (r *usbReader) detail(d *USBDevice, v *verboseState, text string) {
 	case "bAlternateSetting":
 		v.alt = atoi(first)
 	case "Transfer":
-		v.iso = strings.HasSuffix(text, "Isochronous")
+		v.iso, v.burst, v.mult = strings.HasSuffix(text, "Isochronous"), 0, 0
 	case "wMaxPacketSize":
 		n, err := strconv.ParseInt(strings.TrimPrefix(first, "0x"), 16, 32)
 		if err == nil {
@@ -408,6 +428,12 @@ func (r *usbReader) detail(d *USBDevice, v *verboseState, text string) {
 		if v.iso && v.packet > 0 {
 			r.iso(d, v)
 		}
+	case "bMaxBurst":
+		v.burst = atoi(first)
+		v.companion(d)
+	case "Mult":
+		v.mult = atoi(first)
+		v.companion(d)
 	case "wBytesPerInterval":
 		if n := atoi(first); v.iso && n > 0 && len(d.IsoAlt) > 0 {
 			d.IsoAlt[len(d.IsoAlt)-1].BytesPerInterval = n
@@ -426,6 +452,14 @@ func (r *usbReader) detail(d *USBDevice, v *verboseState, text string) {
 // packetBytes is what one interval moves: the packet × the transactions of a high-bandwidth endpoint [standard: USB 2.0,
 // 9.6.6].
 func packetBytes(w int) int { return (w & 0x7ff) * (1 + w>>11&3) }
+
+// companion widens the alternate setting that was read last by what its SuperSpeed companion says: where a listing leaves
+// wBytesPerInterval out, packet × (bMaxBurst + 1) × (Mult + 1) is its upper bound [standard: USB 3.2, 9.6.7].
+func (v *verboseState) companion(d *USBDevice) {
+	if v.iso && len(d.IsoAlt) > 0 && v.burst <= 15 && v.mult <= 2 {
+		d.IsoAlt[len(d.IsoAlt)-1].BytesPerInterval = v.packet * (v.burst + 1) * (v.mult + 1)
+	}
+}
 
 // iso notes an alternate setting. Intervals are 2^(bInterval−1) microframes of 125 µs, or frames of 1 ms at full speed.
 func (r *usbReader) iso(d *USBDevice, v *verboseState) {

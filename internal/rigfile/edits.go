@@ -15,6 +15,9 @@ var editsSchema = registry.Schema(reflect.TypeFor[[]rig.Edit](), false, "Edits")
 
 // ReadEdits reads a list of edits, checked like a rig file. The error is an *Unusable.
 func ReadEdits(data []byte) ([]rig.Edit, error) {
+	if _, err := scan(data); err != nil {
+		return nil, err
+	}
 	tree, err := parse(data)
 	if err != nil {
 		return nil, err
@@ -40,14 +43,27 @@ func ReadEdits(data []byte) ([]rig.Edit, error) {
 	return edits, nil
 }
 
-// Change applies edits to a rig and checks the result. The error is an *Unusable; the given rig stays as it was.
+// MostEdits bounds how many edits one change may be made of.
+const MostEdits = 2000
+
+// Change applies edits to a rig and checks the result as a file is checked, so that what is kept can always be exported
+// and imported again. The error is an *Unusable; the given rig stays as it was.
 func Change(r *rig.Rig, edits []rig.Edit) (*rig.Rig, error) {
+	if len(edits) > MostEdits {
+		return nil, unusable("edits", "%d edits: want %d at most", len(edits), MostEdits)
+	}
 	after, err := rig.Apply(r, edits...)
 	if err != nil {
 		return nil, unusable("", "%s", err)
 	}
-	if problems := rig.Check(after); len(problems) > 0 {
-		return nil, &Unusable{problems}
+	return Kept(after)
+}
+
+// Kept is a rig as it comes back from a file, or what keeps it from being one.
+func Kept(r *rig.Rig) (*rig.Rig, error) {
+	data, err := json.Marshal(r)
+	if err != nil {
+		return nil, unusable("", "it cannot be written: %s", err)
 	}
-	return after, nil
+	return Read(data)
 }

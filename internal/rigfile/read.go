@@ -9,6 +9,7 @@ import (
 	"fmt"
 	"io"
 	"regexp"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -38,10 +39,26 @@ func unusable(place, format string, args ...any) *Unusable {
 	return &Unusable{[]rig.Problem{{Place: place, Text: fmt.Sprintf(format, args...)}}}
 }
 
-// Read reads a rig document. The error is an *Unusable with every problem found.
+// MostProblems is how many problems of a document are named; the rest are counted.
+const MostProblems = 100
+
+// bounded names the first problems and counts the rest.
+func bounded(problems []rig.Problem) *Unusable {
+	if more := len(problems) - MostProblems; more > 0 {
+		problems = append(slices.Clone(problems[:MostProblems]), rig.Problem{Text: fmt.Sprintf("and %d more problems", more)})
+	}
+	return &Unusable{problems}
+}
+
+// Read reads a rig document. The error is an *Unusable with every problem found, up to MostProblems by name.
 func Read(data []byte) (*rig.Rig, error) {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if len(data) > MaxBytes {
 		return nil, unusable("", "the file is larger than %d MB: no rig is", MaxBytes>>20)
+	}
+	problems, err := scan(data)
+	if err != nil {
+		return nil, err
 	}
 	tree, err := parse(data)
 	if err != nil {
@@ -54,10 +71,9 @@ func Read(data []byte) (*rig.Rig, error) {
 	if err := version(doc); err != nil {
 		return nil, err
 	}
-	problems := duplicateKeys(data)
 	problems = append(problems, against(rigSchema, doc)...)
 	if len(problems) > 0 {
-		return nil, &Unusable{problems}
+		return nil, bounded(problems)
 	}
 	var r rig.Rig
 	dec := json.NewDecoder(bytes.NewReader(data))
@@ -71,8 +87,8 @@ func Read(data []byte) (*rig.Rig, error) {
 	if r.Leads == nil {
 		r.Leads = []rig.Lead{}
 	}
-	if problems := rig.Check(&r); len(problems) > 0 {
-		return nil, &Unusable{problems}
+	if problems := append(rig.Texts("", &r), rig.Check(&r)...); len(problems) > 0 {
+		return nil, bounded(problems)
 	}
 	return &r, nil
 }
@@ -136,28 +152,62 @@ func version(doc map[string]any) error {
 	return nil
 }
 
-// duplicateKeys finds names that stand twice in one object; the first would be dropped silently.
-func duplicateKeys(data []byte) (out []rig.Problem) {
+// Bounds of any document, far above what a rig needs: how long a list may be, how deep lists and objects may nest, and how
+// many values there may be in all.
+const (
+	longestList = 4000
+	deepest     = 40
+	mostValues  = 400_000
+)
+
+// scan goes over a document once, without keeping it: it refuses one that is out of all bounds before any more is done
+// with it, and finds names that stand twice in one object, of which the first would be dropped silently.
+func scan(data []byte) (out []rig.Problem, err error) {
 	dec := json.NewDecoder(bytes.NewReader(data))
 	type level struct {
 		keys  map[string]bool
 		isKey bool
+		n     int
 	}
 	var stack []level
+	line, at, values, twice := 1, int64(0), 0, 0
+	where := func() string { // lines are counted on, never from the start again
+		now := min(dec.InputOffset(), int64(len(data)))
+		line += bytes.Count(data[at:now], []byte("\n"))
+		at = now
+		return fmt.Sprintf("line %d", line)
+	}
 	for {
 		tok, err := dec.Token()
 		if err != nil {
-			return out
+			if more := twice - MostProblems; more > 0 {
+				out = append(out, rig.Problem{Text: fmt.Sprintf("and %d more names that stand twice", more)})
+			}
+			return out, nil // what is no JSON is said in better words by parse
 		}
 		top := len(stack) - 1
+		if values++; values > mostValues {
+			return nil, unusable(where(), "more than %d values: no rig has so many", mostValues)
+		}
+		if d, ok := tok.(json.Delim); !ok || d == '{' || d == '[' {
+			if top >= 0 && stack[top].keys == nil {
+				if stack[top].n++; stack[top].n > longestList {
+					return nil, unusable(where(), "a list of more than %d: no list of a rig is so long", longestList)
+				}
+			}
+		}
 		switch t := tok.(type) {
 		case json.Delim:
 			switch t {
-			case '{':
-				stack = append(stack, level{map[string]bool{}, true})
-				continue
-			case '[':
-				stack = append(stack, level{})
+			case '{', '[':
+				if len(stack) == deepest {
+					return nil, unusable(where(), "more than %d lists and objects within each other: no rig nests so deep", deepest)
+				}
+				l := level{}
+				if t == '{' {
+					l = level{keys: map[string]bool{}, isKey: true}
+				}
+				stack = append(stack, l)
 				continue
 			}
 			stack = stack[:top]
@@ -165,7 +215,9 @@ func duplicateKeys(data []byte) (out []rig.Problem) {
 		case string:
 			if top >= 0 && stack[top].keys != nil && stack[top].isKey {
 				if stack[top].keys[t] {
-					out = append(out, rig.Problem{Place: place(data, dec.InputOffset()), Text: fmt.Sprintf("%q stands twice in one object", t)})
+					if twice++; twice <= MostProblems {
+						out = append(out, rig.Problem{Place: where(), Text: fmt.Sprintf("%q stands twice in one object", clip(t))})
+					}
 				}
 				stack[top].keys[t] = true
 				stack[top].isKey = false
@@ -176,6 +228,14 @@ func duplicateKeys(data []byte) (out []rig.Problem) {
 			stack[top].isKey = true
 		}
 	}
+}
+
+// clip shortens a text that is shown in a message.
+func clip(s string) string {
+	if r := []rune(s); len(r) > 80 {
+		return string(r[:80]) + "…"
+	}
+	return s
 }
 
 func kindOf(v any) string {
@@ -199,6 +259,10 @@ func against(schema *huma.Schema, doc map[string]any) (out []rig.Problem) {
 	result := &huma.ValidateResult{}
 	huma.Validate(registry, schema, huma.NewPathBuffer([]byte{}, 0), huma.ModeWriteToServer, doc, result)
 	for _, err := range result.Errors {
+		if len(out) > MostProblems { // enough to say; the rest is counted
+			out = append(out, make([]rig.Problem, len(result.Errors)-len(out))...)
+			return out
+		}
 		var d *huma.ErrorDetail
 		if !errors.As(err, &d) {
 			out = append(out, rig.Problem{Text: err.Error()})

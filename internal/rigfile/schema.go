@@ -81,6 +81,7 @@ func Aliases(r huma.Registry) {
 
 var registry, rigSchema = func() (huma.Registry, *huma.Schema) {
 	huma.DefaultArrayNullable = false // a list may be empty, never null
+	huma.ValidateStrictCasing = true  // "Name" is not "name"
 	r := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
 	Aliases(r)
 	return r, r.Schema(reflect.TypeFor[rig.Rig](), true, "Rig")

@@ -7,6 +7,7 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"reflect"
 	"slices"
 	"strconv"
@@ -26,6 +27,14 @@ func ShelfSchema() ([]byte, error) {
 
 // ReadShelf reads a file of shelf entries. The error is an *Unusable that lists every problem by place.
 func ReadShelf(data []byte) ([]gear.Entry, error) {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	if len(data) > MaxBytes {
+		return nil, unusable("", "the file is larger than %d MB: no shelf is", MaxBytes>>20)
+	}
+	problems, err := scan(data)
+	if err != nil {
+		return nil, err
+	}
 	tree, err := parse(data)
 	if err != nil {
 		return nil, err
@@ -37,9 +46,9 @@ func ReadShelf(data []byte) ([]gear.Entry, error) {
 	if format, _ := doc["format"].(string); format != gear.ShelfFormat {
 		return nil, unusable("format", "%q is not a shelf file of this version: want %q", format, gear.ShelfFormat)
 	}
-	problems := append(duplicateKeys(data), against(shelfSchema, doc)...)
+	problems = append(problems, against(shelfSchema, doc)...)
 	if len(problems) > 0 {
-		return nil, &Unusable{problems}
+		return nil, bounded(problems)
 	}
 	var f gear.ShelfFile
 	dec := json.NewDecoder(bytes.NewReader(data))
@@ -72,10 +81,10 @@ func checkEntries(entries []gear.Entry) error {
 			problems = append(problems, rig.Problem{Place: at + ".id", Text: fmt.Sprintf("is the id of entries[%d] too: ids must differ", first)})
 		}
 		seen[entries[i].ID] = i
-		problems = append(problems, rig.CheckEntry(at, &entries[i])...)
+		problems = append(append(problems, rig.Texts(at, &entries[i])...), rig.CheckEntry(at, &entries[i])...)
 	}
 	if len(problems) > 0 {
-		return &Unusable{problems}
+		return bounded(problems)
 	}
 	return nil
 }
@@ -113,12 +122,33 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 		if p := e.Gear.Power; p != nil && p.DrawW != nil {
 			row[8], row[9], row[10] = strconv.FormatFloat(p.DrawW.Value, 'f', -1, 64), string(p.DrawW.From), p.DrawW.At
 		}
+		for k := range row {
+			row[k] = harmless(row[k])
+		}
 		if err := w.Write(row); err != nil {
 			return nil, err
 		}
 	}
 	w.Flush()
 	return b.Bytes(), w.Error()
+}
+
+// runs are the signs a spreadsheet takes for the beginning of a formula.
+const runs = "=+-@\t\r'"
+
+// harmless puts an apostrophe before a cell a spreadsheet would run; plain takes it off again.
+func harmless(cell string) string {
+	if cell != "" && strings.ContainsRune(runs, rune(cell[0])) {
+		return "'" + cell
+	}
+	return cell
+}
+
+func plain(cell string) string {
+	if len(cell) > 1 && cell[0] == '\'' && strings.ContainsRune(runs, rune(cell[1])) {
+		return cell[1:]
+	}
+	return cell
 }
 
 func yesNo(b bool) string {
@@ -131,6 +161,9 @@ func yesNo(b bool) string {
 // ReadShelfCSV reads a table of entries: kind and name are needed, the other columns may be missing, and their order
 // does not matter. Every problem is named by line and column.
 func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
+	if len(data) > MaxBytes {
+		return nil, unusable("", "the file is larger than %d MB: no shelf is", MaxBytes>>20)
+	}
 	if i := bytes.IndexByte(data, 0); i >= 0 {
 		return nil, unusable(place(data, int64(i)), "this is not text: want a table with commas")
 	}
@@ -165,17 +198,20 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 		if err == io.EOF {
 			break
 		}
-		line, _ := r.FieldPos(0)
 		if err != nil {
 			var bad *csv.ParseError
 			if errors.As(err, &bad) {
-				line = bad.Line
+				return nil, unusable(fmt.Sprintf("line %d", bad.Line), "the table cannot be read on: column %d: %s", bad.Column, bad.Err)
 			}
-			return nil, unusable(fmt.Sprintf("line %d", line), "the table cannot be read on: %s", err)
+			return nil, unusable("", "the table cannot be read on: %s", err)
+		}
+		line, _ := r.FieldPos(0)
+		if len(out) == longestList/2 {
+			return nil, unusable(fmt.Sprintf("line %d", line), "more than %d entries: no shelf has so many", longestList/2)
 		}
 		cells := func(name string) string {
 			if i, ok := at[name]; ok && i < len(row) {
-				return strings.TrimSpace(row[i])
+				return strings.TrimSpace(plain(row[i]))
 			}
 			return ""
 		}
@@ -186,7 +222,7 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 		out = append(out, e)
 	}
 	if len(problems) > 0 {
-		return nil, &Unusable{problems}
+		return nil, bounded(problems)
 	}
 	if len(out) == 0 {
 		return nil, unusable("", "the table has no line below its head")
@@ -250,7 +286,7 @@ func entryOf(cell func(string) string) (e gear.Entry, bad []rig.Problem) {
 	}
 	if v := cell("draw W"); v != "" {
 		watts, err := strconv.ParseFloat(v, 64)
-		if err != nil {
+		if err != nil || math.IsNaN(watts) || math.IsInf(watts, 0) {
 			wrong("draw W", "%q: want a plain number in watts", v)
 		} else {
 			p := gear.Power{}

@@ -13,6 +13,7 @@ import (
 	"gorm.io/gorm/clause"
 
 	"eventether/core/gear"
+	"eventether/core/rig"
 )
 
 // ShelfRow is one entry of the shelf with the columns that are searched.
@@ -104,9 +105,11 @@ func shelfError(err error, id string) error {
 func (s *Store) PutOnShelf(ctx context.Context, e gear.Entry, who, what string) (ShelfRow, ShelfRevision, error) {
 	var row ShelfRow
 	var rev ShelfRevision
-	stem := e.ID
+	stem, tried := e.ID, map[string]bool{}
 	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for n := 2; ; n++ {
+		for {
+			e.ID = rig.FreshID(stem, func(id string) bool { return tried[id] })
+			tried[e.ID] = true
 			row, rev = ShelfRow{}, ShelfRevision{}
 			next, err := shelfRevision(&row, e, 1, who, what)
 			if err != nil {
@@ -120,7 +123,6 @@ func (s *Store) PutOnShelf(ctx context.Context, e gear.Entry, who, what string) 
 				rev = next
 				return tx.Create(&rev).Error
 			}
-			e.ID = fmt.Sprintf("%s-%d", stem, n)
 		}
 	})
 	return row, rev, err

@@ -52,7 +52,7 @@ var cameraB = gear.Gear{Kind: gear.Camera, Name: "Loft camera B", Clean: gear.Al
 	Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMIC, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)},
 		Modes: []picture.Mode{mode(1920, 1080, f5994), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25)), mode(1280, 720, f5994)}}},
 	Standby: &gear.Standby{Does: "nothing"},
-	Power: &gear.Power{DrawW: p(fact.Est(5, 4, 6.5)), Mains: gear.MainsYes, Battery: &gear.BatteryPack{MAh: fact.Known(2000, fact.DataSheet), Volts: fact.Known(7.2, fact.DataSheet)}}}
+	Power:   &gear.Power{DrawW: p(fact.Est(5, 4, 6.5)), Mains: gear.MainsYes, Battery: &gear.BatteryPack{MAh: fact.Known(2000, fact.DataSheet), Volts: fact.Known(7.2, fact.DataSheet)}}}
 
 var plainStick = gear.Gear{Kind: gear.Capture, Name: "Plain stick",
 	Ports: []gear.Port{
