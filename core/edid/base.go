@@ -279,7 +279,8 @@ func (r *Reading) timing(d []byte, at int, preferred bool) {
 	w, hBlank := int(d[2])|int(d[4]&0xf0)<<4, int(d[3])|int(d[4]&0x0f)<<8
 	h, vBlank := int(d[5])|int(d[7]&0xf0)<<4, int(d[6])|int(d[7]&0x0f)<<8
 	interlaced := d[17]&0x80 != 0
-	m := Picture{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD, hTotal: w + hBlank, vTotal: h + vBlank}
+	m := Picture{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD, hTotal: w + hBlank, vTotal: h + vBlank,
+		wideMM: int(d[12]) | int(d[14]&0xf0)<<4, highMM: int(d[13]) | int(d[14]&0x0f)<<8}
 	fields := 1.0
 	if interlaced { // the descriptor counts the lines of one field; a frame has both and a half line each
 		m.Height, m.vTotal, fields = 2*h, 2*(h+vBlank)+1, 2

@@ -9,7 +9,10 @@ import (
 	"bytes"
 	"encoding/hex"
 	"fmt"
+	"strconv"
+	"strings"
 
+	"eventether/core/hdmi"
 	"eventether/core/picture"
 )
 
@@ -81,6 +84,7 @@ type Picture struct {
 	Sources       []string `json:"sources" doc:"Where it stands: dtd, svd, established, standard, cvt, hdmi-vic, y420"`
 
 	hTotal, vTotal int
+	wideMM, highMM int // of the picture, as a detailed timing says; 0 when not said
 }
 
 // FrameRate is frames a second, exactly; two fields make a frame. The zero Rate when the timing is not known, as in a
@@ -273,11 +277,14 @@ func (r *Reading) add(m Picture) {
 		have := &r.Modes[i]
 		same := have.Width == m.Width && have.Height == m.Height && have.Interlaced == m.Interlaced && have.PixelClockHz == m.PixelClockHz &&
 			have.hTotal == m.hTotal && have.vTotal == m.vTotal
-		if !same || have.VIC != nil && m.VIC != nil && *have.VIC != *m.VIC {
+		if !same || have.VIC != nil && m.VIC != nil && *have.VIC != *m.VIC || !sameShape(have, &m) || !sameShape(&m, have) {
 			continue
 		}
 		if have.VIC == nil {
 			have.VIC = m.VIC
+		}
+		if have.wideMM == 0 || have.highMM == 0 {
+			have.wideMM, have.highMM = m.wideMM, m.highMM
 		}
 		have.Native = have.Native || m.Native
 		have.Chroma420Only = have.Chroma420Only || m.Chroma420Only
@@ -290,6 +297,23 @@ func (r *Reading) add(m Picture) {
 		return
 	}
 	r.Modes = append(r.Modes, m)
+}
+
+// sameShape tells whether the code of one mode can be that of a detailed timing: codes with one timing differ in the shape
+// of the picture (2 is 4:3 and 3 is 16:9), and the timing says its size in millimetres [standard: CTA-861].
+func sameShape(coded, timed *Picture) bool {
+	if coded.VIC == nil || timed.wideMM == 0 || timed.highMM == 0 {
+		return true
+	}
+	t := hdmi.ByVIC(*coded.VIC)
+	w, h, ok := strings.Cut(t.Aspect, ":")
+	wide, err := strconv.Atoi(w)
+	high, err2 := strconv.Atoi(h)
+	if !ok || err != nil || err2 != nil {
+		return true
+	}
+	off := float64(timed.wideMM*high) / float64(timed.highMM*wide)
+	return off > 0.88 && off < 1/0.88
 }
 
 func contains(list []string, s string) bool {

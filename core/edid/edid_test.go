@@ -265,6 +265,20 @@ func TestTraps(t *testing.T) {
 		require.Equal(t, []string{"vendor block 33-22-11", "extended data block 0x66", "DisplayID extension"}, names)
 		require.Equal(t, "1122330908", r.UnknownBlocks[0].Bytes)
 	})
+	t.Run("one timing, two shapes: the size in mm decides", func(t *testing.T) {
+		both := func(first, second byte, timed int) []byte {
+			return newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(timed))).text(0xfc, "trap").block(2, first, second).block(3, vendor...).extension().bytes()
+		}
+		for _, timed := range []int{2, 3} {
+			for _, order := range [][2]byte{{2, 3}, {3, 2}} {
+				r := agree(t, both(order[0], order[1], timed))
+				require.Contains(t, vic(r, timed).Sources, "dtd", "VIC %d of %v", timed, order)
+				require.NotContains(t, vic(r, 5-timed).Sources, "dtd")
+			}
+		}
+		r := agree(t, newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(3))).text(0xfc, "trap").block(2, 2).block(3, vendor...).extension().bytes())
+		require.Equal(t, []string{"svd"}, vic(r, 2).Sources, "a 16:9 timing is not the 4:3 code")
+	})
 	t.Run("more than the block itself allows", func(t *testing.T) {
 		r := Decode(plain().block(2, 16, 97).block(3, append(slices.Clone(vendor[:6]), 68)...).extension().bytes())
 		require.Contains(t, strings.Join(r.Warnings, "\n"), "needs 594.00 MHz, past the 340 MHz the block itself allows")

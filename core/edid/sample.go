@@ -32,7 +32,10 @@ func detailed(t *hdmi.Timing) []byte {
 	clock := t.ClockHz / 10_000
 	d := []byte{byte(clock), byte(clock >> 8), byte(t.Width), byte(hBlank), byte(t.Width>>8<<4 | hBlank>>8),
 		byte(h), byte(vBlank), byte(h>>8<<4 | vBlank>>8), byte(front), byte(sync), 2<<4 | 3, byte(front>>8<<6 | sync>>8<<4),
-		0x58, 0x54, 0x21, 0, 0, 0x1e}
+		0x58, 0x54, 0x21, 0, 0, 0x1e} // 600 × 340 mm
+	if t.Aspect == "4:3" {
+		d[12], d[13], d[14] = 0x90, 0x2c, 0x11 // 400 × 300 mm
+	}
 	if t.Interlaced {
 		d[17] |= 0x80
 	}

@@ -42,6 +42,9 @@ func New(s Start) (*Rig, error) {
 		return nil, fmt.Errorf("out: %d lines at %d frames a second is not offered: want 720, 1080 or 2160 at 24, 25, 30, 50 or 60", s.Out.Height, s.Out.Fps)
 	}
 	b := &builder{r: &Rig{Format: Format, Name: s.Name, Items: []Item{}, Leads: []Lead{}}}
+	if problem := TextProblem(s.Name); problem != "" {
+		return nil, fmt.Errorf("name %q %s", s.Name, problem)
+	}
 	if b.r.Name == "" {
 		b.r.Name = "New rig"
 	}

@@ -76,6 +76,45 @@ func TestFormatsDelivers(t *testing.T) {
 	require.Equal(t, picture.NewRate(30000, 1001), delivers[2].RateFor(picture.R(50)), "the highest rate below")
 }
 
+// A range of rates is every rate within it; a picture no sheet can have is left out and named; a line with a zero byte
+// costs that line only.
+func TestFormatsAtTheirEdges(t *testing.T) {
+	text := strings.Replace(listing, "Size: Discrete 640x480", "Size: Discrete 8x8", 1)
+	l, err := Formats([]byte(strings.Replace(text, "1280x720", "1280\x00x720", 1)))
+	require.NoError(t, err)
+	require.True(t, l.Incomplete)
+	require.Contains(t, l.Problems[0].Text, "zero byte")
+	delivers, left := l.Delivers()
+	require.Contains(t, left, "GREY")
+	for _, d := range delivers {
+		require.GreaterOrEqual(t, min(d.Width, d.Height), 16)
+		if d.Format == picture.YUY2 {
+			require.Empty(t, d.Rates, "1 to 60, not 1 and 60")
+			require.Equal(t, picture.R(25), d.RateFor(picture.R(25)))
+		}
+	}
+}
+
+func FuzzFormats(f *testing.F) {
+	f.Add([]byte(listing))
+	f.Add([]byte("\t[0]: 'NV12' (Y)\n\t\tSize: Stepwise 1x1 - 2x2 with step 1/1\n\t\t\tInterval: Continuous 0.1s - 1s (1.000-10.000 fps)\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		l, err := Formats(data)
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		for _, m := range l.Modes {
+			require.NotEmpty(t, m.PixelFormat)
+		}
+		delivers, _ := l.Delivers()
+		for i := range delivers {
+			require.GreaterOrEqual(t, min(delivers[i].Width, delivers[i].Height), 16)
+			require.GreaterOrEqual(t, delivers[i].MaxRate.Float(), 0.99)
+		}
+	})
+}
+
 func TestBadListings(t *testing.T) {
 	for _, c := range []struct {
 		name, text string

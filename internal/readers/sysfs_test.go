@@ -3,12 +3,15 @@ package readers
 import (
 	"encoding/binary"
 	"errors"
+	"strings"
 	"testing"
 	"testing/fstest"
 
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/edid"
+	"eventether/internal/demo/rigs"
+	"eventether/internal/rigfile"
 )
 
 // machine is a folder laid out like /sys: a controller with two buses, a hub with a stick on it, a display.
@@ -65,6 +68,35 @@ func TestSysfs(t *testing.T) {
 	require.NotEmpty(t, h.Captures[0].Listing.Modes)
 	require.Len(t, h.Displays, 1)
 	require.NotEmpty(t, h.Displays[0].Reading.Maker)
+}
+
+// No file below /sys makes reading panic, whatever one device's files hold.
+func FuzzSysfs(f *testing.F) {
+	f.Add("480", []byte{18, 1, 0, 2}, "12")
+	f.Add("20000", []byte(strings.Repeat("\x09\x02", 30)), "-1")
+	f.Add("", []byte{0}, "\x00")
+	f.Fuzz(func(t *testing.T, speed string, descriptors []byte, ports string) {
+		m := machine()
+		for name := range m {
+			switch {
+			case strings.HasSuffix(name, "/speed"):
+				m[name] = &fstest.MapFile{Data: []byte(speed)}
+			case strings.HasSuffix(name, "/descriptors"):
+				m[name] = &fstest.MapFile{Data: descriptors}
+			case strings.HasSuffix(name, "/maxchild"):
+				m[name] = &fstest.MapFile{Data: []byte(ports)}
+			}
+		}
+		h, err := Sysfs(m, func(string) ([]byte, error) { return descriptors, nil })
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		plan, err := ToRig(rigs.Loft(), h.USB, nil)
+		require.NoError(t, err)
+		_, err = rigfile.Change(rigs.Loft(), plan.Edits)
+		require.NoError(t, err)
+	})
 }
 
 func TestSysfsThatIsWrong(t *testing.T) {

@@ -2,6 +2,7 @@ package readers
 
 import (
 	"encoding/json"
+	"fmt"
 	"os"
 	"os/exec"
 	"regexp"
@@ -17,6 +18,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/usb"
 	"eventether/internal/demo/rigs"
+	"eventether/internal/rigfile"
 )
 
 const newTree = `/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/12p, 480M
@@ -224,6 +226,67 @@ func TestThisMachinesListing(t *testing.T) {
 		require.NotEmpty(t, u.Devices)
 		require.False(t, u.Incomplete, "%v", u.Problems)
 	}
+}
+
+// Two lanes, bursts, lines with a zero byte in them, and lines that are wrong: the rest is read.
+func TestListingsOfNewMachines(t *testing.T) {
+	u := read(t, strings.Replace(newTree, "10000M", "20000M/x2", 1))
+	require.EqualValues(t, 20000, *find(u, "usb2").SpeedMbps)
+	require.False(t, u.Incomplete, "%v", u.Problems)
+
+	u = read(t, newTree, strings.Replace(strings.Replace(details, "0x1400  3x 1024", "0x0400  1x 1024", 1), "        bInterval               1\n",
+		"        bInterval               1\n        bMaxBurst              15\n        Mult                    2\n", 1))
+	alt := find(u, "1-3.1").IsoAlt
+	require.NotEmpty(t, alt)
+	require.Equal(t, 1024*16*3, alt[len(alt)-1].BytesPerInterval, "USB 3.2, 9.6.7: packet × (bMaxBurst + 1) × (Mult + 1)")
+
+	for _, bad := range []string{strings.Replace(newTree, "    |__ Port 007", "  \x00  |__ Port 007", 1), strings.Replace(newTree, "Port 002: Dev 005", "Port x: Dev y", 1)} {
+		u = read(t, bad)
+		require.True(t, u.Incomplete)
+		require.NotEmpty(t, u.Problems)
+		require.NotNil(t, find(u, "2-2"), "lines behind the bad one are read")
+		require.NotNil(t, find(u, "1-3.1"))
+	}
+}
+
+// A machine with more sockets than a sheet may have, and a device whose name is no name, become a rig that can be kept.
+func TestReadingsThatAreTooMuch(t *testing.T) {
+	var text strings.Builder
+	for bus := 1; bus <= 9; bus++ {
+		fmt.Fprintf(&text, "/:  Bus %03d.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/15p, 480M\n", bus)
+		fmt.Fprintf(&text, "    |__ Port 014: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n")
+	}
+	long := strings.Repeat("long ", 60) + "\u202e\x07"
+	u := read(t, text.String(), strings.Replace(details, "Device 004", "Device 002", 1), strings.Replace(details, "Two-port stick", long, 1))
+	plan, err := ToRig(rigs.Loft(), u, nil)
+	require.NoError(t, err)
+	after, err := rigfile.Change(rigs.Loft(), plan.Edits)
+	require.NoError(t, err, "what is planned can be kept")
+	require.LessOrEqual(t, len(after.Host().Gear.Ports), 64)
+	require.GreaterOrEqual(t, after.Host().Gear.Port("bus-9-port-14"), 0, "sockets in use come first")
+	require.Contains(t, strings.Join(plan.Left, "\n"), "sockets with nothing in them")
+}
+
+// No listing makes reading panic, and a plan leaves a rig that can be kept.
+func FuzzUSB(f *testing.F) {
+	f.Add([]byte(newTree))
+	f.Add([]byte(oldTree))
+	f.Add([]byte(details))
+	f.Add([]byte("/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/12p, 20000M/x2\n\x00\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		u, err := ReadUSB([]Text{{"listing", data}})
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		plan, err := ToRig(rigs.Loft(), u, nil)
+		if err != nil {
+			require.NotEmpty(t, err.Error())
+			return
+		}
+		_, err = rigfile.Change(rigs.Loft(), plan.Edits)
+		require.NoError(t, err)
+	})
 }
 
 // A reading becomes the rig's computer; devices of the rig are found by the name programs list them under.

@@ -77,6 +77,59 @@ func TestBadShelfFiles(t *testing.T) {
 	}
 }
 
+// Whatever a spreadsheet might run as a formula is written so that it does not, and read back as it was; quotes in the
+// wrong place and numbers that are none are named by line.
+func TestTablesThatBite(t *testing.T) {
+	for _, name := range []string{"=1+1", "+49 30", "-x", "@sum", "'quoted", "\tindented", "plain"} {
+		e := gear.Entry{ID: "x", Gear: gear.Gear{Kind: gear.Hub, Name: name}}
+		text, err := WriteShelfCSV([]gear.Entry{e})
+		require.NoError(t, err)
+		for line := range strings.SplitSeq(string(text), "\n") {
+			for cell := range strings.SplitSeq(line, ",") {
+				require.False(t, cell != "" && strings.ContainsAny(strings.Trim(cell, `"`)[:min(1, len(strings.Trim(cell, `"`)))], "=+@\t"), "%s: cell %q", name, cell)
+			}
+		}
+		back, err := ReadShelfCSV(text)
+		require.NoError(t, err, "%s\n%s", name, text)
+		require.Equal(t, strings.TrimSpace(name), strings.TrimSpace(back[0].Gear.Name))
+	}
+	for text, want := range map[string]string{
+		"kind,name\na\"b,c\n":              "line 2",
+		"kind,name,draw W\nhub,H,NaN\n":    `"NaN"`,
+		"kind,name,draw W\nhub,H,Inf\n":    `"Inf"`,
+		"kind,name\nhub,H\x01\n":           "control character",
+		"kind,name\nhub,\"H\nx\",c\"d\n\"": "line",
+	} {
+		_, err := ReadShelfCSV([]byte(text))
+		require.ErrorContains(t, err, want, "%q", text)
+	}
+}
+
+// No table and no shelf file makes reading panic, and what is accepted can be written and read again, both ways.
+func FuzzShelf(f *testing.F) {
+	f.Add([]byte("kind,name,owned,draw W\ncapture,S,yes,2.4\n"))
+	f.Add([]byte("kind,name\na\"b,c\n"))
+	f.Add([]byte("kind;name\r\nhub;=1+1\r\n"))
+	f.Add([]byte(`{"format":"eventether-shelf/1","entries":[{"id":"a","owned":true,"gear":{"kind":"hub","name":"H"}}]}`))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		for _, read := range []func([]byte) ([]gear.Entry, error){ReadShelf, ReadShelfCSV} {
+			entries, err := read(data)
+			if err != nil {
+				require.NotEmpty(t, err.Error())
+				continue
+			}
+			text, err := WriteShelf(entries)
+			require.NoError(t, err)
+			_, err = ReadShelf(text)
+			require.NoError(t, err)
+			table, err := WriteShelfCSV(entries)
+			require.NoError(t, err)
+			_, err = ReadShelfCSV(table)
+			require.NoError(t, err, "%s", table)
+		}
+	})
+}
+
 func TestTableByHand(t *testing.T) {
 	entries, err := ReadShelfCSV([]byte("\ufeffName,Kind,Owned,Draw W,Draw from,Measured on\r\nTwo-port stick,capture,yes,2.4,measured,2026-09-01\r\n"))
 	require.NoError(t, err)

@@ -1463,6 +1463,8 @@ export interface components {
             minWidth?: number;
             /** @description As listed, four characters */
             pixelFormat: string;
+            /** @description The rates are the two ends of a range, every rate between them included */
+            rateRange?: boolean;
             /** @description Exact fractions, the fastest first as listed; empty when unknown */
             rates: string[];
             /** @enum {string} */
