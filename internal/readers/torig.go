@@ -45,9 +45,16 @@ func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
 	t.topology()
 	t.devices()
 	t.computer()
-	t.plan.Edits = append(t.first, t.then...)
+	t.plan.Edits = append(append(t.displaced(), t.first...), t.then...)
 	if t.gear != nil {
 		t.plan.Edits = append([]rig.Edit{{Do: "take", Item: host.ID, Gear: t.gear}}, t.plan.Edits...)
+	}
+	after, err := rig.Apply(r, t.plan.Edits...)
+	if err != nil {
+		return nil, fmt.Errorf("this reading and the rig do not go together: %w", err)
+	}
+	if bad := rig.Check(after); len(bad) > 0 {
+		return nil, fmt.Errorf("this reading and the rig do not go together: %s: %s", bad[0].Place, bad[0].Text)
 	}
 	return t.plan, nil
 }
@@ -64,6 +71,9 @@ type toRig struct {
 	ports        []gear.Port
 	controllers  []gear.Controller
 	hubs         map[string]string // path -> item id
+	hubPorts     map[string]int    // item id -> its sockets
+	plugged      map[string]bool   // sockets something was put into
+	stays        map[string]bool   // leads of the rig the reading accounts for
 	taken        map[string]bool   // path of a socket of a root hub that has something in it
 	crowded      bool              // there are more sockets than a sheet can have
 	untold       int
@@ -97,7 +107,8 @@ func (t *toRig) controllerOf(bus int) string {
 
 // topology makes a socket of every port of every root hub, and an item of every hub.
 func (t *toRig) topology() {
-	t.hubs = map[string]string{}
+	t.hubs, t.hubPorts, t.plugged = map[string]string{}, map[string]int{}, map[string]bool{"": true}
+	t.stays = map[string]bool{}
 	t.worthwhile()
 	for i := range t.u.Devices {
 		d := &t.u.Devices[i]
@@ -106,7 +117,7 @@ func (t *toRig) topology() {
 		}
 		n := 0
 		if d.HubPorts != nil {
-			n = min(*d.HubPorts, 30)
+			n = min(max(*d.HubPorts, 0), 30)
 		}
 		if d.Parent == nil { // a root hub
 			ctl := t.controllerOf(d.Bus)
@@ -151,13 +162,20 @@ func (t *toRig) socket(d *USBDevice) string {
 	if d.Parent == nil || d.Port == nil {
 		return ""
 	}
+	ref := ""
 	if strings.HasPrefix(*d.Parent, "usb") {
-		return fmt.Sprintf("%s.bus-%d-port-%d", t.host.ID, d.Bus, *d.Port)
+		id := fmt.Sprintf("bus-%d-port-%d", d.Bus, *d.Port)
+		if slices.ContainsFunc(t.ports, func(p gear.Port) bool { return p.ID == id }) {
+			ref = t.host.ID + "." + id
+		}
+	} else if hub := t.hubs[*d.Parent]; hub != "" && *d.Port >= 1 && *d.Port <= t.hubPorts[hub] {
+		ref = fmt.Sprintf("%s.p%d", hub, *d.Port)
 	}
-	if hub := t.hubs[*d.Parent]; hub != "" {
-		return fmt.Sprintf("%s.p%d", hub, *d.Port)
+	if t.plugged[ref] {
+		return "" // a listing of two states of a machine
 	}
-	return ""
+	t.plugged[ref] = true
+	return ref
 }
 
 func (t *toRig) fresh(taken map[string]bool, stem string) string {
@@ -183,14 +201,54 @@ func named(name string) string {
 	return name
 }
 
+// hubThere tells whether the rig has this hub already, as an earlier reading made it.
+func (t *toRig) hubThere(d *USBDevice, socket string, ports int) bool {
+	at := slices.IndexFunc(t.rig.Leads, func(l rig.Lead) bool { return l.To == socket })
+	if at < 0 {
+		return false
+	}
+	from, _ := rig.SplitRef(t.rig.Leads[at].From)
+	it := t.rig.Item(from)
+	if it == nil || it.Gear.Kind != gear.Hub {
+		return false
+	}
+	for k := 1; k <= ports; k++ {
+		if it.Gear.Port(fmt.Sprintf("p%d", k)) < 0 {
+			return false
+		}
+	}
+	t.hubs[*d.Path], t.hubPorts[from] = from, ports
+	t.stays[t.rig.Leads[at].ID] = true
+	t.plan.Found = append(t.plan.Found, fmt.Sprintf("%s at %s", it.Label, *d.Path))
+	return true
+}
+
+// displaced unplugs what the rig has in a socket where the reading has something else.
+func (t *toRig) displaced() []rig.Edit {
+	var out []rig.Edit
+	for i := range t.rig.Leads {
+		l := &t.rig.Leads[i]
+		if !t.plugged[l.To] || t.stays[l.ID] {
+			continue
+		}
+		from, _ := rig.SplitRef(l.From)
+		out = append(out, rig.Edit{Do: "unplug", Lead: l.ID})
+		t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s: the reading has something else in its socket; it is unplugged", t.label(from)))
+	}
+	return out
+}
+
 func (t *toRig) hub(d *USBDevice, ports int) {
 	socket := t.socket(d)
 	if socket == "" {
-		t.plan.Left = append(t.plan.Left, fmt.Sprintf("hub %s: the hub it hangs on is not in the reading", *d.Path))
+		t.plan.Left = append(t.plan.Left, fmt.Sprintf("hub %s: the hub it hangs on is not in the reading, or has no such socket free", *d.Path))
+		return
+	}
+	if t.hubThere(d, socket, ports) {
 		return
 	}
 	id := t.fresh(t.items, "hub-"+strings.NewReplacer(".", "-").Replace(*d.Path))
-	t.hubs[*d.Path] = id
+	t.hubs[*d.Path], t.hubPorts[id] = id, ports
 	name := "Hub " + *d.Path
 	if d.Name != nil {
 		name = named(*d.Name)
@@ -226,7 +284,7 @@ func (t *toRig) devices() {
 		socket := t.socket(d)
 		switch {
 		case socket == "":
-			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s (%s): without the tree it is not known where it hangs", name, where))
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s (%s): the reading does not say where it hangs", name, where))
 		case t.known(d, name, socket, where):
 		case slices.Equal(d.Classes, []int{classHID}):
 			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s at %s: keyboards and mice take next to nothing of a bus", name, where))
@@ -259,6 +317,7 @@ func (t *toRig) known(d *USBDevice, name, socket, where string) bool {
 				continue
 			}
 			t.matched = append(t.matched, it.ID)
+			t.stays[l.ID] = true
 			if l.To != socket {
 				t.then = append(t.then, rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: socket})
 			}

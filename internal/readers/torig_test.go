@@ -151,5 +151,5 @@ func TestDevicesAreRecognised(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, alone.Found)
 	require.Len(t, alone.Left, len(names))
-	require.Contains(t, alone.Left[0], "without the tree it is not known where it hangs")
+	require.Contains(t, alone.Left[0], "the reading does not say where it hangs")
 }

@@ -3,10 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
-	"errors"
-	"fmt"
 	"net/http"
-	"os"
 	"os/user"
 	"reflect"
 	"strings"
@@ -23,6 +20,7 @@ import (
 
 type api struct {
 	store *store.Store
+	heavy heavy
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -62,13 +60,13 @@ type Listed struct {
 // Board is everything the board of one rig shows.
 type Board struct {
 	Listed
-	Rig     *rig.Rig      `json:"rig"`
-	Verdict judge.Verdict `json:"verdict"`
-	Newest  bool          `json:"newest" doc:"False for the rig as it was"`
-	Undo    bool          `json:"undo" doc:"There is something to undo"`
-	Redo    bool          `json:"redo" doc:"There is something to redo"`
-	Changed string        `json:"changed" doc:"What the revision changed, in words"`
-	Gaps    []string      `json:"gaps" doc:"What the show does not say yet, the most deciding first"`
+	Rig     *rig.Rig `json:"rig"`
+	Verdict Told     `json:"verdict"`
+	Newest  bool     `json:"newest" doc:"False for the rig as it was"`
+	Undo    bool     `json:"undo" doc:"There is something to undo"`
+	Redo    bool     `json:"redo" doc:"There is something to redo"`
+	Changed string   `json:"changed" doc:"What the revision changed, in words"`
+	Gaps    []string `json:"gaps" doc:"What the show does not say yet, the most deciding first"`
 }
 
 // Past is one revision in a rig's history.
@@ -89,7 +87,7 @@ type (
 	fromIn struct {
 		ID   uuid.UUID `path:"id"`
 		Body struct {
-			From int `json:"from" minimum:"1" doc:"The revision on screen"`
+			From int `json:"from" minimum:"1" maximum:"2147483647" doc:"The revision on screen"`
 		}
 	}
 )
@@ -103,6 +101,7 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, raw(op("POST", "/api/rigs", "importRig", "Keep a rig file as a new rig")), a.create)
 	huma.Register(h, op("POST", "/api/start", "startRig", "A new rig from three answers"), a.start)
 	huma.Register(h, op("GET", "/api/rigs/{id}", "getBoard", "A rig with its verdict"), a.board)
+	huma.Register(h, op("GET", "/api/rigs/{id}/advice", "getAdvice", "The verdict on a rig with all advice: what the board leaves for later on a large rig"), a.advice)
 	huma.Register(h, op("DELETE", "/api/rigs/{id}", "deleteRig", "Hide a rig"), a.remove)
 	huma.Register(h, op("POST", "/api/rigs/{id}/restore", "restoreRig", "Bring a deleted rig back"), a.restore)
 	huma.Register(h, op("POST", "/api/rigs/{id}/copy", "copyRig", "A copy as a new rig"), a.copy)
@@ -136,46 +135,50 @@ func limited(ctx context.Context) (context.Context, context.CancelFunc) {
 	return context.WithTimeout(ctx, databaseTimeout)
 }
 
-// failed turns an error into a response that says what happened.
-func failed(err error) error {
-	var bad *rigfile.Unusable
-	var clash *store.Clash
-	switch {
-	case err == nil:
-		return nil
-	case errors.As(err, &bad):
-		details := make([]error, len(bad.Problems))
-		for i, p := range bad.Problems {
-			details[i] = &huma.ErrorDetail{Location: p.Place, Message: p.Text}
-		}
-		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
-	case errors.As(err, &clash):
-		return huma.NewError(http.StatusConflict, err.Error())
-	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf):
-		return huma.NewError(http.StatusNotFound, err.Error())
-	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFrozen):
-		return huma.NewError(http.StatusConflict, err.Error())
-	}
-	fmt.Fprintln(os.Stderr, "database:", err)
-	return huma.NewError(http.StatusServiceUnavailable, "The database does not answer. Nothing was lost; it is tried again.")
-}
-
 func listed(r store.Rig) Listed {
 	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Frozen: r.Frozen}
 }
 
-func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision) (*boardOut, error) {
-	r, err := rev.Rig()
-	if err != nil {
-		return nil, err
-	}
+// boardOf is what is known of a rig without asking the database more.
+func boardOf(row store.Rig, rev store.Revision, r *rig.Rig, v Told) *boardOut {
+	b := Board{Listed: listed(row), Rig: r, Verdict: v, Newest: rev.Number == row.Head, Changed: rev.What, Gaps: rig.Gaps(r)}
+	b.Revision, b.State, b.Name = rev.Number, string(v.State), r.Name
+	return &boardOut{b}
+}
+
+// toBoard tells about a rig with the steps that can be taken back and forth.
+func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision, r *rig.Rig, v Told) (*boardOut, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
 	undo, redo, err := a.store.Steps(ctx, row.ID)
 	if err != nil {
 		return nil, failed(err)
 	}
-	b := Board{Listed: listed(row), Rig: r, Verdict: judge.Full(r), Newest: rev.Number == row.Head, Undo: undo > 0, Redo: redo > 0, Changed: rev.What, Gaps: rig.Gaps(r)}
-	b.Revision, b.State, b.Name = rev.Number, string(b.Verdict.State), r.Name
-	return &boardOut{b}, nil
+	out := boardOf(row, rev, r, v)
+	out.Body.Undo, out.Body.Redo = undo > 0, redo > 0
+	return out, nil
+}
+
+// shown reads a revision, judges it and tells about it.
+func (a *api) shown(ctx context.Context, row store.Rig, rev store.Revision) (*boardOut, error) {
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.judged(ctx, r)
+	if err != nil {
+		return nil, err
+	}
+	return a.toBoard(ctx, row, rev, r, v)
+}
+
+// judged is the verdict with the advice that comes at once, ready to be sent.
+func (a *api) judged(ctx context.Context, r *rig.Rig) (Told, error) {
+	v, err := a.advised(ctx, r, soon)
+	if err != nil {
+		return Told{}, err
+	}
+	return told(v)
 }
 
 func (a *api) list(ctx context.Context, in *struct {
@@ -195,13 +198,30 @@ func (a *api) list(ctx context.Context, in *struct {
 }
 
 func (a *api) keep(ctx context.Context, r *rig.Rig, what string) (*boardOut, error) {
-	ctx, cancel := limited(ctx)
+	v, err := a.judged(ctx, r)
+	if err != nil {
+		return nil, err
+	}
+	keep, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Create(ctx, r, who, what)
+	row, rev, err := a.store.Create(keep, r, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.toBoard(ctx, row, rev)
+	return a.kept(ctx, row, rev, r, v)
+}
+
+// kept answers a change that is in the database by now: whatever reading more of it meets, the answer is that it was
+// kept.
+func (a *api) kept(ctx context.Context, row store.Rig, rev store.Revision, r *rig.Rig, v Told) (*boardOut, error) {
+	ctx, cancel := limited(context.WithoutCancel(ctx))
+	defer cancel()
+	out, err := a.toBoard(ctx, row, rev, r, v)
+	if err != nil { // how many steps there are to undo is asked again with the next board
+		out, err = boardOf(row, rev, r, v), nil
+		out.Body.Undo = rev.Number > 1
+	}
+	return out, err
 }
 
 func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardOut, error) {
@@ -222,15 +242,37 @@ func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOu
 
 func (a *api) board(ctx context.Context, in *struct {
 	ID       uuid.UUID `path:"id"`
-	Revision int       `query:"revision" minimum:"0"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
 }) (*boardOut, error) {
-	ctx, cancel := limited(ctx)
+	get, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Get(ctx, in.ID, in.Revision)
+	row, rev, err := a.store.Get(get, in.ID, in.Revision)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.toBoard(ctx, row, rev)
+	return a.shown(ctx, row, rev)
+}
+
+func (a *api) advice(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
+}) (*struct{ Body Told }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, in.ID, in.Revision)
+	if err != nil {
+		return nil, failed(err)
+	}
+	r, err := rev.Rig()
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.advised(ctx, r, judge.Effort)
+	if err != nil {
+		return nil, err
+	}
+	out, err := told(v)
+	return &struct{ Body Told }{out}, err
 }
 
 func (a *api) remove(ctx context.Context, in *idIn) (*struct{}, error) {
@@ -254,7 +296,7 @@ func (a *api) copy(ctx context.Context, in *idIn) (*boardOut, error) {
 	}
 	r, err := rev.Rig()
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	from := r.Name
 	r.Name = copyName(from)
@@ -279,22 +321,23 @@ func (a *api) edit(ctx context.Context, in *struct {
 		What  string `json:"what" doc:"What changes, in words" maxLength:"500"`
 	}
 }) (*boardOut, error) {
+	if err := sound("what", in.Body.What); err != nil {
+		return nil, err
+	}
 	edits, err := rigfile.ReadEdits(in.Body.Edits.raw)
 	if err != nil {
 		return nil, failed(err)
 	}
-	ctx, cancel := limited(ctx)
+	get, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Get(ctx, in.ID, in.Body.From)
+	row, rev, err := a.store.Get(get, in.ID, max(in.Body.From, 1))
 	if err != nil {
 		return nil, failed(err)
 	}
-	if row.Head != in.Body.From {
-		return nil, failed(&store.Clash{From: in.Body.From, Head: row.Head})
-	}
+	// Whether it is still the newest is asked where it is saved: a change that was kept already is answered as such.
 	r, err := rev.Rig()
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	after, err := rigfile.Change(r, edits)
 	if err != nil {
@@ -304,11 +347,17 @@ func (a *api) edit(ctx context.Context, in *struct {
 	if what == "" {
 		what = "Changed the rig"
 	}
-	row, rev, err = a.store.Save(ctx, in.ID, in.Body.From, after, who, what)
+	v, err := a.judged(ctx, after)
+	if err != nil {
+		return nil, err
+	}
+	save, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err = a.store.Save(save, in.ID, in.Body.From, after, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.toBoard(ctx, row, rev)
+	return a.kept(ctx, row, rev, after, v)
 }
 
 func (a *api) undo(ctx context.Context, in *fromIn) (*boardOut, error) {
@@ -320,13 +369,13 @@ func (a *api) redo(ctx context.Context, in *fromIn) (*boardOut, error) {
 }
 
 func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, uuid.UUID, int, string) (store.Rig, store.Revision, error)) (*boardOut, error) {
-	ctx, cancel := limited(ctx)
+	save, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := step(ctx, in.ID, in.Body.From, who)
+	row, rev, err := step(save, in.ID, in.Body.From, who)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.toBoard(ctx, row, rev)
+	return a.shown(context.WithoutCancel(ctx), row, rev) // an older document: it could be told before
 }
 
 func (a *api) history(ctx context.Context, in *idIn) (*struct{ Body []Past }, error) {
@@ -345,7 +394,7 @@ func (a *api) history(ctx context.Context, in *idIn) (*struct{ Body []Past }, er
 
 func (a *api) file(ctx context.Context, in *struct {
 	ID       uuid.UUID `path:"id"`
-	Revision int       `query:"revision" minimum:"0"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
 }) (*struct {
 	ContentType        string `header:"Content-Type"`
 	ContentDisposition string `header:"Content-Disposition"`
@@ -359,7 +408,7 @@ func (a *api) file(ctx context.Context, in *struct {
 	}
 	r, err := rev.Rig()
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	data, err := rigfile.Write(r)
 	if err != nil {
@@ -391,7 +440,7 @@ func fileName(name string) string {
 	return safe + ".rig.json"
 }
 
-func (a *api) judge(_ context.Context, in *struct {
+func (a *api) judge(ctx context.Context, in *struct {
 	Plain   bool `query:"plain" doc:"Only the pass itself, without fixes, cure and questions"`
 	RawBody []byte
 }) (*struct{ Body judge.Verdict }, error) {
@@ -402,7 +451,8 @@ func (a *api) judge(_ context.Context, in *struct {
 	if in.Plain {
 		return &struct{ Body judge.Verdict }{judge.Rig(r)}, nil
 	}
-	return &struct{ Body judge.Verdict }{judge.Full(r)}, nil
+	v, err := a.advised(ctx, r, judge.Effort)
+	return &struct{ Body judge.Verdict }{v}, err
 }
 
 // Ghost is a rig as it would be after edits.
@@ -412,7 +462,7 @@ type Ghost struct {
 	Judged  *judge.Judged `json:"judged" doc:"Against the rig before"`
 }
 
-func (a *api) try(_ context.Context, in *struct {
+func (a *api) try(ctx context.Context, in *struct {
 	Body struct {
 		Rig   Doc   `json:"rig"`
 		Edits Edits `json:"edits"`
@@ -431,7 +481,8 @@ func (a *api) try(_ context.Context, in *struct {
 		return nil, failed(err)
 	}
 	before := judge.Rig(r)
-	return &struct{ Body Ghost }{Ghost{after, judge.Full(after), judge.Compare(&before, after)}}, nil
+	v, err := a.advised(ctx, after, soon)
+	return &struct{ Body Ghost }{Ghost{after, v, judge.Compare(&before, after)}}, err
 }
 
 func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []judge.Move }, error) {
@@ -439,5 +490,7 @@ func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []judge.Mov
 	if err != nil {
 		return nil, failed(err)
 	}
-	return &struct{ Body []judge.Move }{judge.JudgeOn(ctx, r, in.Body.Of)}, nil
+	out := &struct{ Body []judge.Move }{}
+	err = a.heavy.do(ctx, func() { out.Body = judge.JudgeOn(ctx, r, in.Body.Of) })
+	return out, failed(err)
 }

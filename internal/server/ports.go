@@ -45,12 +45,21 @@ func (a *api) place(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	until := time.Now().Add(placeTime)
-	s := place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil || time.Now().After(until) }})
+	var s *place.Suggestion
+	if err := a.heavy.do(ctx, func() {
+		s = place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil || time.Now().After(until) }})
+	}); err != nil {
+		return nil, failed(err)
+	}
 	after, err := rig.Apply(r, s.Edits...)
 	if err != nil {
 		return nil, err
 	}
-	was, will := judge.Rig(r), judge.Full(after)
+	was := judge.Rig(r)
+	will, err := a.advised(ctx, after, soon)
+	if err != nil {
+		return nil, err
+	}
 	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: judge.Tree(r, &was), After: judge.Tree(after, &will)}}, nil
 }
 

@@ -3,13 +3,16 @@ package server
 
 import (
 	"context"
+	"encoding/json"
 	"errors"
+	"io"
 	"io/fs"
 	"log/slog"
 	"net"
 	"net/http"
 	"path"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -42,8 +45,10 @@ func New(cfg Config) http.Handler {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store}
-	api.register(humagin.New(g, apiConfig()))
+	api := &api{store: cfg.Store, heavy: newHeavy()}
+	h := humagin.New(g, apiConfig())
+	api.register(h)
+	g.GET("/api/openapi.json", described(h.OpenAPI()))
 	g.GET("/healthz", api.health)
 	g.NoRoute(site(cfg.Site))
 	return g
@@ -57,11 +62,25 @@ func Describe() *huma.OpenAPI {
 	return h.OpenAPI()
 }
 
+// described serves the description of the API, written once.
+func described(d *huma.OpenAPI) gin.HandlerFunc {
+	text := sync.OnceValues(func() ([]byte, error) { return json.Marshal(d) })
+	return func(c *gin.Context) {
+		b, err := text()
+		if err != nil {
+			c.Status(http.StatusInternalServerError)
+			return
+		}
+		c.Data(http.StatusOK, "application/json", b)
+	}
+}
+
 func apiConfig() huma.Config {
 	c := huma.DefaultConfig("Even Tether", "1")
 	c.DocsPath = ""
 	c.SchemasPath = ""
-	c.OpenAPIPath = "/api/openapi"
+	c.OpenAPIPath = "" // served by described
+	c.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}
 	c.CreateHooks = nil // no $schema links in bodies
 	rigfile.Aliases(c.Components.Schemas)
 	return c
@@ -114,13 +133,24 @@ func guard(c *gin.Context) {
 			return
 		}
 		if c.Request.ContentLength > maxBody {
+			// Read off first: a client that is still sending would see a broken line instead of the answer.
+			_, _ = io.CopyN(io.Discard, c.Request.Body, drainMost)
 			refuse(http.StatusRequestEntityTooLarge, "the file is larger than 4 MB: no rig is")
 			return
 		}
-		c.Request.Body = http.MaxBytesReader(c.Writer, c.Request.Body, maxBody)
+		sent := c.Request.Body
+		defer func() { _, _ = io.CopyN(io.Discard, sent, drainMost) }()
+		c.Request.Body = io.NopCloser(io.LimitReader(sent, maxBody+1))
+		if problem := keyed(c); problem != "" {
+			refuse(http.StatusUnprocessableEntity, problem)
+			return
+		}
 	}
 	c.Next()
 }
+
+// drainMost bounds what is read of a body nobody wants, in bytes.
+const drainMost = 64 << 20
 
 func loopbackName(hostPort string) bool {
 	host := hostPort
@@ -156,9 +186,9 @@ func site(files fs.FS) gin.HandlerFunc {
 			c.JSON(http.StatusNotFound, huma.NewError(http.StatusNotFound, c.Request.Method+" "+c.Request.URL.Path+": there is no such address"))
 			return
 		}
-		if _, err := fs.Stat(files, p); err != nil || p == "" || p == "." {
-			if strings.HasPrefix(p, "assets/") {
-				c.Status(http.StatusNotFound)
+		if st, err := fs.Stat(files, p); err != nil || st.IsDir() {
+			if p == "assets" || strings.HasPrefix(p, "assets/") {
+				c.String(http.StatusNotFound, "There is no file "+p+".\n")
 				return
 			}
 			p = "index.html"

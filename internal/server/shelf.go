@@ -117,11 +117,15 @@ func (a *api) shelf(ctx context.Context, in *struct {
 }) (*struct{ Body []Shelved }, error) {
 	ctx, cancel := limited(ctx)
 	defer cancel()
-	rows, revs, err := a.store.Shelf(ctx, in.Deleted)
-	if err != nil {
-		return nil, failed(err)
-	}
-	uses, err := a.store.Uses(ctx)
+	var rows []store.ShelfRow
+	var revs []store.ShelfRevision
+	var uses []store.Use
+	err := a.store.Snapshot(ctx, func(s *store.Store) (err error) {
+		if rows, revs, err = s.Shelf(ctx, in.Deleted); err == nil {
+			uses, err = s.Uses(ctx)
+		}
+		return err
+	})
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -138,13 +142,16 @@ func (a *api) onShelf(ctx context.Context, row store.ShelfRow, rev store.ShelfRe
 	if err != nil {
 		return nil, failed(err)
 	}
+	// It is kept by now: where it is used is told if the database still answers, and the answer is given either way.
+	ctx, cancel := limited(context.WithoutCancel(ctx))
+	defer cancel()
 	uses, err := a.store.Uses(ctx)
 	if err != nil {
-		return nil, failed(err)
+		uses = nil
 	}
 	s, err := a.shelved(row, rev, uses)
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	return &shelvedOut{s}, nil
 }
@@ -155,6 +162,9 @@ func (a *api) putOnShelf(ctx context.Context, in *struct {
 		What  string   `json:"what,omitempty" maxLength:"500"`
 	}
 }) (*shelvedOut, error) {
+	if err := sound("what", in.Body.What); err != nil {
+		return nil, err
+	}
 	e, err := rigfile.ReadEntry(in.Body.Entry.raw)
 	if err != nil {
 		return nil, failed(err)
@@ -180,6 +190,9 @@ func (a *api) saveOnShelf(ctx context.Context, in *struct {
 		What  string   `json:"what,omitempty" maxLength:"500"`
 	}
 }) (*shelvedOut, error) {
+	if err := sound("what", in.Body.What); err != nil {
+		return nil, err
+	}
 	e, err := rigfile.ReadEntry(in.Body.Entry.raw)
 	if err != nil {
 		return nil, failed(err)
@@ -218,7 +231,7 @@ func (a *api) copyOnShelf(ctx context.Context, in *entryIn) (*shelvedOut, error)
 	}
 	e, err := rev.Entry()
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	from := e.Gear.Name
 	e.Gear.Name = copyName(from)
@@ -248,7 +261,7 @@ func (a *api) shelfFile(ctx context.Context, in *struct {
 		}
 		e, err := revs[i].Entry()
 		if err != nil {
-			return nil, err
+			return nil, failed(err)
 		}
 		entries = append(entries, *e)
 	}
@@ -284,22 +297,16 @@ func (a *api) importShelf(ctx context.Context, in *struct {
 	ctx, cancel := limited(ctx)
 	defer cancel()
 	out := &struct{ Body []Shelved }{Body: []Shelved{}}
-	err = a.store.All(ctx, func(s *store.Store) error {
-		for _, e := range entries {
-			row, rev, err := s.PutOnShelf(ctx, e, who, "Imported from a file")
-			if err != nil {
-				return err
-			}
-			one, err := a.shelved(row, rev, nil)
-			if err != nil {
-				return err
-			}
-			out.Body = append(out.Body, one)
-		}
-		return nil
-	})
+	rows, revs, err := a.store.PutAllOnShelf(ctx, entries, who, "Imported from a file")
 	if err != nil {
 		return nil, failed(err)
+	}
+	for i := range rows {
+		one, err := a.shelved(rows[i], revs[i], nil)
+		if err != nil {
+			return nil, failed(err)
+		}
+		out.Body = append(out.Body, one)
 	}
 	return out, nil
 }
@@ -317,7 +324,7 @@ func (a *api) newer(ctx context.Context, in *idIn) (*struct{ Body []Newer }, err
 	}
 	r, err := rev.Rig()
 	if err != nil {
-		return nil, err
+		return nil, failed(err)
 	}
 	_, revs, err := a.store.Shelf(ctx, false)
 	if err != nil {
@@ -334,7 +341,7 @@ func (a *api) newer(ctx context.Context, in *idIn) (*struct{ Body []Newer }, err
 		}
 		e, err := revs[at].Entry()
 		if err != nil {
-			return nil, err
+			return nil, failed(err)
 		}
 		n := Newer{Item: it.ID, Label: it.Label, Entry: e.ID, From: it.Shelf.Revision, To: revs[at].Number, Changes: gear.Changes(&it.Gear, &e.Gear),
 			Edits: []rig.Edit{{Do: "take", Item: it.ID, Gear: &e.Gear, Shelf: &rig.ShelfRef{ID: e.ID, Revision: revs[at].Number}}}}

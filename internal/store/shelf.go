@@ -5,10 +5,11 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/google/uuid"
-	"gorm.io/datatypes"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
 
@@ -37,7 +38,7 @@ type ShelfRevision struct {
 	What    string
 	Who     string
 	At      time.Time
-	Doc     datatypes.JSON
+	Doc     []byte `gorm:"type:jsonb"`
 }
 
 // Entry decodes the document of a revision.
@@ -70,28 +71,45 @@ func (s *Store) Shelf(ctx context.Context, deleted bool) ([]ShelfRow, []ShelfRev
 		where = "deleted_at is not null"
 	}
 	var rows []ShelfRow
-	if err := s.db.WithContext(ctx).Where(where).Order("kind, name, id").Find(&rows).Error; err != nil {
-		return nil, nil, err
-	}
 	var revs []ShelfRevision
-	err := s.db.WithContext(ctx).Joins("join shelf on shelf.id = shelf_revisions.entry_id and shelf.head = shelf_revisions.number").
-		Where("shelf." + where).Order("shelf.kind, shelf.name, shelf.id").Find(&revs).Error
-	if err == nil && len(rows) != len(revs) {
-		err = fmt.Errorf("the shelf changed while it was read: %d entries, %d states", len(rows), len(revs))
-	}
+	err := s.Snapshot(ctx, func(s *Store) error {
+		if err := s.db.Where(where).Order("kind, name, id").Find(&rows).Error; err != nil {
+			return err
+		}
+		err := s.db.Joins("join shelf on shelf.id = shelf_revisions.entry_id and shelf.head = shelf_revisions.number").
+			Where("shelf." + where).Order("shelf.kind, shelf.name, shelf.id").Find(&revs).Error
+		if err == nil && len(rows) != len(revs) {
+			err = fmt.Errorf("%d entries of the shelf have %d newest states", len(rows), len(revs))
+		}
+		return err
+	})
 	return rows, revs, err
 }
 
 // ShelfEntry is one entry at a revision, 0 for the newest.
 func (s *Store) ShelfEntry(ctx context.Context, id string, number int) (row ShelfRow, rev ShelfRevision, err error) {
-	if err = s.db.WithContext(ctx).First(&row, "id = ?", id).Error; err != nil {
-		return row, rev, shelfError(err, id)
+	err = s.Snapshot(ctx, func(s *Store) error {
+		if err := s.onShelf(id, &row, ""); err != nil {
+			return err
+		}
+		if number == 0 {
+			number = row.Head
+		}
+		return shelfError(s.db.First(&rev, "entry_id = ? and number = ?", id, number).Error, id)
+	})
+	return row, rev, err
+}
+
+// onShelf finds an entry, under a lock when one is named. What no id can be is on no shelf.
+func (s *Store) onShelf(id string, row *ShelfRow, lock string) error {
+	if rig.TextProblem(id) != "" {
+		return fmt.Errorf("%w: %q", ErrNotOnShelf, id)
 	}
-	if number == 0 {
-		number = row.Head
+	db := s.db
+	if lock != "" {
+		db = db.Clauses(clause.Locking{Strength: lock})
 	}
-	err = s.db.WithContext(ctx).First(&rev, "entry_id = ? and number = ?", id, number).Error
-	return row, rev, shelfError(err, id)
+	return shelfError(db.First(row, "id = ?", id).Error, id)
 }
 
 func shelfError(err error, id string) error {
@@ -103,29 +121,76 @@ func shelfError(err error, id string) error {
 
 // PutOnShelf adds an entry; when its id is taken, it gets the next free one. It gives the entry as it was kept.
 func (s *Store) PutOnShelf(ctx context.Context, e gear.Entry, who, what string) (ShelfRow, ShelfRevision, error) {
-	var row ShelfRow
-	var rev ShelfRevision
-	stem, tried := e.ID, map[string]bool{}
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		for {
-			e.ID = rig.FreshID(stem, func(id string) bool { return tried[id] })
-			tried[e.ID] = true
-			row, rev = ShelfRow{}, ShelfRevision{}
-			next, err := shelfRevision(&row, e, 1, who, what)
-			if err != nil {
-				return err
-			}
-			done := tx.Clauses(clause.OnConflict{DoNothing: true}).Create(&row)
-			if done.Error != nil {
-				return done.Error
-			}
-			if done.RowsAffected == 1 {
-				rev = next
-				return tx.Create(&rev).Error
+	rows, revs, err := s.PutAllOnShelf(ctx, []gear.Entry{e}, who, what)
+	if err != nil {
+		return ShelfRow{}, ShelfRevision{}, err
+	}
+	return rows[0], revs[0], nil
+}
+
+// PutAllOnShelf adds entries, all of them or none, and gives them in their order. They are added in the order of their
+// ids, so that two who add the same do not wait for each other.
+func (s *Store) PutAllOnShelf(ctx context.Context, entries []gear.Entry, who, what string) (rows []ShelfRow, revs []ShelfRevision, err error) {
+	order := make([]int, len(entries))
+	for i := range order {
+		order[i] = i
+	}
+	slices.SortStableFunc(order, func(a, b int) int { return strings.Compare(entries[a].ID, entries[b].ID) })
+	list, again, err := s.once(ctx, func(s *Store) ([]made, error) {
+		rows, revs = make([]ShelfRow, len(entries)), make([]ShelfRevision, len(entries))
+		for _, i := range order {
+			if rows[i], revs[i], err = s.putOnShelf(entries[i], who, what); err != nil {
+				return nil, err
 			}
 		}
+		return madeOnShelf(revs), nil
 	})
-	return row, rev, err
+	if again && err == nil {
+		return s.remadeOnShelf(ctx, list)
+	}
+	return rows, revs, err
+}
+
+func (s *Store) putOnShelf(e gear.Entry, who, what string) (row ShelfRow, rev ShelfRevision, err error) {
+	stem, tried := e.ID, map[string]bool{}
+	for {
+		e.ID = rig.FreshID(stem, func(id string) bool { return tried[id] })
+		tried[e.ID] = true
+		row = ShelfRow{}
+		if rev, err = shelfRevision(&row, e, 1, who, what); err != nil {
+			return row, rev, err
+		}
+		done := s.db.Clauses(clause.OnConflict{DoNothing: true}).Create(&row)
+		if done.Error != nil {
+			return row, rev, done.Error
+		}
+		if done.RowsAffected == 1 {
+			return row, rev, s.db.Create(&rev).Error
+		}
+	}
+}
+
+func madeOnShelf(revs []ShelfRevision) []made {
+	list := make([]made, len(revs))
+	for i := range revs {
+		list[i] = made{revs[i].EntryID, revs[i].Number}
+	}
+	return list
+}
+
+// remadeOnShelf gives what an earlier request of the same key made.
+func (s *Store) remadeOnShelf(ctx context.Context, list []made) (rows []ShelfRow, revs []ShelfRevision, err error) {
+	for _, m := range list {
+		row, rev, err := s.ShelfEntry(ctx, m.ID, m.Number)
+		if err != nil {
+			return nil, nil, err
+		}
+		rows, revs = append(rows, row), append(revs, rev)
+	}
+	if len(rows) == 0 {
+		return nil, nil, ErrKeyUsed
+	}
+	return rows, revs, nil
 }
 
 func shelfRevision(row *ShelfRow, e gear.Entry, number int, who, what string) (ShelfRevision, error) {
@@ -139,24 +204,29 @@ func shelfRevision(row *ShelfRow, e gear.Entry, number int, who, what string) (S
 
 // SaveOnShelf appends a state made from revision from.
 func (s *Store) SaveOnShelf(ctx context.Context, e gear.Entry, from int, who, what string) (row ShelfRow, rev ShelfRevision, err error) {
-	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Clauses(clause.Locking{Strength: "UPDATE"}).First(&row, "id = ?", e.ID).Error; err != nil {
-			return shelfError(err, e.ID)
+	list, again, err := s.once(ctx, func(s *Store) ([]made, error) {
+		row = ShelfRow{}
+		if err := s.onShelf(e.ID, &row, "UPDATE"); err != nil {
+			return nil, err
 		}
 		if row.Head != from {
-			return &Clash{From: from, Head: row.Head}
+			return nil, &Clash{From: from, Head: row.Head}
 		}
-		deleted := row.DeletedAt
-		next, err := shelfRevision(&row, e, from+1, who, what)
-		if err != nil {
-			return err
+		if rev, err = shelfRevision(&row, e, from+1, who, what); err != nil {
+			return nil, err
 		}
-		row.DeletedAt, rev = deleted, next
-		if err := tx.Save(&row).Error; err != nil {
-			return err
+		if err := s.db.Save(&row).Error; err != nil {
+			return nil, err
 		}
-		return tx.Create(&rev).Error
+		return madeOnShelf([]ShelfRevision{rev}), s.db.Create(&rev).Error
 	})
+	if again && err == nil {
+		rows, revs, err := s.remadeOnShelf(ctx, list)
+		if err != nil {
+			return row, rev, err
+		}
+		return rows[0], revs[0], nil
+	}
 	return row, rev, err
 }
 
@@ -169,6 +239,9 @@ func (s *Store) TakeOffShelf(ctx context.Context, id string) error {
 func (s *Store) BackOnShelf(ctx context.Context, id string) error { return s.markShelf(ctx, id, nil) }
 
 func (s *Store) markShelf(ctx context.Context, id string, at any) error {
+	if rig.TextProblem(id) != "" {
+		return fmt.Errorf("%w: %q", ErrNotOnShelf, id)
+	}
 	res := s.db.WithContext(ctx).Model(&ShelfRow{}).Where("id = ?", id).UpdateColumn("deleted_at", at)
 	if res.Error == nil && res.RowsAffected == 0 {
 		return fmt.Errorf("%w: %s", ErrNotOnShelf, id)

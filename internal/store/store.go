@@ -9,12 +9,12 @@ import (
 	"errors"
 	"fmt"
 	"io/fs"
+	"math"
 	"time"
 
 	"github.com/google/uuid"
 	"github.com/pressly/goose/v3"
 	"github.com/pressly/goose/v3/lock"
-	"gorm.io/datatypes"
 	"gorm.io/driver/postgres"
 	"gorm.io/gorm"
 	"gorm.io/gorm/clause"
@@ -51,7 +51,7 @@ type Revision struct {
 	At     time.Time
 	Name   string
 	State  string
-	Doc    datatypes.JSON
+	Doc    []byte `gorm:"type:jsonb"`
 }
 
 // Errors a caller tells apart.
@@ -104,7 +104,8 @@ func Open(ctx context.Context, dsn string) (*Store, error) {
 	if _, err := provider.Up(ctx); err != nil {
 		return nil, fmt.Errorf("bringing the database up to date: %w", err)
 	}
-	return &Store{db}, nil
+	s := &Store{db}
+	return s, s.forgetKeys(ctx)
 }
 
 // Close lets go of every connection.
@@ -128,18 +129,13 @@ func (s *Store) Ping(ctx context.Context) error {
 // Once runs do the first time it is called for what in this database, with everything do writes kept or dropped
 // together.
 func (s *Store) Once(ctx context.Context, what string, do func(*Store) error) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		done := tx.Exec("insert into done_once (what, at) values (?, now()) on conflict do nothing", what)
+	return s.write(ctx, func(s *Store) error {
+		done := s.db.Exec("insert into done_once (what, at) values (?, now()) on conflict do nothing", what)
 		if done.Error != nil || done.RowsAffected == 0 {
 			return done.Error
 		}
-		return do(&Store{tx})
+		return do(s)
 	})
-}
-
-// All does several things together: all of them or none.
-func (s *Store) All(ctx context.Context, do func(*Store) error) error {
-	return s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error { return do(&Store{tx}) })
 }
 
 // List gives the rigs that are not deleted, the newest first; with deleted, only the deleted ones.
@@ -156,19 +152,35 @@ func (s *Store) List(ctx context.Context, deleted bool) ([]Rig, error) {
 
 // Create keeps a new rig.
 func (s *Store) Create(ctx context.Context, r *rig.Rig, who, what string) (Rig, Revision, error) {
-	now := time.Now().UTC()
-	row := Rig{ID: uuid.New(), Head: 1, CreatedAt: now}
+	row := Rig{ID: uuid.New(), Head: 1, CreatedAt: time.Now().UTC()}
 	rev, err := s.revision(&row, r, "create", who, what)
 	if err != nil {
 		return row, rev, err
 	}
-	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := tx.Create(&row).Error; err != nil {
-			return err
+	list, again, err := s.once(ctx, func(s *Store) ([]made, error) {
+		if err := s.db.Create(&row).Error; err != nil {
+			return nil, err
 		}
-		return tx.Create(&rev).Error
+		return rev.made(), s.db.Create(&rev).Error
 	})
+	if again && err == nil {
+		return s.remade(ctx, list)
+	}
 	return row, rev, err
+}
+
+func (rev *Revision) made() []made { return []made{{rev.RigID.String(), rev.Number}} }
+
+// remade gives what an earlier request of the same key made.
+func (s *Store) remade(ctx context.Context, list []made) (Rig, Revision, error) {
+	if len(list) != 1 {
+		return Rig{}, Revision{}, ErrKeyUsed
+	}
+	id, err := uuid.Parse(list[0].ID)
+	if err != nil {
+		return Rig{}, Revision{}, ErrKeyUsed
+	}
+	return s.Get(ctx, id, list[0].Number)
 }
 
 // revision prepares the next revision of a row and brings the row's searched columns along.
@@ -187,14 +199,14 @@ func (s *Store) revision(row *Rig, r *rig.Rig, kind, who, what string) (Revision
 func (s *Store) Get(ctx context.Context, id uuid.UUID, number int) (Rig, Revision, error) {
 	var row Rig
 	var rev Revision
-	err := s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := find(tx, id, &row); err != nil {
+	err := s.Snapshot(ctx, func(s *Store) error {
+		if err := find(s.db, id, &row); err != nil {
 			return err
 		}
 		if number == 0 {
 			number = row.Head
 		}
-		return get(tx, id, number, &rev)
+		return get(s.db, id, number, &rev)
 	})
 	return row, rev, err
 }
@@ -208,7 +220,10 @@ func find(tx *gorm.DB, id uuid.UUID, row *Rig) error {
 }
 
 func get(tx *gorm.DB, id uuid.UUID, number int, rev *Revision) error {
-	err := tx.First(rev, "rig_id = ? and number = ?", id, number).Error
+	err := gorm.ErrRecordNotFound
+	if number > 0 && number <= math.MaxInt32 {
+		err = tx.First(rev, "rig_id = ? and number = ?", id, number).Error
+	}
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return fmt.Errorf("%w: %s has no revision %d", ErrNotFound, id, number)
 	}
@@ -234,26 +249,32 @@ func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, r *rig.Rig, wh
 }
 
 // append adds one revision under a lock on the rig's row.
-func (s *Store) append(ctx context.Context, id uuid.UUID, from int, make func(*gorm.DB, *Rig) (Revision, error)) (row Rig, rev Revision, err error) {
-	err = s.db.WithContext(ctx).Transaction(func(tx *gorm.DB) error {
-		if err := find(tx.Clauses(clause.Locking{Strength: "UPDATE"}), id, &row); err != nil {
-			return err
+func (s *Store) append(ctx context.Context, id uuid.UUID, from int, next func(*gorm.DB, *Rig) (Revision, error)) (Rig, Revision, error) {
+	var row Rig
+	var rev Revision
+	list, again, err := s.once(ctx, func(s *Store) (_ []made, err error) {
+		row, rev = Rig{}, Revision{}
+		if err := find(s.db.Clauses(clause.Locking{Strength: "UPDATE"}), id, &row); err != nil {
+			return nil, err
 		}
 		if from != row.Head {
-			return &Clash{From: from, Head: row.Head}
+			return nil, &Clash{From: from, Head: row.Head}
 		}
 		if row.Frozen {
-			return ErrFrozen
+			return nil, ErrFrozen
 		}
 		row.Head++
-		if rev, err = make(tx, &row); err != nil {
-			return err
+		if rev, err = next(s.db, &row); err != nil {
+			return nil, err
 		}
-		if err := tx.Save(&row).Error; err != nil {
-			return err
+		if err := s.db.Save(&row).Error; err != nil {
+			return nil, err
 		}
-		return tx.Create(&rev).Error
+		return rev.made(), s.db.Create(&rev).Error
 	})
+	if again && err == nil {
+		return s.remade(ctx, list)
+	}
 	return row, rev, err
 }
 

@@ -1,0 +1,175 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"crypto/sha256"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"log/slog"
+	"net/http"
+	"runtime"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
+
+	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/internal/rigfile"
+	"eventether/internal/store"
+)
+
+// failed turns an error into a response that says what happened, and whether asking again may help: only where the
+// connection to the database failed is it 503.
+func failed(err error) error {
+	var bad *rigfile.Unusable
+	var clash *store.Clash
+	switch {
+	case err == nil:
+		return nil
+	case errors.As(err, &bad):
+		details := make([]error, len(bad.Problems))
+		for i, p := range bad.Problems {
+			details[i] = &huma.ErrorDetail{Location: p.Place, Message: p.Text}
+		}
+		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
+	case errors.As(err, &clash):
+		return huma.NewError(http.StatusConflict, err.Error())
+	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf):
+		return huma.NewError(http.StatusNotFound, err.Error())
+	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFrozen), errors.Is(err, store.ErrKeyUsed):
+		return huma.NewError(http.StatusConflict, err.Error())
+	case errors.Is(err, context.Canceled):
+		return huma.NewError(499, "the client went away")
+	}
+	slog.Error("database", "error", err)
+	switch store.TroubleOf(err) {
+	case store.Away:
+		return huma.NewError(http.StatusServiceUnavailable, "The database does not answer. Nothing was lost; it is tried again.")
+	case store.Late:
+		return huma.NewError(http.StatusGatewayTimeout, "The database took too long to answer, and nothing was changed. Try again in a moment.")
+	case store.Full:
+		return huma.NewError(http.StatusInsufficientStorage, "There is no room left on the disk, and nothing was changed. Make room, then try again.")
+	case store.Clashed:
+		return huma.NewError(http.StatusConflict, "Others are changing the same things at this moment, and nothing was changed. Try again.")
+	case store.Refused:
+		return huma.NewError(http.StatusUnprocessableEntity, "The database cannot keep this: "+err.Error())
+	}
+	return huma.NewError(http.StatusInternalServerError, "Something went wrong inside, and nothing was changed; it is in the log.")
+}
+
+// sound refuses a text that cannot be kept.
+func sound(what, text string) error {
+	if p := rig.TextProblem(text); p != "" {
+		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%s %s", what, p))
+	}
+	return nil
+}
+
+// Told is a verdict with its JSON, made before anything is stored: what cannot be told is not kept.
+type Told struct {
+	judge.Verdict
+	json []byte
+}
+
+// MarshalJSON gives what was made.
+func (t Told) MarshalJSON() ([]byte, error) { return t.json, nil }
+
+// UnmarshalJSON reads the verdict.
+func (t *Told) UnmarshalJSON(b []byte) error {
+	t.json = bytes.Clone(b)
+	return json.Unmarshal(b, &t.Verdict)
+}
+
+// Schema is the verdict's.
+func (Told) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(typeOf[judge.Verdict](), true, "Verdict")
+}
+
+func told(v judge.Verdict) (Told, error) {
+	text, err := json.Marshal(v)
+	if err != nil {
+		return Told{}, huma.NewError(http.StatusInternalServerError, "The verdict on this rig cannot be written ("+err.Error()+"), so the rig was not kept as it would be. Please report it.")
+	}
+	return Told{v, text}, nil
+}
+
+// soon is how much advice comes with a board at once, in limits weighed: a few dozen milliseconds' worth. The page asks
+// for the rest.
+const soon = 60_000
+
+// heavy bounds how many verdicts with advice are worked out at once: more would only share the processors, and the
+// memory, with those that ask for little.
+type heavy chan struct{}
+
+func newHeavy() heavy { return make(heavy, max(1, runtime.GOMAXPROCS(0)-1)) }
+
+// do waits for its turn; the error is the context's.
+func (h heavy) do(ctx context.Context, work func()) error {
+	select {
+	case h <- struct{}{}:
+	case <-ctx.Done():
+		return ctx.Err()
+	}
+	defer func() { <-h }()
+	if ctx.Err() != nil {
+		return ctx.Err()
+	}
+	work()
+	return nil
+}
+
+// advised is the verdict with advice, worked out in its turn.
+func (a *api) advised(ctx context.Context, r *rig.Rig, effort int) (v judge.Verdict, err error) {
+	err = a.heavy.do(ctx, func() { v = judge.FullWithin(ctx, r, effort) })
+	return v, failed(err)
+}
+
+// jsonFormat writes a body only when the whole of it could be made: before the status line, not behind it.
+var jsonFormat = huma.Format{
+	Marshal: func(w io.Writer, v any) error {
+		var b bytes.Buffer
+		enc := json.NewEncoder(&b)
+		enc.SetEscapeHTML(false)
+		if err := enc.Encode(v); err != nil {
+			slog.Error("answer", "error", err)
+			if g, ok := w.(gin.ResponseWriter); ok {
+				g.WriteHeader(http.StatusInternalServerError)
+			}
+			b.Reset()
+			_ = enc.Encode(huma.NewError(http.StatusInternalServerError, "The answer could not be written; it is in the log."))
+		}
+		_, err := w.Write(b.Bytes())
+		return err
+	},
+	Unmarshal: json.Unmarshal,
+}
+
+// keyHeader names a request; the same key with the same request gives the same answer, and makes nothing twice.
+const keyHeader = "Idempotency-Key"
+
+// maxKey is how long a key may be.
+const maxKey = 200
+
+// keyed puts the key of a request, and a digest of all it asks, where the store finds them.
+func keyed(c *gin.Context) (problem string) {
+	name := c.GetHeader(keyHeader)
+	if name == "" {
+		return ""
+	}
+	if len(name) > maxKey || rig.TextProblem(name) != "" {
+		return fmt.Sprintf("%s: want up to %d plain characters", keyHeader, maxKey)
+	}
+	body, err := io.ReadAll(c.Request.Body)
+	if err != nil {
+		return "" // the reader of the body says what is wrong with it
+	}
+	c.Request.Body = io.NopCloser(bytes.NewReader(body))
+	h := sha256.New()
+	fmt.Fprintf(h, "%s %s\n", c.Request.Method, c.Request.URL.RequestURI())
+	h.Write(body)
+	c.Request = c.Request.WithContext(store.WithKey(c.Request.Context(), store.Key{Name: name, Print: h.Sum(nil)}))
+	return ""
+}
