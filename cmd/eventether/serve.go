@@ -41,9 +41,9 @@ func demoCommand() *cobra.Command {
 func webCommand(use, short string, withDemo bool) *cobra.Command {
 	o := serveOptions{demo: withDemo}
 	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM)
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 		defer stop()
-		if err := serve(ctx, o); err != nil {
+		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
 			return &exit{exitInternal, err}
 		}
 		return nil
@@ -88,6 +88,9 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 		return err
 	}
 	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log}))
+	work, giveUp := context.WithCancel(context.Background())
+	defer giveUp()
+	srv.BaseContext = func(net.Listener) context.Context { return work }
 	failed := make(chan error, 1)
 	go func() { failed <- srv.Serve(l) }()
 	fmt.Printf("Even Tether is at http://%s (Ctrl-C stops it)\n", l.Addr())
@@ -97,13 +100,18 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	case <-ctx.Done():
 	}
 	fmt.Println("Stopping.")
-	end, cancel := context.WithTimeout(context.Background(), 5*time.Second)
+	end, cancel := context.WithTimeout(context.Background(), goodbye)
 	defer cancel()
 	if err := srv.Shutdown(end); err != nil && !errors.Is(err, http.ErrServerClosed) {
-		return err
+		// Somebody's long work is under way: it is told to stop. What was kept is kept.
+		giveUp()
+		return srv.Close()
 	}
 	return nil
 }
+
+// goodbye is how long requests under way may take to end by themselves when the application stops.
+const goodbye = 5 * time.Second
 
 // listen takes the wanted port on loopback, or says that it is busy and takes the next free one.
 func listen(want int) (net.Listener, error) {

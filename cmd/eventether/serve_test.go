@@ -1,8 +1,16 @@
 package main
 
 import (
+	"bufio"
+	"io"
 	"net"
+	"net/http"
+	"os"
+	"os/exec"
+	"path/filepath"
 	"strconv"
+	"strings"
+	"syscall"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -22,4 +30,57 @@ func TestListenTakesTheNextPort(t *testing.T) {
 	defer l.Close()
 	require.Greater(t, l.Addr().(*net.TCPAddr).Port, port)
 	require.True(t, l.Addr().(*net.TCPAddr).IP.IsLoopback())
+}
+
+// TestMain lets the tests start the application as a process of its own: this very binary, told so.
+func TestMain(m *testing.M) {
+	if os.Getenv("EVENTETHER_RUN") != "" {
+		main()
+		return
+	}
+	os.Exit(m.Run())
+}
+
+// However it is told to stop, in the middle of long work or by a terminal that hangs up, the application ends well and
+// takes its database with it; what was kept is there again.
+func TestStops(t *testing.T) {
+	self, err := os.Executable()
+	require.NoError(t, err)
+	dir := filepath.Join(t.TempDir(), "db")
+	for _, sig := range []syscall.Signal{syscall.SIGHUP, syscall.SIGTERM} {
+		cmd := exec.Command(self, "serve", "--data", dir, "--port", "46170")
+		cmd.Env = append(os.Environ(), "EVENTETHER_RUN=1")
+		out, err := cmd.StdoutPipe()
+		require.NoError(t, err)
+		require.NoError(t, cmd.Start())
+		lines := bufio.NewScanner(out)
+		address := ""
+		for address == "" && lines.Scan() {
+			if _, rest, ok := strings.Cut(lines.Text(), "is at "); ok {
+				address, _, _ = strings.Cut(rest, " ")
+			}
+		}
+		require.NotEmpty(t, address)
+		file, err := os.ReadFile(filepath.Join(dir, "data", "postmaster.pid"))
+		require.NoError(t, err)
+		first, _, _ := strings.Cut(string(file), "\n")
+		database, err := strconv.Atoi(first)
+		require.NoError(t, err)
+		if sig == syscall.SIGTERM { // work for longer than it will be waited for: a request that does not end by itself
+			r, w := io.Pipe()
+			t.Cleanup(func() { w.Close() })
+			go func() { // the answer is of no interest, only that it is under way
+				res, err := http.Post(address+"/api/judge", "application/json", r)
+				if err == nil {
+					res.Body.Close()
+				}
+			}()
+			_, err := w.Write([]byte(`{"format":"eventether-rig/1",` + strings.Repeat(" ", 1<<20))) // taken: the request has begun
+			require.NoError(t, err)
+		}
+		require.NoError(t, cmd.Process.Signal(sig))
+		go func() { _, _ = io.Copy(io.Discard, out) }()
+		require.NoError(t, cmd.Wait(), "%v: exit status 0", sig)
+		require.ErrorIs(t, syscall.Kill(database, 0), syscall.ESRCH, "%v: the database ended with it", sig)
+	}
 }

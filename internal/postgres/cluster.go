@@ -4,8 +4,6 @@ package postgres
 
 import (
 	"context"
-	"crypto/rand"
-	"encoding/hex"
 	"errors"
 	"fmt"
 	"log/slog"
@@ -23,6 +21,7 @@ import (
 	"time"
 
 	"github.com/jackc/pgx/v5"
+	"github.com/jackc/pgx/v5/pgconn"
 )
 
 const (
@@ -87,17 +86,32 @@ func (c *Cluster) bringUp(ctx context.Context) error {
 		return err
 	}
 	pass, err := os.ReadFile(c.path("password"))
-	if err != nil {
-		return fmt.Errorf("the database password is gone: %w", err)
+	if err != nil && !errors.Is(err, os.ErrNotExist) {
+		return fmt.Errorf("the database password cannot be read: %w", err)
 	}
-	c.pass = strings.TrimSpace(string(pass))
+	if c.pass = strings.TrimSpace(string(pass)); !passwordForm.MatchString(c.pass) {
+		if err := c.newPassword(ctx); err != nil {
+			return err
+		}
+	}
+	err = c.bringUpOn(ctx)
+	if errors.Is(err, errPassword) { // the file holds another one by now
+		if err := c.newPassword(ctx); err != nil {
+			return err
+		}
+		err = c.bringUpOn(ctx)
+	}
+	return err
+}
+
+func (c *Cluster) bringUpOn(ctx context.Context) error {
 	for port := firstPort; port < firstPort+portTries; port++ {
 		if !free(port) {
 			continue
 		}
 		if err := c.launch(ctx, port); err == nil {
 			return c.createDatabase(ctx)
-		} else if ctx.Err() != nil || free(port) { // not the port's fault
+		} else if ctx.Err() != nil || errors.Is(err, errPassword) || free(port) { // not the port's fault
 			return err
 		}
 	}
@@ -214,27 +228,22 @@ func (c *Cluster) initialise(ctx context.Context) error {
 	if _, err := os.Stat(c.path("data/PG_VERSION")); err == nil {
 		return nil
 	}
-	random := make([]byte, 24)
-	if _, err := rand.Read(random); err != nil {
+	if err := c.writePassword(randomPassword()); err != nil {
 		return err
 	}
-	if err := os.WriteFile(c.path("password"), []byte(hex.EncodeToString(random)), 0o600); err != nil {
+	if err := c.endHalfMade(ctx); err != nil {
 		return err
 	}
-	half := c.path("data.half")
-	for _, d := range []string{half, c.path("data")} {
-		if err := os.RemoveAll(d); err != nil {
-			return err
-		}
+	if err := os.RemoveAll(c.path("data")); err != nil {
+		return err
 	}
-	if err := os.Mkdir(half, 0o700); err != nil {
+	half, err := os.MkdirTemp(c.dir, halfMade) // a name of its own, apart from whatever an earlier start began
+	if err != nil {
 		return err
 	}
 	if c.cred != nil {
-		for _, p := range []string{half, c.path("password")} {
-			if err := os.Chown(p, int(c.cred.uid), int(c.cred.gid)); err != nil {
-				return err
-			}
+		if err := os.Chown(half, int(c.cred.uid), int(c.cred.gid)); err != nil {
+			return err
 		}
 	}
 	out, err := c.command(ctx, "initdb", "-D", half, "-U", dbUser, "--pwfile="+c.path("password"), "--auth=scram-sha-256",
@@ -243,37 +252,6 @@ func (c *Cluster) initialise(ctx context.Context) error {
 		return fmt.Errorf("making the database: %w\n%s", err, out)
 	}
 	return os.Rename(half, c.path("data"))
-}
-
-// clearLeftover deals with a PID file from an unclean stop. We hold the lock, so a server on our folder is nobody's.
-func (c *Cluster) clearLeftover(ctx context.Context) error {
-	pidFile := c.path("data/postmaster.pid")
-	text, err := os.ReadFile(pidFile)
-	if errors.Is(err, os.ErrNotExist) {
-		return nil
-	}
-	if err != nil {
-		return err
-	}
-	lines := strings.Split(string(text), "\n")
-	pid, err := strconv.Atoi(strings.TrimSpace(lines[0]))
-	ours := err == nil && len(lines) > 1 && lines[1] == c.path("data") && isPostgres(pid)
-	if ours {
-		out, err := c.command(ctx, "pg_ctl", "stop", "-D", c.path("data"), "-m", "fast", "-w", "-t", "30").CombinedOutput()
-		if err != nil {
-			return fmt.Errorf("stopping the database an earlier run left behind (process %d): %w\n%s", pid, err, out)
-		}
-	}
-	err = os.Remove(pidFile)
-	if errors.Is(err, os.ErrNotExist) {
-		return nil
-	}
-	return err
-}
-
-func isPostgres(pid int) bool {
-	name, err := os.ReadFile(fmt.Sprintf("/proc/%d/comm", pid))
-	return err == nil && strings.TrimSpace(string(name)) == "postgres"
 }
 
 func free(port int) bool {
@@ -287,6 +265,12 @@ func free(port int) bool {
 
 // errOrphans says that processes of a killed server are still on their way out.
 var errOrphans = errors.New("processes of an earlier database are still ending")
+
+// errPassword says that the server does not take the password in the file.
+var errPassword = errors.New("the database does not take the password kept for it")
+
+// answerTime bounds how long a started server may take until it answers: crash recovery included.
+const answerTime = 2 * time.Minute
 
 // launch starts the server on a port and waits until it answers; it gives the processes of a killed server a while to
 // end.
@@ -326,6 +310,7 @@ func (c *Cluster) launchOnce(ctx context.Context, port int) error {
 		_ = cmd.Wait()
 		close(done)
 	}()
+	late := time.After(answerTime)
 	tick := time.NewTicker(30 * time.Millisecond)
 	defer tick.Stop()
 	for {
@@ -333,7 +318,16 @@ func (c *Cluster) launchOnce(ctx context.Context, port int) error {
 		if err == nil {
 			return conn.Close(ctx)
 		}
+		if pg := new(pgconn.PgError); errors.As(err, &pg) && strings.HasPrefix(pg.Code, "28") { // invalid authorisation
+			_ = cmd.Process.Signal(syscall.SIGINT)
+			<-done
+			return fmt.Errorf("%w (%s): %w", errPassword, c.path("password"), err)
+		}
 		select {
+		case <-late:
+			_ = cmd.Process.Signal(syscall.SIGINT)
+			<-done
+			return fmt.Errorf("the database did not answer within %v: %w", answerTime, err)
 		case <-done:
 			text, _ := os.ReadFile(c.path("log"))
 			if strings.Contains(string(text), "shared memory block") {
