@@ -5,6 +5,8 @@ package place
 import (
 	"fmt"
 	"math"
+
+	"eventether/core/fact"
 )
 
 // Problem is a set of devices to put on ports.
@@ -84,7 +86,7 @@ func (a *Placing) Better(b *Placing) bool {
 }
 
 // tolerance is what two bus loads may differ by and still count as alike.
-const tolerance = 1e-9
+const tolerance = fact.Tolerance
 
 // MostDevices is how many devices are searched exactly; more are not searched at all.
 const MostDevices = 16
@@ -98,8 +100,13 @@ type Progress struct {
 	Tried int64
 }
 
+// Effort is how many steps a suggestion may take: some seconds' worth.
+const Effort = 6_000_000
+
 // Options steer a search.
 type Options struct {
+	// Effort is how many steps the search may take, the same on every machine; no end when 0.
+	Effort int64
 	// Stop ends the search early when it returns true; what was found is then not proven. It is asked now and then.
 	Stop func() bool
 	// Report is told of progress now and then.
@@ -121,7 +128,7 @@ func (p *Problem) Check(a *Placing) error {
 			return fmt.Errorf("%s and %s are both on %s", p.Devices[other].Name, p.Devices[d].Name, port.Name)
 		}
 		taken[a.Port[d]] = d
-		if port.MaxMW > 0 && p.Devices[d].MW > port.MaxMW {
+		if port.MaxMW > 0 && fact.Over(p.Devices[d].MW, port.MaxMW) {
 			return fmt.Errorf("%s draws %.0f mW and %s gives %.0f", p.Devices[d].Name, p.Devices[d].MW, port.Name, port.MaxMW)
 		}
 		side, amount := FastBus, f.Fast
@@ -141,7 +148,7 @@ func (p *Problem) Check(a *Placing) error {
 		}
 	}
 	for i, r := range p.Resources {
-		if over(load[i], r.Cap) {
+		if fact.Over(load[i], r.Cap) {
 			return fmt.Errorf("%s carries %.1f, and %.1f is put on it", r.Name, r.Cap, load[i])
 		}
 	}

@@ -96,9 +96,6 @@ type build struct {
 	bus   map[string]int
 }
 
-// over tells whether a load is past what carries it, as Check does.
-func over(load, carries float64) bool { return load > carries*(1+1e-6)+1e-6 }
-
 func (b *build) pick(f fact.Fact, limit bool) float64 {
 	switch {
 	case !b.worst:
@@ -138,14 +135,9 @@ func (b *build) chain(item int, depth int) (uses []int, speed usb.Speed, ok bool
 	_, _, ti, tp := b.g.LeadEnds(lead)
 	above := &b.rig.Items[ti]
 	in := &above.Gear.Ports[tp]
-	speed = usb.Gen2
-	for _, p := range []*gear.Port{&it.Gear.Ports[up], in} {
-		if p.USB != nil && p.USB.Speed != usb.UnknownSpeed {
-			speed = usb.Slower(speed, p.USB.Speed)
-		}
-	}
-	if grade, _, err := usb.GradeSpeed(usb.Grade(b.rig.Leads[lead].Grade)); err == nil && grade != "" && usb.Grade(b.rig.Leads[lead].Grade) != usb.UnknownGrade {
-		speed = usb.Slower(speed, grade)
+	speed, ok = b.link(&it.Gear.Ports[up], in, &b.rig.Leads[lead])
+	if !ok {
+		return nil, "", false
 	}
 	uses = append(uses, b.resource(it.Label, FastBus, busMBps(speed)), b.resource(it.Label, HighBus, b.high()))
 	if surely, _ := it.Gear.BusPowered(); surely && it.Gear.Kind == gear.Hub {
@@ -161,6 +153,63 @@ func (b *build) chain(item int, depth int) (uses []int, speed usb.Speed, ok bool
 	}
 	rest, fast, ok := b.chain(ti, depth+1)
 	return append(uses, rest...), usb.Slower(speed, fast), ok
+}
+
+// link is the speed of one way up: the slowest of both sockets and the lead; at worst what nobody has said is 480 Mb/s.
+// ok is false over a lead that carries no data.
+func (b *build) link(up, in *gear.Port, lead *rig.Lead) (usb.Speed, bool) {
+	speed := usb.Gen2
+	if up.USB != nil && in.USB != nil && up.USB.Speed == usb.Gen2x2 && in.USB.Speed == usb.Gen2x2 {
+		speed = usb.Gen2x2
+	}
+	for _, p := range []*gear.Port{up, in} {
+		switch {
+		case p.USB != nil && p.USB.Speed != usb.UnknownSpeed:
+			speed = usb.Slower(speed, p.USB.Speed)
+		case b.worst:
+			speed = usb.HighSpeed
+		}
+	}
+	sure, possible, err := usb.GradeSpeed(usb.Grade(lead.Grade))
+	if err != nil || possible == "" {
+		return "", false
+	}
+	if b.worst {
+		possible = sure
+	}
+	return usb.Slower(speed, possible), true
+}
+
+// wayUp is what everything behind a dock with a controller of its own shares: its way up, a tunnel where both sockets and
+// the lead make one, and what is above. Handbook 3.3.
+func (b *build) wayUp(item, depth int) (uses []int, ok bool) {
+	it := &b.rig.Items[item]
+	up := slices.IndexFunc(it.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
+	if up < 0 || depth > 6 {
+		return nil, false
+	}
+	lead := b.g.LeadAt(item, up)
+	if lead < 0 {
+		return nil, false
+	}
+	_, _, ti, tp := b.g.LeadEnds(lead)
+	in := &b.rig.Items[ti].Gear.Ports[tp]
+	own := &it.Gear.Ports[up]
+	speed, ok := b.link(own, in, &b.rig.Leads[lead])
+	if !ok {
+		return nil, false
+	}
+	carries := busMBps(speed)
+	tunnels := func(p *gear.Port) bool { return p.USB != nil && p.USB.Speed == usb.Tunnel }
+	if tunnels(own) && tunnels(in) && usb.Grade(b.rig.Leads[lead].Grade) == usb.Lead40G {
+		carries = usb.TunnelMBps
+	}
+	uses = []int{b.resource(it.Label+", its way up", FastBus, carries)}
+	if b.rig.Items[ti].IsHost() {
+		return uses, true
+	}
+	rest, ok := b.wayUp(ti, depth+1)
+	return append(uses, rest...), ok
 }
 
 func (b *build) high() float64 {
@@ -207,6 +256,13 @@ func (b *build) sockets(item int) {
 		}
 		if owns(p.Controller) {
 			port.Uses = b.controller(it, p.Controller)
+			if !it.IsHost() {
+				up, ok := b.wayUp(item, 0)
+				if !ok {
+					return
+				}
+				port.Uses = append(port.Uses, up...)
+			}
 		} else {
 			if !chained {
 				var ok bool
@@ -294,6 +350,9 @@ func withCard(p *Problem) {
 // Suggest finds the best placing for a rig: one that holds at worst, else one that holds as likely; else it says why
 // there is none, and the smallest change that would make one possible.
 func Suggest(r *rig.Rig, o Options) *Suggestion {
+	if o.Effort == 0 {
+		o.Effort = Effort
+	}
 	out := &Suggestion{Moves: []PlugMove{}, Formats: []FormatSet{}, Edits: []rig.Edit{}, Shared: []Shared{}, Changes: []string{}}
 	report := o.Report
 	o.Report = func(p Progress) {
@@ -304,8 +363,10 @@ func Suggest(r *rig.Rig, o Options) *Suggestion {
 	}
 	var s *Setting
 	var best *Placing
+	effort := o.Effort
 	for _, worst := range []bool{true, false} {
 		s = Of(r, worst)
+		o.Effort = effort / 3 // a third at worst, a third as likely, a third for what would help
 		best, out.Proven = Solve(&s.Problem, o)
 		if best != nil {
 			out.Possible, out.Sure = true, worst
@@ -317,9 +378,11 @@ func Suggest(r *rig.Rig, o Options) *Suggestion {
 		return out
 	}
 	if best == nil {
-		out.Why = s.why()
 		if out.Proven {
+			out.Why = s.why()
 			out.Changes = s.smallest(o)
+		} else {
+			out.Why = "the search ended before it found one, or knew that there is none"
 		}
 		out.Shared = s.shared(nil)
 		return out
@@ -352,22 +415,39 @@ func (s *Setting) why() string {
 	return "whichever sockets and formats are chosen, some bus or supply is past what it carries"
 }
 
-// smallest looks for one change, else two, that make a placing possible.
+// smallest looks for one change, else two, that make a placing possible, within the effort there is.
 func (s *Setting) smallest(o Options) []string {
+	left := o.Effort
+	spent := int64(0)
+	report := o.Report
+	o.Report = func(p Progress) {
+		spent = p.Tried
+		if report != nil {
+			report(p)
+		}
+	}
+	helps := func(do ...relaxation) bool {
+		if left <= 0 || o.Stop != nil && o.Stop() {
+			return false
+		}
+		p := s.clone()
+		for _, r := range do {
+			r.do(p)
+		}
+		o.Effort, spent = left, 0
+		best, _ := Solve(p, o)
+		left -= spent + 1
+		return best != nil
+	}
 	all := append(slices.Clone(s.relax), relaxation{"a USB card with a controller of its own", withCard})
 	for i := range all {
-		p := s.clone()
-		all[i].do(p)
-		if best, _ := Solve(p, o); best != nil {
+		if helps(all[i]) {
 			return []string{all[i].words}
 		}
 	}
 	for i := range all {
 		for j := i + 1; j < len(all); j++ {
-			p := s.clone()
-			all[i].do(p)
-			all[j].do(p)
-			if best, _ := Solve(p, o); best != nil {
+			if helps(all[i], all[j]) {
 				return []string{all[i].words, all[j].words}
 			}
 		}
@@ -435,7 +515,7 @@ func (s *Setting) shared(best *Placing) []Shared {
 		if a[i] == 0 && b[i] == 0 {
 			continue
 		}
-		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i], NowOver: over(a[i], r.Cap), Over: over(b[i], r.Cap)}
+		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i], NowOver: fact.Over(a[i], r.Cap), Over: fact.Over(b[i], r.Cap)}
 		switch r.Kind {
 		case Power:
 			x.Unit, x.Carries, x.Now, x.Suggested = "W", r.Cap/1000, a[i]/1000, b[i]/1000

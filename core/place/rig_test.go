@@ -132,3 +132,38 @@ func TestStoppedSuggestion(t *testing.T) {
 		require.Empty(t, s.Changes)
 	})
 }
+
+// A dock with a controller of its own has a way up that everything behind it shares: the slowest of its socket, the lead
+// and the computer's socket; a tunnel where all three make one; nothing over a lead that only charges. [practice]
+func TestDocksHaveAWayUp(t *testing.T) {
+	for _, c := range []struct {
+		socket usb.Speed
+		grade  usb.Grade
+		worst  bool
+		want   float64 // MB/s; 0 for no sockets at all
+	}{
+		{usb.Tunnel, usb.Lead40G, true, usb.TunnelMBps},
+		{usb.Tunnel, usb.USB2Lead, true, busMBps(usb.HighSpeed)},
+		{usb.Tunnel, usb.UnknownGrade, true, busMBps(usb.HighSpeed)},
+		{usb.Gen1, usb.Lead40G, true, busMBps(usb.Gen1)},
+		{usb.UnknownSpeed, usb.Lead10G, true, busMBps(usb.HighSpeed)},
+		{usb.UnknownSpeed, usb.Lead10G, false, busMBps(usb.Gen2)},
+		{usb.Gen1, usb.ChargeOnly, false, 0},
+	} {
+		port := func(id string, d gear.Direction, s usb.Speed, ctl string) gear.Port {
+			return gear.Port{ID: id, Connector: gear.USBC, Direction: d, Controller: ctl, USB: &gear.USBPort{Speed: s}}
+		}
+		r := &rig.Rig{Format: rig.Format, Items: []rig.Item{
+			{ID: "pc", Label: "PC", Gear: gear.Gear{Kind: gear.Computer, Ports: []gear.Port{port("c", gear.Downstream, c.socket, "x")}}},
+			{ID: "dock", Label: "Dock", Gear: gear.Gear{Kind: gear.Dock, Controllers: []gear.Controller{{ID: "own"}}, Ports: []gear.Port{port("up", gear.Upstream, usb.Tunnel, ""), port("d1", gear.Downstream, usb.Gen2, "own")}}}},
+			Leads: []rig.Lead{{ID: "l", From: "dock.up", To: "pc.c", Grade: string(c.grade)}}}
+		s := Of(r, c.worst)
+		if c.want == 0 {
+			require.Empty(t, s.Ports, "%v", c)
+			continue
+		}
+		require.Len(t, s.Ports, 1)
+		last := s.Resources[s.Ports[0].Uses[len(s.Ports[0].Uses)-1]]
+		require.Equal(t, Resource{"Dock, its way up", FastBus, c.want}, last, "%v", c)
+	}
+}

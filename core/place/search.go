@@ -5,6 +5,8 @@ import (
 	"math"
 	"math/bits"
 	"slices"
+
+	"eventether/core/fact"
 )
 
 // Solve finds the best placing. Nil and proven means that there is none; nil and not proven that the search was stopped,
@@ -39,8 +41,12 @@ func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 			s.proved = ceiling + 1
 		}
 	}
-	if s.stopped || first == nil {
-		return nil, !s.stopped
+	if s.stopped {
+		s.report()
+		return s.quick(), false
+	}
+	if first == nil {
+		return nil, true
 	}
 	best = s.placing(first)
 	second := s.sweep(2, best.Ratio*(1+tolerance)+tolerance, best.Loss)
@@ -217,7 +223,7 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 		dev := &p.Devices[d]
 		var fits []int
 		for c := range s.classes {
-			if s.classes[c].Plug == dev.Plug && (s.classes[c].MaxMW == 0 || dev.MW <= s.classes[c].MaxMW) && (!dev.Fixed || slices.Contains(s.classes[c].members, dev.Now)) {
+			if s.classes[c].Plug == dev.Plug && (s.classes[c].MaxMW == 0 || !fact.Over(dev.MW, s.classes[c].MaxMW)) && (!dev.Fixed || slices.Contains(s.classes[c].members, dev.Now)) {
 				fits = append(fits, c)
 			}
 		}
@@ -287,6 +293,9 @@ func (s *search) split() {
 // tick counts a step and now and then looks whether to stop, and reports.
 func (s *search) tick() bool {
 	s.tried++
+	if s.o.Effort > 0 && s.tried >= s.o.Effort {
+		s.stopped = true
+	}
 	if s.tried&0xfff == 0 {
 		if s.o.Stop != nil && s.o.Stop() {
 			s.stopped = true
@@ -385,6 +394,9 @@ func (s *search) merge(before, here []value, k int, g goal) (now []value, parts 
 		default:
 			for r := rest; ; r = (r - 1) & rest {
 				try(r, t)
+				if s.tried += 1; r&0xfff == 0 && !s.tick() {
+					return now, parts
+				}
 				if r == 0 {
 					break
 				}
@@ -714,7 +726,7 @@ func (s *search) wasteful(d, c int) bool {
 		return false
 	}
 	for _, j := range s.inside[c] {
-		if s.in.free[j] > 0 && s.Devices[d].MW <= s.classes[j].MaxMW {
+		if s.in.free[j] > 0 && !fact.Over(s.Devices[d].MW, s.classes[j].MaxMW) {
 			return true
 		}
 	}
@@ -733,7 +745,7 @@ func (s *search) put(d, f, c int) bool {
 			in.worst = max(in.worst, load/carries)
 			carries *= in.goal.limit
 		}
-		ok = ok && load <= carries*(1+tolerance)+tolerance
+		ok = ok && !fact.Over(load, carries)
 	}
 	in.free[c]--
 	in.class[d], in.format[d] = c, f
@@ -771,6 +783,101 @@ func (s *search) placing(sh *share) *Placing {
 		s.in.keep = nil
 		set &^= part
 	}
+	s.sockets(p, classOf)
+	return p
+}
+
+// quickSteps bounds the search for just any placing.
+const quickSteps = 100_000
+
+// quick is a placing that holds, found without looking far: every device, the neediest first, in the format that takes
+// least; then each in the best one there is still room for. Nil when none is found in so many steps. It is what a search
+// that was stopped has to show, and is never proven.
+func (s *search) quick() *Placing {
+	in := &s.in
+	for i := range in.load {
+		in.load[i] = 0
+	}
+	for c := range s.classes {
+		in.free[c] = len(s.classes[c].members)
+	}
+	in.goal, in.keep = goal{limit: 1}, nil
+	ways := make([][]int, len(s.Devices))
+	for d := range ways { // where it is first
+		ways[d] = slices.Clone(s.fits[d])
+		slices.SortStableFunc(ways[d], func(a, b int) int { return cmp.Compare(b2i(s.home[d][b]), b2i(s.home[d][a])) })
+	}
+	by := func(d int, of func(*Format) float64) []int {
+		list := make([]int, len(s.Devices[d].Formats))
+		for f := range list {
+			list[f] = f
+		}
+		slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(of(&s.Devices[d].Formats[a]), of(&s.Devices[d].Formats[b])) })
+		return list
+	}
+	fits := func(d, f, c int) bool {
+		if in.free[c] == 0 || !works(&s.Devices[d].Formats[f], &s.classes[c]) {
+			return false
+		}
+		if s.put(d, f, c) {
+			return true
+		}
+		s.take(d, f, c)
+		return false
+	}
+	steps := 0
+	var put func(k int) bool
+	put = func(k int) bool {
+		if k == len(s.order) {
+			return true
+		}
+		d := s.order[k]
+		for _, f := range by(d, func(f *Format) float64 { return max(f.Fast, 0) }) {
+			for _, c := range ways[d] {
+				if steps++; steps > quickSteps {
+					return false
+				}
+				if !fits(d, f, c) {
+					continue
+				}
+				if put(k + 1) {
+					return true
+				}
+				s.take(d, f, c)
+			}
+		}
+		return false
+	}
+	if !put(0) {
+		return nil
+	}
+	for _, d := range s.order {
+		f, c := in.format[d], in.class[d]
+		s.take(d, f, c)
+		better := false
+		for _, g := range by(d, func(f *Format) float64 { return float64(f.Loss) }) {
+			if better = slices.ContainsFunc(ways[d], func(c int) bool { return fits(d, g, c) }); better {
+				break
+			}
+		}
+		if !better {
+			s.put(d, f, c)
+		}
+	}
+	p := &Placing{Port: make([]int, len(s.Devices)), Format: slices.Clone(in.format)}
+	s.sockets(p, slices.Clone(in.class))
+	return p
+}
+
+func b2i(b bool) int {
+	if b {
+		return 1
+	}
+	return 0
+}
+
+// sockets gives every device a socket of its class, the one it is in where it can stay, and sums up.
+func (s *search) sockets(p *Placing, classOf []int) {
 	used := make([]bool, len(s.Ports))
 	for d := range s.Devices {
 		p.Port[d] = -1
@@ -803,5 +910,4 @@ func (s *search) placing(sh *share) *Placing {
 			p.Ratio = max(p.Ratio, load[i]/s.Resources[i].Cap)
 		}
 	}
-	return p
 }

@@ -25,7 +25,7 @@ type Placed struct {
 	After      []judge.Row       `json:"after" doc:"The tree as suggested"`
 }
 
-// placeTime bounds how long the server looks for a placing; what it has then is not proven.
+// placeTime bounds how long the server looks for a placing, whatever the machine; what it has then is not proven.
 const placeTime = 10 * time.Second
 
 func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
