@@ -158,6 +158,8 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 		switch {
 		case port.USB == nil || port.USB.Speed == usb.UnknownSpeed:
 			slowest = usb.HighSpeed
+		case tunnels(port): // with something slower at the other end it is a 10 Gb/s socket
+			fastest, slowest = usb.Slower(fastest, usb.Gen2), usb.Slower(slowest, usb.Gen2)
 		default:
 			fastest, slowest = usb.Slower(fastest, port.USB.Speed), usb.Slower(slowest, port.USB.Speed)
 		}

@@ -3,7 +3,7 @@ export const words = {
   product: 'Even Tether',
   states: { slack: 'slack', taut: 'taut', snapped: 'snapped', untested: 'untested' },
   stateMeans: {
-    slack: 'even at worst within 80 % of the sure limit',
+    slack: 'even at worst within the share of the sure limit this rig is planned with',
     taut: 'even at worst within the sure limit',
     snapped: 'even at best over the limit',
     untested: 'it depends on something nobody knows yet',
@@ -89,6 +89,17 @@ export const words = {
     sharedHelp: 'What several lines hang on.',
     findings: 'Findings',
     noFindings: 'Every limit is slack.',
+    advising: 'Advice is still being worked out…',
+    unfinished: (judged: number, moves: number) =>
+      `The advice was stopped after ${judged} of ${moves} moves: better ones may exist.`,
+    unproven: 'Whether a smaller cure exists was not looked through to the end.',
+    unlisted: (n: number) => (n === 1 ? 'One more fix is not listed.' : `${n} more fixes are not listed.`),
+    notJudged: 'Not judged yet',
+    notJudgedHelp:
+      'No rule looks at these, so nothing is said of them: neither that they hold nor that they do not.',
+    branches: 'Also goes to',
+    branchesHelp: 'Pictures that leave the way to the computer: to recorders and monitors.',
+    branch: (source: string, end: string) => `${source} → ${end}`,
     try: 'Try',
     held: 'Held, not kept',
     keep: 'Keep',

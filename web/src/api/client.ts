@@ -49,11 +49,29 @@ export class Failure extends Error {
   }
   /** The server or its database is away; nothing was refused. */
   get away() {
-    return this.status === 0 || this.status === 502 || this.status === 503
+    return isAway(this.status)
   }
 }
 
-const client = createClient<paths>({ baseUrl: '/' })
+/** Requests under way that may have been done already, with the key that makes asking again harmless. */
+const pending = new Map<string, string>()
+
+const isAway = (status: number) => status === 0 || status === 502 || status === 503
+
+/** Asks; what keeps something is asked under a key, the same one until there is a definite answer. */
+async function keyed(request: Request): Promise<Response> {
+  if (request.method === 'GET' || !/^\/api\/(rigs|start|shelf)/.test(new URL(request.url).pathname))
+    return fetch(request)
+  const asked = `${request.method} ${request.url}\n${await request.clone().text()}`
+  const key = pending.get(asked) ?? crypto.randomUUID()
+  pending.set(asked, key)
+  request.headers.set('Idempotency-Key', key)
+  const response = await fetch(request)
+  if (!isAway(response.status) && response.status !== 504) pending.delete(asked)
+  return response
+}
+
+const client = createClient<paths>({ baseUrl: '/', fetch: keyed })
 
 type Answer<T> = { data?: T; error?: Problem; response: Response }
 
@@ -86,11 +104,13 @@ export const api = {
   /** A rig file goes up as it is, so that the server can name everything wrong with it. */
   import: (text: string) =>
     ask<Board>(
-      fetch('/api/rigs', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/json' },
-        body: text,
-      }).then(async (response) => {
+      keyed(
+        new Request('/api/rigs', {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: text,
+        }),
+      ).then(async (response) => {
         const body: unknown = await response.json().catch(() => undefined)
         return response.ok ? { data: body as Board, response } : { error: body as Problem, response }
       }),
@@ -101,6 +121,9 @@ export const api = {
         throw e instanceof Failure && e.status === 422 ? new Failure(404, words.noRig(id)) : e
       },
     ),
+  /** All the advice on a rig: what its board leaves for later when the rig is large. */
+  advice: (id: string, revision: number) =>
+    ask(client.GET('/api/rigs/{id}/advice', { params: { path: { id }, query: { revision } } })),
   copy: (id: string) => ask(client.POST('/api/rigs/{id}/copy', at(id))),
   remove: (id: string) => ask<unknown>(client.DELETE('/api/rigs/{id}', at(id))),
   restore: (id: string) => ask<unknown>(client.POST('/api/rigs/{id}/restore', at(id))),

@@ -5,7 +5,16 @@ import { words } from '../words'
 import type { Held } from './TetherPage'
 
 /** Every limit that is not slack, one step below the sentence, with its best fix. */
-export function Findings({ verdict, hold }: { verdict: Verdict; hold?: (h: Held) => void }) {
+export function Findings({
+  verdict,
+  advising,
+  hold,
+}: {
+  verdict: Verdict
+  /** More advice is on its way. */
+  advising?: boolean
+  hold?: (h: Held) => void
+}) {
   return (
     <section aria-labelledby="findings">
       <h2 id="findings" className="text-lg font-semibold">
@@ -25,7 +34,27 @@ export function Findings({ verdict, hold }: { verdict: Verdict; hold?: (h: Held)
           </li>
         ))}
       </ul>
+      <Advice verdict={verdict} advising={advising} />
     </section>
+  )
+}
+
+/** How far the advice got, where it is not whole. */
+function Advice({ verdict, advising }: { verdict: Verdict; advising?: boolean }) {
+  const a = verdict.advice
+  if (!a) return null
+  const notes = advising
+    ? [words.board.advising]
+    : [
+        a.judged < a.moves && words.board.unfinished(a.judged, a.moves),
+        verdict.state === 'snapped' && !a.cureProven && words.board.unproven,
+        a.unlisted > 0 && words.board.unlisted(a.unlisted),
+      ].filter((n) => n !== false)
+  if (!notes.length) return null
+  return (
+    <p role="status" data-testid="advice" className="mt-2 text-sm text-muted">
+      {notes.join(' ')}
+    </p>
   )
 }
 

@@ -15,11 +15,13 @@ import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 import { Board, type HopAt, plugOf } from './Board'
+import { Branches } from './Branches'
 import { Findings } from './Findings'
 import { History } from './History'
 import { HopPanel } from './HopPanel'
 import { NewerSheets } from './NewerSheets'
 import { NextQuestion } from './NextQuestion'
+import { NotJudged } from './NotJudged'
 import { SharedLimits } from './SharedLimits'
 
 const w = words.board
@@ -35,6 +37,15 @@ export function TetherPage() {
   const key = ['board', id, revision]
   const board = useQuery({ queryKey: key, queryFn: () => api.board(id, revision) })
   const now = board.data
+  // The verdict of a large rig is here before its advice is.
+  const later = !!now && now.verdict.advice?.complete === false
+  const advice = useQuery({
+    queryKey: ['advice', id, now?.revision],
+    queryFn: () => api.advice(id, now!.revision),
+    enabled: later,
+    staleTime: Infinity,
+  })
+  const kept = (later && advice.data) || now?.verdict
   const [held, setHeld] = useState<Held>()
   const [open, setOpen] = useState<HopAt>()
   const [notice, setNotice] = useState<string>()
@@ -172,7 +183,7 @@ export function TetherPage() {
         </main>
       </Frame>
     )
-  const verdict = shown?.verdict ?? now.verdict
+  const verdict = shown?.verdict ?? kept!
   const cure = verdict.cure
   return (
     <Frame
@@ -247,9 +258,7 @@ export function TetherPage() {
               </p>
             )}
           </div>
-          {!readOnly && (
-            <NextQuestion questions={now.verdict.questions} limits={now.verdict.limits} hold={hold} />
-          )}
+          {!readOnly && <NextQuestion questions={kept!.questions} limits={kept!.limits} hold={hold} />}
         </section>
         {notice && (
           <p role="status" className="mb-3 bg-wash px-4 py-2">
@@ -269,7 +278,7 @@ export function TetherPage() {
         )}
         {back.error && <Problems error={back.error} />}
         <Board
-          kept={now.verdict}
+          kept={kept!}
           rig={now.rig}
           ghost={shown ? { verdict: shown.verdict, rig: shown.rig } : undefined}
           open={open}
@@ -284,8 +293,18 @@ export function TetherPage() {
         <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
         {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         <div className="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
-          <SharedLimits limits={verdict.limits} />
-          <Findings verdict={verdict} hold={readOnly ? undefined : hold} />
+          <div className="min-w-0">
+            <SharedLimits limits={verdict.limits} />
+            <Branches verdict={verdict} />
+          </div>
+          <div className="min-w-0">
+            <Findings
+              verdict={verdict}
+              advising={later && !advice.data && !advice.error}
+              hold={readOnly ? undefined : hold}
+            />
+            <NotJudged verdict={verdict} />
+          </div>
         </div>
       </main>
       {open && (
