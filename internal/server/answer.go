@@ -49,7 +49,7 @@ func failed(err error) error {
 	case store.Away:
 		return huma.NewError(http.StatusServiceUnavailable, "The database does not answer. Nothing was lost; it is tried again.")
 	case store.Late:
-		return huma.NewError(http.StatusGatewayTimeout, "The database took too long to answer, and nothing was changed. Try again in a moment.")
+		return huma.NewError(http.StatusGatewayTimeout, "The database broke this off for its length, and nothing was changed. Try again in a moment.")
 	case store.Full:
 		return huma.NewError(http.StatusInsufficientStorage, "There is no room left on the disk, and nothing was changed. Make room, then try again.")
 	case store.Clashed:

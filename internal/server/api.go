@@ -330,7 +330,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	}
 	get, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Get(get, in.ID, max(in.Body.From, 1))
+	_, rev, err := a.store.Get(get, in.ID, max(in.Body.From, 1))
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -353,7 +353,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	}
 	save, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err = a.store.Save(save, in.ID, in.Body.From, after, who, what)
+	row, rev, err := a.store.Save(save, in.ID, in.Body.From, after, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}

@@ -23,7 +23,7 @@ type Trouble int
 const (
 	Inside  Trouble = iota // a fault of ours
 	Away                   // the connection failed or the server is on its way down or up: asking again may help
-	Late                   // it answered too late
+	Late                   // it broke the request off for its length
 	Full                   // there is no room
 	Clashed                // others held what this needed, several times over
 	Refused                // a value it cannot keep
@@ -50,9 +50,8 @@ func TroubleOf(err error) Trouble {
 	var connecting *pgconn.ConnectError
 	var network net.Error
 	switch {
-	case errors.Is(err, context.DeadlineExceeded):
-		return Late
-	case errors.As(err, &connecting), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF),
+	case errors.Is(err, context.DeadlineExceeded), // the driver gives the connection up with it
+		errors.As(err, &connecting), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF),
 		errors.Is(err, net.ErrClosed), errors.Is(err, sql.ErrConnDone), errors.As(err, &network), strings.HasSuffix(err.Error(), "conn closed"), strings.HasSuffix(err.Error(), "database is closed"):
 		return Away
 	}

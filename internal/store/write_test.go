@@ -198,7 +198,7 @@ func TestTroubles(t *testing.T) {
 	}
 	_, err := Open(t.Context(), "postgres://x:y@127.0.0.1:1/none?sslmode=disable")
 	require.Equal(t, Away, TroubleOf(err))
-	require.Equal(t, Late, TroubleOf(fmt.Errorf("waiting: %w", context.DeadlineExceeded)))
+	require.Equal(t, Away, TroubleOf(fmt.Errorf("waiting: %w", context.DeadlineExceeded)))
 	require.Equal(t, Away, TroubleOf(fmt.Errorf("read: %w", io.ErrUnexpectedEOF)))
 	require.Equal(t, Inside, TroubleOf(errors.New("anything else")))
 	require.Equal(t, Inside, TroubleOf(gorm.ErrInvalidData))

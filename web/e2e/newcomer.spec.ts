@@ -29,6 +29,8 @@ test('a newcomer: three answers, then the deciding questions, until the rig is j
     /^Yes$/,
     /It holds/,
     /It shares/,
+    /^1080p30, 6000/,
+    /It keeps sending/,
   ]
   const numbers: [RegExp, string][] = [
     [/upload/, '12'],

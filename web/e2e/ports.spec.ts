@@ -70,11 +70,11 @@ test('a listing becomes the computer; a bad one says so and nothing typed is los
     },
   ])
   const reading = page.getByTestId('reading')
-  await expect(reading).toContainText('3 devices')
+  await expect(reading).toContainText('4 devices')
   await expect(reading.getByRole('alert')).toContainText('cut.txt line 1')
   await expect(page.locator('[data-ref="pc.bus-1-port-2"]')).toHaveCount(0)
   await reading.getByRole('button', { name: 'Take it into the rig' }).click()
-  await expect(page.locator('[data-ref="pc.bus-1-port-2"]').first()).toContainText('a device without a name')
+  await expect(page.locator('[data-ref="pc.bus-1-port-2"]').first()).toContainText('A device without a name')
   await expect(page.locator('[data-ref="pc.front-right"]').first()).toContainText('Small hub')
 
   await read.getByRole('button', { name: 'Read this computer' }).click()
