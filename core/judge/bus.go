@@ -295,6 +295,9 @@ func ownsController(it *rig.Item, id string) bool {
 }
 
 func (p *pass) speedName(port *gear.Port) string {
+	if port.Slot != nil && !p.quiet {
+		return slotWords(port.Slot)
+	}
 	if port.USB == nil {
 		return speedNames[usb.UnknownSpeed]
 	}
