@@ -9,9 +9,11 @@ import (
 	"net"
 	"net/http"
 	"net/http/httptest"
+	"slices"
 	"strings"
 	"sync"
 	"testing"
+	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
@@ -193,4 +195,42 @@ func TestDescriptionAskedForByMany(t *testing.T) {
 		})
 	}
 	wg.Wait()
+}
+
+// BenchmarkLightBesideHeavy keeps heavy requests (all advice) under way and sends twenty light ones (the pass) at a time
+// beside them; it reports how long the slowest hundredth of the light ones took. The reference is the same without.
+func BenchmarkLightBesideHeavy(b *testing.B) {
+	s := serve(b)
+	doc := loft(b)
+	for _, heavies := range []int{0, 1, 4} {
+		b.Run(fmt.Sprintf("heavy=%d", heavies), func(b *testing.B) {
+			ctx, cancel := context.WithCancel(context.Background())
+			var beside, wg sync.WaitGroup
+			for range heavies {
+				beside.Go(func() {
+					for ctx.Err() == nil {
+						call(b, s, "POST", "/api/judge", doc)
+					}
+				})
+			}
+			took := make([]time.Duration, 0, 2000)
+			var mu sync.Mutex
+			for b.Loop() {
+				for range 20 {
+					wg.Go(func() {
+						began := time.Now()
+						call(b, s, "POST", "/api/judge?plain=true", doc)
+						mu.Lock()
+						took = append(took, time.Since(began))
+						mu.Unlock()
+					})
+				}
+				wg.Wait()
+			}
+			cancel()
+			beside.Wait()
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)*99/100].Microseconds())/1000, "ms-p99")
+		})
+	}
 }
