@@ -274,8 +274,10 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
 			return
 		}
-		if now := judge.Figures(after); now.State != state {
+		if now := judge.Compare(&v, after); now.State != state {
 			b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
+		} else if m.Judged != nil && now.Words != m.Judged.Words {
+			b.add(what+" does what it says: "+m.Kind, seed, "%s: said %q, is %q", m.ID, m.Judged.Words, now.Words)
 		}
 		if files++; files > 3 {
 			return
