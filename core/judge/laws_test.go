@@ -15,6 +15,7 @@ import (
 	"sync"
 	"testing"
 
+	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
@@ -323,6 +324,35 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			} else if problems := rig.Check(after); len(problems) > 0 {
 				b.add("answer leaves a sound rig", seed, "%s: %s: %v", q.Path, a.Label, problems[0])
 			}
+		}
+	}
+}
+
+// Draws that may be nothing, and draws nobody has measured, leave no figure that cannot be written: what is divided by
+// nothing is endless, as a number.
+func TestDrawsOfNothingAreWritten(t *testing.T) {
+	for seed := range uint64(400) {
+		r := rigtest.Clone(rigtest.Rig(seed + 1))
+		for i := range r.Items {
+			pw := r.Items[i].Gear.Power
+			if pw == nil {
+				continue
+			}
+			if pw.DrawW != nil {
+				f := *pw.DrawW
+				f.Low = 0
+				if seed%2 == 0 {
+					f = fact.Exactly(0)
+				}
+				pw.DrawW = &f
+			}
+		}
+		if len(rig.Check(r)) > 0 {
+			continue
+		}
+		v := judge.Rig(r)
+		if _, err := json.Marshal(v); err != nil {
+			t.Errorf("seed %d: %v", seed+1, err)
 		}
 	}
 }
