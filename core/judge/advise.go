@@ -35,6 +35,7 @@ type Advice struct {
 	Moves      int  `json:"moves" doc:"Moves worth judging"`
 	Judged     int  `json:"judged" doc:"Of them, how many were"`
 	Unlisted   int  `json:"unlisted" doc:"Fixes that are judged and not listed, for length"`
+	work       int  // limits weighed
 	CureProven bool `json:"cureProven" doc:"The cure is the smallest there is; or, when there is none, none of up to seven moves exists"`
 }
 
@@ -73,6 +74,7 @@ func AdviseWithin(ctx context.Context, r *rig.Rig, v *Verdict, effort int) {
 		v.Advice.Complete = !s.over()
 	}
 	all := b.judgeMoves(ctx, v, b.work+effort/2)
+	v.Advice.work = b.work
 	v.Findings = findings(r, v, all)
 	v.Sentence = sentence(v)
 }

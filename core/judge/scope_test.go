@@ -61,3 +61,30 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 	require.Greater(t, moved, 3000)
 	t.Logf("%d moves: %v", moved, kinds)
 }
+
+// However large a rig is, advice weighs no more limits than its effort and one trial more, says so when that was not
+// enough, and proves nothing then. The verdict itself is whole.
+func TestAdviceStaysWithinItsEffort(t *testing.T) {
+	rigs := []*rig.Rig{feedsRig(50)}
+	for seed := range uint64(60) {
+		rigs = append(rigs, rigtest.Rig(seed+1))
+	}
+	short := 0
+	for i, r := range rigs {
+		whole := Rig(r)
+		for _, effort := range []int{0, 500, 5000} {
+			v := FullWithin(t.Context(), r, effort)
+			require.Equal(t, len(whole.Limits), len(v.Limits))
+			require.Equal(t, whole.State, v.State)
+			require.LessOrEqual(t, v.Advice.work, effort+8*len(v.Limits)+64, "rig %d, effort %d", i, effort)
+			if !v.Advice.Complete {
+				short++
+			}
+			if v.Cure != nil && v.Cure.Proven {
+				require.True(t, v.Advice.CureProven, "rig %d", i)
+			}
+			require.LessOrEqual(t, v.Advice.Judged, v.Advice.Moves)
+		}
+	}
+	require.Positive(t, short, "some of them were too large for their effort")
+}
