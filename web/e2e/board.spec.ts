@@ -176,3 +176,62 @@ test('the name is changed in place; a long one does not break the page', async (
   )
   expect(wide).toBeLessThanOrEqual(0)
 })
+
+test('what no rule looks at is named, and so is where pictures go besides', async ({ page, request }) => {
+  await page.goto(url(`/rigs/${await loft(request)}`))
+  const list = page.getByRole('region', { name: 'Not judged yet' })
+  await expect(list.locator('[data-not-judged="sound"]')).toContainText('there are no rules for sound yet')
+  await expect(list.locator('[data-not-judged="computer-load"]')).toBeVisible()
+
+  // A loop to a recorder, by a lead far too long: not on the way to the computer, and judged all the same.
+  const file = await (await request.get(url(`/api/rigs/${await loft(request)}/file?revision=1`))).json()
+  const camera = file.items.find((i: { id: string }) => i.id === 'cam-stage')
+  const stick = file.items.find((i: { id: string }) => i.id === 'stick-stage')
+  stick.gear.ports.push({
+    ...stick.gear.ports.find((p: { direction: string }) => p.direction === 'in'),
+    id: 'loop',
+    direction: 'out',
+  })
+  file.items.push({
+    id: 'recorder',
+    label: 'Recorder',
+    gear: {
+      kind: 'recorder',
+      name: 'Recorder',
+      ports: [{ id: 'in', connector: 'hdmi-a', direction: 'in', modes: camera.gear.ports[0].modes }],
+    },
+  })
+  file.leads.push({
+    id: 'loop-lead',
+    from: 'stick-stage.loop',
+    to: 'recorder.in',
+    grade: 'standard',
+    lengthM: 40,
+  })
+  const kept = await request.post(url('/api/rigs'), { data: file })
+  expect(kept.ok(), await kept.text()).toBe(true)
+  await page.goto(url(`/rigs/${((await kept.json()) as { id: string }).id}`))
+  const branch = page.getByRole('region', { name: 'Also goes to' }).getByRole('listitem')
+  await expect(branch).toContainText('Recorder')
+  await expect(branch).toHaveAttribute('data-state', 'snapped')
+})
+
+test('a change that was kept and not answered is asked again under its key', async ({ page, request }) => {
+  await page.goto(url(`/rigs/${await loft(request)}`))
+  const keys: string[] = []
+  await page.route('**/edits', async (route) => {
+    keys.push(route.request().headers()['idempotency-key'] ?? '')
+    const answer = await route.fetch()
+    // The first answer is lost on the way back.
+    if (keys.length === 1)
+      await route.fulfill({ status: 503, json: { detail: 'The database does not answer.' } })
+    else await route.fulfill({ response: answer })
+  })
+  await page.getByRole('button', { name: 'Show these moves' }).click()
+  await held(page).getByRole('button', { name: /Keep/ }).click()
+  await expect(held(page)).toHaveCount(0, { timeout: 20_000 })
+  expect(keys).toHaveLength(2)
+  expect(keys[0]).toBe(keys[1])
+  expect(keys[0]).not.toBe('')
+  await expect(page.getByText('Somebody changed this rig')).toHaveCount(0)
+})
