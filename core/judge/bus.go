@@ -379,7 +379,8 @@ func speedOf(mbps float64) usb.Speed {
 func (p *pass) link(hop *Hop, s *stream) {
 	l := Limit{ID: "link:" + s.owner.ID + "." + s.port, Rule: "link", Unit: "MB/s", Where: s.where,
 		What: p.say("USB connection of %s", s.owner.Label), Source: Source{fact.Standard, "USB 2.0 chapter 5 and USB 3.2; bulk payload figures from memory"}}
-	l.Facts = append(append(make([]Basis, 0, len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
+	l.Facts = append(append(p.facts.room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
+	l.caps = p.terms.room(len(s.speeds) + 1)
 	n := int16(len(s.facts))
 	slowest := 0
 	fastest := s.speeds[0].High

@@ -201,7 +201,7 @@ func (p *pass) startStream(w *walk, it *rig.Item, out, leadIn int) *stream {
 	p.delivered(hop, w, s, it, port)
 	hop.Detail = s.name
 	s.where = w.deps()
-	s.speeds = append(make([]Basis, 0, 4), p.speedBasis(it, port))
+	s.speeds = append(p.facts.room(4), p.speedBasis(it, port))
 	s.device = usb.UnknownSpeed
 	if port.USB != nil && port.USB.Speed != usb.UnknownSpeed {
 		s.device = port.USB.Speed
@@ -400,7 +400,7 @@ func (d delivery) name() string {
 // deliveries lists what a device can hand on of a picture, in the order of its sheet: no larger than the picture that
 // comes in (a source's own USB knows no such bound), at its rate or an even part of it.
 func (p *pass) deliveries(it *rig.Item, port *gear.Port, in picture.Mode) []delivery {
-	out := make([]delivery, 0, len(it.Gear.Delivers))
+	out := p.offers.room(len(it.Gear.Delivers))
 	for i, d := range it.Gear.Delivers {
 		rate := d.MaxRate
 		if !in.Rate.IsZero() {

@@ -132,7 +132,7 @@ func trial(r *rig.Rig, look func(*Verdict)) {
 // reset readies a used pass for another rig.
 func (p *pass) reset(r *rig.Rig, g *rig.Graph) {
 	*p = pass{Rig: r, g: g, quiet: true, ceiling: r.PlanningCeiling(), limits: p.limits[:0], index: p.index, feeds: p.feeds[:0],
-		facts: p.facts[:0], loads: p.loads[:0], terms: p.terms[:0], ids: p.ids[:0]}
+		facts: p.facts[:0], loads: p.loads[:0], terms: p.terms[:0], offers: p.offers[:0], ids: p.ids[:0]}
 	clear(p.index)
 }
 
@@ -190,6 +190,7 @@ type pass struct {
 	outlets  map[string][]int // giver -> what hangs on it
 	loads    slab[Load]
 	terms    slab[term]
+	offers   slab[delivery]
 	ids      []string
 }
 
@@ -232,6 +233,16 @@ func (s *slab[T]) of(items ...T) []T {
 	at := len(*s)
 	*s = append(*s, items...)
 	return (*s)[at:len(*s):len(*s)]
+}
+
+// room is an empty list with room for n.
+func (s *slab[T]) room(n int) []T {
+	if len(*s)+n > cap(*s) {
+		*s = make([]T, 0, max(2*cap(*s), n, 16))
+	}
+	at := len(*s)
+	*s = (*s)[:at+n]
+	return (*s)[at : at : at+n]
 }
 
 // worseLimit tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst

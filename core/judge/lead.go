@@ -199,7 +199,7 @@ func (p *pass) joints(hop *Hop, w *walk, l *rig.Lead, from, to *gear.Port) {
 // leadGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link.
 func (p *pass) leadGrade(hop *Hop, w *walk, l *rig.Lead) {
 	unit := "MHz"
-	facts := []Basis{}
+	facts := p.facts.room(2)
 	sum := ""
 	if w.fixed {
 		unit, sum = "Gb/s", p.fixedSum(w)
