@@ -5,14 +5,12 @@ import (
 	"strings"
 )
 
-// Report is the verdict as plain text: the sentence, every feed, every shared limit, every finding with its best fix,
-// and the next question. One limit is one line.
+// Report is the verdict as plain text: the sentence, every feed and branch, every shared limit, every finding with its best
+// fix, what is not judged, and the next question. One limit is one line.
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s: %s\n%s\n", name, v.State, v.Sentence)
-	b.WriteString("\nTethers\n")
-	for i := range v.Feeds {
-		f := &v.Feeds[i]
+	feed := func(f *Feed) {
 		parts := make([]string, 0, len(f.Hops))
 		for _, h := range f.Hops {
 			text := h.Label
@@ -22,6 +20,16 @@ func Report(name string, v *Verdict) string {
 			parts = append(parts, text)
 		}
 		fmt.Fprintf(&b, "  %-9s %s\n", f.State, strings.Join(parts, " → "))
+	}
+	b.WriteString("\nTethers\n")
+	for i := range v.Feeds {
+		feed(&v.Feeds[i])
+	}
+	if len(v.Branches) > 0 {
+		b.WriteString("\nAlso goes to\n")
+	}
+	for i := range v.Branches {
+		feed(&v.Branches[i])
 	}
 	b.WriteString("\nShared limits\n")
 	for i := range v.Limits {
@@ -45,6 +53,15 @@ func Report(name string, v *Verdict) string {
 		if len(f.Fixes) > 0 {
 			fmt.Fprintf(&b, "            fix: %s (%s)\n", f.Fixes[0].Label, f.Fixes[0].Judged.Words)
 		}
+	}
+	if a := v.Advice; a != nil && !a.Complete {
+		fmt.Fprintf(&b, "\nThe advice was stopped after %d of %d moves: better ones may exist.\n", a.Judged, a.Moves)
+	}
+	if len(v.NotJudged) > 0 {
+		b.WriteString("\nNot judged\n")
+	}
+	for i := range v.NotJudged {
+		fmt.Fprintf(&b, "  %s: %s\n", v.NotJudged[i].Label, v.NotJudged[i].Why)
 	}
 	if len(v.Questions) > 0 {
 		q := v.Questions[0]

@@ -325,7 +325,7 @@ func TestReportAndLine(t *testing.T) {
 	require.NoError(t, err)
 	v := Full(r)
 	text := Report("Plain", &v)
-	for _, want := range []string{"Plain: snapped", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "rule: Handbook 1.3"} {
+	for _, want := range []string{"Plain: snapped", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "Not judged\n", "sound: there are no rules for sound yet", "rule: Handbook 1.3"} {
 		require.Contains(t, text, want)
 	}
 	for _, line := range strings.Split(text, "\n") {
