@@ -130,13 +130,14 @@ func (p *pass) usbLead(w *walk, s *stream, l *rig.Lead, dock bool, from, to *gea
 		s.pass(b)
 	}
 	if l.LengthM.High > 0 {
-		p.usbReach(hop(), w.deps(), l, s.device, dock, from, to)
+		p.usbReach(hop(), w.deps(), l, s, dock, from, to)
 	}
 }
 
 // usbReach judges the length of a USB lead at the speed it has to carry: that of its two sockets, its grade, and the
 // device behind it; 40 Gb/s where both ends of a dock's lead make a tunnel of it.
-func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed, dock bool, from, to *gear.Port) {
+func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *stream, dock bool, from, to *gear.Port) {
+	device := s.device
 	typeC := from.Connector == gear.USBC || to.Connector == gear.USBC
 	fastest := usb.Gen2x2
 	if device != usb.UnknownSpeed {
@@ -153,6 +154,9 @@ func (p *pass) usbReach(hop *Hop, where []string, l *rig.Lead, device usb.Speed,
 	slowest := fastest
 	if device == usb.UnknownSpeed {
 		slowest = usb.HighSpeed
+	}
+	for i := range s.speeds { // what is slower, or may be, on the way to here
+		fastest, slowest = usb.Slower(fastest, speedOf(s.speeds[i].High)), usb.Slower(slowest, speedOf(s.speeds[i].Low))
 	}
 	for _, port := range []*gear.Port{from, to} {
 		switch {
@@ -410,7 +414,9 @@ func (p *pass) endpointBasis(s *stream, slowest *Basis, fastest float64) Basis {
 	isoSure, _ := usb.EndpointMBps(speedOf(slowest.Low), usb.Isochronous)
 	_, isoPossible := usb.EndpointMBps(speedOf(fastest), usb.Isochronous)
 	if s.iso {
-		b := Basis{Name: "what one reserving endpoint carries", Unit: "MB/s", Low: isoSure, Value: isoSure, High: max(isoSure, isoPossible), From: fact.Standard}
+		// With the largest headers at both ends: the few bytes they may be shorter are known to nobody and asked of nobody.
+		at, _ := usb.EndpointMBps(speedOf(fastest), usb.Isochronous)
+		b := Basis{Name: "what one reserving endpoint carries", Unit: "MB/s", Low: isoSure, Value: isoSure, High: max(isoSure, at), From: fact.Standard}
 		if len(slowest.Options) > 0 && !p.quiet { // its speed is open
 			b.Path, b.ask = slowest.Path, slowest.ask
 			for _, o := range slowest.Options {

@@ -69,7 +69,7 @@ func (p *pass) other(it *rig.Item, item, port int) {
 			s.pass(b)
 		}
 		if l.LengthM.High > 0 {
-			p.usbReach(nil, slices.Clone(s.where), l, s.device, p.dockLead(at), &p.Items[fi].Gear.Ports[fp], in)
+			p.usbReach(nil, slices.Clone(s.where), l, s, p.dockLead(at), &p.Items[fi].Gear.Ports[fp], in)
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
 			p.add(nil, &Limit{ID: "way-round:" + up.ID + "." + in.ID, Rule: "way-round", Sense: Fits, outcomes: no, Stage: AtPort, Where: slices.Clone(s.where),

@@ -272,7 +272,7 @@ func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
 	lost := pw.LeftAt5V()
 	l.Facts = append(l.Facts, basis(p.path("items", it.ID, "power/supplyW"), p.say("supply of %s", it.Label), "W", pw.SupplyW, standIn,
 		p.ask("How many watts does the supply of %s give?", it.Label, "Volts × amperes, printed on it.", 1)),
-		Basis{Name: "left of it at 5 V", Low: lost.Low, Value: lost.Value, High: lost.High, From: lost.From})
+		p.leftAt5V(it, lost))
 	n := int16(len(l.Facts))
 	l.caps = p.terms.of(times(1, n-2, n-1))
 	if !p.quiet {
@@ -285,6 +285,22 @@ func (p *pass) ownSupply(it *rig.Item, hangs []hung, tree map[int][]hung) {
 	for _, h := range hangs {
 		p.hangAt(kept.ID, it.ID+"."+it.Gear.Ports[h.port].ID)
 	}
+}
+
+// leftAt5V is the share of a supply that is left at 5 V; which volts it gives is asked where nobody has said.
+func (p *pass) leftAt5V(it *rig.Item, lost fact.Fact) Basis {
+	b := Basis{Name: "left of it at 5 V", Low: lost.Low, Value: lost.Value, High: lost.High, From: lost.From}
+	if p.quiet || lost.Narrow() {
+		return b
+	}
+	b.Path = p.path("items", it.ID, "power/supplyVolts")
+	b.Options = []Option{{Word: "5", Label: "5 V", Number: lost.High}, {Word: "12", Label: "More than 5 V", Number: lost.Low}}
+	b.ask = func() Ask {
+		five, more := fact.Exactly(5), fact.Exactly(12)
+		set := func(f *fact.Fact) []rig.Edit { return []rig.Edit{{Do: "fact", Path: b.Path, Fact: f}} }
+		return Ask{Question: p.say("At which voltage does the supply of %s work?", it.Label), How: "Printed on it, before the amperes.", Minutes: 1, Edits: [][]rig.Edit{set(&five), set(&more)}}
+	}
+	return b
 }
 
 // drop judges the voltage that is left at the end of a USB lead: what the socket gives less what the wire and the contacts
@@ -358,7 +374,7 @@ func (p *pass) gaugeBasis(l *rig.Lead) Basis {
 	// A higher gauge is a thinner wire: the bounds keep their order.
 	b := Basis{Path: p.path("leads", l.ID, "awg"), Name: p.say("gauge of the lead %s, as mΩ/m", p.leadTitle(l)), Unit: "mΩ/m", From: f.From, At: f.At,
 		Low: power.MilliohmPerMetre(f.Low), Value: power.MilliohmPerMetre(f.Value), High: power.MilliohmPerMetre(f.High)}
-	if p.quiet || l.AWG != nil {
+	if p.quiet || l.AWG != nil && f.Narrow() {
 		return b
 	}
 	for _, awg := range askedGauges {
