@@ -1,4 +1,5 @@
 import type { Limit } from '../api/client'
+import { ListSection } from '../parts/ListSection'
 import { Rope } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
@@ -8,33 +9,27 @@ export function SharedLimits({ limits }: { limits: Limit[] }) {
   const shared = limits.filter((l) => l.shared)
   if (!shared.length) return null
   return (
-    <section aria-labelledby="shared">
-      <h2 id="shared" className="text-lg font-semibold">
-        {words.board.shared}
-      </h2>
-      <p className="text-sm text-muted">{words.board.sharedHelp}</p>
-      <ul className="mt-2 border-t border-hair">
-        {shared.map((l) => (
-          <li
-            key={l.id}
-            className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 border-b border-hair py-2"
-            data-limit={l.id}
-            data-state={l.state}
-          >
-            <div className="min-w-0">
-              <p className="truncate font-semibold" title={l.what}>
-                {l.what}
-              </p>
-              <p className="text-[13px] leading-4 text-muted">
-                <StateWord state={l.state} /> {l.share && <span>{l.share} · </span>}
-                {l.says}
-              </p>
-            </div>
-            <BeadLine limit={l} />
-          </li>
-        ))}
-      </ul>
-    </section>
+    <ListSection id="shared" title={words.board.shared} help={words.board.sharedHelp}>
+      {shared.map((l) => (
+        <li
+          key={l.id}
+          className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 border-b border-hair py-2"
+          data-limit={l.id}
+          data-state={l.state}
+        >
+          <div className="min-w-0">
+            <p className="truncate font-semibold" title={l.what}>
+              {l.what}
+            </p>
+            <p className="text-[13px] leading-4 text-muted">
+              <StateWord state={l.state} /> {l.share && <span>{l.share} · </span>}
+              {l.says}
+            </p>
+          </div>
+          <BeadLine limit={l} />
+        </li>
+      ))}
+    </ListSection>
   )
 }
 
