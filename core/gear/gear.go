@@ -172,6 +172,7 @@ type Gear struct {
 	USB2               string       `json:"usb2,omitempty" enum:"shared,apart,unknown" doc:"Of a computer or dock: whether the 480 Mb/s sides of its sockets share one bus"`
 	USB2Packets        int          `json:"usb2Packets,omitempty" enum:"4,5" doc:"Reserving packets of 1024 bytes its controller fits in a microframe, once tried"`
 	BusMBps            *fact.Fact   `json:"busMBps,omitempty" doc:"What it takes of the USB bus while in use, when it sends no picture: drives, sound"`
+	UplinkMBps         *fact.Fact   `json:"uplinkMBps,omitempty" doc:"Of a computer: what its USB sockets without a named controller share, megabytes a second"`
 	HeatLimits         []HeatLimit  `json:"heatLimits,omitempty" maxItems:"40" doc:"How long it runs before heat stops it, by picture"`
 	WorksWith          []Experience `json:"worksWith,omitempty" maxItems:"100" doc:"With which programs it has worked"`
 	Notes              string       `json:"notes,omitempty" maxLength:"2000"`

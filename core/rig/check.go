@@ -31,6 +31,7 @@ func Check(r *Rig) []Problem {
 	c.head()
 	c.things()
 	c.wires()
+	c.numbers((*Field).inDocument)
 	if len(c.out) == 0 { // a walk makes sense only in a sound document
 		c.shape()
 	}
@@ -40,7 +41,12 @@ func Check(r *Rig) []Problem {
 // CheckEntry lists every problem of a shelf entry; at is its place in a file.
 func CheckEntry(at string, e *gear.Entry) []Problem {
 	c := &checker{r: &Rig{}, items: map[string]int{}, leads: map[string]int{}}
-	c.sheet(at, &Item{ID: e.ID, Label: e.Gear.Name, Gear: e.Gear})
+	c.r.Items = []Item{{ID: e.ID, Label: e.Gear.Name, Gear: e.Gear}}
+	c.sheet(at, &c.r.Items[0])
+	c.numbers(func(f *Field, s *spot, of, sub string) string {
+		_, rest, _ := strings.Cut(f.inDocument(s, of, sub), ".gear.")
+		return at + ".gear." + rest
+	})
 	return c.out
 }
 
@@ -71,14 +77,6 @@ func (c *checker) head() {
 		if d.Send.Rate.IsZero() {
 			c.add(at+".send.rate", "is missing: want an exact fraction such as \"30000/1001\"")
 		}
-		c.fact(at+".send.videoKbps", d.Send.VideoKbps, 1, 1e6, "kilobits a second")
-		c.fact(at+".send.audioKbps", d.Send.AudioKbps, 0, 1e5, "kilobits a second")
-	}
-	for i, call := range c.r.Show.Calls {
-		c.fact(fmt.Sprintf("show.calls[%d].upKbps", i), call.UpKbps, 0, 1e6, "kilobits a second")
-	}
-	if c.r.Uplink != nil {
-		c.fact("uplink.estimateMbps", c.r.Uplink.EstimateMbps, 0, 1e5, "megabits a second")
 	}
 }
 
@@ -102,31 +100,11 @@ func (c *checker) sheet(at string, it *Item) {
 	c.text(at+".gear.name", it.Gear.Name)
 	c.ports(at, it)
 	c.sets(at, it)
-	if p := it.Gear.Power; p != nil {
-		c.fact(at+".gear.power.drawW", p.DrawW, 0, 5000, "watts")
-		c.fact(at+".gear.power.supplyW", p.SupplyW, 0.1, 5000, "watts")
-		c.fact(at+".gear.power.supplyVolts", p.SupplyVolts, 1, 60, "volts")
-		c.fact(at+".gear.power.chargesW", p.ChargesW, 0, 500, "watts")
-		c.fact(at+".gear.power.powerFactor", p.PowerFactor, 0.1, 1, "a share of 1")
-		c.fact(at+".gear.power.ratedA", p.RatedA, 0.5, 100, "amperes")
-		c.fact(at+".gear.power.limitW", p.LimitW, 1, 1e5, "watts")
-		c.fact(at+".gear.power.limitVA", p.LimitVA, 1, 1e5, "volt-amperes")
-		c.fact(at+".gear.power.efficiency", p.Efficiency, 0.1, 1, "a share of 1")
-		if p.Battery != nil {
-			c.fact(at+".gear.power.battery.mAh", &p.Battery.MAh, 1, 1e6, "milliampere-hours")
-			c.fact(at+".gear.power.battery.volts", &p.Battery.Volts, 0.5, 100, "volts")
-			c.fact(at+".gear.power.battery.usableShare", p.Battery.UsableShare, 0.01, 1, "a share of 1")
-		}
-	}
 	c.own(at, it)
-	c.fact(at+".gear.freeGB", it.Gear.FreeGB, 0, 1e7, "decimal gigabytes")
-	c.fact(at+".gear.writeMBps", it.Gear.WriteMBps, 0, 1e5, "megabytes a second")
 }
 
 // recordings checks what the show says of items: programs beside the main one, and what is kept where.
 func (c *checker) recordings() {
-	c.fact("show.mainsVolts", c.r.Show.MainsVolts, 50, 500, "volts")
-	c.fact("show.circuitA", c.r.Show.CircuitA, 0.5, 500, "amperes")
 	for i := range c.r.Items {
 		it := &c.r.Items[i]
 		if it.PoweredBy == "" {
@@ -171,14 +149,6 @@ func (c *checker) recordings() {
 // own checks what a sheet says of the device itself: its settings and what it does by itself.
 func (c *checker) own(at string, it *Item) {
 	g := &it.Gear
-	c.fact(at+".gear.recordLimitMinutes", g.RecordLimitMinutes, 0.1, 1e5, "minutes")
-	if g.Standby != nil {
-		c.fact(at+".gear.standby.afterMinutes", g.Standby.AfterMinutes, 0.1, 1e5, "minutes")
-	}
-	c.fact(at+".gear.busMBps", g.BusMBps, 0, 1e4, "megabytes a second")
-	for j := range g.HeatLimits {
-		c.fact(fmt.Sprintf("%s.gear.heatLimits[%d].minutes", at, j), &g.HeatLimits[j].Minutes, 0.1, 1e5, "minutes")
-	}
 	seen := map[string]bool{}
 	for j := range g.Settings {
 		if s := &g.Settings[j]; seen[s.ID] {
@@ -223,7 +193,6 @@ func (c *checker) ports(at string, it *Item) {
 			c.add(place+".id", "stands twice: ids must differ")
 		}
 		controllers[ctl.ID] = true
-		c.fact(place+".uplinkMBps", ctl.UplinkMBps, 1, 1e6, "megabytes a second")
 	}
 	for j := range it.Gear.Ports {
 		p := &it.Gear.Ports[j]
@@ -233,9 +202,7 @@ func (c *checker) ports(at string, it *Item) {
 		}
 		seen[p.ID] = true
 		if p.HDMI != nil {
-			c.fact(place+".hdmi.maxTmdsMHz", p.HDMI.MaxTMDSMHz, 10, 2000, "megahertz")
 		}
-		c.fact(place+".allowsMa", p.AllowsMA, 0, 50000, "milliamperes")
 		if p.SDI != nil && p.Connector.Family() != gear.SDIFamily {
 			c.add(place+".sdi", "the socket is %s: only a bnc socket has SDI", p.Connector)
 		}
@@ -257,7 +224,6 @@ func (c *checker) ports(at string, it *Item) {
 		if st := d.Steps; st != nil && (st.MinWidth > d.Width || st.MinHeight > d.Height) {
 			c.add(place+".steps", "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth, st.MinHeight, d.Width, d.Height)
 		}
-		c.fact(place+".bitsPerPixel", d.BitsPerPixel, 0.001, 64, "bits")
 	}
 }
 
@@ -295,10 +261,6 @@ func (c *checker) wires() {
 			c.add(at+".id", "is the id of leads[%d] too: ids must differ", first)
 		}
 		c.leads[l.ID] = i
-		c.fact(at+".lengthM", &l.LengthM, 0, 2000, "metres")
-		c.fact(at+".spanM", l.SpanM, 0, 2000, "metres")
-		c.fact(at+".awg", l.AWG, 10, 36, "AWG")
-		c.fact(at+".reachM", l.ReachM, 0.1, 5000, "metres")
 		from := c.end(at+".from", l.From, l.ID, socket)
 		to := c.end(at+".to", l.To, l.ID, socket)
 		if from == nil || to == nil {
@@ -375,16 +337,16 @@ func (c *checker) powersItself(at int) bool {
 	return false
 }
 
-func (c *checker) fact(place string, f *fact.Fact, low, high float64, unit string) {
-	if f == nil {
-		return
-	}
-	for _, v := range []float64{f.Low, f.High} {
-		if v < low || v > high {
-			c.add(place, "%v is outside %v to %v (%s)", v, low, high, unit)
-			return
+// numbers checks every number against the bounds of its field.
+func (c *checker) numbers(place func(f *Field, s *spot, of, sub string) string) {
+	c.r.eachFact(func(f *Field, s *spot, of, sub string, at *fact.Fact) {
+		for _, v := range [2]float64{at.Low, at.High} {
+			if v < f.Low || v > f.High {
+				c.add(place(f, s, of, sub), "%v is outside %v to %v (%s)", v, f.Low, f.High, f.Units)
+				return
+			}
 		}
-	}
+	})
 }
 
 func (c *checker) text(place, s string) {

@@ -226,7 +226,7 @@ func TestApplyRefuses(t *testing.T) {
 		{Edit{Do: "info-display", Item: "cam", Word: "dim"}, `"dim": want on or off`},
 		{Edit{Do: "runs-on", Item: "cam", Word: "steam"}, `"steam": want battery, mains, usb or grip`},
 		{Edit{Do: "fact", Path: "leads/l1/colour", Fact: &ten}, `path "leads/l1/colour": names no fact of a rig`},
-		{Edit{Do: "fact", Path: "items/pc/power/battery/mAh", Fact: &ten}, "names no fact"},
+		{Edit{Do: "fact", Path: "items/pc/power/battery/mAh", Fact: &ten}, "has no battery of its own"},
 		{Edit{Do: "fact", Path: "show/destinations/7/videoKbps", Fact: &ten}, "no such destination"},
 		{Edit{Do: "fact", Path: "leads/l1/lengthM"}, "fact is missing"},
 		{Edit{Do: "fact", Path: "leads/l1/lengthM", Fact: &bad}, "bounds must enclose"},

@@ -1142,6 +1142,19 @@ export interface components {
             systems?: string[];
             /** @description The picture follows when the device is turned upright */
             turns?: boolean;
+            /** @description Of a computer: what its USB sockets without a named controller share, megabytes a second */
+            uplinkMBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * @description Of a computer or dock: whether the 480 Mb/s sides of its sockets share one bus
              * @enum {string}

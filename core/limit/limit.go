@@ -1,0 +1,261 @@
+// Package limit answers: does a load stay within its limit, when both are known only between bounds?
+//
+// A Limit is every limit there is: a bus, a supply, a voltage, a reach, a processor, an uplink, a yes or no. It names the
+// facts it rests on, adds up loads made of products of them, and compares the sum with a limit made the same way; Weigh
+// gives one of four words for it. Nothing here knows what a rig is: judging, advice, simulation and diagnosis read the same
+// type.
+package limit
+
+import (
+	"cmp"
+	"slices"
+
+	"eventether/core/fact"
+)
+
+// State is one of the four words every limit is judged with. The zero State is no judgement, and counts as Slack.
+type State string
+
+// Slack: even at worst within the planning ceiling of the sure limit. Taut: even at worst within the sure limit.
+// Snapped: even at best over the possible limit. Untested: it depends.
+const (
+	Slack    State = "slack"
+	Taut     State = "taut"
+	Untested State = "untested"
+	Snapped  State = "snapped"
+)
+
+// States lists the states, the best first; a state's place is its Severity.
+var States = [4]State{Slack, Taut, Untested, Snapped}
+
+// Severity orders the states: 0 is slack, 3 is snapped.
+func (s State) Severity() int {
+	switch len(s) {
+	case len(Taut):
+		return 1
+	case len(Untested):
+		return 2
+	case len(Snapped):
+		return 3
+	}
+	return 0
+}
+
+// Holds tells whether a state promises that it will hold.
+func (s State) Holds() bool { return s.Severity() <= 1 }
+
+// Worse is the worse of two states; a rig is as good as its worst limit. It is never the zero State.
+func Worse(a, b State) State {
+	if b.Severity() > a.Severity() {
+		return b
+	}
+	if a == "" {
+		return Slack
+	}
+	return a
+}
+
+// Consequence is what happens when a limit is over: by what happens, not by how far over it is.
+type Consequence string
+
+// Dark: no picture, no stream, no recording. Drops: it comes and goes, or ends before the show does. Flaw: it goes to air
+// and looks or sounds worse than it should. Care: nothing on air; effort, risk or money.
+const (
+	Dark  Consequence = "dark"
+	Drops Consequence = "drops"
+	Flaw  Consequence = "flaw"
+	Care  Consequence = "care"
+)
+
+// Consequences lists them, the worst first.
+var Consequences = []Consequence{Dark, Drops, Flaw, Care}
+
+// Sense says which side of a limit is the good one.
+type Sense string
+
+// AtMost: a bus. AtLeast: a voltage, a number of angles. Within: a lip-sync window. Fits: a yes or no.
+const (
+	AtMost  Sense = "at-most"
+	AtLeast Sense = "at-least"
+	Within  Sense = "within"
+	Fits    Sense = "fits"
+)
+
+// Bounds is an interval with its likely value: Low <= Value <= High.
+type Bounds struct {
+	Low   float64 `json:"low"`
+	Value float64 `json:"value"`
+	High  float64 `json:"high"`
+}
+
+// Source says where a rule or a figure comes from.
+type Source struct {
+	Kind fact.From `json:"kind"`
+	Name string    `json:"name"`
+}
+
+// RuleID names a rule: "reach".
+type RuleID string
+
+// ID names one limit: the rule, and the place it is judged at. Place is empty for what there is one of.
+type ID struct {
+	Rule  RuleID
+	Place string
+}
+
+// String is the id as it is printed: "reach:l1", "uplink".
+func (id ID) String() string {
+	if id.Place == "" {
+		return string(id.Rule)
+	}
+	return string(id.Rule) + ":" + id.Place
+}
+
+// Compare orders ids as their strings are ordered, near enough: by rule, then by place.
+func (id ID) Compare(o ID) int {
+	return cmp.Or(cmp.Compare(id.Rule, o.Rule), cmp.Compare(id.Place, o.Place))
+}
+
+// Limit is one limit with its load.
+//
+// Invariants: a Limit is made by filling Facts (with Let), Loads and Caps (or CapOf, or Outcomes), and is weighed once;
+// after Weigh every figure in it is finite, Ratio.Low <= Ratio.High, and State is one of the four words. Narrowing a fact
+// and weighing again never turns Slack or Snapped into anything else, nor Taut into anything but Slack or Taut. Every Term
+// is monotone in every fact, since a fact stands in it at most once and no fact is below zero.
+type Limit struct {
+	ID      ID
+	Sense   Sense
+	Unit    string
+	Ceiling float64 // share of the limit that still counts as slack, 0 to 1
+	Facts   []Fact
+	Loads   []Load
+	Caps    []Term // the lowest of them is the limit
+	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
+	CapOf func([]Fact) Bounds
+	// Outcomes are, of a yes or no, the states the answer may still turn out to be.
+	Outcomes []State
+	// SureLow and PossibleLow are the lower edge of a window; its upper edge is in Caps.
+	SureLow, PossibleLow float64
+
+	// What Weigh finds.
+	Load           Bounds
+	Sure, Possible float64
+	Ratio          Bounds // load over limit (limit over load for AtLeast); 1 is the limit
+	State          State
+}
+
+// Load is one thing's share of a limit.
+type Load struct {
+	Item string // id of the thing; empty for none
+	Term Term
+	Bounds
+}
+
+// Ref names a fact inside its limit: what Let returned. The zero Ref names none.
+type Ref int16
+
+// Let adds a fact to the limit and gives the name terms call it by.
+func (l *Limit) Let(f Fact) Ref {
+	l.Facts = append(l.Facts, f)
+	return Ref(len(l.Facts))
+}
+
+// Fact is the fact a Ref names.
+func (l *Limit) Fact(r Ref) *Fact { return &l.Facts[r-1] }
+
+// Key says which thing in the world a fact is about: two facts with one key are the same fact. Field is a path with
+// capitals for ids ("items/ID/ports/PORT/volts"), Of and Sub are what stands in for them, in order. The zero Key is a
+// figure of the rules, which nobody can be asked for.
+type Key struct {
+	Field   string
+	Of, Sub string
+}
+
+// Path is the key as one path: "items/pc/ports/front/volts".
+func (k Key) Path() string {
+	if k.Of == "" && k.Sub == "" {
+		return k.Field
+	}
+	out, ids, n := make([]byte, 0, len(k.Field)+len(k.Of)+len(k.Sub)), [2]string{k.Of, k.Sub}, 0
+	for i := 0; i < len(k.Field); i++ {
+		c := k.Field[i]
+		if c < 'A' || c > 'Z' || i > 0 && k.Field[i-1] != '/' {
+			out = append(out, c)
+			continue
+		}
+		end := i
+		for end < len(k.Field) && k.Field[end] >= 'A' && k.Field[end] <= 'Z' {
+			end++
+		}
+		if end < len(k.Field) && k.Field[end] != '/' || n == len(ids) {
+			out = append(out, c)
+			continue
+		}
+		out = append(out, ids[n]...)
+		n++
+		i = end - 1
+	}
+	return string(out)
+}
+
+// IsZero tells whether it is a figure of the rules.
+func (k Key) IsZero() bool { return k.Field == "" }
+
+// Fact is one thing a limit rests on: a number with bounds, or a choice among words. Low is never below zero.
+type Fact struct {
+	Key
+	Low, Value, High float64
+	From             fact.From
+	Word             string   // the choice as it stands
+	Options          []Option // what a choice may turn out to be
+	// Open gives the options where listing them is work; it is called only when somebody wants to know.
+	Open func() []Option
+}
+
+// Option is one thing a choice may turn out to be, and what that would mean: a number in a sum, or a state.
+type Option struct {
+	Word   string
+	Label  string
+	Number float64
+	State  State
+	// Do is what would record the answer, when it is more than the word at the fact's path; the caller's own.
+	Do any
+}
+
+// Choices are the options of a fact, none of a number.
+func (f *Fact) Choices() []Option {
+	if f.Options == nil && f.Open != nil {
+		return f.Open()
+	}
+	return f.Options
+}
+
+// Of is a fact with the bounds of a stated one.
+func Of(k Key, f fact.Fact) Fact {
+	return Fact{Key: k, Low: f.Low, Value: f.Value, High: f.High, From: f.From}
+}
+
+// Known is a figure of the rules, without a key.
+func Known(v float64, from fact.From) Fact { return Fact{Low: v, Value: v, High: v, From: from} }
+
+// Choice is a fact that is one of several words, each with its number in the sum.
+func Choice(k Key, word string, options []Option) Fact {
+	f := Fact{Key: k, Word: word, From: fact.Given, Options: options}
+	f.Low, f.High, f.Value = options[0].Number, options[0].Number, options[0].Number
+	for i := range options[1:] {
+		f.Low, f.High = min(f.Low, options[i+1].Number), max(f.High, options[i+1].Number)
+	}
+	if len(options) > 1 {
+		f.From = fact.Estimate
+	}
+	return f
+}
+
+// Narrow tells whether the bounds leave no room.
+func (f *Fact) Narrow() bool { return f.Low == f.High }
+
+// Estimated tells whether a load rests on an estimate.
+func (l *Limit) Estimated(ld *Load) bool {
+	return slices.ContainsFunc(ld.Term.By(), func(r Ref) bool { return l.Fact(r).From == fact.Estimate }) ||
+		ld.Term.under != 0 && l.Fact(ld.Term.under).From == fact.Estimate
+}

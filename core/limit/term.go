@@ -1,0 +1,124 @@
+package limit
+
+import "slices"
+
+// Term is a number times any number of facts, over at most one: coefficient × Π by ÷ under. The coefficient may be below
+// zero; no fact is. Each fact stands in a term once.
+type Term struct {
+	coef  float64
+	by    [3]Ref // the first factors: there are very many terms, and few with more
+	under Ref
+	more  []Ref
+}
+
+// Times is a coefficient times the named facts.
+func Times(coef float64, by ...Ref) Term {
+	t := Term{coef: coef}
+	n := copy(t.by[:], by)
+	if n < len(by) {
+		t.more = append([]Ref(nil), by[n:]...)
+	}
+	return t
+}
+
+// With multiplies a term by one more fact.
+func (t Term) With(by Ref) Term {
+	for i := range t.by {
+		if t.by[i] == 0 {
+			t.by[i] = by
+			return t
+		}
+	}
+	t.more = append(slices.Clip(t.more), by)
+	return t
+}
+
+// Per divides a term by a fact.
+func (t Term) Per(under Ref) Term {
+	t.under = under
+	return t
+}
+
+// Scale multiplies a term by a number.
+func (t Term) Scale(by float64) Term {
+	t.coef *= by
+	return t
+}
+
+// After is the term of a limit whose facts come after n others: what Let named for one list, put behind another.
+func (t Term) After(n int) Term {
+	for i := range t.by {
+		if t.by[i] != 0 {
+			t.by[i] += Ref(n)
+		}
+	}
+	if t.under != 0 {
+		t.under += Ref(n)
+	}
+	if len(t.more) > 0 {
+		more := make([]Ref, len(t.more))
+		for i := range more {
+			more[i] = t.more[i] + Ref(n)
+		}
+		t.more = more
+	}
+	return t
+}
+
+// By lists the facts a term multiplies.
+func (t *Term) By() []Ref {
+	n := 0
+	for n < len(t.by) && t.by[n] != 0 {
+		n++
+	}
+	if len(t.more) == 0 {
+		return t.by[:n]
+	}
+	return append(slices.Clip(t.by[:n]), t.more...)
+}
+
+// Bounds is the value of a term on the bounds of the facts it names: exact, since each stands in it once. It is always
+// finite: what is divided by nothing is endless.
+func (t *Term) Bounds(facts []Fact) Bounds {
+	b := Bounds{1, 1, 1}
+	for _, r := range t.by {
+		if r == 0 {
+			break
+		}
+		f := &facts[r-1]
+		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
+	}
+	for _, r := range t.more {
+		f := &facts[r-1]
+		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
+	}
+	if t.under != 0 {
+		f := &facts[t.under-1]
+		b.Low, b.Value, b.High = Divide(b.Low, f.High), Divide(b.Value, f.Value), Divide(b.High, f.Low)
+	}
+	b.Low, b.Value, b.High = finite(t.coef*b.Low), finite(t.coef*b.Value), finite(t.coef*b.High)
+	if t.coef < 0 {
+		b.Low, b.High = b.High, b.Low
+	}
+	return b
+}
+
+// Endless stands for "no end" where a figure has to be written as a number: minutes of a camera that is fed, say.
+const Endless = 1e12
+
+// Never stands for "infinitely over" where a ratio has to be written as a number.
+const Never = 1e6
+
+// Divide is a ÷ b, Endless when b is nothing and a is not.
+func Divide(a, b float64) float64 {
+	switch {
+	case a == 0:
+		return 0
+	case b <= 0:
+		return Endless
+	}
+	return finite(a / b)
+}
+
+// finite keeps a figure within what can be written and counted on with.
+func finite(v float64) float64 { return min(max(v, -Endless), Endless) }

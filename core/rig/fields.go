@@ -1,0 +1,795 @@
+package rig
+
+import (
+	"errors"
+	"fmt"
+	"maps"
+	"slices"
+	"strconv"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/pcie"
+	"eventether/core/picture"
+	"eventether/core/sdi"
+	"eventether/core/usb"
+)
+
+// Field is one thing a rig or a spec sheet may state: a number with bounds, or one of several words. Everything that has
+// to know what can be stated reads this table: checking, edits by path, questions, forms, the schema, and the tests that
+// forget and narrow facts. A new field is one row.
+type Field struct {
+	// Path names it, with capitals for ids: items/ID/ports/PORT/volts.
+	Path string
+	// Name says what it is, with {item}, {lead}, {port} and {sub} for whose: "draw of {item}".
+	Name string
+	// Unit of a number as it is printed beside it, and in words.
+	Unit, Units string
+	// Low and High bound a number.
+	Low, High float64
+	// Words lists what a choice may be; none where it is free text or checked by its own reader.
+	Words []Word
+	// Ask is the question for it, How says how to find out, Minutes what that takes. No Ask: nobody is asked for it.
+	Ask, How string
+	Minutes  float64
+
+	scope  scope
+	number func(*spot) **fact.Fact // of a number that may be missing
+	stated func(*spot) *fact.Fact  // of a number that always stands there
+	put    func(*spot, *Edit) error
+}
+
+// Word is one thing a choice may be, and how it is offered.
+type Word struct{ Word, Label string }
+
+// IsNumber tells whether it is a number with bounds, rather than a choice.
+func (f *Field) IsNumber() bool { return f.number != nil || f.stated != nil }
+
+// Label is how a word of the field is offered.
+func (f *Field) Label(word string) string {
+	for _, w := range f.Words {
+		if w.Word == word && w.Label != "" {
+			return w.Label
+		}
+	}
+	return word
+}
+
+// scope is which things of a rig a field belongs to.
+type scope uint8
+
+const (
+	ofShow scope = iota
+	ofUplink
+	ofDestination
+	ofCall
+	ofLead
+	ofItem
+	ofPort
+	ofDelivery
+	ofController
+	ofHeat
+	ofSetting
+	ofStated // how an item is set, for one of its settings
+	ofPack   // a battery pack
+)
+
+// scopes tells the scope by how a path begins; the first that fits counts.
+var scopes = []struct {
+	prefix string
+	scope  scope
+}{{"show/destinations/", ofDestination}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
+	{"items/ID/ports/", ofPort}, {"items/ID/delivers/", ofDelivery}, {"items/ID/controllers/", ofController}, {"items/ID/heatLimits/", ofHeat},
+	{"items/ID/settings/", ofSetting}, {"items/ID/set/settings/", ofStated}, {"items/ID/power/battery/", ofPack}, {"items/", ofItem}}
+
+// spot is where a field stands in one rig. In a spot that is to be written, whatever leads there is copied first; in one
+// that is only read, what is not stated reads as nothing.
+type spot struct {
+	r     *Rig
+	it    *Item
+	lead  *Lead
+	id    string // what stands for the second id of the path
+	n     int    // the same as a place in a list, or the place of the port or controller
+	write bool
+}
+
+var (
+	errNowhere = errors.New("names nothing of a rig")
+	yesNo      = []Word{{"yes", "Yes"}, {"no", "No"}, {"unknown", ""}}
+)
+
+// within makes what a path leads through: the field itself in a spot that is read, a copy in one that is written.
+func within[T any](s *spot, at **T) *T {
+	if !s.write && *at != nil {
+		return *at
+	}
+	var v T
+	if *at != nil {
+		v = **at
+	}
+	if s.write {
+		*at = &v
+	}
+	return &v
+}
+
+func (s *spot) gear() *gear.Gear { return &s.it.Gear }
+
+func (s *spot) port() *gear.Port {
+	if s.write {
+		s.it.Gear.Ports = slices.Clone(s.it.Gear.Ports)
+	}
+	return &s.it.Gear.Ports[s.n]
+}
+func (s *spot) power() *gear.Power     { return within(s, &s.it.Gear.Power) }
+func (s *spot) standby() *gear.Standby { return within(s, &s.it.Gear.Standby) }
+func (s *spot) hdmi() *gear.HDMIPort   { return within(s, &s.port().HDMI) }
+func (s *spot) sdi() *gear.SDIPort {
+	p := s.port()
+	if p.SDI == nil && s.write {
+		p.SDI = &gear.SDIPort{Link: sdi.UnknownLink}
+	}
+	return within(s, &p.SDI)
+}
+func (s *spot) usb() *gear.USBPort {
+	p := s.port()
+	if p.USB == nil && s.write {
+		p.USB = &gear.USBPort{Speed: usb.UnknownSpeed}
+	}
+	return within(s, &p.USB)
+}
+func (s *spot) delivery() *gear.Delivery {
+	if s.write {
+		s.it.Gear.Delivers = slices.Clone(s.it.Gear.Delivers)
+	}
+	return &s.it.Gear.Delivers[s.n]
+}
+func (s *spot) controller() *gear.Controller {
+	if s.write {
+		s.it.Gear.Controllers = slices.Clone(s.it.Gear.Controllers)
+	}
+	return &s.it.Gear.Controllers[s.n]
+}
+func (s *spot) heat() *gear.HeatLimit {
+	g := &s.it.Gear
+	if s.write {
+		g.HeatLimits = slices.Clone(g.HeatLimits)
+		if s.n == len(g.HeatLimits) { // the first that is said, of any picture
+			g.HeatLimits = append(g.HeatLimits, gear.HeatLimit{})
+		}
+	}
+	return &g.HeatLimits[s.n]
+}
+func (s *spot) battery() *gear.BatteryPack {
+	p := s.power()
+	if p.Battery == nil && s.write {
+		b := gear.DefaultBattery // what is not said yet stays wide
+		if s.it.Gear.Kind == gear.PowerBank {
+			b = gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
+		}
+		p.Battery = &b
+	}
+	return within(s, &p.Battery)
+}
+func (s *spot) destination() *Destination {
+	if s.write {
+		s.r.Show.Destinations = slices.Clone(s.r.Show.Destinations)
+	}
+	return &s.r.Show.Destinations[s.n]
+}
+func (s *spot) call() *Call {
+	if s.write {
+		s.r.Show.Calls = slices.Clone(s.r.Show.Calls)
+	}
+	return &s.r.Show.Calls[s.n]
+}
+func (s *spot) uplink() *Uplink { return within(s, &s.r.Uplink) }
+func (s *spot) set() *Set       { return within(s, &s.it.Set) }
+
+// choose is the setter of a field that takes one of its words.
+func choose[T ~string](at func(*spot) *T) func(*spot, *Edit) error {
+	return func(s *spot, e *Edit) error {
+		*at(s) = T(e.Word)
+		return nil
+	}
+}
+
+func words[T ~string](list []T, more ...T) (out []Word) {
+	for _, w := range append(slices.Clone(list), more...) {
+		out = append(out, Word{Word: string(w)})
+	}
+	return out
+}
+
+// Fields is every field there is, in the order of the document.
+var Fields = []Field{
+	{Path: "show/mainsVolts", Name: "mains voltage", Unit: "V", Units: "volts", Low: 50, High: 500,
+		Ask: "Which voltage has the mains of this place?", How: "230 V where it is 50 Hz, as a rule, 120 V where it is 60 Hz.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.r.Show.MainsVolts }},
+	{Path: "show/circuitA", Name: "rating of the circuit", Unit: "A", Units: "amperes", Low: 0.5, High: 500,
+		Ask: "How many amperes is the circuit of this place rated for?", How: "Printed on its breaker or fuse.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.r.Show.CircuitA }},
+	{Path: "show/destinations/N/videoKbps", Name: "video bitrate to {sub}", Unit: "kb/s", Units: "kilobits a second", Low: 1, High: 1e6,
+		Ask: "Which video bitrate is set for {sub}?", How: "In the program's output settings.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.destination().Send.VideoKbps }},
+	{Path: "show/destinations/N/audioKbps", Name: "audio bitrate to {sub}", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e5,
+		number: func(s *spot) **fact.Fact { return &s.destination().Send.AudioKbps }},
+	{Path: "show/destinations/N/takes", Name: "what {sub} takes at most", Words: profileWords(),
+		Ask: "What does {sub} take at most?", How: "Its help page lists size, frame rate and bitrate; the exact figures can be set on the Show page.", Minutes: 5,
+		put: func(s *spot, e *Edit) error { return s.destination().takesAtMost(e.Word) }},
+	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
+		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.call().UpKbps }},
+	{Path: "uplink/estimateMbps", Name: "upload of the line", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
+		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.uplink().EstimateMbps }},
+	{Path: "uplink/reading", Name: "measured upload", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
+		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5,
+		put: func(s *spot, e *Edit) error {
+			if e.Fact == nil {
+				return errNowhere
+			}
+			up := s.uplink()
+			up.MeasuredMbps = append(slices.Clip(up.MeasuredMbps), UplinkReading{Value: e.Fact.Value, At: e.At})
+			return nil
+		}},
+
+	{Path: "items/ID/clean", Name: "clean output of {item}", Words: []Word{{string(gear.AlwaysClean), "Clean as it comes"}, {string(gear.AfterSetting), "Clean once its display is off"}, {string(gear.NeverClean), "Never clean"}, {string(gear.UnknownClean), ""}},
+		Ask: "Does {item} send a clean picture, without menus, boxes or borders?", How: "Feed on the screen; half-press focus, change exposure, wait past the idle time, start and stop a recording.", Minutes: 5,
+		put: choose(func(s *spot) *gear.Clean { return &s.gear().Clean })},
+	{Path: "items/ID/protected", Name: "protection of {item}", Words: []Word{{string(gear.NeverProtected), "Yes, as it comes"}, {string(gear.UntilTurnedOff), "Only once its own menu says so"}, {string(gear.AlwaysProtected), "No, black"}, {string(gear.UnknownProtected), ""}},
+		Ask: "Does {item} show a picture through a capture device?", How: "Connect it once and look. Its own menu may have a switch for it.", Minutes: 5,
+		put: choose(func(s *spot) *gear.Protected { return &s.gear().Protected })},
+	{Path: "items/ID/oddSizes", Name: "what {item} makes of odd sizes", Words: []Word{{string(picture.Box), "Borders around it"}, {string(picture.Crop), "Cuts the edges off"}, {string(picture.Stretch), "Pulls it out of shape"}, {string(picture.Refuse), "Shows nothing"}, {string(picture.UnknownHow), ""}},
+		Ask: "What does {item} make of a picture of another size?", How: "Connect it and look at all four edges.", Minutes: 5,
+		put: choose(func(s *spot) *picture.How { return &s.gear().OddSizes })},
+	{Path: "items/ID/overview", Name: "whether {item} shows all its inputs", Words: yesNo, put: choose(func(s *spot) *string { return &s.gear().Overview })},
+	{Path: "items/ID/driver", Name: "what has to be installed for {item}", Words: words([]string{"none", "driver", "software", "unknown"}), put: choose(func(s *spot) *string { return &s.gear().Driver })},
+	{Path: "items/ID/usb2", Name: "480 Mb/s buses behind these sockets of {item}", Words: []Word{{"shared", "They share one"}, {"apart", "Each has its own"}, {"unknown", ""}},
+		Ask: "Do the USB 2 sides of the sockets of {item} share one 480 Mb/s bus?", How: "The system's USB listing: devices under one root hub of 480M share it.", Minutes: 3,
+		put: choose(func(s *spot) *string { return &s.gear().USB2 })},
+	{Path: "items/ID/usb2Packets", Name: "what one 480 Mb/s bus carries", Words: []Word{{"5", "Yes, all of them start"}, {"4", "No, the last one is refused"}},
+		Ask: "Do all streams on the 480 Mb/s bus of {item} start together?", How: "Open them one after the other in the program; a reserving stream that does not fit is refused when it opens.", Minutes: 5,
+		put: func(s *spot, e *Edit) error { s.gear().USB2Packets = int(e.Word[0] - '0'); return nil }},
+	{Path: "items/ID/delivers", Name: "what {item} delivers",
+		Ask: "Which picture does {item} deliver?", How: "Its data sheet or v4l2-ctl --list-formats-ext lists them; on the shelf the whole list can be read in.", Minutes: 5,
+		put: func(s *spot, e *Edit) error { return delivers(s.gear(), e) }},
+	{Path: "items/ID/deliver/PORT", Name: "format {item} delivers", Unit: "MB/s",
+		Ask: "Which picture does the program take from {item}?", How: "Look in the program's settings of that source.", Minutes: 2},
+	{Path: "items/ID/output/PORT", Name: "picture {item} sends",
+		Ask: "Which picture does {item} send?", How: "Look in its output menu, and set it rather than leaving it on auto.", Minutes: 2},
+	{Path: "items/ID/busMBps", Name: "what {item} takes of the bus", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
+		Ask: "How many megabytes a second does {item} move while the show runs?", How: "The system's own activity display shows it.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.gear().BusMBps }},
+	{Path: "items/ID/uplinkMBps", Name: "uplink of the sockets of {item} without a named controller", Unit: "MB/s", Units: "megabytes a second", Low: 1, High: 1e6,
+		Ask: "How much do the sockets of {item} without a named controller carry together?", How: "An add-in card on one Gen 2 lane carries 410 MB/s; a controller in the chipset about 3900.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.gear().UplinkMBps }},
+	{Path: "items/ID/recordLimitMinutes", Name: "recording limit of {item}", Unit: "min", Units: "minutes", Low: 0.1, High: 1e5,
+		Ask: "How long does {item} record at a time?", How: "Its handbook says.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.gear().RecordLimitMinutes }},
+	{Path: "items/ID/freeGB", Name: "free space of {item}", Unit: "GB", Units: "decimal gigabytes", Low: 0, High: 1e7,
+		Ask: "How many gigabytes are free on {item}?", How: "The system's own display of the drive.", Minutes: 1, number: func(s *spot) **fact.Fact { return &s.gear().FreeGB }},
+	{Path: "items/ID/writeMBps", Name: "sustained write of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e5,
+		Ask: "How many megabytes a second does {item} write for long?", How: "Copy a file larger than its memory and take the time.", Minutes: 10, number: func(s *spot) **fact.Fact { return &s.gear().WriteMBps }},
+	{Path: "items/ID/standby/afterMinutes", Name: "idle time of {item}", Unit: "min", Units: "minutes", Low: 0.1, High: 1e5,
+		Ask: "After how many minutes does {item} sleep?", How: "Its menu or handbook says; or wait.", Minutes: 30,
+		number: func(s *spot) **fact.Fact { return &s.standby().AfterMinutes }},
+	{Path: "items/ID/standby/does", Name: "standby of {item}", Words: []Word{{"nothing", "It keeps sending"}, {"resizes", "The picture changes size"}, {"black", "The picture goes"}, {"unknown", ""}},
+		Ask: "What does {item} do when nobody touches it?", How: "Leave it alone with its picture on a screen, past its idle time.", Minutes: 30,
+		put: choose(func(s *spot) *string { return &s.standby().Does })},
+	{Path: "items/ID/heatLimits/N/minutes", Name: "run time of {item} by heat", Unit: "min", Units: "minutes", Low: 0.1, High: 1e5,
+		Ask: "How many minutes does {item} run in this picture before heat stops it?", How: "Let it run once as in the show, closed screen and lamp on, and note the time.", Minutes: 90,
+		stated: func(s *spot) *fact.Fact { return &s.heat().Minutes }},
+	{Path: "items/ID/settings/SETTING/as", Name: "how {sub} of {item} stands as it comes",
+		put: func(s *spot, e *Edit) error {
+			s.gear().Settings = slices.Clone(s.gear().Settings)
+			s.gear().Settings[s.n].As = e.Word
+			return nil
+		}},
+	{Path: "items/ID/worksWith/PROGRAM", Name: "whether {item} works in {sub}", Words: []Word{{"works", "It works"}, {"badly", "It works badly"}, {"no", "It does not"}, {"untested", ""}},
+		Ask: "Does {item} work in {sub}?", How: "Open the program and choose it.", Minutes: 5,
+		put: func(s *spot, e *Edit) error { worksWith(s.gear(), s.id, e); return nil }},
+
+	{Path: "items/ID/power/drawW", Name: "draw of {item}", Unit: "W", Units: "watts", Low: 0, High: 5000,
+		Ask: "How many watts does {item} draw?", How: "A USB or mains power meter shows it.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.power().DrawW }},
+	{Path: "items/ID/power/supplyW", Name: "supply of {item}", Unit: "W", Units: "watts", Low: 0.1, High: 5000,
+		Ask: "How many watts does the supply of {item} give?", How: "Volts × amperes, printed on it.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.power().SupplyW }},
+	{Path: "items/ID/power/supplyVolts", Name: "voltage of the supply of {item}", Unit: "V", Units: "volts", Low: 1, High: 60,
+		Ask: "At which voltage does the supply of {item} work?", How: "Printed on it, before the amperes.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.power().SupplyVolts }},
+	{Path: "items/ID/power/chargesW", Name: "what {item} charges the laptop with", Unit: "W", Units: "watts", Low: 0, High: 500,
+		Ask: "With how many watts does {item} charge the laptop? 0 when it does not.", How: "Printed on it; the system's battery display shows what arrives.", Minutes: 2,
+		number: func(s *spot) **fact.Fact { return &s.power().ChargesW }},
+	{Path: "items/ID/power/powerFactor", Name: "power factor of {item}", Units: "a share of 1", Low: 0.1, High: 1,
+		Ask: "Which power factor has {item}?", How: "On its plate, or by a mains meter.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.power().PowerFactor }},
+	{Path: "items/ID/power/ratedA", Name: "rating of {item}", Unit: "A", Units: "amperes", Low: 0.5, High: 100,
+		Ask: "How many amperes may {item} carry?", How: "It is printed on it.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.power().RatedA }},
+	{Path: "items/ID/power/limitW", Name: "what {item} gives", Unit: "W", Units: "watts", Low: 1, High: 1e5,
+		Ask: "How many W does {item} give?", How: "It is printed on it.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.power().LimitW }},
+	{Path: "items/ID/power/limitVA", Name: "what {item} gives", Unit: "VA", Units: "volt-amperes", Low: 1, High: 1e5,
+		Ask: "How many VA does {item} give?", How: "It is printed on it.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.power().LimitVA }},
+	{Path: "items/ID/power/efficiency", Name: "efficiency of {item}", Units: "a share of 1", Low: 0.1, High: 1,
+		Ask: "Which share of its battery reaches the outlets of {item}?", How: "Its data sheet says.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.power().Efficiency }},
+	{Path: "items/ID/power/battery/mAh", Name: "battery capacity of {item}", Unit: "mAh", Units: "milliampere-hours", Low: 1, High: 1e6,
+		Ask: "How many mAh has the battery of {item}?", How: "It is printed on the pack.", Minutes: 1,
+		stated: func(s *spot) *fact.Fact { return &s.battery().MAh }},
+	{Path: "items/ID/power/battery/volts", Name: "battery voltage of {item}", Unit: "V", Units: "volts", Low: 0.5, High: 100,
+		Ask: "What voltage has the battery of {item}?", How: "It is printed on the pack.", Minutes: 1,
+		stated: func(s *spot) *fact.Fact { return &s.battery().Volts }},
+	{Path: "items/ID/power/battery/usableShare", Name: "usable share of the battery of {item}", Units: "a share of 1", Low: 0.01, High: 1,
+		Ask: "Which share of its rating does the battery of {item} still give?", How: "0.9 new, 0.7 old or cold; run it down once and compare.", Minutes: 90,
+		number: func(s *spot) **fact.Fact { return &s.battery().UsableShare }},
+	{Path: "items/ID/power/mains", Name: "whether {item} can run on the mains", Words: []Word{{string(gear.MainsYes), "Yes, by its adapter"}, {string(gear.MainsDummy), "Yes, by a dummy battery"}, {string(gear.MainsNo), "No"}, {string(gear.MainsUnknown), ""}},
+		Ask: "Can {item} run on the mains?", How: "An adapter for its own socket, or a dummy battery made for it.", Minutes: 5,
+		put: choose(func(s *spot) *gear.MainsPossible { return &s.power().Mains })},
+	{Path: "items/ID/power/selfPowered", Name: "whether {item} has a supply of its own", Words: []Word{{"no", "No, it lives on the socket"}, {"yes", "Yes, and it is plugged in"}, {"unknown", ""}},
+		Ask: "Has {item} a supply of its own, and is it plugged in?", How: "Look for a socket for one, and for the lead.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.power().SelfPowered })},
+	{Path: "items/ID/power/usb", Name: "what power by USB does for {item}", Words: []Word{{"runs", "It runs it"}, {"charges", "It only charges it while it is off"}, {"no", "Nothing"}, {"unknown", ""}},
+		Ask: "What does power by USB do for {item}?", How: "Plug it in while the camera runs and watch its battery sign for a quarter of an hour; some have a setting for it.", Minutes: 15,
+		put: choose(func(s *spot) *string { return &s.power().USB })},
+
+	{Path: "items/ID/ports/PORT/hdmi/maxTmdsMHz", Name: "highest character rate of {item}", Unit: "MHz", Units: "megahertz", Low: 10, High: 2000,
+		Ask: "Which HDMI version is the socket of {item}?", How: "165 MHz for 1.2 and full-HD sticks, 340 for 1.4 (4K30), 600 for 2.0 (4K60).", Minutes: 2,
+		number: func(s *spot) **fact.Fact { return &s.hdmi().MaxTMDSMHz }},
+	{Path: "items/ID/ports/PORT/hdmi/fixedRate", Name: "fixed-rate link of {item}", Unit: "Gb/s", Words: fixedRateWords(),
+		Ask: "Which fixed-rate link has the socket of {item}?", How: "Its EDID says (for a sink), or its data sheet: 24, 32, 40 or 48 Gb/s.", Minutes: 3,
+		put: choose(func(s *spot) *hdmi.FRL { return &s.hdmi().FixedRate })},
+	{Path: "items/ID/ports/PORT/sdi/link", Name: "SDI link of {item}", Unit: "Mb/s", Words: sdiWords(),
+		Ask: "How fast is the SDI socket of {item}?", How: "Beside the socket or in the data sheet: HD, 3G, 6G or 12G.", Minutes: 2,
+		put: choose(func(s *spot) *sdi.Link { return &s.sdi().Link })},
+	{Path: "items/ID/ports/PORT/sdi/level", Name: "mapping of 3G-SDI at {item}", Words: []Word{{string(sdi.LevelA), "Level A"}, {string(sdi.LevelB), "Level B"}, {string(sdi.BothLevels), "Both"}, {string(sdi.UnknownLevel), ""}},
+		Ask: "Which mapping of 3G-SDI has {item}?", How: "In its menu or data sheet: level A, level B, or both.", Minutes: 3,
+		put: choose(func(s *spot) *sdi.Level { return &s.sdi().Level })},
+	{Path: "items/ID/ports/PORT/takes420", Name: "whether {item} takes 4:2:0", Words: yesNo,
+		Ask: "Does {item} take pictures at 4:2:0?", How: "Its EDID lists it, or its data sheet does; or connect it once and look.", Minutes: 3,
+		put: choose(func(s *spot) *string { return &s.port().Takes420 })},
+	{Path: "items/ID/ports/PORT/usb/speed", Name: "speed of {port} on {item}", Unit: "MB/s", Words: speedWords(),
+		Ask: "How fast is the USB socket “{port}” of {item}?", How: "The system's USB listing tells; a blue or marked socket is usually 5 Gb/s or more.", Minutes: 2,
+		put: choose(func(s *spot) *usb.Speed { return &s.usb().Speed })},
+	{Path: "items/ID/ports/PORT/usb/transfer", Name: "how {item} uses the bus", Unit: "MB/s", Words: []Word{{string(usb.Isochronous), "It reserves (isochronous)"}, {string(usb.Bulk), "It shares (bulk)"}, {string(usb.UnknownTransfer), ""}},
+		Ask: "Does {item} reserve its bandwidth, or share it?", How: "The system's USB listing names the endpoint: isochronous or bulk.", Minutes: 3,
+		put: choose(func(s *spot) *usb.Transfer { return &s.usb().Transfer })},
+	{Path: "items/ID/ports/PORT/usb/reservesMBps", Name: "reservation of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
+		Ask: "How many megabytes a second do the alternate settings of {item} reserve?", How: "lsusb -v lists them (wMaxPacketSize × packets × 8000 microframes); most devices claim the largest.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.usb().ReservesMBps }},
+	{Path: "items/ID/ports/PORT/allowsMa", Name: "current of {port} on {item}", Unit: "mA", Units: "milliamperes", Low: 0, High: 50000,
+		Ask: "How many milliamperes does the socket {port} allow?", How: "Its data sheet says; 500 for USB 2 and 900 for USB 3 where nothing is said.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.port().AllowsMA }},
+	{Path: "items/ID/ports/PORT/volts", Name: "voltage of {port} on {item}", Unit: "V", Units: "volts", Low: 0, High: 60,
+		Ask: "How many volts has the socket {port} with everything plugged in?", How: "A USB power meter shows it.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.port().Volts }},
+	{Path: "items/ID/ports/PORT/slot/wired", Name: "what {port} carries", Unit: "MB/s",
+		Ask: "How is {port} of {item} wired?", How: "The board's handbook lists generation and lanes of each slot; lspci -vv shows them for the card in it (LnkSta).", Minutes: 5,
+		put: func(s *spot, e *Edit) error {
+			link, err := pcie.Parse(e.Word)
+			if err == nil {
+				within(s, &s.port().Slot).Link = link
+			}
+			return err
+		}},
+	{Path: "items/ID/ports/PORT/slot/sharing", Name: "share of {port} left beside what shares it", Words: []Word{{"whole", "The slot keeps all its lanes"}, {"half", "It is halved"}, {"off", "It is off"}, {"unknown", ""}},
+		Ask: "What is left of {port} of {item} beside what shares it?", How: "The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta).", Minutes: 5,
+		put: func(s *spot, e *Edit) error {
+			p := s.port()
+			if p.Slot == nil {
+				return errors.New("nobody has said yet how the slot is wired")
+			}
+			within(s, &p.Slot).Sharing = e.Word
+			return nil
+		}},
+	{Path: "items/ID/ports/PORT/takes", Name: "whether {item} can take or send a picture",
+		Ask: "Does {item} take this picture?", How: "Its data sheet lists the pictures; or connect it once and look.", Minutes: 3},
+	{Path: "items/ID/delivers/N/bitsPerPixel", Name: "bits a pixel from {item}", Unit: "bit", Units: "bits", Low: 0.001, High: 64,
+		Ask: "How many bits a pixel is the picture of {item}?", How: "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames).", Minutes: 10,
+		number: func(s *spot) **fact.Fact { return &s.delivery().BitsPerPixel }},
+	{Path: "items/ID/delivers/N/reservesMBps", Name: "what {item} reserves for one of its pictures", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
+		number: func(s *spot) **fact.Fact { return &s.delivery().ReservesMBps }},
+	{Path: "items/ID/controllers/CONTROLLER/uplinkMBps", Name: "uplink of {sub}", Unit: "MB/s", Units: "megabytes a second", Low: 1, High: 1e6,
+		Ask: "How much does the controller {sub} carry for all its ports?", How: "An add-in card on one Gen 2 lane carries 410 MB/s; a controller in the chipset about 3900.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.controller().UplinkMBps }},
+
+	{Path: "items/ID/set/runsOn", Name: "what {item} runs on", Words: []Word{{"mains", "The mains, by an adapter or a dummy battery"}, {"battery", "Its own battery"}, {"usb", "Power by USB"}, {"grip", "Two batteries in a grip"}},
+		Ask: "What does {item} run on?", How: "Look at what is plugged into it, and at the label of the pack.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.set().RunsOn })},
+	{Path: "items/ID/set/infoDisplay", Name: "information display of {item}", Words: words([]string{"on", "off"}), put: choose(func(s *spot) *string { return &s.set().InfoDisplay })},
+	{Path: "items/ID/set/settings/SETTING", Name: "{sub} of {item}", Ask: "How does the {sub} of {item} stand?", How: "In its menu.", Minutes: 1,
+		put: func(s *spot, e *Edit) error {
+			set := s.set()
+			if set.Settings = maps.Clone(set.Settings); set.Settings == nil {
+				set.Settings = map[string]string{}
+			}
+			set.Settings[s.id] = e.Word
+			return nil
+		}},
+	{Path: "items/ID/set/upright", Name: "how {item} is held", Words: []Word{{"yes", "Upright"}, {"no", "Level"}},
+		put: func(s *spot, e *Edit) error { s.set().Upright = e.Word == "yes"; return nil }},
+	{Path: "items/ID/set/protection", Name: "encryption of {item}", Words: words([]string{"on", "off"}), put: choose(func(s *spot) *string { return &s.set().Protection })},
+	{Path: "items/ID/set/shutter", Name: "shutter of {item}",
+		put: func(s *spot, e *Edit) (err error) { s.set().Shutter, err = picture.ParseExposure(e.Word); return err }},
+	{Path: "items/ID/set/spares", Name: "charged batteries to change to, of {item}",
+		put: func(s *spot, e *Edit) error {
+			n, err := strconv.Atoi(e.Word)
+			if err != nil || n < 0 || n > 50 {
+				return fmt.Errorf("%q: want a whole number from 0 to 50", e.Word)
+			}
+			s.set().Spares = n
+			return nil
+		}},
+
+	{Path: "leads/ID/lengthM", Name: "length of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
+		Ask: "How long is the lead {lead}?", How: "A tape measure, or the figure on the bag.", Minutes: 1,
+		stated: func(s *spot) *fact.Fact { return &s.lead.LengthM }},
+	{Path: "leads/ID/spanM", Name: "run of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
+		Ask: "How far has the lead {lead} to reach, along the way it lies?", How: "A tape along the walk.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.lead.SpanM }},
+	{Path: "leads/ID/awg", Name: "gauge of the lead {lead}", Units: "AWG", Low: 10, High: 36,
+		Ask: "Which gauge is printed on the USB lead {lead} for power?", How: "Along the jacket, such as 28AWG/1P+24AWG/2C: the second is for power.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.lead.AWG }},
+	{Path: "leads/ID/reachM", Name: "reach the maker promises for the lead {lead}", Unit: "m", Units: "metres", Low: 0.1, High: 5000,
+		number: func(s *spot) **fact.Fact { return &s.lead.ReachM }},
+	{Path: "leads/ID/grade", Name: "grade of the lead {lead}",
+		Ask: "What is printed on the lead {lead}?", How: "Look along the jacket and on the plugs.", Minutes: 1,
+		put: func(s *spot, e *Edit) error { s.lead.Grade = e.Word; return nil }},
+	{Path: "leads/ID/direction", Name: "which way round the lead {lead} lies", Words: []Word{{"right", "Yes"}, {"wrong", "No"}},
+		Ask: "Is the source end of the lead {lead} at the source?", How: "The plugs are marked, source and display or 1 and 2.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.lead.Direction })},
+	{Path: "leads/ID/tried", Name: "whether the lead {lead} holds",
+		Ask: "Does the lead {lead} hold?", How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.", Minutes: 15},
+}
+
+func profileWords() (out []Word) {
+	for i := range Profiles {
+		out = append(out, Word{Profiles[i].Word, fmt.Sprintf("%s, %v kb/s", Profiles[i].Word, Profiles[i].Kbps)})
+	}
+	return out
+}
+
+func fixedRateWords() []Word {
+	out := []Word{{string(hdmi.SaidNone), "None"}}
+	for _, f := range hdmi.FRLs {
+		out = append(out, Word{string(f), string(f) + " Gb/s"})
+	}
+	return append(out, Word{string(hdmi.UnknownFRL), ""})
+}
+
+func sdiWords() (out []Word) {
+	for _, l := range sdi.Links {
+		out = append(out, Word{string(l), string(l) + "-SDI"})
+	}
+	return append(out, Word{string(sdi.UnknownLink), ""})
+}
+
+func speedWords() (out []Word) {
+	for _, s := range usb.Speeds {
+		out = append(out, Word{string(s), SpeedName(s)})
+	}
+	return append(out, Word{string(usb.UnknownSpeed), ""})
+}
+
+// SpeedName is a USB speed as people say it.
+func SpeedName(s usb.Speed) string {
+	switch s {
+	case usb.HighSpeed:
+		return "USB 2, 480 Mb/s"
+	case usb.Gen1:
+		return "5 Gb/s"
+	case usb.Gen1x2:
+		return "10 Gb/s on two lanes"
+	case usb.Gen2:
+		return "10 Gb/s"
+	case usb.Gen2x2:
+		return "20 Gb/s"
+	case usb.Tunnel:
+		return "40 Gb/s (tunnelled)"
+	}
+	return "speed unknown"
+}
+
+// byPath finds a field by its path with capitals for ids.
+var byPath = func() map[string]*Field {
+	m := make(map[string]*Field, len(Fields))
+	for i := range Fields {
+		f := &Fields[i]
+		m[f.Path] = f
+		f.scope = scopes[slices.IndexFunc(scopes, func(s struct {
+			prefix string
+			scope  scope
+		}) bool {
+			return strings.HasPrefix(f.Path, s.prefix)
+		})].scope
+	}
+	return m
+}()
+
+// FieldAt is the field with a path as it stands in Fields, nil when there is none.
+func FieldAt(path string) *Field { return byPath[path] }
+
+// lists are the parts of a path behind which an id or a place stands.
+var lists = map[string]string{"ports": "PORT", "delivers": "N", "controllers": "CONTROLLER", "heatLimits": "N", "settings": "SETTING", "worksWith": "PROGRAM",
+	"destinations": "N", "calls": "N", "deliver": "PORT", "output": "PORT"}
+
+// split takes a path apart: its field, and what stands for the ids.
+func split(path string) (f *Field, of, sub string) {
+	parts := strings.Split(path, "/")
+	shape := slices.Clone(parts)
+	at := 1
+	if parts[0] == "items" || parts[0] == "leads" {
+		if len(parts) < 3 {
+			return nil, "", ""
+		}
+		shape[1], of, at = "ID", parts[1], 2
+	}
+	if at < len(parts) && parts[at] == "set" {
+		at++
+	}
+	if at+1 < len(parts) && lists[parts[at]] != "" {
+		shape[at+1], sub = lists[parts[at]], parts[at+1]
+	}
+	return byPath[strings.Join(shape, "/")], of, sub
+}
+
+// find fills in a spot of a field from the ids of its path.
+func (f *Field) find(s *spot, of, sub string) error {
+	s.id = sub
+	switch f.scope {
+	case ofShow, ofUplink:
+		return nil
+	case ofDestination:
+		return place(s, sub, len(s.r.Show.Destinations), "destination")
+	case ofCall:
+		return place(s, sub, len(s.r.Show.Calls), "call")
+	case ofLead:
+		if s.lead = s.r.Lead(of); s.lead == nil {
+			return fmt.Errorf("lead %q: not in this rig", of)
+		}
+		return nil
+	}
+	if s.it = s.r.Item(of); s.it == nil {
+		return noItem(of)
+	}
+	g := &s.it.Gear
+	switch f.scope {
+	case ofPort:
+		if s.n = g.Port(sub); s.n < 0 {
+			return fmt.Errorf("%q has no port %q; it has %s", s.it.ID, sub, portList(g))
+		}
+	case ofDelivery:
+		return place(s, sub, len(g.Delivers), "delivered picture")
+	case ofHeat: // the one after the last may be said
+		return place(s, sub, len(g.HeatLimits)+1, "heat limit")
+	case ofController:
+		if s.n = slices.IndexFunc(g.Controllers, func(c gear.Controller) bool { return c.ID == sub }); s.n < 0 {
+			return fmt.Errorf("%q has no controller %q", s.it.ID, sub)
+		}
+	case ofSetting, ofStated:
+		if s.n = slices.IndexFunc(g.Settings, func(o gear.Setting) bool { return o.ID == sub }); s.n < 0 {
+			return fmt.Errorf("%q has no setting %q", s.it.ID, sub)
+		}
+	case ofPack:
+		if (g.Power == nil || g.Power.Battery == nil) && g.Kind != gear.Camera && g.Kind != gear.Phone && g.Kind != gear.PowerBank {
+			return fmt.Errorf("%q is a %s, which has no battery of its own", s.it.ID, g.Kind)
+		}
+	}
+	return nil
+}
+
+func place(s *spot, sub string, n int, what string) (err error) {
+	if s.n, err = strconv.Atoi(sub); err != nil || s.n < 0 || s.n >= n {
+		return fmt.Errorf("no such %s", what)
+	}
+	return nil
+}
+
+// applyPath sets one fact or one choice. Whatever the path leads through is copied first.
+func (r *Rig) applyPath(e *Edit) error {
+	if e.Do == "fact" {
+		if e.Fact == nil {
+			return fmt.Errorf("fact is missing")
+		}
+		if err := e.Fact.Check(); err != nil {
+			return err
+		}
+	}
+	f, of, sub := split(e.Path)
+	if f == nil {
+		return noPath(e)
+	}
+	s := &spot{r: r, write: true}
+	if err := f.find(s, of, sub); err != nil {
+		if strings.HasPrefix(e.Path, "items/") && s.it == nil || strings.HasPrefix(e.Path, "leads/") {
+			return err
+		}
+		return fmt.Errorf("path %q: %w", e.Path, err)
+	}
+	switch {
+	case e.Do == "fact" && f.number != nil:
+		*f.number(s) = e.Fact
+	case e.Do == "fact" && f.stated != nil:
+		*f.stated(s) = *e.Fact
+	case f.put == nil || (e.Do == "fact") != (f.Path == "uplink/reading"):
+		return noPath(e)
+	default:
+		if len(f.Words) > 0 && !slices.ContainsFunc(f.Words, func(w Word) bool { return w.Word == e.Word }) {
+			return fmt.Errorf("path %q: %q is not one of %v", e.Path, e.Word, f.words())
+		}
+		switch err := f.put(s, e); {
+		case errors.Is(err, errNowhere):
+			return noPath(e)
+		case err != nil:
+			return fmt.Errorf("path %q: %w", e.Path, err)
+		}
+	}
+	return nil
+}
+
+func (f *Field) words() (out []string) {
+	for _, w := range f.Words {
+		out = append(out, w.Word)
+	}
+	return out
+}
+
+func noPath(e *Edit) error { return fmt.Errorf("path %q: names no %s of a rig", e.Path, e.Do) }
+
+// NamedFact is a numeric fact with its field and where it stands.
+type NamedFact struct {
+	Field   *Field
+	Of, Sub string
+	Path    string
+	Fact    fact.Fact
+}
+
+// Facts lists every numeric fact the rig states, with its path, in the order of Fields.
+func (r *Rig) Facts() []NamedFact {
+	var out []NamedFact
+	r.eachFact(func(f *Field, s *spot, of, sub string, at *fact.Fact) {
+		out = append(out, NamedFact{f, of, sub, f.At(of, sub), *at})
+	})
+	return out
+}
+
+// eachFact visits every numeric fact the rig states.
+func (r *Rig) eachFact(do func(f *Field, s *spot, of, sub string, at *fact.Fact)) {
+	for i := range Fields {
+		f := &Fields[i]
+		if !f.IsNumber() {
+			continue
+		}
+		f.everywhere(r, func(s *spot, of, sub string) {
+			var at *fact.Fact
+			if f.number != nil {
+				at = *f.number(s)
+			} else {
+				at = f.stated(s)
+			}
+			if at != nil {
+				do(f, s, of, sub, at)
+			}
+		})
+	}
+}
+
+// At is the path of a field for the given ids.
+func (f *Field) At(of, sub string) string {
+	parts := strings.Split(f.Path, "/")
+	for i, p := range parts {
+		switch {
+		case p == "ID":
+			parts[i] = of
+		case p != "" && strings.ToUpper(p) == p && p[0] >= 'A':
+			parts[i] = sub
+		}
+	}
+	return strings.Join(parts, "/")
+}
+
+// everywhere visits every place of a rig a field can stand in, for reading.
+func (f *Field) everywhere(r *Rig, do func(s *spot, of, sub string)) {
+	s := spot{r: r}
+	list := func(n int, of string, id func(int) string) {
+		for j := range n {
+			s.n, s.id = j, id(j)
+			do(&s, of, s.id)
+		}
+	}
+	switch f.scope {
+	case ofShow:
+		do(&s, "", "")
+		return
+	case ofUplink:
+		if r.Uplink != nil {
+			do(&s, "", "")
+		}
+		return
+	case ofDestination:
+		list(len(r.Show.Destinations), "", strconv.Itoa)
+		return
+	case ofCall:
+		list(len(r.Show.Calls), "", strconv.Itoa)
+		return
+	case ofLead:
+		for i := range r.Leads {
+			s.lead = &r.Leads[i]
+			do(&s, s.lead.ID, "")
+		}
+		return
+	}
+	for i := range r.Items {
+		s.it = &r.Items[i]
+		g, of := &s.it.Gear, s.it.ID
+		switch f.scope {
+		case ofPort:
+			list(len(g.Ports), of, func(j int) string { return g.Ports[j].ID })
+		case ofDelivery:
+			list(len(g.Delivers), of, strconv.Itoa)
+		case ofController:
+			list(len(g.Controllers), of, func(j int) string { return g.Controllers[j].ID })
+		case ofHeat:
+			list(len(g.HeatLimits), of, strconv.Itoa)
+		case ofSetting, ofStated:
+			list(len(g.Settings), of, func(j int) string { return g.Settings[j].ID })
+		case ofPack:
+			if g.Power != nil && g.Power.Battery != nil {
+				do(&s, of, "")
+			}
+		default:
+			do(&s, of, "")
+		}
+	}
+}
+
+// FactAt gives the fact a numeric path names, or an error when it names none or is not set.
+func (r *Rig) FactAt(path string) (fact.Fact, error) {
+	for _, f := range r.Facts() {
+		if f.Path == path {
+			return f.Fact, nil
+		}
+	}
+	return fact.Fact{}, fmt.Errorf("path %q: no such fact in this rig", path)
+}
+
+// inDocument is where a field stands in a rig file, for problems: items[0] "cam".gear.power.drawW.
+func (f *Field) inDocument(s *spot, of, sub string) string {
+	last := f.Path[strings.LastIndexByte(f.Path, '/')+1:]
+	index := func(n int, same func(int) bool) int {
+		for i := range n {
+			if same(i) {
+				return i
+			}
+		}
+		return -1
+	}
+	switch f.scope {
+	case ofShow, ofUplink:
+		return strings.ReplaceAll(f.Path, "/", ".")
+	case ofDestination:
+		return fmt.Sprintf("show.destinations[%d] %q.send.%s", s.n, s.r.Show.Destinations[s.n].Name, last)
+	case ofCall:
+		return fmt.Sprintf("show.calls[%d].%s", s.n, last)
+	case ofLead:
+		return fmt.Sprintf("leads[%d] %q.%s", index(len(s.r.Leads), func(i int) bool { return &s.r.Leads[i] == s.lead }), of, last)
+	}
+	in := fmt.Sprintf("items[%d] %q.gear.", index(len(s.r.Items), func(i int) bool { return &s.r.Items[i] == s.it }), of)
+	rest := strings.TrimPrefix(f.Path, "items/ID/")
+	switch f.scope {
+	case ofPort:
+		return fmt.Sprintf("%sports[%d] %q.%s", in, s.n, sub, strings.ReplaceAll(strings.TrimPrefix(rest, "ports/PORT/"), "/", "."))
+	case ofController:
+		return fmt.Sprintf("%scontrollers[%d] %q.%s", in, s.n, sub, last)
+	case ofDelivery:
+		return fmt.Sprintf("%sdelivers[%d].%s", in, s.n, last)
+	case ofHeat:
+		return fmt.Sprintf("%sheatLimits[%d].%s", in, s.n, last)
+	}
+	return in + strings.ReplaceAll(rest, "/", ".")
+}

@@ -1,0 +1,77 @@
+package rig
+
+import (
+	"fmt"
+	"slices"
+	"strings"
+
+	"eventether/core/gear"
+	"eventether/core/picture"
+)
+
+// Profile is what a kind of destination takes at most, for when nobody has looked it up.
+type Profile struct {
+	Word          string
+	Width, Height int
+	Rate          int64
+	Kbps          float64 // video
+}
+
+// Profiles are what destinations take at most as a rule [practice: handbook 5.3], the smallest first.
+var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000}, {"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
+
+// takesAtMost fills what a destination's limits do not say yet from a profile.
+func (d *Destination) takesAtMost(word string) error {
+	p := &Profiles[slices.IndexFunc(Profiles, func(p Profile) bool { return p.Word == word })]
+	in := Ingest{}
+	if d.Ingest != nil {
+		in = *d.Ingest
+	}
+	if in.MaxWidth == 0 && in.MaxHeight == 0 {
+		in.MaxWidth, in.MaxHeight = p.Width, p.Height
+	}
+	if in.MaxRate.IsZero() {
+		in.MaxRate = picture.R(p.Rate)
+	}
+	if in.MaxVideoKbps == 0 {
+		in.MaxVideoKbps = p.Kbps
+	}
+	d.Ingest = &in
+	return nil
+}
+
+// DeliversWord is a delivered picture as edits write it: "YUY2 1920x1080 60000/1001".
+func DeliversWord(f picture.Format, w, h int, r picture.Rate) string {
+	return fmt.Sprintf("%s %dx%d %s", f, w, h, r)
+}
+
+// delivers adds the one picture a device is known to deliver.
+func delivers(g *gear.Gear, e *Edit) error {
+	bad := fmt.Errorf("%q: want format, size and rate such as %q", e.Word, "YUY2 1920x1080 60")
+	parts := strings.Fields(e.Word)
+	if len(parts) != 3 || !slices.Contains(picture.Formats, picture.Format(parts[0])) {
+		return bad
+	}
+	var w, h int
+	if n, err := fmt.Sscanf(parts[1], "%dx%d", &w, &h); err != nil || n != 2 || w < 16 || h < 16 || w > 16384 || h > 16384 {
+		return bad
+	}
+	rate, err := picture.ParseRate(parts[2])
+	if err != nil {
+		return err
+	}
+	g.Delivers = append(slices.Clip(g.Delivers), gear.Delivery{Format: picture.Format(parts[0]), Width: w, Height: h, MaxRate: rate})
+	return nil
+}
+
+// worksWith notes what happened with a program.
+func worksWith(g *gear.Gear, program string, e *Edit) {
+	g.WorksWith = slices.Clone(g.WorksWith)
+	for i := range g.WorksWith {
+		if g.WorksWith[i].Program == program {
+			g.WorksWith[i].Works, g.WorksWith[i].At = e.Word, e.At
+			return
+		}
+	}
+	g.WorksWith = append(g.WorksWith, gear.Experience{Program: program, Works: e.Word, At: e.At})
+}
