@@ -8,8 +8,10 @@ import (
 
 	"github.com/spf13/cobra"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 )
 
@@ -23,12 +25,13 @@ func judgeCommand() *cobra.Command {
 			if err != nil {
 				return err
 			}
-			v := judge.Full(r)
+			figures := judge.Rig(r)
+			v := view.Of(figures, advise.On(cmd.Context(), figures, advise.Effort))
 			if asJSON {
 				if err := printJSON(cmd.OutOrStdout(), v); err != nil {
 					return err
 				}
-			} else if _, err := io.WriteString(cmd.OutOrStdout(), judge.Report(r.Name, &v)); err != nil {
+			} else if _, err := io.WriteString(cmd.OutOrStdout(), view.Report(r.Name, &v)); err != nil {
 				return &exit{exitInternal, err}
 			}
 			return stateExit(v.State)

@@ -9,8 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/fact"
-	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/rigfile"
 )
@@ -57,9 +58,9 @@ func TestJudgeFileAndJSON(t *testing.T) {
 	require.NoError(t, os.WriteFile(path, []byte(text(t, rigs.Loft())), 0o600))
 	status, out, _ := run(t, "", path, "--json")
 	require.Equal(t, exitSnapped, status)
-	var v judge.Verdict
+	var v view.Verdict
 	require.NoError(t, json.Unmarshal([]byte(out), &v))
-	require.Equal(t, judge.Snapped, v.State)
+	require.Equal(t, limit.Snapped, v.State)
 	require.Len(t, v.Feeds, 5)
 	require.Len(t, v.Cure.Moves, 4)
 

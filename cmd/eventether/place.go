@@ -12,6 +12,7 @@ import (
 	"github.com/spf13/cobra"
 
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/place"
 	"eventether/core/rig"
 	"eventether/internal/rigfile"
@@ -111,11 +112,11 @@ func placeReport(s *place.Suggestion) string {
 }
 
 // stateExit is the exit status of a judged rig.
-func stateExit(s judge.State) error {
+func stateExit(s limit.State) error {
 	switch s {
-	case judge.Snapped:
+	case limit.Snapped:
 		return &exit{status: exitSnapped}
-	case judge.Untested:
+	case limit.Untested:
 		return &exit{status: exitUntested}
 	}
 	return nil

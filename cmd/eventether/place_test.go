@@ -9,7 +9,9 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/place"
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
@@ -25,10 +27,10 @@ func TestPlaceCommand(t *testing.T) {
 	require.NoError(t, err)
 	after, err := rigfile.Read(raw)
 	require.NoError(t, err)
-	v, was := judge.Rig(after), judge.Rig(rigs.Loft())
-	snapped := func(v *judge.Verdict) (n int) {
+	v, was := view.Of(judge.Rig(after), nil), view.Of(judge.Rig(rigs.Loft()), nil)
+	snapped := func(v *view.Verdict) (n int) {
 		for i := range v.Limits {
-			if v.Limits[i].Rule == "bus" && v.Limits[i].State == judge.Snapped {
+			if v.Limits[i].Rule == "bus" && v.Limits[i].State == limit.Snapped {
 				n++
 			}
 		}

@@ -9,6 +9,7 @@ package limit
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"eventether/core/fact"
 )
@@ -111,9 +112,13 @@ func (id ID) String() string {
 	return string(id.Rule) + ":" + id.Place
 }
 
-// Compare orders ids as their strings are ordered, near enough: by rule, then by place.
+// Compare orders ids as their strings are ordered.
 func (id ID) Compare(o ID) int {
-	return cmp.Or(cmp.Compare(id.Rule, o.Rule), cmp.Compare(id.Place, o.Place))
+	n := min(len(id.Rule), len(o.Rule))
+	if c := cmp.Compare(id.Rule[:n], o.Rule[:n]); c != 0 || len(id.Rule) == len(o.Rule) {
+		return cmp.Or(c, cmp.Compare(id.Place, o.Place))
+	}
+	return cmp.Compare(id.String(), o.String())
 }
 
 // Limit is one limit with its load.
@@ -164,8 +169,8 @@ func (l *Limit) Let(f Fact) Ref {
 func (l *Limit) Fact(r Ref) *Fact { return &l.Facts[r-1] }
 
 // Key says which thing in the world a fact is about: two facts with one key are the same fact. Field is a path with
-// capitals for ids ("items/ID/ports/PORT/volts"), Of and Sub are what stands in for them, in order. The zero Key is a
-// figure of the rules, which nobody can be asked for.
+// capitals for ids ("items/ID/ports/PORT/volts"); Of stands in for ID, Sub for the other. The zero Key is a figure of
+// the rules, which nobody can be asked for.
 type Key struct {
 	Field   string
 	Of, Sub string
@@ -176,24 +181,18 @@ func (k Key) Path() string {
 	if k.Of == "" && k.Sub == "" {
 		return k.Field
 	}
-	out, ids, n := make([]byte, 0, len(k.Field)+len(k.Of)+len(k.Sub)), [2]string{k.Of, k.Sub}, 0
-	for i := 0; i < len(k.Field); i++ {
-		c := k.Field[i]
-		if c < 'A' || c > 'Z' || i > 0 && k.Field[i-1] != '/' {
-			out = append(out, c)
-			continue
+	out := make([]byte, 0, len(k.Field)+len(k.Of)+len(k.Sub))
+	for part := range strings.SplitSeq(k.Field, "/") {
+		switch {
+		case part == "ID":
+			part = k.Of
+		case part[0] >= 'A' && part[0] <= 'Z':
+			part = k.Sub
 		}
-		end := i
-		for end < len(k.Field) && k.Field[end] >= 'A' && k.Field[end] <= 'Z' {
-			end++
+		if len(out) > 0 {
+			out = append(out, '/')
 		}
-		if end < len(k.Field) && k.Field[end] != '/' || n == len(ids) {
-			out = append(out, c)
-			continue
-		}
-		out = append(out, ids[n]...)
-		n++
-		i = end - 1
+		out = append(out, part...)
 	}
 	return string(out)
 }
@@ -206,6 +205,7 @@ type Fact struct {
 	Key
 	Low, Value, High float64
 	From             fact.From
+	Unit             string
 	Word             string   // the choice as it stands
 	Options          []Option // what a choice may turn out to be
 	// Open gives the options where listing them is work; it is called only when somebody wants to know.
@@ -231,16 +231,18 @@ func (f *Fact) Choices() []Option {
 }
 
 // Of is a fact with the bounds of a stated one.
-func Of(k Key, f fact.Fact) Fact {
-	return Fact{Key: k, Low: f.Low, Value: f.Value, High: f.High, From: f.From}
+func Of(k Key, unit string, f fact.Fact) Fact {
+	return Fact{Key: k, Low: f.Low, Value: f.Value, High: f.High, From: f.From, Unit: unit}
 }
 
 // Known is a figure of the rules, without a key.
-func Known(v float64, from fact.From) Fact { return Fact{Low: v, Value: v, High: v, From: from} }
+func Known(v float64, unit string, from fact.From) Fact {
+	return Fact{Low: v, Value: v, High: v, From: from, Unit: unit}
+}
 
 // Choice is a fact that is one of several words, each with its number in the sum.
-func Choice(k Key, word string, options []Option) Fact {
-	f := Fact{Key: k, Word: word, From: fact.Given, Options: options}
+func Choice(k Key, unit, word string, options []Option) Fact {
+	f := Fact{Key: k, Unit: unit, Word: word, From: fact.Given, Options: options}
 	f.Low, f.High, f.Value = options[0].Number, options[0].Number, options[0].Number
 	for i := range options[1:] {
 		f.Low, f.High = min(f.Low, options[i+1].Number), max(f.High, options[i+1].Number)

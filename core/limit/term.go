@@ -122,3 +122,6 @@ func Divide(a, b float64) float64 {
 
 // finite keeps a figure within what can be written and counted on with.
 func finite(v float64) float64 { return min(max(v, -Endless), Endless) }
+
+// Under is the fact a term is divided by, the zero Ref for none.
+func (t *Term) Under() Ref { return t.under }

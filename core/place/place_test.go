@@ -12,6 +12,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/usb"
 	"eventether/internal/demo/rigs"
@@ -309,10 +310,10 @@ func TestLoft(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, rig.Check(after))
 	v := judge.Rig(after)
-	for i := range v.Limits {
-		switch v.Limits[i].Rule {
+	for i := range v.Results {
+		switch l := &v.Results[i]; l.ID.Rule {
 		case "bus", "port-current", "supply", "link":
-			require.NotEqual(t, judge.Snapped, v.Limits[i].State, v.Limits[i].Says)
+			require.NotEqual(t, limit.Snapped, l.State, v.Word(l).Says)
 		}
 	}
 	require.NotEmpty(t, s.Shared)
@@ -359,10 +360,10 @@ func TestDockOfItsOwn(t *testing.T) {
 	hub.Gear.Power.SupplyW, hub.Gear.Power.SelfPowered = &yes, "yes"
 	require.Empty(t, rig.Check(r))
 	v := judge.Rig(r)
-	for i := range v.Limits {
-		l := &v.Limits[i]
-		if l.Rule == "bus" || l.Rule == "port-current" || l.Rule == "supply" {
-			require.NotEqual(t, judge.Snapped, l.State, l.Says)
+	for i := range v.Results {
+		l := &v.Results[i]
+		if l.ID.Rule == "bus" || l.ID.Rule == "port-current" || l.ID.Rule == "supply" {
+			require.NotEqual(t, limit.Snapped, l.State, v.Word(l).Says)
 		}
 	}
 }

@@ -7,10 +7,10 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/pcie"
 	"eventether/core/power"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/usb"
 )
 
@@ -62,7 +62,7 @@ type Shared struct {
 type Setting struct {
 	Problem
 	rig     *rig.Rig
-	streams []judge.Stream
+	streams []rules.Device
 	sockets []string // item.port of every port
 	relax   []relaxation
 }
@@ -75,8 +75,9 @@ type relaxation struct {
 
 // Of turns a rig into a problem. With worst, loads are taken at their worst and limits at their surest; else as likely.
 func Of(r *rig.Rig, worst bool) *Setting {
-	s := &Setting{rig: r, streams: judge.Streams(r)}
-	b := &build{Setting: s, g: rig.NewGraph(r), worst: worst, bus: map[string]int{}}
+	w := rig.NewWiring(r)
+	s := &Setting{rig: r, streams: rules.New(r, w).Devices()}
+	b := &build{Setting: s, g: w, worst: worst, bus: map[string]int{}}
 	for i := range r.Items {
 		it := &r.Items[i]
 		if it.IsHost() || (it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock) {
@@ -91,7 +92,7 @@ func Of(r *rig.Rig, worst bool) *Setting {
 
 type build struct {
 	*Setting
-	g     *rig.Graph
+	g     *rig.Wiring
 	worst bool
 	bus   map[string]int
 }
@@ -302,7 +303,7 @@ func (b *build) relaxPower(it *rig.Item) {
 }
 
 // device adds one device with what it takes.
-func (b *build) device(st *judge.Stream) {
+func (b *build) device(st *rules.Device) {
 	it := &b.rig.Items[st.Item]
 	lead := &b.rig.Leads[st.Lead]
 	_, to := b.rig.Port(lead.To)

@@ -12,6 +12,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/usb"
@@ -83,10 +84,10 @@ func TestSuggestions(t *testing.T) {
 		require.NoError(t, err)
 		require.Empty(t, rig.Check(after))
 		v := judge.Rig(after)
-		for i := range v.Limits {
-			switch l := &v.Limits[i]; l.Rule {
+		for i := range v.Results {
+			switch l := &v.Results[i]; l.ID.Rule {
 			case "bus", "link", "port-current":
-				require.NotEqual(t, judge.Snapped, l.State, "%s: %s", l.ID, l.Says)
+				require.NotEqual(t, limit.Snapped, l.State, "%s: %s", l.ID, v.Word(l).Says)
 			}
 		}
 		for _, x := range s.Shared {
@@ -127,8 +128,11 @@ func TestSuggestions(t *testing.T) {
 // Stopped before it began, a search claims nothing.
 func TestStoppedSuggestion(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		s := Suggest(sticks(t), Options{Stop: func() bool { return true }})
-		require.False(t, s.Proven && !s.Possible, "nothing was ruled out")
+		r := sticks(t)
+		s := Suggest(r, Options{Stop: func() bool { return true }})
+		if s.Proven && !s.Possible { // known without a search: a device that works on no socket there is
+			require.False(t, Suggest(r, Options{}).Possible, "it ruled out what there is")
+		}
 		require.Empty(t, s.Changes)
 	})
 }

@@ -34,6 +34,8 @@ type Field struct {
 	// Ask is the question for it, How says how to find out, Minutes what that takes. No Ask: nobody is asked for it.
 	Ask, How string
 	Minutes  float64
+	// instead gives other texts where what the field belongs to asks for them.
+	instead func(r *Rig, of, sub string) Wording
 
 	scope  scope
 	number func(*spot) **fact.Fact // of a number that may be missing
@@ -43,6 +45,20 @@ type Field struct {
 
 // Word is one thing a choice may be, and how it is offered.
 type Word struct{ Word, Label string }
+
+// Wording are the words of a field.
+type Wording struct{ Name, Ask, How string }
+
+// Wording are the words of the field for what it belongs to.
+func (f *Field) Wording(r *Rig, of, sub string) Wording {
+	t := Wording{f.Name, f.Ask, f.How}
+	if f.instead != nil {
+		if o := f.instead(r, of, sub); o.Name != "" {
+			t = o
+		}
+	}
+	return t
+}
 
 // IsNumber tells whether it is a number with bounds, rather than a choice.
 func (f *Field) IsNumber() bool { return f.number != nil || f.stated != nil }
@@ -297,6 +313,12 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.power().DrawW }},
 	{Path: "items/ID/power/supplyW", Name: "supply of {item}", Unit: "W", Units: "watts", Low: 0.1, High: 5000,
 		Ask: "How many watts does the supply of {item} give?", How: "Volts × amperes, printed on it.", Minutes: 1,
+		instead: func(r *Rig, of, _ string) Wording {
+			if k := r.Item(of).Gear.Kind; k == gear.Hub || k == gear.Dock {
+				return Wording{}
+			}
+			return Wording{"what {item} gives by USB", "How many watts does {item} give by USB?", "Volts × amperes printed on it, or a USB power meter."}
+		},
 		number: func(s *spot) **fact.Fact { return &s.power().SupplyW }},
 	{Path: "items/ID/power/supplyVolts", Name: "voltage of the supply of {item}", Unit: "V", Units: "volts", Low: 1, High: 60,
 		Ask: "At which voltage does the supply of {item} work?", How: "Printed on it, before the amperes.", Minutes: 1,
@@ -321,9 +343,21 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.power().Efficiency }},
 	{Path: "items/ID/power/battery/mAh", Name: "battery capacity of {item}", Unit: "mAh", Units: "milliampere-hours", Low: 1, High: 1e6,
 		Ask: "How many mAh has the battery of {item}?", How: "It is printed on the pack.", Minutes: 1,
+		instead: func(r *Rig, of, _ string) Wording {
+			if r.Item(of).Gear.Kind != gear.PowerBank {
+				return Wording{}
+			}
+			return Wording{"capacity of {item}", "How many mAh has {item}?", "It is printed on it."}
+		},
 		stated: func(s *spot) *fact.Fact { return &s.battery().MAh }},
 	{Path: "items/ID/power/battery/volts", Name: "battery voltage of {item}", Unit: "V", Units: "volts", Low: 0.5, High: 100,
 		Ask: "What voltage has the battery of {item}?", How: "It is printed on the pack.", Minutes: 1,
+		instead: func(r *Rig, of, _ string) Wording {
+			if r.Item(of).Gear.Kind != gear.PowerBank {
+				return Wording{}
+			}
+			return Wording{"cell voltage of {item}", "At which voltage are the mAh of {item} rated?", "The cells', 3.6 to 3.7 V: the print says the watt-hours, or mAh and volts."}
+		},
 		stated: func(s *spot) *fact.Fact { return &s.battery().Volts }},
 	{Path: "items/ID/power/battery/usableShare", Name: "usable share of the battery of {item}", Units: "a share of 1", Low: 0.01, High: 1,
 		Ask: "Which share of its rating does the battery of {item} still give?", How: "0.9 new, 0.7 old or cold; run it down once and compare.", Minutes: 90,
@@ -349,6 +383,12 @@ var Fields = []Field{
 		put: choose(func(s *spot) *sdi.Link { return &s.sdi().Link })},
 	{Path: "items/ID/ports/PORT/sdi/level", Name: "mapping of 3G-SDI at {item}", Words: []Word{{string(sdi.LevelA), "Level A"}, {string(sdi.LevelB), "Level B"}, {string(sdi.BothLevels), "Both"}, {string(sdi.UnknownLevel), ""}},
 		Ask: "Which mapping of 3G-SDI has {item}?", How: "In its menu or data sheet: level A, level B, or both.", Minutes: 3,
+		instead: func(r *Rig, of, sub string) Wording {
+			if g := &r.Item(of).Gear; g.Ports[g.Port(sub)].Direction == gear.In {
+				return Wording{"mapping {item} takes", "Which mapping of 3G-SDI does {item} take?", "In its data sheet: level A, level B, or both."}
+			}
+			return Wording{"mapping {item} sends", "Which mapping of 3G-SDI does {item} send?", "In its menu or data sheet: level A or level B."}
+		},
 		put: choose(func(s *spot) *sdi.Level { return &s.sdi().Level })},
 	{Path: "items/ID/ports/PORT/takes420", Name: "whether {item} takes 4:2:0", Words: yesNo,
 		Ask: "Does {item} take pictures at 4:2:0?", How: "Its EDID lists it, or its data sheet does; or connect it once and look.", Minutes: 3,
@@ -370,6 +410,12 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.port().Volts }},
 	{Path: "items/ID/ports/PORT/slot/wired", Name: "what {port} carries", Unit: "MB/s",
 		Ask: "How is {port} of {item} wired?", How: "The board's handbook lists generation and lanes of each slot; lspci -vv shows them for the card in it (LnkSta).", Minutes: 5,
+		instead: func(r *Rig, of, _ string) Wording {
+			if r.Item(of).Gear.Kind != gear.Card {
+				return Wording{}
+			}
+			return Wording{"what {item} is made for", "Which generation and how many lanes has {item}?", "Its data sheet says; lspci -vv shows it (LnkCap)."}
+		},
 		put: func(s *spot, e *Edit) error {
 			link, err := pcie.Parse(e.Word)
 			if err == nil {
@@ -387,10 +433,19 @@ var Fields = []Field{
 			within(s, &p.Slot).Sharing = e.Word
 			return nil
 		}},
-	{Path: "items/ID/ports/PORT/takes", Name: "whether {item} can take or send a picture",
+	{Path: "items/ID/ports/PORT", Name: "whether {item} can take or send a picture",
 		Ask: "Does {item} take this picture?", How: "Its data sheet lists the pictures; or connect it once and look.", Minutes: 3},
 	{Path: "items/ID/delivers/N/bitsPerPixel", Name: "bits a pixel from {item}", Unit: "bit", Units: "bits", Low: 0.001, High: 64,
 		Ask: "How many bits a pixel is the picture of {item}?", How: "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames).", Minutes: 10,
+		instead: func(r *Rig, of, sub string) Wording {
+			n, err := strconv.Atoi(sub)
+			d := r.Item(of).Gear.Delivers
+			if err != nil || n >= len(d) {
+				return Wording{}
+			}
+			f := string(d[n].Format)
+			return Wording{"bits a pixel of " + f + " from {item}", "How many bits a pixel is the " + f + " of {item}?", "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames)."}
+		},
 		number: func(s *spot) **fact.Fact { return &s.delivery().BitsPerPixel }},
 	{Path: "items/ID/delivers/N/reservesMBps", Name: "what {item} reserves for one of its pictures", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
 		number: func(s *spot) **fact.Fact { return &s.delivery().ReservesMBps }},
@@ -439,6 +494,20 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.lead.ReachM }},
 	{Path: "leads/ID/grade", Name: "grade of the lead {lead}",
 		Ask: "What is printed on the lead {lead}?", How: "Look along the jacket and on the plugs.", Minutes: 1,
+		instead: func(r *Rig, of, _ string) Wording {
+			l := r.Lead(of)
+			_, p := r.Port(l.From)
+			switch {
+			case p == nil:
+			case p.Connector.Family() == gear.USBFamily:
+				return Wording{"grade of the lead {lead}", "What is the USB lead {lead} made for?", "Look at its marks; a thin lead from a charger is USB 2, or has no data wires at all."}
+			case p.Connector.Family() == gear.SDIFamily:
+				return Wording{"grade of the lead {lead}", "What is printed on the coax lead {lead}?", "Along the jacket: RG-6, RG-59, RG-179, or a maker's type."}
+			case p.Connector.Family() == gear.HDMIFamily:
+				return Wording{"grade of the lead {lead}", "What is printed on the HDMI lead {lead}?", "Look along the jacket and on the plugs."}
+			}
+			return Wording{}
+		},
 		put: func(s *spot, e *Edit) error { s.lead.Grade = e.Word; return nil }},
 	{Path: "leads/ID/direction", Name: "which way round the lead {lead} lies", Words: []Word{{"right", "Yes"}, {"wrong", "No"}},
 		Ask: "Is the source end of the lead {lead} at the source?", How: "The plugs are marked, source and display or 1 and 2.", Minutes: 1,

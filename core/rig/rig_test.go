@@ -94,7 +94,7 @@ func TestCheckNamesEveryProblemByPlace(t *testing.T) {
 
 // ways writes a trace as text: item.port > lead > item …
 func ways(r *Rig) (out []string) {
-	for _, f := range NewGraph(r).Trace() {
+	for _, f := range NewWiring(r).Trace() {
 		s := ""
 		for _, h := range f.Hops {
 			if h.LeadIn >= 0 {
@@ -153,9 +153,9 @@ func TestTraceManyPorts(t *testing.T) {
 	r.Leads[1].To = "pc.p59"
 	require.Empty(t, Check(r))
 	require.Equal(t, []string{"cam -l1- stick -l2- pc"}, ways(r))
-	require.True(t, NewGraph(r).Taken("pc.p59"))
-	require.False(t, NewGraph(r).Taken("pc.p58"))
-	require.False(t, NewGraph(r).Taken("pc.p99"))
+	require.True(t, NewWiring(r).Taken("pc.p59"))
+	require.False(t, NewWiring(r).Taken("pc.p58"))
+	require.False(t, NewWiring(r).Taken("pc.p99"))
 }
 
 func TestApply(t *testing.T) {
@@ -287,7 +287,7 @@ func TestNewIsSound(t *testing.T) {
 			return
 		}
 		require.NoError(t, err)
-		feeds := NewGraph(r).Trace()
+		feeds := NewWiring(r).Trace()
 		require.Len(t, feeds, want)
 		for _, f := range feeds {
 			require.True(t, f.Arrives, "%s", r.Items[f.Source].ID)

@@ -32,159 +32,11 @@ type Hop struct {
 	Out    int
 }
 
-// Graph is a rig with its leads indexed by socket.
-type Graph struct {
-	*Rig
-	at    map[string]int         // item id -> index
-	plug  map[portKey]plug       // socket -> the lead in it
-	ends  []([2]portKey)         // lead -> its two sockets
-	clash map[portKey][]int      // sockets with several leads in them, while a change is half made
-	ports map[int]map[string]int // of items with many ports, port id -> index
-}
-
-type portKey struct{ item, port int }
-
-type plug struct {
-	lead int
-	to   bool // this is the lead's To end
-}
-
-// NewGraph indexes a rig that passes Check, or nearly: leads whose ends do not exist are left out.
-func NewGraph(r *Rig) *Graph {
-	g := &Graph{Rig: r, at: make(map[string]int, len(r.Items)), plug: make(map[portKey]plug, 2*len(r.Leads)),
-		ends: make([][2]portKey, len(r.Leads))}
-	for i := range r.Items {
-		g.at[r.Items[i].ID] = i
-	}
-	for i := range r.Leads {
-		from, ok1 := g.key(r.Leads[i].From)
-		to, ok2 := g.key(r.Leads[i].To)
-		if !ok1 || !ok2 {
-			g.ends[i] = [2]portKey{{-1, -1}, {-1, -1}}
-			continue
-		}
-		g.ends[i] = [2]portKey{from, to}
-		g.put(from, plug{i, false})
-		g.put(to, plug{i, true})
-	}
-	return g
-}
-
-func (g *Graph) put(k portKey, p plug) {
-	if first, taken := g.plug[k]; taken {
-		if g.clash == nil {
-			g.clash = map[portKey][]int{}
-		}
-		if len(g.clash[k]) == 0 {
-			g.clash[k] = []int{first.lead}
-		}
-		g.clash[k] = append(g.clash[k], p.lead)
-		return
-	}
-	g.plug[k] = p
-}
-
-func (g *Graph) key(ref string) (portKey, bool) {
-	id, port, _ := strings.Cut(ref, ".")
-	i, ok := g.at[id]
-	if !ok {
-		return portKey{}, false
-	}
-	p := g.port(i, port)
-	return portKey{i, p}, p >= 0
-}
-
-// manyPorts is from where on looking a port up beats going through the list.
-const manyPorts = 24
-
-func (g *Graph) port(item int, id string) int {
-	ports := g.Items[item].Gear.Ports
-	if len(ports) < manyPorts {
-		return g.Items[item].Gear.Port(id)
-	}
-	if g.ports == nil {
-		g.ports = map[int]map[string]int{}
-	}
-	byID, ok := g.ports[item]
-	if !ok {
-		byID = make(map[string]int, len(ports))
-		for i := range ports {
-			byID[ports[i].ID] = i
-		}
-		g.ports[item] = byID
-	}
-	if i, ok := byID[id]; ok {
-		return i
-	}
-	return -1
-}
-
-// Clashes lists, for every socket with more than one plug in it, the leads concerned.
-func (g *Graph) Clashes() [][]int {
-	return slices.SortedFunc(maps.Values(g.clash), slices.Compare[[]int])
-}
-
-// At is the index of an item, -1 when there is none.
-func (g *Graph) At(id string) int {
-	if i, ok := g.at[id]; ok {
-		return i
-	}
-	return -1
-}
-
-// End is the item at one end of a lead, nil when there is none.
-func (g *Graph) End(ref string) *Item {
-	id, _ := SplitRef(ref)
-	if i, ok := g.at[id]; ok {
-		return &g.Items[i]
-	}
-	return nil
-}
-
-// Taken tells whether a socket has a plug in it.
-func (g *Graph) Taken(ref string) bool {
-	k, ok := g.key(ref)
-	if ok {
-		_, ok = g.plug[k]
-	}
-	return ok
-}
-
-// LeadAt is the lead in a socket, -1 when it is free.
-func (g *Graph) LeadAt(item, port int) int {
-	if p, ok := g.plug[portKey{item, port}]; ok {
-		return p.lead
-	}
-	return -1
-}
-
-// LeadEnds gives the item and port at both ends of a lead.
-func (g *Graph) LeadEnds(lead int) (fromItem, fromPort, toItem, toPort int) {
-	e := g.ends[lead]
-	return e[0].item, e[0].port, e[1].item, e[1].port
-}
-
-// Of is the same wiring over another rig, whose items, leads and sockets stand in the same places.
-func (g *Graph) Of(r *Rig) *Graph {
-	out := *g
-	out.Rig = r
-	return &out
-}
-
-// Far is the item at the other end of a lead from the given one.
-func (g *Graph) Far(lead, item int) int {
-	if e := g.ends[lead]; e[0].item == item {
-		return e[1].item
-	} else {
-		return e[0].item
-	}
-}
-
 // Trace follows every source to the computer and then everywhere else its picture goes, in the order of the ids: a
 // picture that is split takes each way that reaches the computer, and every lead a picture is sent into stands in at
 // least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number of
 // leads, whatever joins and splits on the way.
-func (g *Graph) Trace() []Feed {
+func (g *Wiring) Trace() []Feed {
 	t := tracer{g: g, covered: make([]bool, len(g.Leads)), toHost: g.distances()}
 	var sources []int
 	for i := range g.Items {
@@ -230,7 +82,7 @@ type entry struct {
 const farAway = 1 << 30
 
 // distances counts for every entry the hops to the computer that takes the pictures, farAway where there is no way.
-func (g *Graph) distances() [][2]int {
+func (g *Wiring) distances() [][2]int {
 	out := make([][2]int, len(g.Items))
 	var queue []entry
 	for i := range out {
@@ -279,7 +131,7 @@ func (g *Graph) distances() [][2]int {
 
 // across is the socket at the other end of the lead whose plug is p: a lead laid the wrong way round still joins its two
 // sockets.
-func (g *Graph) across(p plug) portKey {
+func (g *Wiring) across(p plug) portKey {
 	if p.to {
 		return g.ends[p.lead][0]
 	}
@@ -287,7 +139,7 @@ func (g *Graph) across(p plug) portKey {
 }
 
 type tracer struct {
-	g       *Graph
+	g       *Wiring
 	toHost  [][2]int
 	covered []bool // leads that stand in a feed
 	feeds   []Feed
@@ -387,7 +239,7 @@ func (t *tracer) open() bool {
 }
 
 // pictureLead tells whether a picture goes into a lead: by a picture output, or by the USB of a thing with picture inputs.
-func (g *Graph) pictureLead(i int) bool {
+func (g *Wiring) pictureLead(i int) bool {
 	for _, e := range g.ends[i] {
 		if e.item < 0 {
 			continue
@@ -565,7 +417,7 @@ func passes(in, out gear.Direction) bool {
 // findLoop describes a loop a picture or a chain of hubs could run round in, or returns "". Which end of a lead is called
 // from does not count: what sends and what takes does. The computer that takes the pictures is where ways end.
 func findLoop(r *Rig) string {
-	g := NewGraph(r)
+	g := NewWiring(r)
 	state := make([]int, len(r.Items)) // 0 new, 1 on the way, 2 done
 	var path []int
 	var visit func(i int) string
@@ -610,7 +462,7 @@ func findLoop(r *Rig) string {
 }
 
 // Reaches tells whether what leaves an item comes to another, so that a lead from there back into it would make a loop.
-func (g *Graph) Reaches(from, to int) bool {
+func (g *Wiring) Reaches(from, to int) bool {
 	seen := map[int]bool{from: true}
 	for queue := []int{from}; len(queue) > 0; queue = queue[1:] {
 		for p := range g.Items[queue[0]].Gear.Ports {

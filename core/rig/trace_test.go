@@ -43,7 +43,7 @@ func TestTraceAnyNumberOfHops(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		r, depths := chain(t)
 		require.Empty(t, Check(r))
-		g := NewGraph(r)
+		g := NewWiring(r)
 		feeds := g.Trace()
 		require.Len(t, feeds, len(depths))
 		for i, f := range feeds {
@@ -73,7 +73,7 @@ func TestUnpluggingStopsOneFeed(t *testing.T) {
 		after, err := Apply(r, Edit{Do: "unplug", Lead: r.Leads[out].ID})
 		require.NoError(t, err)
 		arrive := 0
-		for _, f := range NewGraph(after).Trace() {
+		for _, f := range NewWiring(after).Trace() {
 			if f.Arrives {
 				arrive++
 			}
@@ -112,7 +112,7 @@ func TestTraceLayersOfSwitchers(t *testing.T) {
 			r.Leads = append(r.Leads, Lead{ID: "usb", From: fmt.Sprintf("sw-%d.usb", layers-1), To: "pc." + pc.Gear.Ports[0].ID, Grade: "usb-5g", LengthM: fact.Exactly(1)})
 		}
 		require.Empty(t, Check(r))
-		feeds := NewGraph(r).Trace()
+		feeds := NewWiring(r).Trace()
 		require.LessOrEqual(t, len(feeds), len(r.Leads))
 		seen := map[int]bool{}
 		for _, f := range feeds {
@@ -144,6 +144,6 @@ func TestHubsInCircles(t *testing.T) {
 		problems := Check(r)
 		require.Len(t, problems, 1)
 		require.Contains(t, problems[0].Text, "the leads make a loop: ring-")
-		require.NotPanics(t, func() { NewGraph(r).Trace() })
+		require.NotPanics(t, func() { NewWiring(r).Trace() })
 	}
 }

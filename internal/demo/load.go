@@ -5,6 +5,7 @@ import (
 	"context"
 
 	"eventether/core/gear"
+	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/store"
@@ -45,7 +46,7 @@ func Load(ctx context.Context, s *store.Store) error {
 	}{{"demo-desk", []*rig.Rig{rigs.Desk()}}, {"demo-hall", []*rig.Rig{rigs.Hall()}}, {"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
 		if err := s.Once(ctx, one.what, func(s *store.Store) error {
 			for _, r := range one.rigs {
-				if _, _, err := s.Create(ctx, r, who, "Laid out for the demo"); err != nil {
+				if _, _, err := s.Create(ctx, judge.Rig(r), who, "Laid out for the demo"); err != nil {
 					return err
 				}
 			}

@@ -8,9 +8,8 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/picture"
-	"eventether/internal/rigfile"
+	"eventether/core/view"
 )
 
 func typeOf[T any]() reflect.Type { return reflect.TypeFor[T]() }
@@ -47,26 +46,26 @@ type aboutIn struct {
 	}
 }
 
-func (a *api) agree(_ context.Context, in *aboutIn) (*struct{ Body judge.Agreement }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+func (a *api) agree(_ context.Context, in *aboutIn) (*struct{ Body view.Agreement }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
-	out, err := judge.Agree(r, in.Body.Of)
+	out, err := view.Agree(v.Rig, in.Body.Of)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
-	return &struct{ Body judge.Agreement }{*out}, nil
+	return &struct{ Body view.Agreement }{*out}, nil
 }
 
-func (a *api) ways(_ context.Context, in *aboutIn) (*struct{ Body []judge.Way }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+func (a *api) ways(_ context.Context, in *aboutIn) (*struct{ Body []view.Way }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
-	out, err := judge.Ways(r, in.Body.Of)
+	out, err := view.Ways(v.Rig, in.Body.Of)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
-	return &struct{ Body []judge.Way }{out}, nil
+	return &struct{ Body []view.Way }{out}, nil
 }

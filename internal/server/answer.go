@@ -15,8 +15,10 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -70,7 +72,7 @@ func sound(what, text string) error {
 
 // Told is a verdict with its JSON, made before anything is stored: what cannot be told is not kept.
 type Told struct {
-	judge.Verdict
+	view.Verdict
 	json []byte
 }
 
@@ -85,10 +87,10 @@ func (t *Told) UnmarshalJSON(b []byte) error {
 
 // Schema is the verdict's.
 func (Told) Schema(r huma.Registry) *huma.Schema {
-	return r.Schema(typeOf[judge.Verdict](), true, "Verdict")
+	return r.Schema(typeOf[view.Verdict](), true, "Verdict")
 }
 
-func told(v judge.Verdict) (Told, error) {
+func told(v view.Verdict) (Told, error) {
 	text, err := json.Marshal(v)
 	if err != nil {
 		return Told{}, huma.NewError(http.StatusInternalServerError, "The verdict on this rig cannot be written ("+err.Error()+"), so the rig was not kept as it would be. Please report it.")
@@ -122,9 +124,9 @@ func (h heavy) do(ctx context.Context, work func()) error {
 }
 
 // advised is the verdict with advice, worked out in its turn.
-func (a *api) advised(ctx context.Context, r *rig.Rig, effort int) (v judge.Verdict, err error) {
-	err = a.heavy.do(ctx, func() { v = judge.FullWithin(ctx, r, effort) })
-	return v, failed(err)
+func (a *api) advised(ctx context.Context, v *judge.Verdict, effort int) (out view.Verdict, err error) {
+	err = a.heavy.do(ctx, func() { out = view.Of(v, advise.On(ctx, v, effort)) })
+	return out, failed(err)
 }
 
 // jsonFormat writes a body only when the whole of it could be made: before the status line, not behind it.

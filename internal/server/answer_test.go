@@ -19,7 +19,9 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 )
 
@@ -144,7 +146,7 @@ func TestABodyThatCannotBeWritten(t *testing.T) {
 	var said huma.ErrorModel
 	require.NoError(t, json.Unmarshal(w.Body.Bytes(), &said))
 	require.Contains(t, said.Detail, "could not be written")
-	v := judge.Verdict{Limits: []judge.Limit{{Sure: math.Inf(1)}}}
+	v := view.Verdict{Limits: []view.Limit{{Sure: math.Inf(1)}}}
 	_, err := told(v)
 	require.ErrorContains(t, err, "was not kept")
 }
@@ -157,10 +159,11 @@ func TestAdviceForTheAsking(t *testing.T) {
 	b := board(t, body)
 	status, body, _ = call(t, s, "GET", fmt.Sprintf("/api/rigs/%s/advice", b.ID), "")
 	require.Equal(t, 200, status, body)
-	var v judge.Verdict
+	var v view.Verdict
 	require.NoError(t, json.Unmarshal([]byte(body), &v))
 	require.True(t, v.Advice.Complete)
-	want := judge.Full(rigs.Loft())
+	loft := judge.Rig(rigs.Loft())
+	want := view.Of(loft, advise.On(t.Context(), loft, advise.Effort))
 	require.Equal(t, want.Sentence, v.Sentence)
 	require.Equal(t, b.Verdict.State, v.State)
 	require.Equal(t, len(want.Findings), len(v.Findings))
@@ -177,10 +180,9 @@ func TestCancelledWorkStops(t *testing.T) {
 	<-h
 	require.ErrorIs(t, h.do(ctx, func() { ran = true }), context.Canceled)
 	require.False(t, ran)
-	v := judge.FullWithin(ctx, rigs.Loft(), judge.Effort)
-	require.False(t, v.Advice.Complete)
-	require.Less(t, v.Advice.Judged, v.Advice.Moves)
-	require.NotEmpty(t, v.Limits, "the verdict itself is whole")
+	v := advise.On(ctx, judge.Rig(rigs.Loft()), advise.Effort)
+	require.False(t, v.Complete)
+	require.Less(t, v.Judged, v.Moves)
 }
 
 // The description is written once, whoever asks first.

@@ -12,15 +12,18 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
 
 type api struct {
-	store *store.Store
-	heavy heavy
+	store    *store.Store
+	heavy    heavy
+	verdicts verdicts
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -161,24 +164,24 @@ func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision, r 
 
 // shown reads a revision, judges it and tells about it.
 func (a *api) shown(ctx context.Context, row store.Rig, rev store.Revision) (*boardOut, error) {
-	r, err := rev.Rig()
-	if err != nil {
-		return nil, failed(err)
-	}
-	v, err := a.judged(ctx, r)
+	v, err := a.verdicts.revision(&rev)
 	if err != nil {
 		return nil, err
 	}
-	return a.toBoard(ctx, row, rev, r, v)
+	t, err := a.judged(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	return a.toBoard(ctx, row, rev, v.Rig, t)
 }
 
 // judged is the verdict with the advice that comes at once, ready to be sent.
-func (a *api) judged(ctx context.Context, r *rig.Rig) (Told, error) {
-	v, err := a.advised(ctx, r, soon)
+func (a *api) judged(ctx context.Context, v *judge.Verdict) (Told, error) {
+	out, err := a.advised(ctx, v, soon)
 	if err != nil {
 		return Told{}, err
 	}
-	return told(v)
+	return told(out)
 }
 
 func (a *api) list(ctx context.Context, in *struct {
@@ -197,18 +200,18 @@ func (a *api) list(ctx context.Context, in *struct {
 	return out, nil
 }
 
-func (a *api) keep(ctx context.Context, r *rig.Rig, what string) (*boardOut, error) {
-	v, err := a.judged(ctx, r)
+func (a *api) keep(ctx context.Context, v *judge.Verdict, what string) (*boardOut, error) {
+	t, err := a.judged(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	keep, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Create(keep, r, who, what)
+	row, rev, err := a.store.Create(keep, v, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.kept(ctx, row, rev, r, v)
+	return a.kept(ctx, row, rev, v.Rig, t)
 }
 
 // kept answers a change that is in the database by now: whatever reading more of it meets, the answer is that it was
@@ -225,11 +228,11 @@ func (a *api) kept(ctx context.Context, row store.Rig, rev store.Revision, r *ri
 }
 
 func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardOut, error) {
-	r, err := rigfile.Read(in.RawBody)
+	v, err := a.verdicts.read(in.RawBody)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
-	return a.keep(ctx, r, "Imported from a file")
+	return a.keep(ctx, v, "Imported from a file")
 }
 
 func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOut, error) {
@@ -237,7 +240,7 @@ func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOu
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
-	return a.keep(ctx, r, "Started from three answers")
+	return a.keep(ctx, judge.Rig(r), "Started from three answers")
 }
 
 func (a *api) board(ctx context.Context, in *struct {
@@ -263,15 +266,15 @@ func (a *api) advice(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	r, err := rev.Rig()
-	if err != nil {
-		return nil, failed(err)
-	}
-	v, err := a.advised(ctx, r, judge.Effort)
+	v, err := a.verdicts.revision(&rev)
 	if err != nil {
 		return nil, err
 	}
-	out, err := told(v)
+	full, err := a.advised(ctx, v, advise.Effort)
+	if err != nil {
+		return nil, err
+	}
+	out, err := told(full)
 	return &struct{ Body Told }{out}, err
 }
 
@@ -300,7 +303,7 @@ func (a *api) copy(ctx context.Context, in *idIn) (*boardOut, error) {
 	}
 	from := r.Name
 	r.Name = copyName(from)
-	return a.keep(ctx, r, "Copied from "+from)
+	return a.keep(ctx, judge.Rig(r), "Copied from "+from)
 }
 
 // copyName is "NAME, copy", shortened so that it stays a name a rig may have.
@@ -335,29 +338,30 @@ func (a *api) edit(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	// Whether it is still the newest is asked where it is saved: a change that was kept already is answered as such.
-	r, err := rev.Rig()
+	before, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, err
+	}
+	after, err := rigfile.Change(before.Rig, edits)
 	if err != nil {
 		return nil, failed(err)
 	}
-	after, err := rigfile.Change(r, edits)
-	if err != nil {
-		return nil, failed(err)
-	}
+	v := judge.Rig(after)
 	what := strings.TrimSpace(in.Body.What)
 	if what == "" {
 		what = "Changed the rig"
 	}
-	v, err := a.judged(ctx, after)
+	t, err := a.judged(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	save, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Save(save, in.ID, in.Body.From, after, who, what)
+	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.kept(ctx, row, rev, after, v)
+	return a.kept(ctx, row, rev, after, t)
 }
 
 func (a *api) undo(ctx context.Context, in *fromIn) (*boardOut, error) {
@@ -443,23 +447,23 @@ func fileName(name string) string {
 func (a *api) judge(ctx context.Context, in *struct {
 	Plain   bool `query:"plain" doc:"Only the pass itself, without fixes, cure and questions"`
 	RawBody []byte
-}) (*struct{ Body judge.Verdict }, error) {
-	r, err := rigfile.Read(in.RawBody)
+}) (*struct{ Body view.Verdict }, error) {
+	v, err := a.verdicts.read(in.RawBody)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
 	if in.Plain {
-		return &struct{ Body judge.Verdict }{judge.Rig(r)}, nil
+		return &struct{ Body view.Verdict }{view.Of(v, nil)}, nil
 	}
-	v, err := a.advised(ctx, r, judge.Effort)
-	return &struct{ Body judge.Verdict }{v}, err
+	out, err := a.advised(ctx, v, advise.Effort)
+	return &struct{ Body view.Verdict }{out}, err
 }
 
 // Ghost is a rig as it would be after edits.
 type Ghost struct {
-	Rig     *rig.Rig      `json:"rig"`
-	Verdict judge.Verdict `json:"verdict"`
-	Judged  *judge.Judged `json:"judged" doc:"Against the rig before"`
+	Rig     *rig.Rig       `json:"rig"`
+	Verdict view.Verdict   `json:"verdict"`
+	Judged  *advise.Judged `json:"judged" doc:"Against the rig before"`
 }
 
 func (a *api) try(ctx context.Context, in *struct {
@@ -468,29 +472,29 @@ func (a *api) try(ctx context.Context, in *struct {
 		Edits Edits `json:"edits"`
 	}
 }) (*struct{ Body Ghost }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+	before, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
 	edits, err := rigfile.ReadEdits(in.Body.Edits.raw)
 	if err != nil {
 		return nil, failed(err)
 	}
-	after, err := rigfile.Change(r, edits)
+	changed, err := rigfile.Change(before.Rig, edits)
 	if err != nil {
 		return nil, failed(err)
 	}
-	before := judge.Rig(r)
+	after := judge.Rig(changed)
 	v, err := a.advised(ctx, after, soon)
-	return &struct{ Body Ghost }{Ghost{after, v, judge.Compare(&before, after)}}, err
+	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before, after)}}, err
 }
 
-func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []judge.Move }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []advise.Move }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
-	out := &struct{ Body []judge.Move }{}
-	err = a.heavy.do(ctx, func() { out.Body = judge.JudgeOn(ctx, r, in.Body.Of) })
+	out := &struct{ Body []advise.Move }{}
+	err = a.heavy.do(ctx, func() { out.Body = advise.JudgeOn(ctx, v, in.Body.Of) })
 	return out, failed(err)
 }

@@ -13,6 +13,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/place"
 	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 )
@@ -20,9 +21,9 @@ import (
 // Placed is a suggestion with the verdict on the rig as suggested.
 type Placed struct {
 	Suggestion *place.Suggestion `json:"suggestion"`
-	Verdict    judge.Verdict     `json:"verdict" doc:"On the rig as suggested"`
-	Now        []judge.Row       `json:"now" doc:"The tree of sockets as it is"`
-	After      []judge.Row       `json:"after" doc:"The tree as suggested"`
+	Verdict    view.Verdict      `json:"verdict" doc:"On the rig as suggested"`
+	Now        []view.Row        `json:"now" doc:"The tree of sockets as it is"`
+	After      []view.Row        `json:"after" doc:"The tree as suggested"`
 }
 
 // placeTime bounds how long the server looks for a placing, whatever the machine; what it has then is not proven.
@@ -40,10 +41,11 @@ func (a *api) place(ctx context.Context, in *struct {
 		Rig Doc `json:"rig"`
 	}
 }) (*struct{ Body Placed }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+	now, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
+	r := now.Rig
 	until := time.Now().Add(placeTime)
 	var s *place.Suggestion
 	if err := a.heavy.do(ctx, func() {
@@ -55,12 +57,12 @@ func (a *api) place(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	was := judge.Rig(r)
-	will, err := a.advised(ctx, after, soon)
+	was := view.Of(now, nil)
+	will, err := a.advised(ctx, judge.Rig(after), soon)
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: judge.Tree(r, &was), After: judge.Tree(after, &will)}}, nil
+	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: view.Tree(r, &was), After: view.Tree(after, &will)}}, nil
 }
 
 // USBText is one listing in a request.
@@ -148,10 +150,10 @@ func (a *api) power(_ context.Context, in *struct {
 	Body struct {
 		Rig Doc `json:"rig"`
 	}
-}) (*struct{ Body judge.PowerPlan }, error) {
-	r, err := rigfile.Read(in.Body.Rig.raw)
+}) (*struct{ Body view.PowerPlan }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
 	if err != nil {
-		return nil, failed(err)
+		return nil, err
 	}
-	return &struct{ Body judge.PowerPlan }{*judge.Powers(r)}, nil
+	return &struct{ Body view.PowerPlan }{*view.Powers(v)}, nil
 }

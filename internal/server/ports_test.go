@@ -7,7 +7,8 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 )
 
@@ -21,8 +22,8 @@ func TestPlacing(t *testing.T) {
 	require.NotEmpty(t, p.Suggestion.Moves)
 	require.Len(t, p.After, len(p.Now), "no socket comes or goes")
 	stick := p.Suggestion.Moves[0].Item
-	at := func(rows []judge.Row) int {
-		return slices.IndexFunc(rows, func(r judge.Row) bool { return r.Item == stick })
+	at := func(rows []view.Row) int {
+		return slices.IndexFunc(rows, func(r view.Row) bool { return r.Item == stick })
 	}
 	require.NotEqual(t, p.Now[at(p.Now)].Ref, p.After[at(p.After)].Ref)
 	require.NotContains(t, body, "null,")
@@ -59,17 +60,17 @@ func TestPower(t *testing.T) {
 	s := serve(t)
 	status, body, _ := call(t, s, "POST", "/api/power", `{"rig":`+asJSON(t, rigs.Hall())+`}`)
 	require.Equal(t, 200, status, body)
-	var p judge.PowerPlan
+	var p view.PowerPlan
 	require.NoError(t, json.Unmarshal([]byte(body), &p))
 	require.NotEmpty(t, p.Batteries)
 	require.NotEmpty(t, p.Supplies)
 	require.Equal(t, p.Total, p.Phases[len(p.Phases)-1].To)
-	dead := slices.IndexFunc(p.Batteries, func(b judge.Battery) bool { return b.State == judge.Snapped })
+	dead := slices.IndexFunc(p.Batteries, func(b view.Battery) bool { return b.State == limit.Snapped })
 	require.GreaterOrEqual(t, dead, 0, "a long show on a small battery")
 	require.Less(t, p.Batteries[dead].High, p.Total)
 	ways := p.Batteries[dead].Ways
-	require.Equal(t, 1, len(slices.DeleteFunc(slices.Clone(ways), func(w judge.PowerWay) bool { return !w.Now })), "one way is the present one")
-	require.True(t, slices.ContainsFunc(ways, func(w judge.PowerWay) bool { return w.State == judge.Slack && len(w.Edits) > 0 }), "and one holds")
+	require.Equal(t, 1, len(slices.DeleteFunc(slices.Clone(ways), func(w view.PowerWay) bool { return !w.Now })), "one way is the present one")
+	require.True(t, slices.ContainsFunc(ways, func(w view.PowerWay) bool { return w.State == limit.Slack && len(w.Edits) > 0 }), "and one holds")
 	for _, w := range ways {
 		status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+asJSON(t, rigs.Hall())+`,"edits":`+asJSON(t, w.Edits)+`}`)
 		require.Equal(t, 200, status, w.Name+body)

@@ -10,7 +10,7 @@ import (
 
 	"eventether/core/edid"
 	"eventether/core/gear"
-	"eventether/core/judge"
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 )
 
@@ -150,7 +150,7 @@ func TestReadingsAndComparisons(t *testing.T) {
 	loftDoc := loft(t)
 	status, body, _ = call(t, s, "POST", "/api/agree", `{"rig":`+loftDoc+`,"of":"stage-lead"}`)
 	require.Equal(t, 200, status, body)
-	var a judge.Agreement
+	var a view.Agreement
 	require.NoError(t, json.Unmarshal([]byte(body), &a))
 	require.Equal(t, "1080p29.97 4:2:2", a.Best)
 	status, _, _ = call(t, s, "POST", "/api/agree", `{"rig":`+loftDoc+`,"of":"none"}`)

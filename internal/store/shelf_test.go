@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/gear"
+	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/internal/demo/rigs"
 )
@@ -40,7 +41,7 @@ func TestShelf(t *testing.T) {
 	// Where it is used: the newest states of rigs that are there.
 	r := rigs.Loft()
 	r.Items[0].Shelf = &rig.ShelfRef{ID: e.ID, Revision: 1}
-	kept, _, err := s.Create(ctx, r, "ann", "made")
+	kept, _, err := s.Create(ctx, judge.Rig(r), "ann", "made")
 	require.NoError(t, err)
 	used := func() (n int) {
 		uses, err := s.Uses(ctx)

@@ -150,10 +150,10 @@ func (s *Store) List(ctx context.Context, deleted bool) ([]Rig, error) {
 	return out, q.Find(&out).Error
 }
 
-// Create keeps a new rig.
-func (s *Store) Create(ctx context.Context, r *rig.Rig, who, what string) (Rig, Revision, error) {
+// Create keeps a new rig, as it was judged.
+func (s *Store) Create(ctx context.Context, v *judge.Verdict, who, what string) (Rig, Revision, error) {
 	row := Rig{ID: uuid.New(), Head: 1, CreatedAt: time.Now().UTC()}
-	rev, err := s.revision(&row, r, "create", who, what)
+	rev, err := s.revision(&row, v, "create", who, what)
 	if err != nil {
 		return row, rev, err
 	}
@@ -184,13 +184,13 @@ func (s *Store) remade(ctx context.Context, list []made) (Rig, Revision, error) 
 }
 
 // revision prepares the next revision of a row and brings the row's searched columns along.
-func (s *Store) revision(row *Rig, r *rig.Rig, kind, who, what string) (Revision, error) {
+func (s *Store) revision(row *Rig, v *judge.Verdict, kind, who, what string) (Revision, error) {
+	r := v.Rig
 	doc, err := json.Marshal(r)
 	if err != nil {
 		return Revision{}, err
 	}
-	state, feeds := judge.StateOf(r)
-	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(state), feeds, time.Now().UTC()
+	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(v.State), len(v.FeedsThat(false)), time.Now().UTC()
 	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who, At: row.UpdatedAt,
 		Name: r.Name, State: row.State, Doc: doc}, nil
 }
@@ -240,11 +240,11 @@ func (s *Store) History(ctx context.Context, id uuid.UUID) ([]Revision, error) {
 	return out, s.db.WithContext(ctx).Omit("doc").Where("rig_id = ?", id).Order("number desc").Find(&out).Error
 }
 
-// Save keeps the next revision of a rig. from is the revision the change was made from; when it is no longer the
+// Save keeps the next revision of a rig, as it was judged. from is the revision the change was made from; when it is no longer the
 // newest, the error is a *Clash and nothing is changed.
-func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, r *rig.Rig, who, what string) (Rig, Revision, error) {
+func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, v *judge.Verdict, who, what string) (Rig, Revision, error) {
 	return s.append(ctx, id, from, func(_ *gorm.DB, row *Rig) (Revision, error) {
-		return s.revision(row, r, "edit", who, what)
+		return s.revision(row, v, "edit", who, what)
 	})
 }
 
@@ -319,7 +319,7 @@ func (s *Store) step(ctx context.Context, id uuid.UUID, from int, who, kind stri
 		if err != nil {
 			return rev, err
 		}
-		next, err := s.revision(row, r, kind, who, word+": "+of.What)
+		next, err := s.revision(row, judge.Rig(r), kind, who, word+": "+of.What)
 		next.Shows = target
 		return next, err
 	})

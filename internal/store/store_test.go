@@ -11,6 +11,7 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/postgres/pgtest"
@@ -28,11 +29,11 @@ func open(t testing.TB) *Store {
 	return s
 }
 
-func named(t testing.TB, name string) *rig.Rig {
+func named(t testing.TB, name string) *judge.Verdict {
 	t.Helper()
 	r, err := rig.Apply(rigs.Loft(), rig.Edit{Do: "name", Name: name})
 	require.NoError(t, err)
-	return r
+	return judge.Rig(r)
 }
 
 func TestARigIsKeptAsItIs(t *testing.T) {
@@ -45,7 +46,7 @@ func TestARigIsKeptAsItIs(t *testing.T) {
 	require.NoError(t, err)
 	r, err := rev.Rig()
 	require.NoError(t, err)
-	want, err := json.Marshal(named(t, "Kept"))
+	want, err := json.Marshal(named(t, "Kept").Rig)
 	require.NoError(t, err)
 	got, err := json.Marshal(r)
 	require.NoError(t, err)

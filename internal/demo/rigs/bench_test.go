@@ -2,8 +2,6 @@ package rigs
 
 import (
 	"testing"
-
-	"eventether/core/judge"
 )
 
 // BenchmarkLoft judges the loft with everything a screen shows: words, fixes, the smallest cure, questions.
@@ -11,6 +9,6 @@ func BenchmarkLoft(b *testing.B) {
 	r := Loft()
 	b.ReportAllocs()
 	for b.Loop() {
-		judge.Full(r)
+		full(r)
 	}
 }

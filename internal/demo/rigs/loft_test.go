@@ -1,22 +1,26 @@
 package rigs
 
 import (
+	"context"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/view"
 )
 
 // The loft has the faults it is meant to show, and no other limit snaps.
 func TestLoftHasItsFaults(t *testing.T) {
 	r := Loft()
 	require.Empty(t, rig.Check(r))
-	v := judge.Full(r)
+	v := full(r)
 	var snapped []string
 	for _, f := range v.Findings {
-		if f.State == judge.Snapped {
+		if f.State == limit.Snapped {
 			snapped = append(snapped, f.Limit)
 		}
 	}
@@ -31,8 +35,8 @@ func TestLoftHasItsFaults(t *testing.T) {
 func TestLoftEvenHolds(t *testing.T) {
 	r := LoftEven()
 	require.Empty(t, rig.Check(r))
-	v := judge.Full(r)
-	require.True(t, v.State.Holds(), "%s", judge.Report(r.Name, &v))
+	v := full(r)
+	require.True(t, v.State.Holds(), "%s", view.Report(r.Name, &v))
 	require.Empty(t, v.Questions)
 }
 
@@ -40,12 +44,18 @@ func TestLoftEvenHolds(t *testing.T) {
 func TestDesk(t *testing.T) {
 	r := Desk()
 	require.Empty(t, rig.Check(r))
-	v := judge.Full(r)
-	require.Equal(t, judge.Snapped, v.State)
+	v := full(r)
+	require.Equal(t, limit.Snapped, v.State)
 	require.Equal(t, "slot:tower.slot-2", v.Findings[0].Limit)
 	require.Contains(t, v.Findings[0].Says, "994.3 MB/s of the 0 to 410 MB/s this slot carries. It is shared with the drive")
 	require.Len(t, v.Cure.Moves, 1)
 	require.Contains(t, v.Cure.Moves[0].ID, "plug:card-slot:tower.slot-")
 	require.True(t, v.Cure.Proven)
 	require.Len(t, v.Feeds, 4)
+}
+
+// full judges a rig with everything a screen shows.
+func full(r *rig.Rig) view.Verdict {
+	v := judge.Rig(r)
+	return view.Of(v, advise.On(context.Background(), v, advise.Effort))
 }

@@ -1,0 +1,261 @@
+// Package advise answers: what should change, and what is to be asked next?
+//
+// Everything here stands on a verdict that judge has made: moves are edits to the rig, each judged by what it touches
+// (judge.Base), a cure is the smallest set of them after which nothing snaps, a question is the fact that decides most.
+package advise
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// Finding is one limit that is not slack, with what would mend it.
+type Finding struct {
+	Result *rules.Result
+	Fixes  []Move // already judged, the best first
+}
+
+// Cure is the smallest set of moves after which nothing snaps.
+type Cure struct {
+	Moves   []Move      `json:"moves"`
+	Edits   []rig.Edit  `json:"edits"`
+	Minutes float64     `json:"minutes"`
+	Cost    gear.Money  `json:"cost"`
+	GivesUp []string    `json:"givesUp"`
+	State   limit.State `json:"state" enum:"slack,taut,untested,snapped" doc:"The rig afterwards"`
+	Proven  bool        `json:"proven" doc:"No smaller set of the moves there are does it"`
+}
+
+// Advice is what to do about a verdict, and how far it got: what was not finished is said, never passed as proven.
+type Advice struct {
+	Findings   []Finding
+	Cure       *Cure
+	Questions  []Question
+	Complete   bool // every move was judged, and the search for a cure ended by itself
+	Moves      int  // moves worth judging
+	Judged     int  // of them, how many were
+	Unlisted   int  // fixes that are judged and not listed, for length
+	CureProven bool // the cure is the smallest there is; or, when there is none, none of up to seven moves exists
+	Work       int  // limits weighed
+}
+
+// Effort is how many limits advice may weigh before it stops and says so: a few seconds' worth.
+const Effort = 4_000_000
+
+// MostFixes bounds the fixes listed in one verdict, the worst findings first.
+const MostFixes = 400
+
+// On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the context
+// ends or so many limits have been weighed.
+func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
+	b := judge.BaseOf(v)
+	a := &Advice{Complete: true, CureProven: true, Questions: Questions(v)}
+	if v.State == limit.Snapped { // what mends it comes before what eases it
+		s := &search{ctx: ctx, root: v.Rig, b: b, limit: effort / 2}
+		best, proven := s.cure()
+		a.CureProven = proven
+		if best != nil {
+			a.Cure = s.result(best, proven)
+		}
+		a.Complete = !s.over()
+	}
+	all := a.judgeMoves(ctx, b, b.Work+effort/2)
+	a.Work = b.Work
+	a.Findings = a.findings(v, all)
+	return a
+}
+
+// judgeMoves tries every move that touches a limit that does not hold, and notes what it would do; those that touch a
+// snapped one first. What would ease a taut limit is judged when somebody opens it (Moves.JudgeOn).
+func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move {
+	worth := map[string]bool{}
+	for i := range b.Results {
+		if !b.Results[i].State.Holds() {
+			for _, id := range b.Results[i].Where {
+				worth[id] = true
+			}
+		}
+	}
+	if len(worth) == 0 {
+		return nil
+	}
+	all := slices.DeleteFunc(movesOn(b.Pass, worth), func(m Move) bool { return m.half })
+	all = append(all, universeOf(b.Pass).places(worth)...)
+	a.Moves = len(all)
+	for i := range all {
+		if b.Work > most || ctx.Err() != nil {
+			a.Complete = false
+			return all[:i]
+		}
+		judgeMove(b, &all[i])
+		a.Judged++
+	}
+	return all
+}
+
+// judgeMove notes what a move would do. One that cannot be made, or would leave a rig nobody can keep, is not judged.
+func judgeMove(b *judge.Base, m *Move) {
+	after, err := rig.Apply(b.Rig, m.Edits...)
+	if err != nil {
+		return
+	}
+	b.Try(after, m.Edits, func(d *judge.Delta) { m.Judged = judged(b.Verdict, d) })
+}
+
+// judged says what a change does.
+func judged(v *judge.Verdict, d *judge.Delta) *Judged {
+	j := &Judged{State: d.State, Heals: []string{}, Strains: []string{}}
+	for _, c := range d.Changes {
+		switch was, is := c.Was.Severity(), c.Is.Severity(); {
+		case c.Is == "" && c.Was != limit.Slack || is < was:
+			j.heals = append(j.heals, c.ID)
+		case is > was:
+			j.strains = append(j.strains, c.ID)
+		}
+	}
+	j.of = v
+	return j
+}
+
+// word puts what a change does into words.
+func (j *Judged) word() {
+	j.Heals, j.Strains = []string{}, []string{}
+	name := func(ids []limit.ID, list *[]string) string {
+		var words []string
+		for _, id := range ids {
+			*list = append(*list, id.String())
+			if l := j.of.Find(id); l != nil {
+				words = append(words, j.of.Word(l).What)
+			} else {
+				words = append(words, "a limit it did not touch before")
+			}
+		}
+		return rules.List(slices.Compact(words))
+	}
+	var parts []string
+	if len(j.heals) > 0 {
+		parts = append(parts, "eases "+name(j.heals, &j.Heals))
+	}
+	if len(j.strains) > 0 {
+		parts = append(parts, "strains "+name(j.strains, &j.Strains))
+	}
+	if j.Words = strings.Join(parts, "; "); len(parts) == 0 {
+		j.Words = "changes no verdict"
+	}
+}
+
+// Compare says what a changed rig does to the limits of a verdict.
+func Compare(v, after *judge.Verdict) *Judged {
+	j := judged(v, v.Compare(after))
+	j.word()
+	return j
+}
+
+func touchesAny(where, ids []string) bool {
+	return slices.ContainsFunc(ids, func(id string) bool { return slices.Contains(where, id) })
+}
+
+// JudgeOn lists the moves that can be done to one item or lead, each judged. Those nobody could keep are left out.
+func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
+	b := judge.BaseOf(v)
+	u := universeOf(v.Pass)
+	u.out = slices.DeleteFunc(movesOn(v.Pass, map[string]bool{id: true}), func(m Move) bool { return m.half || m.Of != id }) // the board changes places instead
+	u.everySocket(id)
+	u.swapPlugs(id)
+	u.lengths(id)
+	u.others(id)
+	out := u.out[:0]
+	for i := range u.out {
+		if ctx.Err() != nil {
+			break
+		}
+		m := &u.out[i]
+		if !keeps(v.Rig, m) {
+			continue
+		}
+		if judgeMove(b, m); m.Judged != nil {
+			m.word()
+			m.Judged.word()
+			out = append(out, *m)
+		}
+	}
+	return out
+}
+
+// keeps tells whether a move leaves a rig that can be kept; only the kinds whose edits may not are tried.
+func keeps(r *rig.Rig, m *Move) bool {
+	if m.Kind != "plug" && m.Kind != "swap" {
+		return true
+	}
+	after, err := rig.Apply(r, m.Edits...)
+	return err == nil && len(rig.Check(after)) == 0
+}
+
+// findings lists every limit that is not slack, the worst first, with the moves that make it better.
+func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
+	out := []Finding{}
+	order := make([]*rules.Result, 0, len(v.Results))
+	for i := range v.Results {
+		if v.Results[i].State != limit.Slack {
+			order = append(order, &v.Results[i])
+		}
+	}
+	slices.SortStableFunc(order, func(a, b *rules.Result) int {
+		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
+	})
+	heals := map[limit.ID][]*Move{}
+	for i := range all {
+		if j := all[i].Judged; j != nil {
+			for _, id := range j.heals {
+				heals[id] = append(heals[id], &all[i])
+			}
+		}
+	}
+	listed, sound := 0, map[string]bool{}
+	kept := func(m *Move) bool {
+		ok, known := sound[m.ID]
+		if !known {
+			ok = keeps(v.Rig, m)
+			sound[m.ID] = ok
+		}
+		return ok
+	}
+	for _, l := range order {
+		f := Finding{Result: l, Fixes: []Move{}}
+		fixes := slices.DeleteFunc(heals[l.ID], func(m *Move) bool { return !touchesAny(l.Where, m.touches) })
+		slices.SortStableFunc(fixes, func(a, b *Move) int {
+			return cmp.Or(cmp.Compare(len(a.Judged.strains), len(b.Judged.strains)), cmp.Compare(len(a.GivesUp), len(b.GivesUp)),
+				cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+		})
+		for _, m := range fixes {
+			switch {
+			case len(f.Fixes) == 8 || listed == MostFixes:
+				a.Unlisted++
+			case kept(m):
+				if m.Label == "" {
+					m.word()
+					m.Judged.word()
+				}
+				f.Fixes = append(f.Fixes, *m)
+				listed++
+			}
+		}
+		out = append(out, f)
+	}
+	return out
+}
+
+func costOf(m *Move) gear.Amount {
+	if m.Cost == nil {
+		return 0
+	}
+	return m.Cost.Amount
+}

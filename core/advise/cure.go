@@ -1,0 +1,373 @@
+package advise
+
+import (
+	"cmp"
+	"context"
+	"slices"
+	"strings"
+
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// largestCure is the most moves the search considers for faults that hang together; faults that share nothing are cured
+// apart, and each may take as many.
+const largestCure = 7
+
+// search finds the smallest set of moves after which nothing snaps and nothing new is untested: fewest moves, then
+// minutes, then money, then the least loss of picture. Sets that give up picture are considered only when no other
+// set does it.
+//
+// It deepens one move at a time. At each rig it takes the failing limit that the fewest moves touch; every set that
+// cures the rig holds at least one of those moves, because a limit changes only when something it depends on does
+// (Limit.Where), and each move changes one thing. So trying just those is exact, and failing limits that share
+// nothing give a lower bound on the moves still needed: they are cured apart first, which is exact by the same reason
+// wherever the cures fit together. The test beside this file compares it with trying every set.
+type search struct {
+	ctx      context.Context
+	root     *rig.Rig
+	b        *judge.Base
+	limit    int             // of b.work
+	only     map[string]bool // ids the faults of this group depend on; any when nil
+	lossless bool
+	seen     map[string]bool
+	best     *found
+}
+
+type found struct {
+	moves   []Move
+	minutes float64
+	cost    gear.Amount
+	loss    int
+	state   limit.State
+}
+
+// over tells whether the search has to stop.
+func (s *search) over() bool { return s.b.Work > s.limit || s.ctx.Err() != nil }
+
+// cure looks for the smallest set of moves. found is nil when there is none, or none was found; proven tells that no
+// smaller one exists, or that there is none of up to largestCure moves.
+func (s *search) cure() (best *found, proven bool) {
+	bad := s.failing(nil)
+	groups := apart(bad)
+	if len(groups) > 1 {
+		if best, proven = s.together(groups); best != nil {
+			return best, proven
+		}
+		if len(groups) > largestCure {
+			return nil, proven && !s.over()
+		}
+	}
+	s.only = nil
+	return s.group(bad)
+}
+
+// together cures each group by itself and puts the cures together, where they fit: each is as small as can be, and none
+// can do another's work.
+func (s *search) together(groups [][]*rules.Result) (*found, bool) {
+	var moves []Move
+	proven := true
+	for _, g := range groups {
+		s.only = map[string]bool{}
+		for _, l := range g {
+			for _, id := range l.Where {
+				s.only[id] = true
+			}
+		}
+		part, sure := s.group(g)
+		if part == nil {
+			return nil, sure
+		}
+		proven = proven && sure
+		moves = append(moves, part.moves...)
+	}
+	s.only = nil
+	var edits []rig.Edit
+	for i := range moves {
+		edits = append(edits, moves[i].Edits...)
+	}
+	after, err := rig.Apply(s.root, edits...)
+	if err != nil || len(rig.Check(after)) > 0 {
+		return nil, false
+	}
+	f := total(moves)
+	whole := false
+	s.b.Try(after, edits, func(d *judge.Delta) {
+		whole = len(s.failing(d)) == 0
+		f.state = d.State
+	})
+	if !whole {
+		return nil, false
+	}
+	return &f, proven
+}
+
+// group searches for the cure of faults that hang together.
+func (s *search) group(bad []*rules.Result) (*found, bool) {
+	for _, s.lossless = range []bool{true, false} {
+		for depth := max(1, disjoint(bad)); depth <= largestCure; depth++ {
+			s.seen, s.best = map[string]bool{}, nil
+			deeper := s.deepen(s.root, nil, nil, nil, depth)
+			if s.best != nil {
+				return s.best, !s.over()
+			}
+			if s.over() {
+				return nil, false
+			}
+			if !deeper {
+				break
+			}
+		}
+	}
+	return nil, true
+}
+
+// deepen tries to cure a rig with at most left moves. It reports whether more moves might have helped.
+func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edit, left int) bool {
+	failing := s.failing(d)
+	if len(failing) == 0 {
+		if len(path) > 0 && len(rig.Check(r)) > 0 {
+			return true // it would make a loop, or something else nobody can keep
+		}
+		state := s.b.State
+		if d != nil {
+			state = d.State
+		}
+		s.keep(path, state)
+		return false
+	}
+	if bound := disjoint(failing); bound > left || s.over() {
+		return true
+	}
+	p := s.b.Pass
+	if d != nil {
+		p = rules.New(r, d.Wiring)
+	}
+	touched := map[string]bool{}
+	for _, l := range failing {
+		for _, id := range l.Where {
+			touched[id] = true
+		}
+	}
+	universe := movesOn(p, touched)
+	s.b.Work += len(universe) / 8
+	var next []Move
+	for i, l := range failing {
+		var touching []Move
+		for k := range universe {
+			m := &universe[k]
+			if s.lossless && m.GivesUp != "" || !changes(m, l) || usesSlot(path, m.Slot) {
+				continue
+			}
+			if touching = append(touching, *m); i > 0 && len(touching) >= len(next) {
+				break
+			}
+		}
+		if i == 0 || len(touching) < len(next) {
+			next = touching
+		}
+	}
+	slices.SortFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
+		return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(costOf(&a), costOf(&b)), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+	})
+	deeper := false
+	for i := range next {
+		m := &next[i]
+		trail := append(slices.Clip(path), *m)
+		key := setKey(trail)
+		if s.over() {
+			return true
+		}
+		if s.seen[key] || s.best != nil && !s.hopeful(trail, left-1) {
+			continue
+		}
+		s.seen[key] = true
+		after, err := rig.Apply(r, m.Edits...)
+		if err != nil {
+			continue
+		}
+		all := append(slices.Clip(edits), m.Edits...)
+		s.b.Try(after, all, func(d *judge.Delta) {
+			if s.deepen(after, d, trail, all, left-1) {
+				deeper = true
+			}
+		})
+	}
+	return deeper
+}
+
+// failing lists the limits that keep a rig from counting as cured: snapped ones, ones that were snapped and are now
+// merely unknown, and, when more is unknown than before, the new unknowns. d is what the moves so far have changed, nil
+// for the rig as it is.
+func (s *search) failing(d *judge.Delta) []*rules.Result {
+	var out []*rules.Result
+	limits := s.b.Results
+	if d != nil {
+		limits = d.Results
+		more := d.Counts[limit.Untested.Severity()] > s.b.Counts[limit.Untested.Severity()]
+		for i := range limits {
+			l := &limits[i]
+			was := limit.State("")
+			if have := s.b.Find(l.ID); have != nil {
+				was = have.State
+			}
+			if (l.State == limit.Snapped || l.State == limit.Untested && (was == limit.Snapped || more && was != limit.Untested)) && s.mine(l, was) {
+				out = append(out, l)
+			}
+		}
+	}
+	for i := range s.b.Results {
+		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil || !d.Before[l.ID] && !d.Whole) {
+			if d == nil || !slices.ContainsFunc(limits, func(o rules.Result) bool { return o.ID == l.ID }) {
+				out = append(out, l)
+			}
+		}
+	}
+	return out
+}
+
+// mine tells whether a fault is one of the group that is searched for, or one its moves have made.
+func (s *search) mine(l *rules.Result, was limit.State) bool {
+	return s.only == nil || was != limit.Snapped || slices.ContainsFunc(l.Where, func(id string) bool { return s.only[id] })
+}
+
+// apart groups limits that share something they depend on.
+func apart(limits []*rules.Result) (groups [][]*rules.Result) {
+	of := map[string]int{} // id -> group
+	for _, l := range limits {
+		at := -1
+		for _, id := range l.Where {
+			k, ok := of[id]
+			switch {
+			case !ok || k == at:
+			case at < 0:
+				at = k
+			default: // it joins two
+				groups[at] = append(groups[at], groups[k]...)
+				groups[k] = nil
+				for id, j := range of {
+					if j == k {
+						of[id] = at
+					}
+				}
+			}
+		}
+		if at < 0 {
+			at = len(groups)
+			groups = append(groups, nil)
+		}
+		groups[at] = append(groups[at], l)
+		for _, id := range l.Where {
+			of[id] = at
+		}
+	}
+	return slices.DeleteFunc(groups, func(g []*rules.Result) bool { return len(g) == 0 })
+}
+
+// changes tells whether a move can change a limit.
+func changes(m *Move, l *rules.Result) bool {
+	return touchesAny(l.Where, m.touches) && (len(l.Kinds) == 0 || slices.Contains(l.Kinds, m.Kind))
+}
+
+// disjoint counts failing limits that share nothing they depend on: each needs a move of its own.
+func disjoint(failing []*rules.Result) int {
+	n := 0
+	used := map[string]bool{}
+	for _, l := range failing {
+		if !slices.ContainsFunc(l.Where, func(id string) bool { return used[id] }) {
+			n++
+			for _, id := range l.Where {
+				used[id] = true
+			}
+		}
+	}
+	return n
+}
+
+func usesSlot(path []Move, slot string) bool {
+	return slices.ContainsFunc(path, func(m Move) bool { return m.Slot == slot })
+}
+
+func setKey(path []Move) string {
+	ids := make([]string, len(path))
+	for i := range path {
+		ids[i] = path[i].ID
+	}
+	slices.Sort(ids)
+	return strings.Join(ids, "|")
+}
+
+func total(path []Move) found {
+	f := found{moves: path}
+	for i := range path {
+		f.minutes += path[i].Minutes
+		f.cost += costOf(&path[i])
+		f.loss += path[i].loss
+	}
+	return f
+}
+
+func (f *found) less(o *found) bool {
+	switch {
+	case f.minutes != o.minutes:
+		return f.minutes < o.minutes
+	case f.cost != o.cost:
+		return f.cost < o.cost
+	}
+	return f.loss < o.loss
+}
+
+func (s *search) better(path []Move) bool {
+	f := total(path)
+	return s.best == nil || f.less(s.best)
+}
+
+// quickest is the least any move takes, in minutes.
+const quickest = min(minutesPlug, minutesMode, minutesDeliver, minutesLead, minutesSetting, minutesPower, minutesSend, MinutesSwap)
+
+// hopeful tells whether a set could still beat the best one once more moves are added. A level is searched only when
+// no smaller set cures the rig, so every set that does will have just as many moves more, each at least the quickest.
+func (s *search) hopeful(path []Move, more int) bool {
+	f := total(path)
+	f.minutes += float64(more) * quickest
+	return f.less(s.best)
+}
+
+func (s *search) keep(path []Move, state limit.State) {
+	if s.better(path) {
+		f := total(slices.Clone(path))
+		f.state = state
+		s.best = &f
+	}
+}
+
+// result words the moves of the best set, in the order they are made.
+func (s *search) result(best *found, proven bool) *Cure {
+	c := &Cure{Proven: proven, State: best.state, Minutes: best.minutes, GivesUp: []string{}, Edits: []rig.Edit{}}
+	c.Cost = *Price(s.root, best.cost)
+	r := s.root
+	for _, m := range best.moves {
+		on := map[string]bool{}
+		for _, id := range m.touches {
+			on[id] = true
+		}
+		for _, worded := range movesOn(rules.New(r, rig.NewWiring(r)), on) {
+			if worded.ID == m.ID {
+				m = worded
+			}
+		}
+		m.word()
+		c.Moves = append(c.Moves, m)
+		c.Edits = append(c.Edits, m.Edits...)
+		if m.GivesUp != "" && !slices.Contains(c.GivesUp, m.GivesUp) {
+			c.GivesUp = append(c.GivesUp, m.GivesUp)
+		}
+		if after, err := rig.Apply(r, m.Edits...); err == nil {
+			r = after
+		}
+	}
+	return c
+}

@@ -1,0 +1,775 @@
+package advise
+
+import (
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rules"
+	"eventether/core/sdi"
+	"eventether/core/usb"
+)
+
+// Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
+type Move struct {
+	ID      string      `json:"id"`
+	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap,show"`
+	Of      string      `json:"of" doc:"The item or lead it is done to"`
+	Slot    string      `json:"slot" doc:"Moves with the same slot exclude each other"`
+	Label   string      `json:"label" doc:"What to do, as an order"`
+	Short   string      `json:"short" doc:"The same in a few words, for the verdict's sentence"`
+	Edits   []rig.Edit  `json:"edits"`
+	Minutes float64     `json:"minutes"`
+	Cost    *gear.Money `json:"cost,omitempty" doc:"What has to be bought, estimated"`
+	GivesUp string      `json:"givesUp,omitempty" doc:"What the picture or the show loses"`
+	// Judged is what the move would do; set on fixes and on ghosts.
+	Judged *Judged `json:"judged,omitempty"`
+
+	say     func() (label, short string)
+	touches []string // ids of the things it changes
+	half    bool     // leaves the rig unsound by itself: a plug into a socket another one is still in
+	loss    int
+}
+
+// word puts a move into words.
+func (m *Move) word() {
+	if m.say != nil {
+		m.Label, m.Short = m.say()
+	}
+}
+
+// Judged says what a change would do to the rig.
+type Judged struct {
+	State   limit.State `json:"state" enum:"slack,taut,untested,snapped" doc:"The rig afterwards"`
+	Heals   []string    `json:"heals" doc:"Limits that get better, by id"`
+	Strains []string    `json:"strains" doc:"Limits that get worse, by id"`
+	Words   string      `json:"words" doc:"The same in words"`
+
+	heals, strains []limit.ID
+	of             *judge.Verdict
+}
+
+// Minutes and prices of moves [estimate]; a user's own history replaces them once there is one.
+const (
+	minutesPlug    = 1
+	minutesMode    = 2
+	minutesDeliver = 1
+	minutesLead    = 5
+	minutesSetting = 1
+	minutesPower   = 3
+	minutesSend    = 1
+	MinutesSwap    = 5
+	minutesTurn    = 2
+	minutesShow    = 1
+	minutesSpare   = 4
+	priceDummy     = gear.Amount(2500)
+
+	pricePoweredHub = gear.Amount(3500)
+	priceSpare      = gear.Amount(4000)
+)
+
+// Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
+// no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
+// a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count
+// once. The list is complete for what Advise searches through.
+func Moves(r *rig.Rig) []Move {
+	out := movesOn(rules.New(r, rig.NewWiring(r)), nil)
+	for i := range out {
+		out[i].word()
+	}
+	return out
+}
+
+// movesOn lists the moves that touch one of the given ids, or all of them.
+func movesOn(p *rules.Pass, ids map[string]bool) []Move {
+	u := universeOf(p)
+	r := p.Rig
+	for i := range r.Leads {
+		if ids == nil || ids[r.Leads[i].ID] {
+			u.plugs(i)
+			u.leads(i)
+		}
+	}
+	for i := range r.Items {
+		it := &r.Items[i]
+		if ids != nil && !ids[it.ID] {
+			continue
+		}
+		u.modes(it)
+		u.delivers(it)
+		u.settings(it)
+		u.swaps(it)
+	}
+	if ids == nil || ids["send"] {
+		u.sends()
+	}
+	if ids == nil || ids["show"] {
+		u.shows()
+	}
+	return u.out
+}
+
+func universeOf(p *rules.Pass) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
+
+type universe struct {
+	*rig.Rig
+	g   *rig.Wiring
+	p   *rules.Pass // for what it knows of the rig; it need not have run
+	out []Move
+	// mine is where the moves of the item at hand begin.
+	mine int
+}
+
+func (u *universe) add(m Move) { u.out = append(u.out, m) }
+
+// Price is an amount in the currency of a show's budget.
+func Price(r *rig.Rig, a gear.Amount) *gear.Money {
+	currency := "EUR"
+	if b := r.Show.Budget; b != nil {
+		currency = b.Currency
+	}
+	return &gear.Money{Amount: a, Currency: currency}
+}
+
+func (u *universe) money(a gear.Amount) *gear.Money { return Price(u.Rig, a) }
+
+// socketClass groups sockets that are alike for the bus.
+type socketClass struct {
+	item       string
+	controller string
+	speed      usb.Speed
+	connector  gear.Connector
+	in         string // picture inputs are each their own
+}
+
+func (u *universe) plugs(at int) {
+	l := &u.Leads[at]
+	fi, fp, ti, tp := u.g.LeadEnds(at)
+	if fi < 0 {
+		return
+	}
+	end := "to"
+	if d := u.Items[fi].Gear.Ports[fp].Direction; d == gear.In || d == gear.Downstream { // called from its far end
+		fi, fp, ti, tp, end = ti, tp, fi, fp, "from"
+	}
+	from, to := &u.Items[fi].Gear.Ports[fp], &u.Items[ti].Gear.Ports[tp]
+	if from.Connector == gear.Internal || to.Connector == gear.Internal || l.LengthM.High == 0 && from.Connector.Family() == gear.HDMIFamily {
+		return
+	}
+	family := from.Connector.Family()
+	passesOn := slices.ContainsFunc(u.Items[fi].Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
+	free, taken := map[socketClass]bool{}, map[socketClass]string{}
+	var order []socketClass
+	for i := range u.Items {
+		it := &u.Items[i]
+		if i == fi || passesOn && !it.IsHost() && u.g.Reaches(i, fi) {
+			continue // into itself, or into what hangs on it: a loop
+		}
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			wants := gear.In
+			if from.Direction == gear.Upstream {
+				wants = gear.Downstream
+			}
+			if port.Direction != wants || port.Connector.Family() != family || port.Connector == gear.Internal || i == ti && j == tp {
+				continue
+			}
+			if wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
+				continue
+			}
+			c := classOf(it, port)
+			if c == classOf(&u.Items[ti], to) {
+				continue // like the one it is in
+			}
+			ref := it.ID + "." + port.ID
+			if u.g.LeadAt(i, j) < 0 {
+				if !free[c] {
+					free[c] = true
+					u.add(u.plug(l, end, &u.Items[fi], it, port))
+				}
+			} else if _, ok := taken[c]; !ok {
+				taken[c] = ref
+				order = append(order, c)
+			}
+		}
+	}
+	for _, c := range order {
+		if free[c] {
+			continue
+		}
+		it, port := u.Port(taken[c])
+		m := u.plug(l, end, &u.Items[fi], it, port)
+		m.half = true
+		u.add(m)
+	}
+}
+
+func classOf(it *rig.Item, port *gear.Port) socketClass {
+	c := socketClass{item: it.ID, controller: port.Controller, connector: port.Connector}
+	if port.USB != nil {
+		c.speed = port.USB.Speed
+	}
+	if port.Direction == gear.In || port.Slot != nil {
+		c.in = port.ID
+	}
+	return c
+}
+
+// plugFits tells whether a plug that is in one USB socket goes into another.
+func plugFits(was, now gear.Connector) bool { return was == now }
+
+func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.Port) Move {
+	ref := it.ID + "." + port.ID
+	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID}, Minutes: minutesPlug,
+		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: end, Socket: ref}}}
+	m.say = func() (label, short string) {
+		return rules.Text("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label),
+			rules.Text("%s to %s", dev.Label, rig.PortName(port))
+	}
+	return m
+}
+
+// Lengths leads are sold in, metres [practice].
+var soldLengths = []float64{0.5, 1, 2, 3, 5}
+
+func (u *universe) leads(at int) {
+	l := &u.Leads[at]
+	fi, fp, _, _ := u.g.LeadEnds(at)
+	if fi < 0 || l.LengthM.High == 0 {
+		return
+	}
+	switch u.Items[fi].Gear.Ports[fp].Connector.Family() {
+	case gear.HDMIFamily:
+		if span := l.SpanM; span != nil && span.High < l.LengthM.Low {
+			for _, m := range soldLengths {
+				if m >= span.High && m < l.LengthM.Low {
+					u.lead(l, string(hdmi.Premium), m, 12, 2.5)
+					break
+				}
+			}
+		}
+		switch hdmi.Grade(l.Grade) {
+		case hdmi.Unknown, hdmi.StandardHD, hdmi.HighSpeed:
+			u.lead(l, string(hdmi.Premium), l.LengthM.Value, 12, 2.5)
+		}
+		if hdmi.Grade(l.Grade) != hdmi.Active {
+			u.lead(l, string(hdmi.Active), l.LengthM.Value, 30, 2)
+		}
+		if hdmi.Grade(l.Grade) != hdmi.Optical {
+			u.lead(l, string(hdmi.Optical), l.LengthM.Value, 50, 2)
+		}
+		if hdmi.Grade(l.Grade).Directional() && l.Direction == "wrong" {
+			u.turn(l)
+		}
+		if l.Adapters > 0 {
+			u.lead(l, l.Grade, l.LengthM.Value, 10, 2.5)
+		}
+	case gear.SDIFamily:
+		switch sdi.Class(l.Grade) {
+		case sdi.RG179, sdi.RG59, sdi.UnknownCoax:
+			u.lead(l, string(sdi.RG6), l.LengthM.Value, 8, 1.2)
+		}
+		if sdi.Class(l.Grade) != sdi.Optical {
+			u.lead(l, string(sdi.Optical), l.LengthM.Value, 180, 1)
+		}
+	case gear.USBFamily:
+		switch usb.Grade(l.Grade) {
+		case usb.ChargeOnly, usb.USB2Lead, usb.UnknownGrade:
+			u.lead(l, string(usb.Lead5G), min(l.LengthM.Value, 2), 8, 2)
+		}
+	}
+}
+
+// lead is the move to another lead; its price is a base and so much a metre [estimate].
+func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
+	length, thin := fact.Exactly(metres), false
+	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + rules.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
+		Minutes: minutesLead, Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
+		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
+	m.say = func() (label, short string) {
+		return rules.Text("Replace the lead %s by %s, %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres)),
+			rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
+	}
+	u.add(m)
+}
+
+// turn is the move that lays an active or optical lead the other way round.
+func (u *universe) turn(l *rig.Lead) {
+	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID}, Minutes: minutesTurn,
+		say: func() (string, string) {
+			return rules.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)), rules.Text("lead of %s turned round", u.Items[u.end(l)].Label)
+		},
+		Edits: []rig.Edit{{Do: "word", Path: "leads/" + l.ID + "/direction", Word: "right"}}})
+}
+
+// end is the index of the item at a lead's From end.
+func (u *universe) end(l *rig.Lead) int {
+	id, _ := rig.SplitRef(l.From)
+	return slices.IndexFunc(u.Items, func(it rig.Item) bool { return it.ID == id })
+}
+
+func (u *universe) modes(it *rig.Item) {
+	if !it.IsSource() && it.Gear.Kind != gear.Switcher {
+		return
+	}
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Out || !it.IsSource() && len(port.Modes) < 2 {
+			continue
+		}
+		is, assumed := u.p.OutputMode(it, port)
+		now := *is
+		for _, mode := range port.Modes {
+			if mode == now && !assumed {
+				continue
+			}
+			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
+				touches: []string{it.ID}, Minutes: minutesMode, Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
+			m.GivesUp, m.loss = u.loses(mode.Width, mode.Height, mode.Rate)
+			if mode.Rate != u.Show.Programme.Rate { // of equal moves, the programme's own rate
+				m.loss++
+			}
+			if mode.Width != now.Width { // and the size it has
+				m.loss += 2
+			}
+			m.say = func() (label, short string) {
+				return rules.Text("Set %s to %s", it.Label, rules.ModeText(&mode)),
+					rules.Text("%s to %s", it.Label, mode.Name())
+			}
+			u.add(m)
+		}
+	}
+}
+
+// Mode is a mode as an id.
+func (u *universe) Mode(m picture.Mode) string {
+	return m.Name() + "/" + string(m.Chroma) + strconv.Itoa(m.Depth())
+}
+
+// loses says what a picture gives up against the programme, and how much for ordering.
+func (u *universe) loses(w, h int, r picture.Rate) (string, int) {
+	pr := u.Show.Programme
+	switch {
+	case w < pr.Width || h < pr.Height:
+		return "a picture smaller than the programme", 1000 - h/10
+	case !r.IsZero() && r.Nominal() < pr.Rate.Nominal():
+		return "fewer frames than the programme", 500
+	}
+	return "", 0
+}
+
+func (u *universe) delivers(it *rig.Item) {
+	if len(it.Gear.Delivers) < 2 {
+		return
+	}
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Upstream {
+			continue
+		}
+		var now rig.Deliver
+		asked := false
+		if it.Set != nil {
+			now, asked = it.Set.Deliver[port.ID]
+		}
+		for _, d := range it.Gear.Delivers {
+			if asked && d.Format == now.Format && (now.Width == 0 || d.Width == now.Width && d.Height == now.Height) {
+				continue
+			}
+			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: []string{it.ID}, Minutes: minutesDeliver,
+				ID:    "deliver:" + it.ID + "." + port.ID + ":" + string(d.Format) + ":" + picture.SizeName(d.Width, d.Height),
+				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height}}}}
+			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
+			m.loss += 10 - d.Format.Richness()
+			m.say = func() (label, short string) {
+				return rules.Text("Take %s %s from %s", string(d.Format), picture.SizeName(d.Width, d.Height), it.Label),
+					rules.Text("%s to %s", it.Label, string(d.Format))
+			}
+			u.add(m)
+		}
+	}
+}
+
+func (u *universe) settings(it *rig.Item) {
+	u.mine = len(u.out)
+	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
+		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: minutesSetting,
+			say: func() (string, string) {
+				return rules.Text("Turn the information display of %s off", it.Label), rules.Text("information display of %s off", it.Label)
+			},
+			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
+	}
+	u.ownSettings(it)
+	if it.Gear.Protected == gear.UntilTurnedOff && it.Set != nil && it.Set.Protection == "on" {
+		u.set(it, "protection", "off", func(_, item string) (string, string) {
+			return rules.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item), rules.Text("encryption of %s off", item)
+		})
+	}
+	if it.Set != nil && it.Set.Upright {
+		u.set(it, "upright", "no", func(_, item string) (string, string) {
+			return rules.Text("Lay %s level", item), rules.Text("%s level", item)
+		})
+	}
+	u.spare(it)
+	pw := it.Gear.Power
+	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
+		return
+	}
+	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesPower,
+		say: func() (string, string) {
+			return rules.Text("Run %s from the mains by its adapter", it.Label), rules.Text("%s on the mains", it.Label)
+		},
+		Edits: []rig.Edit{{Do: "runs-on", Item: it.ID, Word: "mains"}}}
+	if pw.Mains == gear.MainsDummy {
+		m.Cost = u.money(priceDummy)
+		m.say = func() (string, string) {
+			return rules.Text("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)", it.Label), rules.Text("%s on a dummy battery", it.Label)
+		}
+	}
+	u.add(m)
+}
+
+// spare takes one charged battery more to the show: changing it is a gap in the picture.
+func (u *universe) spare(it *rig.Item) {
+	pw := it.Gear.Power
+	if pw == nil || pw.Battery == nil || !it.IsSource() || it.Set != nil && it.Set.RunsOn == "mains" {
+		return
+	}
+	n := 1
+	if it.Set != nil {
+		n += it.Set.Spares
+	}
+	if n > 6 {
+		return
+	}
+	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
+		GivesUp: "the picture while a battery is changed", say: func() (string, string) {
+			return rules.Text("Take one more charged battery for %s", it.Label), rules.Text("a spare battery for %s", it.Label)
+		},
+		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
+}
+
+// ownSettings puts settings of a device right, and turns off one of two that exclude each other.
+func (u *universe) ownSettings(it *rig.Item) {
+	for i := range it.Gear.Settings {
+		s := &it.Gear.Settings[i]
+		have, _ := rules.Stands(it, s)
+		if k := s.Known(); k.Want != "" && have != k.Want {
+			u.set(it, "settings/"+s.ID, k.Want, func(word, item string) (string, string) {
+				return rules.Text("Set the %s of %s to %s", k.Label, item, word), rules.Text("%s of %s %s", k.Label, item, word)
+			})
+		}
+		for _, id := range s.Excludes {
+			if other := it.Gear.Setting(id); other != nil && have == "on" && rules.StandsOn(it, other) {
+				for _, off := range []*gear.Setting{other, s} {
+					label := off.Known().Label
+					u.set(it, "settings/"+off.ID, "off", func(_, item string) (string, string) {
+						return rules.Text("Turn the %s of %s off", label, item), rules.Text("%s of %s off", label, item)
+					})
+				}
+			}
+		}
+	}
+}
+
+// set is the move that sets something on a device for this show.
+func (u *universe) set(it *rig.Item, field, word string, say func(word, item string) (label, short string)) {
+	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: []string{it.ID}, Minutes: minutesSetting,
+		say: func() (string, string) { return say(word, it.Label) }, Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/" + field, Word: word}}}
+	if !slices.ContainsFunc(u.out[u.mine:], func(o Move) bool { return o.ID == m.ID }) {
+		u.add(m)
+	}
+}
+
+// shows changes what the show asks for, where that is what cannot be had.
+func (u *universe) shows() {
+	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
+		show := u.Show
+		show.AnglesSelectable, show.Switching = false, "switcher"
+		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 50,
+			GivesUp: "picking each angle in the program", say: func() (string, string) {
+				return "Change angles on the switcher instead of in the program", "angles changed on the switcher"
+			},
+			Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
+	for i := range u.Show.Also {
+		show := u.Show
+		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
+		name := rules.ProgramName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
+		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 60,
+			GivesUp: rules.Text("the picture in %s", name), say: func() (string, string) {
+				return rules.Text("Do without the picture in %s", name), rules.Text("no picture for %s", name)
+			},
+			Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
+}
+
+func (u *universe) swaps(it *rig.Item) {
+	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind == gear.Hub && surely {
+		u.poweredHub(it)
+	}
+	if it.Gear.Kind != gear.Capture {
+		return
+	}
+	for i := range gear.StrongerCapture {
+		sw := &gear.StrongerCapture[i]
+		if sw.Gear.Name == it.Gear.Name {
+			continue
+		}
+		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(sw.Price),
+			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &sw.Gear}}}
+		if !sameShape(&it.Gear, &sw.Gear) {
+			continue
+		}
+		m.say = func() (label, short string) {
+			return rules.Text("Replace %s by a %s", it.Label, sw.Gear.Name),
+				rules.Text("%s becomes a %s", it.Label, sw.Gear.Name)
+		}
+		u.add(m)
+	}
+}
+
+// poweredHub gives a hub that lives on its socket a supply: a hub of the same sockets with one.
+func (u *universe) poweredHub(it *rig.Item) {
+	g := it.Gear
+	pw := gear.Power{}
+	if g.Power != nil {
+		pw = *g.Power
+	}
+	supply, volts := fact.Est(25, 20, 36), fact.Est(12, 12, 12)
+	pw.SelfPowered, pw.SupplyW, pw.SupplyVolts = "yes", &supply, &volts
+	g.Power, g.Name = &pw, "Powered hub"
+	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(pricePoweredHub),
+		say: func() (string, string) {
+			return rules.Text("Replace %s by a hub with a supply of its own", it.Label), rules.Text("%s becomes a powered hub", it.Label)
+		},
+		Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
+}
+
+// sameShape tells whether a capture device can stand in for another: one socket in and one plug of the same shapes.
+func sameShape(a, b *gear.Gear) bool {
+	if len(a.Ports) != len(b.Ports) {
+		return false
+	}
+	for i := range a.Ports {
+		p, q := &a.Ports[i], &b.Ports[i]
+		if p.Direction != q.Direction || p.Connector.Family() != q.Connector.Family() {
+			return false
+		}
+	}
+	return true
+}
+
+// ladder is the order in which a sent picture is stepped down when the uplink is short [practice: handbook 5.4].
+var ladder = []struct{ w, h, fps int }{{1920, 1080, 60}, {1920, 1080, 30}, {1280, 720, 60}, {1280, 720, 30}, {854, 480, 30}}
+
+func (u *universe) sends() {
+	for i := range u.Show.Destinations {
+		d := &u.Show.Destinations[i]
+		now := d.Send
+		for _, step := range ladder {
+			rate := u.Show.Programme.Rate
+			if rate.Nominal() > int64(step.fps) {
+				rate = picture.NewRate(rate.Num, rate.Den*2)
+			}
+			if step.fps == 60 && rate.Nominal() <= 30 || step.h > now.Height || step.h == now.Height && rate.Cmp(now.Rate) >= 0 {
+				continue
+			}
+			send := now
+			send.Width, send.Height, send.Rate = step.w, step.h, rate
+			start := rules.StartKbps(step.h, rate)
+			kbps := fact.Exactly(start.Low)
+			send.VideoKbps = &kbps
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, GivesUp: "a smaller picture for the viewers", loss: 2000 - step.h,
+				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
+				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
+			m.say = func() (label, short string) {
+				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.w, step.h), rate.Name(), rules.Number(start.Low), d.Name),
+					rules.Text("send %sp%s to %s", strconv.Itoa(step.h), rate.Name(), d.Name)
+			}
+			u.add(m)
+		}
+		if start := rules.StartKbps(now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
+			send := now
+			kbps := fact.Exactly(start.Low)
+			send.VideoKbps = &kbps
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: 5,
+				ID: "send:" + d.Name + ":" + rules.Number(start.Low), say: func() (string, string) {
+					return rules.Text("Lower the video bitrate to %s to %s kb/s", d.Name, rules.Number(start.Low)), rules.Text("%s kb/s to %s", rules.Number(start.Low), d.Name)
+				}, Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
+		}
+	}
+}
+
+// boardLengths are the lengths a lead is stepped through on the board, metres [practice].
+var boardLengths = []float64{0.5, 1, 1.5, 2, 3, 5, 7.5, 10, 12, 15, 20, 30}
+
+// lengths are the same lead in every other length. They are offered on the board, not searched for cures: how far
+// apart things stand is not for us to change.
+func (u *universe) lengths(id string) {
+	l := u.Lead(id)
+	if l == nil || l.LengthM.High == 0 {
+		return
+	}
+	for _, m := range boardLengths {
+		if m == l.LengthM.Value && l.LengthM.Narrow() {
+			continue
+		}
+		length := fact.Exactly(m)
+		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: minutesLead,
+			say: func() (string, string) {
+				return rules.Text("Make the lead %s %s m long", u.p.LeadTitle(l), rules.Number(m)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
+			},
+			Edits: []rig.Edit{{Do: "lead", Lead: id, LengthM: &length}}})
+	}
+}
+
+// others offers every other thing of the same kind there is: typical ones, and the spec sheets of like things in the
+// rig. What stands in StrongerCapture is offered already.
+func (u *universe) others(id string) {
+	it := u.Item(id)
+	if it == nil {
+		return
+	}
+	seen := map[string]bool{it.Gear.Name: true}
+	for i := range u.out {
+		if u.out[i].Kind == "swap" {
+			seen[u.out[i].Edits[0].Gear.Name] = true
+		}
+	}
+	offer := func(g *gear.Gear, key string, price *gear.Money) {
+		if g.Kind != it.Gear.Kind || seen[g.Name] {
+			return
+		}
+		seen[g.Name] = true
+		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: []string{id}, Minutes: MinutesSwap, Cost: price,
+			say: func() (string, string) {
+				return rules.Text("Replace %s by %s", it.Label, g.Name), rules.Text("%s becomes %s", it.Label, g.Name)
+			},
+			Edits: []rig.Edit{{Do: "swap", Item: id, Gear: g}}}
+		if after, err := rig.Apply(u.Rig, m.Edits...); err == nil && len(rig.Check(after)) == 0 {
+			u.add(m)
+		}
+	}
+	for _, list := range [][]gear.Generic{gear.Sources, {gear.Stick, gear.SpareHub}, gear.Computers} {
+		for i := range list {
+			if list[i].Gear.Kind == gear.Computer && (list[i].Key == "slides") != (it.Role == "source") {
+				continue // one takes the pictures, the other gives one
+			}
+			offer(&list[i].Gear, list[i].Key, nil)
+		}
+	}
+	for i := range u.Items {
+		if u.Items[i].IsHost() == it.IsHost() {
+			offer(&u.Items[i].Gear, "like-"+u.Items[i].ID, u.Items[i].Price)
+		}
+	}
+}
+
+// everySocket adds plug moves into the free sockets that Moves leaves out because they are like another one: on the
+// board a hand may want just that socket.
+func (u *universe) everySocket(id string) {
+	l := u.Lead(id)
+	if l == nil {
+		return
+	}
+	dev, p := u.Port(l.From)
+	_, to := u.Port(l.To)
+	end, now := "to", l.To
+	if p != nil && (p.Direction == gear.In || p.Direction == gear.Downstream) {
+		dev, p = u.Port(l.To)
+		_, to = u.Port(l.From)
+		end, now = "from", l.From
+	}
+	if p == nil || to == nil || to.Connector == gear.Internal {
+		return
+	}
+	wants := gear.In
+	if p.Direction == gear.Upstream {
+		wants = gear.Downstream
+	}
+	at := u.g.At(dev.ID)
+	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
+	for i := range u.Items {
+		it := &u.Items[i]
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			ref := it.ID + "." + port.ID
+			if it.ID == dev.ID || passesOn && !it.IsHost() && u.g.Reaches(i, at) || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
+				continue
+			}
+			m := u.plug(l, end, dev, it, port)
+			if ref != now && !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) {
+				u.add(m)
+			}
+		}
+	}
+}
+
+// places are the moves that change places with the plug in a like socket, where no like socket is free: one for each kind
+// of socket, as plugs has them.
+func (u *universe) places(ids map[string]bool) []Move {
+	for i := range u.Leads {
+		l := &u.Leads[i]
+		if !ids[l.ID] {
+			continue
+		}
+		seen := map[string]bool{}
+		began := len(u.out)
+		u.plugs(i)
+		for _, m := range slices.Clone(u.out[began:]) {
+			if m.half {
+				seen[m.Edits[0].Socket] = true
+			}
+		}
+		u.out = u.out[:began]
+		if len(seen) == 0 {
+			continue
+		}
+		u.swapPlugs(l.ID)
+		kept := u.out[:began]
+		for _, m := range u.out[began:] {
+			if seen[m.Edits[0].Socket] {
+				kept = append(kept, m)
+			}
+		}
+		u.out = kept
+	}
+	return u.out
+}
+
+// swapPlugs offers to change places with the plug in every like socket that is taken.
+func (u *universe) swapPlugs(id string) {
+	l := u.Lead(id)
+	if l == nil {
+		return
+	}
+	from, p := u.Port(l.From)
+	_, to := u.Port(l.To)
+	if p == nil || to == nil || p.Direction != gear.Upstream {
+		return
+	}
+	for i := range u.Leads {
+		o := &u.Leads[i]
+		dev, op := u.Port(o.From)
+		host, socket := u.Port(o.To)
+		if o.ID == id || op == nil || socket == nil || op.Direction != gear.Upstream || socket.Connector != to.Connector || dev.ID == from.ID || host.ID == from.ID || o.To == l.To {
+			continue
+		}
+		if a, _ := rig.SplitRef(l.To); a == dev.ID {
+			continue
+		}
+		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: 2 * minutesPlug,
+			say: func() (string, string) {
+				return rules.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
+			},
+			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})
+	}
+}

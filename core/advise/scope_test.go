@@ -1,0 +1,88 @@
+package advise
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
+)
+
+// Judging only what a change touches comes to what judging the whole rig comes to, for every move on random rigs: each
+// limit, its state and its figures, what goes and what comes, and the state of the rig.
+func TestTryingAgreesWithJudging(t *testing.T) {
+	moved, kinds := 0, map[string]int{}
+	for seed := range uint64(250) {
+		r := rigtest.Rig(seed)
+		b := judge.BaseOf(judge.Rig(r))
+		all := Moves(r)
+		for i := range all {
+			if len(all) > 40 && i%(len(all)/40) != 0 {
+				continue
+			}
+			m := &all[i]
+			after, err := rig.Apply(r, m.Edits...)
+			require.NoError(t, err)
+			whole := judge.Rig(after)
+			b.Try(after, m.Edits, func(d *judge.Delta) {
+				at := fmt.Sprintf("seed %d, %s", seed, m.ID)
+				require.Equal(t, whole.State, d.State, at)
+				got := map[limit.ID]limit.State{}
+				for k := range b.Results {
+					got[b.Results[k].ID] = b.Results[k].State
+				}
+				for _, c := range d.Changes {
+					if c.Is == "" {
+						delete(got, c.ID)
+					} else {
+						got[c.ID] = c.Is
+					}
+				}
+				for k := range whole.Results {
+					l := &whole.Results[k]
+					require.Equal(t, l.State, got[l.ID], "%s: %s", at, l.ID)
+				}
+				require.Len(t, got, len(whole.Results), at)
+				for k := range d.Results {
+					l := &d.Results[k]
+					is := whole.Find(l.ID)
+					require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
+					require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
+				}
+			})
+			moved++
+			kinds[m.Kind]++
+		}
+	}
+	require.Greater(t, moved, 3000)
+	t.Logf("%d moves: %v", moved, kinds)
+}
+
+// However large a rig is, advice weighs no more limits than its effort and one trial more, says so when that was not
+// enough, and proves nothing then.
+func TestAdviceStaysWithinItsEffort(t *testing.T) {
+	rigs := []*rig.Rig{rigtest.Feeds(50)}
+	for seed := range uint64(60) {
+		rigs = append(rigs, rigtest.Rig(seed+1))
+	}
+	short := 0
+	for i, r := range rigs {
+		whole := judge.Rig(r)
+		for _, effort := range []int{0, 500, 5000} {
+			a := On(t.Context(), whole, effort)
+			require.LessOrEqual(t, a.Work, effort+8*len(whole.Results)+64, "rig %d, effort %d", i, effort)
+			if !a.Complete {
+				short++
+			}
+			if a.Cure != nil && a.Cure.Proven {
+				require.True(t, a.CureProven, "rig %d", i)
+			}
+			require.LessOrEqual(t, a.Judged, a.Moves)
+		}
+	}
+	require.Positive(t, short, "some of them were too large for their effort")
+}

@@ -1,0 +1,326 @@
+package judge
+
+import (
+	"slices"
+	"strings"
+
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// Base is a judged rig that changes are tried on. Trying a change judges only what it touches: results name what they
+// depend on (Where), so that whatever depends on nothing that was touched is as it was. A test holds it against judging
+// the whole rig.
+type Base struct {
+	*Verdict
+	Counts [4]int // limits by severity
+	Work   int    // limits weighed in trials so far
+
+	at     map[string][]int32 // id of an item or lead, "show" or "send" -> the limits that depend on it
+	feeds  map[string][]int32 // id of an item or lead -> the ways through it
+	joined map[int][]int32    // lead -> its ways, where there are several
+	whole  bool               // some limit depends on more than it can name: every change is judged whole
+}
+
+// BaseOf makes a verdict the base of changes.
+func BaseOf(v *Verdict) *Base {
+	r := v.Rig
+	b := &Base{Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: map[int][]int32{}}
+	for i := range v.Results {
+		l := &v.Results[i]
+		for _, id := range l.Where {
+			b.at[id] = append(b.at[id], int32(i))
+		}
+		b.Counts[l.State.Severity()]++
+		b.whole = b.whole || l.ID.Rule == "recorded"
+	}
+	for i := range v.Ways {
+		for _, h := range v.Ways[i].Hops {
+			id := r.Items[h.Item].ID
+			b.feeds[id] = append(b.feeds[id], int32(i))
+			if h.LeadIn >= 0 {
+				id := r.Leads[h.LeadIn].ID
+				b.feeds[id] = append(b.feeds[id], int32(i))
+			}
+		}
+	}
+	for i := range r.Leads {
+		if on := b.feeds[r.Leads[i].ID]; len(on) > 1 {
+			b.joined[i] = on
+		}
+	}
+	return b
+}
+
+// Changed is what a change did to a limit: a zero State says that it is not there.
+type Changed struct {
+	ID      limit.ID
+	Was, Is limit.State
+}
+
+func worstOf(counts [4]int) limit.State {
+	for i := len(counts) - 1; i > 0; i-- {
+		if counts[i] > 0 {
+			return limit.States[i]
+		}
+	}
+	return limit.Slack
+}
+
+// Delta is what a change does to a rig.
+type Delta struct {
+	State   limit.State
+	Changes []Changed
+	Wiring  *rig.Wiring
+	Whole   bool // everything was judged anew
+	// Results are those that depend on what was touched, as they are after; good until the trial ends.
+	Results []rules.Result
+	Before  map[limit.ID]bool // ids of the limits that depended on it before
+	Counts  [4]int
+}
+
+// TouchesOf lists what edits touch, by id, and whether the wiring may be another afterwards. ok is false where a change
+// cannot be judged by what it touches.
+func TouchesOf(edits []rig.Edit) (ids []string, wiring, ok bool) {
+	add := func(id string) {
+		if !slices.Contains(ids, id) {
+			ids = append(ids, id)
+		}
+	}
+	for i := range edits {
+		e := &edits[i]
+		switch e.Do {
+		case "plug":
+			add(e.Lead)
+			wiring = true
+		case "lead", "tried":
+			add(e.Lead)
+		case "mode", "deliver", "info-display", "runs-on", "takes":
+			add(e.Item)
+		case "swap":
+			add(e.Item)
+			wiring = true
+		case "send":
+			add("send")
+		case "fact", "word":
+			parts := strings.SplitN(e.Path, "/", 3)
+			if len(parts) < 3 || parts[0] != "items" && parts[0] != "leads" {
+				return nil, false, false
+			}
+			add(parts[1])
+		default:
+			return nil, false, false
+		}
+	}
+	return ids, wiring, true
+}
+
+// Try judges a rig after edits and hands what changed to look, which must not keep it.
+func (b *Base) Try(after *rig.Rig, edits []rig.Edit, look func(*Delta)) {
+	touched, wiring, ok := TouchesOf(edits)
+	p := passes.Get().(*rules.Pass)
+	defer passes.Put(p)
+	w := b.Wiring
+	if wiring || !ok || b.whole {
+		w = rig.NewWiring(after)
+	} else {
+		w = w.Of(after)
+	}
+	p.Reset(after, w)
+	if !ok || b.whole || len(after.Items) != len(b.Rig.Items) || len(after.Leads) != len(b.Rig.Leads) {
+		p.Run()
+		b.Work += len(p.Results)
+		d := b.compare(p, nil, nil)
+		look(&d)
+		return
+	}
+	ways := b.Ways
+	if wiring {
+		ways = w.Trace()
+	}
+	s, before := b.scope(after, touched, ways, wiring)
+	p.RunWithin(s, b.Pass, ways)
+	b.Work += len(p.Results) + 8 // and what it takes to find them
+	d := b.compare(p, s, before)
+	look(&d)
+}
+
+// scope finds what a change touches, and the limits that depended on it before.
+func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring bool) (*rules.Scope, map[limit.ID]bool) {
+	s := &rules.Scope{Touched: touched, Item: make([]bool, len(after.Items)), Lead: make([]bool, len(after.Leads)), Source: make([]bool, len(after.Items))}
+	before := map[limit.ID]bool{}
+	w := b.Wiring
+	for _, id := range touched {
+		if i := w.At(id); i >= 0 {
+			s.Item[i] = true
+		} else if i := slices.IndexFunc(after.Leads, func(l rig.Lead) bool { return l.ID == id }); i >= 0 {
+			s.Lead[i] = true
+		}
+		for _, k := range b.at[id] {
+			l := &b.Results[k]
+			before[l.ID] = true
+			if l.Shared {
+				continue
+			}
+			for _, id := range l.Where {
+				if i := w.At(id); i >= 0 && after.Items[i].IsSource() {
+					s.Source[i] = true
+				}
+			}
+		}
+		for _, k := range b.feeds[id] {
+			s.Source[b.Ways[k].Source] = true
+		}
+	}
+	var joined map[int][]int32
+	if wiring {
+		on := map[int][]int32{}
+		joined = map[int][]int32{}
+		for i := range ways {
+			for _, h := range ways[i].Hops {
+				if s.Item[h.Item] || h.LeadIn >= 0 && s.Lead[h.LeadIn] {
+					s.Source[ways[i].Source] = true
+				}
+				if h.LeadIn < 0 {
+					continue
+				}
+				for _, key := range [2]int{h.LeadIn, -1 - h.Item<<8 - h.In} { // by one lead, or two plugs meant for one socket
+					if on[key] = append(on[key], int32(i)); len(on[key]) > 1 && on[key][0] != int32(i) {
+						joined[key] = on[key]
+					}
+				}
+			}
+		}
+	}
+	// Feeds that share a lead share limits: all of them are walked anew, or none.
+	spread := func(ways []rig.Feed, joined map[int][]int32) (more bool) {
+		for _, on := range joined {
+			any, all := false, true
+			for _, k := range on {
+				any, all = any || s.Source[ways[k].Source], all && s.Source[ways[k].Source]
+			}
+			if any && !all {
+				for _, k := range on {
+					s.Source[ways[k].Source] = true
+				}
+				more = true
+			}
+		}
+		return more
+	}
+	// Which way a picture takes may be another after a change of the wiring: everything of a source that is walked anew
+	// counts, and what rests on several sources takes the others along.
+	anew := func() (more bool) {
+		for i := range s.Source {
+			id := after.Items[i].ID
+			if !s.Source[i] || slices.Contains(s.Touched, id) {
+				continue
+			}
+			s.Touched = append(slices.Clip(s.Touched), id)
+			for _, k := range b.at[id] {
+				l := &b.Results[k]
+				before[l.ID] = true
+				for _, other := range l.Where {
+					if o := w.At(other); !l.Shared && o >= 0 && after.Items[o].IsSource() && !s.Source[o] {
+						s.Source[o], more = true, true
+					}
+				}
+			}
+		}
+		return more
+	}
+	for spread(b.Ways, b.joined) || joined != nil && spread(ways, joined) || wiring && anew() {
+	}
+	return s, before
+}
+
+// compare finds what a pass over a changed rig came to, against the base.
+func (b *Base) compare(p *rules.Pass, s *rules.Scope, before map[limit.ID]bool) Delta {
+	d := Delta{Counts: b.Counts, Before: before, Wiring: p.Wiring, Whole: s == nil}
+	if s == nil {
+		d.Counts = [4]int{}
+		d.Results = p.Results
+	} else {
+		d.Results = slices.DeleteFunc(p.Results, func(l rules.Result) bool { return !before[l.ID] && !s.Touches(l.Where) })
+	}
+	for i := range d.Results {
+		l := &d.Results[i]
+		was := limit.State("")
+		if have := b.Find(l.ID); have != nil {
+			if s != nil && !l.Shared && !before[l.ID] && rules.WorseResult(have, l) { // new to what crosses it, and not the worst of it
+				where := l.Where
+				*l = *have
+				l.Where = merge(slices.Clip(where), have.Where)
+			}
+			was = have.State
+			if s != nil {
+				d.Counts[was.Severity()]--
+			}
+		}
+		d.Counts[l.State.Severity()]++
+		if was != l.State {
+			d.Changes = append(d.Changes, Changed{l.ID, was, l.State})
+		}
+	}
+	here := make(map[limit.ID]bool, len(d.Results))
+	for i := range d.Results {
+		here[d.Results[i].ID] = true
+	}
+	gone := func(l *rules.Result) {
+		if here[l.ID] {
+			return
+		}
+		if s != nil {
+			d.Counts[l.State.Severity()]--
+		}
+		d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
+	}
+	if s == nil {
+		for i := range b.Results {
+			gone(&b.Results[i])
+		}
+	} else {
+		for id := range before {
+			gone(b.Find(id))
+		}
+	}
+	d.State = worstOf(d.Counts)
+	sortChanges(d.Changes)
+	return d
+}
+
+func sortChanges(c []Changed) {
+	slices.SortFunc(c, func(x, y Changed) int { return x.ID.Compare(y.ID) })
+}
+
+// Compare judges what a changed rig does to the limits of a verdict.
+func (v *Verdict) Compare(after *Verdict) *Delta {
+	d := &Delta{State: after.State, Whole: true, Wiring: after.Wiring}
+	for i := range after.Results {
+		l := &after.Results[i]
+		was := limit.State("")
+		if have := v.Find(l.ID); have != nil {
+			was = have.State
+		}
+		if was != l.State {
+			d.Changes = append(d.Changes, Changed{l.ID, was, l.State})
+		}
+	}
+	for i := range v.Results {
+		if l := &v.Results[i]; after.Find(l.ID) == nil {
+			d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
+		}
+	}
+	sortChanges(d.Changes)
+	return d
+}
+
+func merge(a, b []string) []string {
+	for _, x := range b {
+		if !slices.Contains(a, x) {
+			a = append(a, x)
+		}
+	}
+	return a
+}

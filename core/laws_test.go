@@ -1,0 +1,366 @@
+package core_test
+
+import (
+	"context"
+	"encoding/json"
+	"flag"
+	"fmt"
+	"math"
+	"os"
+	"runtime"
+	"runtime/debug"
+	"slices"
+	"sort"
+	"strings"
+	"sync"
+	"testing"
+
+	"eventether/core/advise"
+	"eventether/core/fact"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
+	"eventether/core/view"
+	"eventether/internal/rigfile"
+)
+
+var (
+	lawRigs  = flag.Int("rigs", 20000, "random rigs the laws are held against")
+	lawFirst = flag.Int("first", 1, "seed of the first of them")
+)
+
+// broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
+type broken struct {
+	sync.Mutex
+	law  map[string]int
+	seen map[string][]string
+}
+
+func (b *broken) add(law string, seed uint64, format string, args ...any) {
+	b.Lock()
+	defer b.Unlock()
+	b.law[law]++
+	if len(b.seen[law]) < 5 {
+		b.seen[law] = append(b.seen[law], fmt.Sprintf("seed %d: %s", seed, fmt.Sprintf(format, args...)))
+	}
+}
+
+// The laws of the handbook's README on random rigs of every kind of gear and wiring: forgetting, coverage, order,
+// narrowing, corners of the bounds; every verdict encodes; every untested limit asks; every fix and move offered applies
+// and leaves a sound rig; a cure's promised state is what judging gives; export then import is the same. The laws about
+// advice are held on every fiftieth rig.
+func TestLaws(t *testing.T) {
+	defer debug.SetGCPercent(debug.SetGCPercent(800)) // little is kept, much is thrown away
+	b := &broken{law: map[string]int{}, seen: map[string][]string{}}
+	seeds := make(chan uint64)
+	var wg sync.WaitGroup
+	for range runtime.GOMAXPROCS(0) {
+		wg.Add(1)
+		go func() {
+			defer wg.Done()
+			for seed := range seeds {
+				laws(b, seed)
+			}
+		}()
+	}
+	for i := range *lawRigs {
+		seeds <- uint64(*lawFirst + i)
+	}
+	close(seeds)
+	wg.Wait()
+	names := make([]string, 0, len(b.law))
+	for law := range b.law {
+		names = append(names, law)
+	}
+	sort.Strings(names)
+	for _, law := range names {
+		t.Errorf("%s: broken %d times in %d rigs\n  %s", law, b.law[law], *lawRigs, strings.Join(b.seen[law], "\n  "))
+	}
+}
+
+func laws(b *broken, seed uint64) {
+	defer func() {
+		if err := recover(); err != nil {
+			b.add("no panic", seed, "%v", err)
+			if os.Getenv("TRACE") != "" {
+				panic(err)
+			}
+		}
+	}()
+	d := rigtest.NewDice(seed ^ 0x5eed)
+	r := rigtest.Rig(seed)
+	if problems := rig.Check(r); len(problems) > 0 {
+		b.add("generator is sound", seed, "%v", problems[0])
+		return
+	}
+	v := judge.Rig(r)
+	if _, err := json.Marshal(view.Of(v, nil)); err != nil {
+		b.add("encodes", seed, "%v", err)
+	}
+	coverage(b, seed, r, v)
+	asks(b, seed, r, v)
+	forget(b, seed, d, r, v)
+	order(b, seed, d, r, v)
+	if n := rigtest.Narrow(r, d); n != nil {
+		narrower(b, "narrowing", seed, v, n)
+	}
+	for range 8 {
+		narrower(b, "corners", seed, v, rigtest.Corner(r, d))
+	}
+	if seed%50 == 0 {
+		advice(b, seed, d, r)
+	}
+}
+
+// says is the judgement of a limit, for a breach.
+func says(v *judge.Verdict, l *rules.Result) string { return v.Word(l).Says }
+
+// forget takes one or two stated facts out: nothing gets better, nothing is settled the other way, no limit goes.
+func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+	all := rigtest.Forgettable(r)
+	if len(all) == 0 {
+		return
+	}
+	for range 2 {
+		f := all[d.N(len(all))]
+		less := rigtest.Clone(r)
+		f.Do(less)
+		if len(rig.Check(less)) > 0 {
+			continue
+		}
+		now := judge.Rig(less)
+		kind, _, _ := strings.Cut(f.Name, " of ")
+		for i := range v.Results {
+			was := &v.Results[i]
+			l := now.Find(was.ID)
+			if l == nil {
+				b.add("forgetting "+kind+": "+string(was.ID.Rule)+" goes", seed, "%s: %s", f.Name, was.ID)
+				continue
+			}
+			if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
+				limit.Snapped: {limit.Snapped, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
+				b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
+			}
+		}
+	}
+}
+
+// coverage finds what stands neither in a limit nor in the list of what was not judged.
+func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+	in := map[string]bool{}
+	judged := map[string]bool{}
+	for i := range v.Results {
+		for _, id := range v.Results[i].Where {
+			in[id] = true
+		}
+		for _, ld := range v.Results[i].Loads {
+			in[ld.Item] = true
+		}
+		judged[v.Results[i].ID.String()] = true
+	}
+	for _, n := range v.Unjudged {
+		in[n.Ref] = true
+	}
+	for i := range r.Items {
+		it := &r.Items[i]
+		if !in[it.ID] {
+			b.add("coverage: "+string(it.Gear.Kind), seed, "%s", it.ID)
+		}
+		for _, s := range it.Gear.Settings {
+			if !judged["setting:"+it.ID+":"+s.ID] && !in[it.ID+"/"+s.ID] && it.IsSource() && len(s.Excludes) == 0 && s.Known().Want != "" {
+				b.add("coverage: setting", seed, "%s of %s", s.ID, it.ID)
+			}
+		}
+	}
+	for i := range r.Leads {
+		if !in[r.Leads[i].ID] {
+			b.add("coverage: lead", seed, "%s from %s to %s", r.Leads[i].ID, r.Leads[i].From, r.Leads[i].To)
+		}
+	}
+	for i := range r.Show.Destinations {
+		if !judged[fmt.Sprintf("ingest:%d", i)] {
+			b.add("coverage: destination", seed, "%d", i)
+		}
+	}
+}
+
+// asks finds untested limits nobody is asked about.
+func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+	for i := range v.Results {
+		l := &v.Results[i]
+		if l.State != limit.Slack && l.State != limit.Taut && l.State != limit.Untested && l.State != limit.Snapped {
+			b.add("a state", seed, "%s: %q", l.ID, l.State)
+		}
+		for _, f := range l.Facts {
+			if !f.IsZero() && rig.FieldAt(f.Field) == nil && f.Field != "uplink/measuredMbps" {
+				b.add("facts are fields", seed, "%s: %s", l.ID, f.Field)
+			}
+		}
+		for _, n := range []float64{l.Load.Low, l.Load.High, l.Sure, l.Possible, l.Ratio.High} {
+			if math.IsNaN(n) || math.IsInf(n, 0) {
+				b.add("finite", seed, "%s", l.ID)
+			}
+		}
+		if l.State != limit.Untested {
+			continue
+		}
+		w := v.Word(l)
+		if depends := l.Rank(); !slices.ContainsFunc(depends, func(d limit.Dependence) bool { return w.Facts[d.Fact].Ask != nil }) {
+			b.add("asks: "+string(l.ID.Rule), seed, "%s: %s %+v", l.ID, w.Says, depends)
+		}
+	}
+}
+
+func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*math.Max(1, math.Abs(a)) }
+
+// order judges the same rig in another order.
+func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+	other := rigtest.Shuffle(r, d)
+	now := judge.Rig(other)
+	for i := range v.Results {
+		was := &v.Results[i]
+		l := now.Find(was.ID)
+		switch {
+		case l == nil:
+			b.add("order: "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
+		case l.State != was.State || !near(l.Load.High, was.Load.High) || !near(l.Load.Low, was.Load.Low) || !near(l.Sure, was.Sure) || !near(l.Possible, was.Possible):
+			b.add("order: "+string(was.ID.Rule), seed, "%s: %s (%v) → %s (%v)", was.ID, says(v, was), was.Load, says(now, l), l.Load)
+		}
+	}
+	if len(now.Results) != len(v.Results) {
+		b.add("order: count", seed, "%d limits, %d in another order", len(v.Results), len(now.Results))
+	}
+	if seed%200 == 0 {
+		x, y := advise.On(context.Background(), v, lawEffort), advise.On(context.Background(), now, lawEffort)
+		switch {
+		case (x.Cure == nil) != (y.Cure == nil):
+			b.add("order: cure", seed, "%+v / %+v", x.Cure, y.Cure)
+		case x.Cure != nil && x.Cure.Proven && y.Cure.Proven && (len(x.Cure.Moves) != len(y.Cure.Moves) || x.Cure.Minutes != y.Cure.Minutes || x.Cure.Cost != y.Cure.Cost || x.Cure.State != y.Cure.State):
+			b.add("order: cure", seed, "%+v / %+v", x.Cure, y.Cure)
+		}
+	}
+}
+
+// narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
+func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) {
+	if seed%50 == 0 && len(rig.Check(r)) > 0 {
+		b.add(law+" leaves a sound rig", seed, "%v", rig.Check(r)[0])
+		return
+	}
+	now := judge.Rig(r)
+	for i := range v.Results {
+		was := &v.Results[i]
+		l := now.Find(was.ID)
+		if l == nil {
+			b.add(law+": "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
+			continue
+		}
+		if was.State == limit.Slack && l.State != limit.Slack || was.State == limit.Snapped && l.State != limit.Snapped || was.State == limit.Taut && !l.State.Holds() {
+			b.add(law+": "+string(was.ID.Rule), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
+		}
+	}
+}
+
+// lawEffort bounds the advice on one rig; a cure that is not proven by then is not compared.
+const lawEffort = 15_000
+
+// advice holds what is offered against what happens.
+func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
+	v := judge.Rig(r)
+	a := advise.On(context.Background(), v, lawEffort)
+	if _, err := json.Marshal(view.Of(v, a)); err != nil {
+		b.add("encodes", seed, "%v", err)
+	}
+	files := 0
+	offered := func(what string, m *advise.Move, state limit.State) {
+		after, err := rig.Apply(r, m.Edits...)
+		if err != nil {
+			b.add(what+" applies: "+m.Kind, seed, "%s: %v", m.ID, err)
+			return
+		}
+		if problems := rig.Check(after); len(problems) > 0 {
+			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
+			return
+		}
+		if now := advise.Compare(v, judge.Rig(after)); now.State != state {
+			b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
+		} else if m.Judged != nil && now.Words != m.Judged.Words {
+			b.add(what+" does what it says: "+m.Kind, seed, "%s: said %q, is %q", m.ID, m.Judged.Words, now.Words)
+		}
+		if files++; files > 3 {
+			return
+		}
+		file, err := rigfile.Write(after)
+		if err != nil {
+			b.add("export", seed, "%v", err)
+			return
+		}
+		back, err := rigfile.Read(file)
+		if err != nil {
+			b.add("import of what was exported", seed, "%s: %v", m.ID, err)
+			return
+		}
+		if again, _ := rigfile.Write(back); string(again) != string(file) {
+			b.add("export, import, export is the same", seed, "%s", m.ID)
+		}
+	}
+	var fixes []*advise.Move
+	for i := range a.Findings {
+		for k := range a.Findings[i].Fixes {
+			fixes = append(fixes, &a.Findings[i].Fixes[k])
+		}
+	}
+	for range min(len(fixes), 30) { // of hundreds, some by the dice, and every one that leads its finding
+		m := fixes[d.N(len(fixes))]
+		offered("fix", m, m.Judged.State)
+	}
+	for i := range a.Findings {
+		if len(a.Findings[i].Fixes) > 0 {
+			m := &a.Findings[i].Fixes[0]
+			offered("first fix", m, m.Judged.State)
+		}
+	}
+	if a.Cure != nil {
+		offered("cure", &advise.Move{ID: "cure", Kind: "cure", Edits: a.Cure.Edits}, a.Cure.State)
+	}
+	for _, q := range a.Questions {
+		for _, a := range q.Answers {
+			after, err := rig.Apply(r, a.Edits...)
+			if err != nil {
+				b.add("answer applies", seed, "%s: %s: %v", q.Path, a.Label, err)
+			} else if problems := rig.Check(after); len(problems) > 0 {
+				b.add("answer leaves a sound rig", seed, "%s: %s: %v", q.Path, a.Label, problems[0])
+			}
+		}
+	}
+}
+
+// Draws that may be nothing, and draws nobody has measured, leave no figure that cannot be written: what is divided by
+// nothing is endless, as a number.
+func TestDrawsOfNothingAreWritten(t *testing.T) {
+	for seed := range uint64(400) {
+		r := rigtest.Clone(rigtest.Rig(seed + 1))
+		for i := range r.Items {
+			pw := r.Items[i].Gear.Power
+			if pw == nil {
+				continue
+			}
+			if pw.DrawW != nil {
+				f := *pw.DrawW
+				f.Low = 0
+				if seed%2 == 0 {
+					f = fact.Exactly(0)
+				}
+				pw.DrawW = &f
+			}
+		}
+		if len(rig.Check(r)) > 0 {
+			continue
+		}
+		if _, err := json.Marshal(view.Of(judge.Rig(r), nil)); err != nil {
+			t.Errorf("seed %d: %v", seed+1, err)
+		}
+	}
+}

@@ -1,0 +1,187 @@
+package rules
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+var _ = rule(Rule{ID: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
+	Source:  datasheet("The spec sheet; handbook 2.7"),
+	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there."})
+
+// loopOf judges an output that passes on what comes in at another input.
+func (p *Pass) loopOf(w *Walk) {
+	it, port := w.Item, w.Port
+	if port.LoopOf == "" || port.LoopOf == it.Gear.Ports[w.In].ID {
+		return
+	}
+	source := w.Feed.Source
+	p.add(w.Hop, "loop-of", it.ID+"."+port.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
+		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
+	}})
+}
+
+var _ = rule(Rule{ID: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+	Source:  datasheet("The spec sheet: inputs with and without a scaler; handbook 3.1"),
+	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit."})
+
+// own turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
+// and must come in so when they have none. A box that switches nothing passes on what comes in.
+func (p *Pass) own(w *Walk, it *rig.Item, h rig.Hop) {
+	scaler := it.Gear.Ports[h.In].Scaler
+	if it.Gear.Kind != gear.Switcher && !scaler {
+		return
+	}
+	came := w.Mode
+	mine := boxMode(it, h.Out)
+	if mine == nil {
+		if mine = came; scaler {
+			mine = p.programmeMode()
+		}
+	}
+	if came.Same(*mine) {
+		return
+	}
+	source := w.Feed.Source
+	if !scaler {
+		p.add(w.Hop, "switcher-mode", it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+			w.What = w.T("What this input of %s takes", it.Label)
+			w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, mine.Name(), came.Name(), source.Label)
+		}})
+		w.Mode = mine
+		return
+	}
+	if mine.Width < came.Width && mine.Width < p.Show.Programme.Width {
+		w.wasDown = true
+	}
+	if c := picture.CadenceOf(came.Rate, mine.Rate); c.Kind == picture.Judder || c.Kind == picture.Slip {
+		p.cadence(w, it.ID+":"+w.Feed.ID, came.Rate, mine.Rate, it)
+	}
+	scaled := *mine
+	scaled.Chroma, scaled.Bits = came.Chroma, came.Bits
+	w.Mode = &scaled
+}
+
+// boxMode is the picture a switcher or scaling converter runs at: as its output is set, else its only mode; nil when
+// nobody has said.
+func boxMode(it *rig.Item, out int) *picture.Mode {
+	if it.Set != nil {
+		if out >= 0 {
+			if m, ok := it.Set.Output[it.Gear.Ports[out].ID]; ok {
+				return &m
+			}
+		}
+		first := "" // a switcher runs at one picture, whichever output it is set for
+		for id := range it.Set.Output {
+			if first == "" || id < first {
+				first = id
+			}
+		}
+		if first != "" {
+			m := it.Set.Output[first]
+			return &m
+		}
+	}
+	if out >= 0 && len(it.Gear.Ports[out].Modes) == 1 {
+		return &it.Gear.Ports[out].Modes[0]
+	}
+	return nil
+}
+
+var _ = rule(Rule{ID: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.1",
+	Source:  practice("Handbook 3.1: without an overview the operator switches blind"),
+	Example: "A switcher without an overview and three cameras on it: whoever switches does it blind.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeOverview}})
+
+func judgeOverview(p *Pass, _ *Walk) {
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.Gear.Kind != gear.Switcher {
+			continue
+		}
+		used, inputs := 0, 0
+		where := []string{it.ID}
+		for j := range it.Gear.Ports {
+			if it.Gear.Ports[j].Direction != gear.In {
+				continue
+			}
+			inputs++
+			if at := p.Wiring.LeadAt(i, j); at >= 0 {
+				used++
+				where = append(where, p.Leads[at].ID)
+			}
+		}
+		if used > 0 {
+			p.overview(it, used, inputs, where)
+		}
+	}
+}
+
+func (p *Pass) overview(it *rig.Item, used, inputs int, where []string) {
+	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Capture, Shared: true, Where: where} // a care at worst
+	if used < 2 || it.Gear.Overview == "yes" {
+		l.Outcomes = limit.Yes
+	}
+	l.Say = func(w *Words) {
+		w.What = w.T("Seeing the inputs of %s", it.Label)
+		switch {
+		case used < 2:
+			w.Says = w.T("%s has one picture to show.", it.Label)
+		case it.Gear.Overview == "yes":
+			w.Says = w.T("%s shows all %s inputs on one output.", it.Label, strconv.Itoa(inputs))
+		case it.Gear.Overview == "no":
+			w.Says = w.T("%s has no overview: whoever switches its %s pictures does it blind.", it.Label, strconv.Itoa(used))
+		default:
+			w.Says = w.T("Nobody has said whether %s shows all its inputs somewhere.", it.Label)
+		}
+		if used < inputs {
+			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.", Sentence(Count(inputs-used, "input is", "inputs are")))
+		}
+	}
+	p.add(nil, "overview", it.ID, &l)
+}
+
+// handed is the switcher by way of which a picture reaches the computer, nil when there is none.
+func (p *Pass) handed() *rig.Item {
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.Gear.Kind != gear.Switcher {
+			continue
+		}
+		for j := range p.Feeds {
+			f := &p.Feeds[j]
+			if slices.ContainsFunc(f.Hops, func(h Hop) bool { return h.Ref == it.ID }) && p.Find(limit.ID{Rule: "arrives", Place: f.ID}) == nil {
+				return it
+			}
+		}
+	}
+	return nil
+}
+
+var _ = rule(Rule{ID: "one-plug", Asks: "Is there one plug for each socket?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.3",
+	Source:  practice("One socket takes one plug"),
+	Example: "Two plugs meant for one socket, as only a half-made change can have them.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeClashes}})
+
+func judgeClashes(p *Pass, _ *Walk) {
+	for _, leads := range p.Wiring.Clashes() {
+		var where []string
+		place := ""
+		for n, i := range leads {
+			if n > 0 {
+				place += ":"
+			}
+			place += p.Leads[i].ID
+			where = append(where, p.Leads[i].ID)
+		}
+		p.add(nil, "one-plug", place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: where, Say: func(w *Words) {
+			w.What, w.Says = "One plug for one socket", "Two plugs are meant for one socket."
+		}})
+	}
+}

@@ -1,0 +1,198 @@
+package rules
+
+import (
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/sdi"
+)
+
+// isSDI tells whether a socket is one of SDI.
+func isSDI(port *gear.Port) bool { return port.Connector.Family() == gear.SDIFamily }
+
+func upperFamily(f gear.Family) string { return strings.ToUpper(string(f)) }
+
+var _ = rule(Rule{ID: "sdi-picture", Asks: "Is there a mapping of the picture on SDI?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.6",
+	Source:  standard("SMPTE ST 259, 292-1, 425-1, 2081-10, 2082-10; from memory"),
+	Example: "2560×1440 has none: television's sizes and rates only."})
+
+var _ = rule(Rule{ID: "sdi-link", Asks: "Is the SDI socket fast enough for the picture?", Sum: "bit rate of the picture's link ≤ fastest link of the socket", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.6",
+	Source:  standard("SMPTE ST 259, 292-1, 424, 2081-1, 2082-1; from memory"),
+	Example: "1080p50 needs 2970 Mb/s; an HD socket takes 1485: snapped."})
+
+// sdiSocket judges a picture against the link of an SDI socket.
+func (p *Pass) sdiSocket(w *Walk) {
+	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
+	ref := it.ID + "." + port.ID
+	link, mbps, ok := sdi.For(*m)
+	if !ok {
+		p.add(w.Hop, "sdi-picture", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+			w.What, w.Says = w.T("Picture on the SDI socket of %s", it.Label), w.T("SDI has no mapping for %s: television's sizes and rates only.", m.Name())
+		}})
+		return
+	}
+	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("SDI link the socket of %s must %s", it.Label, verb), "the fastest link of the socket"
+		w.Facts[0].Name, w.Loads[0].Sum = w.T("bit rate of %s", m.Name()), w.T("%s is a picture for %s-SDI", m.Name(), string(link))
+		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), Span(mbps, mbps, "Mb/s"), w.limit(), it.Label, verb)
+	}
+	p.add(w.Hop, "sdi-link", ref, &l)
+}
+
+var sdiOptions = func() (out []limit.Option) {
+	for _, l := range sdi.Links[1:] {
+		out = append(out, limit.Option{Word: string(l), Number: l.Mbps()})
+	}
+	return out
+}()
+
+// sdiLinkFact is the fastest link of an SDI socket in Mb/s.
+func sdiLinkFact(it *rig.Item, port *gear.Port) limit.Fact {
+	k := part("items/ID/ports/PORT/sdi/link", it.ID, port.ID)
+	link := sdi.UnknownLink
+	if port.SDI != nil {
+		link = port.SDI.Link
+	}
+	if link != sdi.UnknownLink && link != sdi.NoLink {
+		mbps := link.Mbps()
+		return limit.Fact{Key: k, Unit: "Mb/s", Low: mbps, Value: mbps, High: mbps, From: fact.Given, Word: string(link)}
+	}
+	return limit.Choice(k, "Mb/s", string(sdi.UnknownLink), sdiOptions)
+}
+
+var _ = rule(Rule{ID: "sdi-level", Asks: "Does the input take the mapping of 3G-SDI that is sent?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.6",
+	Source:  standard("SMPTE ST 425-1, from memory"),
+	Example: "A level-B source into an input that takes level A only shows nothing."})
+
+// sdiLevel judges the two mappings of 1080 lines at 50 frames and more.
+func (p *Pass) sdiLevel(w *Walk) {
+	it, port := w.Item, w.Port
+	if !sdi.TwoMappings(*w.Mode) {
+		return
+	}
+	level := sdi.UnknownLevel
+	if port.SDI != nil && port.SDI.Level != "" {
+		level = port.SDI.Level
+	}
+	if w.level == sdi.BothLevels && level != sdi.UnknownLevel {
+		w.level = level // it can be set to what the input takes, which is proposed
+	}
+	sent := w.level
+	surely, possibly := sdi.Meet(sent, level)
+	l := Result{Where: w.deps()}
+	text := func(w *Words) string {
+		return w.T("Nobody has looked up which mapping of 3G-SDI is sent, or which %s takes.", it.Label)
+	}
+	meet := func(out, in sdi.Level) limit.State {
+		if a, b := sdi.Meet(out, in); a {
+			return limit.Slack
+		} else if b {
+			return limit.Untested
+		}
+		return limit.Snapped
+	}
+	unknown := func(l sdi.Level) bool { return l == "" || l == sdi.UnknownLevel }
+	switch {
+	case surely:
+		l.Outcomes, text = limit.Yes, func(w *Words) string { return w.T("%s takes the mapping that is sent.", it.Label) }
+	case !possibly:
+		l.Outcomes, text = limit.No, func(w *Words) string {
+			return w.T("The source sends level %s, and %s takes level %s only: it shows nothing.", string(sent), it.Label, string(level))
+		}
+	default:
+		l.Outcomes = limit.Maybe
+		if unknown(level) {
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), would("AB", meet(sent, sdi.BothLevels)),
+				limit.Option{Word: "A", Label: "Level A only", State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: "Level B only", State: meet(sent, sdi.LevelB)}))
+		}
+		if unknown(sent) && w.levelItem != "" {
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level))))
+		}
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }
+	p.add(w.Hop, "sdi-level", it.ID+"."+port.ID, &l)
+}
+
+// judgeCoaxReach judges a coax lead by its reach for the link.
+func judgeCoaxReach(p *Pass, w *Walk) {
+	l := w.Lead
+	link, mbps, ok := sdi.For(*w.Mode)
+	if !ok || sdi.Class(l.Grade) == sdi.Optical {
+		return // the sockets say it; fibre is as long as its maker says
+	}
+	mhz := mbps / 2
+	if p.wasTried(w, l, mhz) {
+		return
+	}
+	reach, why := CoaxReach(l, link, mhz)
+	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	r.Say = func(w *Words) {
+		w.Source = estimate("Handbook 2.6: reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
+		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), "its length", why(), FloorCaution
+		w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
+		if reach.Field == "leads/ID/tried" {
+			w.askTried(1, l, mhz)
+			w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
+		}
+		w.Says = w.T("The lead %s is %s long; this coax carries %s-SDI for %s.", w.LeadTitle(l), w.load(), string(link), w.limit())
+	}
+	p.add(w.Hop, "reach", l.ID, &r)
+}
+
+// CoaxReach bounds the reach of a coax lead: surely the shorter of the sum and what people plan with, possibly the sum.
+// A lead of unknown class may be any.
+func CoaxReach(l *rig.Lead, link sdi.Link, mhz float64) (limit.Fact, func() string) {
+	f := limit.Fact{Unit: "m", From: fact.Estimate}
+	points, class := l.Loss, sdi.Class(l.Grade)
+	var why func() string
+	if len(points) > 0 {
+		f.From = fact.DataSheet
+	}
+	if len(points) == 0 && class == sdi.UnknownCoax {
+		worst, _ := sdi.Planning(sdi.RG179)
+		best, _ := sdi.Planning(sdi.RG6)
+		f.Low, _ = sdi.Reach([]sdi.Point{worst}, link)
+		f.High, _ = sdi.Reach([]sdi.Point{best}, link)
+		f.Value = (f.Low + f.High) / 2
+		f.Key = key("leads/ID/grade", l.ID)
+		f.Open = func() (out []limit.Option) {
+			for _, c := range []sdi.Class{sdi.RG6, sdi.RG59, sdi.RG179} {
+				pt, _ := sdi.Planning(c)
+				reach, _ := sdi.Reach([]sdi.Point{pt}, link)
+				out = append(out, limit.Option{Word: string(c), Label: GradeName(string(c)), Number: reach})
+			}
+			return out
+		}
+		return f, func() string {
+			return template("coax nobody has read the jacket of: from thin to RG-6 class at %s MHz", Number(mhz))
+		}
+	}
+	if len(points) == 0 {
+		pt, _ := sdi.Planning(class)
+		points = []sdi.Point{pt}
+	}
+	reach, err := sdi.Reach(points, link)
+	if err != nil { // points that make no sense: anything may be
+		f.Low, f.High, why = 0, 1000, func() string { return err.Error() }
+	} else {
+		f.Low, f.High = reach, reach
+		why = func() string {
+			db, _ := sdi.Loss(points, link.Mbps()/2)
+			return template("%s dB ÷ %s dB per 100 m at %s MHz", Number(sdi.Budget(link)), Number(db), Number(mhz))
+		}
+	}
+	if sure, _ := sdi.HabitMetres(link); sure > 0 && len(l.Loss) == 0 && sure < f.Low {
+		f.Low = sure
+		sum := why
+		why = func() string { return sum() + "; planned with 30 to 60 m" }
+	}
+	if f.Low != f.High {
+		f.Key, f.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, f.Low, f.High, false)
+	}
+	f.Value = f.Low
+	return f, why
+}

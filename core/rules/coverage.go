@@ -1,0 +1,127 @@
+package rules
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/rig"
+)
+
+// coverage names what no limit rests on: silence is never slack. Every item, lead, socket in use, setting, destination and
+// recording stands in a limit or here.
+func (p *Pass) coverage() {
+	covered := make(map[string]bool, 2*len(p.Items)+len(p.Leads))
+	for i := range p.Results {
+		l := &p.Results[i]
+		for _, id := range l.Where {
+			covered[id] = true
+		}
+		for k := range l.Loads {
+			covered[l.Loads[k].Item] = true
+		}
+	}
+	judged := func(rule limit.RuleID, place string) bool {
+		_, ok := p.index[limit.ID{Rule: rule, Place: place}]
+		return ok
+	}
+	for i := range p.Items {
+		it := &p.Items[i]
+		if !covered[it.ID] {
+			p.notJudged("item", it.ID, func(*Pass) (string, string) { return it.Label, whyNot(it) })
+		}
+		for j := range it.Gear.Settings {
+			s := &it.Gear.Settings[j]
+			if !judged("setting", it.ID+":"+s.ID) && !slices.ContainsFunc(it.Gear.Settings, func(o gear.Setting) bool { return len(s.Excludes) > 0 || slices.Contains(o.Excludes, s.ID) }) {
+				p.notJudged("setting", it.ID+"/"+s.ID, func(p *Pass) (string, string) {
+					return p.T("%s of %s", s.Known().Label, it.Label), "nobody has said how a show needs it"
+				})
+			}
+		}
+	}
+	for i := range p.Leads {
+		if l := &p.Leads[i]; !covered[l.ID] {
+			p.notJudged("lead", l.ID, func(p *Pass) (string, string) {
+				return p.T("the lead %s", p.LeadTitle(l)), "no picture and no device of the rig goes through it"
+			})
+		}
+	}
+	for i := range p.Show.Destinations {
+		if d := &p.Show.Destinations[i]; !judged("ingest", strconv.Itoa(i)) {
+			p.notJudged("destination", strconv.Itoa(i), func(*Pass) (string, string) { return d.Name, "nothing is known of it" })
+		}
+	}
+	for i := range p.Show.Recordings {
+		if rec := &p.Show.Recordings[i]; !judged("recorded", strconv.Itoa(i)) && !rec.InCamera {
+			p.notJudged("recording", strconv.Itoa(i), func(p *Pass) (string, string) {
+				return p.T("the recording of %s", p.RecordingOf(rec)), "there are no rules for drives and encoding yet"
+			})
+		}
+	}
+	p.notJudged("subject", "computer-load", func(*Pass) (string, string) {
+		return "what the computer has to compute", "there are no rules for decoding, composing and encoding yet"
+	})
+	p.notJudged("subject", "sound", func(*Pass) (string, string) { return "sound", "there are no rules for sound yet" })
+}
+
+// RecordingOf is what a recording is of.
+func (p *Pass) RecordingOf(rec *rig.Recording) string {
+	if it := p.Item(rec.What); it != nil {
+		return it.Label
+	}
+	return rec.What
+}
+
+// whyNot tells why no rule looks at a thing.
+func whyNot(it *rig.Item) string {
+	switch it.Gear.Kind {
+	case gear.Drive:
+		return "there are no rules for drives yet"
+	case gear.Microphone, gear.AudioInterface, gear.Mixer, gear.WirelessSound:
+		return "there are no rules for sound yet"
+	case gear.Battery:
+		return "count it as a spare of its camera"
+	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank:
+		return "nothing hangs on it"
+	case gear.Hub, gear.Dock:
+		return "nothing is plugged into it"
+	}
+	return "it is connected to nothing a rule looks at"
+}
+
+var _ = rule(Rule{ID: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+	Source:  practice("Handbook 1.1: recordings wanted"),
+	Example: "A recording wanted on a recorder whose input is empty: it records nothing.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeRecorded}})
+
+// judgeRecorded judges recordings that are wanted on a recorder: does a picture get there? What it takes is judged where
+// it comes in.
+func judgeRecorded(p *Pass, _ *Walk) {
+	for i := range p.Show.Recordings {
+		rec := &p.Show.Recordings[i]
+		at := p.Wiring.At(rec.Drive)
+		if rec.InCamera || at < 0 || p.Items[at].Gear.Kind != gear.Recorder {
+			continue
+		}
+		it := &p.Items[at]
+		l := Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Send, Shared: true, Where: []string{it.ID, "show"}}
+		for j := range p.Leads {
+			l.Where = append(l.Where, p.Leads[j].ID)
+		}
+		var of *rig.Item
+		for j := range p.Feeds {
+			f := &p.Feeds[j]
+			if slices.ContainsFunc(f.Hops, func(h Hop) bool { return h.Ref == it.ID }) && (rec.What == "programme" || rec.What == f.Source.ID) {
+				l.Outcomes, of = limit.Yes, f.Source
+			}
+		}
+		l.Say = func(w *Words) {
+			w.What, w.Says = w.T("What %s records", it.Label), w.T("No picture gets to %s: it records nothing.", it.Label)
+			if of != nil {
+				w.Says = w.T("%s gets the picture of %s.", it.Label, of.Label)
+			}
+		}
+		p.add(nil, "recorded", strconv.Itoa(i), &l)
+	}
+}

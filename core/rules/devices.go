@@ -1,0 +1,154 @@
+package rules
+
+import (
+	"slices"
+
+	"eventether/core/gear"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// Device is a device on USB with every way it can work, for those who look for a better place for it.
+type Device struct {
+	Item    int // in the rig
+	Port    int // its upstream port
+	Lead    int // the lead that ends in the socket it is on
+	Fast    bool
+	Formats []DeviceFormat
+}
+
+// DeviceFormat is one way a device can work, with what it takes of each side of a bus in MB/s, likely and at worst. A side
+// it cannot work on is negative.
+type DeviceFormat struct {
+	Name      string
+	Deliver   *rig.Deliver // nil for a device without pictures
+	Fast      float64
+	FastWorst float64
+	High      float64
+	HighWorst float64
+	Loss      int
+	Now       bool
+}
+
+// What a format loses against the show, so that for a dozen devices the size and rate count before 4:2:2, and that
+// before an uncompressed picture (handbook 3.4).
+const (
+	lossSmaller    = 400
+	lossChroma     = 20
+	lossCompressed = 1
+)
+
+// Devices lists the devices of a rig that sit on USB, hubs and docks left out.
+func (p *Pass) Devices() []Device {
+	r := p.Rig
+	var out []Device
+	for i := range r.Items {
+		it := &r.Items[i]
+		if it.IsHost() || it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock {
+			continue
+		}
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			lead := p.Wiring.LeadAt(i, j)
+			if port.Direction != gear.Upstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || lead < 0 {
+				continue
+			}
+			s := Device{Item: i, Port: j, Lead: lead, Fast: p.runsFast(it, port, &r.Leads[lead])}
+			s.Formats = p.waysToWork(it, i, port, s.Fast)
+			out = append(out, s)
+		}
+	}
+	return out
+}
+
+// runsFast tells whether a device and its lead come to more than 480 Mb/s.
+func (p *Pass) runsFast(it *rig.Item, port *gear.Port, l *rig.Lead) bool {
+	if port.USB == nil || port.USB.Speed == usb.HighSpeed {
+		return false
+	}
+	sure, _, err := usb.GradeSpeed(usb.Grade(l.Grade))
+	return err == nil && sure != "" && sure != usb.HighSpeed
+}
+
+func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []DeviceFormat {
+	iso := port.USB != nil && (port.USB.Transfer == usb.Isochronous || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == "")
+	sides := func(f *DeviceFormat, value, worst float64) {
+		f.Fast, f.FastWorst = value, worst
+		if !fast {
+			f.Fast, f.FastWorst = -1, -1
+		}
+		f.High, f.HighWorst = value, worst
+		if iso {
+			_, reserved := usb.ReservationMBps(value)
+			f.High, f.HighWorst = min(reserved, max(value, reserved/2)), reserved
+		}
+		_, most := usb.EndpointMBps(usb.HighSpeed, usb.Bulk)
+		if iso {
+			_, most = usb.EndpointMBps(usb.HighSpeed, usb.Isochronous)
+		}
+		if value > most {
+			f.High, f.HighWorst = -1, -1
+		}
+	}
+	if len(it.Gear.Delivers) == 0 {
+		f := DeviceFormat{Name: "in use", Now: true}
+		takes := it.Gear.TakesOfBus()
+		sides(&f, takes.Value, takes.High)
+		return []DeviceFormat{f}
+	}
+	in := p.arrivingMode(it, item)
+	var want rig.Deliver
+	asked := false
+	if it.Set != nil {
+		want, asked = it.Set.Deliver[port.ID]
+	}
+	var out []DeviceFormat
+	pr := p.Show.Programme
+	for k, c := range p.deliveries(it, in) {
+		b := c.mbps(it)
+		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.width, c.height), Deliver: &rig.Deliver{Format: c.Format, Width: c.width, Height: c.height}}
+		sides(&f, b.Value, b.High)
+		if f.Fast < 0 && f.High < 0 {
+			continue
+		}
+		wanted := pr.Rate.Nominal()
+		if !in.Rate.IsZero() {
+			wanted = min(wanted, in.Rate.Nominal()) // what does not come in is not lost here
+		}
+		if c.width < pr.Width || c.height < pr.Height || c.rate.Nominal() < wanted {
+			f.Loss += lossSmaller
+		}
+		switch {
+		case c.Format.Compressed():
+			f.Loss += lossChroma + lossCompressed
+		case c.Format.Richness() < picture.YUY2.Richness():
+			f.Loss += lossChroma
+		}
+		f.Now = asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height) || !asked && k == 0
+		if !slices.ContainsFunc(out, func(o DeviceFormat) bool { return o.Name == f.Name }) {
+			out = append(out, f)
+		}
+	}
+	return out
+}
+
+// arrivingMode is the picture that comes into a capture device, where one lead tells; the zero Mode for a source.
+func (p *Pass) arrivingMode(it *rig.Item, item int) *picture.Mode {
+	for j := range it.Gear.Ports {
+		if it.Gear.Ports[j].Direction != gear.In {
+			continue
+		}
+		at := p.Wiring.LeadAt(item, j)
+		if at < 0 {
+			continue
+		}
+		fi, fp, _, _ := p.Wiring.LeadEnds(at)
+		if src := &p.Items[fi]; src.IsSource() {
+			m, _ := p.OutputMode(src, &src.Gear.Ports[fp])
+			return m
+		}
+		return p.programmeMode()
+	}
+	return &noPicture
+}

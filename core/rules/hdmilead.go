@@ -1,0 +1,380 @@
+package rules
+
+import (
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/sdi"
+)
+
+// FloorCaution stands beside every length that is laid across a room. Handbook 4.5.
+const FloorCaution = "Cables on floors: cover or tape along the whole walk, leave slack at the camera, strain relief at small sockets."
+
+// leadName is "High Speed 3 m".
+func (p *Pass) leadName(l *rig.Lead) string {
+	if l.LengthM.High == 0 {
+		return "plugged straight in"
+	}
+	length := Span(l.LengthM.Low, l.LengthM.High, "m")
+	if l.LengthM.From == fact.Estimate {
+		length = "~" + Number(l.LengthM.Value) + " m est."
+	}
+	return GradeName(l.Grade) + " " + length
+}
+
+// carries is what a lead has to carry, in short.
+func carries(m *picture.Mode, fixed bool, from *gear.Port) string {
+	if from.Connector.Family() != gear.HDMIFamily {
+		if link, mbps, ok := sdi.For(*m); ok && isSDI(from) {
+			return "carries " + string(link) + ", " + Number(mbps) + " Mb/s"
+		}
+		return ""
+	}
+	if fixed {
+		low, high := hdmi.FixedRateNeed(*m)
+		return "carries " + Span(low, high, "Gb/s")
+	}
+	low, high := hdmi.CharacterRate(*m)
+	return "carries " + Span(low/mega, high/mega, "MHz")
+}
+
+// GradeName is a lead grade in words.
+func GradeName(grade string) string {
+	if name, ok := gradeNames[grade]; ok {
+		return name
+	}
+	return grade
+}
+
+var gradeNames = map[string]string{
+	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI", "premium": "Premium High Speed HDMI",
+	"ultra": "Ultra High Speed HDMI", "active": "Active HDMI", "optical": "Optical HDMI",
+	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s", "usb-20g": "USB 20 Gb/s",
+	"usb-40g": "USB 40 Gb/s", "usb-unknown": "Unmarked USB",
+	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
+}
+
+var _ = rule(Rule{ID: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.4",
+	Source:  practice("Handbook 2.4: an HDMI socket on a computer is an output unless its record says so"),
+	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows."})
+
+// wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its record
+// says otherwise. Nothing else is judged of a lead through which nothing flows.
+func (p *Pass) wayRound(w *Walk) bool {
+	fi, ti, from, to := w.Ends[0], w.Ends[1], w.From, w.To
+	flows := from.Direction == gear.Out && to.Direction == gear.In
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(w.deps(), ti.ID)}
+	if !flows {
+		l.Outcomes = limit.No
+	}
+	l.Say = func(w *Words) {
+		w.What = "Output meets input"
+		switch {
+		case flows:
+			w.Says = "An output meets an input."
+		case to.Direction == gear.Out && ti.Gear.Kind == gear.Computer:
+			w.Says = w.T("The picture socket “%s” of %s is an output: %s put into it carries nothing.", rig.PortName(to), ti.Label, fi.Label)
+		default:
+			w.Says = w.T("%s of %s is %s and %s of %s is %s: nothing flows.", rig.PortName(from), fi.Label, string(from.Direction), rig.PortName(to), ti.Label, string(to.Direction))
+		}
+	}
+	p.add(w.Hop, "way-round", w.Lead.ID, &l)
+	return flows
+}
+
+var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
+	Source:  practice("Handbook 2.5: active and optical leads have a source end"),
+	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeSourceEnd}})
+
+func judgeSourceEnd(p *Pass, w *Walk) {
+	l := w.Lead
+	directional := hdmi.Grade(l.Grade).Directional()
+	if !directional && l.Direction == "" && hdmi.Grade(l.Grade) != hdmi.Unknown {
+		return // passive copper works both ways round
+	}
+	r := Result{Where: w.deps()}
+	text := "The lead %s works one way round only, and nobody has looked at its ends."
+	switch {
+	case l.Direction == "" && !directional && !MaybeActive(l):
+		r.Outcomes, text = limit.Yes, "The lead %s is short and without a mark: passive, which works both ways round."
+	case l.Direction == "right":
+		r.Outcomes, text = limit.Yes, "Its source end is at the source."
+	case l.Direction == "wrong":
+		r.Outcomes, text = limit.No, "The lead %s lies the wrong way round: it carries nothing."
+	default:
+		r.Outcomes = limit.Maybe
+		if !directional {
+			text = "The lead %s is long and without a mark: it may be an active one, which works one way round only."
+		}
+		r.Facts = p.facts(open(key("leads/ID/direction", l.ID), would("right", limit.Slack), would("wrong", limit.Snapped)))
+	}
+	r.Say = func(w *Words) {
+		title := w.LeadTitle(l)
+		if w.What = w.T("Which way round the lead %s lies", title); strings.Contains(text, "%s") {
+			w.Says = w.T(text, title)
+		} else {
+			w.Says = text
+		}
+	}
+	p.add(w.Hop, "source-end", l.ID, &r)
+}
+
+// MaybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
+// optical one [practice].
+func MaybeActive(l *rig.Lead) bool {
+	return hdmi.Grade(l.Grade) == hdmi.Unknown && l.LengthM.High > hdmi.PassiveMetres
+}
+
+var _ = rule(Rule{ID: "joints", Asks: "Are there adapters in the lead that can work loose?", Sense: limit.Fits, Over: limit.Care, Chapter: "2.4",
+	Source:  practice("Handbook 2.4: prefer one lead with the right ends"),
+	Example: "A lead with a mini adapter: one joint, taut.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeJoints}})
+
+func judgeJoints(p *Pass, w *Walk) {
+	l := w.Lead
+	if l.Adapters == 0 {
+		return
+	}
+	small := w.From.Connector.Small() || w.To.Connector.Small()
+	p.add(w.Hop, "joints", l.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
+		w.What = w.T("Joints of the lead %s", w.LeadTitle(l))
+		w.Says = w.T("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", Sentence(Count(l.Adapters, "adapter", "adapters")), w.LeadTitle(l))
+		if small {
+			w.Caution = "Small sockets want strain relief: the weight of an adapter and a lead bends them."
+		}
+	}})
+}
+
+var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+	Source:  practice("Handbook 2.5: a lead shorter than its run cannot be laid"),
+	Example: "A 2 m lead for a run of 3 m: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun}})
+
+// judgeRun judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
+func judgeRun(p *Pass, w *Walk) {
+	l := w.Lead
+	what := func(w *Words) { w.What = w.T("Run of the lead %s", w.LeadTitle(l)) }
+	if l.SpanM == nil {
+		if l.LengthM.High > 0 {
+			p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+				what(w)
+				w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("Handbook 2.5: the run is a fact of its own")
+			}})
+		}
+		return
+	}
+	p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
+		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps(), Say: func(w *Words) {
+		what(w)
+		w.Loads[0].Sum, w.Sum, w.Caution = "its length", "the distance along the way it lies", FloorCaution
+		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
+	}})
+}
+
+var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Chapter: "2.5",
+	Source:  standard("HDMI lead categories, from memory; handbook 2.5"),
+	Example: "2160p60 at 8-bit RGB, 594 MHz, over a High Speed lead (340 MHz): snapped; Premium High Speed carries it.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeGrade}})
+
+// judgeGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link, by which whatever is
+// past every character rate has to go.
+func judgeGrade(p *Pass, w *Walk) {
+	l, m := w.Lead, w.Mode
+	low, high := hdmi.CharacterRate(*m)
+	fixed := w.fixed || fact.Over(low/mega, hdmi.MHz20)
+	r := Result{Where: w.deps()}
+	need, asked, mhz := rateFact(low, high), false, high/mega
+	made := gradeFact(l)
+	if fixed {
+		r.Unit, need, made, mhz = "Gb/s", fixedFact(m), fixedGradeFact(l), 1200
+	}
+	if asked = triedNeed(&need, l, mhz); asked {
+		need.Open = triedOptions(l, mhz, need.Low, need.High, true)
+	}
+	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
+	r.Say = func(w *Words) {
+		w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
+		w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), "character rate"
+		if fixed {
+			w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), "need of a fixed-rate link"
+		}
+		if asked {
+			w.askTried(0, l, mhz)
+		}
+		w.Says = w.T("%s carries %s; %s needs %s.", GradeName(l.Grade), w.limit(), m.Name(), w.load())
+	}
+	p.add(w.Hop, "grade", l.ID, &r)
+}
+
+// triedNeed narrows what a picture needs of a lead where its blanking is not known: only a trial at so many MHz tells,
+// which is then asked for.
+func triedNeed(need *limit.Fact, l *rig.Lead, mhz float64) (asked bool) {
+	if !fact.Over(need.High, need.Low) {
+		return false
+	}
+	switch t := l.Tried; {
+	case t != nil && t.Holds && !fact.Over(mhz, t.MHz):
+		need.Value, need.High = need.Low, need.Low
+	case t != nil && !t.Holds && !fact.Over(t.MHz, mhz):
+		need.Value, need.Low = need.High, need.High
+	default:
+		need.Key = key("leads/ID/tried", l.ID)
+		return true
+	}
+	return false
+}
+
+func gradeFact(l *rig.Lead) limit.Fact {
+	grade := hdmi.Grade(l.Grade)
+	k := key("leads/ID/grade", l.ID)
+	if grade != hdmi.Unknown {
+		mhz, _ := hdmi.GradeMHz(grade)
+		return limit.Fact{Key: k, Unit: "MHz", Low: mhz, Value: mhz, High: mhz, From: fact.Given, Word: l.Grade}
+	}
+	return limit.Choice(k, "MHz", l.Grade, gradeOptions)
+}
+
+var gradeOptions = func() (out []limit.Option) {
+	for _, g := range []hdmi.Grade{hdmi.StandardHD, hdmi.HighSpeed, hdmi.Premium, hdmi.UltraHigh} {
+		mhz, _ := hdmi.GradeMHz(g)
+		out = append(out, limit.Option{Word: string(g), Label: gradeNames[string(g)], Number: mhz})
+	}
+	return out
+}()
+
+// fixedGradeFact is what a lead's mark promises of a fixed-rate link.
+func fixedGradeFact(l *rig.Lead) limit.Fact {
+	sure, possible := hdmi.Grade(l.Grade).FixedRateGbps()
+	f := limit.Fact{Key: key("leads/ID/grade", l.ID), Unit: "Gb/s", Low: sure, Value: sure, High: possible, From: fact.Given, Word: l.Grade}
+	if sure != possible {
+		f.From = fact.Estimate
+		f.Options = []limit.Option{{Word: string(hdmi.UltraHigh), Label: gradeNames[string(hdmi.UltraHigh)], Number: possible}, {Word: string(hdmi.Premium), Label: "Any other mark"}}
+	}
+	return f
+}
+
+var _ = rule(Rule{ID: "reach", Asks: "Is the lead short enough for what it carries?", Sum: "length ≤ reach at this rate: HDMI by grade and rate, coax budget ÷ loss, USB by speed", Sense: limit.AtMost, Unit: "m", Over: limit.Drops, Chapter: "2.5",
+	Source:  practice("Handbook 2.5: reach of passive copper"),
+	Example: "12 m of passive HDMI at 148.5 MHz: surely 10 m, possibly 15 m, so it depends. A trial tells.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeHDMIReach, AtCoax: judgeCoaxReach}})
+
+// judgeHDMIReach judges the length of a lead against how far its rate goes over what it is made of, or by what happened
+// when it was tried.
+func judgeHDMIReach(p *Pass, w *Walk) {
+	l := w.Lead
+	mhz := 1200.0 // a fixed-rate link, past every character rate
+	if !w.fixed {
+		_, high := hdmi.CharacterRate(*w.Mode)
+		mhz = high / mega
+	}
+	if p.wasTried(w, l, mhz) {
+		return
+	}
+	r := Result{Where: w.deps()}
+	grade := hdmi.Grade(l.Grade)
+	sure, possible, promised := 0.0, 0.0, false
+	var reach limit.Fact
+	if certified, _ := hdmi.GradeMHz(grade); l.ReachM != nil && !fact.Over(mhz, certified) {
+		reach, promised = limit.Of(key("leads/ID/reachM", l.ID), "m", *l.ReachM), true
+	} else {
+		if grade == hdmi.Unknown && !MaybeActive(l) {
+			grade = hdmi.StandardHD // short: copper
+		}
+		sure, possible = hdmi.Reach(grade, mhz, Thickness(l, w.From, w.To))
+		reach = limit.Fact{Unit: "m", Low: sure, Value: sure, High: possible, From: fact.Practice}
+		if sure != possible {
+			reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, sure, possible, false)
+		}
+	}
+	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
+	r.Say = func(w *Words) {
+		w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), "its length", FloorCaution
+		w.Sum = "what its maker promises, up to its grade"
+		if !promised {
+			w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(grade), Number(mhz), Number(sure), Number(possible))
+			w.askTried(1, l, mhz)
+		}
+		w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.load(), Number(mhz), w.limit())
+	}
+	p.add(w.Hop, "reach", l.ID, &r)
+}
+
+// leadKind is what a grade is made of, in words.
+func leadKind(g hdmi.Grade) string {
+	switch g {
+	case hdmi.Active:
+		return "active copper"
+	case hdmi.Optical:
+		return "optical"
+	case hdmi.Unknown:
+		return "passive, active or optical"
+	}
+	return "passive copper"
+}
+
+// length is the length of a lead as a fact.
+func length(l *rig.Lead) limit.Fact { return limit.Of(key("leads/ID/lengthM", l.ID), "m", l.LengthM) }
+
+// wasTried judges a lead by what happened when it was tried, if that tells: it held a rate as high, or failed at one as
+// low.
+func (p *Pass) wasTried(w *Walk, l *rig.Lead, mhz float64) bool {
+	t := l.Tried
+	if t == nil || (!t.Holds || mhz > t.MHz) && (t.Holds || mhz < t.MHz) {
+		return false
+	}
+	r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()}
+	text := "This lead was tried at %s MHz and held."
+	if !t.Holds {
+		r.Outcomes, text = limit.No, "This lead was tried at %s MHz and did not hold."
+	}
+	r.Say = func(w *Words) {
+		w.What, w.Says, w.Source = w.T("The lead %s as tried", w.LeadTitle(l)), w.T(text, Number(t.MHz)), measured(strings.TrimSpace("tried "+t.At))
+	}
+	p.add(w.Hop, "reach", l.ID, &r)
+	return true
+}
+
+// triedOptions are the two answers a trial of a lead has: "as far as this lead is long" and "no further than the sure
+// reach". What is needed is turned round: a lead that holds shows that it was the lower of the two.
+func triedOptions(l *rig.Lead, mhz, sure, possible float64, need bool) func() []limit.Option {
+	t, f := true, false
+	if need {
+		sure, possible = possible, sure
+	}
+	return func() []limit.Option {
+		return []limit.Option{{Word: "yes", Label: "It holds", Number: possible, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
+			{Word: "no", Label: "It drops out", Number: sure, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
+	}
+}
+
+// askTried words the question of a trial.
+func (w *Words) askTried(at int, l *rig.Lead, mhz float64) {
+	f := &w.Result.Facts[at]
+	if f.IsZero() {
+		return
+	}
+	name := w.Facts[at].Name
+	if w.Result.ID.Rule == "reach" {
+		name = w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz))
+	}
+	w.Facts[at] = FactWords{name, w.askOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.leadName(l), Number(mhz)), "Run the picture for a quarter of an hour and look for sparkles or cuts to black.", 15)}
+}
+
+// Thickness: a lead to a mini or micro socket may be a thin one unless it is said.
+func Thickness(l *rig.Lead, from, to *gear.Port) hdmi.Thickness {
+	switch {
+	case l.Thin != nil && *l.Thin:
+		return hdmi.Thin
+	case l.Thin != nil:
+		return hdmi.Thick
+	case from.Connector.Small() || to.Connector.Small():
+		return hdmi.MaybeThin
+	}
+	return hdmi.Thick
+}

@@ -1,0 +1,97 @@
+package rules
+
+import (
+	"strconv"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+)
+
+var _ = rule(Rule{ID: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.4",
+	Source:  practice("Handbook 1.4: whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
+	Example: "1/60 s in 50 Hz light is not a whole number of 1/100 s: bands. 1/50 s is.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeFlicker}})
+
+// Light is how a camera stands against lamps on the mains. Handbook 1.4.
+type Light struct {
+	MainsHz int
+	Rate    picture.Rate
+	BeatHz  float64 // how often a second the brightness beats with a wrong exposure; 0 stands as bands
+	Shutter string  // the exposure to set; none when every one flickers
+}
+
+// LightOf is how a rate stands against mains.
+func LightOf(rate picture.Rate, mains int64) Light {
+	l := Light{MainsHz: int(mains), Rate: rate, BeatHz: picture.Beat(rate, mains)}
+	if e, ok := picture.Shutter(rate, mains); ok {
+		l.Shutter = e.String()
+	}
+	return l
+}
+
+// Words say what to set, and what comes of another exposure.
+func (l Light) Words() string {
+	if l.Shutter == "" {
+		return template("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(), strconv.Itoa(l.MainsHz))
+	}
+	what := template("with another one the brightness beats %s times a second.", Number(round1(l.BeatHz*10)/10))
+	switch {
+	case l.BeatHz == 0:
+		what = "with another one bands stand in the picture."
+	case l.BeatHz < 0.5:
+		what = "with another one bands crawl through the picture."
+	}
+	return template("set the shutter to %s s; %s", l.Shutter, what)
+}
+
+// judgeFlicker judges a camera's shutter against the mains, where somebody has said how it is set.
+func judgeFlicker(p *Pass, w *Walk) {
+	it := w.Item
+	if w.Out < 0 || it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone && it.Gear.Kind != gear.Webcam {
+		return
+	}
+	rate := p.Show.Programme.Rate
+	if port := &it.Gear.Ports[w.Out]; port.Direction == gear.Out {
+		rate = w.Mode.Rate
+		if !w.Mode.Inner.IsZero() {
+			rate = w.Mode.Inner
+		}
+	}
+	mains := int64(p.Show.MainsHz)
+	if mains > 0 {
+		w.Feed.Light = rate
+	}
+	if it.Set == nil || it.Set.Shutter.IsZero() {
+		return // proposed free of flicker
+	}
+	e := it.Set.Shutter
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.withShow()}
+	if mains == 0 { // nobody has said where
+		f50, f60 := e.FreeOfFlicker(50), e.FreeOfFlicker(60)
+		text := "The shutter of %s flickers in 50 and in 60 Hz light."
+		switch {
+		case f50 && f60:
+			text = "The shutter of %s lasts whole periods in 50 and in 60 Hz light."
+		case f50 || f60:
+			l.Outcomes, text = limit.Soft, "Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only."
+		default:
+			l.Outcomes = limit.Soft
+		}
+		l.Say = says("Shutter of %s in lamp light", text, it.Label)
+		p.add(w.Hop, "flicker", it.ID, &l)
+		return
+	}
+	free := e.FreeOfFlicker(mains)
+	if !free {
+		l.Outcomes = limit.Soft
+	}
+	l.Say = func(w *Words) {
+		w.What = w.T("Shutter of %s in lamp light", it.Label)
+		w.Says = w.T("%s s lasts whole periods of the light's %s Hz: no banding.", e.String(), strconv.FormatInt(2*mains, 10))
+		if !free {
+			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), LightOf(rate, mains).Words())
+		}
+	}
+	p.add(w.Hop, "flicker", it.ID, &l)
+}

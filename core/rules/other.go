@@ -1,0 +1,286 @@
+package rules
+
+import (
+	"slices"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/pcie"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// others adds to the buses what sends no picture: drives, sound. Handbook 3.3.
+func (p *Pass) others() {
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.IsSource() || it.IsHost() {
+			continue
+		}
+		switch it.Gear.Kind {
+		case gear.Capture, gear.Switcher, gear.Card, gear.Dock, gear.Hub:
+			continue
+		}
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			if port.Direction == gear.Upstream && port.Connector.Family() == gear.USBFamily && p.Wiring.LeadAt(i, j) >= 0 {
+				p.other(it, i, j)
+			}
+		}
+	}
+}
+
+func noHop() *Hop { return nil }
+
+// other is a stream of a device without a picture, up to the controller it ends at.
+func (p *Pass) other(it *rig.Item, item, port int) {
+	s := &Stream{Owner: it, port: it.Gear.Ports[port].ID, ref: p.Wiring.Ref(item, port), where: []string{it.ID}, name: func() string { return "no picture" }, other: true, device: usb.UnknownSpeed}
+	s.speeds = append(s.speeds, p.speedFact(it, &it.Gear.Ports[port]))
+	s.facts, s.load = []limit.Fact{stated(key("items/ID/busMBps", it.ID), "MB/s", it.Gear.BusMBps, it.Gear.TakesOfBus())}, limit.Times(1, 1)
+	s.sum = func() string { return "while in use" }
+	s.maybe = true
+	if u := it.Gear.Ports[port].USB; u != nil {
+		s.iso = u.Transfer == usb.Isochronous
+		s.maybe = u.Transfer == usb.UnknownTransfer || u.Transfer == ""
+		if u.Speed != usb.UnknownSpeed {
+			s.device = u.Speed
+		}
+	}
+	for up := range p.Wiring.Up(item, port) {
+		l, above := &p.Leads[up.Lead], &p.Items[up.Item]
+		in := &above.Gear.Ports[up.Socket]
+		s.where = append(s.where, l.ID, above.ID)
+		if !p.carriesData(noHop, slices.Clone(s.where), l) {
+			return
+		}
+		if f, ok := usbGradeFact(l); ok {
+			s.pass(f)
+		}
+		if l.LengthM.High > 0 {
+			p.usbReach(nil, slices.Clone(s.where), l, s, p.dockLead(up.Lead), &p.Items[up.From].Gear.Ports[up.FromPort], in)
+		}
+		if in.Direction != gear.Downstream || in.ChargeOnly {
+			p.add(nil, "way-round", p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
+				w.What, w.Source = "Device meets computer", practice("Handbook 3.3")
+				w.Says = w.T("%s of %s takes no device: %s is not found.", rig.PortName(in), above.Label, it.Label)
+			}})
+			return
+		}
+		if !above.IsHost() && up.On < 0 {
+			return
+		}
+		if s.enter(p, up.Item, in, up.On) {
+			p.Streams = append(p.Streams, s)
+			p.connection(nil, s)
+			return
+		}
+	}
+}
+
+// deepest is how many hubs may stand in a chain [standard: USB 2.0, 4.1.1: seven tiers with the root and the device].
+const deepest = 5
+
+var _ = rule(Rule{ID: "hub-depth", Asks: "Do no more than five hubs stand in a chain?", Sum: "hubs from here up to the computer ≤ 5", Sense: limit.AtMost, Unit: "hubs", Ceiling: 1, Over: limit.Dark, Chapter: "3.3",
+	Source:  standard("USB 2.0, 4.1.1"),
+	Example: "Six hubs on each other: what hangs on the sixth is not found.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeDepth}})
+
+// judgeDepth counts the hubs from each one up to the computer.
+func judgeDepth(p *Pass, _ *Walk) {
+	for i := range p.Items {
+		first := &p.Items[i]
+		if first.Gear.Kind != gear.Hub {
+			continue
+		}
+		for j := range first.Gear.Ports {
+			if first.Gear.Ports[j].Direction == gear.Upstream && first.Gear.Ports[j].Connector.Family() == gear.USBFamily && p.Wiring.LeadAt(i, j) >= 0 {
+				p.depth(i, j)
+			}
+		}
+	}
+}
+
+func (p *Pass) depth(item, port int) {
+	first, n := &p.Items[item], 1
+	where := []string{first.ID}
+	top := false
+	for up := range p.Wiring.Up(item, port) {
+		where = append(where, p.Leads[up.Lead].ID, p.Items[up.Item].ID)
+		if up.On < 0 {
+			top = true
+			break
+		}
+		n++
+	}
+	if !top || n <= 2 {
+		return // it leads nowhere, or there is nothing worth saying
+	}
+	hubs := float64(n)
+	p.add(nil, "hub-depth", first.ID, &Result{Limit: limit.Limit{Facts: p.facts(limit.Known(hubs, "", fact.Given)), Loads: p.load(first.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(deepest))},
+		Stage: Port, Shared: true, Where: where, Say: func(w *Words) {
+			w.What, w.Says = w.T("Hubs in a chain up from %s", first.Label), w.T("%s hubs in a chain; five work.", Number(hubs))
+			w.Facts[0].Name, w.Loads[0].Sum, w.Sum = "hubs in the chain", "counted up to the computer", "seven tiers with the root and the device"
+		}})
+}
+
+const cardCaution = "Hot cards and power supplies: switch off and unplug before opening a computer; touch metal first."
+
+var _ = rule(Rule{ID: "slot", Asks: "Does the card slot carry the pictures of the card in it?", Sum: "Σ MB/s ≤ lanes × MB/s a lane after coding × 0.82, at the lower generation and width of slot and card", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.5",
+	Source:  standard("PCI Express Base: coding; packets leave about 82 % [memory]"),
+	Example: "2160p60 YUY2, 995.3 MB/s, fits Gen 2 ×4 (1640 MB/s usable): 61 %, slack.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeCards}})
+
+var _ = rule(Rule{ID: "side-by-side", Asks: "Do two cards sit side by side and heat each other?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.5",
+	Source:  practice("Handbook 3.5"),
+	Example: "Two four-input cards in neighbouring slots: leave an empty slot between them."})
+
+// judgeCards judges every card slot against the pictures of the card in it, and cards side by side.
+func judgeCards(p *Pass, _ *Walk) {
+	var order []*gear.Port
+	bySlot := map[*gear.Port][]*Stream{}
+	for _, s := range p.Streams {
+		if s.slot == nil {
+			continue
+		}
+		if bySlot[s.slotPort] == nil {
+			order = append(order, s.slotPort)
+		}
+		bySlot[s.slotPort] = append(bySlot[s.slotPort], s)
+	}
+	for _, port := range order {
+		p.slot(port, bySlot[port])
+	}
+	for i, a := range order {
+		for _, b := range order[i+1:] {
+			x, y := bySlot[a][0], bySlot[b][0]
+			if x.Owner.ID > y.Owner.ID {
+				x, y = y, x
+			}
+			known := a.Slot != nil && b.Slot != nil && a.Slot.Place != 0 && b.Slot.Place != 0
+			if known && (a.Slot.Place-b.Slot.Place > 1 || b.Slot.Place-a.Slot.Place > 1) {
+				continue
+			}
+			p.add(nil, "side-by-side", x.Owner.ID+":"+y.Owner.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Port, Shared: true, Where: merge(slices.Clone(x.where), y.where), Say: func(w *Words) {
+				w.What, w.Caution = "Cards side by side", cardCaution
+				w.Says = w.T("%s and %s sit side by side and heat each other: leave an empty slot between them and keep air moving.", x.Owner.Label, y.Owner.Label)
+				if !known {
+					w.Says = w.T("Nobody has said whether %s and %s sit side by side: cards heat each other.", x.Owner.Label, y.Owner.Label)
+				}
+			}})
+		}
+	}
+}
+
+// slot judges one card slot: the lower generation and the lower width of slot and card, and what packets leave.
+func (p *Pass) slot(port *gear.Port, streams []*Stream) {
+	host, card := streams[0].slot, streams[0].Owner
+	l := Result{Stage: Port, Shared: true}
+	for _, s := range streams {
+		loadOn(&l, s, s.facts, s.load, nil)
+	}
+	var needs *gear.Slot
+	for i := range card.Gear.Ports {
+		if card.Gear.Ports[i].Slot != nil {
+			needs = card.Gear.Ports[i].Slot
+		}
+	}
+	f, why := slotFact(host, port, card, needs)
+	cap := limit.Times(1, l.Let(f))
+	carries := len(l.Facts) - 1
+	share := limit.Ref(0)
+	if port.Slot != nil && (port.Slot.SharedWith != "" || port.Slot.Sharing != "") {
+		share = l.Let(sharingFact(host, port))
+		cap = cap.With(share)
+	}
+	l.Caps = p.cap(cap)
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("What %s of %s carries", rig.PortName(port), host.Label), why()
+		w.Caution = "Hot cards: switch off and unplug before opening a computer; touch metal first."
+		w.Facts[carries].Name = w.T("what %s carries", rig.PortName(port))
+		for i, s := range streams {
+			w.Loads[i].Sum = s.Sum()
+			if s.in > 0 {
+				w.Loads[i].Label = w.T("%s, %s", s.Owner.Label, rig.PortName(&s.Owner.Gear.Ports[s.in-1]))
+			}
+		}
+		w.Says = w.T("%s of the %s this slot carries.", w.load(), w.limit())
+		if port.Slot != nil && port.Slot.SharedWith != "" {
+			w.Says += w.T(" It is shared with %s: that may halve it or turn it off.", port.Slot.SharedWith)
+		}
+		if share != 0 {
+			beside := orElse(port.Slot.SharedWith, "what shares it")
+			w.Facts[share-1].Name = w.T("share of %s left beside %s", rig.PortName(port), beside)
+			w.Facts[share-1].Ask = w.askOf(w.Result.Fact(share), w.T("What is left of %s of %s beside %s?", rig.PortName(port), host.Label, beside),
+				"The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta).", 5)
+		}
+	}
+	on := make([]onBus, len(streams))
+	for i, s := range streams {
+		on[i].Stream = s
+	}
+	p.hang(p.add(nil, "slot", host.ID+"."+port.ID, &l), host, on)
+}
+
+// slotFact is what a slot and the card in it come to: the lower generation and width of both; where one of them is not
+// known, anything up to the other.
+func slotFact(host *rig.Item, port *gear.Port, card *rig.Item, needs *gear.Slot) (limit.Fact, func() string) {
+	if port.Slot == nil {
+		return wiredFact(part("items/ID/ports/PORT/slot/wired", host.ID, port.ID), pcie.Link{Generation: pcie.MaxGeneration, Lanes: 16}, needs), func() string { return "nobody has said how the slot is wired" }
+	}
+	if needs == nil {
+		cardPort := ""
+		for i := range card.Gear.Ports {
+			if card.Gear.Ports[i].Connector == gear.PCIe {
+				cardPort = card.Gear.Ports[i].ID
+			}
+		}
+		return wiredFact(part("items/ID/ports/PORT/slot/wired", card.ID, cardPort), port.Slot.Link, nil), func() string { return "nobody has said what the card is made for" }
+	}
+	link := pcie.Meet(port.Slot.Link, needs.Link)
+	return limit.Known(link.UsableMBps(), "MB/s", fact.Given), func() string {
+		sum := template("generation %s, %s: %s MB/s after coding × 0.82 for packets", Number(float64(link.Generation)), Count(link.Lanes, "lane", "lanes"), Number(link.CodedMBps()))
+		if link.Generation < port.Slot.Generation {
+			sum += template("; the card is of generation %s, the slot of %s", Number(float64(link.Generation)), Number(float64(port.Slot.Generation)))
+		}
+		if port.Slot.Size > port.Slot.Lanes {
+			sum += template("; the slot is ×%s long and has %s wired", Number(float64(port.Slot.Size)), Count(port.Slot.Lanes, "lane", "lanes"))
+		}
+		return sum
+	}
+}
+
+// wiredFact is how a slot or card is wired: from one old lane to the most the other end can use.
+func wiredFact(k limit.Key, most pcie.Link, needs *gear.Slot) limit.Fact {
+	var options []limit.Option
+	for _, l := range []pcie.Link{{Generation: 1, Lanes: 1}, {Generation: 2, Lanes: 1}, {Generation: 2, Lanes: 4}, {Generation: 3, Lanes: 1}, {Generation: 3, Lanes: 4}, {Generation: 3, Lanes: 8}, {Generation: 4, Lanes: 4}, {Generation: 5, Lanes: 16}} {
+		met := pcie.Meet(l, most)
+		if needs != nil {
+			met = pcie.Meet(met, needs.Link)
+		}
+		options = append(options, limit.Option{Word: l.Word(), Label: template("generation %s, %s", Number(float64(l.Generation)), Count(l.Lanes, "lane", "lanes")), Number: met.UsableMBps()})
+	}
+	return limit.Choice(k, "MB/s", "", options)
+}
+
+// sharingFact is the share of a slot that is left beside what it is shared with: until somebody has looked, anything from
+// nothing to all. Handbook 3.5.
+func sharingFact(host *rig.Item, port *gear.Port) limit.Fact {
+	k := part("items/ID/ports/PORT/slot/sharing", host.ID, port.ID)
+	if v, ok := map[string]float64{"whole": 1, "half": 0.5, "off": 0}[port.Slot.Sharing]; ok {
+		return limit.Fact{Key: k, Low: v, Value: v, High: v, From: fact.Given, Word: port.Slot.Sharing}
+	}
+	return limit.Choice(k, "", "unknown", []limit.Option{{Word: "whole", Number: 1}, {Word: "half", Number: 0.5}, {Word: "off", Number: 0}})
+}
+
+// SlotName is a slot as people say it.
+func SlotName(s *gear.Slot) string {
+	words := template("generation %s, %s lanes", Number(float64(s.Generation)), Number(float64(s.Lanes)))
+	if s.Lanes == 1 {
+		words = template("generation %s, one lane", Number(float64(s.Generation)))
+	}
+	if s.Size > s.Lanes {
+		words += template(" in a ×%s socket", Number(float64(s.Size)))
+	}
+	return words
+}

@@ -1,0 +1,253 @@
+package rules
+
+import (
+	"cmp"
+	"slices"
+
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// Stage is one of the seven places a tether passes, from lens to audience.
+type Stage string
+
+// The stages of the board, in order.
+const (
+	Camera  Stage = "camera"
+	Socket  Stage = "socket"
+	Lead    Stage = "lead"
+	Capture Stage = "capture"
+	Port    Stage = "port"
+	Picture Stage = "picture"
+	Send    Stage = "send"
+)
+
+// Stages lists the stages in order.
+var Stages = []Stage{Camera, Socket, Lead, Capture, Port, Picture, Send}
+
+// Result is a limit as a rule has judged it on a rig.
+type Result struct {
+	limit.Limit
+	Stage  Stage
+	Shared bool     // several things hang on it
+	Where  []string // ids of the items and leads it depends on, "show" or "send"
+	Kinds  []string // the kinds of moves that can change it; any when none is named
+	Say    func(*Words)
+}
+
+// Feed is the way of one picture from its source, hop by hop.
+type Feed struct {
+	ID     string
+	Source *rig.Item
+	Branch bool      // it goes elsewhere than to the computer, beside the way that counts
+	End    *rig.Item // of a branch: what it ends at
+	Hops   []Hop
+	// Mode is the picture on the last picture link, Bytes what arrived of it; none when it does not get there.
+	Mode  *picture.Mode
+	Bytes *Stream
+	// Light is the rate at which lamps on the mains are filmed; zero where nothing is.
+	Light picture.Rate
+}
+
+// Hop is one stretch of a feed on the board.
+type Hop struct {
+	Stage   Stage
+	Kind    string // item, port, lead or rig
+	Ref     string // what it is: an item id, a lead id or item.port
+	Lead    string // the lead whose plug is in this socket
+	Joins   string // feeds with the same mark run together here
+	Results []int  // places in Pass.Results of what is judged here
+	Say     func(*HopWords)
+}
+
+// HopWords are what a hop says.
+type HopWords struct {
+	Label, Detail string
+	*Pass
+}
+
+// NotJudged is a thing no rule looks at: named, never passed over.
+type NotJudged struct {
+	Kind string // item, lead, port, setting, destination, recording or subject
+	Ref  string // an id, item.port, or a name
+	Say  func(*Pass) (label, why string)
+}
+
+// Pass is one judging of a rig: what it was given, and what it found. Its figures are final once Run has returned.
+type Pass struct {
+	*rig.Rig
+	Wiring  *rig.Wiring
+	Ways    []rig.Feed
+	Results []Result
+	Feeds   []Feed
+	Streams []*Stream
+	// Arrived lists, for every stream that reaches the computer, the sources that do so by it.
+	Arrived    map[string][]string
+	Unjudged   []NotJudged
+	scope      *Scope
+	ceiling    float64
+	index      map[limit.ID]int
+	hopsAt     map[string][]*Hop
+	programmed picture.Mode
+	factRoom   slab[limit.Fact]
+	loadRoom   slab[limit.Load]
+	termRoom   slab[limit.Term]
+	offers     slab[delivery]
+	hopRoom    slab[Hop]
+	intRoom    slab[int]
+	whereRoom  slab[string]
+}
+
+// New readies a pass over a rig that passes rig.Check, or nearly.
+func New(r *rig.Rig, w *rig.Wiring) *Pass {
+	return new(Pass).Reset(r, w)
+}
+
+// Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
+func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
+	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
+		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
+	clear(p.index)
+	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
+	return p
+}
+
+// Run judges the whole rig.
+func (p *Pass) Run() *Pass {
+	p.Ways = p.Wiring.Trace()
+	p.grow(len(p.Ways))
+	for i := range p.Ways {
+		p.walk(&p.Ways[i])
+	}
+	p.others()
+	p.at(OnRig, nil)
+	p.coverage()
+	return p
+}
+
+// at calls the rules of a moment.
+func (p *Pass) at(m Moment, w *Walk) {
+	for _, judge := range at[m] {
+		judge(p, w)
+	}
+}
+
+// grow makes room for so many feeds.
+func (p *Pass) grow(feeds int) {
+	room := 12 + 24*feeds // about what a feed brings
+	if cap(p.Results) < room || p.index == nil {
+		p.Results, p.index = make([]Result, 0, room), make(map[limit.ID]int, room)
+		p.factRoom, p.loadRoom, p.termRoom = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room), make([]limit.Term, 0, room)
+		p.intRoom = make([]int, 0, 4*room)
+	}
+	if cap(p.Feeds) < feeds { // never grows below: pointers into it stay good
+		p.Feeds = make([]Feed, 0, feeds)
+	}
+}
+
+// slab hands out small slices of one large one.
+type slab[T any] []T
+
+// of is a list of the items given.
+func (s *slab[T]) of(items ...T) []T { return append(s.room(len(items)), items...) }
+
+// room is an empty list with room for n.
+func (s *slab[T]) room(n int) []T {
+	if len(*s)+n > cap(*s) {
+		*s = make([]T, 0, max(2*cap(*s), n, 16))
+	}
+	at := len(*s)
+	*s = (*s)[:at+n]
+	return (*s)[at : at : at+n]
+}
+
+// Find is the result of an id, nil when there is none.
+func (p *Pass) Find(id limit.ID) *Result {
+	if i, ok := p.index[id]; ok {
+		return &p.Results[i]
+	}
+	return nil
+}
+
+// Index is the place of a result among Results.
+func (p *Pass) Index(id limit.ID) (int, bool) {
+	i, ok := p.index[id]
+	return i, ok
+}
+
+// WorseResult tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst
+// of what crosses it, whatever the order.
+func WorseResult(a, b *Result) bool {
+	return cmp.Or(cmp.Compare(a.State.Severity(), b.State.Severity()), cmp.Compare(a.Ratio.High, b.Ratio.High), cmp.Compare(a.Ratio.Low, b.Ratio.Low),
+		cmp.Compare(len(a.Facts), len(b.Facts)), cmp.Compare(firstLoad(b), firstLoad(a))) > 0
+}
+
+func firstLoad(l *Result) string {
+	if len(l.Loads) == 0 {
+		return ""
+	}
+	return l.Loads[0].Item
+}
+
+// add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
+// them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
+func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
+	r := byID[id]
+	l.ID = limit.ID{Rule: id, Place: place}
+	if l.Sense == "" {
+		l.Sense = r.Sense
+	}
+	if l.Unit == "" && l.Sense != limit.Fits {
+		l.Unit = r.Unit
+	}
+	if l.Ceiling = r.Ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
+		l.Ceiling = p.ceiling
+	}
+	l.Weigh()
+	at, there := p.index[l.ID]
+	if !there {
+		at = len(p.Results)
+		p.index[l.ID] = at
+		p.Results = append(p.Results, *l)
+	} else if kept := &p.Results[at]; WorseResult(l, kept) {
+		l.Where = merge(slices.Clip(kept.Where), l.Where)
+		*kept = *l
+	} else {
+		kept.Where = merge(slices.Clip(kept.Where), l.Where)
+	}
+	kept := &p.Results[at]
+	if hop != nil {
+		hop.note(at, kept)
+	}
+	return kept
+}
+
+// note counts a result towards a hop.
+func (h *Hop) note(at int, l *Result) {
+	if l.Stage == "" {
+		l.Stage = h.Stage
+	}
+	if !slices.Contains(h.Results, at) {
+		h.Results = append(h.Results, at)
+	}
+}
+
+func merge(a, b []string) []string {
+	for _, x := range b {
+		if !slices.Contains(a, x) {
+			a = append(a, x)
+		}
+	}
+	return a
+}
+
+// notJudged names a thing no rule looks at yet.
+func (p *Pass) notJudged(kind, ref string, say func(*Pass) (label, why string)) {
+	if !slices.ContainsFunc(p.Unjudged, func(n NotJudged) bool { return n.Ref == ref }) {
+		p.Unjudged = append(p.Unjudged, NotJudged{kind, ref, say})
+	}
+}
+
+// mega scales hertz and bytes to the millions limits are shown in.
+const mega = 1e6

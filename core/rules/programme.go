@@ -1,0 +1,315 @@
+package rules
+
+import (
+	"slices"
+	"strconv"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// UnevenStepsAllowed is how many uneven steps a second still pass for smooth: one every five seconds. Slips between a
+// rate and its /1001 neighbour (at most 0.12 a second at 120) stay below it, every judder lies far above
+// [practice: handbook 1.3 advises against judder and accepts slips; the figure is ours].
+const UnevenStepsAllowed = 0.2
+
+var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Chapter: "1.3",
+	Source:  practice("Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"),
+	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeCadence}})
+
+func judgeCadence(p *Pass, w *Walk) {
+	s := w.Bytes
+	source := w.Feed.Source
+	if s.Unknown {
+		p.add(w.Hop, "cadence", w.arrived, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(p.deliversFact(s.Owner, w.Mode))}, Where: w.deps(), Say: func(w *Words) {
+			w.What, w.Says = w.T("Movement of %s in the programme", source.Label), w.T("Nobody has said which pictures %s delivers, nor at which rate.", s.Owner.Label)
+		}})
+		return
+	}
+	p.cadence(w, w.arrived, w.movement(), p.Show.Programme.Rate, nil)
+}
+
+// cadence judges movement at one rate in a picture at another: the programme's, or that of a box on the way.
+func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.Item) {
+	c := picture.CadenceOf(from, into)
+	source := w.Feed.Source
+	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed))}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), "one uneven step every five seconds goes unseen"
+		if box != nil {
+			w.What = w.T("Movement of %s in %s", source.Label, box.Label)
+		}
+		w.Facts[0].Name, w.Loads[0].Sum = "uneven steps a second", cadenceSum(c, from, into)
+		w.Says = w.T("%s at %s in a picture at %s: %s.", source.Label, from.Name(), into.Name(), cadenceText(c, from, into))
+	}
+	p.add(w.Hop, "cadence", place, &l)
+}
+
+// CadenceText is how movement at one rate looks at another, in a few words.
+func CadenceText(from, into picture.Rate) string {
+	return cadenceText(picture.CadenceOf(from, into), from, into)
+}
+
+func cadenceText(c picture.Cadence, s, pr picture.Rate) string {
+	switch c.Kind {
+	case picture.SameRate:
+		return "same rate"
+	case picture.Clean:
+		if s.Cmp(pr) > 0 {
+			return template("clean, one frame in %s shown", strconv.Itoa(len(c.Pattern)))
+		}
+		return template("clean, each shown %s times", strconv.Itoa(c.Pattern[0]))
+	case picture.Slip:
+		return template("a slip every %s s", Number(c.SlipSeconds))
+	}
+	return "judder " + Pattern(c.Pattern)
+}
+
+// Pattern writes repeats as 2,1,1,1.
+func Pattern(p []int) string {
+	words := make([]string, len(p))
+	for i, n := range p {
+		words[i] = strconv.Itoa(n)
+	}
+	return strings.Join(words, ",")
+}
+
+func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
+	switch c.Kind {
+	case picture.SameRate, picture.Clean:
+		return template("%s into %s: every step alike", s.String(), pr.String())
+	case picture.Slip:
+		return template("%s into %s: one slip every %s s", s.String(), pr.String(), Number(c.SlipSeconds))
+	}
+	text := template("%s into %s: frames shown %s times", s.String(), pr.String(), Pattern(c.Pattern))
+	if c.SlipSeconds > 0 {
+		text += template(", and a slip every %s s", Number(c.SlipSeconds))
+	}
+	return text
+}
+
+var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.2",
+	Source:  practice("Handbook 5.2: warn when a picture is enlarged"),
+	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: it holds, but soft.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeSize}})
+
+func judgeSize(p *Pass, w *Walk) {
+	s, source, sent := w.Bytes, w.Feed.Source, w.Mode
+	pr := &p.Show.Programme
+	l := Result{Where: w.deps()}
+	grow := picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box).Enlarged
+	down := w.wasDown || sent.Width > s.Width && sent.Height > s.Height && s.Width < pr.Width
+	text := func(w *Words) string { return w.T("%s is as large as the programme or larger.", source.Label) }
+	l.Outcomes = limit.Yes
+	switch {
+	case s.Unknown:
+		l.Outcomes, text = limit.Soft, func(w *Words) string {
+			return w.T("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.Owner.Label, source.Label)
+		}
+	case grow > 1.0005 && down:
+		l.Outcomes, text = limit.Soft, func(w *Words) string {
+			return w.T("%s is made smaller on the way and enlarged %s× again: soft for nothing.", source.Label, Number(grow))
+		}
+	case grow > 1.0005:
+		l.Outcomes, text = limit.Soft, func(w *Words) string {
+			return w.T("%s is enlarged %s× to fill the programme: it holds, but soft.", source.Label, Number(grow))
+		}
+	case grow < 0.9995 || sent.Width > s.Width:
+		text = func(w *Words) string {
+			return w.T("%s is made smaller to %s.", source.Label, picture.SizeName(pr.Width, pr.Height))
+		}
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Size of %s in the programme", source.Label), text(w) }
+	p.add(w.Hop, "size", w.arrived, &l)
+}
+
+var _ = rule(Rule{ID: "depth", Asks: "Does a deep picture arrive at 8 bits, where HDR and log look washed out?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "3.1",
+	Source:  practice("Handbook 3.1: turn HDR off at the source, or capture P010 or v210 and tone-map"),
+	Example: "10-bit into an 8-bit capture: harmless unless it is HDR or log.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeDepthOfPicture}})
+
+func judgeDepthOfPicture(p *Pass, w *Walk) {
+	if w.Mode.Depth() <= 8 || w.Bytes.Deep {
+		return
+	}
+	source, depth := w.Feed.Source, w.Mode.Depth()
+	p.add(w.Hop, "depth", w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+		w.What, w.Says = w.T("Depth of %s", source.Label), w.T("%s sends %s-bit and arrives at 8: harmless unless it is HDR or log, which then looks washed out.", source.Label, strconv.Itoa(depth))
+	}})
+}
+
+var _ = rule(Rule{ID: "interlaced", Asks: "Does somebody have to deinterlace the picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.2",
+	Source:  practice("Handbook 1.2"),
+	Example: "1080i50 from a camcorder: edges comb on movement until it is deinterlaced, about a field or a frame of delay.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeInterlaced}})
+
+func judgeInterlaced(p *Pass, w *Walk) {
+	if !w.Mode.Interlaced {
+		return
+	}
+	source := w.Feed.Source
+	p.add(w.Hop, "interlaced", w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
+		w.What, w.Says = w.T("Scan of %s", source.Label), w.T("%s sends an interlaced picture: somebody must deinterlace it (about a field or a frame of delay), or edges comb on movement.", source.Label)
+	}})
+}
+
+// programKinds are the programs of handbook 5.0: what their name is, and the most lines the kind is known to take
+// ([practice]; 0 is any).
+var programKinds = map[string]struct {
+	name     string
+	lines    int
+	mirrored bool
+}{
+	"encoder":          {"the encoder", 0, false},
+	"browser-studio":   {"the studio in the browser", 1080, true},
+	"destination-page": {"the destination's page", 1080, true},
+	"call":             {"the call", 1080, true},
+}
+
+// ProgramName is a program as people say it.
+func ProgramName(p rig.Program) string { return programName(p) }
+
+func programName(p rig.Program) string {
+	if p.Name != "" {
+		return p.Name
+	}
+	return programKinds[p.Kind].name
+}
+
+var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+	Source:  measured("What happened when it was tried; handbook 3.1"),
+	Example: "A device with a driver of its own that a call program has refused: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
+
+func judgeWorksWith(p *Pass, w *Walk) {
+	it := w.Bytes.Owner
+	program := &p.Show.Program
+	l := Result{Where: w.withShow()}
+	works, tried := "untested", -1
+	if len(it.Gear.WorksWith) > 0 {
+		tried = slices.IndexFunc(it.Gear.WorksWith, func(e gear.Experience) bool { return e.Program == program.Name && e.Program != "" })
+		if tried < 0 {
+			tried = slices.IndexFunc(it.Gear.WorksWith, func(e gear.Experience) bool { return e.Program == program.Kind })
+		}
+		if tried >= 0 {
+			works = it.Gear.WorksWith[tried].Works
+		}
+	}
+	plain := tried < 0 && (it.Gear.Driver == "" || it.Gear.Driver == "none") && len(it.Gear.WorksWith) == 0 // a plain device is taken by nearly every program
+	text := "Nobody has tried %s in %s."
+	switch {
+	case plain:
+		l.Outcomes, text = limit.Yes, "%s works as a plain device; %s takes such."
+	case works == "works":
+		l.Outcomes, text = limit.Yes, "%s has worked in %s."
+	case works == "badly":
+		l.Outcomes, text = limit.Soft, "%s has worked badly in %s."
+	case works == "no":
+		l.Outcomes, text = limit.No, "%s does not work in %s."
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped)))
+	}
+	l.Say = func(w *Words) {
+		name := programName(*program)
+		w.What, w.Says = w.T("%s in %s", it.Label, name), w.T(text, it.Label, name)
+		if plain {
+			w.Source = practice("Handbook 3.1: plain webcam-class devices need no driver")
+		} else if tried >= 0 {
+			w.Source.Name = w.T("tried %s", orElse(it.Gear.WorksWith[tried].At, "no date"))
+		}
+		if it.Gear.ListedAs != "" {
+			w.Says += w.T(" Programs list it as “%s”.", it.Gear.ListedAs)
+		}
+	}
+	p.add(w.Hop, "works-with", it.ID, &l)
+}
+
+var _ = rule(Rule{ID: "program-size", Asks: "Does the program take a picture of this size?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+	Source:  practice("Handbook 5.0: studios and calls often take up to 1080p, and less when the line is short"),
+	Example: "2160p into a call, which usually makes it 1080 lines at most: taut.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeProgramSize}})
+
+func judgeProgramSize(p *Pass, w *Walk) {
+	if p.Show.Program.Kind == "encoder" {
+		return
+	}
+	s, source, kind := w.Bytes, w.Feed.Source, programKinds[p.Show.Program.Kind]
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.withShow()}
+	if s.Unknown || s.Height > kind.lines {
+		l.Outcomes = limit.Soft
+	}
+	l.Say = func(w *Words) {
+		name, lines := programName(w.Show.Program), strconv.Itoa(kind.lines)
+		w.What, w.Says = w.T("Size %s takes", name), w.T("%s takes pictures of up to %s lines.", Sentence(name), lines)
+		if s.Unknown {
+			w.Says = w.T("Nobody has said which pictures %s delivers; %s usually takes up to %s lines.", s.Owner.Label, name, lines)
+		} else if s.Height > kind.lines {
+			w.Says = w.T("%s sends %s; %s usually makes it 1080 lines at most.", source.Label, picture.SizeName(s.Width, s.Height), name)
+		}
+	}
+	p.add(w.Hop, "program-size", s.Owner.ID+":"+w.Feed.ID, &l)
+}
+
+var _ = rule(Rule{ID: "mirrored", Asks: "Does the program show a source mirrored?", Sense: limit.Fits, Over: limit.Care, Chapter: "5.0",
+	Source:  practice("Handbook 5.0: only the preview is mirrored; check the recording"),
+	Example: "A call mirrors the self-view; what is sent is not.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeMirrored}})
+
+func judgeMirrored(p *Pass, w *Walk) {
+	it := w.Bytes.Owner
+	if !programKinds[p.Show.Program.Kind].mirrored || it.Gear.Kind == gear.Switcher {
+		return
+	}
+	p.add(w.Hop, "mirrored", it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+		w.What, w.Says = "Mirrored self-view", w.T("%s may show you mirrored; what is sent is not.", Sentence(programName(w.Show.Program)))
+	}})
+}
+
+var _ = rule(Rule{ID: "by-hand", Asks: "Has the size of a device to be chosen by hand in the program?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+	Source:  practice("Handbook 5.0"),
+	Example: "A device that opens at 640×480: choose 1920×1080 by hand.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeByHand}})
+
+func judgeByHand(p *Pass, w *Walk) {
+	s := w.Bytes
+	if !s.Owner.Gear.OpensSmall {
+		return
+	}
+	p.add(w.Hop, "by-hand", s.Owner.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+		w.What, w.Says = w.T("Size of %s in the program", s.Owner.Label), w.T("%s opens small: choose %s by hand in %s.", s.Owner.Label, picture.SizeName(s.Width, s.Height), programName(w.Show.Program))
+	}})
+}
+
+var _ = rule(Rule{ID: "two-programs", Asks: "Do two programs want one device?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.0",
+	Source:  practice("Handbook 5.0: several programs take one camera only through something that shares it"),
+	Example: "An encoder and a call both want the stick: it opens for one of them.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeTwoPrograms}})
+
+func judgeTwoPrograms(p *Pass, w *Walk) {
+	it := w.Bytes.Owner
+	for i := range p.Show.Also {
+		also := &p.Show.Also[i]
+		if !slices.Contains(also.Takes, it.ID) && !slices.Contains(also.Takes, w.Feed.Source.ID) {
+			continue
+		}
+		l := Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.withShow()}
+		if it.Gear.Shares {
+			l.Outcomes = limit.Yes
+		}
+		l.Say = func(w *Words) {
+			name, other := programName(w.Show.Program), programName(rig.Program{Kind: also.Kind, Name: also.Name})
+			w.What = w.T("Programs that take %s", it.Label)
+			w.Says = w.T("%s and %s both want %s, and a device opens for one: something that shares its picture has to stand between.", name, other, it.Label)
+			if it.Gear.Shares {
+				w.Says = w.T("%s shares its picture: %s and %s both have it.", it.Label, name, other)
+			}
+		}
+		p.add(w.Hop, "two-programs", it.ID, &l)
+	}
+}

@@ -1,0 +1,95 @@
+// Package rules answers: which rules does the job have, and what does each say of a rig?
+//
+// A Rule is one value in one table: what it asks, where it comes from, what happens when it is over, and the function that
+// judges. A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there;
+// they add up limits (core/limit) from the facts of the rig. Judging makes figures and ids only. What a result says in words
+// is made when somebody asks for it, by the wording its rule left with it.
+package rules
+
+import (
+	"cmp"
+	"fmt"
+	"slices"
+
+	"eventether/core/fact"
+	"eventether/core/limit"
+)
+
+// Rule is one rule of the job.
+type Rule struct {
+	ID   limit.RuleID
+	Asks string // the question it answers, as one would put it to a colleague
+	// Sum is the arithmetic in words; empty for a yes or no.
+	Sum     string
+	Sense   limit.Sense
+	Unit    string
+	Ceiling float64 // share that counts as slack; 0 is the rig's own planning ceiling
+	Source  limit.Source
+	Over    limit.Consequence // what happens when it is over
+	Example string            // one case worked by hand
+	// Chapter is the part of the handbook it puts to work.
+	Chapter string
+
+	// Judge are the functions that judge, by when they are called. A rule whose answer decides where the walk goes on is
+	// called by the walk itself and has none.
+	Judge map[Moment]func(*Pass, *Walk)
+}
+
+// Moment is when in a pass a rule is called: what there is to judge.
+type Moment uint8
+
+// The moments of a pass, in the order they come.
+const (
+	AtSource    Moment = iota // a source: Walk.Item
+	AtOutput                  // the picture socket of a source: Walk.Item, Walk.Port
+	AtLink                    // either end of a picture link: Walk.Item, Walk.Port, Walk.Verb
+	AtPictureIn               // a picture comes into a device: Walk.Item, Walk.Port
+	AtBoxOut                  // a picture leaves a box as a picture: Walk.Item, Walk.Port
+	AtHDMILead                // Walk.Lead, Walk.From, Walk.To
+	AtCoax                    // the same for SDI
+	AtProgramme               // a picture has arrived: Walk.Stream
+	OnRig                     // everything has been walked: no Walk
+	moments     = iota
+)
+
+var (
+	table []*Rule
+	byID  = map[limit.RuleID]*Rule{}
+	at    [moments][]func(*Pass, *Walk)
+)
+
+// rule puts a rule into the table.
+func rule(r Rule) limit.RuleID {
+	if byID[r.ID] != nil {
+		panic(fmt.Sprintf("rule %q stands twice", r.ID))
+	}
+	kept := &r
+	table = append(table, kept)
+	byID[r.ID] = kept
+	return r.ID
+}
+
+// ready sorts the table once all files have put their rules into it, whatever the order of the files.
+func ready() {
+	slices.SortFunc(table, func(a, b *Rule) int { return cmp.Compare(a.ID, b.ID) })
+	for _, r := range table {
+		for m, judge := range r.Judge {
+			at[m] = append(at[m], judge)
+		}
+	}
+}
+
+func init() { ready() }
+
+// All lists every rule by id.
+func All() []*Rule { return slices.Clone(table) }
+
+// ByID is the rule of an id, nil when there is none.
+func ByID(id limit.RuleID) *Rule { return byID[id] }
+
+// practice, standard and so on are sources by kind, for the table.
+func practice(name string) limit.Source  { return limit.Source{Kind: fact.Practice, Name: name} }
+func standard(name string) limit.Source  { return limit.Source{Kind: fact.Standard, Name: name} }
+func estimate(name string) limit.Source  { return limit.Source{Kind: fact.Estimate, Name: name} }
+func datasheet(name string) limit.Source { return limit.Source{Kind: fact.DataSheet, Name: name} }
+func measured(name string) limit.Source  { return limit.Source{Kind: fact.Measured, Name: name} }

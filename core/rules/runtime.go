@@ -1,0 +1,283 @@
+package rules
+
+import (
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/power"
+	"eventether/core/rig"
+)
+
+var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Over: limit.Drops, Chapter: "4.2",
+	Source:  estimate("Handbook 4.2: run time = Wh × usable share ÷ draw"),
+	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime}})
+
+// BatteryCaution stands beside every figure of a battery.
+const BatteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
+
+// RunsOn tells what a camera or phone runs on: as said, else its own battery when its sheet has one, else the mains when
+// it has an adapter; "" when nobody has said and the sheet does not tell.
+func RunsOn(r *rig.Rig, it *rig.Item) string {
+	if it.Set != nil && it.Set.RunsOn != "" {
+		return it.Set.RunsOn
+	}
+	if it.PoweredBy != "" {
+		if giver := r.Item(it.PoweredBy); giver != nil {
+			switch giver.Gear.Kind {
+			case gear.Strip, gear.UPS:
+				return "mains"
+			case gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
+				return "usb"
+			}
+		}
+	}
+	pw := it.Gear.Power
+	switch {
+	case pw != nil && pw.Battery != nil:
+		return "battery"
+	case pw != nil && pw.Mains == gear.MainsYes:
+		return "mains"
+	}
+	return ""
+}
+
+func judgeRunTime(p *Pass, w *Walk) {
+	it := w.Item
+	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
+		return // on the mains, or fed by the socket it is plugged into
+	}
+	s := &p.Show
+	l := Result{Where: w.withShow()}
+	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
+	what := func(w *Words) { w.What, w.Caution = w.T("Power of %s against the clock", it.Label), BatteryCaution }
+	runs := RunsOn(p.Rig, it)
+	switch runs {
+	case "":
+		l.Sense, l.Outcomes = limit.Fits, limit.Maybe
+		mains := limit.Untested
+		if pw := it.Gear.Power; pw != nil && (pw.Mains == gear.MainsYes || pw.Mains == gear.MainsDummy) {
+			mains = limit.Slack
+		} else if pw != nil && pw.Mains == gear.MainsNo {
+			mains = limit.Snapped
+		}
+		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested)))
+		l.Facts[0].Word = "not said"
+		l.Say = func(w *Words) { what(w); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
+		p.add(w.Hop, "run-time", it.ID, &l)
+		return
+	case "mains":
+		p.onMains(w, &l, it)
+		return
+	}
+	l.Loads = p.load(it.ID, limit.Times(need))
+	l.Facts = append(p.factRoom.room(9), p.packFacts(it)...)
+	if runs == "usb" {
+		p.fedByUSB(w, &l, it, need, what)
+		return
+	}
+	packs := 1.0
+	if runs == "grip" {
+		packs = 2
+	}
+	if it.Set != nil {
+		packs += float64(it.Set.Spares)
+	}
+	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
+	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
+	l.Say = func(w *Words) {
+		what(w)
+		w.Loads[0].Sum = needSum(w.Rig)
+		f := w.Result.Facts
+		w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
+		if packs > 1 {
+			w.Sum = w.T("%s × ", Number(packs)) + w.Sum
+		}
+		w.Says = w.T("%s needs %s min; its battery gives %s.", it.Label, Number(need), w.limit())
+		if pw := it.Gear.Power; pw == nil || pw.Battery == nil {
+			w.Says = w.T("%s needs %s min; nobody has described its battery.", it.Label, Number(need))
+		}
+	}
+	p.add(w.Hop, "run-time", it.ID, &l)
+}
+
+func needSum(r *rig.Rig) string {
+	s := &r.Show
+	return template("%s set-up + %s rehearsal + %s show", Number(s.SetupMinutes), Number(s.RehearsalMinutes), Number(s.Minutes))
+}
+
+// packFacts are the four facts of a battery: mAh, volts, usable share, draw.
+func (p *Pass) packFacts(it *rig.Item) []limit.Fact {
+	pack := gear.DefaultBattery
+	if it.Gear.Power != nil && it.Gear.Power.Battery != nil {
+		pack = *it.Gear.Power.Battery
+	}
+	return p.facts(
+		limit.Of(key("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
+		limit.Of(key("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
+		stated(key("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
+		p.draw(it),
+	)
+}
+
+// onMains judges a camera on the mains: no end, when it can run so.
+func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
+	l.Sense = limit.Fits
+	can := gear.MainsUnknown
+	if it.Gear.Power != nil && it.Gear.Power.Mains != "" {
+		can = it.Gear.Power.Mains
+	}
+	text := "Nobody has said whether %s can run on the mains."
+	switch can {
+	case gear.MainsYes, gear.MainsDummy:
+		l.Outcomes, text = limit.Yes, "%s runs on the mains: no end."
+	case gear.MainsNo:
+		l.Outcomes, text = limit.No, "%s is meant to run on the mains, and its sheet says it cannot."
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped)))
+	}
+	l.Say = says("Power of %s against the clock", text, it.Label)
+	p.add(w.Hop, "run-time", it.ID, l)
+}
+
+// fedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
+// the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by what they draw.
+func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what func(*Words)) {
+	supply, giver, why := p.suppliedByUSB(it)
+	l.Where = merge(l.Where, []string{it.ID})
+	if giver != nil {
+		l.Where = merge(l.Where, []string{giver.ID})
+	}
+	if it.Gear.Power == nil || it.Gear.Power.Battery == nil { // it may have none: then it lives as long as what feeds it
+		l.Facts[0].Low = 0
+	}
+	comesIn := l.Let(supply)
+	// Watt-hours the bank has, and the watts of everything on it.
+	var bank limit.Ref
+	var others []limit.Ref
+	if giver != nil && giver.Gear.Kind == gear.PowerBank {
+		pack := gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
+		if giver.Gear.Power != nil && giver.Gear.Power.Battery != nil {
+			pack = *giver.Gear.Power.Battery
+		}
+		bank = l.Let(limit.Of(key("items/ID/power/battery/mAh", giver.ID), "mAh", pack.MAh))
+		l.Let(limit.Of(key("items/ID/power/battery/volts", giver.ID), "V", pack.Volts))
+		for i := range p.Items {
+			o := &p.Items[i]
+			if o.ID == it.ID || o.PoweredBy != giver.ID {
+				continue
+			}
+			l.Where = merge(l.Where, []string{o.ID})
+			others = append(others, l.Let(p.draw(o)))
+		}
+	}
+	l.CapOf = func(f []limit.Fact) limit.Bounds {
+		minutes := func(gives, takes func(*limit.Fact) float64) float64 {
+			draw, in := takes(&f[3]), gives(&f[comesIn-1])
+			if bank == 0 && in >= draw {
+				return limit.Endless
+			}
+			own := power.WattHours(gives(&f[0]), gives(&f[1])) * gives(&f[2])
+			left, alone := limit.Endless, limit.Endless
+			if bank != 0 {
+				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*power.BankConverter, 0.0
+				for _, o := range others {
+					rest += takes(&f[o-1])
+				}
+				left = limit.Divide(holds, draw+rest) + limit.Divide(own, draw)
+			}
+			if in < draw {
+				alone = limit.Divide(own, draw-in)
+			}
+			return 60 * min(left, alone, limit.Endless/60)
+		}
+		low, value, high := func(f *limit.Fact) float64 { return f.Low }, func(f *limit.Fact) float64 { return f.Value }, func(f *limit.Fact) float64 { return f.High }
+		return limit.Bounds{Low: minutes(low, high), Value: minutes(value, value), High: minutes(high, low)}
+	}
+	l.Say = func(w *Words) {
+		what(w)
+		from := "nothing named"
+		if giver != nil {
+			from = giver.Label
+		}
+		r := w.Result
+		w.Loads[0].Sum, w.Sum = needSum(w.Rig), "what comes in less what it draws comes out of its battery; a bank ends when it is empty"
+		w.Facts[comesIn-1].Name = why()
+		draw, in := &r.Facts[3], r.Fact(comesIn)
+		switch {
+		case r.Sure >= limit.Endless/2:
+			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, Number(in.Low), Number(draw.High))
+		case bank != 0:
+			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, Number(need), from, w.limit())
+		default:
+			w.Says = w.T("%s draws %s and gets %s from %s: the battery makes up for the rest and lasts %s of the %s min needed.", it.Label,
+				Span(draw.Low, draw.High, "W"), Span(in.Low, in.High, "W"), from, w.limit(), Number(need))
+		}
+	}
+	p.add(w.Hop, "run-time", it.ID, l)
+}
+
+// suppliedByUSB is what power by USB gives a camera, in watts, what gives it (the thing named, else what its USB lead is
+// plugged into), and what that is called. Nothing when the camera cannot run on it.
+func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name func() string) {
+	giver = p.Item(it.PoweredBy)
+	var port *gear.Port
+	if giver == nil {
+		giver, port = p.pluggedInto(it)
+	}
+	none := limit.Fact{Unit: "W", From: fact.Estimate}
+	mode := "unknown"
+	if it.Gear.Power != nil && it.Gear.Power.USB != "" {
+		mode = it.Gear.Power.USB
+	}
+	switch {
+	case mode == "no" || mode == "charges":
+		return none, giver, func() string {
+			return template("what %s gets by USB: its sheet says USB %s it", it.Label, map[string]string{"no": "does not run", "charges": "only charges"}[mode])
+		}
+	case giver == nil:
+		return none, nil, func() string { return template("what %s gets by USB: nobody has named what gives it", it.Label) }
+	}
+	gives := fact.Est(4.5, 2.5, 100)
+	k := limit.Key{}
+	if pw := giver.Gear.Power; pw != nil && pw.SupplyW != nil && giver.Gear.Kind != gear.Computer && giver.Gear.Kind != gear.Hub && giver.Gear.Kind != gear.Dock {
+		gives, k = *pw.SupplyW, key("items/ID/power/supplyW", giver.ID)
+	} else {
+		if port == nil {
+			for i := range giver.Gear.Ports {
+				if giver.Gear.Ports[i].Direction == gear.Downstream && giver.Gear.Ports[i].Connector.Family() == gear.USBFamily {
+					port = &giver.Gear.Ports[i]
+					break
+				}
+			}
+		}
+		if port != nil { // asked for in milliamperes where the socket's current is judged
+			f := port.Allows()
+			gives = fact.Fact{Value: f.Value * power.VBus / 1000, Low: f.Low * power.VBus / 1000, High: f.High * power.VBus / 1000, From: f.From}
+		}
+	}
+	f = limit.Of(k, "W", gives)
+	if mode == "unknown" {
+		most := f.High
+		f.Low = 0 // it may only charge, or do nothing
+		f.Key = key("items/ID/power/usb", it.ID)
+		f.Options = []limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
+	}
+	return f, giver, func() string { return template("what %s gives by USB", giver.Label) }
+}
+
+// pluggedInto is what an item's USB lead goes into, and the socket; nil when it has none.
+func (p *Pass) pluggedInto(it *rig.Item) (*rig.Item, *gear.Port) {
+	at := p.Wiring.At(it.ID)
+	for j := range it.Gear.Ports {
+		if it.Gear.Ports[j].Direction != gear.Upstream || it.Gear.Ports[j].Connector.Family() != gear.USBFamily {
+			continue
+		}
+		for up := range p.Wiring.Up(at, j) {
+			above := &p.Items[up.Item]
+			return above, &above.Gear.Ports[up.Socket]
+		}
+	}
+	return nil, nil
+}

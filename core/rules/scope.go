@@ -1,0 +1,88 @@
+package rules
+
+import (
+	"slices"
+
+	"eventether/core/rig"
+)
+
+// Scope is what a pass over a changed rig is limited to: what the change touches, and what hangs together with it.
+type Scope struct {
+	Touched []string // ids
+	Item    []bool   // touched, by place
+	Lead    []bool
+	Source  []bool // walked anew
+
+	item, lead, source []bool
+	keys               map[busKey]bool
+}
+
+// Touches tells whether anything of a list of ids is touched.
+func (s *Scope) Touches(where []string) bool {
+	for _, id := range where {
+		for _, t := range s.Touched {
+			if id == t {
+				return true
+			}
+		}
+	}
+	return false
+}
+
+// RunWithin judges a changed rig as far as a scope says, taking the rest from a pass over the rig before. Its results are
+// those that depend on what is in the scope, and perhaps some more; ways are those of the changed rig.
+func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
+	s.item, s.lead, s.source, s.keys = s.Item, s.Lead, s.Source, map[busKey]bool{}
+	p.scope = s
+	p.Ways = ways
+	n := 0
+	for i := range ways {
+		if s.source[ways[i].Source] {
+			n++
+		}
+	}
+	p.grow(n)
+	for i := range ways {
+		if s.source[ways[i].Source] {
+			p.walk(&ways[i])
+		}
+	}
+	fresh := len(p.Streams)
+	p.others()
+	for k, st := range p.Streams {
+		if k < fresh || s.Touches(st.where) {
+			s.note(st)
+		}
+	}
+	for _, st := range base.Streams { // what was not walked is as it was
+		switch i := p.Wiring.At(st.where[0]); {
+		case st.other:
+			if s.Touches(st.where) {
+				s.note(st)
+			}
+		case s.source[i]:
+			s.note(st)
+		default:
+			p.Streams = append(p.Streams, st)
+		}
+	}
+	for key, sources := range base.Arrived {
+		if !s.source[p.Wiring.At(sources[0])] {
+			if p.Arrived == nil {
+				p.Arrived = map[string][]string{}
+			}
+			p.Arrived[key] = slices.Clip(sources)
+		}
+	}
+	p.at(OnRig, nil)
+	p.scope = nil
+	return p
+}
+
+// note marks the buses a stream is on as touched.
+func (s *Scope) note(st *Stream) {
+	for _, at := range st.shares {
+		s.keys[busKey{at.item, at.controller, true}] = true
+		s.keys[busKey{at.item, at.controller, false}] = true
+	}
+}

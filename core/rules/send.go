@@ -1,0 +1,353 @@
+package rules
+
+import (
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+var _ = rule(Rule{ID: "angles", Asks: "Are there as many pictures to cut between as the show wants?", Sum: "pictures the program can pick ≥ angles the show asks for", Sense: limit.AtLeast, Unit: "angles", Ceiling: 1, Over: limit.Dark, Chapter: "1.1",
+	Source:  practice("Handbook 1.1: separately selectable angles"),
+	Example: "Four cameras on a switcher hand the computer one picture: one of the three angles a show wants to pick in software.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAngles}})
+
+// judgeAngles judges the pictures the program can pick from against the angles the show wants. A switcher hands over one
+// picture, however many inputs it has.
+func judgeAngles(p *Pass, _ *Walk) {
+	want := p.Show.Angles
+	if want == 0 {
+		return
+	}
+	have, selectable := p.pickable(), p.Show.AnglesSelectable
+	if !selectable {
+		seen := map[string]bool{}
+		for _, sources := range p.Arrived {
+			for _, id := range sources {
+				seen[id] = true
+			}
+		}
+		have = len(seen)
+	}
+	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(float64(have), "", fact.Given)), Loads: p.load("", limit.Times(1, 1)), Caps: p.cap(limit.Times(float64(want)))},
+		Stage: Send, Shared: true, Where: append(p.whereRoom.room(len(p.Leads)+1), "show"), Kinds: wiringKinds}
+	for i := range p.Leads {
+		l.Where = append(l.Where, p.Leads[i].ID)
+	}
+	if selectable && p.handsOver() < want {
+		l.Kinds = showKinds // however it is wired
+	}
+	l.Say = func(w *Words) {
+		one, what := "picture the program can pick", "pictures the program can pick"
+		if !selectable {
+			one, what = "picture that reaches the computer", "pictures that reach the computer, some by way of a switcher"
+		}
+		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = "Angles to cut between", "angles", LoadWords{what, what}, "the show asks for so many"
+		w.Says = w.T("%s of the %s the show wants.", Sentence(Count(have, one, what)), strconv.Itoa(want))
+		if sw := w.handed(); sw != nil && selectable {
+			at, inputs := w.Wiring.At(sw.ID), 0
+			for j := range sw.Gear.Ports {
+				if sw.Gear.Ports[j].Direction == gear.In && w.Wiring.LeadAt(at, j) >= 0 {
+					inputs++
+				}
+			}
+			w.Says += w.T(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, Count(inputs, "input", "inputs"))
+		}
+	}
+	p.add(nil, "angles", "", &l)
+}
+
+// The kinds of moves that can change how many angles there are: only the wiring and the show's wish count.
+var wiringKinds, showKinds = []string{"plug", "show"}, []string{"show"}
+
+// pickable counts the pictures a program can pick from: one for every stream, but one picture by several streams once.
+func (p *Pass) pickable() int {
+	single, n := map[string]bool{}, 0
+	for _, sources := range p.Arrived {
+		if len(sources) > 1 {
+			n++
+		} else if !single[sources[0]] {
+			single[sources[0]] = true
+			n++
+		}
+	}
+	return n
+}
+
+// handsOver is how many pictures the devices of the rig could hand to the computer, however they are wired.
+func (p *Pass) handsOver() int {
+	n := 0
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.IsHost() || it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock {
+			continue
+		}
+		for j := range it.Gear.Ports {
+			if it.Gear.Ports[j].Direction == gear.Upstream {
+				n++
+			}
+		}
+	}
+	return n
+}
+
+// startKbps are the trade's starting bitrates by lines and rate class, low and high [practice, estimate: handbook 5.3].
+var startKbps = []struct {
+	lines     int
+	fast      bool
+	low, high float64
+}{
+	{480, false, 1000, 1500},
+	{720, false, 2500, 4000},
+	{720, true, 3500, 5000},
+	{1080, false, 5000, 5000},
+	{1080, true, 6500, 9000},
+	{2160, false, 13000, 20000},
+	{2160, true, 20000, 35000},
+}
+
+// StartKbps is the bitrate to start from for a sent picture nobody has given one: that of the smallest listed picture
+// at least as large.
+func StartKbps(height int, r picture.Rate) fact.Fact {
+	fast := r.Float() > 31
+	best := startKbps[len(startKbps)-1]
+	for _, row := range startKbps {
+		if row.lines >= height && (row.fast || !fast) {
+			best = row
+			break
+		}
+	}
+	return fact.Fact{Value: best.low, Low: best.low, High: best.high, From: fact.Practice}
+}
+
+const (
+	defaultAudioKbps = 160  // AAC-LC stereo [practice: handbook 5.3]
+	callKbps         = 2500 // a person joining by a call [estimate]
+)
+
+// packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
+func packaging(transport string) float64 {
+	if transport == "srt" {
+		return 1.25
+	}
+	return 1.05
+}
+
+// video is the bitrate of a destination in kb/s, as a fact.
+func (p *Pass) video(i int) limit.Fact {
+	d := &p.Show.Destinations[i]
+	standIn := StartKbps(d.Send.Height, d.Send.Rate)
+	if d.Ingest == nil || d.Ingest.MaxVideoKbps == 0 {
+		standIn.Low = min(standIn.Low, rig.Profiles[0].Kbps) // it may take no more than the least do
+	} else { // nobody sends more than is taken
+		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
+		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
+	}
+	return stated(part("show/destinations/N/videoKbps", "", strconv.Itoa(i)), "kb/s", d.Send.VideoKbps, standIn)
+}
+
+var _ = rule(Rule{ID: "ingest", Asks: "Does the destination take the sent picture's size and rate?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+	Source:  datasheet("the destination's own limits"),
+	Example: "1920×1080 sent to a destination that takes 1280×720 at most: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeIngest}})
+
+var _ = rule(Rule{ID: "ingest-bitrate", Asks: "Does the destination take the video bitrate?", Sum: "video bitrate ≤ the destination's cap", Sense: limit.AtMost, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Chapter: "5.3",
+	Source:  datasheet("the destination's own limits"),
+	Example: "5000 kb/s to a destination that takes 4000: snapped."})
+
+// judgeIngest judges the sent picture against what each destination takes.
+func judgeIngest(p *Pass, _ *Walk) {
+	for i := range p.Show.Destinations {
+		p.ingest(i)
+	}
+}
+
+var toSend = []string{"send"}
+
+func (p *Pass) ingest(i int) {
+	d := &p.Show.Destinations[i]
+	in := d.Ingest
+	if in == nil {
+		in = &rig.Ingest{}
+	}
+	at := strconv.Itoa(i)
+	checked := func(w *Words) {
+		w.Source = datasheet("the destination's own limits, checked on " + orElse(in.CheckedOn, "no date"))
+	}
+	fits := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
+	sent := func() (string, string) { return picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name() }
+	text := func(w *Words) string {
+		size, rate := sent()
+		return w.T("%s takes %s at %s.", d.Name, size, rate)
+	}
+	switch {
+	case in.MaxWidth > 0 && d.Send.Width > in.MaxWidth || in.MaxHeight > 0 && d.Send.Height > in.MaxHeight || !in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0:
+		fits.Outcomes = limit.No
+		text = func(w *Words) string {
+			size, rate := sent()
+			return w.T("%s takes at most %s at %s; %s at %s is sent.", d.Name, sizeOr(in), rateOr(in.MaxRate), size, rate)
+		}
+	case in.MaxWidth == 0 && in.MaxHeight == 0 || in.MaxRate.IsZero():
+		fits.Outcomes, fits.Facts = limit.Maybe, p.facts(p.profileFact(i, true))
+		text = func(w *Words) string { return w.T("Nobody has looked up what %s takes at most.", d.Name) }
+	}
+	fits.Say = func(w *Words) { checked(w); w.What, w.Says = w.T("Picture %s takes", d.Name), text(w) }
+	p.add(nil, "ingest", at, &fits)
+	l := Result{Stage: Send, Shared: true, Where: toSend}
+	l.Loads = p.load("", limit.Times(1, 1))
+	known := in.MaxVideoKbps > 0
+	if known {
+		l.Facts, l.Caps = p.facts(p.video(i)), p.cap(limit.Times(in.MaxVideoKbps))
+	} else {
+		f := p.profileFact(i, false)
+		f.Unit, f.Low, f.Value, f.High = "kb/s", rig.Profiles[0].Kbps, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
+		l.Facts, l.Caps = p.facts(p.video(i), f), p.cap(limit.Times(1, 2))
+	}
+	l.Say = func(w *Words) {
+		checked(w)
+		w.What, w.Sum, w.Loads[0] = w.T("Bitrate %s takes", d.Name), "the destination's cap", LoadWords{d.Name, "video bitrate"}
+		if !known {
+			w.Sum, w.Facts[1].Name = "nobody has looked it up", w.T("highest video bitrate %s takes", d.Name)
+		}
+		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
+	}
+	p.add(nil, "ingest-bitrate", at, &l)
+}
+
+// profileFact is what a destination takes at most: a picture, with the state each would mean, or a bitrate.
+func (p *Pass) profileFact(i int, states bool) limit.Fact {
+	d := &p.Show.Destinations[i]
+	return limit.Fact{Key: part("show/destinations/N/takes", "", strconv.Itoa(i)), Word: "not said", From: fact.Estimate, Open: func() (out []limit.Option) {
+		for _, pr := range rig.Profiles {
+			o := limit.Option{Word: pr.Word, Label: template("%s, %s kb/s", pr.Word, Number(pr.Kbps)), Number: pr.Kbps}
+			if states {
+				o.State = limit.Slack
+				if d.Send.Height > pr.Height || d.Send.Width > pr.Width || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
+					o.State = limit.Snapped
+				}
+			}
+			out = append(out, o)
+		}
+		return out
+	}}
+}
+
+func sizeOr(in *rig.Ingest) string {
+	switch {
+	case in.MaxWidth > 0 && in.MaxHeight > 0:
+		return picture.SizeName(in.MaxWidth, in.MaxHeight)
+	case in.MaxHeight > 0:
+		return Number(float64(in.MaxHeight)) + " lines"
+	case in.MaxWidth > 0:
+		return Number(float64(in.MaxWidth)) + " wide"
+	}
+	return "any size"
+}
+
+func rateOr(r picture.Rate) string {
+	if r.IsZero() {
+		return "any rate"
+	}
+	return r.Name()
+}
+
+var _ = rule(Rule{ID: "uplink", Asks: "Does the line carry everything that is sent?", Sum: "Σ (video + audio) × packaging + calls ≤ 75 % of the lower quartile of the measurements", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Chapter: "5.4",
+	Source:  practice("Handbook 5.4: slack to 75 % of the lower quartile of the measurements"),
+	Example: "4000 + 160 kb/s × 1.05 is 4.4 Mb/s; of 11.8 Mb/s 37 %: slack.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeUplink}})
+
+// judgeUplink judges everything that is sent against the line.
+func judgeUplink(p *Pass, _ *Walk) {
+	if len(p.Show.Destinations) == 0 && len(p.Show.Calls) == 0 {
+		return
+	}
+	l := Result{Stage: Send, Shared: true, Where: toSend}
+	load := func(t limit.Term) { l.Loads = append(l.Loads, limit.Load{Item: "send", Term: t}) }
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		share := packaging(d.Transport)
+		load(limit.Times(share/1000, l.Let(p.video(i))))
+		load(limit.Times(share/1000, l.Let(stated(part("show/destinations/N/audioKbps", "", strconv.Itoa(i)), "kb/s", d.Send.AudioKbps, fact.Known(defaultAudioKbps, fact.Practice)))))
+	}
+	for i := range p.Show.Calls {
+		load(limit.Times(0.001, l.Let(stated(part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000)))))
+	}
+	l.Caps = p.cap(limit.Times(1, l.Let(p.upload())))
+	l.Say = func(w *Words) {
+		w.What, w.Sum = "Uplink", uploadSum(w.Rig)
+		if last := len(w.Facts) - 1; w.Facts[last].Name == "" {
+			w.Facts[last].Name = "measured upload"
+		}
+		n := 0
+		kbps := func(i int) string { return Number(w.Result.Facts[i].Value) }
+		for i := range w.Show.Destinations {
+			d := &w.Show.Destinations[i]
+			share := Number(packaging(d.Transport))
+			w.Loads[n] = LoadWords{w.T("%s, picture", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n), share)}
+			w.Loads[n+1] = LoadWords{w.T("%s, sound", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n+1), share)}
+			n += 2
+		}
+		for i := range w.Show.Calls {
+			w.Loads[n] = LoadWords{"call " + w.Show.Calls[i].Name, w.T("%s kb/s", kbps(n))}
+			n++
+		}
+		w.Says = w.T("%s of %s upload.", w.load(), w.limit())
+	}
+	p.add(nil, "uplink", "", &l)
+}
+
+// upload is the sustained upload: the lower quartile of the measurements, bounds while there are few of them, else the
+// estimate. Handbook 5.4, 5.9.
+func (p *Pass) upload() limit.Fact {
+	up := p.Uplink
+	if up == nil || len(up.MeasuredMbps) == 0 {
+		var est *fact.Fact
+		if up != nil {
+			est = up.EstimateMbps
+		}
+		return stated(key("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
+	}
+	v := LowerQuartile(up.MeasuredMbps)
+	f := limit.Fact{Key: key("uplink/measuredMbps", ""), Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured}
+	if len(up.MeasuredMbps) < 4 { // a few say little: from 0.7 of the lowest to the highest
+		f.Low, f.High = up.MeasuredMbps[0].Value, up.MeasuredMbps[0].Value
+		for _, m := range up.MeasuredMbps {
+			f.Low, f.High = min(f.Low, m.Value), max(f.High, m.Value)
+		}
+		f.Low *= 0.7
+		f.Value = min(max(v, f.Low), f.High)
+		f.Key = key("uplink/reading", "")
+	}
+	return f
+}
+
+func uploadSum(r *rig.Rig) string {
+	if r.Uplink == nil || len(r.Uplink.MeasuredMbps) == 0 {
+		return "not measured yet"
+	}
+	n := len(r.Uplink.MeasuredMbps)
+	if n < 4 {
+		return template("%s only: from 0.7 × the lowest to the highest", Count(n, "measurement", "measurements"))
+	}
+	return template("lower quartile of %s", Count(n, "measurement", "measurements"))
+}
+
+// LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).
+func LowerQuartile(readings []rig.UplinkReading) float64 {
+	v := make([]float64, len(readings))
+	for i := range readings {
+		v[i] = readings[i].Value
+	}
+	slices.Sort(v)
+	at := float64(len(v)-1) / 4
+	i := int(math.Floor(at))
+	if i+1 == len(v) {
+		return v[i]
+	}
+	return v[i] + (at-float64(i))*(v[i+1]-v[i])
+}

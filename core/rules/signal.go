@@ -1,0 +1,566 @@
+package rules
+
+import (
+	"cmp"
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/hdmi"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+	Source:  datasheet("The modes of the spec sheet; handbook 2.2: set size and rate, never auto"),
+	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
+
+// judgeSends judges the mode a source's socket is set to, and whether it can send it.
+func judgeSends(p *Pass, w *Walk) {
+	it, port, mode := w.Item, w.Port, w.Mode
+	l := Result{Where: w.deps()}
+	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
+		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
+	})
+	var text func(w *Words) string
+	switch {
+	case w.assumed:
+		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.modeFact(it, port))
+		text = func(w *Words) string {
+			return w.T("Nobody has said which picture %s sends; %s is assumed.", it.Label, mode.Name())
+		}
+	case listed:
+		l.Outcomes = limit.Yes
+		text = func(w *Words) string { return w.T("%s is set to %s.", it.Label, mode.Name()) }
+	case len(port.Modes) == 0 || port.MoreModes:
+		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, mode))
+		text = func(w *Words) string {
+			w.askTakes(0, it, mode, "send")
+			return w.T("%s is not among the pictures %s is known to send.", mode.Name(), it.Label)
+		}
+	default:
+		l.Outcomes = limit.No
+		text = func(w *Words) string { return w.T("%s cannot send %s.", it.Label, mode.Name()) }
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Picture %s sends", it.Label), text(w) }
+	p.add(w.Hop, "sends", w.Hop.Ref, &l)
+}
+
+// judgePassesOn judges whether an output of a box gives the picture that is to leave by it.
+func judgePassesOn(p *Pass, w *Walk) {
+	it, port, mode := w.Item, w.Port, w.Mode
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+	text := "%s passes on %s."
+	whole := false
+	switch {
+	case slices.ContainsFunc(port.Refuses, mode.Same):
+		l.Outcomes, text = limit.No, "%s was tried with %s and does not pass it on."
+	case slices.ContainsFunc(port.Modes, mode.Same):
+	case len(port.Modes) == 0 && (port.LoopOf != "" || it.Gear.Kind == gear.Splitter || it.Gear.Kind == gear.Converter):
+		whole = true
+	case len(port.Modes) == 0 || port.MoreModes:
+		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, mode)), "Nobody has tried whether %s passes on %s."
+	default:
+		l.Outcomes, text = limit.No, "%s does not pass on %s."
+	}
+	l.Say = func(w *Words) {
+		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()), datasheet("The output list of the spec sheet; handbook 3.1")
+		if whole {
+			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("Handbook 2.7: a loop-through passes the input on")
+		}
+		if len(w.Facts) > 0 {
+			w.askTakes(0, it, mode, "pass on")
+		}
+	}
+	p.add(w.Hop, "sends", it.ID+"."+port.ID+":"+w.Feed.ID, &l)
+}
+
+// OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
+// programme's own. assumed tells that somebody should say. The mode is not to be changed.
+func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
+	if it.Set != nil {
+		if m, ok := it.Set.Output[port.ID]; ok {
+			return &m, false
+		}
+	}
+	switch len(port.Modes) {
+	case 0:
+		return p.programmeMode(), true
+	case 1:
+		return &port.Modes[0], false
+	}
+	best := 0
+	for i := 1; i < len(port.Modes); i++ {
+		if p.suits(&port.Modes[i], &port.Modes[best]) {
+			best = i
+		}
+	}
+	return &port.Modes[best], true
+}
+
+// suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first, then
+// a size as large as the programme's and no larger, then the rate, then the name.
+func (p *Pass) suits(a, b *picture.Mode) bool {
+	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
+}
+
+func (p *Pass) unsuited(m *picture.Mode) int {
+	pr := p.Show.Programme
+	rate := m.Rate
+	if !m.Inner.IsZero() {
+		rate = m.Inner
+	}
+	n := 0
+	switch {
+	case rate == pr.Rate:
+	case rate.Nominal() == pr.Rate.Nominal():
+		n = 200
+	case rate.Nominal()%max(pr.Rate.Nominal(), 1) == 0:
+		n = 100
+	case pr.Rate.Nominal()%max(rate.Nominal(), 1) == 0:
+		n = 300
+	default:
+		n = 400
+	}
+	switch {
+	case m.Interlaced:
+		n += 50
+	case m.Width == pr.Width && m.Height == pr.Height:
+	case m.Width >= pr.Width && m.Height >= pr.Height:
+		n += 20
+	default:
+		n += 40 - min(m.Height*9/max(pr.Height, 1), 9)
+	}
+	return n
+}
+
+// modeFact is which of its modes a source is set to.
+func (p *Pass) modeFact(it *rig.Item, port *gear.Port) limit.Fact {
+	return limit.Fact{Key: part("items/ID/output/PORT", it.ID, port.ID), From: fact.Estimate, Word: "not said", Open: func() (out []limit.Option) {
+		modes := port.Modes
+		if len(modes) == 0 {
+			modes = commonModes
+		}
+		for i := range modes {
+			m := modes[i]
+			out = append(out, limit.Option{Word: m.Name(), Label: ModeText(&m), State: limit.Slack, Do: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &m}}})
+		}
+		return out
+	}}
+}
+
+var commonModes = []picture.Mode{
+	{Width: 1920, Height: 1080, Rate: picture.NewRate(60000, 1001)},
+	{Width: 1920, Height: 1080, Rate: picture.R(50)},
+	{Width: 1920, Height: 1080, Rate: picture.NewRate(30000, 1001)},
+	{Width: 1920, Height: 1080, Rate: picture.R(25)},
+	{Width: 3840, Height: 2160, Rate: picture.NewRate(30000, 1001)},
+	{Width: 1280, Height: 720, Rate: picture.NewRate(60000, 1001)},
+}
+
+// takesFact is whether a port takes (or sends) a mode that is not on its list.
+func (p *Pass) takesFact(it *rig.Item, port *gear.Port, m *picture.Mode) limit.Fact {
+	k := limit.Key{Field: "items/ID/ports/PORT", Of: it.ID, Sub: port.ID + "/takes/" + m.Name()}
+	t, f := true, false
+	edit := func(yes *bool) []rig.Edit {
+		return []rig.Edit{{Do: "takes", Item: it.ID, Port: port.ID, Mode: m, Yes: yes}}
+	}
+	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Open: func() []limit.Option {
+		return []limit.Option{{Word: "yes", Label: "Yes", State: limit.Slack, Do: edit(&t)}, {Word: "no", Label: "No", State: limit.Snapped, Do: edit(&f)}}
+	}}
+}
+
+// askTakes words the question of a takesFact.
+func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
+	w.Facts[at] = FactWords{"whether " + it.Label + " can " + verb + " " + m.Name(), w.askOf(&w.Result.Facts[at], "Does "+it.Label+" "+verb+" "+m.Name()+"?",
+		"Its data sheet lists the pictures; or connect it once and look.", 3)}
+}
+
+var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
+	Source:  datasheet("The input list of the spec sheet; handbook 3.1"),
+	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtPictureIn: judgePictureIn}})
+
+// judgePictureIn judges a picture that comes in: whether the device locks to it, its chroma, its link, its shape.
+func judgePictureIn(p *Pass, w *Walk) {
+	it, port, m := w.Item, w.Port, w.Mode
+	l := Result{Where: w.deps()}
+	text := "%s locks to %s."
+	switch {
+	case slices.ContainsFunc(port.Refuses, m.Same):
+		l.Outcomes, text = limit.No, "%s was tried with %s and shows nothing."
+	case slices.ContainsFunc(port.Modes, m.Same):
+		l.Outcomes = limit.Yes
+	case len(port.Modes) == 0 || port.MoreModes:
+		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, m)), "Nobody has tried whether %s locks to %s."
+	case Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
+		p.odd(&l, it, m)
+		text = ""
+	default:
+		l.Outcomes, text = limit.No, "%s does not take %s: it shows nothing."
+	}
+	odd := l.Say
+	l.Say = func(w *Words) {
+		w.What = w.T("Picture %s takes", it.Label)
+		if odd != nil {
+			odd(w)
+			return
+		}
+		w.Says = w.T(text, it.Label, m.Name())
+		if len(w.Facts) > 0 {
+			w.askTakes(0, it, m, "take")
+		}
+	}
+	p.add(w.Hop, "takes", it.ID+"."+port.ID, &l)
+	p.chroma420(w)
+	p.link(w)
+	if isSDI(port) {
+		p.sdiLevel(w)
+	}
+	p.oddSize(w)
+}
+
+var _ = rule(Rule{ID: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
+	Source:  standard("HDMI 2.0, from memory; handbook 2.5: 4:2:0 must be accepted by both ends"),
+	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
+
+// chroma420 judges a picture sent at 4:2:0, which both ends must know.
+func (p *Pass) chroma420(w *Walk) {
+	it, port, m := w.Item, w.Port, w.Mode
+	if m.Chroma != picture.YUV420 || port.Connector.Family() != gear.HDMIFamily {
+		return
+	}
+	l := Result{Where: w.deps()}
+	var text func(w *Words) string
+	short := func(format string) func(w *Words) string {
+		return func(w *Words) string { return w.T(format, it.Label) }
+	}
+	switch {
+	case slices.ContainsFunc(port.Modes, func(o picture.Mode) bool { return o.Same(*m) && o.Chroma == picture.YUV420 }):
+		l.Outcomes, text = limit.Yes, func(w *Words) string { return w.T("%s takes %s at 4:2:0.", it.Label, m.Name()) }
+	case port.ModesFrom == "edid":
+		l.Outcomes, text = limit.No, func(w *Words) string { return w.T("%s does not list %s at 4:2:0 in its EDID.", it.Label, m.Name()) }
+	case port.Takes420 == "yes":
+		l.Outcomes, text = limit.Yes, short("%s takes 4:2:0.")
+	case port.Takes420 == "no":
+		l.Outcomes, text = limit.No, short("%s does not take 4:2:0.")
+	default:
+		l.Outcomes, text = limit.Maybe, short("Nobody has said whether %s takes 4:2:0. Its EDID says.")
+		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), would("yes", limit.Slack), would("no", limit.Snapped)))
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
+	p.add(w.Hop, "chroma", it.ID+"."+port.ID, &l)
+}
+
+var _ = rule(Rule{ID: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+	Source:  datasheet("The spec sheet; handbook 3.1: odd sizes are cropped, boxed, scaled or refused, by device"),
+	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut."})
+
+func (p *Pass) oddSize(w *Walk) {
+	it, m := w.Item, w.Mode
+	if m.Width == 0 || Upstream(it).ID == "" {
+		return
+	}
+	source := w.Feed.Source
+	l := Result{Where: w.deps()}
+	what := func(w *Words) { w.What = w.T("Shape of %s at %s", source.Label, it.Label) }
+	if len(it.Gear.Delivers) == 0 { // it may have the shape, or not
+		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.deliversFact(it, m))
+		l.Say = func(w *Words) {
+			what(w)
+			w.Source, w.Says = datasheet("The spec sheet; handbook 3.1"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
+		}
+		p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
+		return
+	}
+	shape := picture.Aspect(m.Width, m.Height)
+	for i := range it.Gear.Delivers {
+		d := &it.Gear.Delivers[i]
+		if d.Width == m.Width && d.Height == m.Height {
+			return
+		}
+		if width, height, _ := d.Size(m.Width, m.Height); picture.Aspect(width, height) == shape {
+			return
+		}
+	}
+	p.odd(&l, it, m)
+	odd := l.Say
+	l.Say = func(w *Words) { what(w); odd(w) }
+	p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
+}
+
+// odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
+func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
+	width, height := m.Width, m.Height
+	text := "Nobody has seen what %s makes of %s."
+	switch it.Gear.OddSizes {
+	case picture.Box:
+		l.Outcomes, text = limit.Yes, "%s puts borders around %s."
+	case picture.Crop:
+		l.Outcomes, text = limit.Soft, "%s cuts off what of %s does not fit."
+	case picture.Stretch:
+		l.Outcomes, text = limit.Soft, "%s pulls %s out of shape."
+	case picture.Refuse:
+		l.Outcomes, text = limit.No, "%s refuses %s: it shows nothing."
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/oddSizes", it.ID), would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut),
+			would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped)))
+	}
+	l.Say = func(w *Words) {
+		size := picture.SizeName(width, height)
+		w.Says = w.T(text, it.Label, size)
+		if len(w.Facts) > 0 {
+			w.Facts[0].Ask = w.askOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), "Connect it and look at all four edges.", 5)
+		}
+	}
+}
+
+var _ = rule(Rule{ID: "character-rate", Asks: "Does the HDMI socket carry the character rate of the picture?", Sum: "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+	Source:  standard("CTA-861 timings; HDMI character rates from memory"),
+	Example: "2160p60 at 8-bit RGB needs 594 MHz: past a socket of HDMI 1.4 (340 MHz), inside one of 2.0 (600 MHz).",
+	Judge:   map[Moment]func(*Pass, *Walk){AtLink: judgeLink}})
+
+// judgeLink judges a picture against what its socket carries, by the socket's family.
+func judgeLink(p *Pass, w *Walk) {
+	switch {
+	case isSDI(w.Port):
+		p.sdiSocket(w)
+	case w.fixed:
+		p.fixedRate(w)
+		if !w.fixedSure { // one end may have none: then its character rate counts
+			p.characterOpen(w)
+		}
+	default:
+		p.characterRate(w)
+	}
+}
+
+func (p *Pass) characterRate(w *Walk) {
+	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
+	if port.Connector.Family() != gear.HDMIFamily {
+		return
+	}
+	var most *fact.Fact
+	if port.HDMI != nil {
+		most = port.HDMI.MaxTMDSMHz
+	}
+	low, high := hdmi.CharacterRate(*m)
+	rate := rateFact(low, high)
+	open := p.openRate(&rate, it, port, m)
+	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
+		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), "what the HDMI version of the socket allows"
+		w.Loads[0].Sum = rateSum(m)
+		w.Facts[0].Name = "character rate"
+		if open {
+			w.askTakes(0, it, m, verb)
+			w.Facts[0].Name = "character rate"
+		}
+		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
+	}
+	p.add(w.Hop, "character-rate", it.ID+"."+port.ID, &l)
+}
+
+// openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture
+// carries it, one that was tried and refused does not, and of any other it is asked, which it reports.
+func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *picture.Mode) (asked bool) {
+	if !fact.Over(need.High, need.Low) {
+		return false
+	}
+	switch {
+	case slices.ContainsFunc(port.Modes, m.Same):
+		need.Value, need.High = need.Low, need.Low
+	case slices.ContainsFunc(port.Refuses, m.Same):
+		need.Value, need.Low = need.High, need.High
+	default:
+		f := p.takesFact(it, port, m)
+		options, low, high := f.Open, need.Low, need.High
+		need.Key = f.Key
+		need.Open = func() []limit.Option {
+			o := options()
+			o[0].Number, o[1].Number = low, high
+			o[0].State, o[1].State = "", ""
+			return o
+		}
+		return true
+	}
+	return false
+}
+
+// characterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate link.
+func (p *Pass) characterOpen(w *Walk) {
+	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
+	other, otherPort := it, port
+	if fixedRateOf(port) != hdmi.UnknownFRL { // it is the other end nobody has looked at
+		if other, otherPort = w.otherEnd(); other == nil || fixedRateOf(otherPort) != hdmi.UnknownFRL {
+			return
+		}
+	}
+	f := frlFact(other, otherPort)
+	low, _ := hdmi.FixedRateNeed(*m)
+	f.Options = slices.Clone(f.Options)
+	for i := range f.Options {
+		f.Options[i].State = limit.Slack
+		if fact.Over(low, f.Options[i].Number) {
+			f.Options[i].State = limit.Snapped
+		}
+	}
+	l := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(f)}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.Source = standard("HDMI 2.1, from memory; handbook 2.5")
+		w.What = w.T("Character rate the socket of %s must %s", it.Label, verb)
+		w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether it has one.", m.Name(), it.Label, verb)
+		if other != it {
+			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.", m.Name(), it.Label, verb, other.Label)
+		}
+	}
+	p.add(w.Hop, "character-rate", it.ID+"."+port.ID, &l)
+}
+
+// otherEnd is the item and socket at the other end of the link whose socket is at hand.
+func (w *Walk) otherEnd() (*rig.Item, *gear.Port) {
+	if w.Port.Direction == gear.Out {
+		return w.nextItem, w.next
+	}
+	if w.From == nil || w.To != w.Port {
+		return nil, nil
+	}
+	return w.Ends[0], w.From
+}
+
+// rateFact is a character rate in MHz as a figure of the rules: narrow for standard timings.
+func rateFact(low, high float64) limit.Fact {
+	from := fact.Standard
+	if low != high {
+		from = fact.Estimate
+	}
+	return limit.Fact{Unit: "MHz", Low: low / mega, Value: (low + high) / 2 / mega, High: high / mega, From: from}
+}
+
+// rateSum shows how a character rate comes about.
+func rateSum(m *picture.Mode) string {
+	clock, ok := hdmi.PixelClock(*m)
+	if !ok {
+		return template("%s × %s × %s, with blanking nobody has stated", strconv.Itoa(m.Width), strconv.Itoa(m.Height), m.Rate.String())
+	}
+	low, _ := hdmi.CharacterRate(*m)
+	factor := low / clock
+	base := template("%s MHz pixel clock (CTA-861 %s)", Number(clock/mega), m.Name())
+	if factor == 1 {
+		return base + " × 1"
+	}
+	chroma := "rgb"
+	if m.Chroma != picture.NotSaid {
+		chroma = string(m.Chroma)
+	}
+	return base + " × " + Number(math.Round(factor*1000)/1000) + template(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
+}
+
+var _ = rule(Rule{ID: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+	Source:  standard("HDMI 2.1, from memory; handbook 2.5"),
+	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
+
+// usesFixedRate tells whether a picture goes over a fixed-rate link: both ends may have one, and the character rate is
+// past what one of them does. sure tells that both are known to have one.
+func (p *Pass) usesFixedRate(m *picture.Mode, from, to *gear.Port) (uses, sure bool) {
+	if from.Connector.Family() != gear.HDMIFamily || to == nil {
+		return false, false
+	}
+	a, b := fixedRateOf(from), fixedRateOf(to)
+	if a == hdmi.NoFRL || b == hdmi.NoFRL {
+		return false, false
+	}
+	low, _ := hdmi.CharacterRate(*m)
+	most := hdmi.MHz20
+	for _, port := range [2]*gear.Port{from, to} {
+		if port.HDMI != nil && port.HDMI.MaxTMDSMHz != nil {
+			most = min(most, port.HDMI.MaxTMDSMHz.High)
+		}
+	}
+	return fact.Over(low/mega, most), a != hdmi.UnknownFRL && b != hdmi.UnknownFRL
+}
+
+// fixedRateOf is what is known of a socket's fixed-rate link: as said, else none where its character rate is below what
+// every socket with one has, else unknown [memory: HDMI 2.1].
+func fixedRateOf(port *gear.Port) hdmi.FRL {
+	switch {
+	case port.HDMI == nil:
+		return hdmi.UnknownFRL
+	case port.HDMI.FixedRate == hdmi.SaidNone:
+		return hdmi.NoFRL
+	case port.HDMI.FixedRate != hdmi.NoFRL:
+		return port.HDMI.FixedRate
+	case port.HDMI.MaxTMDSMHz != nil && !fact.Over(hdmi.MHz20, port.HDMI.MaxTMDSMHz.High):
+		return hdmi.UnknownFRL
+	case port.HDMI.MaxTMDSMHz == nil:
+		return hdmi.UnknownFRL
+	}
+	return hdmi.NoFRL
+}
+
+// fixedFact is what a picture needs of a fixed-rate link.
+func fixedFact(m *picture.Mode) limit.Fact {
+	low, high := hdmi.FixedRateNeed(*m)
+	from := fact.Standard
+	if low != high {
+		from = fact.Estimate
+	}
+	return limit.Fact{Unit: "Gb/s", Low: low, Value: (low + high) / 2, High: high, From: from}
+}
+
+func fixedSum(m *picture.Mode) string {
+	return template("pixel clock × %s bits a pixel, blanking not compressed", Number(hdmi.BitsPerPixel(*m)))
+}
+
+func (p *Pass) fixedRate(w *Walk) {
+	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
+	need := fixedFact(m)
+	open := p.openRate(&need, it, port, m)
+	l := Result{Limit: limit.Limit{Facts: p.facts(need, frlFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), "line rate × 16 ÷ 18, less 2 % for error correction"
+		w.Loads[0].Sum = fixedSum(m)
+		if open {
+			w.askTakes(0, it, m, verb)
+		}
+		w.Facts[0].Name = "need of a fixed-rate link"
+		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
+	}
+	p.add(w.Hop, "fixed-rate", it.ID+"."+port.ID, &l)
+}
+
+// frlOptions are the fixed-rate links a socket may have.
+var frlOptions = func() []limit.Option {
+	out := []limit.Option{{Word: "none"}}
+	for _, f := range hdmi.FRLs {
+		out = append(out, limit.Option{Word: string(f), Number: f.PayloadGbps()})
+	}
+	return out
+}()
+
+func frlFact(it *rig.Item, port *gear.Port) limit.Fact {
+	k := part("items/ID/ports/PORT/hdmi/fixedRate", it.ID, port.ID)
+	if f := fixedRateOf(port); f != hdmi.UnknownFRL {
+		g := f.PayloadGbps()
+		return limit.Fact{Key: k, Unit: "Gb/s", Low: g, Value: g, High: g, From: fact.Given, Word: string(f)}
+	}
+	return limit.Choice(k, "Gb/s", string(hdmi.UnknownFRL), frlOptions)
+}
+
+// Upstream is the port of an item that faces the computer; an empty one when it has none.
+func Upstream(it *rig.Item) *gear.Port {
+	for i := range it.Gear.Ports {
+		if it.Gear.Ports[i].Direction == gear.Upstream {
+			return &it.Gear.Ports[i]
+		}
+	}
+	return &noPort
+}
+
+var noPort gear.Port

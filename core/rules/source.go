@@ -1,0 +1,387 @@
+package rules
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// key names a fact by the path of its field and whose it is.
+func key(field, of string) limit.Key { return limit.Key{Field: field, Of: of} }
+
+// part names a fact of a part of something.
+func part(field, of, sub string) limit.Key { return limit.Key{Field: field, Of: of, Sub: sub} }
+
+// stated is a number as the rig states it, or the stand-in of one it does not.
+func stated(k limit.Key, unit string, f *fact.Fact, standIn fact.Fact) limit.Fact {
+	if f == nil {
+		f = &standIn
+	}
+	return limit.Fact{Key: k, Low: f.Low, Value: f.Value, High: f.High, From: f.From, Unit: unit}
+}
+
+// open is a choice nobody has made or looked at, with the state each of its words would mean.
+func open(k limit.Key, options ...limit.Option) limit.Fact {
+	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Options: options}
+}
+
+// would is one thing a choice may turn out to be.
+func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
+
+// facts are the facts of a result.
+func (p *Pass) facts(f ...limit.Fact) []limit.Fact { return p.factRoom.of(f...) }
+
+// load is the one load of a result.
+func (p *Pass) load(item string, t limit.Term) []limit.Load {
+	return p.loadRoom.of(limit.Load{Item: item, Term: t})
+}
+
+// cap is the one cap of a result.
+func (p *Pass) cap(t limit.Term) []limit.Term { return p.termRoom.of(t) }
+
+// says is the wording of a result that has a subject and one thing to say.
+func says(what, says string, args ...string) func(*Words) {
+	return func(w *Words) { w.What, w.Says = w.T(what, args[:1]...), w.T(says, args...) }
+}
+
+var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.1",
+	Source:  practice("Handbook 2.1: nothing drawn over the picture that goes to air"),
+	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeClean}})
+
+func judgeClean(p *Pass, w *Walk) {
+	it := w.Item
+	if w.Out < 0 || it.Gear.Ports[w.Out].Direction != gear.Out {
+		return
+	}
+	l := Result{Where: w.deps()}
+	off := it.Set == nil || it.Set.InfoDisplay != "on" // not said is proposed off
+	text := "Nobody has looked whether %s draws menus or boxes over its picture."
+	switch it.Gear.Clean {
+	case gear.AlwaysClean:
+		l.Outcomes, text = limit.Yes, "%s sends no menus or boxes."
+	case gear.AfterSetting:
+		switch {
+		case !off:
+			l.Outcomes, text = limit.No, "%s shows its information display in the picture until it is turned off."
+		case it.Set == nil || it.Set.InfoDisplay == "":
+			l.Outcomes, text = limit.Yes, "%s is clean with its information display off, which is proposed."
+		default:
+			l.Outcomes, text = limit.Yes, "%s is clean: its information display is off."
+		}
+	case gear.NeverClean:
+		l.Outcomes, text = limit.No, "%s never sends a clean picture by this output."
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/clean", it.ID), would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(off)), would(string(gear.NeverClean), limit.Snapped)))
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Clean picture from %s", it.Label), w.T(text, it.Label) }
+	p.add(w.Hop, "clean", it.ID, &l)
+}
+
+// afterSetting is what a device that is clean only after a setting comes to.
+func afterSetting(set bool) limit.State {
+	if set {
+		return limit.Slack
+	}
+	return limit.Snapped
+}
+
+var _ = rule(Rule{ID: "setting", Asks: "Does a setting stand so that it cannot end the show?", Sense: limit.Fits, Over: limit.Drops, Chapter: "2.2",
+	Source:  practice("Handbook 2.2: one forgotten setting ends a show"),
+	Example: "Auto power off on, and a show needs it off: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeSettings}})
+
+// Stands is how a setting of an item stands for the show: as somebody has said, else as it is proposed, which is what a
+// show needs; a setting no show needs stands as the device comes.
+func Stands(it *rig.Item, s *gear.Setting) (word string, said bool) {
+	if it.Set != nil {
+		if word, ok := it.Set.Settings[s.ID]; ok {
+			return word, true
+		}
+	}
+	if want := s.Known().Want; want != "" {
+		return want, false
+	}
+	if s.As == "" {
+		return "unknown", true
+	}
+	return s.As, true
+}
+
+// StandsOn tells whether a setting is on for the show.
+func StandsOn(it *rig.Item, s *gear.Setting) bool {
+	word, _ := Stands(it, s)
+	return word == "on"
+}
+
+func judgeSettings(p *Pass, w *Walk) {
+	for i := range w.Item.Gear.Settings {
+		p.setting(w, w.Item, &w.Item.Gear.Settings[i])
+	}
+}
+
+func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
+	k := s.Known()
+	if k.Want == "" {
+		return // matters only through what it excludes
+	}
+	have, said := Stands(it, s)
+	wrong := limit.Soft
+	if k.Ends {
+		wrong = limit.No
+	}
+	l := Result{Where: w.deps()}
+	text := func(w *Words) string { return "" }
+	switch {
+	case have == k.Want && !said:
+		l.Outcomes = limit.Yes
+		text = func(w *Words) string { return w.T("%s of %s: %s is proposed.", Sentence(k.Label), it.Label, have) }
+	case have == k.Want:
+		l.Outcomes = limit.Yes
+		text = func(w *Words) string { return w.T("%s of %s is %s.", Sentence(k.Label), it.Label, have) }
+	case have == "unknown":
+		l.Outcomes = []limit.State{limit.Slack, wrong[0]}
+		if !k.Ends { // it cannot end the show: straight until somebody looks
+			l.Outcomes = limit.Soft
+		}
+		other := otherThan(k.Want)
+		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), limit.Option{Word: k.Want, Label: Sentence(k.Want), State: limit.Slack},
+			limit.Option{Word: other, Label: Sentence(other), State: wrong[0]}))
+		text = func(w *Words) string {
+			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", k.Label, it.Label, k.Want)
+		}
+	default:
+		l.Outcomes = wrong
+		text = func(w *Words) string {
+			return w.T("%s of %s is %s and should be %s: %s.", Sentence(k.Label), it.Label, have, k.Want, orElse(k.Why, "its sheet asks for it"))
+		}
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Setting of %s: %s", it.Label, k.Label), text(w) }
+	p.add(w.Hop, "setting", it.ID+":"+s.ID, &l)
+}
+
+func otherThan(want string) string {
+	switch want {
+	case "on":
+		return "off"
+	case "off":
+		return "on"
+	}
+	return "other"
+}
+
+var _ = rule(Rule{ID: "excludes", Asks: "Are two settings on that exclude each other?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+	Source:  datasheet("The spec sheet of the device; handbook 2.2"),
+	Example: "The phone link on and USB streaming on, where one needs the other off: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeExclusions}})
+
+func judgeExclusions(p *Pass, w *Walk) {
+	it := w.Item
+	g := &it.Gear
+	for i := range g.Settings {
+		s := &g.Settings[i]
+		for _, id := range s.Excludes {
+			other := g.Setting(id)
+			if other == nil {
+				continue
+			}
+			l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+			both := StandsOn(it, s) && StandsOn(it, other)
+			if both {
+				l.Outcomes = limit.No
+			}
+			l.Say = func(w *Words) {
+				w.What = w.T("Settings of %s that exclude each other", it.Label)
+				w.Says = w.T("%s and %s of %s are not both on.", Sentence(s.Known().Label), other.Known().Label, it.Label)
+				if both {
+					w.Says = w.T("%s of %s needs %s off, and both are on.", Sentence(s.Known().Label), it.Label, other.Known().Label)
+				}
+			}
+			p.add(w.Hop, "excludes", it.ID+":"+s.ID+":"+id, &l)
+		}
+	}
+}
+
+var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Chapter: "2.2",
+	Source:  practice("Handbook 2.2: wait past the idle time"),
+	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
+
+// judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off.
+func judgeStandby(p *Pass, w *Walk) {
+	it := w.Item
+	st := it.Gear.Standby
+	if st == nil && it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
+		return
+	}
+	for i := range it.Gear.Settings {
+		if it.Gear.Settings[i].Known().Sleeps {
+			return // the setting says it
+		}
+	}
+	if st == nil { // nobody knows whether it sleeps or switches itself off
+		st = &gear.Standby{}
+	}
+	switch st.Does {
+	case "nothing":
+		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(),
+			Say: says("Standby of %s", "%s keeps sending when nobody touches it.", it.Label)})
+		return
+	case "", "unknown":
+		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
+			Facts: p.facts(open(key("items/ID/standby/does", it.ID), would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped)))}, Where: w.deps(),
+			Say: says("Standby of %s", "Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label)})
+		return
+	}
+	resizes := st.Does == "resizes"
+	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
+		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.deps()}
+	l.Say = func(w *Words) {
+		w.Source = datasheet("The spec sheet; handbook 2.2")
+		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), "the show, if nobody touches it", "its idle time"
+		sleeps := "its picture goes"
+		if resizes {
+			sleeps = "its picture changes size, and the capture loses it"
+		}
+		w.Says = w.T("Left alone for %s, %s sleeps: %s.", w.limit(), it.Label, sleeps)
+	}
+	p.add(w.Hop, "standby", it.ID, &l)
+}
+
+var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+	Source:  practice("Handbook 2.2: an encrypted output is captured as black"),
+	Example: "A player that always encrypts, into a capture device: snapped. We only say that this is a cause.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeProtected}})
+
+func judgeProtected(p *Pass, w *Walk) {
+	it := w.Item
+	if w.Out < 0 || it.Gear.Ports[w.Out].Direction != gear.Out {
+		return
+	}
+	state := it.Gear.Protected
+	if state == "" {
+		if it.Gear.Kind != gear.Console && it.Gear.Kind != gear.Player {
+			return
+		}
+		state = gear.UnknownProtected
+	}
+	l := Result{Where: w.deps()}
+	off := it.Set == nil || it.Set.Protection != "on" // not said is proposed off, where its maker allows it
+	text := "Nobody has tried whether %s shows a picture through a capture device."
+	switch {
+	case state == gear.NeverProtected:
+		l.Outcomes, text = limit.Yes, "%s does not encrypt its picture."
+	case state == gear.AlwaysProtected:
+		l.Outcomes, text = limit.No, "%s encrypts its picture: a capture device shows black."
+	case state == gear.UntilTurnedOff && off && (it.Set == nil || it.Set.Protection == ""):
+		l.Outcomes, text = limit.Yes, "%s encrypts its picture until its own menu turns that off, where its maker allows it: off is proposed."
+	case state == gear.UntilTurnedOff && off:
+		l.Outcomes, text = limit.Yes, "%s is set not to encrypt its picture."
+	case state == gear.UntilTurnedOff:
+		l.Outcomes, text = limit.No, "%s encrypts its picture until its own menu turns that off, where its maker allows it."
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/protected", it.ID), would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped)))
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Protected output of %s", it.Label), w.T(text, it.Label) }
+	p.add(w.Hop, "protected", it.ID, &l)
+}
+
+var _ = rule(Rule{ID: "record-limit", Asks: "Does the camera record for as long as the show?", Sum: "the show ≤ what it records at a time", Sense: limit.AtMost, Unit: "min", Ceiling: 1, Over: limit.Drops, Chapter: "2.2",
+	Source:  datasheet("The spec sheet; handbook 2.2"),
+	Example: "A show of 120 min on a camera that stops at 29.9 min: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRecordLimit}})
+
+func judgeRecordLimit(p *Pass, w *Walk) {
+	it := w.Item
+	if !p.recordsItself(it) {
+		return
+	}
+	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)),
+		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.withShow()}
+	l.Say = func(w *Words) {
+		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), "the show", "what it records at a time"
+		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
+	}
+	p.add(w.Hop, "record-limit", it.ID, &l)
+}
+
+// recordsItself tells whether the show wants a recording made in a camera.
+func (p *Pass) recordsItself(it *rig.Item) bool {
+	return slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
+}
+
+var _ = rule(Rule{ID: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.2",
+	Source:  practice("Handbook 2.2: the output follows the phone when it turns"),
+	Example: "A phone held upright in a 16:9 programme fills 31.6 % of it: taut.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeUpright}})
+
+func judgeUpright(p *Pass, w *Walk) {
+	it := w.Item
+	if !it.Gear.Turns {
+		return
+	}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+	text := "%s lies level."
+	if it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
+		l.Outcomes, text = limit.Soft, "%s stands upright: its picture fills only a part of a wide programme."
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("How %s is held", it.Label), w.T(text, it.Label) }
+	p.add(w.Hop, "upright", it.ID, &l)
+}
+
+var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Over: limit.Drops, Chapter: "4.4",
+	Source:  practice("Handbook 4.4: a property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
+	Example: "A show of 120 min in 2160p30, and heat stops the camera after 40 min there: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})
+
+func judgeHeat(p *Pass, w *Walk) {
+	it := w.Item
+	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone && len(it.Gear.HeatLimits) == 0 || w.Out < 0 {
+		return
+	}
+	m := w.Mode
+	if it.Gear.Ports[w.Out].Direction != gear.Out {
+		m = &noPicture
+		if len(it.Gear.Delivers) > 0 {
+			d := &it.Gear.Delivers[0]
+			m = &picture.Mode{Width: d.Width, Height: d.Height, Rate: d.MaxRate}
+		}
+	}
+	at := slices.IndexFunc(it.Gear.HeatLimits, func(h gear.HeatLimit) bool {
+		return (h.Width == 0 || h.Width == m.Width && h.Height == m.Height) && (h.Rate.IsZero() || h.Rate == m.Rate)
+	})
+	l := Result{Where: w.withShow()}
+	runs, nobody := gear.DefaultHeatLimit, at < 0
+	switch {
+	case !nobody:
+		runs = it.Gear.HeatLimits[at].Minutes
+	case m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
+		l.Sense, l.Outcomes = limit.Fits, limit.Yes
+		l.Say = says("%s against heat", "%s sends full HD at most and records nothing itself: heat stops few cameras at that.", it.Label)
+		p.add(w.Hop, "heat", it.ID, &l)
+		return
+	default:
+		at = len(it.Gear.HeatLimits)
+	}
+	l.Facts = p.facts(limit.Of(part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
+	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), p.cap(limit.Times(1, 1))
+	l.Say = func(w *Words) {
+		if !nobody {
+			w.Source.Kind = runs.From
+		}
+		w.What, w.Loads[0].Sum, w.Sum = w.T("%s against heat", it.Label), "the show without a break", w.T("as measured at %s", ModeText(m))
+		w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", ModeText(m), it.Label, w.limit(), Number(w.Show.Minutes))
+		if nobody {
+			w.Sum = "nobody has let it run"
+			w.Says = w.T("Nobody has let %s run at %s for as long as the show: heat may stop it.", it.Label, ModeText(m))
+		}
+	}
+	p.add(w.Hop, "heat", it.ID, &l)
+}

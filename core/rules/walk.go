@@ -1,0 +1,308 @@
+package rules
+
+import (
+	"slices"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/sdi"
+)
+
+// Walk carries what is known of a picture along its way. At every Moment it says what there is to judge.
+type Walk struct {
+	Feed  *Feed
+	Hop   *Hop          // the stretch of the board at hand
+	Mode  *picture.Mode // the picture on the link; never changed in place
+	Item  *rig.Item
+	Out   int // port the picture leaves Item by, -1 for none
+	Port  *gear.Port
+	Verb  string // what Port must do with the picture: send or take
+	Lead  *rig.Lead
+	From  *gear.Port // of Lead
+	To    *gear.Port
+	Ends  [2]*rig.Item // what Lead joins
+	In    int          // the input the picture came in by
+	Bytes *Stream      // the picture on USB or a slot, once it is there
+
+	assumed   bool // nobody has said which picture the source sends
+	fixed     bool // the link is a fixed-rate one
+	fixedSure bool // and both ends are known to have one
+	lead      string
+	level     sdi.Level // the mapping of 3G-SDI that is sent, and the port that sends it
+	levelItem string
+	levelPort string
+	next      *gear.Port // the socket at the far end of the link, and whose it is
+	nextItem  *rig.Item
+	wasDown   bool // the picture was made smaller than the programme on the way
+	arrived   string
+	where     []string // ids passed so far: everything a limit here depends on
+}
+
+// hop starts a hop; the pointer is good as long as the pass.
+func (p *Pass) hop(w *Walk, stage Stage, kind, ref string, say func(*HopWords)) *Hop {
+	w.Feed.Hops = append(w.Feed.Hops, Hop{Stage: stage, Kind: kind, Ref: ref, Results: p.intRoom.room(6), Say: say})
+	w.Hop = &w.Feed.Hops[len(w.Feed.Hops)-1]
+	return w.Hop
+}
+
+// deps is everything passed so far. The walk only ever appends, so what is handed out stays as it is.
+func (w *Walk) deps() []string { return w.where[:len(w.where):len(w.where)] }
+
+// withShow is everything passed so far and the show.
+func (w *Walk) withShow() []string { return append(w.deps(), "show") }
+
+// walk takes one picture from its source to where it ends.
+func (p *Pass) walk(f *rig.Feed) {
+	src := &p.Items[f.Source]
+	p.Feeds = p.Feeds[:len(p.Feeds)+1]
+	feed := &p.Feeds[len(p.Feeds)-1]
+	*feed = Feed{Source: src, ID: src.ID, Branch: f.Branch, Hops: p.hopRoom.room(4 + 2*len(f.Hops))}
+	first := f.Hops[0]
+	if first.Out >= 0 {
+		feed.ID = p.Wiring.Ref(f.Source, first.Out)
+	}
+	if f.Again && f.Via >= 0 {
+		feed.ID += ">" + p.Leads[f.Via].ID
+	}
+	w := &Walk{Feed: feed, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
+	w.where = append(w.where, src.ID)
+	if f.Again || f.Branch { // that there is such a way, and what it is called, rests on all of its leads
+		for _, h := range f.Hops[1:] {
+			w.where = append(w.where, p.Leads[h.LeadIn].ID)
+		}
+	}
+	if len(f.Hops) > 1 {
+		p.nextLink(w, f, 0)
+	}
+	p.source(w, src, f.Source, first.Out)
+	var s *Stream
+	if first.Out >= 0 && src.Gear.Ports[first.Out].Direction == gear.Upstream {
+		s = p.startStream(w, src, f.Source, first.Out)
+	}
+	for i := 1; i < len(f.Hops); i++ {
+		h := f.Hops[i]
+		it := &p.Items[h.Item]
+		if f.Branch && h.Out < 0 {
+			feed.End = it
+		}
+		w.where = append(w.where, p.Leads[h.LeadIn].ID)
+		p.lead(w, h.LeadIn, s)
+		w.where = append(w.where, it.ID)
+		switch {
+		case s == nil && h.Out >= 0 && it.Gear.Ports[h.Out].Direction == gear.Upstream:
+			w.In = h.In
+			p.input(w, it, h, Capture)
+			p.own(w, it, h)
+			s = p.startStream(w, it, h.Item, h.Out)
+		case s == nil && (h.Out >= 0 || !it.IsHost()):
+			p.input(w, it, h, Lead)
+			if i+1 < len(f.Hops) {
+				p.nextLink(w, f, i)
+			}
+			p.through(w, it, h)
+		case s == nil:
+			p.input(w, it, h, Capture)
+		default:
+			p.port(w, it, h, s)
+		}
+	}
+	p.arrives(w, f, s)
+}
+
+var noPicture picture.Mode
+
+// programmeMode is the programme's size and rate as a picture.
+func (p *Pass) programmeMode() *picture.Mode { return &p.programmed }
+
+// nextLink readies the walk for the link that leaves the i-th hop of a feed.
+func (p *Pass) nextLink(w *Walk, f *rig.Feed, i int) {
+	w.next, w.nextItem = nil, nil
+	if out := f.Hops[i].Out; out >= 0 {
+		if next := &f.Hops[i+1]; next.In >= 0 {
+			w.nextItem = &p.Items[next.Item]
+			w.next = &w.nextItem.Gear.Ports[next.In]
+		}
+	}
+}
+
+// source is the beginning of a way: the camera, then its socket.
+func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
+	p.hop(w, Camera, "item", it.ID, func(h *HopWords) { h.Label, h.Detail = it.Label, it.Gear.Name })
+	w.Item, w.Out = it, out
+	if out >= 0 && it.Gear.Ports[out].Direction == gear.Out {
+		w.Mode, w.assumed = p.OutputMode(it, &it.Gear.Ports[out])
+	}
+	p.at(AtSource, w)
+	if out < 0 {
+		p.hop(w, Socket, "item", it.ID, func(h *HopWords) { h.Label = "no picture output" })
+		return
+	}
+	port := &it.Gear.Ports[out]
+	ref := p.Wiring.Ref(at, out)
+	if port.Direction == gear.Upstream {
+		p.hop(w, Socket, "port", ref, func(h *HopWords) { h.Label, h.Detail = rig.PortName(port), "its own USB" })
+		return
+	}
+	mode := w.Mode
+	if it.Set != nil && it.Set.Upright && mode.Width > mode.Height {
+		turned := *mode
+		turned.Width, turned.Height = mode.Height, mode.Width
+		mode = &turned
+	}
+	w.Mode = mode
+	p.hop(w, Socket, "port", ref, func(h *HopWords) { h.Label, h.Detail = rig.PortName(port), ModeText(mode) })
+	w.Port, w.Verb = port, "send"
+	p.at(AtOutput, w)
+	p.link(w)
+}
+
+// link judges a picture against one of the two sockets its link joins. For an output it settles what kind of link follows.
+func (p *Pass) link(w *Walk) {
+	if w.Port.Direction == gear.Out {
+		w.fixed, w.fixedSure = p.usesFixedRate(w.Mode, w.Port, w.next)
+		w.level, w.levelItem, w.levelPort = sdi.UnknownLevel, w.Item.ID, w.Port.ID
+		if w.Port.SDI != nil && w.Port.SDI.Level != "" {
+			w.level = w.Port.SDI.Level
+		}
+	}
+	p.at(AtLink, w)
+}
+
+// lead passes one lead. s is nil while the picture has not entered USB.
+func (p *Pass) lead(w *Walk, at int, s *Stream) {
+	l := &p.Leads[at]
+	fi, fp, ti, tp := p.Wiring.LeadEnds(at)
+	w.Ends = [2]*rig.Item{&p.Items[fi], &p.Items[ti]}
+	w.Lead, w.From, w.To, w.lead = l, &w.Ends[0].Gear.Ports[fp], &w.Ends[1].Gear.Ports[tp], l.ID
+	from := w.From
+	switch {
+	case s != nil && from.Connector.Family() == gear.USBFamily:
+		p.usbLead(w, s, at)
+		return
+	case s != nil && from.Connector == gear.PCIe:
+		return // a card sits in its slot
+	}
+	mode, fixed := w.Mode, w.fixed
+	p.hop(w, Lead, "lead", l.ID, func(h *HopWords) { h.Label, h.Detail = p.leadName(l), carries(mode, fixed, from) })
+	switch from.Connector.Family() {
+	case gear.HDMIFamily:
+		if p.wayRound(w) {
+			p.at(AtHDMILead, w)
+		}
+	case gear.SDIFamily:
+		if p.wayRound(w) {
+			p.at(AtCoax, w)
+		}
+	default:
+		p.notJudged("lead", l.ID, func(p *Pass) (string, string) {
+			return p.T("the lead %s", p.LeadTitle(l)), p.T("there are no rules for %s links yet", upperFamily(from.Connector.Family()))
+		})
+	}
+}
+
+// input is a picture coming into a device.
+func (p *Pass) input(w *Walk, it *rig.Item, h rig.Hop, stage Stage) {
+	port := &it.Gear.Ports[h.In]
+	several := p.inputsUsed(it, h.Item) > 1 // a line for each input, until the box joins them
+	hop := p.hop(w, stage, "item", it.ID, func(h *HopWords) {
+		h.Label, h.Detail = it.Label, it.Gear.Name
+		if several {
+			h.Label, h.Detail = rig.PortName(port), it.Label
+		}
+	})
+	if several {
+		hop.Joins = it.ID
+	}
+	if port.Direction != gear.In {
+		return // the lead before it already says so
+	}
+	w.Item, w.Port, w.Verb = it, port, "take"
+	p.at(AtPictureIn, w)
+}
+
+// inputsUsed counts the picture inputs of an item that have a lead in them.
+func (p *Pass) inputsUsed(it *rig.Item, at int) int {
+	if it.Gear.Kind == gear.Capture || it.Gear.Kind == gear.Computer {
+		return 1
+	}
+	n := 0
+	for j := range it.Gear.Ports {
+		if it.Gear.Ports[j].Direction == gear.In && p.Wiring.LeadAt(at, j) >= 0 {
+			n++
+		}
+	}
+	return n
+}
+
+// through passes the picture on by a box that hands it on as a picture: a switcher, splitter, converter, or a capture
+// device's loop-through.
+func (p *Pass) through(w *Walk, it *rig.Item, h rig.Hop) {
+	if h.Out < 0 {
+		return
+	}
+	w.Item, w.In, w.Port, w.Verb = it, h.In, &it.Gear.Ports[h.Out], "send"
+	p.loopOf(w)
+	p.own(w, it, h)
+	p.at(AtBoxOut, w)
+	p.link(w)
+}
+
+// arrives closes a way: did it get to the computer, and what does the programme make of it?
+func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
+	if f.Arrives && s != nil {
+		if p.Arrived == nil {
+			p.Arrived = map[string][]string{}
+		}
+		key := s.ref
+		if s.in > 0 {
+			key += ":" + s.Owner.Gear.Ports[s.in-1].ID
+		}
+		if sources := p.Arrived[key]; !slices.Contains(sources, w.Feed.Source.ID) {
+			p.Arrived[key] = append(sources, w.Feed.Source.ID)
+		}
+		p.programme(w, s)
+		return
+	}
+	if f.Branch {
+		return // it ends where it is meant to
+	}
+	it := &p.Items[f.Hops[len(f.Hops)-1].Item]
+	hop := p.hop(w, Port, "item", it.ID, func(h *HopWords) { h.Label = it.Label })
+	src, at := w.Feed.Source, f.Arrives
+	p.add(hop, "arrives", w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		w.What = w.T("Way of %s to the computer", src.Label)
+		w.Says = w.T("%s goes no further than %s: no lead takes it on to the computer.", src.Label, it.Label)
+		if at {
+			w.Says = w.T("%s goes into a picture socket of %s, but no capture device stands before it.", src.Label, it.Label)
+		}
+	}})
+}
+
+var _ = rule(Rule{ID: "arrives", Asks: "Does the picture get to the computer?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+	Source:  practice("A feed counts only when it reaches the computer"),
+	Example: "A camera into a monitor only: no lead takes it on to the computer, so it snaps."})
+
+// programme is a picture that has arrived in the computer.
+func (p *Pass) programme(w *Walk, s *Stream) {
+	w.Bytes, w.Feed.Mode, w.Feed.Bytes = s, w.Mode, s
+	w.arrived = s.ref + ":" + w.Feed.ID
+	pr := &p.Show.Programme
+	rate := w.movement()
+	p.hop(w, Picture, "rig", w.Feed.ID, func(h *HopWords) {
+		h.Label, h.Detail = cadenceText(picture.CadenceOf(rate, pr.Rate), rate, pr.Rate), picture.SizeName(s.Width, s.Height)
+		if s.Width != pr.Width || s.Height != pr.Height {
+			h.Detail = h.T("%s into %s", h.Detail, picture.SizeName(pr.Width, pr.Height))
+		}
+	})
+	p.at(AtProgramme, w)
+}
+
+// movement is the rate of the movement in the picture that arrived, which may be slower than its link.
+func (w *Walk) movement() picture.Rate {
+	if !w.Mode.Inner.IsZero() && w.Mode.Inner.Cmp(w.Bytes.Rate) < 0 {
+		return w.Mode.Inner
+	}
+	return w.Bytes.Rate
+}

@@ -1,0 +1,199 @@
+package view
+
+import (
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/power"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// PowerPlan is the clock of the show with every battery on it, and the ways each camera could be powered.
+type PowerPlan struct {
+	Phases    []Phase   `json:"phases"`
+	Total     float64   `json:"total" doc:"Minutes"`
+	Batteries []Battery `json:"batteries"`
+	Supplies  []Supply  `json:"supplies"`
+}
+
+// Phase is one stretch of the clock, in minutes from the start.
+type Phase struct {
+	Name string  `json:"name"`
+	From float64 `json:"from"`
+	To   float64 `json:"to"`
+}
+
+// Battery is one battery against the clock.
+type Battery struct {
+	Item  string      `json:"item"`
+	Label string      `json:"label"`
+	State limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	Low   float64     `json:"low" doc:"Minutes it lasts, at worst"`
+	High  float64     `json:"high" doc:"Minutes it lasts, at best"`
+	Says  string      `json:"says"`
+	Ways  []PowerWay  `json:"ways"`
+}
+
+// PowerWay is one way to power a camera, judged.
+type PowerWay struct {
+	Name    string      `json:"name"`
+	Now     bool        `json:"now"`
+	State   limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	Says    string      `json:"says"`
+	Caution string      `json:"caution,omitempty"`
+	Edits   []rig.Edit  `json:"edits"`
+}
+
+// Supply is one thing that gives power, with what hangs on it.
+type Supply struct {
+	Item   string   `json:"item"`
+	Label  string   `json:"label"`
+	Kind   string   `json:"kind"`
+	Limits []string `json:"limits" doc:"Ids of the limits judged there"`
+	Hangs  []string `json:"hangs" doc:"Labels of what hangs on it"`
+}
+
+// Powers lays out the power of a rig.
+func Powers(v *judge.Verdict) *PowerPlan {
+	r := v.Rig
+	s := &r.Show
+	out := &PowerPlan{Phases: []Phase{}, Batteries: []Battery{}, Supplies: []Supply{}}
+	for _, ph := range []struct {
+		name    string
+		minutes float64
+	}{{"setting up", s.SetupMinutes}, {"rehearsal", s.RehearsalMinutes}, {"the show", s.Minutes}} {
+		if ph.minutes > 0 {
+			out.Phases = append(out.Phases, Phase{ph.name, out.Total, out.Total + ph.minutes})
+			out.Total += ph.minutes
+		}
+	}
+	for i := range r.Items {
+		it := &r.Items[i]
+		if l := v.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
+			out.Batteries = append(out.Batteries, battery(v, it, l))
+		}
+		if it.Gear.Kind.Gives() {
+			out.Supplies = append(out.Supplies, supplyOf(r, it, v))
+		}
+	}
+	return out
+}
+
+func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
+	s := Supply{Item: it.ID, Label: it.Label, Kind: string(it.Gear.Kind), Limits: []string{}, Hangs: []string{}}
+	var ids []limit.ID
+	for _, rule := range []limit.RuleID{"supply", "strip", "ups-w", "ups-va", "nested"} {
+		ids = append(ids, limit.ID{Rule: rule, Place: it.ID})
+	}
+	for i := range it.Gear.Ports {
+		ids = append(ids, limit.ID{Rule: "port-current", Place: it.ID + "." + it.Gear.Ports[i].ID})
+	}
+	for i := range v.Results {
+		for _, id := range ids {
+			if v.Results[i].ID == id {
+				s.Limits = append(s.Limits, id.String())
+			}
+		}
+	}
+	for i := range r.Items {
+		if r.Items[i].PoweredBy == it.ID {
+			s.Hangs = append(s.Hangs, r.Items[i].Label)
+		}
+	}
+	for i := range r.Leads {
+		if to, _ := rig.SplitRef(r.Leads[i].To); to == it.ID {
+			if from, port := rig.SplitRef(r.Leads[i].From); r.Item(from) != nil {
+				if p := r.Item(from).Gear.Port(port); p >= 0 && r.Item(from).Gear.Ports[p].Direction == gear.Upstream {
+					s.Hangs = append(s.Hangs, r.Item(from).Label)
+				}
+			}
+		}
+	}
+	return s
+}
+
+// battery tells how long a battery lasts, and what else could power its camera.
+func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
+	b := Battery{Item: it.ID, Label: it.Label, Ways: []PowerWay{}}
+	pw := it.Gear.Power
+	if l != nil {
+		b.State, b.Says = l.State, v.Word(l).Says
+	}
+	if l != nil && l.Sense == limit.AtMost {
+		b.Low, b.High = l.Sure, l.Possible
+	} else if pw != nil && pw.Battery != nil {
+		usable := gear.DefaultUsable
+		if pw.Battery.UsableShare != nil {
+			usable = *pw.Battery.UsableShare
+		}
+		draw := it.Gear.Draws()
+		b.Low = power.RunMinutes(power.WattHours(pw.Battery.MAh.Low, pw.Battery.Volts.Low), usable.Low, draw.High)
+		b.High = power.RunMinutes(power.WattHours(pw.Battery.MAh.High, pw.Battery.Volts.High), usable.High, draw.Low)
+	}
+	b.Low, b.High = min(b.Low, limit.Never), min(b.High, limit.Never)
+	if l == nil || l.Sense == limit.Fits && l.State == limit.Slack && pw != nil && pw.Battery != nil {
+		b.State, b.Says = limit.Slack, rules.Text("%s runs on the mains; its battery alone would last %s.", it.Label, rules.Span(b.Low, b.High, "min"))
+	}
+	for _, w := range powerWays(v.Rig, it) {
+		after, err := rig.Apply(v.Rig, w.Edits...)
+		if err != nil || len(rig.Check(after)) > 0 {
+			continue
+		}
+		judge.Look(after, func(now *judge.Verdict) {
+			w.State, w.Says = limit.Slack, "No end, and the camera runs cooler without a battery charging inside."
+			if l := now.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil {
+				w.State, w.Says = l.State, now.Word(l).Says
+			}
+		})
+		w.Now = same(v.Rig, it, w)
+		b.Ways = append(b.Ways, w)
+	}
+	return b
+}
+
+func same(r *rig.Rig, it *rig.Item, w PowerWay) bool {
+	runs := "battery"
+	if it.Set != nil && it.Set.RunsOn != "" {
+		runs = it.Set.RunsOn
+	}
+	return w.Edits[0].Word == runs && len(w.Edits) == 1 && r.Item(it.ID) != nil
+}
+
+const dummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
+
+// powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
+func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
+	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
+	out := []PowerWay{{Name: "Its own battery", Edits: []rig.Edit{runs("battery")}, Caution: rules.BatteryCaution},
+		{Name: "Two batteries in a grip", Edits: []rig.Edit{runs("grip")}, Caution: rules.BatteryCaution}}
+	pw := it.Gear.Power
+	if pw == nil {
+		return out
+	}
+	switch pw.Mains {
+	case gear.MainsYes:
+		out = append(out, PowerWay{Name: "The mains, by its adapter", Edits: []rig.Edit{runs("mains")}})
+	case gear.MainsDummy:
+		out = append(out, PowerWay{Name: "The mains, by a dummy battery", Edits: []rig.Edit{runs("mains")}, Caution: dummyCaution})
+	}
+	if pw.USB != "no" {
+		bank := gear.Gear{Kind: gear.PowerBank, Name: "Power bank", Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
+			Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice)}}}
+		supply := gear.Gear{Kind: gear.Supply, Name: "USB supply", Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
+		for _, g := range []struct {
+			name string
+			gear gear.Gear
+		}{{"Power by USB from a supply", supply}, {"Power by USB from a power bank of 20,000 mAh", bank}} {
+			id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
+			label := g.gear.Name + " for " + it.Label
+			if runes := []rune(label); len(runes) > 120 {
+				label = string(runes[:120])
+			}
+			out = append(out, PowerWay{Name: g.name, Caution: rules.BatteryCaution, Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
+				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
+		}
+	}
+	return out
+}

@@ -1,0 +1,83 @@
+package view
+
+import (
+	"fmt"
+	"strings"
+
+	"eventether/core/limit"
+	"eventether/core/rules"
+)
+
+// Report is the verdict as plain text: the sentence, every feed and branch, every shared limit, every finding with its best
+// fix, what is not judged, and the next question. One limit is one line.
+func Report(name string, v *Verdict) string {
+	var b strings.Builder
+	fmt.Fprintf(&b, "%s: %s\n%s\n", name, v.State, v.Sentence)
+	feed := func(f *Feed) {
+		parts := make([]string, 0, len(f.Hops))
+		for _, h := range f.Hops {
+			text := h.Label
+			if h.State != limit.Slack {
+				text += " [" + string(h.State) + "]"
+			}
+			parts = append(parts, text)
+		}
+		fmt.Fprintf(&b, "  %-9s %s\n", f.State, strings.Join(parts, " → "))
+	}
+	b.WriteString("\nTethers\n")
+	for i := range v.Feeds {
+		feed(&v.Feeds[i])
+	}
+	if len(v.Branches) > 0 {
+		b.WriteString("\nAlso goes to\n")
+	}
+	for i := range v.Branches {
+		feed(&v.Branches[i])
+	}
+	b.WriteString("\nShared limits\n")
+	for i := range v.Limits {
+		if l := &v.Limits[i]; l.Shared {
+			b.WriteString("  " + Line(l) + "\n")
+		}
+	}
+	if len(v.Findings) > 0 {
+		b.WriteString("\nFindings\n")
+	}
+	limits := map[string]*Limit{}
+	for i := range v.Limits {
+		limits[v.Limits[i].ID] = &v.Limits[i]
+	}
+	for _, f := range v.Findings {
+		l := limits[f.Limit]
+		fmt.Fprintf(&b, "  %s\n            %s\n            rule: %s [%s]\n", Line(l), f.Says, l.Source.Name, l.Source.Kind)
+		if l.Caution != "" {
+			fmt.Fprintf(&b, "            caution: %s\n", l.Caution)
+		}
+		if len(f.Fixes) > 0 {
+			fmt.Fprintf(&b, "            fix: %s (%s)\n", f.Fixes[0].Label, f.Fixes[0].Judged.Words)
+		}
+	}
+	if a := v.Advice; a != nil && !a.Complete {
+		fmt.Fprintf(&b, "\nThe advice was stopped after %d of %d moves: better ones may exist.\n", a.Judged, a.Moves)
+	}
+	if len(v.NotJudged) > 0 {
+		b.WriteString("\nNot judged\n")
+	}
+	for i := range v.NotJudged {
+		fmt.Fprintf(&b, "  %s: %s\n", v.NotJudged[i].Label, v.NotJudged[i].Why)
+	}
+	if len(v.Questions) > 0 {
+		q := v.Questions[0]
+		fmt.Fprintf(&b, "\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, rules.Number(q.Minutes))
+	}
+	return b.String()
+}
+
+// Line is a limit in one line: state, what, load of limit, share.
+func Line(l *Limit) string {
+	if l.Sense == limit.Fits {
+		return fmt.Sprintf("%-9s %s", l.State, l.What)
+	}
+	of := map[limit.Sense]string{limit.AtMost: "of at most", limit.AtLeast: "of at least", limit.Within: "within"}[l.Sense]
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", l.State, l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
+}

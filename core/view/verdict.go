@@ -1,0 +1,350 @@
+// Package view answers: what do screens and reports show of a verdict?
+//
+// It puts figures and ids into the words a person reads, once, after judging: the board with its feeds and hops, every limit
+// with its sum, the tree of sockets, the clock of the show, the ways a camera can come in, and the text report.
+package view
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/advise"
+	"eventether/core/fact"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// Verdict is everything judging finds, in words.
+type Verdict struct {
+	State     limit.State       `json:"state" enum:"slack,taut,untested,snapped"`
+	Sentence  string            `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
+	Feeds     []Feed            `json:"feeds"`
+	Branches  []Feed            `json:"branches" doc:"Where pictures go besides: recorders, monitors"`
+	Outs      []Out             `json:"outs" doc:"What leaves the programme: destinations and recordings"`
+	Limits    []Limit           `json:"limits"`
+	NotJudged []NotJudged       `json:"notJudged" doc:"What no rule looks at yet, by name"`
+	Findings  []Finding         `json:"findings"`
+	Advice    *Advice           `json:"advice,omitempty" doc:"How far the advice got; none when there is none yet"`
+	Cure      *advise.Cure      `json:"cure,omitempty"`
+	Questions []advise.Question `json:"questions" doc:"What to ask next, the most deciding first"`
+}
+
+// NotJudged is a thing no rule looks at: named, never passed over. A rig that holds holds but for these.
+type NotJudged struct {
+	Kind  string `json:"kind" enum:"item,lead,port,setting,destination,recording,subject"`
+	Ref   string `json:"ref" doc:"What it is: an id, or item.port"`
+	Label string `json:"label"`
+	Why   string `json:"why"`
+}
+
+// Feed is the verdict on one source's way to the audience.
+type Feed struct {
+	ID     string      `json:"id"`
+	Source string      `json:"source" doc:"Item id of the source"`
+	Label  string      `json:"label"`
+	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	Branch bool        `json:"branch,omitempty" doc:"It goes elsewhere than to the computer, beside the way that counts"`
+	End    string      `json:"end,omitempty" doc:"Of a branch: the item it ends at"`
+	Hops   []Hop       `json:"hops"`
+	Shape  *Shape      `json:"shape,omitempty" doc:"How the picture lies on the programme; none when it does not get there"`
+	Light  *Light      `json:"light,omitempty" doc:"Shutter and mains flicker, of cameras"`
+}
+
+// Hop is one stretch of a feed on the board.
+type Hop struct {
+	Stage  rules.Stage `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Ref    string      `json:"ref" doc:"What it is: an item id, a lead id or item.port"`
+	Kind   string      `json:"kind" enum:"item,port,lead,rig"`
+	Label  string      `json:"label"`
+	Detail string      `json:"detail"`
+	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	Room   float64     `json:"room" doc:"Share of the worst limit that is left at worst: 1 idle, 0 at the limit"`
+	Limits []string    `json:"limits" doc:"Ids of the limits judged here"`
+	Figure string      `json:"figure,omitempty" doc:"Load over limit of the worst limit here, in words"`
+	Lead   string      `json:"lead,omitempty" doc:"The lead whose plug is in this socket"`
+	Joins  string      `json:"joins,omitempty" doc:"Feeds with the same mark run together here"`
+}
+
+// Shape is how a source's picture lies on the programme, for a small true-to-shape drawing.
+type Shape struct {
+	Programme [2]int       `json:"programme" doc:"Width and height of the programme"`
+	Sent      [2]int       `json:"sent" doc:"Width and height of what the source sends"`
+	At        picture.Rect `json:"at" doc:"The part of the programme it covers"`
+	Shows     picture.Rect `json:"shows" doc:"The part of what is sent that is seen"`
+	Fills     float64      `json:"fills" doc:"Share of the programme it covers"`
+	Words     string       `json:"words" doc:"Border, crop and scale in words; empty when it fits as it is"`
+}
+
+// Light is how a camera stands against lamps on the mains.
+type Light struct {
+	MainsHz int     `json:"mainsHz"`
+	Rate    string  `json:"rate" doc:"Frames a second, as people say it"`
+	BeatHz  float64 `json:"beatHz" doc:"How often a second the brightness beats with a wrong exposure; 0 stands as bands"`
+	Shutter string  `json:"shutter,omitempty" doc:"The exposure to set; none when every one flickers"`
+	Words   string  `json:"words"`
+}
+
+// Out is one strand from the programme: a destination or a recording.
+type Out struct {
+	Kind   string      `json:"kind" enum:"destination,recording"`
+	Label  string      `json:"label"`
+	Detail string      `json:"detail"`
+	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	Room   float64     `json:"room"`
+	Limits []string    `json:"limits"`
+	Judged bool        `json:"judged" doc:"False while this version has no rule for it"`
+}
+
+// Limit is every limit there is: a bus, a supply, a voltage, a reach, an uplink, a yes or no. One type, one line on
+// screen, one line in the text report.
+type Limit struct {
+	ID          string       `json:"id" doc:"Rule and place, such as reach:l1"`
+	Rule        limit.RuleID `json:"rule"`
+	What        string       `json:"what" doc:"What is limited, in words"`
+	Says        string       `json:"says" doc:"The judgement in one line"`
+	Stage       rules.Stage  `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Shared      bool         `json:"shared" doc:"Several things hang on it"`
+	Where       []string     `json:"where" doc:"Ids of the items and leads it depends on"`
+	Sense       limit.Sense  `json:"sense" enum:"at-most,at-least,within,fits"`
+	Unit        string       `json:"unit"`
+	Ceiling     float64      `json:"ceiling" doc:"Share of the limit that still counts as slack"`
+	Loads       []Load       `json:"loads"`
+	Load        limit.Bounds `json:"load"`
+	Sure        float64      `json:"sure"`
+	Possible    float64      `json:"possible"`
+	SureLow     float64      `json:"sureLow,omitempty"`
+	PossibleLow float64      `json:"possibleLow,omitempty"`
+	LimitSum    string       `json:"limitSum" doc:"Where the limit's number comes from, as a sum"`
+	State       limit.State  `json:"state" enum:"slack,taut,untested,snapped"`
+	Ratio       limit.Bounds `json:"ratio" doc:"Load over limit (limit over load for at-least); 1 is the limit"`
+	Share       string       `json:"share" doc:"The ratio in words; empty for a yes or no"`
+	Facts       []Basis      `json:"facts" doc:"Every fact the limit rests on"`
+	DependsOn   []Dependence `json:"dependsOn" doc:"Of an untested limit: the facts that would decide, most first"`
+	Source      limit.Source `json:"source"`
+	Caution     string       `json:"caution,omitempty"`
+}
+
+// Load is one item's share of a limit.
+type Load struct {
+	Item  string `json:"item"`
+	Label string `json:"label"`
+	limit.Bounds
+	Sum string `json:"sum" doc:"The sum behind the number"`
+	Est bool   `json:"est" doc:"Rests on an estimate"`
+}
+
+// Basis is one fact a limit rests on: a number with bounds, or a choice.
+type Basis struct {
+	Path    string    `json:"path" doc:"Where in the rig it stands; empty for figures of the rules"`
+	Name    string    `json:"name"`
+	Unit    string    `json:"unit"`
+	Low     float64   `json:"low"`
+	Value   float64   `json:"value"`
+	High    float64   `json:"high"`
+	From    fact.From `json:"from"`
+	At      string    `json:"at,omitempty"`
+	Word    string    `json:"word,omitempty" doc:"The choice as it stands"`
+	Options []Option  `json:"options,omitempty" doc:"What a choice may turn out to be"`
+}
+
+// Option is one thing a choice may turn out to be, and what that would mean: a number in a sum, or a state.
+type Option struct {
+	Word   string      `json:"word"`
+	Label  string      `json:"label"`
+	Number float64     `json:"number"`
+	State  limit.State `json:"state,omitempty"`
+}
+
+// Dependence is a fact an untested limit depends on, with the share of its possible values that would decide it.
+type Dependence struct {
+	Path    string  `json:"path"`
+	Name    string  `json:"name"`
+	Decides float64 `json:"decides"`
+}
+
+// Finding is one limit that is not slack, with what would mend it.
+type Finding struct {
+	Limit string        `json:"limit" doc:"Id of the limit"`
+	State limit.State   `json:"state" enum:"taut,untested,snapped"`
+	Says  string        `json:"says"`
+	Fixes []advise.Move `json:"fixes" doc:"Already judged, the best first"`
+}
+
+// Advice says how far the advice of a verdict got: what was not finished is said, never passed as proven.
+type Advice struct {
+	Complete   bool `json:"complete" doc:"Every move was judged, and the search for a cure ended by itself"`
+	Moves      int  `json:"moves" doc:"Moves worth judging"`
+	Judged     int  `json:"judged" doc:"Of them, how many were"`
+	Unlisted   int  `json:"unlisted" doc:"Fixes that are judged and not listed, for length"`
+	CureProven bool `json:"cureProven" doc:"The cure is the smallest there is; or, when there is none, none of up to seven moves exists"`
+}
+
+// Of puts a verdict into words, with what to do about it when that is known.
+func Of(v *judge.Verdict, a *advise.Advice) Verdict {
+	t := teller{v: v, dates: dates(v.Rig)}
+	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{}, Questions: []advise.Question{}}
+	t.ids = make([]string, len(v.Results))
+	for i := range v.Results {
+		t.limit(&out.Limits[i], &v.Results[i])
+		t.ids[i] = out.Limits[i].ID
+	}
+	t.limits = out.Limits
+	for _, f := range v.FeedsThat(false) {
+		out.Feeds = append(out.Feeds, t.feed(f))
+	}
+	for _, f := range v.FeedsThat(true) {
+		out.Branches = append(out.Branches, t.feed(f))
+	}
+	t.outs(&out)
+	for _, n := range v.Unjudged {
+		label, why := n.Say(v.Pass)
+		out.NotJudged = append(out.NotJudged, NotJudged{n.Kind, n.Ref, label, why})
+	}
+	if a != nil {
+		out.Advice = &Advice{Complete: a.Complete, Moves: a.Moves, Judged: a.Judged, Unlisted: a.Unlisted, CureProven: a.CureProven}
+		out.Cure, out.Questions = a.Cure, a.Questions
+		for i := range a.Findings {
+			f := &a.Findings[i]
+			l := &out.Limits[t.place(f.Result)]
+			out.Findings = append(out.Findings, Finding{l.ID, l.State, l.Says, f.Fixes})
+		}
+	}
+	out.Sentence = sentence(&out)
+	return out
+}
+
+// teller puts one verdict into words.
+type teller struct {
+	v      *judge.Verdict
+	limits []Limit
+	ids    []string
+	dates  map[string]string // path of a measured fact -> when
+}
+
+func (t *teller) place(l *rules.Result) int {
+	i, _ := t.v.Index(l.ID)
+	return i
+}
+
+// dates are when facts of a rig were measured, by path.
+func dates(r *rig.Rig) map[string]string {
+	out := map[string]string{}
+	for _, f := range r.Facts() {
+		if f.Fact.At != "" {
+			out[f.Path] = f.Fact.At
+		}
+	}
+	if up := r.Uplink; up != nil {
+		last := ""
+		for _, m := range up.MeasuredMbps {
+			last = max(last, m.At)
+		}
+		out["uplink/measuredMbps"], out["uplink/reading"] = last, last
+	}
+	return out
+}
+
+func (t *teller) limit(to *Limit, l *rules.Result) {
+	w := t.v.Word(l)
+	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
+		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow, PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
+		Facts: make([]Basis, len(l.Facts)), DependsOn: []Dependence{}, Source: w.Source, Caution: w.Caution}
+	if to.Where == nil {
+		to.Where = []string{}
+	}
+	if judge.ShowsRoom(l) {
+		to.Share = rules.Percent(l.Ratio)
+	}
+	for i := range l.Loads {
+		ld := &l.Loads[i]
+		to.Loads[i] = Load{ld.Item, w.Loads[i].Label, ld.Bounds, w.Loads[i].Sum, l.Estimated(ld)}
+	}
+	for i := range l.Facts {
+		f := &l.Facts[i]
+		b := &to.Facts[i]
+		*b = Basis{Path: f.Path(), Name: w.Facts[i].Name, Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High, From: f.From, Word: f.Word}
+		if f.IsZero() {
+			b.Word = ""
+		}
+		if len(t.dates) > 0 {
+			b.At = t.dates[b.Path]
+		}
+		for _, o := range f.Choices() {
+			b.Options = append(b.Options, Option{o.Word, rules.OptionLabel(f, &o), o.Number, o.State})
+		}
+	}
+	for _, d := range l.Rank() {
+		to.DependsOn = append(to.DependsOn, Dependence{to.Facts[d.Fact].Path, to.Facts[d.Fact].Name, d.Decides})
+	}
+}
+
+func (t *teller) feed(f *rules.Feed) Feed {
+	out := Feed{ID: f.ID, Source: f.Source.ID, Label: f.Source.Label, State: limit.Slack, Branch: f.Branch, Hops: make([]Hop, len(f.Hops))}
+	if f.End != nil {
+		out.End = f.End.ID
+	}
+	for i := range f.Hops {
+		h := &f.Hops[i]
+		w := rules.HopWords{Pass: t.v.Pass}
+		if h.Say != nil {
+			h.Say(&w)
+		}
+		to := &out.Hops[i]
+		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: w.Label, Detail: w.Detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Lead: h.Lead, Joins: h.Joins}
+		worst := 0.0
+		for _, k := range h.Results {
+			l := &t.v.Results[k]
+			to.Limits = append(to.Limits, t.ids[k])
+			to.State = limit.Worse(to.State, l.State)
+			if judge.ShowsRoom(l) {
+				if l.Ratio.High > worst {
+					worst = l.Ratio.High
+					to.Room, to.Figure = max(0, 1-worst), t.limits[k].Share
+				}
+			}
+		}
+		out.State = limit.Worse(out.State, to.State)
+	}
+	if sh := t.v.ShapeOf(f); sh != nil {
+		out.Shape = &Shape{sh.Programme, sh.Sent, sh.At, sh.Shows, sh.Fills, sh.Words()}
+	}
+	if !f.Light.IsZero() {
+		l := rules.LightOf(f.Light, int64(t.v.Show.MainsHz))
+		out.Light = &Light{l.MainsHz, l.Rate.Name(), l.BeatHz, l.Shutter, l.Words()}
+	}
+	return out
+}
+
+// outs are what leaves the programme, each with the limits it depends on.
+func (t *teller) outs(v *Verdict) {
+	for i := range t.v.Show.Destinations {
+		d := &t.v.Show.Destinations[i]
+		o := Out{Kind: "destination", Label: d.Name, Detail: t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()),
+			State: limit.Slack, Room: 1, Limits: []string{}, Judged: true}
+		for _, id := range []limit.ID{{Rule: "ingest", Place: strconv.Itoa(i)}, {Rule: "ingest-bitrate", Place: strconv.Itoa(i)}, {Rule: "uplink"}} {
+			l := t.v.Find(id)
+			if l == nil {
+				continue
+			}
+			o.Limits, o.State = append(o.Limits, id.String()), limit.Worse(o.State, l.State)
+			if l.Sense != limit.Fits && id.Rule != "ingest-bitrate" {
+				o.Room = min(o.Room, max(0, 1-l.Ratio.High))
+			}
+		}
+		v.Outs = append(v.Outs, o)
+	}
+	for i := range t.v.Show.Recordings {
+		v.Outs = append(v.Outs, Out{Kind: "recording", Label: t.v.T("Recording of %s", t.v.RecordingOf(&t.v.Show.Recordings[i])), Detail: "not judged by this version", State: limit.Slack, Room: 1, Limits: []string{}})
+	}
+}
+
+// Find is the limit of an id, nil when there is none.
+func (v *Verdict) Find(id string) *Limit {
+	if i := slices.IndexFunc(v.Limits, func(l Limit) bool { return l.ID == id }); i >= 0 {
+		return &v.Limits[i]
+	}
+	return nil
+}

@@ -1,0 +1,142 @@
+package view_test
+
+import (
+	"slices"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
+	"eventether/core/usb"
+)
+
+// The hops of a feed follow the stages, and a feed is as bad as its worst hop.
+func TestHopsFollowTheStages(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		r := rigtest.Rig(rapid.Uint64Range(1, 4000).Draw(t, "seed"))
+		v := Rig(r)
+		worst := limit.Slack
+		for _, f := range v.Feeds {
+			last, state := -1, limit.Slack
+			for _, h := range f.Hops {
+				at := slices.Index(rules.Stages, h.Stage)
+				require.GreaterOrEqual(t, at, last, "%s: %s comes too late", f.ID, h.Stage)
+				last, state = at, limit.Worse(state, h.State)
+				require.NotEmpty(t, h.Label, "%+v", h)
+				require.True(t, h.Room >= 0 && h.Room <= 1)
+				for _, id := range h.Limits {
+					l := limitIn(&v, id)
+					require.NotNil(t, l, id)
+					require.LessOrEqual(t, l.State.Severity(), h.State.Severity(), "%s in %s", id, h.Ref)
+				}
+			}
+			require.Equal(t, state, f.State)
+			worst = limit.Worse(worst, f.State)
+		}
+		for i := range v.Limits {
+			worst = limit.Worse(worst, v.Limits[i].State)
+		}
+		require.Equal(t, worst, v.State)
+	})
+}
+
+func TestSentences(t *testing.T) {
+	const open = " Not judged yet: what the computer has to compute, sound."
+	for _, c := range []struct {
+		name  string
+		edits []rig.Edit
+		spoil func(*rig.Rig)
+		want  string
+	}{
+		{"slack", nil, nil, "Holds with room to spare." + open},
+		{"taut", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 9, Low: 9, High: 9, From: fact.Given}}}, nil,
+			"Holds, with little to spare: The lead from Camera to Stick is 9 m long; it carries 74.18 MHz for 10 to 15 m." + open},
+		{"untested", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, nil, "Nothing is known to fail. Whether it holds depends on one open point."},
+		{"one move", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "on"}}, nil,
+			"Holds after one move: information display of Camera off. 1 minute, nothing to buy."},
+		{"a move and an open point", []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "on"}}, func(r *rig.Rig) { r.Uplink = nil },
+			"No longer fails after one move: information display of Camera off. 1 minute, nothing to buy. Whether it then holds depends on one open point."},
+		{"something to buy", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 16, Low: 16, High: 16, From: fact.Given}}}, nil,
+			"Holds after one move: lead of Camera to Optical HDMI 16 m. 5 minutes, about 82 EUR to buy."},
+		{"something to give up", nil, func(r *rig.Rig) { r.Uplink = line(2) },
+			"Holds after one move: send 480p29.97 to d. 1 minute, nothing to buy. Gives up a smaller picture for the viewers."},
+		{"nothing helps", nil, func(r *rig.Rig) { r.Items[0].Gear.Clean = gear.NeverClean }, "Does not hold, and no set of moves known here mends it. Camera never sends a clean picture by this output."},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			r := plain()
+			if c.spoil != nil {
+				c.spoil(r)
+			}
+			r, err := rig.Apply(r, c.edits...)
+			require.NoError(t, err)
+			v := Full(r)
+			require.Equal(t, c.want, v.Sentence)
+		})
+	}
+}
+
+// What leaves the programme: each destination with its limits; a recording is honestly not judged.
+func TestOuts(t *testing.T) {
+	r := plain()
+	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxVideoKbps: 4000, CheckedOn: "2026-09-01"}
+	r.Show.Recordings = []rig.Recording{{What: "programme"}, {What: "cam-0"}}
+	v := Rig(r)
+	require.Len(t, v.Outs, 3)
+	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "uplink"}, v.Outs[0].Limits)
+	require.True(t, v.Outs[0].Judged)
+	require.Equal(t, "1280×720 at 29.97", v.Outs[0].Detail)
+	require.Equal(t, "Recording of programme", v.Outs[1].Label)
+	require.Equal(t, "Recording of Camera", v.Outs[2].Label)
+	require.False(t, v.Outs[1].Judged)
+}
+
+// A switcher joins its sources: one stream to the computer, one picture to pick from.
+func TestSwitcherGivesOneAngle(t *testing.T) {
+	r := feedsRig(2)
+	in := func(id string) gear.Port {
+		return gear.Port{ID: id, Connector: gear.HDMIA, Direction: gear.In, MoreModes: true}
+	}
+	r.Items = slices.DeleteFunc(r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Capture })
+	r.Items = append(r.Items, rig.Item{ID: "mix", Label: "Switcher", Gear: gear.Gear{Kind: gear.Switcher, Name: "Switcher",
+		Ports:    []gear.Port{in("in-1"), in("in-2"), {ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
+		Delivers: []gear.Delivery{{Format: picture.MJPEG, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}}})
+	r.Leads = []rig.Lead{
+		{ID: "a", From: "cam-0.hdmi", To: "mix.in-1", Grade: "high-speed", LengthM: fact.Exactly(2)}, {ID: "b", From: "cam-1.hdmi", To: "mix.in-2", Grade: "high-speed", LengthM: fact.Exactly(2)},
+		{ID: "u", From: "mix.usb", To: "pc.p0", Grade: "usb-5g", LengthM: fact.Exactly(0)}}
+	require.Empty(t, rig.Check(r))
+	v := Rig(r)
+	require.Len(t, v.Feeds, 2)
+	angles := limitIn(&v, "angles")
+	require.Equal(t, limit.Snapped, angles.State)
+	require.Equal(t, 1.0, angles.Load.Value, "a switcher hands over one picture, however many inputs it has")
+	require.Len(t, limitIn(&v, "bus:pc.c0.fast").Loads, 1)
+	r.Show.AnglesSelectable = false
+	v = Rig(r)
+	require.Equal(t, 2.0, limitIn(&v, "angles").Load.Value)
+	require.Equal(t, limit.Slack, limitIn(&v, "angles").State)
+}
+
+// Links this version has no rules for are never silently slack.
+func TestWhatNoRuleCoversIsNamed(t *testing.T) {
+	r := plain()
+	r.Items[0].Gear.Ports[0].Connector, r.Items[1].Gear.Ports = gear.LAN, slices.Clone(r.Items[1].Gear.Ports)
+	r.Items[1].Gear.Ports[0].Connector, r.Leads[0].Grade = gear.LAN, "lan"
+	r.Items = append(r.Items, rig.Item{ID: "lamp", Label: "Lamp in a cupboard", Gear: gear.Gear{Kind: gear.Battery, Name: "Spare"}})
+	require.Empty(t, rig.Check(r))
+	v := Full(r)
+	named := map[string]string{}
+	for _, n := range v.NotJudged {
+		named[n.Ref] = n.Why
+	}
+	require.Contains(t, named["h0"], "no rules for LAN links yet")
+	require.Contains(t, named["lamp"], "spare")
+	require.Contains(t, named, "computer-load")
+	require.Contains(t, v.Sentence, "Not judged yet: the lead from Camera to Stick, Lamp in a cupboard")
+}
