@@ -22,6 +22,7 @@ type Verdict struct {
 // Rig judges a rig that passes rig.Check: one pass, every hop, every limit.
 func Rig(r *rig.Rig) *Verdict {
 	p := rules.New(r, rig.NewWiring(r)).Run()
+	p.Cover()
 	return &Verdict{Pass: p, State: stateOf(p.Results)}
 }
 
@@ -71,7 +72,7 @@ func (v *Verdict) Count(s limit.State) int {
 // passes keeps the memory of passes nobody keeps.
 var passes = sync.Pool{New: func() any { return new(rules.Pass) }}
 
-// Look judges a rig and hands the verdict to look, which must keep nothing of it.
+// Look judges a rig and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
 func Look(r *rig.Rig, look func(*Verdict)) {
 	p := passes.Get().(*rules.Pass)
 	p.Reset(r, rig.NewWiring(r)).Run()

@@ -90,7 +90,7 @@ func (g *Wiring) distances() [][2]int {
 	}
 	// reach notes what may send into a socket, one hop further away than the socket's item.
 	reach := func(item, port, hops int) {
-		p, ok := g.plug[portKey{item, port}]
+		p, ok := g.in(portKey{item, port})
 		if !ok {
 			return
 		}
@@ -157,7 +157,7 @@ func (t *tracer) keep(f Feed) {
 
 // next is the hop a lead in an item's socket leads to, or false when it comes back to where the picture has been.
 func (t *tracer) next(hops []Hop, item, port int) (Hop, bool) {
-	p, ok := t.g.plug[portKey{item, port}]
+	p, ok := t.g.in(portKey{item, port})
 	if !ok {
 		return Hop{}, false
 	}
@@ -208,7 +208,7 @@ func (t *tracer) choose(item, port int) int {
 		if !passes(in, it.Gear.Ports[q].Direction) {
 			continue
 		}
-		p, ok := t.g.plug[portKey{item, q}]
+		p, ok := t.g.in(portKey{item, q})
 		if !ok {
 			continue
 		}
@@ -271,7 +271,7 @@ func (t *tracer) branches(source int) {
 	}
 	clear(t.seen)
 	leave := func(from, item, port int) {
-		p, ok := t.g.plug[portKey{item, port}]
+		p, ok := t.g.in(portKey{item, port})
 		if !ok {
 			return
 		}
@@ -425,7 +425,7 @@ func findLoop(r *Rig) string {
 		state[i] = 1
 		path = append(path, i)
 		for p := range r.Items[i].Gear.Ports {
-			pl, ok := g.plug[portKey{i, p}]
+			pl, ok := g.in(portKey{i, p})
 			if !ok || !sends(r.Items[i].Gear.Ports[p].Direction) {
 				continue
 			}
@@ -466,7 +466,7 @@ func (g *Wiring) Reaches(from, to int) bool {
 	seen := map[int]bool{from: true}
 	for queue := []int{from}; len(queue) > 0; queue = queue[1:] {
 		for p := range g.Items[queue[0]].Gear.Ports {
-			pl, ok := g.plug[portKey{queue[0], p}]
+			pl, ok := g.in(portKey{queue[0], p})
 			if !ok || !sends(g.Items[queue[0]].Gear.Ports[p].Direction) {
 				continue
 			}

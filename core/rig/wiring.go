@@ -13,7 +13,8 @@ import (
 type Wiring struct {
 	*Rig
 	at    map[string]int         // item id -> index
-	plug  map[portKey]plug       // socket -> the lead in it
+	first []int32                // item -> place of its first socket in plug
+	plug  []plug                 // the lead in each socket, item by item
 	ends  []([2]portKey)         // lead -> its two sockets
 	clash map[portKey][]int      // sockets with several leads in them, while a change is half made
 	ports map[int]map[string]int // of items with many ports, port id -> index
@@ -25,17 +26,28 @@ type Wiring struct {
 type portKey struct{ item, port int }
 
 type plug struct {
-	lead int
+	lead int  // place among the leads
 	to   bool // this is the lead's To end
+	is   bool // there is one
+}
+
+// in is the plug in a socket.
+func (g *Wiring) in(k portKey) (plug, bool) {
+	p := g.plug[g.first[k.item]+int32(k.port)]
+	return p, p.is
 }
 
 // NewWiring indexes a rig that passes Check, or nearly: leads whose ends do not exist are left out.
 func NewWiring(r *Rig) *Wiring {
-	g := &Wiring{Rig: r, at: make(map[string]int, len(r.Items)), plug: make(map[portKey]plug, 2*len(r.Leads)),
+	g := &Wiring{Rig: r, at: make(map[string]int, len(r.Items)), first: make([]int32, len(r.Items)),
 		ends: make([][2]portKey, len(r.Leads))}
+	sockets := int32(0)
 	for i := range r.Items {
 		g.at[r.Items[i].ID] = i
+		g.first[i] = sockets
+		sockets += int32(len(r.Items[i].Gear.Ports))
 	}
+	g.plug = make([]plug, sockets)
 	for i := range r.Leads {
 		from, ok1 := g.key(r.Leads[i].From)
 		to, ok2 := g.key(r.Leads[i].To)
@@ -44,14 +56,14 @@ func NewWiring(r *Rig) *Wiring {
 			continue
 		}
 		g.ends[i] = [2]portKey{from, to}
-		g.put(from, plug{i, false})
-		g.put(to, plug{i, true})
+		g.put(from, plug{i, false, true})
+		g.put(to, plug{i, true, true})
 	}
 	return g
 }
 
 func (g *Wiring) put(k portKey, p plug) {
-	if first, taken := g.plug[k]; taken {
+	if first, taken := g.in(k); taken {
 		if g.clash == nil {
 			g.clash = map[portKey][]int{}
 		}
@@ -61,7 +73,7 @@ func (g *Wiring) put(k portKey, p plug) {
 		g.clash[k] = append(g.clash[k], p.lead)
 		return
 	}
-	g.plug[k] = p
+	g.plug[g.first[k.item]+int32(k.port)] = p
 }
 
 func (g *Wiring) key(ref string) (portKey, bool) {
@@ -125,14 +137,14 @@ func (g *Wiring) End(ref string) *Item {
 func (g *Wiring) Taken(ref string) bool {
 	k, ok := g.key(ref)
 	if ok {
-		_, ok = g.plug[k]
+		_, ok = g.in(k)
 	}
 	return ok
 }
 
 // LeadAt is the lead in a socket, -1 when it is free.
 func (g *Wiring) LeadAt(item, port int) int {
-	if p, ok := g.plug[portKey{item, port}]; ok {
+	if p, ok := g.in(portKey{item, port}); ok {
 		return p.lead
 	}
 	return -1
@@ -162,7 +174,7 @@ func (g *Wiring) Far(lead, item int) int {
 
 // Ref is a port as leads name it: "pc.front-left".
 func (g *Wiring) Ref(item, port int) string {
-	if p, ok := g.plug[portKey{item, port}]; ok { // what the lead says of it is at hand
+	if p, ok := g.in(portKey{item, port}); ok { // what the lead says of it is at hand
 		if l := &g.Leads[p.lead]; p.to {
 			return l.To
 		} else {

@@ -106,11 +106,11 @@ func (p *Pass) sdiLevel(w *Walk) {
 	default:
 		l.Outcomes = limit.Maybe
 		if unknown(level) {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), would("AB", meet(sent, sdi.BothLevels)),
-				limit.Option{Word: "A", Label: "Level A only", State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: "Level B only", State: meet(sent, sdi.LevelB)}))
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), words(would("AB", meet(sent, sdi.BothLevels)),
+				limit.Option{Word: "A", Label: "Level A only", State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: "Level B only", State: meet(sent, sdi.LevelB)})))
 		}
 		if unknown(sent) && w.levelItem != "" {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level))))
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), words(would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level)))))
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }

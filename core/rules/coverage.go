@@ -9,9 +9,9 @@ import (
 	"eventether/core/rig"
 )
 
-// coverage names what no limit rests on: silence is never slack. Every item, lead, socket in use, setting, destination and
+// Cover names what no limit rests on, once a pass has run: silence is never slack. Every item, lead, socket in use, setting, destination and
 // recording stands in a limit or here.
-func (p *Pass) coverage() {
+func (p *Pass) Cover() {
 	covered := make(map[string]bool, 2*len(p.Items)+len(p.Leads))
 	for i := range p.Results {
 		l := &p.Results[i]

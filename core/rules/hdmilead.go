@@ -68,7 +68,7 @@ var _ = rule(Rule{ID: "way-round", Asks: "Does an output meet an input?", Sense:
 func (p *Pass) wayRound(w *Walk) bool {
 	fi, ti, from, to := w.Ends[0], w.Ends[1], w.From, w.To
 	flows := from.Direction == gear.Out && to.Direction == gear.In
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(w.deps(), ti.ID)}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.whereRoom.room(len(w.where)+1), w.where...), ti.ID)}
 	if !flows {
 		l.Outcomes = limit.No
 	}
@@ -92,6 +92,8 @@ var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie th
 	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeSourceEnd}})
 
+var directionWords = words(would("right", limit.Slack), would("wrong", limit.Snapped))
+
 func judgeSourceEnd(p *Pass, w *Walk) {
 	l := w.Lead
 	directional := hdmi.Grade(l.Grade).Directional()
@@ -112,7 +114,7 @@ func judgeSourceEnd(p *Pass, w *Walk) {
 		if !directional {
 			text = "The lead %s is long and without a mark: it may be an active one, which works one way round only."
 		}
-		r.Facts = p.facts(open(key("leads/ID/direction", l.ID), would("right", limit.Slack), would("wrong", limit.Snapped)))
+		r.Facts = p.facts(open(key("leads/ID/direction", l.ID), directionWords))
 	}
 	r.Say = func(w *Words) {
 		title := w.LeadTitle(l)

@@ -66,7 +66,7 @@ func judgeFlicker(p *Pass, w *Walk) {
 		return // proposed free of flicker
 	}
 	e := it.Set.Shutter
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.withShow()}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: p.withShow(w)}
 	if mains == 0 { // nobody has said where
 		f50, f60 := e.FreeOfFlicker(50), e.FreeOfFlicker(60)
 		text := "The shutter of %s flickers in 50 and in 60 Hz light."

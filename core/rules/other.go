@@ -35,10 +35,10 @@ func noHop() *Hop { return nil }
 
 // other is a stream of a device without a picture, up to the controller it ends at.
 func (p *Pass) other(it *rig.Item, item, port int) {
-	s := &Stream{Owner: it, port: it.Gear.Ports[port].ID, ref: p.Wiring.Ref(item, port), where: []string{it.ID}, name: func() string { return "no picture" }, other: true, device: usb.UnknownSpeed}
+	s := p.stream()
+	*s = Stream{Owner: it, port: it.Gear.Ports[port].ID, ref: p.Wiring.Ref(item, port), where: []string{it.ID}, other: true, device: usb.UnknownSpeed}
 	s.speeds = append(s.speeds, p.speedFact(it, &it.Gear.Ports[port]))
 	s.facts, s.load = []limit.Fact{stated(key("items/ID/busMBps", it.ID), "MB/s", it.Gear.BusMBps, it.Gear.TakesOfBus())}, limit.Times(1, 1)
-	s.sum = func() string { return "while in use" }
 	s.maybe = true
 	if u := it.Gear.Ports[port].USB; u != nil {
 		s.iso = u.Transfer == usb.Isochronous

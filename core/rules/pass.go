@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"eventether/core/gear"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -55,16 +56,17 @@ type Hop struct {
 	Stage   Stage
 	Kind    string // item, port, lead or rig
 	Ref     string // what it is: an item id, a lead id or item.port
-	Lead    string // the lead whose plug is in this socket
 	Joins   string // feeds with the same mark run together here
 	Results []int  // places in Pass.Results of what is judged here
-	Say     func(*HopWords)
-}
 
-// HopWords are what a hop says.
-type HopWords struct {
-	Label, Detail string
-	*Pass
+	Item    *rig.Item // what it is of; none for a lead and for the programme
+	Port    *gear.Port
+	Lead    *rig.Lead     // what it is, or the lead whose plug is in this socket
+	Mode    *picture.Mode // the picture on it
+	Bytes   *Stream       // what is handed on from here
+	Fixed   bool          // the picture goes over a fixed-rate link
+	Several bool          // one of several inputs of its item
+	Own     bool          // a source that is its own capture device
 }
 
 // NotJudged is a thing no rule looks at: named, never passed over.
@@ -95,6 +97,8 @@ type Pass struct {
 	termRoom   slab[limit.Term]
 	offers     slab[delivery]
 	hopRoom    slab[Hop]
+	streamRoom slab[Stream]
+	walker     Walk
 	intRoom    slab[int]
 	whereRoom  slab[string]
 }
@@ -107,7 +111,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
-		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
+		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
 	clear(p.index)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
@@ -122,7 +126,6 @@ func (p *Pass) Run() *Pass {
 	}
 	p.others()
 	p.at(OnRig, nil)
-	p.coverage()
 	return p
 }
 
@@ -144,6 +147,12 @@ func (p *Pass) grow(feeds int) {
 	if cap(p.Feeds) < feeds { // never grows below: pointers into it stay good
 		p.Feeds = make([]Feed, 0, feeds)
 	}
+}
+
+// stream is a new stream; the pointer is good as long as the pass.
+func (p *Pass) stream() *Stream {
+	s := append(p.streamRoom.room(1), Stream{})
+	return &s[0]
 }
 
 // slab hands out small slices of one large one.

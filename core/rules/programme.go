@@ -31,7 +31,7 @@ func judgeCadence(p *Pass, w *Walk) {
 		}})
 		return
 	}
-	p.cadence(w, w.arrived, w.movement(), p.Show.Programme.Rate, nil)
+	p.cadence(w, w.arrived, movement(w.Mode, s), p.Show.Programme.Rate, nil)
 }
 
 // cadence judges movement at one rate in a picture at another: the programme's, or that of a box on the way.
@@ -186,10 +186,12 @@ var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the progra
 	Example: "A device with a driver of its own that a call program has refused: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
 
+var worksWords = words(would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped))
+
 func judgeWorksWith(p *Pass, w *Walk) {
 	it := w.Bytes.Owner
 	program := &p.Show.Program
-	l := Result{Where: w.withShow()}
+	l := Result{Where: p.withShow(w)}
 	works, tried := "untested", -1
 	if len(it.Gear.WorksWith) > 0 {
 		tried = slices.IndexFunc(it.Gear.WorksWith, func(e gear.Experience) bool { return e.Program == program.Name && e.Program != "" })
@@ -213,7 +215,7 @@ func judgeWorksWith(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, "%s does not work in %s."
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped)))
+		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), worksWords))
 	}
 	l.Say = func(w *Words) {
 		name := programName(*program)
@@ -240,7 +242,7 @@ func judgeProgramSize(p *Pass, w *Walk) {
 		return
 	}
 	s, source, kind := w.Bytes, w.Feed.Source, programKinds[p.Show.Program.Kind]
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.withShow()}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: p.withShow(w)}
 	if s.Unknown || s.Height > kind.lines {
 		l.Outcomes = limit.Soft
 	}
@@ -298,7 +300,7 @@ func judgeTwoPrograms(p *Pass, w *Walk) {
 		if !slices.Contains(also.Takes, it.ID) && !slices.Contains(also.Takes, w.Feed.Source.ID) {
 			continue
 		}
-		l := Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.withShow()}
+		l := Result{Limit: limit.Limit{Outcomes: limit.No}, Where: p.withShow(w)}
 		if it.Gear.Shares {
 			l.Outcomes = limit.Yes
 		}

@@ -48,7 +48,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 		return // on the mains, or fed by the socket it is plugged into
 	}
 	s := &p.Show
-	l := Result{Where: w.withShow()}
+	l := Result{Where: p.withShow(w)}
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
 	what := func(w *Words) { w.What, w.Caution = w.T("Power of %s against the clock", it.Label), BatteryCaution }
 	runs := RunsOn(p.Rig, it)
@@ -61,7 +61,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 		} else if pw != nil && pw.Mains == gear.MainsNo {
 			mains = limit.Snapped
 		}
-		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested)))
+		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), words(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { what(w); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
 		p.add(w.Hop, "run-time", it.ID, &l)
@@ -135,7 +135,7 @@ func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
 		l.Outcomes, text = limit.No, "%s is meant to run on the mains, and its sheet says it cannot."
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped)))
+		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), words(would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped))))
 	}
 	l.Say = says("Power of %s against the clock", text, it.Label)
 	p.add(w.Hop, "run-time", it.ID, l)

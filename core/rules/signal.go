@@ -250,7 +250,7 @@ func (p *Pass) chroma420(w *Walk) {
 		l.Outcomes, text = limit.No, short("%s does not take 4:2:0.")
 	default:
 		l.Outcomes, text = limit.Maybe, short("Nobody has said whether %s takes 4:2:0. Its EDID says.")
-		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), would("yes", limit.Slack), would("no", limit.Snapped)))
+		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), words(would("yes", limit.Slack), would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
 	p.add(w.Hop, "chroma", it.ID+"."+port.ID, &l)
@@ -293,6 +293,8 @@ func (p *Pass) oddSize(w *Walk) {
 	p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
 }
 
+var oddWords = words(would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut), would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped))
+
 // odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
 func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 	width, height := m.Width, m.Height
@@ -308,8 +310,7 @@ func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 		l.Outcomes, text = limit.No, "%s refuses %s: it shows nothing."
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/oddSizes", it.ID), would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut),
-			would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped)))
+		l.Facts = p.facts(open(key("items/ID/oddSizes", it.ID), oddWords))
 	}
 	l.Say = func(w *Words) {
 		size := picture.SizeName(width, height)

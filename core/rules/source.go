@@ -26,9 +26,12 @@ func stated(k limit.Key, unit string, f *fact.Fact, standIn fact.Fact) limit.Fac
 }
 
 // open is a choice nobody has made or looked at, with the state each of its words would mean.
-func open(k limit.Key, options ...limit.Option) limit.Fact {
+func open(k limit.Key, options []limit.Option) limit.Fact {
 	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Options: options}
 }
+
+// words are the options of a choice: word, state, word, state.
+func words(pairs ...limit.Option) []limit.Option { return pairs }
 
 // would is one thing a choice may turn out to be.
 func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
@@ -44,9 +47,9 @@ func (p *Pass) load(item string, t limit.Term) []limit.Load {
 // cap is the one cap of a result.
 func (p *Pass) cap(t limit.Term) []limit.Term { return p.termRoom.of(t) }
 
-// says is the wording of a result that has a subject and one thing to say.
-func says(what, says string, args ...string) func(*Words) {
-	return func(w *Words) { w.What, w.Says = w.T(what, args[:1]...), w.T(says, args...) }
+// says is the wording of a result that has a subject and one thing to say of it.
+func says(what, says, about string) func(*Words) {
+	return func(w *Words) { w.What, w.Says = w.T(what, about), w.T(says, about) }
 }
 
 var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.1",
@@ -78,10 +81,16 @@ func judgeClean(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, "%s never sends a clean picture by this output."
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/clean", it.ID), would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(off)), would(string(gear.NeverClean), limit.Snapped)))
+		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords[off]))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Clean picture from %s", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "clean", it.ID, &l)
+}
+
+// cleanWords are what a look at a camera's output may show, by whether its information display is off.
+var cleanWords = map[bool][]limit.Option{
+	true:  words(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped)),
+	false: words(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped)),
 }
 
 // afterSetting is what a device that is clean only after a setting comes to.
@@ -151,8 +160,8 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 			l.Outcomes = limit.Soft
 		}
 		other := otherThan(k.Want)
-		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), limit.Option{Word: k.Want, Label: Sentence(k.Want), State: limit.Slack},
-			limit.Option{Word: other, Label: Sentence(other), State: wrong[0]}))
+		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), words(limit.Option{Word: k.Want, Label: Sentence(k.Want), State: limit.Slack},
+			limit.Option{Word: other, Label: Sentence(other), State: wrong[0]})))
 		text = func(w *Words) string {
 			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", k.Label, it.Label, k.Want)
 		}
@@ -213,6 +222,8 @@ var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
 
+var standbyWords = words(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
+
 // judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off.
 func judgeStandby(p *Pass, w *Walk) {
 	it := w.Item
@@ -235,7 +246,7 @@ func judgeStandby(p *Pass, w *Walk) {
 		return
 	case "", "unknown":
 		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
-			Facts: p.facts(open(key("items/ID/standby/does", it.ID), would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped)))}, Where: w.deps(),
+			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps(),
 			Say: says("Standby of %s", "Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label)})
 		return
 	}
@@ -287,7 +298,7 @@ func judgeProtected(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, "%s encrypts its picture until its own menu turns that off, where its maker allows it."
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/protected", it.ID), would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped)))
+		l.Facts = p.facts(open(key("items/ID/protected", it.ID), words(would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Protected output of %s", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "protected", it.ID, &l)
@@ -304,7 +315,7 @@ func judgeRecordLimit(p *Pass, w *Walk) {
 		return
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)),
-		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.withShow()}
+		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: p.withShow(w)}
 	l.Say = func(w *Words) {
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), "the show", "what it records at a time"
 		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
@@ -357,7 +368,7 @@ func judgeHeat(p *Pass, w *Walk) {
 	at := slices.IndexFunc(it.Gear.HeatLimits, func(h gear.HeatLimit) bool {
 		return (h.Width == 0 || h.Width == m.Width && h.Height == m.Height) && (h.Rate.IsZero() || h.Rate == m.Rate)
 	})
-	l := Result{Where: w.withShow()}
+	l := Result{Where: p.withShow(w)}
 	runs, nobody := gear.DefaultHeatLimit, at < 0
 	switch {
 	case !nobody:

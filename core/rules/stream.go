@@ -34,9 +34,9 @@ type Stream struct {
 	maybe  bool // may reserve
 	facts  []limit.Fact
 	load   limit.Term // over facts: MB/s it sends
-	sum    func() string
-	name   func() string // the picture, in short
-	other  bool          // it has no picture
+	sends  sending
+	chosen delivery // of a picture
+	other  bool     // it has no picture
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
 	crosses  []hopAt
@@ -72,13 +72,11 @@ type hopAt struct {
 // several feeds (a switcher) sends one stream; the feeds share it.
 func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	port := &it.Gear.Ports[out]
-	own := true
-	if last := w.Hop; last.Stage == Capture && last.Ref == it.ID {
-		own = false // the device that took the picture hands it on
-	} else {
-		p.hop(w, Capture, "item", it.ID, nil)
+	if last := w.Hop; last.Stage != Capture || last.Ref != it.ID { // else the device that took the picture hands it on
+		p.hop(w, Hop{Stage: Capture, Kind: "item", Ref: it.ID, Item: it, Own: true})
 	}
-	s := &Stream{Owner: it, port: port.ID, ref: p.Wiring.Ref(at, out)}
+	s := p.stream()
+	s.Owner, s.port, s.ref = it, port.ID, p.Wiring.Ref(at, out)
 	if it.Gear.Kind == gear.Card { // a stream for each input
 		s.in = w.In + 1
 	}
@@ -88,15 +86,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 		})
 	}
 	p.delivered(w, s, it, port)
-	was := w.Hop.Say
-	w.Hop.Say = func(h *HopWords) {
-		if own {
-			h.Label = h.T("%s itself", it.Label)
-		} else {
-			was(h)
-		}
-		h.Detail = s.Name()
-	}
+	w.Hop.Bytes = s
 	s.where = w.deps()
 	s.speeds = append(p.factRoom.room(5), p.speedFact(it, port))
 	s.device = usb.UnknownSpeed
@@ -118,12 +108,46 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	return s
 }
 
+// sending is what a stream sends, for its name and its sum.
+type sending uint8
+
+const (
+	sendsOther     sending = iota // no picture
+	sendsChosen                   // Stream.chosen
+	sendsUndecided                // one of several pictures
+	sendsUnknown                  // nobody has said which picture
+)
+
 // Name is the picture of a stream, in short.
 func (s *Stream) Name() string {
-	if s.name == nil {
-		return ""
+	switch s.sends {
+	case sendsChosen:
+		return s.chosen.short()
+	case sendsUndecided:
+		return "format not said"
+	case sendsOther:
+		return "no picture"
 	}
-	return s.name()
+	return ""
+}
+
+// Sum is the arithmetic of a stream's load.
+func (s *Stream) Sum() string {
+	switch s.sends {
+	case sendsChosen:
+		d := &s.chosen
+		format, size := string(d.Format), picture.SizeName(d.width, d.height)
+		if !d.Format.Compressed() {
+			bytes, _ := d.Format.FrameBytes(d.width, d.height)
+			return template("%s %s: %s B a frame × %s", format, size, strconv.FormatInt(bytes, 10), d.rate.String())
+		}
+		return template("%s %s: %s × %s × %s bit ÷ 8 × %s", format, size, strconv.Itoa(d.width), strconv.Itoa(d.height), Number(s.facts[0].Value), d.rate.String())
+	case sendsUndecided:
+		return template("between %s and %s MB/s, by format", Number(s.facts[0].Low), Number(s.facts[0].High))
+	case sendsUnknown:
+		return "nobody has said which picture it delivers"
+	}
+	return "while in use"
 }
 
 var _ = rule(Rule{ID: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
@@ -176,7 +200,7 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		}
 		s.facts = p.facts(known)
 		s.load = limit.Times(1, 1)
-		s.sum = func() string { return "nobody has said which picture it delivers" }
+		s.sends = sendsUnknown
 	case asked:
 		for i := range choices {
 			c := &choices[i]
@@ -266,8 +290,7 @@ func (p *Pass) undecided(s *Stream, it *rig.Item, port *gear.Port, choices []del
 	}
 	f := p.formatFact(it, port, choices)
 	s.facts, s.load = p.facts(f), limit.Times(1, 1)
-	s.sum = func() string { return template("between %s and %s MB/s, by format", Number(f.Low), Number(f.High)) }
-	s.name = func() string { return "format not said" }
+	s.sends = sendsUndecided
 }
 
 // richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them: one as
@@ -338,19 +361,10 @@ func (p *Pass) streamOf(s *Stream, it *rig.Item, port *gear.Port, d delivery) {
 	}
 	s.Width, s.Height, s.Rate = d.width, d.height, d.rate
 	s.Deep = d.Format == picture.P010 || d.Format == picture.V210
-	s.name = func() string { return d.short() }
+	s.sends, s.chosen = sendsChosen, d
 	load, bits, compressed := d.bytes(it)
-	s.load, s.facts = load, nil
-	if !compressed {
-		s.sum = func() string {
-			bytes, _ := d.Format.FrameBytes(d.width, d.height)
-			return template("%s %s: %s B a frame × %s", string(d.Format), picture.SizeName(d.width, d.height), strconv.FormatInt(bytes, 10), d.rate.String())
-		}
-		return
-	}
-	s.facts = p.facts(bits)
-	s.sum = func() string {
-		return template("%s %s: %s × %s × %s bit ÷ 8 × %s", string(d.Format), picture.SizeName(d.width, d.height), strconv.Itoa(d.width), strconv.Itoa(d.height), Number(bits.Value), d.rate.String())
+	if s.load, s.facts = load, nil; compressed {
+		s.facts = p.facts(bits)
 	}
 }
 

@@ -110,7 +110,7 @@ func (p *Pass) usbLead(w *Walk, s *Stream, at int) {
 	var made *Hop
 	hop := func() *Hop { // a plug that goes straight in is no stretch of its own
 		if made == nil {
-			made = p.hop(w, Port, "lead", l.ID, func(h *HopWords) { h.Label, h.Detail = p.leadName(l), p.LeadTitle(l) })
+			made = p.hop(w, Hop{Stage: Port, Kind: "lead", Ref: l.ID, Lead: l})
 		}
 		return made
 	}
@@ -183,7 +183,7 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 		return
 	}
 	reach := limit.Fact{Unit: "m", Low: sure, Value: sure, High: max(possible, sure), From: fact.Practice}
-	mhz := map[usb.Speed]float64{usb.HighSpeed: 240, usb.Gen1: 2500, usb.Gen1x2: 2500, usb.Gen2: 5000, usb.Gen2x2: 5000, usb.Tunnel: 10000}[fastest]
+	mhz := speedMHz[fastest]
 	if !reach.Narrow() {
 		reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, reach.Low, reach.High, false)
 	}
@@ -199,6 +199,9 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 	}
 	p.add(hop, "reach", l.ID, &r)
 }
+
+// speedMHz is the frequency a trial of a USB lead stands for: half the bit rate of a lane.
+var speedMHz = map[usb.Speed]float64{usb.HighSpeed: 240, usb.Gen1: 2500, usb.Gen1x2: 2500, usb.Gen2: 5000, usb.Gen2x2: 5000, usb.Tunnel: 10000}
 
 // tunnels tells whether a socket may make a 40 Gb/s tunnel.
 func tunnels(port *gear.Port) bool { return port.USB != nil && port.USB.Speed == usb.Tunnel }
@@ -219,8 +222,7 @@ func (p *Pass) dockLead(lead int) bool {
 func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 	in := &it.Gear.Ports[h.In]
 	ref := p.Wiring.Ref(h.Item, h.In)
-	hop := p.hop(w, Port, "port", ref, func(h *HopWords) { h.Label, h.Detail = rig.PortName(in), SocketSpeed(in) })
-	hop.Lead = w.lead
+	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: ref, Item: it, Port: in, Lead: w.Lead})
 	if in.Direction != gear.Downstream {
 		p.add(hop, "way-round", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Source = "Device meets computer", practice("Handbook 3.3")
@@ -423,14 +425,6 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 		}
 	}
 	p.add(hop, "link", s.ref, &l)
-}
-
-// Sum is the arithmetic of a stream's load.
-func (s *Stream) Sum() string {
-	if s.sum == nil {
-		return ""
-	}
-	return s.sum()
 }
 
 // endpointFact is what one reserving endpoint carries at the speeds the connection may turn out to have.

@@ -41,8 +41,9 @@ type Walk struct {
 }
 
 // hop starts a hop; the pointer is good as long as the pass.
-func (p *Pass) hop(w *Walk, stage Stage, kind, ref string, say func(*HopWords)) *Hop {
-	w.Feed.Hops = append(w.Feed.Hops, Hop{Stage: stage, Kind: kind, Ref: ref, Results: p.intRoom.room(6), Say: say})
+func (p *Pass) hop(w *Walk, h Hop) *Hop {
+	h.Results = p.intRoom.room(6)
+	w.Feed.Hops = append(w.Feed.Hops, h)
 	w.Hop = &w.Feed.Hops[len(w.Feed.Hops)-1]
 	return w.Hop
 }
@@ -51,7 +52,9 @@ func (p *Pass) hop(w *Walk, stage Stage, kind, ref string, say func(*HopWords)) 
 func (w *Walk) deps() []string { return w.where[:len(w.where):len(w.where)] }
 
 // withShow is everything passed so far and the show.
-func (w *Walk) withShow() []string { return append(w.deps(), "show") }
+func (p *Pass) withShow(w *Walk) []string {
+	return append(append(p.whereRoom.room(len(w.where)+1), w.where...), "show")
+}
 
 // walk takes one picture from its source to where it ends.
 func (p *Pass) walk(f *rig.Feed) {
@@ -66,7 +69,8 @@ func (p *Pass) walk(f *rig.Feed) {
 	if f.Again && f.Via >= 0 {
 		feed.ID += ">" + p.Leads[f.Via].ID
 	}
-	w := &Walk{Feed: feed, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
+	w := &p.walker // one at a time
+	*w = Walk{Feed: feed, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
 	w.where = append(w.where, src.ID)
 	if f.Again || f.Branch { // that there is such a way, and what it is called, rests on all of its leads
 		for _, h := range f.Hops[1:] {
@@ -129,20 +133,20 @@ func (p *Pass) nextLink(w *Walk, f *rig.Feed, i int) {
 
 // source is the beginning of a way: the camera, then its socket.
 func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
-	p.hop(w, Camera, "item", it.ID, func(h *HopWords) { h.Label, h.Detail = it.Label, it.Gear.Name })
+	p.hop(w, Hop{Stage: Camera, Kind: "item", Ref: it.ID, Item: it})
 	w.Item, w.Out = it, out
 	if out >= 0 && it.Gear.Ports[out].Direction == gear.Out {
 		w.Mode, w.assumed = p.OutputMode(it, &it.Gear.Ports[out])
 	}
 	p.at(AtSource, w)
 	if out < 0 {
-		p.hop(w, Socket, "item", it.ID, func(h *HopWords) { h.Label = "no picture output" })
+		p.hop(w, Hop{Stage: Socket, Kind: "item", Ref: it.ID, Item: it})
 		return
 	}
 	port := &it.Gear.Ports[out]
 	ref := p.Wiring.Ref(at, out)
 	if port.Direction == gear.Upstream {
-		p.hop(w, Socket, "port", ref, func(h *HopWords) { h.Label, h.Detail = rig.PortName(port), "its own USB" })
+		p.hop(w, Hop{Stage: Socket, Kind: "port", Ref: ref, Item: it, Port: port})
 		return
 	}
 	mode := w.Mode
@@ -152,7 +156,7 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 		mode = &turned
 	}
 	w.Mode = mode
-	p.hop(w, Socket, "port", ref, func(h *HopWords) { h.Label, h.Detail = rig.PortName(port), ModeText(mode) })
+	p.hop(w, Hop{Stage: Socket, Kind: "port", Ref: ref, Item: it, Port: port, Mode: mode})
 	w.Port, w.Verb = port, "send"
 	p.at(AtOutput, w)
 	p.link(w)
@@ -184,8 +188,7 @@ func (p *Pass) lead(w *Walk, at int, s *Stream) {
 	case s != nil && from.Connector == gear.PCIe:
 		return // a card sits in its slot
 	}
-	mode, fixed := w.Mode, w.fixed
-	p.hop(w, Lead, "lead", l.ID, func(h *HopWords) { h.Label, h.Detail = p.leadName(l), carries(mode, fixed, from) })
+	p.hop(w, Hop{Stage: Lead, Kind: "lead", Ref: l.ID, Lead: l, Port: from, Mode: w.Mode, Fixed: w.fixed})
 	switch from.Connector.Family() {
 	case gear.HDMIFamily:
 		if p.wayRound(w) {
@@ -206,12 +209,7 @@ func (p *Pass) lead(w *Walk, at int, s *Stream) {
 func (p *Pass) input(w *Walk, it *rig.Item, h rig.Hop, stage Stage) {
 	port := &it.Gear.Ports[h.In]
 	several := p.inputsUsed(it, h.Item) > 1 // a line for each input, until the box joins them
-	hop := p.hop(w, stage, "item", it.ID, func(h *HopWords) {
-		h.Label, h.Detail = it.Label, it.Gear.Name
-		if several {
-			h.Label, h.Detail = rig.PortName(port), it.Label
-		}
-	})
+	hop := p.hop(w, Hop{Stage: stage, Kind: "item", Ref: it.ID, Item: it, Port: port, Several: several})
 	if several {
 		hop.Joins = it.ID
 	}
@@ -269,7 +267,7 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 		return // it ends where it is meant to
 	}
 	it := &p.Items[f.Hops[len(f.Hops)-1].Item]
-	hop := p.hop(w, Port, "item", it.ID, func(h *HopWords) { h.Label = it.Label })
+	hop := p.hop(w, Hop{Stage: Port, Kind: "item", Ref: it.ID, Item: it})
 	src, at := w.Feed.Source, f.Arrives
 	p.add(hop, "arrives", w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("Way of %s to the computer", src.Label)
@@ -288,21 +286,50 @@ var _ = rule(Rule{ID: "arrives", Asks: "Does the picture get to the computer?", 
 func (p *Pass) programme(w *Walk, s *Stream) {
 	w.Bytes, w.Feed.Mode, w.Feed.Bytes = s, w.Mode, s
 	w.arrived = s.ref + ":" + w.Feed.ID
-	pr := &p.Show.Programme
-	rate := w.movement()
-	p.hop(w, Picture, "rig", w.Feed.ID, func(h *HopWords) {
-		h.Label, h.Detail = cadenceText(picture.CadenceOf(rate, pr.Rate), rate, pr.Rate), picture.SizeName(s.Width, s.Height)
-		if s.Width != pr.Width || s.Height != pr.Height {
-			h.Detail = h.T("%s into %s", h.Detail, picture.SizeName(pr.Width, pr.Height))
-		}
-	})
+	p.hop(w, Hop{Stage: Picture, Kind: "rig", Ref: w.Feed.ID, Mode: w.Mode, Bytes: s})
 	p.at(AtProgramme, w)
 }
 
 // movement is the rate of the movement in the picture that arrived, which may be slower than its link.
-func (w *Walk) movement() picture.Rate {
-	if !w.Mode.Inner.IsZero() && w.Mode.Inner.Cmp(w.Bytes.Rate) < 0 {
-		return w.Mode.Inner
+func movement(m *picture.Mode, s *Stream) picture.Rate {
+	if !m.Inner.IsZero() && m.Inner.Cmp(s.Rate) < 0 {
+		return m.Inner
 	}
-	return w.Bytes.Rate
+	return s.Rate
+}
+
+// HopWords are what a hop says: a label, and a detail beside it.
+func (p *Pass) HopWords(h *Hop) (label, detail string) {
+	switch {
+	case h.Stage == Picture:
+		s, pr := h.Bytes, &p.Show.Programme
+		label, detail = CadenceText(movement(h.Mode, s), pr.Rate), picture.SizeName(s.Width, s.Height)
+		if s.Width != pr.Width || s.Height != pr.Height {
+			detail = p.T("%s into %s", detail, picture.SizeName(pr.Width, pr.Height))
+		}
+	case h.Kind == "lead" && h.Stage == Lead:
+		label, detail = p.leadName(h.Lead), carries(h.Mode, h.Fixed, h.Port)
+	case h.Kind == "lead":
+		label, detail = p.leadName(h.Lead), p.LeadTitle(h.Lead)
+	case h.Stage == Socket && h.Port == nil:
+		label = "no picture output"
+	case h.Stage == Socket && h.Mode == nil:
+		label, detail = rig.PortName(h.Port), "its own USB"
+	case h.Stage == Socket:
+		label, detail = rig.PortName(h.Port), ModeText(h.Mode)
+	case h.Kind == "port":
+		label, detail = rig.PortName(h.Port), SocketSpeed(h.Port)
+	case h.Stage == Port: // it goes no further
+		label = h.Item.Label
+	case h.Own:
+		label = p.T("%s itself", h.Item.Label)
+	case h.Several:
+		label, detail = rig.PortName(h.Port), h.Item.Label
+	default:
+		label, detail = h.Item.Label, h.Item.Gear.Name
+	}
+	if h.Bytes != nil && h.Stage == Capture {
+		detail = h.Bytes.Name()
+	}
+	return label, detail
 }

@@ -288,12 +288,12 @@ func (t *teller) feed(f *rules.Feed) Feed {
 	}
 	for i := range f.Hops {
 		h := &f.Hops[i]
-		w := rules.HopWords{Pass: t.v.Pass}
-		if h.Say != nil {
-			h.Say(&w)
-		}
+		label, detail := t.v.HopWords(h)
 		to := &out.Hops[i]
-		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: w.Label, Detail: w.Detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Lead: h.Lead, Joins: h.Joins}
+		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Joins: h.Joins}
+		if h.Kind == "port" && h.Lead != nil {
+			to.Lead = h.Lead.ID
+		}
 		worst := 0.0
 		for _, k := range h.Results {
 			l := &t.v.Results[k]

@@ -219,15 +219,12 @@ func (c *comparison) judged(w Way) Way {
 		worst := (*rules.Result)(nil)
 		for i := range f.Hops {
 			h := &f.Hops[i]
-			words := rules.HopWords{Pass: v.Pass}
-			if h.Say != nil {
-				h.Say(&words)
-			}
+			label, detail := v.HopWords(h)
 			switch h.Stage {
 			case rules.Capture:
-				w.Picture = words.Detail
+				w.Picture = detail
 			case rules.Picture:
-				w.Movement = words.Label
+				w.Movement = label
 			}
 			for _, at := range h.Results {
 				l := &v.Results[at]
