@@ -10,6 +10,7 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"runtime/debug"
 	"strconv"
 	"syscall"
 	"time"
@@ -43,6 +44,9 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
 		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
 		defer stop()
+		if os.Getenv("GOGC") == "" { // judging keeps little and throws much away
+			debug.SetGCPercent(300)
+		}
 		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
 			return &exit{exitInternal, err}
 		}

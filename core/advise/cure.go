@@ -220,7 +220,7 @@ func (s *search) failing(d *judge.Delta) []*rules.Result {
 		}
 	}
 	for i := range s.b.Results {
-		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil || !d.Before[l.ID] && !d.Whole) {
+		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil || !d.Whole && !d.Before[i]) {
 			if d == nil || !slices.ContainsFunc(limits, func(o rules.Result) bool { return o.ID == l.ID }) {
 				out = append(out, l)
 			}

@@ -19,14 +19,14 @@ type Base struct {
 
 	at     map[string][]int32 // id of an item or lead, "show" or "send" -> the limits that depend on it
 	feeds  map[string][]int32 // id of an item or lead -> the ways through it
-	joined map[int][]int32    // lead -> its ways, where there are several
+	joined [][2]int32         // ways by one lead, two and two
 	whole  bool               // some limit depends on more than it can name: every change is judged whole
 }
 
 // BaseOf makes a verdict the base of changes.
 func BaseOf(v *Verdict) *Base {
 	r := v.Rig
-	b := &Base{Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: map[int][]int32{}}
+	b := &Base{Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: joinedWays(v.Ways, v.Wiring)}
 	for i := range v.Results {
 		l := &v.Results[i]
 		for _, id := range l.Where {
@@ -45,12 +45,37 @@ func BaseOf(v *Verdict) *Base {
 			}
 		}
 	}
-	for i := range r.Leads {
-		if on := b.feeds[r.Leads[i].ID]; len(on) > 1 {
-			b.joined[i] = on
+	return b
+}
+
+// joinedWays lists the ways that go by one lead, or by two plugs meant for one socket: each with the first of them.
+func joinedWays(ways []rig.Feed, w *rig.Wiring) (joined [][2]int32) {
+	first := make([]int32, len(w.Leads)) // lead -> the first way by it, counted from 1
+	var sockets map[[2]int]int32
+	if len(w.Clashes()) > 0 {
+		sockets = map[[2]int]int32{}
+	}
+	for i := range ways {
+		for _, h := range ways[i].Hops {
+			if h.LeadIn < 0 {
+				continue
+			}
+			if at := first[h.LeadIn]; at > 0 && at != int32(i)+1 {
+				joined = append(joined, [2]int32{at - 1, int32(i)})
+			} else {
+				first[h.LeadIn] = int32(i) + 1
+			}
+			if sockets == nil {
+				continue
+			}
+			if at, ok := sockets[[2]int{h.Item, h.In}]; ok && at != int32(i) {
+				joined = append(joined, [2]int32{at, int32(i)})
+			} else {
+				sockets[[2]int{h.Item, h.In}] = int32(i)
+			}
 		}
 	}
-	return b
+	return joined
 }
 
 // Changed is what a change did to a limit: a zero State says that it is not there.
@@ -76,7 +101,7 @@ type Delta struct {
 	Whole   bool // everything was judged anew
 	// Results are those that depend on what was touched, as they are after; good until the trial ends.
 	Results []rules.Result
-	Before  map[limit.ID]bool // ids of the limits that depended on it before
+	Before  []bool // of the base's results, those that depended on it before
 	Counts  [4]int
 }
 
@@ -139,7 +164,7 @@ func (b *Base) Try(after *rig.Rig, edits []rig.Edit, look func(*Delta)) {
 	if wiring {
 		ways = w.Trace()
 	}
-	s, before := b.scope(after, touched, ways, wiring)
+	s, before := b.scope(after, p.Wiring, touched, ways, wiring)
 	p.RunWithin(s, b.Pass, ways)
 	b.Work += len(p.Results) + 8 // and what it takes to find them
 	d := b.compare(p, s, before)
@@ -147,9 +172,9 @@ func (b *Base) Try(after *rig.Rig, edits []rig.Edit, look func(*Delta)) {
 }
 
 // scope finds what a change touches, and the limits that depended on it before.
-func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring bool) (*rules.Scope, map[limit.ID]bool) {
+func (b *Base) scope(after *rig.Rig, now *rig.Wiring, touched []string, ways []rig.Feed, wiring bool) (*rules.Scope, []bool) {
 	s := &rules.Scope{Touched: touched, Item: make([]bool, len(after.Items)), Lead: make([]bool, len(after.Leads)), Source: make([]bool, len(after.Items))}
-	before := map[limit.ID]bool{}
+	before := make([]bool, len(b.Results))
 	w := b.Wiring
 	for _, id := range touched {
 		if i := w.At(id); i >= 0 {
@@ -159,7 +184,7 @@ func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring b
 		}
 		for _, k := range b.at[id] {
 			l := &b.Results[k]
-			before[l.ID] = true
+			before[k] = true
 			if l.Shared {
 				continue
 			}
@@ -173,38 +198,22 @@ func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring b
 			s.Source[b.Ways[k].Source] = true
 		}
 	}
-	var joined map[int][]int32
+	var joined [][2]int32
 	if wiring {
-		on := map[int][]int32{}
-		joined = map[int][]int32{}
 		for i := range ways {
 			for _, h := range ways[i].Hops {
 				if s.Item[h.Item] || h.LeadIn >= 0 && s.Lead[h.LeadIn] {
 					s.Source[ways[i].Source] = true
 				}
-				if h.LeadIn < 0 {
-					continue
-				}
-				for _, key := range [2]int{h.LeadIn, -1 - h.Item<<8 - h.In} { // by one lead, or two plugs meant for one socket
-					if on[key] = append(on[key], int32(i)); len(on[key]) > 1 && on[key][0] != int32(i) {
-						joined[key] = on[key]
-					}
-				}
 			}
 		}
+		joined = joinedWays(ways, now)
 	}
 	// Feeds that share a lead share limits: all of them are walked anew, or none.
-	spread := func(ways []rig.Feed, joined map[int][]int32) (more bool) {
+	spread := func(ways []rig.Feed, joined [][2]int32) (more bool) {
 		for _, on := range joined {
-			any, all := false, true
-			for _, k := range on {
-				any, all = any || s.Source[ways[k].Source], all && s.Source[ways[k].Source]
-			}
-			if any && !all {
-				for _, k := range on {
-					s.Source[ways[k].Source] = true
-				}
-				more = true
+			if x, y := ways[on[0]].Source, ways[on[1]].Source; s.Source[x] != s.Source[y] {
+				s.Source[x], s.Source[y], more = true, true, true
 			}
 		}
 		return more
@@ -220,7 +229,7 @@ func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring b
 			s.Touched = append(slices.Clip(s.Touched), id)
 			for _, k := range b.at[id] {
 				l := &b.Results[k]
-				before[l.ID] = true
+				before[k] = true
 				for _, other := range l.Where {
 					if o := w.At(other); !l.Shared && o >= 0 && after.Items[o].IsSource() && !s.Source[o] {
 						s.Source[o], more = true, true
@@ -230,25 +239,35 @@ func (b *Base) scope(after *rig.Rig, touched []string, ways []rig.Feed, wiring b
 		}
 		return more
 	}
-	for spread(b.Ways, b.joined) || joined != nil && spread(ways, joined) || wiring && anew() {
+	for spread(b.Ways, b.joined) || spread(ways, joined) || wiring && anew() {
 	}
 	return s, before
 }
 
 // compare finds what a pass over a changed rig came to, against the base.
-func (b *Base) compare(p *rules.Pass, s *rules.Scope, before map[limit.ID]bool) Delta {
+func (b *Base) compare(p *rules.Pass, s *rules.Scope, before []bool) Delta {
 	d := Delta{Counts: b.Counts, Before: before, Wiring: p.Wiring, Whole: s == nil}
 	if s == nil {
 		d.Counts = [4]int{}
 		d.Results = p.Results
 	} else {
-		d.Results = slices.DeleteFunc(p.Results, func(l rules.Result) bool { return !before[l.ID] && !s.Touches(l.Where) })
+		kept := p.Results[:0]
+		for i := range p.Results {
+			l := &p.Results[i]
+			if k, ok := b.Index(l.ID); ok && before[k] || s.Touches(l.Where) {
+				kept = append(kept, *l)
+			}
+		}
+		d.Results = kept
 	}
+	here := make([]bool, len(b.Results))
 	for i := range d.Results {
 		l := &d.Results[i]
 		was := limit.State("")
-		if have := b.Find(l.ID); have != nil {
-			if s != nil && !l.Shared && !before[l.ID] && rules.WorseResult(have, l) { // new to what crosses it, and not the worst of it
+		if k, ok := b.Index(l.ID); ok {
+			have := &b.Results[k]
+			here[k] = true
+			if s != nil && !l.Shared && !before[k] && rules.WorseResult(have, l) { // new to what crosses it, and not the worst of it
 				where := l.Where
 				*l = *have
 				l.Where = merge(slices.Clip(where), have.Where)
@@ -263,27 +282,15 @@ func (b *Base) compare(p *rules.Pass, s *rules.Scope, before map[limit.ID]bool) 
 			d.Changes = append(d.Changes, Changed{l.ID, was, l.State})
 		}
 	}
-	here := make(map[limit.ID]bool, len(d.Results))
-	for i := range d.Results {
-		here[d.Results[i].ID] = true
-	}
-	gone := func(l *rules.Result) {
-		if here[l.ID] {
-			return
+	for k := range b.Results {
+		if here[k] || s != nil && !before[k] {
+			continue
 		}
+		l := &b.Results[k]
 		if s != nil {
 			d.Counts[l.State.Severity()]--
 		}
 		d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
-	}
-	if s == nil {
-		for i := range b.Results {
-			gone(&b.Results[i])
-		}
-	} else {
-		for id := range before {
-			gone(b.Find(id))
-		}
 	}
 	d.State = worstOf(d.Counts)
 	sortChanges(d.Changes)

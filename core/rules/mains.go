@@ -99,7 +99,8 @@ func (p *Pass) outlet(at int) {
 		}
 	}
 	if it.Gear.Kind == gear.Strip {
-		l := Result{Stage: Camera, Shared: true, Where: []string{it.ID}}
+		l := p.roomy(2*len(items)+2, len(items))
+		l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(len(items)+1), it.ID)
 		for _, i := range items {
 			p.watts(&l, &p.Items[i], true)
 		}
@@ -118,7 +119,8 @@ func (p *Pass) outlet(at int) {
 		return
 	}
 	side := func(rule limit.RuleID, field, unit string, gives *fact.Fact, standIn fact.Fact, apparent bool) {
-		l := Result{Stage: Camera, Shared: true, Where: []string{it.ID}}
+		l := p.roomy(2*len(items)+1, len(items))
+		l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(len(items)+1), it.ID)
 		for _, i := range items {
 			p.watts(&l, &p.Items[i], apparent)
 		}
@@ -178,8 +180,15 @@ func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
 // judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until somebody
 // has said it.
 func judgeCircuit(p *Pass, _ *Walk) {
-	l := Result{Stage: Camera, Shared: true, Where: append(p.whereRoom.room(len(p.Items)+1), "show")}
 	n := 0
+	for i := range p.Items {
+		if _, possibly := p.hangsOnMains(&p.Items[i]); possibly {
+			n++
+		}
+	}
+	l := p.roomy(3*n+2, n)
+	l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(n+1), "show")
+	n = 0
 	for i := range p.Items {
 		it := &p.Items[i]
 		surely, possibly := p.hangsOnMains(it)

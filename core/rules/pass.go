@@ -155,6 +155,13 @@ func (p *Pass) stream() *Stream {
 	return &s[0]
 }
 
+// roomy is a result with room for so many facts and loads.
+func (p *Pass) roomy(facts, loads int) Result {
+	var l Result
+	l.Facts, l.Loads = p.factRoom.room(facts), p.loadRoom.room(loads)
+	return l
+}
+
 // slab hands out small slices of one large one.
 type slab[T any] []T
 

@@ -41,7 +41,7 @@ func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 			n++
 		}
 	}
-	p.grow(n)
+	p.grow(max(n, len(base.Results)/24)) // the shared ones come too
 	for i := range ways {
 		if s.source[ways[i].Source] {
 			p.walk(&ways[i])

@@ -266,7 +266,9 @@ func judgeUplink(p *Pass, _ *Walk) {
 	if len(p.Show.Destinations) == 0 && len(p.Show.Calls) == 0 {
 		return
 	}
-	l := Result{Stage: Send, Shared: true, Where: toSend}
+	n := 2*len(p.Show.Destinations) + len(p.Show.Calls)
+	l := p.roomy(n+1, n)
+	l.Stage, l.Shared, l.Where = Send, true, toSend
 	load := func(t limit.Term) { l.Loads = append(l.Loads, limit.Load{Item: "send", Term: t}) }
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]

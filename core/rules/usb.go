@@ -583,7 +583,8 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 	if k.high {
 		side, place = "480 Mb/s", it.ID+"."+k.controller+".480"
 	}
-	l.Facts, l.Loads = p.factRoom.room(2*len(streams)+4), p.loadRoom.room(len(streams))
+	l.Facts, l.Loads = p.factRoom.room(2*len(streams)+6), p.loadRoom.room(len(streams))
+	l.Where = p.whereRoom.room(6 * len(streams))
 	iso, open := false, (*Stream)(nil)
 	one := true // one socket only
 	sums := make([]func() string, len(streams))

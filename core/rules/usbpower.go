@@ -149,6 +149,8 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 		l.Facts = p.facts(p.draw(dev), allows(it, port))
 		l.Loads = p.load(dev.ID, limit.Times(1000/power.VBus, 1))
 	} else {
+		n := 2 + len(p.Wiring.Hangs(h.Item))
+		l.Facts, l.Loads = p.factRoom.room(2*n), p.loadRoom.room(n)
 		p.gather(&l, h, 1000/power.VBus, nil, at)
 		if len(l.Loads) == 0 {
 			return
@@ -211,7 +213,8 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 	if it.Gear.Power != nil {
 		pw = *it.Gear.Power
 	}
-	l := Result{Stage: Port, Shared: true, Where: []string{it.ID}}
+	l := p.roomy(2*len(hangs)+6, len(hangs)+3)
+	l.Stage, l.Shared, l.Where = Port, true, []string{it.ID}
 	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(p.draw(it)))})
 	for _, h := range hangs {
 		p.gather(&l, h, 1, nil, at)
@@ -295,7 +298,8 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung, ref string) {
 	} else if open { // its speed would tell
 		least.Value, least.High = power.DeviceUSB2, power.DeviceUSB2
 	}
-	l := Result{Stage: Port, Where: append(p.whereRoom.room(4), lead.ID, it.ID)}
+	l := p.roomy(8, 1)
+	l.Stage, l.Where = Port, append(p.whereRoom.room(4), lead.ID, it.ID)
 	p.gather(&l, h, 1/power.VBus, nil, at)
 	taken := l.Loads
 	// volts − amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): one term for the socket, two for each device.

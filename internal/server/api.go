@@ -176,12 +176,12 @@ func (a *api) shown(ctx context.Context, row store.Rig, rev store.Revision) (*bo
 }
 
 // judged is the verdict with the advice that comes at once, ready to be sent.
-func (a *api) judged(ctx context.Context, v *judge.Verdict) (Told, error) {
-	out, err := a.advised(ctx, v, soon)
+func (a *api) judged(ctx context.Context, v *known) (Told, error) {
+	out, err := a.soonest(ctx, v)
 	if err != nil {
 		return Told{}, err
 	}
-	return told(out)
+	return told(*out)
 }
 
 func (a *api) list(ctx context.Context, in *struct {
@@ -200,14 +200,14 @@ func (a *api) list(ctx context.Context, in *struct {
 	return out, nil
 }
 
-func (a *api) keep(ctx context.Context, v *judge.Verdict, what string) (*boardOut, error) {
+func (a *api) keep(ctx context.Context, v *known, what string) (*boardOut, error) {
 	t, err := a.judged(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	keep, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Create(keep, v, who, what)
+	row, rev, err := a.store.Create(keep, v.Verdict, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -240,7 +240,7 @@ func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOu
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
-	return a.keep(ctx, judge.Rig(r), "Started from three answers")
+	return a.keep(ctx, knownOf(r), "Started from three answers")
 }
 
 func (a *api) board(ctx context.Context, in *struct {
@@ -270,11 +270,11 @@ func (a *api) advice(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	full, err := a.advised(ctx, v, advise.Effort)
+	full, err := a.whole(ctx, v)
 	if err != nil {
 		return nil, err
 	}
-	out, err := told(full)
+	out, err := told(*full)
 	return &struct{ Body Told }{out}, err
 }
 
@@ -303,7 +303,7 @@ func (a *api) copy(ctx context.Context, in *idIn) (*boardOut, error) {
 	}
 	from := r.Name
 	r.Name = copyName(from)
-	return a.keep(ctx, judge.Rig(r), "Copied from "+from)
+	return a.keep(ctx, knownOf(r), "Copied from "+from)
 }
 
 // copyName is "NAME, copy", shortened so that it stays a name a rig may have.
@@ -346,7 +346,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	v := judge.Rig(after)
+	v := knownOf(after)
 	what := strings.TrimSpace(in.Body.What)
 	if what == "" {
 		what = "Changed the rig"
@@ -357,7 +357,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	}
 	save, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v, who, what)
+	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v.Verdict, who, what)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -453,10 +453,13 @@ func (a *api) judge(ctx context.Context, in *struct {
 		return nil, err
 	}
 	if in.Plain {
-		return &struct{ Body view.Verdict }{view.Of(v, nil)}, nil
+		return &struct{ Body view.Verdict }{view.Of(v.Verdict, nil)}, nil
 	}
-	out, err := a.advised(ctx, v, advise.Effort)
-	return &struct{ Body view.Verdict }{out}, err
+	out, err := a.whole(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body view.Verdict }{*out}, nil
 }
 
 // Ghost is a rig as it would be after edits.
@@ -486,7 +489,7 @@ func (a *api) try(ctx context.Context, in *struct {
 	}
 	after := judge.Rig(changed)
 	v, err := a.advised(ctx, after, soon)
-	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before, after)}}, err
+	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before.Verdict, after)}}, err
 }
 
 func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []advise.Move }, error) {
@@ -495,6 +498,6 @@ func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []advise.Mo
 		return nil, err
 	}
 	out := &struct{ Body []advise.Move }{}
-	err = a.heavy.do(ctx, func() { out.Body = advise.JudgeOn(ctx, v, in.Body.Of) })
+	err = a.heavy.do(ctx, func() { out.Body = advise.JudgeOn(ctx, v.Verdict, in.Body.Of) })
 	return out, failed(err)
 }

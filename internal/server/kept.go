@@ -1,68 +1,114 @@
 package server
 
 import (
+	"context"
 	"crypto/sha256"
 
 	lru "github.com/hashicorp/golang-lru/v2"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/rig"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
 
-// verdicts keeps the rigs that were read and judged last, by the bytes they came in: a page that shows the board, the sockets
-// and the power of one rig has it read and judged once. What is kept is never changed.
+// known is a rig that was read and judged, with the whole advice once somebody has waited for it. It is never changed but
+// for that.
+type known struct {
+	*judge.Verdict
+	turn chan struct{} // one at a time works out the advice; the others wait for it
+	full *view.Verdict
+}
+
+func knownOf(r *rig.Rig) *known {
+	return &known{Verdict: judge.Rig(r), turn: make(chan struct{}, 1)}
+}
+
+// verdicts keeps the rigs that were judged last, by the bytes they came in: a page that shows the board, the sockets and
+// the power of one rig has it read and judged once.
 type verdicts struct {
-	known *lru.Cache[[sha256.Size]byte, *judge.Verdict]
+	of *lru.Cache[[sha256.Size]byte, *known]
 }
 
 // Rigs that are kept, and the longest document worth keeping: some tens of megabytes at most.
 const (
-	verdictsKept = 64
-	longestKept  = 256 << 10
+	verdictsKept = 32
+	longestKept  = 128 << 10
 )
 
 func newVerdicts() verdicts {
-	known, err := lru.New[[sha256.Size]byte, *judge.Verdict](verdictsKept)
+	of, err := lru.New[[sha256.Size]byte, *known](verdictsKept)
 	if err != nil {
 		panic(err) // only for a size of nothing
 	}
-	return verdicts{known}
+	return verdicts{of}
 }
 
 // read gives the verdict on a rig document in a request.
-func (k verdicts) read(raw []byte) (*judge.Verdict, error) {
-	return k.of(raw, func() (*judge.Verdict, error) {
-		r, err := rigfile.Read(raw)
-		if err != nil {
-			return nil, failed(err)
-		}
-		return judge.Rig(r), nil
-	})
+func (k verdicts) read(raw []byte) (*known, error) {
+	return k.get(raw, func() (*rig.Rig, error) { return rigfile.Read(raw) })
 }
 
 // revision gives the verdict on a revision of a kept rig.
-func (k verdicts) revision(rev *store.Revision) (*judge.Verdict, error) {
-	return k.of(rev.Doc, func() (*judge.Verdict, error) {
-		r, err := rev.Rig()
+func (k verdicts) revision(rev *store.Revision) (*known, error) {
+	return k.get(rev.Doc, rev.Rig)
+}
+
+func (k verdicts) get(raw []byte, read func() (*rig.Rig, error)) (*known, error) {
+	if len(raw) > longestKept {
+		r, err := read()
 		if err != nil {
 			return nil, failed(err)
 		}
-		return judge.Rig(r), nil
-	})
-}
-
-func (k verdicts) of(raw []byte, judged func() (*judge.Verdict, error)) (*judge.Verdict, error) {
-	if len(raw) > longestKept {
-		return judged()
+		return knownOf(r), nil
 	}
 	sum := sha256.Sum256(raw)
-	if v, ok := k.known.Get(sum); ok {
+	if v, ok := k.of.Get(sum); ok {
 		return v, nil
 	}
-	v, err := judged()
-	if err == nil {
-		k.known.Add(sum, v)
+	r, err := read()
+	if err != nil {
+		return nil, failed(err)
 	}
-	return v, err
+	v := knownOf(r)
+	k.of.Add(sum, v)
+	return v, nil
+}
+
+// whole is the verdict with all its advice, worked out in its turn, and once.
+func (a *api) whole(ctx context.Context, k *known) (*view.Verdict, error) {
+	select {
+	case k.turn <- struct{}{}:
+	case <-ctx.Done():
+		return nil, failed(ctx.Err())
+	}
+	defer func() { <-k.turn }()
+	if k.full != nil {
+		return k.full, nil
+	}
+	out, err := a.advised(ctx, k.Verdict, advise.Effort)
+	if err != nil {
+		return nil, err
+	}
+	if out.Advice.Complete {
+		k.full = &out
+	}
+	return &out, nil
+}
+
+// soonest is the verdict with the advice there is by now, or that comes at once.
+func (a *api) soonest(ctx context.Context, k *known) (*view.Verdict, error) {
+	select {
+	case k.turn <- struct{}{}:
+		full := k.full
+		<-k.turn
+		if full != nil {
+			return full, nil
+		}
+	default: // somebody is at it
+	}
+	out, err := a.advised(ctx, k.Verdict, soon)
+	return &out, err
 }

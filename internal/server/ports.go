@@ -57,7 +57,7 @@ func (a *api) place(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	was := view.Of(now, nil)
+	was := view.Of(now.Verdict, nil)
 	will, err := a.advised(ctx, judge.Rig(after), soon)
 	if err != nil {
 		return nil, err
@@ -155,5 +155,5 @@ func (a *api) power(_ context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body view.PowerPlan }{*view.Powers(v)}, nil
+	return &struct{ Body view.PowerPlan }{*view.Powers(v.Verdict)}, nil
 }
