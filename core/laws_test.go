@@ -130,20 +130,21 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 		if len(rig.Check(less)) > 0 {
 			continue
 		}
-		now := judge.Rig(less)
-		kind, _, _ := strings.Cut(f.Name, " of ")
-		for i := range v.Results {
-			was := &v.Results[i]
-			l := now.Find(was.ID)
-			if l == nil {
-				b.add("forgetting "+kind+": "+string(was.ID.Rule)+" goes", seed, "%s: %s", f.Name, was.ID)
-				continue
+		judge.Look(less, func(now *judge.Verdict) {
+			kind, _, _ := strings.Cut(f.Name, " of ")
+			for i := range v.Results {
+				was := &v.Results[i]
+				l := now.Find(was.ID)
+				if l == nil {
+					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" goes", seed, "%s: %s", f.Name, was.ID)
+					continue
+				}
+				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
+					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
+					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
+				}
 			}
-			if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
-				limit.Snapped: {limit.Snapped, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
-				b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
-			}
-		}
+		})
 	}
 }
 
@@ -249,18 +250,19 @@ func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) 
 		b.add(law+" leaves a sound rig", seed, "%v", rig.Check(r)[0])
 		return
 	}
-	now := judge.Rig(r)
-	for i := range v.Results {
-		was := &v.Results[i]
-		l := now.Find(was.ID)
-		if l == nil {
-			b.add(law+": "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
-			continue
+	judge.Look(r, func(now *judge.Verdict) {
+		for i := range v.Results {
+			was := &v.Results[i]
+			l := now.Find(was.ID)
+			if l == nil {
+				b.add(law+": "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
+				continue
+			}
+			if was.State == limit.Slack && l.State != limit.Slack || was.State == limit.Snapped && l.State != limit.Snapped || was.State == limit.Taut && !l.State.Holds() {
+				b.add(law+": "+string(was.ID.Rule), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
+			}
 		}
-		if was.State == limit.Slack && l.State != limit.Slack || was.State == limit.Snapped && l.State != limit.Snapped || was.State == limit.Taut && !l.State.Holds() {
-			b.add(law+": "+string(was.ID.Rule), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
-		}
-	}
+	})
 }
 
 // lawEffort bounds the advice on one rig; a cure that is not proven by then is not compared.
