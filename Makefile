@@ -52,6 +52,7 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether openapi > docs/api/openapi.json
 	go run ./cmd/eventether schema > docs/formats/eventether-rig-1.schema.json
 	go run ./cmd/eventether schema shelf > docs/formats/eventether-shelf-1.schema.json
+	go run ./cmd/eventether rules > docs/rules.md
 	cd web && npm run --silent types
 
 format: web/node_modules/.installed

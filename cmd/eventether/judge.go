@@ -11,6 +11,7 @@ import (
 	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/view"
 	"eventether/internal/rigfile"
 )
@@ -75,4 +76,11 @@ func schemaCommand() *cobra.Command {
 			_, err = cmd.OutOrStdout().Write(s)
 			return err
 		}}
+}
+
+func rulesCommand() *cobra.Command {
+	return &cobra.Command{Use: "rules", Short: "Print every rule as Markdown", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		_, err := io.WriteString(cmd.OutOrStdout(), rules.Markdown())
+		return err
+	}}
 }

@@ -34,7 +34,7 @@ func (e *exit) Error() string {
 func main() {
 	root := &cobra.Command{Use: "eventether", Short: "Will the rig hold, where is it weakest, and what to change",
 		SilenceErrors: true, SilenceUsage: true}
-	root.AddCommand(judgeCommand(), placeCommand(), edidCommand(), usbCommand(), formatsCommand(), schemaCommand(), openAPICommand(), serveCommand(), demoCommand())
+	root.AddCommand(judgeCommand(), placeCommand(), edidCommand(), usbCommand(), formatsCommand(), schemaCommand(), rulesCommand(), openAPICommand(), serveCommand(), demoCommand())
 	err := root.Execute()
 	var e *exit
 	switch {

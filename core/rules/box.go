@@ -11,7 +11,7 @@ import (
 )
 
 var _ = rule(Rule{ID: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
-	Source:  datasheet("The spec sheet; handbook 2.7"),
+	Source:  datasheet("The spec sheet"),
 	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there."})
 
 // loopOf judges an output that passes on what comes in at another input.
@@ -28,7 +28,7 @@ func (p *Pass) loopOf(w *Walk) {
 }
 
 var _ = rule(Rule{ID: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
-	Source:  datasheet("The spec sheet: inputs with and without a scaler; handbook 3.1"),
+	Source:  datasheet("The spec sheet: inputs with and without a scaler"),
 	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit."})
 
 // own turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
@@ -95,7 +95,7 @@ func boxMode(it *rig.Item, out int) *picture.Mode {
 }
 
 var _ = rule(Rule{ID: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.1",
-	Source:  practice("Handbook 3.1: without an overview the operator switches blind"),
+	Source:  practice("Without an overview the operator switches blind"),
 	Example: "A switcher without an overview and three cameras on it: whoever switches does it blind.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeOverview}})
 

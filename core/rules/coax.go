@@ -131,7 +131,7 @@ func judgeCoaxReach(p *Pass, w *Walk) {
 	reach, why := CoaxReach(l, link, mhz)
 	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
 	r.Say = func(w *Words) {
-		w.Source = estimate("Handbook 2.6: reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
+		w.Source = estimate("Reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
 		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), "its length", why(), FloorCaution
 		w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		if reach.Field == "leads/ID/tried" {

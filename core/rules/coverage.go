@@ -91,7 +91,7 @@ func whyNot(it *rig.Item) string {
 }
 
 var _ = rule(Rule{ID: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
-	Source:  practice("Handbook 1.1: recordings wanted"),
+	Source:  practice("Recordings wanted"),
 	Example: "A recording wanted on a recorder whose input is empty: it records nothing.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeRecorded}})
 

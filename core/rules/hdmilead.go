@@ -60,7 +60,7 @@ var gradeNames = map[string]string{
 }
 
 var _ = rule(Rule{ID: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.4",
-	Source:  practice("Handbook 2.4: an HDMI socket on a computer is an output unless its record says so"),
+	Source:  practice("An HDMI socket on a computer is an output unless its record says so"),
 	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows."})
 
 // wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its record
@@ -88,7 +88,7 @@ func (p *Pass) wayRound(w *Walk) bool {
 }
 
 var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
-	Source:  practice("Handbook 2.5: active and optical leads have a source end"),
+	Source:  practice("Active and optical leads have a source end"),
 	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeSourceEnd}})
 
@@ -134,7 +134,7 @@ func MaybeActive(l *rig.Lead) bool {
 }
 
 var _ = rule(Rule{ID: "joints", Asks: "Are there adapters in the lead that can work loose?", Sense: limit.Fits, Over: limit.Care, Chapter: "2.4",
-	Source:  practice("Handbook 2.4: prefer one lead with the right ends"),
+	Source:  practice("Prefer one lead with the right ends"),
 	Example: "A lead with a mini adapter: one joint, taut.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeJoints}})
 
@@ -154,7 +154,7 @@ func judgeJoints(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
-	Source:  practice("Handbook 2.5: a lead shorter than its run cannot be laid"),
+	Source:  practice("A lead shorter than its run cannot be laid"),
 	Example: "A 2 m lead for a run of 3 m: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun}})
 
@@ -166,7 +166,7 @@ func judgeRun(p *Pass, w *Walk) {
 		if l.LengthM.High > 0 {
 			p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
 				what(w)
-				w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("Handbook 2.5: the run is a fact of its own")
+				w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("The run is a fact of its own")
 			}})
 		}
 		return
@@ -180,7 +180,7 @@ func judgeRun(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Chapter: "2.5",
-	Source:  standard("HDMI lead categories, from memory; handbook 2.5"),
+	Source:  standard("HDMI lead categories, from memory"),
 	Example: "2160p60 at 8-bit RGB, 594 MHz, over a High Speed lead (340 MHz): snapped; Premium High Speed carries it.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeGrade}})
 
@@ -262,7 +262,7 @@ func fixedGradeFact(l *rig.Lead) limit.Fact {
 }
 
 var _ = rule(Rule{ID: "reach", Asks: "Is the lead short enough for what it carries?", Sum: "length ≤ reach at this rate: HDMI by grade and rate, coax budget ÷ loss, USB by speed", Sense: limit.AtMost, Unit: "m", Over: limit.Drops, Chapter: "2.5",
-	Source:  practice("Handbook 2.5: reach of passive copper"),
+	Source:  practice("Reach of passive copper"),
 	Example: "12 m of passive HDMI at 148.5 MHz: surely 10 m, possibly 15 m, so it depends. A trial tells.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeHDMIReach, AtCoax: judgeCoaxReach}})
 

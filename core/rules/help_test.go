@@ -2,12 +2,19 @@ package rules_test
 
 import (
 	"context"
+	"flag"
+	"fmt"
+	"os"
+	"slices"
+	"strings"
+	"testing"
 
 	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 	"eventether/core/view"
 )
 
@@ -53,4 +60,33 @@ func asked(v *Verdict, l *Limit) bool {
 		}
 	}
 	return false
+}
+
+// rows are the rules the tables of these tests have a row for.
+var rows = map[limit.RuleID]bool{}
+
+// row notes the rule of a limit a table has a row for.
+func row(id string) {
+	rule, _, _ := strings.Cut(id, ":")
+	rows[limit.RuleID(rule)] = true
+}
+
+// A rule no table has a row for fails the build.
+func TestMain(m *testing.M) {
+	flag.Parse()
+	code := m.Run()
+	if code == 0 && flag.Lookup("test.run").Value.String() == "" && flag.Lookup("test.bench").Value.String() == "" {
+		var missing []string
+		for _, r := range rules.All() {
+			if !rows[r.ID] {
+				missing = append(missing, string(r.ID))
+			}
+		}
+		if len(missing) > 0 {
+			slices.Sort(missing)
+			fmt.Println("rules without a row in any table of core/rules/*_test.go:", strings.Join(missing, ", "))
+			code = 1
+		}
+	}
+	os.Exit(code)
 }

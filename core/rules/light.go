@@ -9,7 +9,7 @@ import (
 )
 
 var _ = rule(Rule{ID: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.4",
-	Source:  practice("Handbook 1.4: whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
+	Source:  practice("Whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
 	Example: "1/60 s in 50 Hz light is not a whole number of 1/100 s: bands. 1/50 s is.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeFlicker}})
 

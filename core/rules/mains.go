@@ -11,7 +11,7 @@ import (
 // MainsCaution stands beside every figure of the mains. Handbook 4.5.
 const MainsCaution = "Mains work, fixed wiring and loads near a circuit's rating: follow the local electrical code and ask a licensed electrician. Keep mains and drinks apart; one strip into another is not allowed in many places."
 
-var outletSource = practice("Handbook 4.3: Σ (W ÷ power factor); a continuous load stays under the planning ceiling of a rating")
+var outletSource = practice("Σ (W ÷ power factor); a continuous load stays under the planning ceiling of a rating")
 
 var _ = rule(Rule{ID: "strip", Asks: "Does a strip carry what hangs on it?", Sum: "Σ W ÷ power factor ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Chapter: "4.3",
 	Source: outletSource, Example: "2000 VA on a strip of 10 A at 230 V (2300 VA): 87 %, taut.",
@@ -27,7 +27,7 @@ var _ = rule(Rule{ID: "ups-va", Asks: "Does a UPS give the volt-amperes of what 
 	Source: outletSource, Example: "300 W at a power factor of 0.6 are 500 VA: taut on a UPS of 500 VA."})
 
 var _ = rule(Rule{ID: "circuit", Asks: "Does the circuit carry everything on the mains?", Sum: "Σ W ÷ power factor of everything on the mains ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Chapter: "4.3",
-	Source:  practice("Handbook 4.3: stay under the planning ceiling of the circuit's rating; wiring codes set the rule in each place"),
+	Source:  practice("Stay under the planning ceiling of the circuit's rating; wiring codes set the rule in each place"),
 	Example: "1500 VA on a circuit of 16 A at 230 V (3680 VA): 41 %, slack.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeCircuit}})
 

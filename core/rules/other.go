@@ -62,7 +62,7 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
 			p.add(nil, "way-round", p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
-				w.What, w.Source = "Device meets computer", practice("Handbook 3.3")
+				w.What, w.Source = "Device meets computer", practice("A device's plug goes into a downstream port")
 				w.Says = w.T("%s of %s takes no device: %s is not found.", rig.PortName(in), above.Label, it.Label)
 			}})
 			return
@@ -132,7 +132,7 @@ var _ = rule(Rule{ID: "slot", Asks: "Does the card slot carry the pictures of th
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeCards}})
 
 var _ = rule(Rule{ID: "side-by-side", Asks: "Do two cards sit side by side and heat each other?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.5",
-	Source:  practice("Handbook 3.5"),
+	Source:  practice("Cards run hot: leave an empty slot between them and keep air moving"),
 	Example: "Two four-input cards in neighbouring slots: leave an empty slot between them."})
 
 // judgeCards judges every card slot against the pictures of the card in it, and cards side by side.

@@ -364,6 +364,7 @@ func TestPowerAndSlotRules(t *testing.T) {
 			r := c.rig()
 			require.Empty(t, rig.Check(r))
 			v := Full(r)
+			row(c.limit)
 			l := limitIn(&v, c.limit)
 			require.NotNil(t, l, "%v", ids(&v))
 			require.Equal(t, c.want, l.State, l.Says)
@@ -429,6 +430,7 @@ func TestChainsOfHubs(t *testing.T) {
 		r.Lead("u0").To = at
 		require.Empty(t, rig.Check(r))
 		v := Full(r)
+		row("hub-depth")
 		l := limitIn(&v, fmt.Sprintf("hub-depth:hub-%d", n-1))
 		require.NotNil(t, l)
 		require.Equal(t, n > 5, l.State == Snapped, "%d hubs: %s", n, l.Says)
@@ -485,6 +487,7 @@ func TestCardsSideBySide(t *testing.T) {
 		r.Leads = append(r.Leads, rig.Lead{ID: "fifth-lead", From: "fifth." + cam.Gear.Ports[out].ID, To: "second." + card.Gear.Ports[in].ID, Grade: "high-speed", LengthM: fact.Exactly(2)})
 		require.Empty(t, rig.Check(r))
 		v := Full(r)
+		row("side-by-side")
 		require.Equal(t, want, slices.ContainsFunc(v.Limits, func(l Limit) bool { return l.Rule == "side-by-side" }), "place %d", place)
 	}
 }

@@ -18,7 +18,7 @@ import (
 const UnevenStepsAllowed = 0.2
 
 var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Chapter: "1.3",
-	Source:  practice("Handbook 1.3: whole multiples of the programme rate; never mix 25/50 with 30/60"),
+	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeCadence}})
 
@@ -94,7 +94,7 @@ func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 }
 
 var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.2",
-	Source:  practice("Handbook 5.2: warn when a picture is enlarged"),
+	Source:  practice("Warn when a picture is enlarged"),
 	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: it holds, but soft.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeSize}})
 
@@ -129,7 +129,7 @@ func judgeSize(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "depth", Asks: "Does a deep picture arrive at 8 bits, where HDR and log look washed out?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "3.1",
-	Source:  practice("Handbook 3.1: turn HDR off at the source, or capture P010 or v210 and tone-map"),
+	Source:  practice("Turn HDR off at the source, or capture P010 or v210 and tone-map"),
 	Example: "10-bit into an 8-bit capture: harmless unless it is HDR or log.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeDepthOfPicture}})
 
@@ -144,7 +144,7 @@ func judgeDepthOfPicture(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "interlaced", Asks: "Does somebody have to deinterlace the picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.2",
-	Source:  practice("Handbook 1.2"),
+	Source:  practice("Two fields a frame, apart in time, have to be put together"),
 	Example: "1080i50 from a camcorder: edges comb on movement until it is deinterlaced, about a field or a frame of delay.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeInterlaced}})
 
@@ -182,7 +182,7 @@ func programName(p rig.Program) string {
 }
 
 var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
-	Source:  measured("What happened when it was tried; handbook 3.1"),
+	Source:  measured("What happened when it was tried"),
 	Example: "A device with a driver of its own that a call program has refused: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
 
@@ -221,7 +221,7 @@ func judgeWorksWith(p *Pass, w *Walk) {
 		name := programName(*program)
 		w.What, w.Says = w.T("%s in %s", it.Label, name), w.T(text, it.Label, name)
 		if plain {
-			w.Source = practice("Handbook 3.1: plain webcam-class devices need no driver")
+			w.Source = practice("Plain webcam-class devices need no driver")
 		} else if tried >= 0 {
 			w.Source.Name = w.T("tried %s", orElse(it.Gear.WorksWith[tried].At, "no date"))
 		}
@@ -233,7 +233,7 @@ func judgeWorksWith(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "program-size", Asks: "Does the program take a picture of this size?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
-	Source:  practice("Handbook 5.0: studios and calls often take up to 1080p, and less when the line is short"),
+	Source:  practice("Studios and calls often take up to 1080p, and less when the line is short"),
 	Example: "2160p into a call, which usually makes it 1080 lines at most: taut.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeProgramSize}})
 
@@ -259,7 +259,7 @@ func judgeProgramSize(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "mirrored", Asks: "Does the program show a source mirrored?", Sense: limit.Fits, Over: limit.Care, Chapter: "5.0",
-	Source:  practice("Handbook 5.0: only the preview is mirrored; check the recording"),
+	Source:  practice("Only the preview is mirrored; check the recording"),
 	Example: "A call mirrors the self-view; what is sent is not.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeMirrored}})
 
@@ -274,7 +274,7 @@ func judgeMirrored(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "by-hand", Asks: "Has the size of a device to be chosen by hand in the program?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
-	Source:  practice("Handbook 5.0"),
+	Source:  practice("Some devices open at their smallest size"),
 	Example: "A device that opens at 640×480: choose 1920×1080 by hand.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeByHand}})
 
@@ -289,7 +289,7 @@ func judgeByHand(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "two-programs", Asks: "Do two programs want one device?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.0",
-	Source:  practice("Handbook 5.0: several programs take one camera only through something that shares it"),
+	Source:  practice("Several programs take one camera only through something that shares it"),
 	Example: "An encoder and a call both want the stick: it opens for one of them.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeTwoPrograms}})
 

@@ -105,6 +105,7 @@ func TestRules(t *testing.T) {
 			require.NoError(t, err)
 			require.Empty(t, rig.Check(r))
 			v := Full(r)
+			row(c.limit)
 			l := limitIn(&v, c.limit)
 			require.NotNil(t, l, "%v", ids(&v))
 			require.Equal(t, c.want, l.State, "%s %+v", l.Says, l.Ratio)
@@ -284,7 +285,7 @@ func TestReportAndLine(t *testing.T) {
 	require.NoError(t, err)
 	v := Full(r)
 	text := view.Report("Plain", &v)
-	for _, want := range []string{"Plain: snapped", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "Not judged\n", "sound: there are no rules for sound yet", "rule: Handbook 1.3"} {
+	for _, want := range []string{"Plain: snapped", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "Not judged\n", "sound: there are no rules for sound yet", "rule: cadence. Whole multiples"} {
 		require.Contains(t, text, want)
 	}
 	for _, line := range strings.Split(text, "\n") {

@@ -13,7 +13,7 @@ import (
 )
 
 var _ = rule(Rule{ID: "angles", Asks: "Are there as many pictures to cut between as the show wants?", Sum: "pictures the program can pick ≥ angles the show asks for", Sense: limit.AtLeast, Unit: "angles", Ceiling: 1, Over: limit.Dark, Chapter: "1.1",
-	Source:  practice("Handbook 1.1: separately selectable angles"),
+	Source:  practice("Separately selectable angles"),
 	Example: "Four cameras on a switcher hand the computer one picture: one of the three angles a show wants to pick in software.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAngles}})
 
@@ -257,7 +257,7 @@ func rateOr(r picture.Rate) string {
 }
 
 var _ = rule(Rule{ID: "uplink", Asks: "Does the line carry everything that is sent?", Sum: "Σ (video + audio) × packaging + calls ≤ 75 % of the lower quartile of the measurements", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Chapter: "5.4",
-	Source:  practice("Handbook 5.4: slack to 75 % of the lower quartile of the measurements"),
+	Source:  practice("Slack to 75 % of the lower quartile of the measurements"),
 	Example: "4000 + 160 kb/s × 1.05 is 4.4 Mb/s; of 11.8 Mb/s 37 %: slack.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeUplink}})
 

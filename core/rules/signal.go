@@ -15,7 +15,7 @@ import (
 )
 
 var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
-	Source:  datasheet("The modes of the spec sheet; handbook 2.2: set size and rate, never auto"),
+	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
 
@@ -68,9 +68,9 @@ func judgePassesOn(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, "%s does not pass on %s."
 	}
 	l.Say = func(w *Words) {
-		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()), datasheet("The output list of the spec sheet; handbook 3.1")
+		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()), datasheet("The output list of the spec sheet")
 		if whole {
-			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("Handbook 2.7: a loop-through passes the input on")
+			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("A loop-through passes the input on")
 		}
 		if len(w.Facts) > 0 {
 			w.askTakes(0, it, mode, "pass on")
@@ -181,7 +181,7 @@ func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
 }
 
 var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
-	Source:  datasheet("The input list of the spec sheet; handbook 3.1"),
+	Source:  datasheet("The input list of the spec sheet"),
 	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtPictureIn: judgePictureIn}})
 
@@ -225,7 +225,7 @@ func judgePictureIn(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
-	Source:  standard("HDMI 2.0, from memory; handbook 2.5: 4:2:0 must be accepted by both ends"),
+	Source:  standard("HDMI 2.0, from memory; 4:2:0 must be accepted by both ends"),
 	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
 
 // chroma420 judges a picture sent at 4:2:0, which both ends must know.
@@ -257,7 +257,7 @@ func (p *Pass) chroma420(w *Walk) {
 }
 
 var _ = rule(Rule{ID: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
-	Source:  datasheet("The spec sheet; handbook 3.1: odd sizes are cropped, boxed, scaled or refused, by device"),
+	Source:  datasheet("The spec sheet; odd sizes are cropped, boxed, scaled or refused, by device"),
 	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut."})
 
 func (p *Pass) oddSize(w *Walk) {
@@ -272,7 +272,7 @@ func (p *Pass) oddSize(w *Walk) {
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.deliversFact(it, m))
 		l.Say = func(w *Words) {
 			what(w)
-			w.Source, w.Says = datasheet("The spec sheet; handbook 3.1"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
+			w.Source, w.Says = datasheet("The spec sheet"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
 		}
 		p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
 		return
@@ -414,7 +414,7 @@ func (p *Pass) characterOpen(w *Walk) {
 	}
 	l := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(f)}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.Source = standard("HDMI 2.1, from memory; handbook 2.5")
+		w.Source = standard("HDMI 2.1, from memory")
 		w.What = w.T("Character rate the socket of %s must %s", it.Label, verb)
 		w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether it has one.", m.Name(), it.Label, verb)
 		if other != it {
@@ -464,7 +464,7 @@ func rateSum(m *picture.Mode) string {
 }
 
 var _ = rule(Rule{ID: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
-	Source:  standard("HDMI 2.1, from memory; handbook 2.5"),
+	Source:  standard("HDMI 2.1, from memory"),
 	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
 
 // usesFixedRate tells whether a picture goes over a fixed-rate link: both ends may have one, and the character rate is

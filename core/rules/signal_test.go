@@ -215,6 +215,7 @@ func TestSignalRules(t *testing.T) {
 			c.spoil(r)
 			require.Empty(t, rig.Check(r))
 			v := Full(r)
+			row(c.limit)
 			l := limitIn(&v, c.limit)
 			require.NotNil(t, l, "%v", ids(&v))
 			require.Equal(t, c.want, l.State, l.Says)

@@ -53,7 +53,7 @@ func says(what, says, about string) func(*Words) {
 }
 
 var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.1",
-	Source:  practice("Handbook 2.1: nothing drawn over the picture that goes to air"),
+	Source:  practice("Nothing drawn over the picture that goes to air"),
 	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeClean}})
 
@@ -102,7 +102,7 @@ func afterSetting(set bool) limit.State {
 }
 
 var _ = rule(Rule{ID: "setting", Asks: "Does a setting stand so that it cannot end the show?", Sense: limit.Fits, Over: limit.Drops, Chapter: "2.2",
-	Source:  practice("Handbook 2.2: one forgotten setting ends a show"),
+	Source:  practice("One forgotten setting ends a show"),
 	Example: "Auto power off on, and a show needs it off: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeSettings}})
 
@@ -186,7 +186,7 @@ func otherThan(want string) string {
 }
 
 var _ = rule(Rule{ID: "excludes", Asks: "Are two settings on that exclude each other?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
-	Source:  datasheet("The spec sheet of the device; handbook 2.2"),
+	Source:  datasheet("The spec sheet of the device"),
 	Example: "The phone link on and USB streaming on, where one needs the other off: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeExclusions}})
 
@@ -218,7 +218,7 @@ func judgeExclusions(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Chapter: "2.2",
-	Source:  practice("Handbook 2.2: wait past the idle time"),
+	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
 
@@ -254,7 +254,7 @@ func judgeStandby(p *Pass, w *Walk) {
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.Source = datasheet("The spec sheet; handbook 2.2")
+		w.Source = datasheet("The spec sheet")
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), "the show, if nobody touches it", "its idle time"
 		sleeps := "its picture goes"
 		if resizes {
@@ -266,7 +266,7 @@ func judgeStandby(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
-	Source:  practice("Handbook 2.2: an encrypted output is captured as black"),
+	Source:  practice("An encrypted output is captured as black"),
 	Example: "A player that always encrypts, into a capture device: snapped. We only say that this is a cause.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeProtected}})
 
@@ -305,7 +305,7 @@ func judgeProtected(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "record-limit", Asks: "Does the camera record for as long as the show?", Sum: "the show ≤ what it records at a time", Sense: limit.AtMost, Unit: "min", Ceiling: 1, Over: limit.Drops, Chapter: "2.2",
-	Source:  datasheet("The spec sheet; handbook 2.2"),
+	Source:  datasheet("The spec sheet"),
 	Example: "A show of 120 min on a camera that stops at 29.9 min: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRecordLimit}})
 
@@ -329,7 +329,7 @@ func (p *Pass) recordsItself(it *rig.Item) bool {
 }
 
 var _ = rule(Rule{ID: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.2",
-	Source:  practice("Handbook 2.2: the output follows the phone when it turns"),
+	Source:  practice("The output follows the phone when it turns"),
 	Example: "A phone held upright in a 16:9 programme fills 31.6 % of it: taut.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeUpright}})
 
@@ -348,7 +348,7 @@ func judgeUpright(p *Pass, w *Walk) {
 }
 
 var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Over: limit.Drops, Chapter: "4.4",
-	Source:  practice("Handbook 4.4: a property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
+	Source:  practice("A property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
 	Example: "A show of 120 min in 2160p30, and heat stops the camera after 40 min there: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})
 

@@ -151,7 +151,7 @@ func (s *Stream) Sum() string {
 }
 
 var _ = rule(Rule{ID: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
-	Source:  datasheet("The delivered list of the spec sheet; handbook 3.1"),
+	Source:  datasheet("The delivered list of the spec sheet"),
 	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped."})
 
 // delivered settles which picture the program takes from a device, and how many bytes it is.

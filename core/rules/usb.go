@@ -71,7 +71,7 @@ func usbGradeFact(l *rig.Lead) (f limit.Fact, ok bool) {
 }
 
 var _ = rule(Rule{ID: "carries-data", Asks: "Has the lead, or the socket, data wires?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.4",
-	Source:  practice("Handbook 7.4: charge-only cable"),
+	Source:  practice("Charge-only cable"),
 	Example: "A lead from a charger, marked for charging only, between a stick and the computer: the device is not found."})
 
 // carriesData judges whether a USB lead has data wires. It reports whether it may have.
@@ -171,7 +171,7 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 	sure, _ := usb.Reach(fastest, typeC)
 	_, possible := usb.Reach(slowest, typeC)
 	what := func(w *Words) { w.What = w.T("Reach of the lead %s", w.LeadTitle(l)) }
-	source := practice("Handbook 3.3: USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16")
+	source := practice("USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16")
 	if t := l.Tried; t != nil { // a trial of a USB lead is of the lead as it is used
 		r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: Port, Where: where}
 		text := "The lead %s was tried and held."
@@ -225,14 +225,14 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: ref, Item: it, Port: in, Lead: w.Lead})
 	if in.Direction != gear.Downstream {
 		p.add(hop, "way-round", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
-			w.What, w.Source = "Device meets computer", practice("Handbook 3.3")
+			w.What, w.Source = "Device meets computer", practice("A device's plug goes into a downstream port")
 			w.Says = w.T("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction))
 		}})
 		return
 	}
 	if in.ChargeOnly {
 		p.add(hop, "carries-data", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
-			w.Source = practice("Handbook 4.1: a charge-only port carries no data")
+			w.Source = practice("A charge-only port carries no data")
 			w.What, w.Says = w.T("%s of %s carries data", rig.PortName(in), it.Label), w.T("%s of %s gives power and carries no data: the device is not found.", rig.PortName(in), it.Label)
 		}})
 		return
@@ -471,7 +471,7 @@ type onBus struct {
 }
 
 var _ = rule(Rule{ID: "bus", Asks: "Does a shared bus carry everything on it?", Sum: "Σ MB/s of what is on it ≤ the controller's uplink, the hub's way up, or one 480 Mb/s bus", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.3",
-	Source:  standard("Handbook 3.2 and 3.3; USB 2.0 chapter 5"),
+	Source:  standard("USB 2.0 chapter 5: what one bus carries, and who shares it"),
 	Example: "Two sticks at 1080p60 YUY2, 497.7 MB/s, behind one hub on 5 Gb/s (470 MB/s): snapped. At NV12, 373.2: slack by a hair.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeBuses}})
 
@@ -702,7 +702,7 @@ func apartFact(it *rig.Item, streams []onBus) limit.Fact {
 }
 
 var _ = rule(Rule{ID: "way-up", Asks: "Does the way up of a dock carry everything behind it?", Sum: "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.3",
-	Source:  practice("Handbook 3.2 and 3.3: a dock's way up is a link like any other; a tunnel carries 22 Gb/s"),
+	Source:  practice("A dock's way up is a link like any other; a tunnel carries 22 Gb/s"),
 	Example: "Four streams of 124 MB/s over a USB 2 lead (53 MB/s): snapped, whatever the dock's ports are."})
 
 // wayUp judges the way up of a dock with a controller of its own, which is a link like any other: the lowest of its

@@ -59,7 +59,7 @@ func (w *Words) drawSum(at int, current bool) {
 }
 
 var _ = rule(Rule{ID: "port-current", Asks: "Does a USB socket give the current of what hangs on it?", Sum: "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows", Sense: limit.AtMost, Unit: "mA", Over: limit.Drops, Chapter: "4.1",
-	Source:  standard("USB 2.0, 7.2.1; USB 3.2, 11.4; handbook 4.1"),
+	Source:  standard("USB 2.0, 7.2.1; USB 3.2, 11.4"),
 	Example: "Two sticks of 2.5 W behind a hub without a supply (1 W) on a USB 3 socket: 1200 of 900 mA, snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSupplies}})
 
@@ -200,7 +200,7 @@ func (p *Pass) indexHops() {
 }
 
 var _ = rule(Rule{ID: "supply", Asks: "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?", Sum: "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V", Sense: limit.AtMost, Unit: "W", Over: limit.Drops, Chapter: "4.1",
-	Source:  practice("Handbook 4.1: Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"),
+	Source:  practice("Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"),
 	Example: "A dock of 60 W that charges with 45 W and takes 10 W itself leaves 5 W: a 4K stick of 4 W is taut."})
 
 // ownSupply judges the supply of a hub or dock that has one, or may have.

@@ -49,7 +49,7 @@ func Report(name string, v *Verdict) string {
 	}
 	for _, f := range v.Findings {
 		l := limits[f.Limit]
-		fmt.Fprintf(&b, "  %s\n            %s\n            rule: %s [%s]\n", Line(l), f.Says, l.Source.Name, l.Source.Kind)
+		fmt.Fprintf(&b, "  %s\n            %s\n            rule: %s. %s [%s]\n", Line(l), f.Says, l.Rule, l.Source.Name, l.Source.Kind)
 		if l.Caution != "" {
 			fmt.Fprintf(&b, "            caution: %s\n", l.Caution)
 		}

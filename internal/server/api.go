@@ -122,6 +122,7 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, raw(op("POST", "/api/agree", "agreeOn", "What the two ends of a lead can agree on")), a.agree)
 	huma.Register(h, raw(op("POST", "/api/ways", "compareWays", "A camera by its own USB or through a capture device, side by side")), a.ways)
 	a.registerShelf(h, op, raw)
+	a.registerTables(h, op)
 	a.registerPorts(h, op, raw)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }

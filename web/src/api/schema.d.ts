@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every field of a rig and its sheets: unit, bounds and words */
+        get: operations["listFields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/formats": {
         parameters: {
             query?: never;
@@ -323,6 +340,23 @@ export interface paths {
         put?: never;
         /** One step back */
         post: operations["undoRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every rule: what it asks, its sum, where it comes from, an example */
+        get: operations["listRules"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1017,6 +1051,31 @@ export interface components {
             source: string;
             /** @enum {string} */
             state: "slack" | "taut" | "untested" | "snapped";
+        };
+        FieldWord: {
+            label: string;
+            word: string;
+        };
+        FieldWords: {
+            /**
+             * Format: double
+             * @description Most a number may be
+             */
+            high: number;
+            /** @description How to find it out */
+            how?: string;
+            /**
+             * Format: double
+             * @description Least a number may be
+             */
+            low: number;
+            /** @description With capitals for ids: items/ID/power/drawW */
+            path: string;
+            unit?: string;
+            /** @description The unit in words */
+            units?: string;
+            /** @description What a choice may be; none for a number or a free text */
+            words: components["schemas"]["FieldWord"][];
         };
         Finding: {
             /** @description Already judged, the best first */
@@ -2143,6 +2202,19 @@ export interface components {
              */
             state: "slack" | "taut" | "untested" | "snapped";
         };
+        RuleWords: {
+            /** @description The question it answers */
+            asks: string;
+            example: string;
+            id: string;
+            /** @description What happens when it is over */
+            over: string;
+            source: string;
+            subject: string;
+            /** @description The arithmetic in words; none for a yes or no */
+            sum?: string;
+            unit?: string;
+        };
         SDIPort: {
             /**
              * @description Mapping of 1080 lines at 50 frames and more: what an output sends, an input takes
@@ -2726,6 +2798,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EDIDRead"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listFields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldWords"][];
                 };
             };
             /** @description Error */
@@ -3348,6 +3449,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    listRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleWords"][];
                 };
             };
             /** @description Error */

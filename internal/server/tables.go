@@ -1,0 +1,63 @@
+package server
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// RuleWords is one rule of the job, as people read it.
+type RuleWords struct {
+	ID      limit.RuleID `json:"id"`
+	Subject string       `json:"subject"`
+	Asks    string       `json:"asks" doc:"The question it answers"`
+	Sum     string       `json:"sum,omitempty" doc:"The arithmetic in words; none for a yes or no"`
+	Unit    string       `json:"unit,omitempty"`
+	Over    string       `json:"over" doc:"What happens when it is over"`
+	Source  string       `json:"source"`
+	Example string       `json:"example"`
+}
+
+// FieldWords is one thing a rig or a spec sheet may state: what a form needs to know of it.
+type FieldWords struct {
+	Path  string      `json:"path" doc:"With capitals for ids: items/ID/power/drawW"`
+	Unit  string      `json:"unit,omitempty"`
+	Units string      `json:"units,omitempty" doc:"The unit in words"`
+	Low   float64     `json:"low" doc:"Least a number may be"`
+	High  float64     `json:"high" doc:"Most a number may be"`
+	Words []FieldWord `json:"words" doc:"What a choice may be; none for a number or a free text"`
+	How   string      `json:"how,omitempty" doc:"How to find it out"`
+}
+
+// FieldWord is one thing a choice may be.
+type FieldWord struct {
+	Word  string `json:"word"`
+	Label string `json:"label"`
+}
+
+func (a *api) registerTables(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rules", "listRules", "Every rule: what it asks, its sum, where it comes from, an example"), func(context.Context, *struct{}) (*struct{ Body []RuleWords }, error) {
+		out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
+		for _, r := range rules.ByChapter() {
+			over, source := r.InWords()
+			out.Body = append(out.Body, RuleWords{r.ID, r.Subject(), r.Asks, r.Sum, r.Unit, over, source, r.Example})
+		}
+		return out, nil
+	})
+	huma.Register(h, op("GET", "/api/fields", "listFields", "Every field of a rig and its sheets: unit, bounds and words"), func(context.Context, *struct{}) (*struct{ Body []FieldWords }, error) {
+		out := &struct{ Body []FieldWords }{Body: []FieldWords{}}
+		for i := range rig.Fields {
+			f := &rig.Fields[i]
+			w := FieldWords{Path: f.Path, Unit: f.Unit, Units: f.Units, Low: f.Low, High: f.High, Words: []FieldWord{}, How: f.How}
+			for _, o := range f.Words {
+				w.Words = append(w.Words, FieldWord{o.Word, f.Label(o.Word)})
+			}
+			out.Body = append(out.Body, w)
+		}
+		return out, nil
+	})
+}
