@@ -2,8 +2,10 @@ package rigfile
 
 import (
 	"encoding/json"
+	"fmt"
 	"reflect"
 	"regexp"
+	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -97,6 +99,9 @@ func schemaDocument(id, title, ref string) ([]byte, error) {
 	all := map[string]json.RawMessage{}
 	for name, s := range registry.Map() {
 		text, err := json.Marshal(s)
+		if err == nil {
+			text, err = withBounds(name, text)
+		}
 		if err != nil {
 			return nil, err
 		}
@@ -114,6 +119,47 @@ func schemaDocument(id, title, ref string) ([]byte, error) {
 	}
 	follow(`"` + ref + `"`)
 	return encode(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": id, "title": title, "$ref": ref, "$defs": defs})
+}
+
+// withBounds writes the bounds and units of rig.Fields into the numbers of one definition. Reading a file does not go by
+// these: rig.Check names the place and the unit.
+func withBounds(name string, text []byte) ([]byte, error) {
+	var def map[string]any
+	if err := json.Unmarshal(text, &def); err != nil {
+		return nil, err
+	}
+	properties, _ := def["properties"].(map[string]any)
+	for property, p := range properties {
+		f := numberField(name, property)
+		schema, _ := p.(map[string]any)
+		either, _ := schema["anyOf"].([]any)
+		if f == nil || len(either) != 2 {
+			continue
+		}
+		bound := func(s any) {
+			if m, ok := s.(map[string]any); ok {
+				m["minimum"], m["maximum"] = f.Low, f.High
+			}
+		}
+		bound(either[0])
+		long, _ := either[1].(map[string]any)["properties"].(map[string]any)
+		for _, part := range []string{"value", "low", "high"} {
+			bound(long[part])
+		}
+		schema["description"] = fmt.Sprintf("%v (%s)", schema["description"], f.Units)
+	}
+	return json.Marshal(def)
+}
+
+// numberField is the field a number of a definition is, nil for none.
+func numberField(definition, property string) *rig.Field {
+	for i := range rig.Fields {
+		f := &rig.Fields[i]
+		if f.IsNumber() && strings.HasSuffix(f.Path, "/"+property) && strings.Contains(f.Path, "/battery/") == (definition == "BatteryPack") {
+			return f
+		}
+	}
+	return nil
 }
 
 var refs = regexp.MustCompile(`"#/\$defs/([^"]+)"`)
