@@ -23,7 +23,7 @@ test('plugs are moved as suggested, the bus holds, and it is taken back', async 
 
   // Every number opens to its sum and its source.
   await now.getByRole('button', { name: 'Open the sum: front right' }).click()
-  await expect(hub(now)).toContainText('Handbook 3.2 and 3.3')
+  await expect(hub(now).locator('a[href="/rules#bus"]')).toHaveText(/USB 2.0 chapter 5/)
   await expect(hub(now)).toContainText('Limit, at most')
 
   await page.getByRole('button', { name: 'Move them' }).click()

@@ -8,6 +8,7 @@ import { PortsPage } from './ports/PortsPage'
 import { PowerPage } from './power/PowerPage'
 import { RigList } from './rigs/RigList'
 import { StartRig } from './rigs/StartRig'
+import { RulesPage } from './rules/RulesPage'
 import { ShelfPage } from './shelf/ShelfPage'
 import { ShowPage } from './show/ShowPage'
 import './styles.css'
@@ -35,6 +36,7 @@ createRoot(document.getElementById('root')!).render(
         <Routes>
           <Route path="/" element={<RigList />} />
           <Route path="/shelf" element={<ShelfPage />} />
+          <Route path="/rules" element={<RulesPage />} />
           <Route path="/new" element={<StartRig />} />
           <Route path="/rigs/:id" element={<TetherPage />} />
           <Route path="/rigs/:id/show" element={<ShowPage />} />

@@ -292,6 +292,16 @@ export const words = {
     noMore: 'One recording less',
     addRecording: 'Another recording',
   },
+  rules: {
+    title: 'The rules',
+    loading: 'Fetching the rules …',
+    line: (n: number) =>
+      `${n} rules. Each is judged on the bounds of the facts it rests on: slack, taut, snapped, or untested when it depends on what nobody knows yet.`,
+    sum: 'Sum',
+    over: 'When over',
+    from: 'From',
+    example: 'Example',
+  },
   shelf: {
     title: 'Shelf',
     lead: 'Spec sheets of what is owned, and of what could be bought.',
@@ -534,6 +544,7 @@ export const words = {
     from: 'From, for',
     on: 'Measured on, for',
     keep: 'Keep',
+    outside: (low: number, high: number, units: string) => `${low} to ${high} ${units}`,
     notSaid: 'not said',
     whole: 'The whole sheet as text',
     asText: 'Changed as text',
@@ -624,7 +635,6 @@ export const words = {
     kept: (label: string, way: string) => `${label}: ${way}`,
     draw: 'Draw',
     drawHelp: 'Measured once with a meter, it is kept on the sheet of the shelf too.',
-    drawUnit: 'W',
     drawKeep: 'Keep as measured',
     drawKept: (label: string) => `${label}: draw measured`,
     onShelf: 'Also kept on the shelf.',

@@ -99,6 +99,8 @@ const at = (id: string) => ({ params: { path: { id } } })
 const of = (entry: string) => ({ params: { path: { entry } } })
 
 export const api = {
+  rules: () => ask(client.GET('/api/rules')),
+  fields: () => ask(client.GET('/api/fields')),
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
   start: (body: Start) => ask(client.POST('/api/start', { body })),
   /** A rig file goes up as it is, so that the server can name everything wrong with it. */

@@ -21,7 +21,7 @@ export function RigPage({
   actions?: ReactNode
   children: (now: Board, save: Save) => ReactNode
 }) {
-  const { id, board, now, save, back } = useRig()
+  const { id, board, now, save, step } = useRig()
   if (!now)
     return (
       <Frame rig={id}>
@@ -30,7 +30,7 @@ export function RigPage({
         </main>
       </Frame>
     )
-  const error = save.error ?? back.error
+  const error = save.error ?? step.error
   return (
     <Frame
       rig={id}
@@ -40,8 +40,8 @@ export function RigPage({
           {actions}
           <button
             className="quiet disabled:text-muted disabled:no-underline"
-            disabled={!now.undo || now.frozen || back.isPending}
-            onClick={() => back.mutate()}
+            disabled={!now.undo || now.frozen || step.isPending}
+            onClick={() => step.mutate(false)}
           >
             {words.board.undo}
           </button>

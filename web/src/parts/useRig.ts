@@ -1,28 +1,49 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useState } from 'react'
 import { useParams } from 'react-router'
-import { api, type Board, type Edit, Failure } from '../api/client'
+import { api, type Board, Failure } from '../api/client'
+import { keys } from '../api/keys'
+import type { Change } from './change'
 
-/** The rig of the address, judged, with the ways to change it and to take a change back. */
-export function useRig() {
+/**
+ * The rig of the address, judged, with the ways to change it and to take a change back. clash tells that somebody else
+ * changed it meanwhile: it is asked for again.
+ */
+export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: () => void } = {}) {
   const id = useParams().id!
   const queries = useQueryClient()
-  const board = useQuery({ queryKey: ['board', id, 0], queryFn: () => api.board(id) })
+  const [clash, setClash] = useState(false)
+  const board = useQuery({ queryKey: keys.board(id, revision), queryFn: () => api.board(id, revision) })
   const now = board.data
-  const settle = (b: Board) => {
-    queries.setQueryData(['board', id, 0], b)
-    void queries.invalidateQueries({ queryKey: ['rigs'] })
-    void queries.invalidateQueries({ queryKey: ['history', id] })
+  const settle = useCallback(
+    (b: Board) => {
+      queries.setQueryData(keys.board(id, 0), b)
+      void queries.invalidateQueries({ queryKey: keys.rigs })
+      void queries.invalidateQueries({ queryKey: keys.history(id) })
+      setClash(false)
+    },
+    [queries, id],
+  )
+  const onError = (e: Error) => {
+    if (e instanceof Failure && e.status === 409) {
+      setClash(true)
+      void queries.invalidateQueries({ queryKey: keys.board(id) })
+    }
   }
   const save = useMutation({
-    mutationFn: (e: { edits: Edit[]; what: string }) => api.edit(id, now!.revision, e.edits, e.what),
+    mutationFn: (c: Change) => api.edit(id, now!.revision, c.edits, c.what),
     retry: (_, e) => e instanceof Failure && e.away,
     retryDelay: 1500,
-    onSuccess: settle,
-    onError: (e) => {
-      if (e instanceof Failure && e.status === 409)
-        void queries.invalidateQueries({ queryKey: ['board', id] })
+    onSuccess: (b) => {
+      settle(b)
+      onKept?.()
     },
+    onError,
   })
-  const back = useMutation({ mutationFn: () => api.undo(id, now!.revision), onSuccess: settle })
-  return { id, board, now, save, back }
+  const step = useMutation({
+    mutationFn: (redo: boolean) => (redo ? api.redo(id, now!.revision) : api.undo(id, now!.revision)),
+    onSuccess: settle,
+    onError,
+  })
+  return { id, board, now, save, step, clash, settle }
 }

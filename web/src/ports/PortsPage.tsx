@@ -1,6 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Board, type Edit, type Failure, type Placed } from '../api/client'
+import { api, type Board, type Failure, type Placed } from '../api/client'
+import { keys } from '../api/keys'
+import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { RigPage } from '../parts/RigPage'
 import { words } from '../words'
@@ -9,8 +11,6 @@ import { ReadMachine } from './ReadMachine'
 import { Tree } from './Tree'
 
 const w = words.ports
-
-export type Keep = (e: { edits: Edit[]; what: string }) => void
 
 /** Controllers, hubs and sockets with what they carry, and the best placing beside the present one. */
 export function PortsPage() {
@@ -23,7 +23,7 @@ export function PortsPage() {
 
 function usePlacing(now: Board) {
   return useQuery({
-    queryKey: ['place', now.rig],
+    queryKey: keys.placing(now.rig),
     queryFn: ({ signal }) => api.place(now.rig, signal),
     placeholderData: (was) => was,
     staleTime: Infinity,
@@ -65,7 +65,7 @@ function Line({ now }: { now: Board }) {
   )
 }
 
-function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
+function Ports({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy: boolean }) {
   const placing = usePlacing(now)
   const queries = useQueryClient()
   const [stopped, setStopped] = useState(false)
@@ -82,7 +82,7 @@ function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
             className="act text-sm"
             onClick={() => {
               setStopped(true)
-              void queries.cancelQueries({ queryKey: ['place', now.rig] })
+              void queries.cancelQueries({ queryKey: keys.placing(now.rig) })
             }}
           >
             {w.stop}
@@ -122,7 +122,15 @@ function Ports({ now, keep, busy }: { now: Board; keep: Keep; busy: boolean }) {
 }
 
 /** What to do, as a short list, and how sure that is. */
-function Suggestion({ placed, keep, locked }: { placed: Placed; keep: Keep; locked: boolean }) {
+function Suggestion({
+  placed,
+  keep,
+  locked,
+}: {
+  placed: Placed
+  keep: (c: Change) => void
+  locked: boolean
+}) {
   const s = placed.suggestion
   return (
     <section aria-labelledby="moves" className="print:hidden" data-testid="suggestion">

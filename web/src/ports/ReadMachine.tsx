@@ -1,14 +1,14 @@
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Failure, type Rig, type USBRead } from '../api/client'
+import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
-import type { Keep } from './PortsPage'
 
 const w = words.ports
 
 /** Takes the sockets and plugs from the machine itself: from listings, or from the computer this runs on. */
-export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: Keep; locked: boolean }) {
+export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: (c: Change) => void; locked: boolean }) {
   const [text, setText] = useState('')
   const [over, setOver] = useState(false)
   const read = useMutation<USBRead, Error, { name: string; text: string }[] | undefined>({

@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, type Battery, type Board, type Edit, type Failure, type PowerPlan } from '../api/client'
+import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
 import { RigPage } from '../parts/RigPage'
@@ -24,7 +25,7 @@ export function PowerPage() {
 
 function usePower(now: Board) {
   return useQuery({
-    queryKey: ['power', now.rig],
+    queryKey: keys.power(now.rig),
     queryFn: () => api.power(now.rig),
     placeholderData: (was) => was,
     staleTime: Infinity,
@@ -136,7 +137,7 @@ function Draw({ battery: b, now, keep }: { battery: Battery; now: Board; keep: K
       const { entry } = sheet
       const gear = { ...entry.gear, power: { ...entry.gear.power, drawW: p.fact } }
       await api.saveOnShelf({ ...entry, gear }, sheet.revision, p.what)
-      await queries.invalidateQueries({ queryKey: ['shelf'] })
+      await queries.invalidateQueries({ queryKey: keys.shelf })
       return true
     },
   })
@@ -146,7 +147,7 @@ function Draw({ battery: b, now, keep }: { battery: Battery; now: Board; keep: K
       <FactField
         name={w.draw}
         label={`${w.draw} ${b.label}`}
-        unit={w.drawUnit}
+        field="items/ID/power/drawW"
         fact={item.gear.power?.drawW}
         keep={(f, what) => {
           if (!f) return

@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Failure, fileAddress, type Listed } from '../api/client'
+import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { Glyph } from '../parts/Rope'
@@ -13,9 +14,9 @@ const w = words.list
 export function RigList() {
   const queries = useQueryClient()
   const go = useNavigate()
-  const rigs = useQuery({ queryKey: ['rigs'], queryFn: () => api.rigs() })
+  const rigs = useQuery({ queryKey: keys.rigs, queryFn: () => api.rigs() })
   const [gone, setGone] = useState<Listed>()
-  const again = () => queries.invalidateQueries({ queryKey: ['rigs'] })
+  const again = () => queries.invalidateQueries({ queryKey: keys.rigs })
   const remove = useMutation({
     mutationFn: (r: Listed) => api.remove(r.id),
     onSuccess: (_, r) => {

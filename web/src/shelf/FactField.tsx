@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import type { Gear } from '../api/client'
+import { useField } from '../api/fields'
 import { Row } from '../parts/Field'
 import { figure } from '../tether/figures'
 import { words } from '../words'
@@ -27,9 +28,10 @@ export function factText(f: Fact | undefined, unit: string): string {
 
 /** A number with where it comes from, changed in place: typed as given, or as measured on a day. */
 export function FactField(p: {
+  /** The field, as its path has it: items/ID/power/drawW. */
+  field: string
   name: string
   label?: string
-  unit: string
   fact: Fact | undefined
   keep: (f: Fact | undefined, what: string) => void
 }) {
@@ -38,11 +40,15 @@ export function FactField(p: {
   const [from, setFrom] = useState('measured')
   const [at, setAt] = useState(new Date().toISOString().slice(0, 10))
   const label = p.label ?? p.name
+  const field = useField(p.field)
+  const unit = field?.unit ?? ''
   const v = Number(value.replace(',', '.'))
-  const ok = value.trim() !== '' && Number.isFinite(v)
+  const typed = value.trim() !== '' && Number.isFinite(v)
+  const outside = typed && !!field && (v < field.low || v > field.high)
+  const ok = typed && !outside
   return (
     <Row label={p.name}>
-      <span className={long(p.fact)?.from === 'estimate' ? 'italic' : ''}>{factText(p.fact, p.unit)}</span>
+      <span className={long(p.fact)?.from === 'estimate' ? 'italic' : ''}>{factText(p.fact, unit)}</span>
       {!open && (
         <button
           className="quiet text-xs"
@@ -62,7 +68,7 @@ export function FactField(p: {
             e.preventDefault()
             if (!ok) return
             const fact = { value: v, from, ...(from === 'measured' ? { at } : {}) } as Fact
-            p.keep(fact, `${p.name}: ${value} ${p.unit}, ${words.from[from]}`)
+            p.keep(fact, `${p.name}: ${value} ${unit}, ${words.from[from]}`)
             setOpen(false)
           }}
         >
@@ -72,9 +78,15 @@ export function FactField(p: {
             autoFocus
             inputMode="decimal"
             value={value}
+            aria-invalid={outside}
             onChange={(e) => setValue(e.target.value)}
           />
-          {p.unit}
+          {unit}
+          {outside && (
+            <span role="alert" className="text-sm text-snapped">
+              {w.outside(field.low, field.high, field.units ?? unit)}
+            </span>
+          )}
           <select
             className="field"
             aria-label={`${w.from} ${label}`}

@@ -2,6 +2,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Entry, Failure, type Gear, type Port, type Shelved } from '../api/client'
+import { keys } from '../api/keys'
 import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { Problems } from '../parts/Frame'
 import { FactField } from './FactField'
@@ -22,10 +23,10 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
     mutationFn: (x: { entry: Entry; what: string }) => api.saveOnShelf(x.entry, revision, x.what),
     retry: (_, err) => err instanceof Failure && err.away,
     retryDelay: 1500,
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['shelf'] }),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.shelf }),
     onError: (err) => {
       if (err instanceof Failure && err.status === 409)
-        void queries.invalidateQueries({ queryKey: ['shelf'] })
+        void queries.invalidateQueries({ queryKey: keys.shelf })
     },
   })
   const put = (part: Partial<Entry>, what: string) => save.mutate({ entry: { ...e, ...part }, what })
@@ -185,7 +186,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           <Group title={w.power}>
             <FactField
               name={w.draw}
-              unit="W"
+              field="items/ID/power/drawW"
               fact={g.power?.drawW}
               keep={(f, what) => set({ power: { ...g.power, drawW: f } }, what)}
             />
@@ -193,7 +194,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
               <>
                 <FactField
                   name={w.mAh}
-                  unit="mAh"
+                  field="items/ID/power/battery/mAh"
                   fact={g.power.battery.mAh}
                   keep={(f, what) =>
                     f !== undefined &&
@@ -202,7 +203,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
                 />
                 <FactField
                   name={w.volts}
-                  unit="V"
+                  field="items/ID/power/battery/volts"
                   fact={g.power.battery.volts}
                   keep={(f, what) =>
                     f !== undefined &&
@@ -241,11 +242,11 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
                 />
               </Row>
             )}
-            {gives(g.kind).map(([field, unit]) => (
+            {gives(g.kind).map((field) => (
               <FactField
                 key={field}
                 name={w.gives[field]}
-                unit={unit}
+                field={`items/ID/power/${field}`}
                 fact={g.power?.[field]}
                 keep={(f, what) => set({ power: { ...g.power, [field]: f } }, what)}
               />
@@ -259,7 +260,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
             <Group title={w.habits}>
               <FactField
                 name={w.recordLimit}
-                unit="min"
+                field="items/ID/recordLimitMinutes"
                 fact={g.recordLimitMinutes}
                 keep={(f, what) => set({ recordLimitMinutes: f }, what)}
               />
@@ -322,7 +323,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
                   <FactField
                     name={w.maxRate}
                     label={`${w.maxRate} ${p.id}`}
-                    unit="MHz"
+                    field="items/ID/ports/PORT/hdmi/maxTmdsMHz"
                     fact={p.hdmi?.maxTmdsMHz}
                     keep={(f, what) => setPort(i, { hdmi: { ...p.hdmi, maxTmdsMHz: f } }, `${p.id}: ${what}`)}
                   />
@@ -497,25 +498,14 @@ function Whole({ entry, keep, error }: { entry: Entry; keep: (e: Entry) => void;
 type Giving = keyof typeof w.gives
 
 /** The figures of what a thing gives to others, by its kind. */
-function gives(kind: string): [Giving, string][] {
-  const of: Record<string, [Giving, string][]> = {
-    hub: [
-      ['supplyW', 'W'],
-      ['supplyVolts', 'V'],
-    ],
-    dock: [
-      ['supplyW', 'W'],
-      ['supplyVolts', 'V'],
-      ['chargesW', 'W'],
-    ],
-    supply: [['supplyW', 'W']],
-    'power-bank': [['supplyW', 'W']],
-    strip: [['ratedA', 'A']],
-    ups: [
-      ['limitW', 'W'],
-      ['limitVA', 'VA'],
-      ['efficiency', ''],
-    ],
+function gives(kind: string): Giving[] {
+  const of: Record<string, Giving[]> = {
+    hub: ['supplyW', 'supplyVolts'],
+    dock: ['supplyW', 'supplyVolts', 'chargesW'],
+    supply: ['supplyW'],
+    'power-bank': ['supplyW'],
+    strip: ['ratedA'],
+    ups: ['limitW', 'limitVA', 'efficiency'],
   }
   return of[kind] ?? []
 }

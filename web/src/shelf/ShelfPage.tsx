@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api, type Entry, type Failure, type Shelved, shelfAddress } from '../api/client'
+import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
@@ -14,12 +15,12 @@ const w = words.shelf
 export function ShelfPage() {
   const queries = useQueryClient()
   const [search, setSearch] = useSearchParams()
-  const shelf = useQuery({ queryKey: ['shelf'], queryFn: () => api.shelf() })
+  const shelf = useQuery({ queryKey: keys.shelf, queryFn: () => api.shelf() })
   const [find, setFind] = useState('')
   const [kind, setKind] = useState('')
   const [mine, setMine] = useState(false)
   const [gone, setGone] = useState<Entry>()
-  const again = () => queries.invalidateQueries({ queryKey: ['shelf'] })
+  const again = () => queries.invalidateQueries({ queryKey: keys.shelf })
   const look = (ids: (string | undefined)[]) => {
     const next = ids.filter((x): x is string => !!x)
     setSearch(next.length ? { open: next.join(',') } : {})

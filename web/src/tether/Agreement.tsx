@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type Feed, type Rig } from '../api/client'
+import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 const w = words.agree
 
@@ -24,10 +25,10 @@ export function AgreementOf({
   rig: Rig
   lead: string
   revision: number
-  hold?: (h: Held) => void
+  hold?: (h: Change) => void
 }) {
   const ask = useQuery({
-    queryKey: ['agree', revision, lead, rig],
+    queryKey: keys.agreement(revision, lead, rig),
     queryFn: () => api.agree(rig, lead),
     staleTime: Infinity,
   })

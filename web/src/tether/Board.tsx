@@ -12,6 +12,7 @@ import { Rope } from '../parts/Rope'
 import type { Point } from '../parts/rope'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
+import { type HopAt, plugOf } from './hops'
 import { plan, plankWidth, rowOrder, type Plan, type Span } from './layout'
 
 const w = words.board
@@ -21,8 +22,6 @@ const stateClass = {
   snapped: 'text-snapped',
   untested: 'text-untested',
 }
-
-export type HopAt = { feed: string; index: number }
 
 type Props = {
   kept: Verdict
@@ -80,7 +79,11 @@ export function Board(props: Props) {
             <Lines plan={shown} verdict={verdict} hide={hand.lead} />
           </g>
           <Fittings plan={shown} targets={hand.targets} />
-          {hand.lead && hand.from && hand.at && <Rope a={hand.from} b={hand.at} state="slack" room={0.3} />}
+          {hand.lead && hand.from && hand.at && (
+            <g data-in-hand={hand.lead}>
+              <Rope a={hand.from} b={hand.at} state="slack" room={0.3} />
+            </g>
+          )}
         </svg>
         {shown.columns.map((c) => (
           <div
@@ -162,12 +165,6 @@ export function Board(props: Props) {
 
 function same(s: Span, v: Verdict, at: HopAt | undefined) {
   return !!at && v.feeds[s.feed]?.id === at.feed && s.index === at.index
-}
-
-/** The lead whose plug ends a hop. */
-export function plugOf(hop: Hop): string | undefined {
-  if (hop.kind === 'port' && hop.stage === 'port') return hop.lead
-  return hop.kind === 'lead' && hop.stage === 'lead' ? hop.ref : undefined
 }
 
 function HopButton(props: {
@@ -446,6 +443,8 @@ function useHand(p: Plan, props: Props) {
   useEffect(() => {
     live.current = { ...live.current, p, props, hand }
   })
+  const letGo = useRef<() => void>(undefined)
+  useEffect(() => () => letGo.current?.(), []) // a page that goes away holds nothing
   const take = (e: PointerEvent<HTMLButtonElement>, s: Span) => {
     const lead = plugOf(s.hop)
     if (!lead || e.button !== 0) return
@@ -477,24 +476,26 @@ function useHand(p: Plan, props: Props) {
         props.onHold(near && hand.targets.get(near.ref))
       }
     }
+    const off = new AbortController()
+    const on = { signal: off.signal }
     const drop = (keep: boolean) => {
-      window.removeEventListener('pointermove', drag)
-      window.removeEventListener('pointerup', up)
-      window.removeEventListener('keydown', key, true)
+      off.abort()
+      letGo.current = undefined
       if (keep && live.current.over) live.current.props.onKeep()
       else live.current.props.onHold(undefined)
       live.current.over = undefined
       setHand({ targets: new Map() })
     }
-    const up = () => drop(true)
     const key = (ev: globalThis.KeyboardEvent) => {
       if (ev.key !== 'Escape') return
       ev.stopPropagation()
       drop(false)
     }
-    window.addEventListener('pointermove', drag)
-    window.addEventListener('pointerup', up)
-    window.addEventListener('keydown', key, true)
+    letGo.current = () => off.abort()
+    window.addEventListener('pointermove', drag, on)
+    window.addEventListener('pointerup', () => drop(true), on)
+    window.addEventListener('pointercancel', () => drop(false), on)
+    window.addEventListener('keydown', key, { ...on, capture: true })
   }
   return { ...hand, take }
 }

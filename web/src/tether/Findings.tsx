@@ -2,7 +2,7 @@ import type { Move, Verdict } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 /** Every limit that is not slack, one step below the sentence, with its best fix. */
 export function Findings({
@@ -13,7 +13,7 @@ export function Findings({
   verdict: Verdict
   /** More advice is on its way. */
   advising?: boolean
-  hold?: (h: Held) => void
+  hold?: (h: Change) => void
 }) {
   return (
     <section aria-labelledby="findings">
@@ -59,7 +59,7 @@ function Advice({ verdict, advising }: { verdict: Verdict; advising?: boolean })
 }
 
 /** One move as a line: what to do, what it costs, what it would bring. */
-export function Fix({ move: m, hold }: { move: Move; hold: (h: Held) => void }) {
+export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }) {
   const cost = [
     words.hop.minutes(m.minutes),
     m.cost && `~${m.cost.amount} ${m.cost.currency} ${words.hop.est}`,

@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { api } from '../api/client'
+import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
@@ -19,7 +20,7 @@ export function History({
   look: (revision: number) => void
 }) {
   const [open, setOpen] = useState(false)
-  const past = useQuery({ queryKey: ['history', id], queryFn: () => api.history(id), enabled: open })
+  const past = useQuery({ queryKey: keys.history(id), queryFn: () => api.history(id), enabled: open })
   return (
     <Dialog.Root open={open} onOpenChange={setOpen}>
       <Dialog.Trigger className="quiet">{words.board.history}</Dialog.Trigger>

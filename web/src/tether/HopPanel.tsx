@@ -1,12 +1,13 @@
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import type { Limit, Move, Rig, Verdict } from '../api/client'
+import { keys } from '../api/keys'
 import { words } from '../words'
 import { AgreementOf, pictureLead } from './Agreement'
-import { type HopAt, plugOf } from './Board'
 import { Fix } from './Findings'
+import { type HopAt, plugOf } from './hops'
 import { LimitCard } from './LimitCard'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 import { Ways } from './Ways'
 
 const w = words.hop
@@ -18,8 +19,8 @@ type Props = {
   close: () => void
   movesOf: (of: string) => Promise<Move[]>
   revision: number
-  hold?: (h: Held) => void
-  held?: Held
+  hold?: (h: Change) => void
+  held?: Change
 }
 
 /** One hop opened: the sum with numbers and units, where the rule comes from, how sure each fact is, what would fix it. */
@@ -34,7 +35,7 @@ export function HopPanel(props: Props) {
       ]
     : []
   const moves = useQuery({
-    queryKey: ['panel', props.revision, targets],
+    queryKey: keys.panel(props.revision, targets),
     queryFn: async () => (await Promise.all(targets.map(props.movesOf))).flat(),
     enabled: targets.length > 0,
   })

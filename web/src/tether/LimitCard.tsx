@@ -1,17 +1,18 @@
 import { useState } from 'react'
+import { Link } from 'react-router'
 import type { Limit } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 import { bounds, figure } from './figures'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 const w = words.hop
 
 const senses: Record<string, string> = { 'at-most': w.atMost, 'at-least': w.atLeast, within: w.within }
 
 /** One limit with its sum, its facts and their sources, and its caution. */
-export function LimitCard({ limit: l, hold }: { limit: Limit; hold?: (h: Held) => void }) {
+export function LimitCard({ limit: l, hold }: { limit: Limit; hold?: (h: Change) => void }) {
   return (
     <section className="mt-5" data-limit={l.id}>
       <div className="flex items-center gap-3 border-b border-hair pb-1">
@@ -67,7 +68,11 @@ export function LimitCard({ limit: l, hold }: { limit: Limit; hold?: (h: Held) =
         </p>
       )}
       <p className="mt-1 text-xs text-muted">
-        {w.rule}: {l.source.name} [{words.from[l.source.kind] ?? l.source.kind}]
+        {w.rule}:{' '}
+        <Link className="underline" to={`/rules#${l.rule}`}>
+          {l.source.name}
+        </Link>{' '}
+        [{words.from[l.source.kind] ?? l.source.kind}]
       </p>
       {l.caution && (
         <p className="mt-1 border-l-4 border-taut pl-2 text-sm">
@@ -79,7 +84,7 @@ export function LimitCard({ limit: l, hold }: { limit: Limit; hold?: (h: Held) =
 }
 
 /** One fact with its bounds and its source; a number can be changed in place. */
-function FactLine({ fact: f, hold }: { fact: Limit['facts'][number]; hold?: (h: Held) => void }) {
+function FactLine({ fact: f, hold }: { fact: Limit['facts'][number]; hold?: (h: Change) => void }) {
   const [text, setText] = useState<string>()
   const changeable = hold && f.path && !f.word && !f.options?.length && !f.path.endsWith('measuredMbps')
   const value = Number(text?.replace(',', '.'))

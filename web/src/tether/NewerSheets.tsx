@@ -1,7 +1,8 @@
 import { useQuery } from '@tanstack/react-query'
 import { api } from '../api/client'
+import { keys } from '../api/keys'
 import { words } from '../words'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 const w = words.board
 
@@ -13,9 +14,9 @@ export function NewerSheets({
 }: {
   id: string
   revision: number
-  hold: (h: Held) => void
+  hold: (h: Change) => void
 }) {
-  const newer = useQuery({ queryKey: ['newer', id, revision], queryFn: () => api.newer(id) })
+  const newer = useQuery({ queryKey: keys.newer(id, revision), queryFn: () => api.newer(id) })
   if (!newer.data?.length) return null
   return (
     <details className="mt-4 border-l-2 border-ink bg-wash px-4 py-2 text-sm" data-testid="newer">

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { Limit, Question } from '../api/client'
 import { words } from '../words'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 const w = words.board
 
@@ -13,7 +13,7 @@ export function NextQuestion({
 }: {
   questions: Question[]
   limits: Limit[]
-  hold: (h: Held) => void
+  hold: (h: Change) => void
 }) {
   const q = questions[0]
   if (!q) return <p className="self-start border-l-2 border-hair pl-4 text-sm text-muted">{w.noQuestion}</p>
@@ -54,7 +54,7 @@ export function NextQuestion({
   )
 }
 
-function NumberAnswer({ q, hold }: { q: Question; hold: (h: Held) => void }) {
+function NumberAnswer({ q, hold }: { q: Question; hold: (h: Change) => void }) {
   const [text, setText] = useState('')
   const value = Number(text.replace(',', '.'))
   const ok = text.trim() !== '' && Number.isFinite(value)

@@ -1,23 +1,19 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { useParams, useSearchParams } from 'react-router'
-import {
-  api,
-  type Board as BoardData,
-  type Edit,
-  Failure,
-  fileAddress,
-  type Hop,
-  type Move,
-} from '../api/client'
+import { useSearchParams } from 'react-router'
+import { api, type Board as BoardData, Failure, fileAddress, type Hop, type Move } from '../api/client'
+import { keys } from '../api/keys'
+import type { Change } from '../parts/change'
 import { Frame, Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
+import { useRig } from '../parts/useRig'
 import { words } from '../words'
-import { Board, type HopAt, plugOf } from './Board'
+import { Board } from './Board'
 import { Branches } from './Branches'
 import { Findings } from './Findings'
 import { History } from './History'
+import { type HopAt, plugOf } from './hops'
 import { HopPanel } from './HopPanel'
 import { NewerSheets } from './NewerSheets'
 import { NextQuestion } from './NextQuestion'
@@ -26,33 +22,27 @@ import { SharedLimits } from './SharedLimits'
 
 const w = words.board
 
-/** A change in the hand: shown, not kept. */
-export type Held = { edits: Edit[]; what: string }
-
 export function TetherPage() {
-  const id = useParams().id!
   const [search, setSearch] = useSearchParams()
   const revision = Number(search.get('revision') ?? 0)
   const queries = useQueryClient()
-  const key = ['board', id, revision]
-  const board = useQuery({ queryKey: key, queryFn: () => api.board(id, revision) })
-  const now = board.data
+  const [held, setHeld] = useState<Change>()
+  const { id, board, now, save, step: back, clash } = useRig({ revision, onKept: () => setHeld(undefined) })
   // The verdict of a large rig is here before its advice is.
   const later = !!now && now.verdict.advice?.complete === false
   const advice = useQuery({
-    queryKey: ['advice', id, now?.revision],
+    queryKey: keys.advice(id, now?.revision),
     queryFn: () => api.advice(id, now!.revision),
     enabled: later,
     staleTime: Infinity,
   })
   const kept = (later && advice.data) || now?.verdict
-  const [held, setHeld] = useState<Held>()
   const [open, setOpen] = useState<HopAt>()
   const [notice, setNotice] = useState<string>()
   const readOnly = !!now && (!now.newest || now.frozen)
 
   const ghost = useQuery({
-    queryKey: ['try', id, now?.revision, held?.edits],
+    queryKey: keys.tried(id, now?.revision, held?.edits),
     queryFn: () => api.try(now!.rig, held!.edits),
     enabled: !!now && !!held,
     placeholderData: (before) => before,
@@ -62,43 +52,13 @@ export function TetherPage() {
   })
   const shown = held && ghost.data
 
-  const settle = useCallback(
-    (b: BoardData) => {
-      queries.setQueryData(['board', id, 0], b)
-      void queries.invalidateQueries({ queryKey: ['rigs'] })
-      void queries.invalidateQueries({ queryKey: ['history', id] })
-      setNotice(undefined)
-    },
-    [queries, id],
-  )
-  const clashed = (e: Error) => {
-    if (e instanceof Failure && e.status === 409) {
-      setNotice(w.clash)
-      void queries.invalidateQueries({ queryKey: ['board', id] })
-    }
-  }
-  const save = useMutation({
-    mutationFn: (h: Held) => api.edit(id, now!.revision, h.edits, h.what),
-    retry: (_, e) => e instanceof Failure && e.away,
-    retryDelay: 1500,
-    onSuccess: (b) => {
-      settle(b)
-      setHeld(undefined)
-    },
-    onError: clashed,
-  })
-  const back = useMutation({
-    mutationFn: (redo: boolean) => (redo ? api.redo(id, now!.revision) : api.undo(id, now!.revision)),
-    onSuccess: settle,
-    onError: clashed,
-  })
   const { mutate: keepIt, isPending: saving } = save
   const live = useRef({ held, saving })
   useEffect(() => {
     live.current = { held, saving }
   })
   const hold = useCallback(
-    (h: Held | undefined) => {
+    (h: Change | undefined) => {
       if (live.current.saving) return
       live.current.held = h
       setHeld(h)
@@ -113,7 +73,7 @@ export function TetherPage() {
   const movesOf = useCallback(
     (of: string) =>
       queries.fetchQuery({
-        queryKey: ['moves', id, now?.revision, of],
+        queryKey: keys.moves(id, now?.revision, of),
         queryFn: () => api.moves(now!.rig, of),
         staleTime: Infinity,
       }),
@@ -260,9 +220,9 @@ export function TetherPage() {
           </div>
           {!readOnly && <NextQuestion questions={kept!.questions} limits={kept!.limits} hold={hold} />}
         </section>
-        {notice && (
+        {(clash || notice) && (
           <p role="status" className="mb-3 bg-wash px-4 py-2">
-            {notice}
+            {clash ? w.clash : notice}
           </p>
         )}
         {held && (
@@ -391,7 +351,7 @@ function Name({
 }
 
 function HeldBar(props: {
-  held: Held
+  held: Change
   saving: boolean
   waiting: boolean
   error: Failure | null

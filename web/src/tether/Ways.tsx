@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
 import { api, type Rig, type Way } from '../api/client'
+import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
-import type { Held } from './TetherPage'
+import type { Change } from '../parts/change'
 
 const w = words.ways
 
@@ -19,7 +20,7 @@ export function Ways({
   rig: Rig
   item: string
   label: string
-  hold?: (h: Held) => void
+  hold?: (h: Change) => void
 }) {
   return (
     <Dialog.Root>
@@ -42,9 +43,9 @@ export function Ways({
   )
 }
 
-function Both({ rig, item, hold }: { rig: Rig; item: string; hold?: (h: Held) => void }) {
+function Both({ rig, item, hold }: { rig: Rig; item: string; hold?: (h: Change) => void }) {
   const ask = useQuery({
-    queryKey: ['ways', item, rig],
+    queryKey: keys.ways(item, rig),
     queryFn: () => api.ways(rig, item),
     staleTime: Infinity,
   })
@@ -58,7 +59,7 @@ function Both({ rig, item, hold }: { rig: Rig; item: string; hold?: (h: Held) =>
   )
 }
 
-function OneWay({ way, hold }: { way: Way; hold?: (h: Held) => void }) {
+function OneWay({ way, hold }: { way: Way; hold?: (h: Change) => void }) {
   const row = (name: string, value?: string) =>
     value && (
       <tr className="border-b border-hair align-top">

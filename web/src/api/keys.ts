@@ -1,0 +1,22 @@
+import type { Edit, Rig } from './client'
+
+/** The keys everything that was asked for is kept under, so that what one page changes the others ask for again. */
+export const keys = {
+  rigs: ['rigs'],
+  /** A revision of a rig; 0 is the newest. Without one, all of them. */
+  board: (id: string, revision?: number) =>
+    revision === undefined ? ['board', id] : ['board', id, revision],
+  history: (id: string) => ['history', id],
+  advice: (id: string, revision?: number) => ['advice', id, revision],
+  moves: (id: string, revision: number | undefined, of: string) => ['moves', id, revision, of],
+  tried: (id: string, revision?: number, edits?: Edit[]) => ['try', id, revision, edits],
+  panel: (revision: number | undefined, of: string[]) => ['panel', revision, of],
+  agreement: (revision: number | undefined, lead: string, rig: Rig) => ['agree', revision, lead, rig],
+  ways: (item: string, rig: Rig) => ['ways', item, rig],
+  newer: (id: string, revision?: number) => ['newer', id, revision],
+  placing: (rig: Rig) => ['place', rig],
+  power: (rig: Rig) => ['power', rig],
+  shelf: ['shelf'],
+  rules: ['rules'],
+  fields: ['fields'],
+}
