@@ -1,12 +1,12 @@
 package place
 
 import (
-	"cmp"
 	"fmt"
 	"slices"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/limit"
 	"eventether/core/pcie"
 	"eventether/core/power"
 	"eventether/core/rig"
@@ -73,258 +73,68 @@ type relaxation struct {
 	do    func(*Problem)
 }
 
-// Of turns a rig into a problem. With worst, loads are taken at their worst and limits at their surest; else as likely.
+// Of turns a rig into a problem, from what its rules weigh. With worst, loads are taken at their worst and limits at their
+// surest; else as likely.
 func Of(r *rig.Rig, worst bool) *Setting {
-	w := rig.NewWiring(r)
-	s := &Setting{rig: r, streams: rules.New(r, w).Devices()}
-	b := &build{Setting: s, g: w, worst: worst, bus: map[string]int{}}
-	for i := range r.Items {
-		it := &r.Items[i]
-		if it.IsHost() || (it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock) {
-			b.sockets(i)
+	p := rules.New(r, rig.NewWiring(r))
+	s := &Setting{rig: r, streams: p.Devices()}
+	shared := map[limit.ID]int{}
+	for _, x := range p.Sockets(worst) {
+		it := &r.Items[x.Item]
+		q := &it.Gear.Ports[x.Port]
+		port := Port{Name: rig.PortName(q), Plug: string(q.Connector), High: x.High, MaxMW: x.MaxMW}
+		if !it.IsHost() {
+			port.Name = it.Label + ", " + port.Name
 		}
+		for i := range x.Shares {
+			port.Uses = append(port.Uses, s.resource(&x.Shares[i], shared))
+		}
+		s.Ports = append(s.Ports, port)
+		s.sockets = append(s.sockets, it.ID+"."+q.ID)
 	}
 	for k := range s.streams {
-		b.device(&s.streams[k])
+		s.device(&s.streams[k], worst)
 	}
 	return s
 }
 
-type build struct {
-	*Setting
-	g     *rig.Wiring
-	worst bool
-	bus   map[string]int
-}
-
-func (b *build) pick(f fact.Fact, limit bool) float64 {
-	switch {
-	case !b.worst:
-		return f.Value
-	case limit:
-		return f.Low
-	}
-	return f.High
-}
-
-func (b *build) resource(name string, kind Kind, carries float64) int {
-	key := fmt.Sprintf("%s/%d", name, kind)
-	if i, ok := b.bus[key]; ok {
+// resource is the index of what sockets share, each once.
+func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
+	if i, ok := shared[x.ID]; ok {
 		return i
 	}
-	b.bus[key] = len(b.Resources)
-	b.Resources = append(b.Resources, Resource{name, kind, carries})
-	return len(b.Resources) - 1
-}
-
-func busMBps(s usb.Speed) float64 {
-	v, _ := usb.BusMBps(s, false, false)
-	return v
-}
-
-// chain is what a hub's ports share on the way up, from itself to the controller; ok is false when it leads nowhere.
-func (b *build) chain(item int, depth int) (uses []int, speed usb.Speed, ok bool) {
-	it := &b.rig.Items[item]
-	up := slices.IndexFunc(it.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
-	if up < 0 || depth > 6 {
-		return nil, "", false
+	i := len(s.Resources)
+	shared[x.ID] = i
+	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.Current: Power, rules.Supply: Power}[x.What]
+	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
+	if x.What == rules.Current {
+		s.relax = append(s.relax, relaxation{"a supply for " + s.rig.Items[x.Of].Label + ", or a powered hub in its place", func(p *Problem) { p.Resources[i].Cap = limit.Never }})
 	}
-	lead := b.g.LeadAt(item, up)
-	if lead < 0 {
-		return nil, "", false
-	}
-	_, _, ti, tp := b.g.LeadEnds(lead)
-	above := &b.rig.Items[ti]
-	in := &above.Gear.Ports[tp]
-	speed, ok = b.link(&it.Gear.Ports[up], in, &b.rig.Leads[lead])
-	if !ok {
-		return nil, "", false
-	}
-	uses = append(uses, b.resource(it.Label, FastBus, busMBps(speed)), b.resource(it.Label, HighBus, b.high()))
-	if surely, _ := it.Gear.BusPowered(); surely && it.Gear.Kind == gear.Hub {
-		allows := b.pick(in.Allows(), true) * power.VBus // mW
-		own := b.pick(it.Gear.Draws(), false) * 1000
-		uses = append(uses, b.resource(it.Label+", its current", Power, max(0, allows-own)))
-		b.relaxPower(it)
-	} else if pw := it.Gear.Power; pw != nil && pw.SupplyW != nil {
-		uses = append(uses, b.resource(it.Label+", its supply", Power, max(0, b.pick(*pw.SupplyW, true)*b.pick(pw.LeftAt5V(), true)*1000-b.pick(it.Gear.Draws(), false)*1000)))
-	}
-	if above.IsHost() {
-		return append(uses, b.controller(above, in.Controller)...), speed, true
-	}
-	rest, fast, ok := b.chain(ti, depth+1)
-	return append(uses, rest...), usb.Slower(speed, fast), ok
-}
-
-// link is the speed of one way up: the slowest of both sockets and the lead; at worst what nobody has said is 480 Mb/s.
-// ok is false over a lead that carries no data.
-func (b *build) link(up, in *gear.Port, lead *rig.Lead) (usb.Speed, bool) {
-	speed := usb.Gen2
-	if up.USB != nil && in.USB != nil && up.USB.Speed == usb.Gen2x2 && in.USB.Speed == usb.Gen2x2 {
-		speed = usb.Gen2x2
-	}
-	for _, p := range []*gear.Port{up, in} {
-		switch {
-		case p.USB != nil && p.USB.Speed != usb.UnknownSpeed:
-			speed = usb.Slower(speed, p.USB.Speed)
-		case b.worst:
-			speed = usb.HighSpeed
-		}
-	}
-	sure, possible, err := usb.GradeSpeed(usb.Grade(lead.Grade))
-	if err != nil || possible == "" {
-		return "", false
-	}
-	if b.worst {
-		possible = sure
-	}
-	return usb.Slower(speed, possible), true
-}
-
-// wayUp is what everything behind a dock with a controller of its own shares: its way up, a tunnel where both sockets and
-// the lead make one, and what is above. Handbook 3.3.
-func (b *build) wayUp(item, depth int) (uses []int, ok bool) {
-	it := &b.rig.Items[item]
-	up := slices.IndexFunc(it.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
-	if up < 0 || depth > 6 {
-		return nil, false
-	}
-	lead := b.g.LeadAt(item, up)
-	if lead < 0 {
-		return nil, false
-	}
-	_, _, ti, tp := b.g.LeadEnds(lead)
-	in := &b.rig.Items[ti].Gear.Ports[tp]
-	own := &it.Gear.Ports[up]
-	speed, ok := b.link(own, in, &b.rig.Leads[lead])
-	if !ok {
-		return nil, false
-	}
-	carries := busMBps(speed)
-	tunnels := func(p *gear.Port) bool { return p.USB != nil && p.USB.Speed == usb.Tunnel }
-	if tunnels(own) && tunnels(in) && usb.Grade(b.rig.Leads[lead].Grade) == usb.Lead40G {
-		carries = usb.TunnelMBps
-	}
-	uses = []int{b.resource(it.Label+", its way up", FastBus, carries)}
-	if b.rig.Items[ti].IsHost() {
-		return uses, true
-	}
-	rest, ok := b.wayUp(ti, depth+1)
-	return append(uses, rest...), ok
-}
-
-func (b *build) high() float64 {
-	sure, possible := usb.BusMBps(usb.HighSpeed, false, true)
-	if b.worst {
-		return sure
-	}
-	return possible
-}
-
-func (b *build) controller(it *rig.Item, id string) []int {
-	uplink := gear.DefaultUplink
-	for i := range it.Gear.Controllers {
-		if c := &it.Gear.Controllers[i]; c.ID == id && c.UplinkMBps != nil {
-			uplink = *c.UplinkMBps
-		}
-	}
-	name := it.Label + ", " + cmp.Or(id, "its controller")
-	return []int{b.resource(name, FastBus, b.pick(uplink, true)), b.resource(name, HighBus, b.high())}
-}
-
-// sockets adds the USB sockets of one item.
-func (b *build) sockets(item int) {
-	it := &b.rig.Items[item]
-	var shared []int
-	speed := usb.Gen2x2
-	owns := func(id string) bool {
-		return it.IsHost() || slices.ContainsFunc(it.Gear.Controllers, func(c gear.Controller) bool { return c.ID == id })
-	}
-	chained := false
-	for j := range it.Gear.Ports {
-		p := &it.Gear.Ports[j]
-		if p.Direction != gear.Downstream || p.Connector.Family() != gear.USBFamily || p.Connector == gear.Internal || p.ChargeOnly {
-			continue
-		}
-		if at := b.g.LeadAt(item, j); at >= 0 { // a hub's plug stays where it is
-			if fi, _, _, _ := b.g.LeadEnds(at); b.rig.Items[fi].Gear.Kind == gear.Hub || b.rig.Items[fi].Gear.Kind == gear.Dock {
-				continue
-			}
-		}
-		port := Port{Name: rig.PortName(p), Plug: string(p.Connector)}
-		if !it.IsHost() {
-			port.Name = it.Label + ", " + port.Name
-		}
-		if owns(p.Controller) {
-			port.Uses = b.controller(it, p.Controller)
-			if !it.IsHost() {
-				up, ok := b.wayUp(item, 0)
-				if !ok {
-					return
-				}
-				port.Uses = append(port.Uses, up...)
-			}
-		} else {
-			if !chained {
-				var ok bool
-				if shared, speed, ok = b.chain(item, 0); !ok {
-					return
-				}
-				chained = true
-			}
-			port.Uses = shared
-		}
-		own := usb.UnknownSpeed
-		if p.USB != nil {
-			own = p.USB.Speed
-		}
-		port.High = own == usb.HighSpeed || own == usb.UnknownSpeed && b.worst || speed == usb.HighSpeed
-		if surely, _ := it.Gear.BusPowered(); !surely || it.Gear.Kind != gear.Hub {
-			port.MaxMW = b.pick(p.Allows(), true) * power.VBus
-		}
-		b.Ports = append(b.Ports, port)
-		b.Setting.sockets = append(b.Setting.sockets, it.ID+"."+p.ID)
-	}
-}
-
-func (b *build) relaxPower(it *rig.Item) {
-	name := it.Label + ", its current"
-	words := "a supply for " + it.Label + ", or a powered hub in its place"
-	if slices.ContainsFunc(b.relax, func(r relaxation) bool { return r.words == words }) {
-		return
-	}
-	b.relax = append(b.relax, relaxation{words, func(p *Problem) {
-		for i := range p.Resources {
-			if p.Resources[i].Name == name {
-				p.Resources[i].Cap = 1e9
-			}
-		}
-	}})
+	return i
 }
 
 // device adds one device with what it takes.
-func (b *build) device(st *rules.Device) {
-	it := &b.rig.Items[st.Item]
-	lead := &b.rig.Leads[st.Lead]
-	_, to := b.rig.Port(lead.To)
-	d := Device{Name: it.Label, Now: slices.Index(b.Setting.sockets, lead.To)}
+func (s *Setting) device(st *rules.Device, worst bool) {
+	it, lead := &s.rig.Items[st.Item], &s.rig.Leads[st.Lead]
+	_, to := s.rig.Port(lead.To)
+	d := Device{Name: it.Label, Now: slices.Index(s.sockets, lead.To), MW: st.DrawW.Value * 1000}
+	if worst {
+		d.MW = st.DrawW.High * 1000
+	}
 	if to != nil {
 		d.Plug = string(to.Connector)
-	}
-	if surely, possibly := it.Gear.BusPowered(); surely || possibly && b.worst {
-		d.MW = b.pick(it.Gear.Draws(), false) * 1000
 	}
 	d.Fixed = to != nil && to.Connector == gear.Internal
 	for _, f := range st.Formats {
 		fast, high := f.Fast, f.High
-		if b.worst {
+		if worst {
 			fast, high = f.FastWorst, f.HighWorst
 		}
-		d.Formats = append(d.Formats, Format{f.Name, fast, high, f.Loss})
+		d.Formats = append(d.Formats, Format{f.Name, fast, high, int(f.Loss)})
 	}
-	n := len(b.Devices)
-	b.Devices = append(b.Devices, d)
-	b.relax = append(b.relax, relaxation{it.Label + " off USB: to a card, or left out", func(p *Problem) {
+	n := len(s.Devices)
+	s.Devices = append(s.Devices, d)
+	s.relax = append(s.relax, relaxation{it.Label + " off USB: to a card, or left out", func(p *Problem) {
 		p.Devices[n].Formats = []Format{{Name: "off USB", Fast: 0, High: 0}}
 		p.Devices[n].MW = 0
 		p.Devices[n].Plug = "none"
@@ -341,10 +151,11 @@ func (p *Problem) clone() *Problem {
 
 // withCard adds a USB card with a controller of its own on one lane of generation 2, four sockets. Handbook 3.3.
 func withCard(p *Problem) {
-	fast, high := len(p.Resources), len(p.Resources)+1
-	p.Resources = append(p.Resources, Resource{"a new USB card", FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{"a new USB card", HighBus, busMBps(usb.HighSpeed)})
+	high, _ := usb.BusMBps(usb.HighSpeed, false, true)
+	n := len(p.Resources)
+	p.Resources = append(p.Resources, Resource{"a new USB card", FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{"a new USB card", HighBus, high})
 	for range 4 {
-		p.Ports = append(p.Ports, Port{Name: "a new USB card", Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{fast, high}})
+		p.Ports = append(p.Ports, Port{Name: "a new USB card", Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{n, n + 1}})
 	}
 }
 
@@ -458,7 +269,7 @@ func (s *Setting) smallest(o Options) []string {
 
 // words turns a placing into moves, formats and edits.
 func (s *Setting) words(out *Suggestion, best *Placing) {
-	lost := 0
+	lost := rules.Loss(0)
 	for d := range s.Devices {
 		st := &s.streams[d]
 		it, lead := &s.rig.Items[st.Item], &s.rig.Leads[st.Lead]
@@ -485,15 +296,7 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 		out.Formats = append(out.Formats, FormatSet{it.ID, it.Label, was, f.Name})
 		out.Edits = append(out.Edits, rig.Edit{Do: "deliver", Item: it.ID, Port: it.Gear.Ports[st.Port].ID, Deliver: f.Deliver})
 	}
-	if lost > 0 {
-		small, chroma, compressed := lost/400, lost%400/20, lost%20
-		switch {
-		case small > 0:
-			out.Lost = fmt.Sprintf("%d smaller or slower than the programme, %d below 4:2:2, %d compressed", small, chroma, compressed)
-		case chroma > 0:
-			out.Lost = fmt.Sprintf("%d below 4:2:2, %d compressed", chroma, compressed)
-		}
-	}
+	out.Lost = lost.String()
 }
 
 // shared lists every bus and supply with its load as the plugs are now, and as suggested.

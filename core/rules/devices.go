@@ -2,8 +2,10 @@ package rules
 
 import (
 	"slices"
+	"strconv"
 
 	"eventether/core/gear"
+	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/usb"
@@ -15,6 +17,7 @@ type Device struct {
 	Port    int // its upstream port
 	Lead    int // the lead that ends in the socket it is on
 	Fast    bool
+	DrawW   limit.Bounds // what it takes of the socket it is in, in watts; nothing when it has a supply of its own
 	Formats []DeviceFormat
 }
 
@@ -27,17 +30,45 @@ type DeviceFormat struct {
 	FastWorst float64
 	High      float64
 	HighWorst float64
-	Loss      int
+	Loss      Loss
 	Now       bool
 }
 
-// What a format loses against the show, so that for a dozen devices the size and rate count before 4:2:2, and that
-// before an uncompressed picture (handbook 3.4).
+// Loss is what pictures lose against the show, as one number that orders them: for a dozen devices the size and rate count
+// before 4:2:2, and that before an uncompressed picture (handbook 3.4).
+type Loss int
+
 const (
-	lossSmaller    = 400
-	lossChroma     = 20
-	lossCompressed = 1
+	lossSmaller    Loss = 400
+	lossChroma     Loss = 20
+	lossCompressed Loss = 1
 )
+
+// LossOf is what a picture in a format loses against the show, where at most so much of its rate is there to be had.
+func LossOf(pr *rig.Programme, f picture.Format, width, height int, rate picture.Rate, had int64) (l Loss) {
+	if width < pr.Width || height < pr.Height || !rate.IsZero() && rate.Nominal() < min(pr.Rate.Nominal(), had) {
+		l += lossSmaller
+	}
+	switch {
+	case f.Compressed():
+		l += lossChroma + lossCompressed
+	case f.Richness() < picture.YUY2.Richness():
+		l += lossChroma
+	}
+	return l
+}
+
+// String is what has to be given up; nothing where pictures are compressed only.
+func (l Loss) String() string {
+	small, chroma, compressed := strconv.Itoa(int(l/lossSmaller)), l%lossSmaller/lossChroma, strconv.Itoa(int(l%lossChroma))
+	switch {
+	case l >= lossSmaller:
+		return template("%s smaller or slower than the programme, %s below 4:2:2, %s compressed", small, strconv.Itoa(int(chroma)), compressed)
+	case chroma > 0:
+		return template("%s below 4:2:2, %s compressed", strconv.Itoa(int(chroma)), compressed)
+	}
+	return ""
+}
 
 // Devices lists the devices of a rig that sit on USB, hubs and docks left out.
 func (p *Pass) Devices() []Device {
@@ -55,6 +86,13 @@ func (p *Pass) Devices() []Device {
 				continue
 			}
 			s := Device{Item: i, Port: j, Lead: lead, Fast: p.runsFast(it, port, &r.Leads[lead])}
+			if surely, possibly := it.Gear.BusPowered(); possibly {
+				d := p.draw(it)
+				s.DrawW = limit.Bounds{Low: d.Low, Value: d.Value, High: d.High}
+				if !surely {
+					s.DrawW.Low, s.DrawW.Value = 0, 0
+				}
+			}
 			s.Formats = p.waysToWork(it, i, port, s.Fast)
 			out = append(out, s)
 		}
@@ -112,19 +150,11 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []
 		if f.Fast < 0 && f.High < 0 {
 			continue
 		}
-		wanted := pr.Rate.Nominal()
+		had := pr.Rate.Nominal()
 		if !in.Rate.IsZero() {
-			wanted = min(wanted, in.Rate.Nominal()) // what does not come in is not lost here
+			had = in.Rate.Nominal() // what does not come in is not lost here
 		}
-		if c.width < pr.Width || c.height < pr.Height || c.rate.Nominal() < wanted {
-			f.Loss += lossSmaller
-		}
-		switch {
-		case c.Format.Compressed():
-			f.Loss += lossChroma + lossCompressed
-		case c.Format.Richness() < picture.YUY2.Richness():
-			f.Loss += lossChroma
-		}
+		f.Loss = LossOf(&pr, c.Format, c.width, c.height, c.rate, had)
 		f.Now = asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height) || !asked && k == 0
 		if !slices.ContainsFunc(out, func(o DeviceFormat) bool { return o.Name == f.Name }) {
 			out = append(out, f)

@@ -143,22 +143,11 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 			return
 		}
 	}
-	l := Result{Stage: Port, Where: append(p.whereRoom.room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
-	if k := dev.Gear.Kind; k != gear.Hub && k != gear.Dock { // one device: most sockets, and the quick way
-		l.Where = append(l.Where, dev.ID, p.Leads[h.Lead].ID)
-		l.Facts = p.facts(p.draw(dev), allows(it, port))
-		l.Loads = p.load(dev.ID, limit.Times(1000/power.VBus, 1))
-	} else {
-		n := 2 + len(p.Wiring.Hangs(h.Item))
-		l.Facts, l.Loads = p.factRoom.room(2*n), p.loadRoom.room(n)
-		p.gather(&l, h, 1000/power.VBus, nil, at)
-		if len(l.Loads) == 0 {
-			return
-		}
-		l.Let(allows(it, port))
+	l := p.currentLimit(it, at, h)
+	if len(l.Loads) == 0 {
+		return
 	}
 	socket := limit.Ref(len(l.Facts))
-	l.Caps = p.cap(limit.Times(1, socket))
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Current of %s on %s", rig.PortName(port), it.Label), "what the socket allows"
 		for i := range w.Loads {
@@ -174,6 +163,27 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 	}
 	p.hangAt(p.add(nil, "port-current", ref, &l), ref)
 	p.drop(it, at, h, ref)
+}
+
+// currentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on it.
+func (p *Pass) currentLimit(it *rig.Item, at int, h rig.Hung) Result {
+	port, dev := &it.Gear.Ports[h.Port], &p.Items[h.Item]
+	l := Result{Stage: Port, Where: append(p.whereRoom.room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
+	if k := dev.Gear.Kind; k != gear.Hub && k != gear.Dock { // one device: most sockets, and the quick way
+		l.Where = append(l.Where, dev.ID, p.Leads[h.Lead].ID)
+		l.Facts = p.facts(p.draw(dev), allows(it, port))
+		l.Loads = p.load(dev.ID, limit.Times(1000/power.VBus, 1))
+	} else {
+		n := 2 + len(p.Wiring.Hangs(h.Item))
+		l.Facts, l.Loads = p.factRoom.room(2*n), p.loadRoom.room(n)
+		p.gather(&l, h, 1000/power.VBus, nil, at)
+		if len(l.Loads) == 0 {
+			return l
+		}
+		l.Let(allows(it, port))
+	}
+	l.Caps = p.cap(limit.Times(1, limit.Ref(len(l.Facts))))
+	return l
 }
 
 // hangAt lists a limit on the hops of the board that end in a socket.
@@ -205,38 +215,11 @@ var _ = rule(Rule{ID: "supply", Asks: "Does the supply of a hub or dock give wha
 
 // ownSupply judges the supply of a hub or dock that has one, or may have.
 func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
-	isDock := it.Gear.Kind == gear.Dock
-	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind != gear.Hub && !isDock || surely {
+	l, ok := p.supplyLimit(it, at, hangs)
+	if !ok {
 		return
 	}
-	pw := gear.Power{}
-	if it.Gear.Power != nil {
-		pw = *it.Gear.Power
-	}
-	l := p.roomy(2*len(hangs)+6, len(hangs)+3)
-	l.Stage, l.Shared, l.Where = Port, true, []string{it.ID}
-	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(p.draw(it)))})
-	for _, h := range hangs {
-		p.gather(&l, h, 1, nil, at)
-	}
-	charging := -1
-	if isDock { // nobody knows whether it charges the laptop until somebody says
-		charging = len(l.Loads)
-		l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(stated(key("items/ID/power/chargesW", it.ID), "W", pw.ChargesW, gear.DefaultCharges)))})
-	}
-	if !isDock && pw.SelfPowered != "yes" { // only if it has one
-		own := l.Let(selfFact(it, 0))
-		for i := range l.Loads {
-			l.Loads[i].Term = l.Loads[i].Term.With(own)
-		}
-	}
-	standIn := fact.Est(10, 5, 60)
-	if isDock {
-		standIn = fact.Est(90, 45, 240)
-	}
-	gives := l.Let(stated(key("items/ID/power/supplyW", it.ID), "W", pw.SupplyW, standIn))
-	left := l.Let(leftAt5V(it, pw.LeftAt5V()))
-	l.Caps = p.cap(limit.Times(1, gives, left))
+	charging, gives, left := l.charging, l.gives, l.left
 	l.Say = func(w *Words) {
 		w.What = w.T("Supply of %s", it.Label)
 		w.Loads[0].Label = w.T("%s itself", it.Label)
@@ -251,10 +234,55 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 		w.Sum = w.T("%s W × %s", Number(w.Result.Fact(gives).Value), Number(w.Result.Fact(left).Value))
 		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.load(), w.limit())
 	}
-	kept := p.add(nil, "supply", it.ID, &l)
+	kept := p.add(nil, "supply", it.ID, &l.Result)
 	for _, h := range hangs {
 		p.hangAt(kept, p.Wiring.Ref(at, h.Port))
 	}
+}
+
+// suppliedBy is the limit of a supply: which load is the charging of the laptop, -1 for none, and which facts are what it
+// gives and the share left of it at 5 V.
+type suppliedBy struct {
+	Result
+	charging    int
+	gives, left limit.Ref
+}
+
+// supplyLimit is what the supply of a hub or dock gives against what hangs on it; ok is false where it has none.
+func (p *Pass) supplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy, ok bool) {
+	isDock := it.Gear.Kind == gear.Dock
+	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind != gear.Hub && !isDock || surely {
+		return l, false
+	}
+	pw := gear.Power{}
+	if it.Gear.Power != nil {
+		pw = *it.Gear.Power
+	}
+	l.Result = p.roomy(2*len(hangs)+6, len(hangs)+3)
+	l.Stage, l.Shared, l.Where = Port, true, []string{it.ID}
+	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(p.draw(it)))})
+	for _, h := range hangs {
+		p.gather(&l.Result, h, 1, nil, at)
+	}
+	l.charging = -1
+	if isDock { // nobody knows whether it charges the laptop until somebody says
+		l.charging = len(l.Loads)
+		l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(stated(key("items/ID/power/chargesW", it.ID), "W", pw.ChargesW, gear.DefaultCharges)))})
+	}
+	if !isDock && pw.SelfPowered != "yes" { // only if it has one
+		own := l.Let(selfFact(it, 0))
+		for i := range l.Loads {
+			l.Loads[i].Term = l.Loads[i].Term.With(own)
+		}
+	}
+	standIn := fact.Est(10, 5, 60)
+	if isDock {
+		standIn = fact.Est(90, 45, 240)
+	}
+	l.gives = l.Let(stated(key("items/ID/power/supplyW", it.ID), "W", pw.SupplyW, standIn))
+	l.left = l.Let(leftAt5V(it, pw.LeftAt5V()))
+	l.Caps = p.cap(limit.Times(1, l.gives, l.left))
+	return l, true
 }
 
 // leftAt5V is the share of a supply that is left at 5 V; which volts it gives is asked where nobody has said.

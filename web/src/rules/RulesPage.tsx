@@ -26,7 +26,7 @@ export function RulesPage() {
     )
   const subjects = [...new Set(rules.data.map((r) => r.subject))]
   return (
-    <Frame title={w.title}>
+    <Frame>
       <main className="mx-auto max-w-4xl px-6 pb-24 max-sm:px-4">
         <h1 className="pt-5 text-2xl font-semibold tracking-tight">{w.title}</h1>
         <p className="mt-1 max-w-prose">{w.line(rules.data.length)}</p>

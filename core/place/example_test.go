@@ -1,0 +1,22 @@
+package place_test
+
+import (
+	"fmt"
+
+	"eventether/core/place"
+	"eventether/internal/demo/rigs"
+)
+
+// The best socket and format for every USB device of a rig.
+func ExampleSuggest() {
+	s := place.Suggest(rigs.Loft(), place.Options{})
+	fmt.Println(s.Possible, s.Sure, s.Proven)
+	for _, m := range s.Moves {
+		fmt.Println(m.Words)
+	}
+	// Output:
+	// true true true
+	// Stick 1: from hub 1 to back 1
+	// Stick 2: from back 1 to Small hub, hub 1
+	// Stick 3: from hub 2 to back 2
+}

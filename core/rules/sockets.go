@@ -1,0 +1,247 @@
+package rules
+
+import (
+	"slices"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/power"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+// USBSocket is a USB socket of a computer, a dock or a hub, for those who look for a better place for a device: what it gives,
+// and what it shares from there up to the computer, by the facts the rules of buses and power weigh.
+type USBSocket struct {
+	Item, Port int
+	High       bool    // only the 480 Mb/s side
+	MaxMW      float64 // what it gives; 0 when it sets no limit of its own
+	Shares     []Shared
+}
+
+// Shared is one thing sockets share, with what it has left for devices that can be moved: MB/s of a side of a bus, or
+// milliwatts of a current or supply.
+type Shared struct {
+	ID   limit.ID // of the limit that judges it
+	What Sharing
+	Of   int // the item it belongs to
+	Name string
+	Cap  float64
+}
+
+// Sharing is what is shared.
+type Sharing int
+
+const (
+	FastSide Sharing = iota
+	HighSide
+	Current // of the socket a hub without a supply is plugged into
+	Supply
+)
+
+// Sockets lists the USB sockets a device may be moved to; those behind a lead without data wires, and those that hold a
+// hub's or dock's own plug, are left out. With worst, everything is taken as the bounds allow it to be at worst; else as
+// likely, where what nobody has said is what it would take to hold.
+func (p *Pass) Sockets(worst bool) []USBSocket {
+	s := sockets{Pass: p, worst: worst, movable: map[string]bool{}}
+	for _, d := range p.Devices() {
+		s.movable[p.Items[d.Item].ID] = true
+		port := &p.Items[d.Item].Gear.Ports[d.Port]
+		switch {
+		case port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == "":
+			if s.open == nil {
+				s.open = &Stream{Owner: &p.Items[d.Item], port: port.ID}
+			}
+		case port.USB.Transfer == usb.Isochronous:
+			s.iso = true
+		}
+	}
+	var out []USBSocket
+	for i := range p.Items {
+		if it := &p.Items[i]; !it.IsHost() && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock {
+			continue
+		}
+		for j := range p.Items[i].Gear.Ports {
+			if x, ok := s.socket(i, j); ok {
+				out = append(out, x)
+			}
+		}
+	}
+	return out
+}
+
+type sockets struct {
+	*Pass
+	worst   bool
+	iso     bool    // something reserves
+	open    *Stream // something may
+	movable map[string]bool
+}
+
+// cap is what a fact bounds: at worst its low end; as likely what it is said to be, and what it may be where nobody has.
+func (s *sockets) cap(f limit.Fact) float64 {
+	switch {
+	case s.worst:
+		return f.Low
+	case f.Options != nil || f.Open != nil:
+		return f.High
+	}
+	return f.Value
+}
+
+func (s *sockets) least(facts ...limit.Fact) float64 {
+	v := limit.Never
+	for _, f := range facts {
+		v = min(v, s.cap(f))
+	}
+	return v
+}
+
+// takes tells whether something takes its power from above: at worst if it may.
+func (s *sockets) takes(it *rig.Item) bool {
+	surely, possibly := it.Gear.BusPowered()
+	return surely || s.worst && possibly
+}
+
+// socket is one socket; ok is false for one nothing can be moved to.
+func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
+	it := &s.Items[item]
+	port := &it.Gear.Ports[at]
+	if port.Direction != gear.Downstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || port.ChargeOnly {
+		return x, false
+	}
+	if lead := s.Wiring.LeadAt(item, at); lead >= 0 { // a hub's plug stays where it is
+		if k := s.Items[s.Wiring.Far(lead, item)].Gear.Kind; k == gear.Hub || k == gear.Dock {
+			return x, false
+		}
+	}
+	way, steps := &Stream{}, []rig.Step(nil)
+	up := slices.IndexFunc(it.Gear.Ports, func(q gear.Port) bool { return q.Direction == gear.Upstream })
+	if it.IsHost() {
+		up = -1
+	}
+	for done := way.enter(s.Pass, item, port, up); !done; {
+		if steps = slices.Collect(s.Wiring.Up(item, up)); len(steps) == 0 {
+			return x, false
+		}
+		for _, step := range steps {
+			grade, data := usbGradeFact(&s.Leads[step.Lead])
+			if !data {
+				return x, false
+			}
+			way.pass(grade)
+			in := &s.Items[step.Item].Gear.Ports[step.Socket]
+			if in.Direction != gear.Downstream || in.ChargeOnly {
+				return x, false
+			}
+			done = way.enter(s.Pass, step.Item, in, step.On)
+		}
+		if !done {
+			return x, false
+		}
+	}
+	x = USBSocket{Item: item, Port: at}
+	surely, possibly := way.high()
+	x.High = surely || s.worst && possibly
+	if alone, _ := it.Gear.BusPowered(); !alone || it.Gear.Kind != gear.Hub {
+		x.MaxMW = s.cap(allows(it, port)) * power.VBus
+	}
+	s.buses(&x, way)
+	s.supplies(&x, steps)
+	return x, true
+}
+
+// buses adds both sides of every bus on the way up.
+func (s *sockets) buses(x *USBSocket, way *Stream) {
+	for _, at := range way.shares {
+		it := &s.Items[at.item]
+		own := it.IsHost() || at.controller != ""
+		name := it.Label
+		var fast float64
+		if own {
+			name = it.Label + ", " + orElse(at.controller, "its controller")
+			fast = s.cap(uplinkFact(it, at.controller))
+		} else {
+			up := Upstream(it)
+			fast = s.least(append([]limit.Fact{s.speedFact(it, up)}, way.speeds[at.above:]...)...)
+			if up.USB != nil && up.USB.Speed == usb.Gen1 && (s.iso || s.open != nil) {
+				sure, possible := usb.BusMBps(usb.Gen1, s.iso, s.open != nil)
+				if !s.worst {
+					sure = possible
+				}
+				fast = min(fast, sure)
+			}
+		}
+		place := it.ID + "." + at.controller
+		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "bus", Place: place + ".fast"}, FastSide, at.item, name, fast})
+		high := limit.ID{Rule: "bus", Place: place + ".480"}
+		if it.Gear.USB2 == "apart" && own { // each socket has 480 Mb/s of its own
+			high.Place += "." + at.socket
+			name += ", " + at.socket
+		}
+		x.Shares = append(x.Shares, Shared{high, HighSide, at.item, name, s.cap(highFact(it, s.iso, s.open))})
+		if it.IsHost() || at.controller == "" {
+			continue
+		}
+		tunnel, may, _ := way.tunnelled(at)
+		carries := limit.Never
+		switch {
+		case tunnel || may && !s.worst:
+			carries = usb.TunnelMBps
+		default:
+			carries = s.least(way.speeds[max(at.above-1, 0):]...)
+		}
+		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, FastSide, at.item, it.Label + ", its way up", carries})
+		if tunnel || may && !s.worst { // past it nothing of USB is shared
+			return
+		}
+	}
+}
+
+// supplies adds every current and supply on the way up that the device itself would draw on.
+func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
+	item := x.Item
+	for n := 0; ; n++ {
+		it := &s.Items[item]
+		if it.IsHost() {
+			return
+		}
+		if surely, _ := it.Gear.BusPowered(); !surely {
+			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok && s.described(it) {
+				x.Shares = append(x.Shares, Shared{limit.ID{Rule: "supply", Place: it.ID}, Supply, item, it.Label + ", its supply", s.left(&l.Result) * 1000})
+			}
+		}
+		if !s.takes(it) || n >= len(steps) {
+			return
+		}
+		step := steps[n]
+		above := &s.Items[step.Item]
+		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
+			l := s.currentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
+			x.Shares = append(x.Shares, Shared{limit.ID{Rule: "port-current", Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + ", its current", s.left(&l) * power.VBus})
+		}
+		item = step.Item
+	}
+}
+
+// described tells whether a supply counts in a placing. One of which nobody has said what it gives is asked for instead:
+// no placing helps it.
+func (s *sockets) described(it *rig.Item) bool {
+	pw := it.Gear.Power
+	return pw != nil && pw.SupplyW != nil
+}
+
+// left is what a limit leaves for what can be moved.
+func (s *sockets) left(l *Result) float64 {
+	l.Loads = slices.DeleteFunc(l.Loads, func(ld limit.Load) bool { return s.movable[ld.Item] })
+	load := limit.Bounds{}
+	for i := range l.Loads {
+		b := l.Loads[i].Term.Bounds(l.Facts)
+		load = limit.Bounds{Low: load.Low + b.Low, Value: load.Value + b.Value, High: load.High + b.High}
+	}
+	gives := l.Caps[0].Bounds(l.Facts)
+	if s.worst {
+		return max(0, gives.Low-load.High)
+	}
+	return max(0, gives.Value-load.Value)
+}
