@@ -19,6 +19,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/limit"
+	"eventether/core/place"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
@@ -111,6 +112,37 @@ func laws(b *broken, seed uint64) {
 	}
 	if seed%50 == 0 {
 		advice(b, seed, d, r)
+		placing(b, seed, r)
+	}
+}
+
+// placing holds what a placing promises against judging: placed as suggested, no bus, way up or current is past what it
+// carries; none may be, where it is sure.
+func placing(b *broken, seed uint64, r *rig.Rig) {
+	s := place.Suggest(r, place.Options{Effort: 300_000})
+	if !s.Possible {
+		return
+	}
+	after, err := rig.Apply(r, s.Edits...)
+	if err != nil || len(rig.Check(after)) > 0 {
+		b.add("a placing can be done", seed, "%v %v", err, rig.Check(after))
+		return
+	}
+	v := judge.Rig(after)
+	for i := range v.Results {
+		l := &v.Results[i]
+		switch l.ID.Rule {
+		case "bus", "way-up", "port-current":
+		default:
+			continue
+		}
+		bad := l.State == limit.Snapped
+		if s.Sure && l.State == limit.Untested {
+			bad = l.ID.Rule == "bus" || l.ID.Rule == "way-up"
+		}
+		if bad && len(v.Streams) > 0 {
+			b.add("a placing holds", seed, "sure %v, %s %s: %s", s.Sure, l.State, l.ID, says(v, l))
+		}
 	}
 }
 

@@ -32,6 +32,7 @@ type Format struct {
 	Name       string
 	Fast, High float64
 	Loss       int
+	Either     bool // nobody knows which side it works on: it takes room on both, and has to work on either
 }
 
 // Port is one socket: what plugs fit, which side of the bus its connection comes to, and the resources it shares, from
@@ -40,6 +41,7 @@ type Port struct {
 	Name  string
 	Plug  string
 	High  bool    // only the 480 Mb/s side
+	Open  bool    // of High: or the fast one, nobody knows; what is on it takes room on both
 	MaxMW float64 // what it gives; 0 when it sets no limit of its own
 	Uses  []int   // indices of resources
 }
@@ -131,18 +133,18 @@ func (p *Problem) Check(a *Placing) error {
 		if port.MaxMW > 0 && fact.Over(p.Devices[d].MW, port.MaxMW) {
 			return fmt.Errorf("%s draws %.0f mW and %s gives %.0f", p.Devices[d].Name, p.Devices[d].MW, port.Name, port.MaxMW)
 		}
-		side, amount := FastBus, f.Fast
-		if port.High || f.Fast < 0 {
-			side, amount = HighBus, f.High
-		}
-		if amount < 0 {
+		onHigh := port.High || f.Fast < 0 || f.Either
+		onFast := f.Fast >= 0 && (!port.High || port.Open)
+		if onHigh && f.High < 0 || !onHigh && !onFast {
 			return fmt.Errorf("%s cannot work in %s on %s", p.Devices[d].Name, f.Name, port.Name)
 		}
 		for _, i := range port.Uses {
-			switch p.Resources[i].Kind {
-			case side:
-				load[i] += amount
-			case Power:
+			switch k := p.Resources[i].Kind; {
+			case k == FastBus && onFast:
+				load[i] += f.Fast
+			case k == HighBus && onHigh:
+				load[i] += f.High
+			case k == Power:
 				load[i] += p.Devices[d].MW
 			}
 		}

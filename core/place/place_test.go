@@ -40,9 +40,9 @@ func all(p *Problem) *Placing {
 				port := &p.Ports[a.Port[i]]
 				for _, u := range port.Uses {
 					switch {
-					case p.Resources[u].Kind == FastBus && !port.High && f.Fast >= 0:
+					case p.Resources[u].Kind == FastBus && (!port.High || port.Open) && f.Fast >= 0:
 						load[u] += f.Fast
-					case p.Resources[u].Kind == HighBus && (port.High || f.Fast < 0):
+					case p.Resources[u].Kind == HighBus && (port.High || f.Fast < 0 || f.Either):
 						load[u] += f.High
 					}
 				}
@@ -79,7 +79,7 @@ func small(t *rapid.T) *Problem {
 		p.Resources = append(p.Resources, Resource{"c", FastBus, rapid.SampledFrom([]float64{300, 410, 500}).Draw(t, "fast")}, Resource{"c", HighBus, rapid.SampledFrom([]float64{32, 53}).Draw(t, "high")})
 		hub := rapid.Bool().Draw(t, "hub")
 		for range rapid.IntRange(1, 3).Draw(t, "ports") {
-			p.Ports = append(p.Ports, Port{Name: "p", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"), High: rapid.IntRange(0, 3).Draw(t, "slow") == 0,
+			p.Ports = append(p.Ports, Port{Name: "p", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"), High: rapid.IntRange(0, 3).Draw(t, "slow") == 0, Open: rapid.Bool().Draw(t, "or fast"),
 				MaxMW: rapid.SampledFrom([]float64{0, 2500, 4500}).Draw(t, "current"), Uses: []int{fast, fast + 1}})
 		}
 		if hub {
@@ -103,7 +103,7 @@ func small(t *rapid.T) *Problem {
 			if rapid.IntRange(0, 4).Draw(t, "only slow") == 0 && high > 0 {
 				fast = -1
 			}
-			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t, "loss")})
+			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t, "loss"), rapid.IntRange(0, 5).Draw(t, "either side") == 0})
 		}
 		p.Devices = append(p.Devices, d)
 	}
@@ -211,7 +211,7 @@ func tight(seed uint64) *Problem {
 			if v > 53 {
 				high = -1
 			}
-			d.Formats = append(d.Formats, Format{"f", v, high, f * []int{1, 20, 21}[rng.IntN(3)]})
+			d.Formats = append(d.Formats, Format{"f", v, high, f * []int{1, 20, 21}[rng.IntN(3)], false})
 		}
 		total += d.Formats[0].Fast
 		p.Devices = append(p.Devices, d)
@@ -380,7 +380,7 @@ func crowd(short float64) *Problem {
 	}
 	for d := range 16 {
 		p.Devices = append(p.Devices, Device{Name: fmt.Sprintf("stick %d", d), Plug: "A", MW: 2000 + 10*float64(d), Now: -1, Formats: []Format{
-			{"YUY2", 124 + float64(d), -1, 0}, {"NV12", 93 + float64(d), -1, 20}, {"MJPEG", short + float64(d)/10, 20, 21}}})
+			{"YUY2", 124 + float64(d), -1, 0, false}, {"NV12", 93 + float64(d), -1, 20, false}, {"MJPEG", short + float64(d)/10, 20, 21, false}}})
 	}
 	return p
 }

@@ -76,13 +76,13 @@ type relaxation struct {
 // Of turns a rig into a problem, from what its rules weigh. With worst, loads are taken at their worst and limits at their
 // surest; else as likely.
 func Of(r *rig.Rig, worst bool) *Setting {
-	p := rules.New(r, rig.NewWiring(r))
+	p := rules.New(r, rig.NewWiring(r)).Run()
 	s := &Setting{rig: r, streams: p.Devices()}
 	shared := map[limit.ID]int{}
 	for _, x := range p.Sockets(worst) {
 		it := &r.Items[x.Item]
 		q := &it.Gear.Ports[x.Port]
-		port := Port{Name: rig.PortName(q), Plug: string(q.Connector), High: x.High, MaxMW: x.MaxMW}
+		port := Port{Name: rig.PortName(q), Plug: string(q.Connector), High: x.High, Open: x.Open, MaxMW: x.MaxMW}
 		if !it.IsHost() {
 			port.Name = it.Label + ", " + port.Name
 		}
@@ -115,9 +115,9 @@ func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
 
 // device adds one device with what it takes.
 func (s *Setting) device(st *rules.Device, worst bool) {
-	it, lead := &s.rig.Items[st.Item], &s.rig.Leads[st.Lead]
-	_, to := s.rig.Port(lead.To)
-	d := Device{Name: it.Label, Now: slices.Index(s.sockets, lead.To), MW: st.DrawW.Value * 1000}
+	it := &s.rig.Items[st.Item]
+	_, to := s.rig.Port(st.Socket)
+	d := Device{Name: it.Label, Now: slices.Index(s.sockets, st.Socket), MW: st.DrawW.Value * 1000}
 	if worst {
 		d.MW = st.DrawW.High * 1000
 	}
@@ -130,7 +130,7 @@ func (s *Setting) device(st *rules.Device, worst bool) {
 		if worst {
 			fast, high = f.FastWorst, f.HighWorst
 		}
-		d.Formats = append(d.Formats, Format{f.Name, fast, high, int(f.Loss)})
+		d.Formats = append(d.Formats, Format{f.Name, fast, high, int(f.Loss), worst && st.Either})
 	}
 	n := len(s.Devices)
 	s.Devices = append(s.Devices, d)
@@ -273,21 +273,21 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 	for d := range s.Devices {
 		st := &s.streams[d]
 		it, lead := &s.rig.Items[st.Item], &s.rig.Leads[st.Lead]
-		if to := s.sockets[best.Port[d]]; to != lead.To {
-			_, was := s.rig.Port(lead.To)
-			from := lead.To
+		if to := s.sockets[best.Port[d]]; to != st.Socket {
+			_, was := s.rig.Port(st.Socket)
+			from := st.Socket
 			if was != nil {
 				from = rig.PortName(was)
 			}
-			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, lead.To, to, fmt.Sprintf("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
-			out.Edits = append(out.Edits, rig.Edit{Do: "plug", Lead: lead.ID, End: "to", Socket: to})
+			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, st.Socket, to, fmt.Sprintf("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
+			out.Edits = append(out.Edits, rig.Edit{Do: "plug", Lead: lead.ID, End: st.End, Socket: to})
 		}
 		f := &st.Formats[best.Format[d]]
 		lost += f.Loss
 		if f.Deliver == nil || f.Now {
 			continue
 		}
-		was := ""
+		was := "not said"
 		for i := range st.Formats {
 			if st.Formats[i].Now {
 				was = st.Formats[i].Name

@@ -203,7 +203,7 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 	for i := range p.Ports {
 		q := &p.Ports[i]
 		at := slices.IndexFunc(s.classes, func(c class) bool {
-			return c.Plug == q.Plug && c.High == q.High && c.MaxMW == q.MaxMW && slices.Equal(c.Uses, q.Uses)
+			return c.Plug == q.Plug && c.High == q.High && c.Open == q.Open && c.MaxMW == q.MaxMW && slices.Equal(c.Uses, q.Uses)
 		})
 		if at < 0 {
 			s.classes = append(s.classes, class{Port: *q})
@@ -642,11 +642,11 @@ func (s *search) twin(k, c, f int) bool {
 func takes(r *Resource, d *Device, f *Format, c *class) float64 {
 	switch r.Kind {
 	case FastBus:
-		if !c.High && f.Fast >= 0 {
+		if (!c.High || c.Open) && f.Fast >= 0 {
 			return f.Fast
 		}
 	case HighBus:
-		if c.High || f.Fast < 0 {
+		if c.High || f.Fast < 0 || f.Either {
 			return f.High
 		}
 	case Power:
@@ -656,7 +656,7 @@ func takes(r *Resource, d *Device, f *Format, c *class) float64 {
 }
 
 func works(f *Format, c *class) bool {
-	if c.High {
+	if c.High || f.Either {
 		return f.High >= 0
 	}
 	return f.Fast >= 0 || f.High >= 0
@@ -712,7 +712,7 @@ func (s *search) weigh() {
 	for i := range s.classes {
 		for j := range s.classes {
 			a, b := &s.classes[i], &s.classes[j]
-			if i != j && a.Plug == b.Plug && a.High == b.High && slices.Equal(a.Uses, b.Uses) && b.MaxMW > 0 && (a.MaxMW == 0 || b.MaxMW < a.MaxMW) {
+			if i != j && a.Plug == b.Plug && a.High == b.High && a.Open == b.Open && slices.Equal(a.Uses, b.Uses) && b.MaxMW > 0 && (a.MaxMW == 0 || b.MaxMW < a.MaxMW) {
 				s.inside[i] = append(s.inside[i], j)
 			}
 		}

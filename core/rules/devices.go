@@ -4,6 +4,7 @@ import (
 	"slices"
 	"strconv"
 
+	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -13,10 +14,12 @@ import (
 
 // Device is a device on USB with every way it can work, for those who look for a better place for it.
 type Device struct {
-	Item    int // in the rig
-	Port    int // its upstream port
-	Lead    int // the lead that ends in the socket it is on
-	Fast    bool
+	Item    int          // in the rig
+	Port    int          // its upstream port
+	Lead    int          // the lead it is plugged in by
+	End     string       // of the lead, in the socket it is on: "to", or "from" where it was laid the other way round
+	Socket  string       // that socket: "pc.front-left"
+	Either  bool         // nobody knows whether it and its lead come to more than 480 Mb/s
 	DrawW   limit.Bounds // what it takes of the socket it is in, in watts; nothing when it has a supply of its own
 	Formats []DeviceFormat
 }
@@ -70,7 +73,7 @@ func (l Loss) String() string {
 	return ""
 }
 
-// Devices lists the devices of a rig that sit on USB, hubs and docks left out.
+// Devices lists the devices of a judged rig that sit on USB, hubs and docks left out.
 func (p *Pass) Devices() []Device {
 	r := p.Rig
 	var out []Device
@@ -85,7 +88,12 @@ func (p *Pass) Devices() []Device {
 			if port.Direction != gear.Upstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || lead < 0 {
 				continue
 			}
-			s := Device{Item: i, Port: j, Lead: lead, Fast: p.runsFast(it, port, &r.Leads[lead])}
+			s := Device{Item: i, Port: j, Lead: lead, End: "to", Socket: r.Leads[lead].To}
+			if from, _, _, _ := p.Wiring.LeadEnds(lead); from != i { // laid the other way round
+				s.End, s.Socket = "from", r.Leads[lead].From
+			}
+			high, either := p.side(it, port, &r.Leads[lead])
+			s.Either = either
 			if surely, possibly := it.Gear.BusPowered(); possibly {
 				d := p.draw(it)
 				s.DrawW = limit.Bounds{Low: d.Low, Value: d.Value, High: d.High}
@@ -93,49 +101,75 @@ func (p *Pass) Devices() []Device {
 					s.DrawW.Low, s.DrawW.Value = 0, 0
 				}
 			}
-			s.Formats = p.waysToWork(it, i, port, s.Fast)
+			s.Formats = p.waysToWork(it, i, port, high)
 			out = append(out, s)
 		}
 	}
 	return out
 }
 
-// runsFast tells whether a device and its lead come to more than 480 Mb/s.
-func (p *Pass) runsFast(it *rig.Item, port *gear.Port, l *rig.Lead) bool {
-	if port.USB == nil || port.USB.Speed == usb.HighSpeed {
-		return false
+// side tells whether a device and its lead come to more than 480 Mb/s: surely not, or nobody knows.
+func (p *Pass) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bool) {
+	way := Stream{speeds: []limit.Fact{p.speedFact(it, port)}}
+	if f, ok := usbGradeFact(l); ok {
+		way.pass(f)
 	}
-	sure, _, err := usb.GradeSpeed(usb.Grade(l.Grade))
-	return err == nil && sure != "" && sure != usb.HighSpeed
+	surely, possibly := way.high()
+	return surely, possibly && !surely
 }
 
-func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []DeviceFormat {
-	iso := port.USB != nil && (port.USB.Transfer == usb.Isochronous || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == "")
-	sides := func(f *DeviceFormat, value, worst float64) {
-		f.Fast, f.FastWorst = value, worst
-		if !fast {
+// waysToWork are a device's formats, with what its stream takes in each.
+func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []DeviceFormat {
+	now := Stream{Owner: it, port: port.ID, maybe: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""}
+	now.iso = port.USB != nil && port.USB.Transfer == usb.Isochronous
+	for _, s := range p.Streams {
+		if s.Owner == it && s.port == port.ID {
+			now = *s
+		}
+	}
+	kind := usb.Bulk
+	if now.iso || now.maybe {
+		kind = usb.Isochronous
+	}
+	_, most := usb.EndpointMBps(usb.HighSpeed, kind)
+	sides := func(f *DeviceFormat, s *Stream) {
+		need := s.load.Bounds(s.facts)
+		if s.Unknown { // as likely it is what it would take to hold: none is ruled out that may be
+			need.Value = need.Low
+		}
+		f.Fast, f.FastWorst, f.High, f.HighWorst = need.Value, need.High, need.Value, need.High
+		if high {
 			f.Fast, f.FastWorst = -1, -1
 		}
-		f.High, f.HighWorst = value, worst
-		if iso {
-			_, reserved := usb.ReservationMBps(value)
-			f.High, f.HighWorst = min(reserved, max(value, reserved/2)), reserved
+		if (s.iso || s.maybe) && s.Width > 0 {
+			facts, load, _ := p.reservation(s)
+			b := load.Bounds(facts)
+			f.HighWorst = b.High
+			if f.High = b.Value; facts[0].From == fact.Estimate { // as likely it takes a setting that is not the largest
+				f.High = min(b.Value, max(need.Value, b.Value/2))
+			}
 		}
-		_, most := usb.EndpointMBps(usb.HighSpeed, usb.Bulk)
-		if iso {
-			_, most = usb.EndpointMBps(usb.HighSpeed, usb.Isochronous)
+		if need.Value > most {
+			f.High = -1
 		}
-		if value > most {
-			f.High, f.HighWorst = -1, -1
+		if need.High > most {
+			f.HighWorst = -1
 		}
 	}
-	if len(it.Gear.Delivers) == 0 {
+	choices := []delivery(nil)
+	in := p.arrivingMode(it, item)
+	if len(it.Gear.Delivers) > 0 {
+		choices = p.deliveries(it, in)
+	}
+	if len(choices) == 0 {
 		f := DeviceFormat{Name: "in use", Now: true}
-		takes := it.Gear.TakesOfBus()
-		sides(&f, takes.Value, takes.High)
+		if now.ref == "" { // it sends nothing that is judged
+			takes := it.Gear.TakesOfBus()
+			now.facts, now.load = []limit.Fact{limit.Of(limit.Key{}, "MB/s", takes)}, limit.Times(1, 1)
+		}
+		sides(&f, &now)
 		return []DeviceFormat{f}
 	}
-	in := p.arrivingMode(it, item)
 	var want rig.Deliver
 	asked := false
 	if it.Set != nil {
@@ -143,11 +177,15 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []
 	}
 	var out []DeviceFormat
 	pr := p.Show.Programme
-	for k, c := range p.deliveries(it, in) {
-		b := c.mbps(it)
+	for _, c := range choices {
 		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.width, c.height), Deliver: &rig.Deliver{Format: c.Format, Width: c.width, Height: c.height}}
-		sides(&f, b.Value, b.High)
-		if f.Fast < 0 && f.High < 0 {
+		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height)
+		if f.Now && asked && !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
+			c.rate = want.Rate
+		}
+		s := now
+		p.streamOf(&s, it, port, c)
+		if sides(&f, &s); f.Fast < 0 && f.High < 0 {
 			continue
 		}
 		had := pr.Rate.Nominal()
@@ -155,7 +193,6 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, fast bool) []
 			had = in.Rate.Nominal() // what does not come in is not lost here
 		}
 		f.Loss = LossOf(&pr, c.Format, c.width, c.height, c.rate, had)
-		f.Now = asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height) || !asked && k == 0
 		if !slices.ContainsFunc(out, func(o DeviceFormat) bool { return o.Name == f.Name }) {
 			out = append(out, f)
 		}

@@ -15,6 +15,7 @@ import (
 type USBSocket struct {
 	Item, Port int
 	High       bool    // only the 480 Mb/s side
+	Open       bool    // or the fast one: nobody knows
 	MaxMW      float64 // what it gives; 0 when it sets no limit of its own
 	Shares     []Shared
 }
@@ -110,10 +111,8 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 	if port.Direction != gear.Downstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || port.ChargeOnly {
 		return x, false
 	}
-	if lead := s.Wiring.LeadAt(item, at); lead >= 0 { // a hub's plug stays where it is
-		if k := s.Items[s.Wiring.Far(lead, item)].Gear.Kind; k == gear.Hub || k == gear.Dock {
-			return x, false
-		}
+	if lead := s.Wiring.LeadAt(item, at); lead >= 0 && !s.movable[s.Items[s.Wiring.Far(lead, item)].ID] { // what is in it stays: a hub, a screen
+		return x, false
 	}
 	way, steps := &Stream{}, []rig.Step(nil)
 	up := slices.IndexFunc(it.Gear.Ports, func(q gear.Port) bool { return q.Direction == gear.Upstream })
@@ -142,7 +141,7 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 	}
 	x = USBSocket{Item: item, Port: at}
 	surely, possibly := way.high()
-	x.High = surely || s.worst && possibly
+	x.High, x.Open = surely || s.worst && possibly, s.worst && possibly && !surely
 	if alone, _ := it.Gear.BusPowered(); !alone || it.Gear.Kind != gear.Hub {
 		x.MaxMW = s.cap(allows(it, port)) * power.VBus
 	}
