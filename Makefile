@@ -53,6 +53,7 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether schema > docs/formats/eventether-rig-1.schema.json
 	go run ./cmd/eventether schema shelf > docs/formats/eventether-shelf-1.schema.json
 	go run ./cmd/eventether rules > docs/rules.md
+	go run ./internal/texts > docs/texts.json
 	cd web && npm run --silent types
 
 format: web/node_modules/.installed

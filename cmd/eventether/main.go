@@ -7,6 +7,8 @@ import (
 	"os"
 
 	"github.com/spf13/cobra"
+
+	"eventether/core/lang"
 )
 
 // Exit statuses, the same for every command that judges.
@@ -31,10 +33,29 @@ func (e *exit) Error() string {
 	return e.err.Error()
 }
 
+// speak sets the language from a file of texts; English when none is named.
+func speak(file string) error {
+	if file == "" {
+		return nil
+	}
+	data, err := os.ReadFile(file)
+	if err != nil {
+		return err
+	}
+	l, err := lang.Read(data)
+	if err != nil {
+		return fmt.Errorf("%s: %w", file, err)
+	}
+	lang.Use(l)
+	return nil
+}
+
 func main() {
 	root := &cobra.Command{Use: "eventether", Short: "Will the rig hold, where is it weakest, and what to change",
 		SilenceErrors: true, SilenceUsage: true}
 	root.AddCommand(judgeCommand(), placeCommand(), edidCommand(), usbCommand(), formatsCommand(), schemaCommand(), rulesCommand(), openAPICommand(), serveCommand(), demoCommand())
+	language := root.PersistentFlags().String("language", "", "file of texts in another language, such as docs/texts.json")
+	root.PersistentPreRunE = func(*cobra.Command, []string) error { return speak(*language) }
 	err := root.Execute()
 	var e *exit
 	switch {

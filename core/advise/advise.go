@@ -7,6 +7,7 @@ package advise
 import (
 	"cmp"
 	"context"
+	"eventether/core/lang"
 	"slices"
 	"strings"
 
@@ -135,20 +136,20 @@ func (j *Judged) word() {
 			if l := j.of.Find(id); l != nil {
 				words = append(words, j.of.Word(l).What)
 			} else {
-				words = append(words, "a limit it did not touch before")
+				words = append(words, lang.Text("a limit it did not touch before"))
 			}
 		}
 		return rules.List(slices.Compact(words))
 	}
 	var parts []string
 	if len(j.heals) > 0 {
-		parts = append(parts, "eases "+name(j.heals, &j.Heals))
+		parts = append(parts, lang.Text("eases %s", name(j.heals, &j.Heals)))
 	}
 	if len(j.strains) > 0 {
-		parts = append(parts, "strains "+name(j.strains, &j.Strains))
+		parts = append(parts, lang.Text("strains %s", name(j.strains, &j.Strains)))
 	}
 	if j.Words = strings.Join(parts, "; "); len(parts) == 0 {
-		j.Words = "changes no verdict"
+		j.Words = lang.Text("changes no verdict")
 	}
 }
 

@@ -1,6 +1,7 @@
 package advise
 
 import (
+	"eventether/core/lang"
 	"math"
 	"slices"
 	"strconv"
@@ -358,9 +359,9 @@ func (u *universe) loses(w, h int, r picture.Rate) (string, int) {
 	pr := u.Show.Programme
 	switch {
 	case w < pr.Width || h < pr.Height:
-		return "a picture smaller than the programme", 1000 - h/10
+		return lang.Text("a picture smaller than the programme"), 1000 - h/10
 	case !r.IsZero() && r.Nominal() < pr.Rate.Nominal():
-		return "fewer frames than the programme", 500
+		return lang.Text("fewer frames than the programme"), 500
 	}
 	return "", 0
 }
@@ -450,7 +451,7 @@ func (u *universe) spare(it *rig.Item) {
 		return
 	}
 	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
-		GivesUp: "the picture while a battery is changed", say: func() (string, string) {
+		GivesUp: lang.Text("the picture while a battery is changed"), say: func() (string, string) {
 			return rules.Text("Take one more charged battery for %s", it.Label), rules.Text("a spare battery for %s", it.Label)
 		},
 		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
@@ -494,8 +495,8 @@ func (u *universe) shows() {
 		show := u.Show
 		show.AnglesSelectable, show.Switching = false, "switcher"
 		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 50,
-			GivesUp: "picking each angle in the program", say: func() (string, string) {
-				return "Change angles on the switcher instead of in the program", "angles changed on the switcher"
+			GivesUp: lang.Text("picking each angle in the program"), say: func() (string, string) {
+				return lang.Text("Change angles on the switcher instead of in the program"), lang.Text("angles changed on the switcher")
 			},
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
@@ -545,7 +546,7 @@ func (u *universe) poweredHub(it *rig.Item) {
 	}
 	supply, volts := fact.Est(25, 20, 36), fact.Est(12, 12, 12)
 	pw.SelfPowered, pw.SupplyW, pw.SupplyVolts = "yes", &supply, &volts
-	g.Power, g.Name = &pw, "Powered hub"
+	g.Power, g.Name = &pw, lang.Text("Powered hub")
 	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(pricePoweredHub),
 		say: func() (string, string) {
 			return rules.Text("Replace %s by a hub with a supply of its own", it.Label), rules.Text("%s becomes a powered hub", it.Label)
@@ -587,7 +588,7 @@ func (u *universe) sends() {
 			start := rules.StartKbps(step.h, rate)
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps
-			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, GivesUp: "a smaller picture for the viewers", loss: 2000 - step.h,
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, GivesUp: lang.Text("a smaller picture for the viewers"), loss: 2000 - step.h,
 				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
 			m.say = func() (label, short string) {

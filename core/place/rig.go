@@ -1,8 +1,9 @@
 package place
 
 import (
-	"fmt"
+	"eventether/core/lang"
 	"slices"
+	"strconv"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -108,7 +109,7 @@ func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
 	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.Current: Power, rules.Supply: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == rules.Current {
-		s.relax = append(s.relax, relaxation{"a supply for " + s.rig.Items[x.Of].Label + ", or a powered hub in its place", func(p *Problem) { p.Resources[i].Cap = limit.Never }})
+		s.relax = append(s.relax, relaxation{lang.Text("a supply for ") + s.rig.Items[x.Of].Label + lang.Text(", or a powered hub in its place"), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
 	}
 	return i
 }
@@ -134,8 +135,8 @@ func (s *Setting) device(st *rules.Device, worst bool) {
 	}
 	n := len(s.Devices)
 	s.Devices = append(s.Devices, d)
-	s.relax = append(s.relax, relaxation{it.Label + " off USB: to a card, or left out", func(p *Problem) {
-		p.Devices[n].Formats = []Format{{Name: "off USB", Fast: 0, High: 0}}
+	s.relax = append(s.relax, relaxation{it.Label + lang.Text(" off USB: to a card, or left out"), func(p *Problem) {
+		p.Devices[n].Formats = []Format{{Name: lang.Text("off USB"), Fast: 0, High: 0}}
 		p.Devices[n].MW = 0
 		p.Devices[n].Plug = "none"
 		p.Ports = append(p.Ports, Port{Name: "elsewhere", Plug: "none"})
@@ -153,9 +154,9 @@ func (p *Problem) clone() *Problem {
 func withCard(p *Problem) {
 	high, _ := usb.BusMBps(usb.HighSpeed, false, true)
 	n := len(p.Resources)
-	p.Resources = append(p.Resources, Resource{"a new USB card", FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{"a new USB card", HighBus, high})
+	p.Resources = append(p.Resources, Resource{lang.Text("a new USB card"), FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{lang.Text("a new USB card"), HighBus, high})
 	for range 4 {
-		p.Ports = append(p.Ports, Port{Name: "a new USB card", Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{n, n + 1}})
+		p.Ports = append(p.Ports, Port{Name: lang.Text("a new USB card"), Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{n, n + 1}})
 	}
 }
 
@@ -194,7 +195,7 @@ func Suggest(r *rig.Rig, o Options) *Suggestion {
 			out.Why = s.why()
 			out.Changes = s.smallest(o)
 		} else {
-			out.Why = "the search ended before it found one, or knew that there is none"
+			out.Why = lang.Text("the search ended before it found one, or knew that there is none")
 		}
 		out.Shared = s.shared(nil)
 		return out
@@ -210,7 +211,7 @@ func (s *Setting) why() string {
 	for d := range s.Devices {
 		plugs[s.Devices[d].Plug]++
 		if len(s.Devices[d].Formats) == 0 {
-			return s.Devices[d].Name + " has no format that works on any socket"
+			return s.Devices[d].Name + lang.Text(" has no format that works on any socket")
 		}
 	}
 	for plug, n := range plugs {
@@ -221,10 +222,10 @@ func (s *Setting) why() string {
 			}
 		}
 		if have < n {
-			return fmt.Sprintf("%d plugs of the shape %s, and %d sockets for them", n, plug, have)
+			return lang.Text("plugs of the shape %s: %s, and sockets for them: %s", plug, strconv.Itoa(n), strconv.Itoa(have))
 		}
 	}
-	return "whichever sockets and formats are chosen, some bus or supply is past what it carries"
+	return lang.Text("whichever sockets and formats are chosen, some bus or supply is past what it carries")
 }
 
 // smallest looks for one change, else two, that make a placing possible, within the effort there is.
@@ -251,7 +252,7 @@ func (s *Setting) smallest(o Options) []string {
 		left -= spent + 1
 		return best != nil
 	}
-	all := append(slices.Clone(s.relax), relaxation{"a USB card with a controller of its own", withCard})
+	all := append(slices.Clone(s.relax), relaxation{lang.Text("a USB card with a controller of its own"), withCard})
 	for i := range all {
 		if helps(all[i]) {
 			return []string{all[i].words}
@@ -279,7 +280,7 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 			if was != nil {
 				from = rig.PortName(was)
 			}
-			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, st.Socket, to, fmt.Sprintf("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
+			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, st.Socket, to, lang.Text("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
 			out.Edits = append(out.Edits, rig.Edit{Do: "plug", Lead: lead.ID, End: st.End, Socket: to})
 		}
 		f := &st.Formats[best.Format[d]]
@@ -287,7 +288,7 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 		if f.Deliver == nil || f.Now {
 			continue
 		}
-		was := "not said"
+		was := lang.Text("not said")
 		for i := range st.Formats {
 			if st.Formats[i].Now {
 				was = st.Formats[i].Name
@@ -324,9 +325,9 @@ func (s *Setting) shared(best *Placing) []Shared {
 		case Power:
 			x.Unit, x.Carries, x.Now, x.Suggested = "W", r.Cap/1000, a[i]/1000, b[i]/1000
 		case HighBus:
-			x.Name += ", the 480 Mb/s side"
+			x.Name += lang.Text(", the 480 Mb/s side")
 		case FastBus:
-			x.Name += ", the fast side"
+			x.Name += lang.Text(", the fast side")
 		}
 		out = append(out, x)
 	}

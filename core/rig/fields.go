@@ -11,6 +11,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/lang"
 	"eventether/core/pcie"
 	"eventether/core/picture"
 	"eventether/core/sdi"
@@ -57,7 +58,7 @@ func (f *Field) Wording(r *Rig, of, sub string) Wording {
 			t = o
 		}
 	}
-	return t
+	return Wording{lang.Text(t.Name), lang.Text(t.Ask), lang.Text(t.How)}
 }
 
 // IsNumber tells whether it is a number with bounds, rather than a choice.
@@ -67,10 +68,10 @@ func (f *Field) IsNumber() bool { return f.number != nil || f.stated != nil }
 func (f *Field) Label(word string) string {
 	for _, w := range f.Words {
 		if w.Word == word && w.Label != "" {
-			return w.Label
+			return lang.Text(w.Label)
 		}
 	}
-	return word
+	return lang.Text(word)
 }
 
 // scope is which things of a rig a field belongs to.
@@ -444,7 +445,7 @@ var Fields = []Field{
 				return Wording{}
 			}
 			f := string(d[n].Format)
-			return Wording{"bits a pixel of " + f + " from {item}", "How many bits a pixel is the " + f + " of {item}?", "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames)."}
+			return Wording{lang.Text("bits a pixel of %s from {item}", f), lang.Text("How many bits a pixel is the %s of {item}?", f), "Record ten seconds unaltered: bytes × 8 ÷ (width × height × frames)."}
 		},
 		number: func(s *spot) **fact.Fact { return &s.delivery().BitsPerPixel }},
 	{Path: "items/ID/delivers/N/reservesMBps", Name: "what {item} reserves for one of its pictures", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
@@ -549,19 +550,19 @@ func speedWords() (out []Word) {
 func SpeedName(s usb.Speed) string {
 	switch s {
 	case usb.HighSpeed:
-		return "USB 2, 480 Mb/s"
+		return lang.Text("USB 2, 480 Mb/s")
 	case usb.Gen1:
 		return "5 Gb/s"
 	case usb.Gen1x2:
-		return "10 Gb/s on two lanes"
+		return lang.Text("10 Gb/s on two lanes")
 	case usb.Gen2:
 		return "10 Gb/s"
 	case usb.Gen2x2:
 		return "20 Gb/s"
 	case usb.Tunnel:
-		return "40 Gb/s (tunnelled)"
+		return lang.Text("40 Gb/s (tunnelled)")
 	}
-	return "speed unknown"
+	return lang.Text("speed unknown")
 }
 
 // byPath finds a field by its path with capitals for ids.

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 	"strconv"
 
@@ -181,7 +182,7 @@ func judgeClashes(p *Pass, _ *Walk) {
 			where = append(where, p.Leads[i].ID)
 		}
 		p.add(nil, "one-plug", place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: where, Say: func(w *Words) {
-			w.What, w.Says = "One plug for one socket", "Two plugs are meant for one socket."
+			w.What, w.Says = lang.Text("One plug for one socket"), lang.Text("Two plugs are meant for one socket.")
 		}})
 	}
 }

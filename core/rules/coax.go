@@ -5,6 +5,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/sdi"
@@ -36,7 +37,7 @@ func (p *Pass) sdiSocket(w *Walk) {
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("SDI link the socket of %s must %s", it.Label, verb), "the fastest link of the socket"
+		w.What, w.Sum = w.T("SDI link the socket of %s must %s", it.Label, verb), lang.Text("the fastest link of the socket")
 		w.Facts[0].Name, w.Loads[0].Sum = w.T("bit rate of %s", m.Name()), w.T("%s is a picture for %s-SDI", m.Name(), string(link))
 		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), Span(mbps, mbps, "Mb/s"), w.limit(), it.Label, verb)
 	}
@@ -106,11 +107,11 @@ func (p *Pass) sdiLevel(w *Walk) {
 	default:
 		l.Outcomes = limit.Maybe
 		if unknown(level) {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), words(would("AB", meet(sent, sdi.BothLevels)),
-				limit.Option{Word: "A", Label: "Level A only", State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: "Level B only", State: meet(sent, sdi.LevelB)})))
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), oneOf(would("AB", meet(sent, sdi.BothLevels)),
+				limit.Option{Word: "A", Label: lang.Text("Level A only"), State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: lang.Text("Level B only"), State: meet(sent, sdi.LevelB)})))
 		}
 		if unknown(sent) && w.levelItem != "" {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), words(would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level)))))
+			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), oneOf(would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level)))))
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }
@@ -132,7 +133,7 @@ func judgeCoaxReach(p *Pass, w *Walk) {
 	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
 	r.Say = func(w *Words) {
 		w.Source = estimate("Reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
-		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), "its length", why(), FloorCaution
+		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), why(), FloorCaution
 		w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		if reach.Field == "leads/ID/tried" {
 			w.askTried(1, l, mhz)
@@ -168,7 +169,7 @@ func CoaxReach(l *rig.Lead, link sdi.Link, mhz float64) (limit.Fact, func() stri
 			return out
 		}
 		return f, func() string {
-			return template("coax nobody has read the jacket of: from thin to RG-6 class at %s MHz", Number(mhz))
+			return lang.Text("coax nobody has read the jacket of: from thin to RG-6 class at %s MHz", Number(mhz))
 		}
 	}
 	if len(points) == 0 {
@@ -182,13 +183,13 @@ func CoaxReach(l *rig.Lead, link sdi.Link, mhz float64) (limit.Fact, func() stri
 		f.Low, f.High = reach, reach
 		why = func() string {
 			db, _ := sdi.Loss(points, link.Mbps()/2)
-			return template("%s dB ÷ %s dB per 100 m at %s MHz", Number(sdi.Budget(link)), Number(db), Number(mhz))
+			return lang.Text("%s dB ÷ %s dB per 100 m at %s MHz", Number(sdi.Budget(link)), Number(db), Number(mhz))
 		}
 	}
 	if sure, _ := sdi.HabitMetres(link); sure > 0 && len(l.Loss) == 0 && sure < f.Low {
 		f.Low = sure
 		sum := why
-		why = func() string { return sum() + "; planned with 30 to 60 m" }
+		why = func() string { return sum() + lang.Text("; planned with 30 to 60 m") }
 	}
 	if f.Low != f.High {
 		f.Key, f.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, f.Low, f.High, false)

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 	"strconv"
 
@@ -35,7 +36,7 @@ func (p *Pass) Cover() {
 			s := &it.Gear.Settings[j]
 			if !judged("setting", it.ID+":"+s.ID) && !slices.ContainsFunc(it.Gear.Settings, func(o gear.Setting) bool { return len(s.Excludes) > 0 || slices.Contains(o.Excludes, s.ID) }) {
 				p.notJudged("setting", it.ID+"/"+s.ID, func(p *Pass) (string, string) {
-					return p.T("%s of %s", s.Known().Label, it.Label), "nobody has said how a show needs it"
+					return p.T("%s of %s", s.Known().Label, it.Label), lang.Text("nobody has said how a show needs it")
 				})
 			}
 		}
@@ -43,26 +44,26 @@ func (p *Pass) Cover() {
 	for i := range p.Leads {
 		if l := &p.Leads[i]; !covered[l.ID] {
 			p.notJudged("lead", l.ID, func(p *Pass) (string, string) {
-				return p.T("the lead %s", p.LeadTitle(l)), "no picture and no device of the rig goes through it"
+				return p.T("the lead %s", p.LeadTitle(l)), lang.Text("no picture and no device of the rig goes through it")
 			})
 		}
 	}
 	for i := range p.Show.Destinations {
 		if d := &p.Show.Destinations[i]; !judged("ingest", strconv.Itoa(i)) {
-			p.notJudged("destination", strconv.Itoa(i), func(*Pass) (string, string) { return d.Name, "nothing is known of it" })
+			p.notJudged("destination", strconv.Itoa(i), func(*Pass) (string, string) { return d.Name, lang.Text("nothing is known of it") })
 		}
 	}
 	for i := range p.Show.Recordings {
 		if rec := &p.Show.Recordings[i]; !judged("recorded", strconv.Itoa(i)) && !rec.InCamera {
 			p.notJudged("recording", strconv.Itoa(i), func(p *Pass) (string, string) {
-				return p.T("the recording of %s", p.RecordingOf(rec)), "there are no rules for drives and encoding yet"
+				return p.T("the recording of %s", p.RecordingOf(rec)), lang.Text("there are no rules for drives and encoding yet")
 			})
 		}
 	}
 	p.notJudged("subject", "computer-load", func(*Pass) (string, string) {
-		return "what the computer has to compute", "there are no rules for decoding, composing and encoding yet"
+		return lang.Text("what the computer has to compute"), lang.Text("there are no rules for decoding, composing and encoding yet")
 	})
-	p.notJudged("subject", "sound", func(*Pass) (string, string) { return "sound", "there are no rules for sound yet" })
+	p.notJudged("subject", "sound", func(*Pass) (string, string) { return lang.Text("sound"), lang.Text("there are no rules for sound yet") })
 }
 
 // RecordingOf is what a recording is of.
@@ -77,17 +78,17 @@ func (p *Pass) RecordingOf(rec *rig.Recording) string {
 func whyNot(it *rig.Item) string {
 	switch it.Gear.Kind {
 	case gear.Drive:
-		return "there are no rules for drives yet"
+		return lang.Text("there are no rules for drives yet")
 	case gear.Microphone, gear.AudioInterface, gear.Mixer, gear.WirelessSound:
-		return "there are no rules for sound yet"
+		return lang.Text("there are no rules for sound yet")
 	case gear.Battery:
-		return "count it as a spare of its camera"
+		return lang.Text("count it as a spare of its camera")
 	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank:
-		return "nothing hangs on it"
+		return lang.Text("nothing hangs on it")
 	case gear.Hub, gear.Dock:
-		return "nothing is plugged into it"
+		return lang.Text("nothing is plugged into it")
 	}
-	return "it is connected to nothing a rule looks at"
+	return lang.Text("it is connected to nothing a rule looks at")
 }
 
 var _ = rule(Rule{ID: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",

@@ -6,6 +6,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -66,9 +67,9 @@ func (l Loss) String() string {
 	small, chroma, compressed := strconv.Itoa(int(l/lossSmaller)), l%lossSmaller/lossChroma, strconv.Itoa(int(l%lossChroma))
 	switch {
 	case l >= lossSmaller:
-		return template("%s smaller or slower than the programme, %s below 4:2:2, %s compressed", small, strconv.Itoa(int(chroma)), compressed)
+		return lang.Text("%s smaller or slower than the programme, %s below 4:2:2, %s compressed", small, strconv.Itoa(int(chroma)), compressed)
 	case chroma > 0:
-		return template("%s below 4:2:2, %s compressed", strconv.Itoa(int(chroma)), compressed)
+		return lang.Text("%s below 4:2:2, %s compressed", strconv.Itoa(int(chroma)), compressed)
 	}
 	return ""
 }
@@ -162,7 +163,7 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		choices = p.deliveries(it, in)
 	}
 	if len(choices) == 0 {
-		f := DeviceFormat{Name: "in use", Now: true}
+		f := DeviceFormat{Name: lang.Text("in use"), Now: true}
 		if now.ref == "" { // it sends nothing that is judged
 			takes := it.Gear.TakesOfBus()
 			now.facts, now.load = []limit.Fact{limit.Of(limit.Key{}, "MB/s", takes)}, limit.Times(1, 1)

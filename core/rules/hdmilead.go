@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"strings"
 
 	"eventether/core/fact"
@@ -18,11 +19,11 @@ const FloorCaution = "Cables on floors: cover or tape along the whole walk, leav
 // leadName is "High Speed 3 m".
 func (p *Pass) leadName(l *rig.Lead) string {
 	if l.LengthM.High == 0 {
-		return "plugged straight in"
+		return lang.Text("plugged straight in")
 	}
 	length := Span(l.LengthM.Low, l.LengthM.High, "m")
 	if l.LengthM.From == fact.Estimate {
-		length = "~" + Number(l.LengthM.Value) + " m est."
+		length = "~" + Number(l.LengthM.Value) + lang.Text(" m est.")
 	}
 	return GradeName(l.Grade) + " " + length
 }
@@ -46,7 +47,7 @@ func carries(m *picture.Mode, fixed bool, from *gear.Port) string {
 // GradeName is a lead grade in words.
 func GradeName(grade string) string {
 	if name, ok := gradeNames[grade]; ok {
-		return name
+		return lang.Text(name)
 	}
 	return grade
 }
@@ -73,10 +74,10 @@ func (p *Pass) wayRound(w *Walk) bool {
 		l.Outcomes = limit.No
 	}
 	l.Say = func(w *Words) {
-		w.What = "Output meets input"
+		w.What = lang.Text("Output meets input")
 		switch {
 		case flows:
-			w.Says = "An output meets an input."
+			w.Says = lang.Text("An output meets an input.")
 		case to.Direction == gear.Out && ti.Gear.Kind == gear.Computer:
 			w.Says = w.T("The picture socket “%s” of %s is an output: %s put into it carries nothing.", rig.PortName(to), ti.Label, fi.Label)
 		default:
@@ -92,7 +93,7 @@ var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie th
 	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeSourceEnd}})
 
-var directionWords = words(would("right", limit.Slack), would("wrong", limit.Snapped))
+var directionWords = oneOf(would("right", limit.Slack), would("wrong", limit.Snapped))
 
 func judgeSourceEnd(p *Pass, w *Walk) {
 	l := w.Lead
@@ -101,18 +102,18 @@ func judgeSourceEnd(p *Pass, w *Walk) {
 		return // passive copper works both ways round
 	}
 	r := Result{Where: w.deps()}
-	text := "The lead %s works one way round only, and nobody has looked at its ends."
+	text := lang.Text("The lead %s works one way round only, and nobody has looked at its ends.")
 	switch {
 	case l.Direction == "" && !directional && !MaybeActive(l):
-		r.Outcomes, text = limit.Yes, "The lead %s is short and without a mark: passive, which works both ways round."
+		r.Outcomes, text = limit.Yes, lang.Text("The lead %s is short and without a mark: passive, which works both ways round.")
 	case l.Direction == "right":
-		r.Outcomes, text = limit.Yes, "Its source end is at the source."
+		r.Outcomes, text = limit.Yes, lang.Text("Its source end is at the source.")
 	case l.Direction == "wrong":
-		r.Outcomes, text = limit.No, "The lead %s lies the wrong way round: it carries nothing."
+		r.Outcomes, text = limit.No, lang.Text("The lead %s lies the wrong way round: it carries nothing.")
 	default:
 		r.Outcomes = limit.Maybe
 		if !directional {
-			text = "The lead %s is long and without a mark: it may be an active one, which works one way round only."
+			text = lang.Text("The lead %s is long and without a mark: it may be an active one, which works one way round only.")
 		}
 		r.Facts = p.facts(open(key("leads/ID/direction", l.ID), directionWords))
 	}
@@ -148,7 +149,7 @@ func judgeJoints(p *Pass, w *Walk) {
 		w.What = w.T("Joints of the lead %s", w.LeadTitle(l))
 		w.Says = w.T("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", Sentence(Count(l.Adapters, "adapter", "adapters")), w.LeadTitle(l))
 		if small {
-			w.Caution = "Small sockets want strain relief: the weight of an adapter and a lead bends them."
+			w.Caution = lang.Text("Small sockets want strain relief: the weight of an adapter and a lead bends them.")
 		}
 	}})
 }
@@ -174,7 +175,7 @@ func judgeRun(p *Pass, w *Walk) {
 	p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
 		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps(), Say: func(w *Words) {
 		what(w)
-		w.Loads[0].Sum, w.Sum, w.Caution = "its length", "the distance along the way it lies", FloorCaution
+		w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
 		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
 	}})
 }
@@ -202,9 +203,9 @@ func judgeGrade(p *Pass, w *Walk) {
 	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
 	r.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
-		w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), "character rate"
+		w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), lang.Text("character rate")
 		if fixed {
-			w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), "need of a fixed-rate link"
+			w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), lang.Text("need of a fixed-rate link")
 		}
 		if asked {
 			w.askTried(0, l, mhz)
@@ -245,7 +246,7 @@ func gradeFact(l *rig.Lead) limit.Fact {
 var gradeOptions = func() (out []limit.Option) {
 	for _, g := range []hdmi.Grade{hdmi.StandardHD, hdmi.HighSpeed, hdmi.Premium, hdmi.UltraHigh} {
 		mhz, _ := hdmi.GradeMHz(g)
-		out = append(out, limit.Option{Word: string(g), Label: gradeNames[string(g)], Number: mhz})
+		out = append(out, limit.Option{Word: string(g), Label: GradeName(string(g)), Number: mhz})
 	}
 	return out
 }()
@@ -256,7 +257,7 @@ func fixedGradeFact(l *rig.Lead) limit.Fact {
 	f := limit.Fact{Key: key("leads/ID/grade", l.ID), Unit: "Gb/s", Low: sure, Value: sure, High: possible, From: fact.Given, Word: l.Grade}
 	if sure != possible {
 		f.From = fact.Estimate
-		f.Options = []limit.Option{{Word: string(hdmi.UltraHigh), Label: gradeNames[string(hdmi.UltraHigh)], Number: possible}, {Word: string(hdmi.Premium), Label: "Any other mark"}}
+		f.Options = []limit.Option{{Word: string(hdmi.UltraHigh), Label: GradeName(string(hdmi.UltraHigh)), Number: possible}, {Word: string(hdmi.Premium), Label: lang.Text("Any other mark")}}
 	}
 	return f
 }
@@ -296,8 +297,8 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 	}
 	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
 	r.Say = func(w *Words) {
-		w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), "its length", FloorCaution
-		w.Sum = "what its maker promises, up to its grade"
+		w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), FloorCaution
+		w.Sum = lang.Text("what its maker promises, up to its grade")
 		if !promised {
 			w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(grade), Number(mhz), Number(sure), Number(possible))
 			w.askTried(1, l, mhz)
@@ -311,13 +312,13 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 func leadKind(g hdmi.Grade) string {
 	switch g {
 	case hdmi.Active:
-		return "active copper"
+		return lang.Text("active copper")
 	case hdmi.Optical:
 		return "optical"
 	case hdmi.Unknown:
-		return "passive, active or optical"
+		return lang.Text("passive, active or optical")
 	}
-	return "passive copper"
+	return lang.Text("passive copper")
 }
 
 // length is the length of a lead as a fact.
@@ -331,9 +332,9 @@ func (p *Pass) wasTried(w *Walk, l *rig.Lead, mhz float64) bool {
 		return false
 	}
 	r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()}
-	text := "This lead was tried at %s MHz and held."
+	text := lang.Text("This lead was tried at %s MHz and held.")
 	if !t.Holds {
-		r.Outcomes, text = limit.No, "This lead was tried at %s MHz and did not hold."
+		r.Outcomes, text = limit.No, lang.Text("This lead was tried at %s MHz and did not hold.")
 	}
 	r.Say = func(w *Words) {
 		w.What, w.Says, w.Source = w.T("The lead %s as tried", w.LeadTitle(l)), w.T(text, Number(t.MHz)), measured(strings.TrimSpace("tried "+t.At))
@@ -350,8 +351,8 @@ func triedOptions(l *rig.Lead, mhz, sure, possible float64, need bool) func() []
 		sure, possible = possible, sure
 	}
 	return func() []limit.Option {
-		return []limit.Option{{Word: "yes", Label: "It holds", Number: possible, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
-			{Word: "no", Label: "It drops out", Number: sure, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
+		return []limit.Option{{Word: "yes", Label: lang.Text("It holds"), Number: possible, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
+			{Word: "no", Label: lang.Text("It drops out"), Number: sure, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
 	}
 }
 
@@ -365,7 +366,7 @@ func (w *Words) askTried(at int, l *rig.Lead, mhz float64) {
 	if w.Result.ID.Rule == "reach" {
 		name = w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz))
 	}
-	w.Facts[at] = FactWords{name, w.askOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.leadName(l), Number(mhz)), "Run the picture for a quarter of an hour and look for sparkles or cuts to black.", 15)}
+	w.Facts[at] = FactWords{name, w.askOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.leadName(l), Number(mhz)), lang.Text("Run the picture for a quarter of an hour and look for sparkles or cuts to black."), 15)}
 }
 
 // Thickness: a lead to a mini or micro socket may be a thin one unless it is said.

@@ -4,6 +4,7 @@ import (
 	"strconv"
 
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 )
@@ -33,16 +34,16 @@ func LightOf(rate picture.Rate, mains int64) Light {
 // Words say what to set, and what comes of another exposure.
 func (l Light) Words() string {
 	if l.Shutter == "" {
-		return template("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(), strconv.Itoa(l.MainsHz))
+		return lang.Text("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(), strconv.Itoa(l.MainsHz))
 	}
-	what := template("with another one the brightness beats %s times a second.", Number(round1(l.BeatHz*10)/10))
+	what := lang.Text("with another one the brightness beats %s times a second.", Number(round1(l.BeatHz*10)/10))
 	switch {
 	case l.BeatHz == 0:
-		what = "with another one bands stand in the picture."
+		what = lang.Text("with another one bands stand in the picture.")
 	case l.BeatHz < 0.5:
-		what = "with another one bands crawl through the picture."
+		what = lang.Text("with another one bands crawl through the picture.")
 	}
-	return template("set the shutter to %s s; %s", l.Shutter, what)
+	return lang.Text("set the shutter to %s s; %s", l.Shutter, what)
 }
 
 // judgeFlicker judges a camera's shutter against the mains, where somebody has said how it is set.
@@ -69,12 +70,12 @@ func judgeFlicker(p *Pass, w *Walk) {
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: p.withShow(w)}
 	if mains == 0 { // nobody has said where
 		f50, f60 := e.FreeOfFlicker(50), e.FreeOfFlicker(60)
-		text := "The shutter of %s flickers in 50 and in 60 Hz light."
+		text := lang.Text("The shutter of %s flickers in 50 and in 60 Hz light.")
 		switch {
 		case f50 && f60:
-			text = "The shutter of %s lasts whole periods in 50 and in 60 Hz light."
+			text = lang.Text("The shutter of %s lasts whole periods in 50 and in 60 Hz light.")
 		case f50 || f60:
-			l.Outcomes, text = limit.Soft, "Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only."
+			l.Outcomes, text = limit.Soft, lang.Text("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.")
 		default:
 			l.Outcomes = limit.Soft
 		}

@@ -3,6 +3,7 @@ package rules
 import (
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
@@ -94,7 +95,7 @@ func (p *Pass) outlet(at int) {
 	outlet := func(what func(w *Words) string) func(*Words) {
 		return func(w *Words) {
 			w.wattSums()
-			w.What, w.Sum, w.Caution = what(w), "as rated", MainsCaution
+			w.What, w.Sum, w.Caution = what(w), lang.Text("as rated"), MainsCaution
 			w.Says = Sentence(w.T("%s on %s take %s of %s.", Count(len(w.Loads), "thing", "things"), it.Label, w.load(), w.limit()))
 		}
 	}
@@ -110,7 +111,7 @@ func (p *Pass) outlet(at int) {
 		for _, i := range items {
 			if nested := &p.Items[i]; nested.Gear.Kind == gear.Strip {
 				p.add(nil, "nested", it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
-					w.What, w.Caution = "A strip in a strip", MainsCaution
+					w.What, w.Caution = lang.Text("A strip in a strip"), MainsCaution
 					w.Says = w.T("%s hangs on %s: one strip into another is not allowed in many places.", nested.Label, it.Label)
 				}})
 				break
@@ -213,7 +214,7 @@ func judgeCircuit(p *Pass, _ *Walk) {
 				w.Facts[i].Name = w.T("whether %s hangs on the mains", w.labelOf(f.Word))
 			}
 		}
-		w.What, w.Sum, w.Caution = "Load on the circuit", "rating × mains voltage", MainsCaution
+		w.What, w.Sum, w.Caution = lang.Text("Load on the circuit"), lang.Text("rating × mains voltage"), MainsCaution
 		w.Says = Sentence(w.T("%s on the mains take %s of %s.", Count(n, "thing", "things"), w.load(), w.limit()))
 	}
 	p.add(nil, "circuit", "", &l)

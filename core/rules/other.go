@@ -5,6 +5,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/pcie"
 	"eventether/core/rig"
@@ -62,7 +63,7 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
 			p.add(nil, "way-round", p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
-				w.What, w.Source = "Device meets computer", practice("A device's plug goes into a downstream port")
+				w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
 				w.Says = w.T("%s of %s takes no device: %s is not found.", rig.PortName(in), above.Label, it.Label)
 			}})
 			return
@@ -120,7 +121,7 @@ func (p *Pass) depth(item, port int) {
 	p.add(nil, "hub-depth", first.ID, &Result{Limit: limit.Limit{Facts: p.facts(limit.Known(hubs, "", fact.Given)), Loads: p.load(first.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(deepest))},
 		Stage: Port, Shared: true, Where: where, Say: func(w *Words) {
 			w.What, w.Says = w.T("Hubs in a chain up from %s", first.Label), w.T("%s hubs in a chain; five work.", Number(hubs))
-			w.Facts[0].Name, w.Loads[0].Sum, w.Sum = "hubs in the chain", "counted up to the computer", "seven tiers with the root and the device"
+			w.Facts[0].Name, w.Loads[0].Sum, w.Sum = lang.Text("hubs in the chain"), lang.Text("counted up to the computer"), lang.Text("seven tiers with the root and the device")
 		}})
 }
 
@@ -162,7 +163,7 @@ func judgeCards(p *Pass, _ *Walk) {
 				continue
 			}
 			p.add(nil, "side-by-side", x.Owner.ID+":"+y.Owner.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Port, Shared: true, Where: merge(slices.Clone(x.where), y.where), Say: func(w *Words) {
-				w.What, w.Caution = "Cards side by side", cardCaution
+				w.What, w.Caution = lang.Text("Cards side by side"), cardCaution
 				w.Says = w.T("%s and %s sit side by side and heat each other: leave an empty slot between them and keep air moving.", x.Owner.Label, y.Owner.Label)
 				if !known {
 					w.Says = w.T("Nobody has said whether %s and %s sit side by side: cards heat each other.", x.Owner.Label, y.Owner.Label)
@@ -196,7 +197,7 @@ func (p *Pass) slot(port *gear.Port, streams []*Stream) {
 	l.Caps = p.cap(cap)
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("What %s of %s carries", rig.PortName(port), host.Label), why()
-		w.Caution = "Hot cards: switch off and unplug before opening a computer; touch metal first."
+		w.Caution = lang.Text("Hot cards: switch off and unplug before opening a computer; touch metal first.")
 		w.Facts[carries].Name = w.T("what %s carries", rig.PortName(port))
 		for i, s := range streams {
 			w.Loads[i].Sum = s.Sum()
@@ -209,10 +210,10 @@ func (p *Pass) slot(port *gear.Port, streams []*Stream) {
 			w.Says += w.T(" It is shared with %s: that may halve it or turn it off.", port.Slot.SharedWith)
 		}
 		if share != 0 {
-			beside := orElse(port.Slot.SharedWith, "what shares it")
+			beside := orElse(port.Slot.SharedWith, lang.Text("what shares it"))
 			w.Facts[share-1].Name = w.T("share of %s left beside %s", rig.PortName(port), beside)
 			w.Facts[share-1].Ask = w.askOf(w.Result.Fact(share), w.T("What is left of %s of %s beside %s?", rig.PortName(port), host.Label, beside),
-				"The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta).", 5)
+				lang.Text("The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta)."), 5)
 		}
 	}
 	on := make([]onBus, len(streams))
@@ -226,7 +227,7 @@ func (p *Pass) slot(port *gear.Port, streams []*Stream) {
 // known, anything up to the other.
 func slotFact(host *rig.Item, port *gear.Port, card *rig.Item, needs *gear.Slot) (limit.Fact, func() string) {
 	if port.Slot == nil {
-		return wiredFact(part("items/ID/ports/PORT/slot/wired", host.ID, port.ID), pcie.Link{Generation: pcie.MaxGeneration, Lanes: 16}, needs), func() string { return "nobody has said how the slot is wired" }
+		return wiredFact(part("items/ID/ports/PORT/slot/wired", host.ID, port.ID), pcie.Link{Generation: pcie.MaxGeneration, Lanes: 16}, needs), func() string { return lang.Text("nobody has said how the slot is wired") }
 	}
 	if needs == nil {
 		cardPort := ""
@@ -235,16 +236,16 @@ func slotFact(host *rig.Item, port *gear.Port, card *rig.Item, needs *gear.Slot)
 				cardPort = card.Gear.Ports[i].ID
 			}
 		}
-		return wiredFact(part("items/ID/ports/PORT/slot/wired", card.ID, cardPort), port.Slot.Link, nil), func() string { return "nobody has said what the card is made for" }
+		return wiredFact(part("items/ID/ports/PORT/slot/wired", card.ID, cardPort), port.Slot.Link, nil), func() string { return lang.Text("nobody has said what the card is made for") }
 	}
 	link := pcie.Meet(port.Slot.Link, needs.Link)
 	return limit.Known(link.UsableMBps(), "MB/s", fact.Given), func() string {
-		sum := template("generation %s, %s: %s MB/s after coding × 0.82 for packets", Number(float64(link.Generation)), Count(link.Lanes, "lane", "lanes"), Number(link.CodedMBps()))
+		sum := lang.Text("generation %s, %s: %s MB/s after coding × 0.82 for packets", Number(float64(link.Generation)), Count(link.Lanes, "lane", "lanes"), Number(link.CodedMBps()))
 		if link.Generation < port.Slot.Generation {
-			sum += template("; the card is of generation %s, the slot of %s", Number(float64(link.Generation)), Number(float64(port.Slot.Generation)))
+			sum += lang.Text("; the card is of generation %s, the slot of %s", Number(float64(link.Generation)), Number(float64(port.Slot.Generation)))
 		}
 		if port.Slot.Size > port.Slot.Lanes {
-			sum += template("; the slot is ×%s long and has %s wired", Number(float64(port.Slot.Size)), Count(port.Slot.Lanes, "lane", "lanes"))
+			sum += lang.Text("; the slot is ×%s long and has %s wired", Number(float64(port.Slot.Size)), Count(port.Slot.Lanes, "lane", "lanes"))
 		}
 		return sum
 	}
@@ -258,7 +259,7 @@ func wiredFact(k limit.Key, most pcie.Link, needs *gear.Slot) limit.Fact {
 		if needs != nil {
 			met = pcie.Meet(met, needs.Link)
 		}
-		options = append(options, limit.Option{Word: l.Word(), Label: template("generation %s, %s", Number(float64(l.Generation)), Count(l.Lanes, "lane", "lanes")), Number: met.UsableMBps()})
+		options = append(options, limit.Option{Word: l.Word(), Label: lang.Text("generation %s, %s", Number(float64(l.Generation)), Count(l.Lanes, "lane", "lanes")), Number: met.UsableMBps()})
 	}
 	return limit.Choice(k, "MB/s", "", options)
 }
@@ -275,12 +276,12 @@ func sharingFact(host *rig.Item, port *gear.Port) limit.Fact {
 
 // SlotName is a slot as people say it.
 func SlotName(s *gear.Slot) string {
-	words := template("generation %s, %s lanes", Number(float64(s.Generation)), Number(float64(s.Lanes)))
+	words := lang.Text("generation %s, %s lanes", Number(float64(s.Generation)), Number(float64(s.Lanes)))
 	if s.Lanes == 1 {
-		words = template("generation %s, one lane", Number(float64(s.Generation)))
+		words = lang.Text("generation %s, one lane", Number(float64(s.Generation)))
 	}
 	if s.Size > s.Lanes {
-		words += template(" in a ×%s socket", Number(float64(s.Size)))
+		words += lang.Text(" in a ×%s socket", Number(float64(s.Size)))
 	}
 	return words
 }

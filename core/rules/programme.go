@@ -7,6 +7,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -40,11 +41,11 @@ func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.
 	source := w.Feed.Source
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed))}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), "one uneven step every five seconds goes unseen"
+		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), lang.Text("one uneven step every five seconds goes unseen")
 		if box != nil {
 			w.What = w.T("Movement of %s in %s", source.Label, box.Label)
 		}
-		w.Facts[0].Name, w.Loads[0].Sum = "uneven steps a second", cadenceSum(c, from, into)
+		w.Facts[0].Name, w.Loads[0].Sum = lang.Text("uneven steps a second"), cadenceSum(c, from, into)
 		w.Says = w.T("%s at %s in a picture at %s: %s.", source.Label, from.Name(), into.Name(), cadenceText(c, from, into))
 	}
 	p.add(w.Hop, "cadence", place, &l)
@@ -58,16 +59,16 @@ func CadenceText(from, into picture.Rate) string {
 func cadenceText(c picture.Cadence, s, pr picture.Rate) string {
 	switch c.Kind {
 	case picture.SameRate:
-		return "same rate"
+		return lang.Text("same rate")
 	case picture.Clean:
 		if s.Cmp(pr) > 0 {
-			return template("clean, one frame in %s shown", strconv.Itoa(len(c.Pattern)))
+			return lang.Text("clean, one frame in %s shown", strconv.Itoa(len(c.Pattern)))
 		}
-		return template("clean, each shown %s times", strconv.Itoa(c.Pattern[0]))
+		return lang.Text("clean, each shown %s times", strconv.Itoa(c.Pattern[0]))
 	case picture.Slip:
-		return template("a slip every %s s", Number(c.SlipSeconds))
+		return lang.Text("a slip every %s s", Number(c.SlipSeconds))
 	}
-	return "judder " + Pattern(c.Pattern)
+	return lang.Text("judder %s", Pattern(c.Pattern))
 }
 
 // Pattern writes repeats as 2,1,1,1.
@@ -82,13 +83,13 @@ func Pattern(p []int) string {
 func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 	switch c.Kind {
 	case picture.SameRate, picture.Clean:
-		return template("%s into %s: every step alike", s.String(), pr.String())
+		return lang.Text("%s into %s: every step alike", s.String(), pr.String())
 	case picture.Slip:
-		return template("%s into %s: one slip every %s s", s.String(), pr.String(), Number(c.SlipSeconds))
+		return lang.Text("%s into %s: one slip every %s s", s.String(), pr.String(), Number(c.SlipSeconds))
 	}
-	text := template("%s into %s: frames shown %s times", s.String(), pr.String(), Pattern(c.Pattern))
+	text := lang.Text("%s into %s: frames shown %s times", s.String(), pr.String(), Pattern(c.Pattern))
 	if c.SlipSeconds > 0 {
-		text += template(", and a slip every %s s", Number(c.SlipSeconds))
+		text += lang.Text(", and a slip every %s s", Number(c.SlipSeconds))
 	}
 	return text
 }
@@ -178,7 +179,7 @@ func programName(p rig.Program) string {
 	if p.Name != "" {
 		return p.Name
 	}
-	return programKinds[p.Kind].name
+	return lang.Text(programKinds[p.Kind].name)
 }
 
 var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
@@ -186,7 +187,7 @@ var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the progra
 	Example: "A device with a driver of its own that a call program has refused: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
 
-var worksWords = words(would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped))
+var worksWords = oneOf(would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped))
 
 func judgeWorksWith(p *Pass, w *Walk) {
 	it := w.Bytes.Owner
@@ -203,16 +204,16 @@ func judgeWorksWith(p *Pass, w *Walk) {
 		}
 	}
 	plain := tried < 0 && (it.Gear.Driver == "" || it.Gear.Driver == "none") && len(it.Gear.WorksWith) == 0 // a plain device is taken by nearly every program
-	text := "Nobody has tried %s in %s."
+	text := lang.Text("Nobody has tried %s in %s.")
 	switch {
 	case plain:
-		l.Outcomes, text = limit.Yes, "%s works as a plain device; %s takes such."
+		l.Outcomes, text = limit.Yes, lang.Text("%s works as a plain device; %s takes such.")
 	case works == "works":
-		l.Outcomes, text = limit.Yes, "%s has worked in %s."
+		l.Outcomes, text = limit.Yes, lang.Text("%s has worked in %s.")
 	case works == "badly":
-		l.Outcomes, text = limit.Soft, "%s has worked badly in %s."
+		l.Outcomes, text = limit.Soft, lang.Text("%s has worked badly in %s.")
 	case works == "no":
-		l.Outcomes, text = limit.No, "%s does not work in %s."
+		l.Outcomes, text = limit.No, lang.Text("%s does not work in %s.")
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), worksWords))
@@ -269,7 +270,7 @@ func judgeMirrored(p *Pass, w *Walk) {
 		return
 	}
 	p.add(w.Hop, "mirrored", it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
-		w.What, w.Says = "Mirrored self-view", w.T("%s may show you mirrored; what is sent is not.", Sentence(programName(w.Show.Program)))
+		w.What, w.Says = lang.Text("Mirrored self-view"), w.T("%s may show you mirrored; what is sent is not.", Sentence(programName(w.Show.Program)))
 	}})
 }
 

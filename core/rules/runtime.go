@@ -3,6 +3,7 @@ package rules
 import (
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
@@ -61,7 +62,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 		} else if pw != nil && pw.Mains == gear.MainsNo {
 			mains = limit.Snapped
 		}
-		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), words(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
+		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { what(w); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
 		p.add(w.Hop, "run-time", it.ID, &l)
@@ -103,7 +104,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 
 func needSum(r *rig.Rig) string {
 	s := &r.Show
-	return template("%s set-up + %s rehearsal + %s show", Number(s.SetupMinutes), Number(s.RehearsalMinutes), Number(s.Minutes))
+	return lang.Text("%s set-up + %s rehearsal + %s show", Number(s.SetupMinutes), Number(s.RehearsalMinutes), Number(s.Minutes))
 }
 
 // packFacts are the four facts of a battery: mAh, volts, usable share, draw.
@@ -127,15 +128,15 @@ func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
 	if it.Gear.Power != nil && it.Gear.Power.Mains != "" {
 		can = it.Gear.Power.Mains
 	}
-	text := "Nobody has said whether %s can run on the mains."
+	text := lang.Text("Nobody has said whether %s can run on the mains.")
 	switch can {
 	case gear.MainsYes, gear.MainsDummy:
-		l.Outcomes, text = limit.Yes, "%s runs on the mains: no end."
+		l.Outcomes, text = limit.Yes, lang.Text("%s runs on the mains: no end.")
 	case gear.MainsNo:
-		l.Outcomes, text = limit.No, "%s is meant to run on the mains, and its sheet says it cannot."
+		l.Outcomes, text = limit.No, lang.Text("%s is meant to run on the mains, and its sheet says it cannot.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), words(would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped))))
+		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), oneOf(would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped))))
 	}
 	l.Say = says("Power of %s against the clock", text, it.Label)
 	p.add(w.Hop, "run-time", it.ID, l)
@@ -197,12 +198,12 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 	}
 	l.Say = func(w *Words) {
 		what(w)
-		from := "nothing named"
+		from := lang.Text("nothing named")
 		if giver != nil {
 			from = giver.Label
 		}
 		r := w.Result
-		w.Loads[0].Sum, w.Sum = needSum(w.Rig), "what comes in less what it draws comes out of its battery; a bank ends when it is empty"
+		w.Loads[0].Sum, w.Sum = needSum(w.Rig), lang.Text("what comes in less what it draws comes out of its battery; a bank ends when it is empty")
 		w.Facts[comesIn-1].Name = why()
 		draw, in := &r.Facts[3], r.Fact(comesIn)
 		switch {
@@ -234,10 +235,10 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 	switch {
 	case mode == "no" || mode == "charges":
 		return none, giver, func() string {
-			return template("what %s gets by USB: its sheet says USB %s it", it.Label, map[string]string{"no": "does not run", "charges": "only charges"}[mode])
+			return lang.Text("what %s gets by USB: its sheet says USB %s it", it.Label, map[string]string{"no": "does not run", "charges": "only charges"}[mode])
 		}
 	case giver == nil:
-		return none, nil, func() string { return template("what %s gets by USB: nobody has named what gives it", it.Label) }
+		return none, nil, func() string { return lang.Text("what %s gets by USB: nobody has named what gives it", it.Label) }
 	}
 	gives := fact.Est(4.5, 2.5, 100)
 	k := limit.Key{}
@@ -264,7 +265,7 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		f.Key = key("items/ID/power/usb", it.ID)
 		f.Options = []limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
 	}
-	return f, giver, func() string { return template("what %s gives by USB", giver.Label) }
+	return f, giver, func() string { return lang.Text("what %s gives by USB", giver.Label) }
 }
 
 // pluggedInto is what an item's USB lead goes into, and the socket; nil when it has none.

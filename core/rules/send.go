@@ -7,6 +7,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -43,11 +44,11 @@ func judgeAngles(p *Pass, _ *Walk) {
 		l.Kinds = showKinds // however it is wired
 	}
 	l.Say = func(w *Words) {
-		one, what := "picture the program can pick", "pictures the program can pick"
+		one, what := lang.Text("picture the program can pick"), lang.Text("pictures the program can pick")
 		if !selectable {
-			one, what = "picture that reaches the computer", "pictures that reach the computer, some by way of a switcher"
+			one, what = lang.Text("picture that reaches the computer"), lang.Text("pictures that reach the computer, some by way of a switcher")
 		}
-		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = "Angles to cut between", "angles", LoadWords{what, what}, "the show asks for so many"
+		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = lang.Text("Angles to cut between"), lang.Text("angles"), LoadWords{what, what}, lang.Text("the show asks for so many")
 		w.Says = w.T("%s of the %s the show wants.", Sentence(Count(have, one, what)), strconv.Itoa(want))
 		if sw := w.handed(); sw != nil && selectable {
 			at, inputs := w.Wiring.At(sw.ID), 0
@@ -177,7 +178,7 @@ func (p *Pass) ingest(i int) {
 	}
 	at := strconv.Itoa(i)
 	checked := func(w *Words) {
-		w.Source = datasheet("the destination's own limits, checked on " + orElse(in.CheckedOn, "no date"))
+		w.Source = datasheet(lang.Text("the destination's own limits, checked on %s", orElse(in.CheckedOn, lang.Text("no date"))))
 	}
 	fits := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
 	sent := func() (string, string) { return picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name() }
@@ -210,9 +211,9 @@ func (p *Pass) ingest(i int) {
 	}
 	l.Say = func(w *Words) {
 		checked(w)
-		w.What, w.Sum, w.Loads[0] = w.T("Bitrate %s takes", d.Name), "the destination's cap", LoadWords{d.Name, "video bitrate"}
+		w.What, w.Sum, w.Loads[0] = w.T("Bitrate %s takes", d.Name), lang.Text("the destination's cap"), LoadWords{d.Name, lang.Text("video bitrate")}
 		if !known {
-			w.Sum, w.Facts[1].Name = "nobody has looked it up", w.T("highest video bitrate %s takes", d.Name)
+			w.Sum, w.Facts[1].Name = lang.Text("nobody has looked it up"), w.T("highest video bitrate %s takes", d.Name)
 		}
 		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
 	}
@@ -224,7 +225,7 @@ func (p *Pass) profileFact(i int, states bool) limit.Fact {
 	d := &p.Show.Destinations[i]
 	return limit.Fact{Key: part("show/destinations/N/takes", "", strconv.Itoa(i)), Word: "not said", From: fact.Estimate, Open: func() (out []limit.Option) {
 		for _, pr := range rig.Profiles {
-			o := limit.Option{Word: pr.Word, Label: template("%s, %s kb/s", pr.Word, Number(pr.Kbps)), Number: pr.Kbps}
+			o := limit.Option{Word: pr.Word, Label: lang.Text("%s, %s kb/s", pr.Word, Number(pr.Kbps)), Number: pr.Kbps}
 			if states {
 				o.State = limit.Slack
 				if d.Send.Height > pr.Height || d.Send.Width > pr.Width || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
@@ -246,12 +247,12 @@ func sizeOr(in *rig.Ingest) string {
 	case in.MaxWidth > 0:
 		return Number(float64(in.MaxWidth)) + " wide"
 	}
-	return "any size"
+	return lang.Text("any size")
 }
 
 func rateOr(r picture.Rate) string {
 	if r.IsZero() {
-		return "any rate"
+		return lang.Text("any rate")
 	}
 	return r.Name()
 }
@@ -281,9 +282,9 @@ func judgeUplink(p *Pass, _ *Walk) {
 	}
 	l.Caps = p.cap(limit.Times(1, l.Let(p.upload())))
 	l.Say = func(w *Words) {
-		w.What, w.Sum = "Uplink", uploadSum(w.Rig)
+		w.What, w.Sum = lang.Text("Uplink"), uploadSum(w.Rig)
 		if last := len(w.Facts) - 1; w.Facts[last].Name == "" {
-			w.Facts[last].Name = "measured upload"
+			w.Facts[last].Name = lang.Text("measured upload")
 		}
 		n := 0
 		kbps := func(i int) string { return Number(w.Result.Facts[i].Value) }
@@ -295,7 +296,7 @@ func judgeUplink(p *Pass, _ *Walk) {
 			n += 2
 		}
 		for i := range w.Show.Calls {
-			w.Loads[n] = LoadWords{"call " + w.Show.Calls[i].Name, w.T("%s kb/s", kbps(n))}
+			w.Loads[n] = LoadWords{w.T("call %s", w.Show.Calls[i].Name), w.T("%s kb/s", kbps(n))}
 			n++
 		}
 		w.Says = w.T("%s of %s upload.", w.load(), w.limit())
@@ -330,13 +331,13 @@ func (p *Pass) upload() limit.Fact {
 
 func uploadSum(r *rig.Rig) string {
 	if r.Uplink == nil || len(r.Uplink.MeasuredMbps) == 0 {
-		return "not measured yet"
+		return lang.Text("not measured yet")
 	}
 	n := len(r.Uplink.MeasuredMbps)
 	if n < 4 {
-		return template("%s only: from 0.7 × the lowest to the highest", Count(n, "measurement", "measurements"))
+		return lang.Text("%s only: from 0.7 × the lowest to the highest", Count(n, "measurement", "measurements"))
 	}
-	return template("lower quartile of %s", Count(n, "measurement", "measurements"))
+	return lang.Text("lower quartile of %s", Count(n, "measurement", "measurements"))
 }
 
 // LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).

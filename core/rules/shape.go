@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"eventether/core/picture"
 )
 
@@ -46,25 +47,25 @@ func (p *Pass) ShapeOf(f *Feed) *Shape {
 func (sh *Shape) Words() string {
 	var parts []string
 	if sh.At.W < 0.9995 {
-		parts = append(parts, template("borders at the sides: it fills %s % of the width", Number(round1(sh.At.W*100))))
+		parts = append(parts, lang.Text("borders at the sides: it fills %s % of the width", Number(round1(sh.At.W*100))))
 	}
 	if sh.At.H < 0.9995 {
-		parts = append(parts, template("borders above and below: it fills %s % of the height", Number(round1(sh.At.H*100))))
+		parts = append(parts, lang.Text("borders above and below: it fills %s % of the height", Number(round1(sh.At.H*100))))
 	}
 	if sh.Shows.W < 0.9995 {
-		parts = append(parts, template("the sides are cut: %s % of the width is kept", Number(round1(sh.Shows.W*100))))
+		parts = append(parts, lang.Text("the sides are cut: %s % of the width is kept", Number(round1(sh.Shows.W*100))))
 	}
 	if sh.Shows.H < 0.9995 {
-		parts = append(parts, template("top and bottom are cut: %s % of the height is kept", Number(round1(sh.Shows.H*100))))
+		parts = append(parts, lang.Text("top and bottom are cut: %s % of the height is kept", Number(round1(sh.Shows.H*100))))
 	}
 	if sh.Stretched {
-		parts = append(parts, "pulled out of shape")
+		parts = append(parts, lang.Text("pulled out of shape"))
 	}
 	if sh.Enlarged > 1.0005 {
-		parts = append(parts, template("enlarged %s×", Number(sh.Enlarged)))
+		parts = append(parts, lang.Text("enlarged %s×", Number(sh.Enlarged)))
 	}
 	if sh.Scanned {
-		parts = append(parts, "interlaced")
+		parts = append(parts, lang.Text("interlaced"))
 	}
 	return List(parts)
 }

@@ -9,6 +9,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -54,18 +55,18 @@ func judgeSends(p *Pass, w *Walk) {
 func judgePassesOn(p *Pass, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
-	text := "%s passes on %s."
+	text := lang.Text("%s passes on %s.")
 	whole := false
 	switch {
 	case slices.ContainsFunc(port.Refuses, mode.Same):
-		l.Outcomes, text = limit.No, "%s was tried with %s and does not pass it on."
+		l.Outcomes, text = limit.No, lang.Text("%s was tried with %s and does not pass it on.")
 	case slices.ContainsFunc(port.Modes, mode.Same):
 	case len(port.Modes) == 0 && (port.LoopOf != "" || it.Gear.Kind == gear.Splitter || it.Gear.Kind == gear.Converter):
 		whole = true
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, mode)), "Nobody has tried whether %s passes on %s."
+		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, mode)), lang.Text("Nobody has tried whether %s passes on %s.")
 	default:
-		l.Outcomes, text = limit.No, "%s does not pass on %s."
+		l.Outcomes, text = limit.No, lang.Text("%s does not pass on %s.")
 	}
 	l.Say = func(w *Words) {
 		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()), datasheet("The output list of the spec sheet")
@@ -73,7 +74,7 @@ func judgePassesOn(p *Pass, w *Walk) {
 			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("A loop-through passes the input on")
 		}
 		if len(w.Facts) > 0 {
-			w.askTakes(0, it, mode, "pass on")
+			w.askTakes(0, it, mode, lang.Text("pass on"))
 		}
 	}
 	p.add(w.Hop, "sends", it.ID+"."+port.ID+":"+w.Feed.ID, &l)
@@ -176,8 +177,8 @@ func (p *Pass) takesFact(it *rig.Item, port *gear.Port, m *picture.Mode) limit.F
 
 // askTakes words the question of a takesFact.
 func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
-	w.Facts[at] = FactWords{"whether " + it.Label + " can " + verb + " " + m.Name(), w.askOf(&w.Result.Facts[at], "Does "+it.Label+" "+verb+" "+m.Name()+"?",
-		"Its data sheet lists the pictures; or connect it once and look.", 3)}
+	w.Facts[at] = FactWords{w.T("whether %s can %s %s", it.Label, lang.Text(verb), m.Name()), w.askOf(&w.Result.Facts[at], w.T("Does %s %s %s?", it.Label, lang.Text(verb), m.Name()),
+		lang.Text("Its data sheet lists the pictures; or connect it once and look."), 3)}
 }
 
 var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
@@ -189,19 +190,19 @@ var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that ar
 func judgePictureIn(p *Pass, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
 	l := Result{Where: w.deps()}
-	text := "%s locks to %s."
+	text := lang.Text("%s locks to %s.")
 	switch {
 	case slices.ContainsFunc(port.Refuses, m.Same):
-		l.Outcomes, text = limit.No, "%s was tried with %s and shows nothing."
+		l.Outcomes, text = limit.No, lang.Text("%s was tried with %s and shows nothing.")
 	case slices.ContainsFunc(port.Modes, m.Same):
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, m)), "Nobody has tried whether %s locks to %s."
+		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, m)), lang.Text("Nobody has tried whether %s locks to %s.")
 	case Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
 		p.odd(&l, it, m)
 		text = ""
 	default:
-		l.Outcomes, text = limit.No, "%s does not take %s: it shows nothing."
+		l.Outcomes, text = limit.No, lang.Text("%s does not take %s: it shows nothing.")
 	}
 	odd := l.Say
 	l.Say = func(w *Words) {
@@ -245,12 +246,12 @@ func (p *Pass) chroma420(w *Walk) {
 	case port.ModesFrom == "edid":
 		l.Outcomes, text = limit.No, func(w *Words) string { return w.T("%s does not list %s at 4:2:0 in its EDID.", it.Label, m.Name()) }
 	case port.Takes420 == "yes":
-		l.Outcomes, text = limit.Yes, short("%s takes 4:2:0.")
+		l.Outcomes, text = limit.Yes, short(lang.Text("%s takes 4:2:0."))
 	case port.Takes420 == "no":
-		l.Outcomes, text = limit.No, short("%s does not take 4:2:0.")
+		l.Outcomes, text = limit.No, short(lang.Text("%s does not take 4:2:0."))
 	default:
-		l.Outcomes, text = limit.Maybe, short("Nobody has said whether %s takes 4:2:0. Its EDID says.")
-		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), words(would("yes", limit.Slack), would("no", limit.Snapped))))
+		l.Outcomes, text = limit.Maybe, short(lang.Text("Nobody has said whether %s takes 4:2:0. Its EDID says."))
+		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
 	p.add(w.Hop, "chroma", it.ID+"."+port.ID, &l)
@@ -293,21 +294,21 @@ func (p *Pass) oddSize(w *Walk) {
 	p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
 }
 
-var oddWords = words(would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut), would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped))
+var oddWords = oneOf(would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut), would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped))
 
 // odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
 func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 	width, height := m.Width, m.Height
-	text := "Nobody has seen what %s makes of %s."
+	text := lang.Text("Nobody has seen what %s makes of %s.")
 	switch it.Gear.OddSizes {
 	case picture.Box:
-		l.Outcomes, text = limit.Yes, "%s puts borders around %s."
+		l.Outcomes, text = limit.Yes, lang.Text("%s puts borders around %s.")
 	case picture.Crop:
-		l.Outcomes, text = limit.Soft, "%s cuts off what of %s does not fit."
+		l.Outcomes, text = limit.Soft, lang.Text("%s cuts off what of %s does not fit.")
 	case picture.Stretch:
-		l.Outcomes, text = limit.Soft, "%s pulls %s out of shape."
+		l.Outcomes, text = limit.Soft, lang.Text("%s pulls %s out of shape.")
 	case picture.Refuse:
-		l.Outcomes, text = limit.No, "%s refuses %s: it shows nothing."
+		l.Outcomes, text = limit.No, lang.Text("%s refuses %s: it shows nothing.")
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(key("items/ID/oddSizes", it.ID), oddWords))
@@ -316,7 +317,7 @@ func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 		size := picture.SizeName(width, height)
 		w.Says = w.T(text, it.Label, size)
 		if len(w.Facts) > 0 {
-			w.Facts[0].Ask = w.askOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), "Connect it and look at all four edges.", 5)
+			w.Facts[0].Ask = w.askOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), lang.Text("Connect it and look at all four edges."), 5)
 		}
 	}
 }
@@ -356,12 +357,12 @@ func (p *Pass) characterRate(w *Walk) {
 	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
 		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), "what the HDMI version of the socket allows"
+		w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
 		w.Loads[0].Sum = rateSum(m)
-		w.Facts[0].Name = "character rate"
+		w.Facts[0].Name = lang.Text("character rate")
 		if open {
 			w.askTakes(0, it, m, verb)
-			w.Facts[0].Name = "character rate"
+			w.Facts[0].Name = lang.Text("character rate")
 		}
 		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 	}
@@ -448,11 +449,11 @@ func rateFact(low, high float64) limit.Fact {
 func rateSum(m *picture.Mode) string {
 	clock, ok := hdmi.PixelClock(*m)
 	if !ok {
-		return template("%s × %s × %s, with blanking nobody has stated", strconv.Itoa(m.Width), strconv.Itoa(m.Height), m.Rate.String())
+		return lang.Text("%s × %s × %s, with blanking nobody has stated", strconv.Itoa(m.Width), strconv.Itoa(m.Height), m.Rate.String())
 	}
 	low, _ := hdmi.CharacterRate(*m)
 	factor := low / clock
-	base := template("%s MHz pixel clock (CTA-861 %s)", Number(clock/mega), m.Name())
+	base := lang.Text("%s MHz pixel clock (CTA-861 %s)", Number(clock/mega), m.Name())
 	if factor == 1 {
 		return base + " × 1"
 	}
@@ -460,7 +461,7 @@ func rateSum(m *picture.Mode) string {
 	if m.Chroma != picture.NotSaid {
 		chroma = string(m.Chroma)
 	}
-	return base + " × " + Number(math.Round(factor*1000)/1000) + template(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
+	return base + " × " + Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
 }
 
 var _ = rule(Rule{ID: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
@@ -516,7 +517,7 @@ func fixedFact(m *picture.Mode) limit.Fact {
 }
 
 func fixedSum(m *picture.Mode) string {
-	return template("pixel clock × %s bits a pixel, blanking not compressed", Number(hdmi.BitsPerPixel(*m)))
+	return lang.Text("pixel clock × %s bits a pixel, blanking not compressed", Number(hdmi.BitsPerPixel(*m)))
 }
 
 func (p *Pass) fixedRate(w *Walk) {
@@ -525,12 +526,12 @@ func (p *Pass) fixedRate(w *Walk) {
 	open := p.openRate(&need, it, port, m)
 	l := Result{Limit: limit.Limit{Facts: p.facts(need, frlFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), "line rate × 16 ÷ 18, less 2 % for error correction"
+		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), lang.Text("line rate × 16 ÷ 18, less 2 % for error correction")
 		w.Loads[0].Sum = fixedSum(m)
 		if open {
 			w.askTakes(0, it, m, verb)
 		}
-		w.Facts[0].Name = "need of a fixed-rate link"
+		w.Facts[0].Name = lang.Text("need of a fixed-rate link")
 		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 	}
 	p.add(w.Hop, "fixed-rate", it.ID+"."+port.ID, &l)

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 
 	"eventether/core/gear"
@@ -158,7 +159,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		name := it.Label
 		var fast float64
 		if own {
-			name = it.Label + ", " + orElse(at.controller, "its controller")
+			name = it.Label + ", " + orElse(at.controller, lang.Text("its controller"))
 			fast = s.cap(uplinkFact(it, at.controller))
 		} else {
 			up := Upstream(it)
@@ -190,7 +191,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		default:
 			carries = s.least(way.speeds[max(at.above-1, 0):]...)
 		}
-		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, FastSide, at.item, it.Label + ", its way up", carries})
+		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, FastSide, at.item, it.Label + lang.Text(", its way up"), carries})
 		if tunnel || may && !s.worst { // past it nothing of USB is shared
 			return
 		}
@@ -207,7 +208,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
 			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok && s.described(it) {
-				x.Shares = append(x.Shares, Shared{limit.ID{Rule: "supply", Place: it.ID}, Supply, item, it.Label + ", its supply", s.left(&l.Result) * 1000})
+				x.Shares = append(x.Shares, Shared{limit.ID{Rule: "supply", Place: it.ID}, Supply, item, it.Label + lang.Text(", its supply"), s.left(&l.Result) * 1000})
 			}
 		}
 		if !s.takes(it) || n >= len(steps) {
@@ -217,7 +218,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		above := &s.Items[step.Item]
 		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
 			l := s.currentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
-			x.Shares = append(x.Shares, Shared{limit.ID{Rule: "port-current", Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + ", its current", s.left(&l) * power.VBus})
+			x.Shares = append(x.Shares, Shared{limit.ID{Rule: "port-current", Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + lang.Text(", its current"), s.left(&l) * power.VBus})
 		}
 		item = step.Item
 	}

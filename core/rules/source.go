@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 	"strconv"
 
@@ -30,8 +31,8 @@ func open(k limit.Key, options []limit.Option) limit.Fact {
 	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Options: options}
 }
 
-// words are the options of a choice: word, state, word, state.
-func words(pairs ...limit.Option) []limit.Option { return pairs }
+// oneOf are the options of a choice: word, state, word, state.
+func oneOf(pairs ...limit.Option) []limit.Option { return pairs }
 
 // would is one thing a choice may turn out to be.
 func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
@@ -64,21 +65,21 @@ func judgeClean(p *Pass, w *Walk) {
 	}
 	l := Result{Where: w.deps()}
 	off := it.Set == nil || it.Set.InfoDisplay != "on" // not said is proposed off
-	text := "Nobody has looked whether %s draws menus or boxes over its picture."
+	text := lang.Text("Nobody has looked whether %s draws menus or boxes over its picture.")
 	switch it.Gear.Clean {
 	case gear.AlwaysClean:
-		l.Outcomes, text = limit.Yes, "%s sends no menus or boxes."
+		l.Outcomes, text = limit.Yes, lang.Text("%s sends no menus or boxes.")
 	case gear.AfterSetting:
 		switch {
 		case !off:
-			l.Outcomes, text = limit.No, "%s shows its information display in the picture until it is turned off."
+			l.Outcomes, text = limit.No, lang.Text("%s shows its information display in the picture until it is turned off.")
 		case it.Set == nil || it.Set.InfoDisplay == "":
-			l.Outcomes, text = limit.Yes, "%s is clean with its information display off, which is proposed."
+			l.Outcomes, text = limit.Yes, lang.Text("%s is clean with its information display off, which is proposed.")
 		default:
-			l.Outcomes, text = limit.Yes, "%s is clean: its information display is off."
+			l.Outcomes, text = limit.Yes, lang.Text("%s is clean: its information display is off.")
 		}
 	case gear.NeverClean:
-		l.Outcomes, text = limit.No, "%s never sends a clean picture by this output."
+		l.Outcomes, text = limit.No, lang.Text("%s never sends a clean picture by this output.")
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords[off]))
@@ -89,8 +90,8 @@ func judgeClean(p *Pass, w *Walk) {
 
 // cleanWords are what a look at a camera's output may show, by whether its information display is off.
 var cleanWords = map[bool][]limit.Option{
-	true:  words(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped)),
-	false: words(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped)),
+	true:  oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped)),
+	false: oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped)),
 }
 
 // afterSetting is what a device that is clean only after a setting comes to.
@@ -150,28 +151,32 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 	switch {
 	case have == k.Want && !said:
 		l.Outcomes = limit.Yes
-		text = func(w *Words) string { return w.T("%s of %s: %s is proposed.", Sentence(k.Label), it.Label, have) }
+		text = func(w *Words) string {
+			return w.T("%s of %s: %s is proposed.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
+		}
 	case have == k.Want:
 		l.Outcomes = limit.Yes
-		text = func(w *Words) string { return w.T("%s of %s is %s.", Sentence(k.Label), it.Label, have) }
+		text = func(w *Words) string {
+			return w.T("%s of %s is %s.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
+		}
 	case have == "unknown":
 		l.Outcomes = []limit.State{limit.Slack, wrong[0]}
 		if !k.Ends { // it cannot end the show: straight until somebody looks
 			l.Outcomes = limit.Soft
 		}
 		other := otherThan(k.Want)
-		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), words(limit.Option{Word: k.Want, Label: Sentence(k.Want), State: limit.Slack},
-			limit.Option{Word: other, Label: Sentence(other), State: wrong[0]})))
+		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), oneOf(limit.Option{Word: k.Want, Label: Sentence(lang.Text(k.Want)), State: limit.Slack},
+			limit.Option{Word: other, Label: Sentence(lang.Text(other)), State: wrong[0]})))
 		text = func(w *Words) string {
-			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", k.Label, it.Label, k.Want)
+			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", lang.Text(k.Label), it.Label, lang.Text(k.Want))
 		}
 	default:
 		l.Outcomes = wrong
 		text = func(w *Words) string {
-			return w.T("%s of %s is %s and should be %s: %s.", Sentence(k.Label), it.Label, have, k.Want, orElse(k.Why, "its sheet asks for it"))
+			return w.T("%s of %s is %s and should be %s: %s.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have), lang.Text(k.Want), lang.Text(orElse(k.Why, "its sheet asks for it")))
 		}
 	}
-	l.Say = func(w *Words) { w.What, w.Says = w.T("Setting of %s: %s", it.Label, k.Label), text(w) }
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Setting of %s: %s", it.Label, lang.Text(k.Label)), text(w) }
 	p.add(w.Hop, "setting", it.ID+":"+s.ID, &l)
 }
 
@@ -207,9 +212,9 @@ func judgeExclusions(p *Pass, w *Walk) {
 			}
 			l.Say = func(w *Words) {
 				w.What = w.T("Settings of %s that exclude each other", it.Label)
-				w.Says = w.T("%s and %s of %s are not both on.", Sentence(s.Known().Label), other.Known().Label, it.Label)
+				w.Says = w.T("%s and %s of %s are not both on.", Sentence(lang.Text(s.Known().Label)), lang.Text(other.Known().Label), it.Label)
 				if both {
-					w.Says = w.T("%s of %s needs %s off, and both are on.", Sentence(s.Known().Label), it.Label, other.Known().Label)
+					w.Says = w.T("%s of %s needs %s off, and both are on.", Sentence(lang.Text(s.Known().Label)), it.Label, lang.Text(other.Known().Label))
 				}
 			}
 			p.add(w.Hop, "excludes", it.ID+":"+s.ID+":"+id, &l)
@@ -222,7 +227,7 @@ var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
 
-var standbyWords = words(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
+var standbyWords = oneOf(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
 
 // judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off.
 func judgeStandby(p *Pass, w *Walk) {
@@ -255,10 +260,10 @@ func judgeStandby(p *Pass, w *Walk) {
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.Source = datasheet("The spec sheet")
-		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), "the show, if nobody touches it", "its idle time"
-		sleeps := "its picture goes"
+		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
+		sleeps := lang.Text("its picture goes")
 		if resizes {
-			sleeps = "its picture changes size, and the capture loses it"
+			sleeps = lang.Text("its picture changes size, and the capture loses it")
 		}
 		w.Says = w.T("Left alone for %s, %s sleeps: %s.", w.limit(), it.Label, sleeps)
 	}
@@ -284,21 +289,21 @@ func judgeProtected(p *Pass, w *Walk) {
 	}
 	l := Result{Where: w.deps()}
 	off := it.Set == nil || it.Set.Protection != "on" // not said is proposed off, where its maker allows it
-	text := "Nobody has tried whether %s shows a picture through a capture device."
+	text := lang.Text("Nobody has tried whether %s shows a picture through a capture device.")
 	switch {
 	case state == gear.NeverProtected:
-		l.Outcomes, text = limit.Yes, "%s does not encrypt its picture."
+		l.Outcomes, text = limit.Yes, lang.Text("%s does not encrypt its picture.")
 	case state == gear.AlwaysProtected:
-		l.Outcomes, text = limit.No, "%s encrypts its picture: a capture device shows black."
+		l.Outcomes, text = limit.No, lang.Text("%s encrypts its picture: a capture device shows black.")
 	case state == gear.UntilTurnedOff && off && (it.Set == nil || it.Set.Protection == ""):
-		l.Outcomes, text = limit.Yes, "%s encrypts its picture until its own menu turns that off, where its maker allows it: off is proposed."
+		l.Outcomes, text = limit.Yes, lang.Text("%s encrypts its picture until its own menu turns that off, where its maker allows it: off is proposed.")
 	case state == gear.UntilTurnedOff && off:
-		l.Outcomes, text = limit.Yes, "%s is set not to encrypt its picture."
+		l.Outcomes, text = limit.Yes, lang.Text("%s is set not to encrypt its picture.")
 	case state == gear.UntilTurnedOff:
-		l.Outcomes, text = limit.No, "%s encrypts its picture until its own menu turns that off, where its maker allows it."
+		l.Outcomes, text = limit.No, lang.Text("%s encrypts its picture until its own menu turns that off, where its maker allows it.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/protected", it.ID), words(would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped))))
+		l.Facts = p.facts(open(key("items/ID/protected", it.ID), oneOf(would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Protected output of %s", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "protected", it.ID, &l)
@@ -317,7 +322,7 @@ func judgeRecordLimit(p *Pass, w *Walk) {
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)),
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: p.withShow(w)}
 	l.Say = func(w *Words) {
-		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), "the show", "what it records at a time"
+		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), lang.Text("the show"), lang.Text("what it records at a time")
 		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
 	}
 	p.add(w.Hop, "record-limit", it.ID, &l)
@@ -339,9 +344,9 @@ func judgeUpright(p *Pass, w *Walk) {
 		return
 	}
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
-	text := "%s lies level."
+	text := lang.Text("%s lies level.")
 	if it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
-		l.Outcomes, text = limit.Soft, "%s stands upright: its picture fills only a part of a wide programme."
+		l.Outcomes, text = limit.Soft, lang.Text("%s stands upright: its picture fills only a part of a wide programme.")
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("How %s is held", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "upright", it.ID, &l)
@@ -387,10 +392,10 @@ func judgeHeat(p *Pass, w *Walk) {
 		if !nobody {
 			w.Source.Kind = runs.From
 		}
-		w.What, w.Loads[0].Sum, w.Sum = w.T("%s against heat", it.Label), "the show without a break", w.T("as measured at %s", ModeText(m))
+		w.What, w.Loads[0].Sum, w.Sum = w.T("%s against heat", it.Label), lang.Text("the show without a break"), w.T("as measured at %s", ModeText(m))
 		w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", ModeText(m), it.Label, w.limit(), Number(w.Show.Minutes))
 		if nobody {
-			w.Sum = "nobody has let it run"
+			w.Sum = lang.Text("nobody has let it run")
 			w.Says = w.T("Nobody has let %s run at %s for as long as the show: heat may stop it.", it.Label, ModeText(m))
 		}
 	}

@@ -7,6 +7,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -82,7 +83,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	}
 	if port.Connector == gear.LAN {
 		p.notJudged("port", s.ref, func(p *Pass) (string, string) {
-			return p.T("the network connection of %s", it.Label), "there are no rules for network connections yet"
+			return p.T("the network connection of %s", it.Label), lang.Text("there are no rules for network connections yet")
 		})
 	}
 	p.delivered(w, s, it, port)
@@ -124,9 +125,9 @@ func (s *Stream) Name() string {
 	case sendsChosen:
 		return s.chosen.short()
 	case sendsUndecided:
-		return "format not said"
+		return lang.Text("format not said")
 	case sendsOther:
-		return "no picture"
+		return lang.Text("no picture")
 	}
 	return ""
 }
@@ -139,15 +140,15 @@ func (s *Stream) Sum() string {
 		format, size := string(d.Format), picture.SizeName(d.width, d.height)
 		if !d.Format.Compressed() {
 			bytes, _ := d.Format.FrameBytes(d.width, d.height)
-			return template("%s %s: %s B a frame × %s", format, size, strconv.FormatInt(bytes, 10), d.rate.String())
+			return lang.Text("%s %s: %s B a frame × %s", format, size, strconv.FormatInt(bytes, 10), d.rate.String())
 		}
-		return template("%s %s: %s × %s × %s bit ÷ 8 × %s", format, size, strconv.Itoa(d.width), strconv.Itoa(d.height), Number(s.facts[0].Value), d.rate.String())
+		return lang.Text("%s %s: %s × %s × %s bit ÷ 8 × %s", format, size, strconv.Itoa(d.width), strconv.Itoa(d.height), Number(s.facts[0].Value), d.rate.String())
 	case sendsUndecided:
-		return template("between %s and %s MB/s, by format", Number(s.facts[0].Low), Number(s.facts[0].High))
+		return lang.Text("between %s and %s MB/s, by format", Number(s.facts[0].Low), Number(s.facts[0].High))
 	case sendsUnknown:
-		return "nobody has said which picture it delivers"
+		return lang.Text("nobody has said which picture it delivers")
 	}
-	return "while in use"
+	return lang.Text("while in use")
 }
 
 var _ = rule(Rule{ID: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",

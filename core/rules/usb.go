@@ -5,6 +5,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/usb"
@@ -77,17 +78,17 @@ var _ = rule(Rule{ID: "carries-data", Asks: "Has the lead, or the socket, data w
 // carriesData judges whether a USB lead has data wires. It reports whether it may have.
 func (p *Pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 	r := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Port, Where: where}
-	text := "It is marked as a data lead."
+	text := lang.Text("It is marked as a data lead.")
 	grade := usb.Grade(l.Grade)
 	switch {
 	case grade == usb.ChargeOnly:
-		r.Outcomes, text = limit.No, "A charge-only lead has no data wires: the device is not found."
+		r.Outcomes, text = limit.No, lang.Text("A charge-only lead has no data wires: the device is not found.")
 	case l.LengthM.High == 0:
 		return true // a plug that goes straight in has its wires
 	case grade == usb.UnknownGrade:
 		r.Outcomes, text = limit.Maybe, ""
 		r.Facts = p.facts(limit.Fact{Key: key("leads/ID/grade", l.ID), Word: "unknown", From: fact.Estimate, Open: func() []limit.Option {
-			out := []limit.Option{{Word: string(usb.ChargeOnly), Label: "Made for charging only", State: limit.Snapped}}
+			out := []limit.Option{{Word: string(usb.ChargeOnly), Label: lang.Text("Made for charging only"), State: limit.Snapped}}
 			for i, g := range leadGrades {
 				out = append(out, limit.Option{Word: string(g), Label: speedOptions[i].Label, State: limit.Slack})
 			}
@@ -174,9 +175,9 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 	source := practice("USB lead lengths; USB 2 from the 26 ns of USB 2.0, 7.1.16")
 	if t := l.Tried; t != nil { // a trial of a USB lead is of the lead as it is used
 		r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: Port, Where: where}
-		text := "The lead %s was tried and held."
+		text := lang.Text("The lead %s was tried and held.")
 		if !t.Holds {
-			r.Outcomes, text = limit.No, "The lead %s was tried and did not hold."
+			r.Outcomes, text = limit.No, lang.Text("The lead %s was tried and did not hold.")
 		}
 		r.Say = func(w *Words) { what(w); w.Source, w.Says = source, w.T(text, w.LeadTitle(l)) }
 		p.add(hop, "reach", l.ID, &r)
@@ -190,10 +191,10 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Stage: Port, Where: where}
 	r.Say = func(w *Words) {
 		what(w)
-		w.Source, w.Loads[0].Sum, w.Sum = source, "its length", w.T("passive lead at %s", rig.SpeedName(fastest))
+		w.Source, w.Loads[0].Sum, w.Sum = source, lang.Text("its length"), w.T("passive lead at %s", rig.SpeedName(fastest))
 		w.Facts[1].Name = w.T("reach of passive USB leads at %s", rig.SpeedName(fastest))
 		if f := &w.Result.Facts[1]; !f.IsZero() {
-			w.Facts[1].Ask = w.askOf(f, w.T("Does the USB lead %s (%s) hold?", w.LeadTitle(l), w.leadName(l)), "Run the picture for a quarter of an hour and look whether the device drops out or comes back slower.", 15)
+			w.Facts[1].Ask = w.askOf(f, w.T("Does the USB lead %s (%s) hold?", w.LeadTitle(l), w.leadName(l)), lang.Text("Run the picture for a quarter of an hour and look whether the device drops out or comes back slower."), 15)
 		}
 		w.Says = w.T("The lead %s is %s long; a passive one carries %s for %s.", w.LeadTitle(l), w.load(), rig.SpeedName(fastest), w.limit())
 	}
@@ -225,7 +226,7 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: ref, Item: it, Port: in, Lead: w.Lead})
 	if in.Direction != gear.Downstream {
 		p.add(hop, "way-round", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
-			w.What, w.Source = "Device meets computer", practice("A device's plug goes into a downstream port")
+			w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
 			w.Says = w.T("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction))
 		}})
 		return
@@ -421,7 +422,7 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 		w.Sum = w.T("slowest part: %s", slow)
 		w.Says = w.T("%s sends %s; its connection carries %s (slowest part: %s).", s.Owner.Label, w.load(), w.limit(), slow)
 		if endpoint != 0 && s.iso {
-			w.Facts[endpoint-1].Name = "what one reserving endpoint carries"
+			w.Facts[endpoint-1].Name = lang.Text("what one reserving endpoint carries")
 		}
 	}
 	p.add(hop, "link", s.ref, &l)
@@ -579,9 +580,9 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 	it := &p.Items[k.item]
 	l := Result{Stage: Port, Shared: true}
 	onHost := it.IsHost() || k.controller != ""
-	side, place := "5 Gb/s and faster", it.ID+"."+k.controller+".fast"
+	side, place := lang.Text("5 Gb/s and faster"), it.ID+"."+k.controller+".fast"
 	if k.high {
-		side, place = "480 Mb/s", it.ID+"."+k.controller+".480"
+		side, place = lang.Text("480 Mb/s"), it.ID+"."+k.controller+".480"
 	}
 	l.Facts, l.Loads = p.factRoom.room(2*len(streams)+6), p.loadRoom.room(len(streams))
 	l.Where = p.whereRoom.room(6 * len(streams))
@@ -611,7 +612,7 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 			if f.Field == "items/ID/ports/PORT/usb/transfer" {
 				w.Facts[n-1].Name = w.T("what one 480 Mb/s bus carries, by %s", w.Facts[n-1].Name)
 			} else {
-				w.Facts[n-1].Name = "what one 480 Mb/s bus carries"
+				w.Facts[n-1].Name = lang.Text("what one 480 Mb/s bus carries")
 			}
 		}
 		cap := limit.Times(1, n)
@@ -635,7 +636,7 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 			l.Caps = append(l.Caps, limit.Times(1, n))
 			name = func(w *Words) {
 				if f.IsZero() {
-					w.Facts[n-1].Name = "what reserving streams may take of 5 Gb/s"
+					w.Facts[n-1].Name = lang.Text("what reserving streams may take of 5 Gb/s")
 				}
 			}
 		}
@@ -737,9 +738,9 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 		for i, s := range streams {
 			w.Loads[i].Sum = s.Sum()
 		}
-		w.What, w.Sum = w.T("Way up of %s", it.Label), "the slowest of its socket, the lead and the computer's socket"
+		w.What, w.Sum = w.T("Way up of %s", it.Label), lang.Text("the slowest of its socket, the lead and the computer's socket")
 		if tunnel {
-			w.Facts[len(w.Facts)-1].Name, w.Sum = "what a 40 Gb/s tunnel carries", "22 Gb/s of PCI Express in a 40 Gb/s tunnel"
+			w.Facts[len(w.Facts)-1].Name, w.Sum = lang.Text("what a 40 Gb/s tunnel carries"), lang.Text("22 Gb/s of PCI Express in a 40 Gb/s tunnel")
 		}
 		w.Says = Sentence(w.T("%s goes up %s: %s of %s.", Count(len(streams), "stream", "streams"), it.Label, w.load(), w.limit()))
 	}
@@ -796,6 +797,6 @@ func (p *Pass) reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) 
 		f.Key, f.Open = t.Key, t.Open
 	}
 	return p.facts(f), limit.Times(1, 1), func() string {
-		return template("reserves %s to %s MB/s: its packets, up to the largest setting", Number(f.Low), Number(f.High))
+		return lang.Text("reserves %s to %s MB/s: its packets, up to the largest setting", Number(f.Low), Number(f.High))
 	}
 }

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 
 	"eventether/core/fact"
@@ -54,7 +55,7 @@ func (w *Words) drawSum(at int, current bool) {
 	f := w.Result.Fact(ld.Term.By()[0])
 	w.Loads[at].Sum = w.T("%s W", Span(f.Low, f.High, ""))
 	if current {
-		w.Loads[at].Sum += " ÷ 5 V"
+		w.Loads[at].Sum += lang.Text(" ÷ 5 V")
 	}
 }
 
@@ -149,7 +150,7 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 	}
 	socket := limit.Ref(len(l.Facts))
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Current of %s on %s", rig.PortName(port), it.Label), "what the socket allows"
+		w.What, w.Sum = w.T("Current of %s on %s", rig.PortName(port), it.Label), lang.Text("what the socket allows")
 		for i := range w.Loads {
 			w.drawSum(i, true)
 		}
@@ -158,7 +159,7 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 		}
 		w.Says = w.T("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, w.load(), w.limit(), rig.PortName(port), it.Label)
 		if w.Result.State != limit.Slack && dev.Gear.Kind == gear.Hub {
-			w.Says += w.T(" When it is too much, %s.", vanish)
+			w.Says += w.T(" When it is too much, %s.", lang.Text(vanish))
 		}
 	}
 	p.hangAt(p.add(nil, "port-current", ref, &l), ref)
@@ -225,12 +226,12 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 		w.Loads[0].Label = w.T("%s itself", it.Label)
 		for i := 1; i < len(w.Loads); i++ {
 			if i == charging {
-				w.Loads[i].Label = "charging the laptop"
+				w.Loads[i].Label = lang.Text("charging the laptop")
 			} else {
 				w.drawSum(i, false)
 			}
 		}
-		w.Facts[left-1].Name = "left of it at 5 V"
+		w.Facts[left-1].Name = lang.Text("left of it at 5 V")
 		w.Sum = w.T("%s W × %s", Number(w.Result.Fact(gives).Value), Number(w.Result.Fact(left).Value))
 		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.load(), w.limit())
 	}
@@ -295,8 +296,8 @@ func leftAt5V(it *rig.Item, lost fact.Fact) limit.Fact {
 	f.Open = func() []limit.Option {
 		path := "items/" + it.ID + "/power/supplyVolts"
 		five, more := fact.Exactly(5), fact.Exactly(12)
-		return []limit.Option{{Word: "5", Label: "5 V", Number: lost.High, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &five}}},
-			{Word: "12", Label: "More than 5 V", Number: lost.Low, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &more}}}}
+		return []limit.Option{{Word: "5", Label: lang.Text("5 V"), Number: lost.High, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &five}}},
+			{Word: "12", Label: lang.Text("More than 5 V"), Number: lost.Low, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &more}}}}
 	}
 	return f
 }
@@ -343,13 +344,13 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung, ref string) {
 	l.Say = func(w *Words) {
 		r := w.Result
 		w.What, w.Sum = w.T("Voltage at the end of the lead %s", w.LeadTitle(lead)), w.T("what a device needs: %s V on USB 3, %s V on USB 2", Number(power.DeviceUSB3), Number(power.DeviceUSB2))
-		w.Loads[0] = LoadWords{w.T("%s of %s", rig.PortName(port), it.Label), "what the socket gives"}
+		w.Loads[0] = LoadWords{w.T("%s of %s", rig.PortName(port), it.Label), lang.Text("what the socket gives")}
 		for i := 1; i < len(w.Loads); i += 2 {
 			device := w.Loads[i].Label
 			w.Loads[i] = LoadWords{w.T("%s, in the wire", device), w.T("A × 2 × %s m × %s mΩ/m", Number(r.Fact(metres).Value), Number(r.Fact(gauge).Value))}
-			w.Loads[i+1] = LoadWords{w.T("%s, in the contacts", device), "A × up to 0.12 Ω"}
+			w.Loads[i+1] = LoadWords{w.T("%s, in the contacts", device), lang.Text("A × up to 0.12 Ω")}
 		}
-		w.Facts[gauge-1].Name, w.Facts[contacts-1].Name, w.Facts[needs-1].Name = w.T("gauge of the lead %s, as mΩ/m", w.LeadTitle(lead)), "contacts of both plugs", w.T("what %s needs", dev.Label)
+		w.Facts[gauge-1].Name, w.Facts[contacts-1].Name, w.Facts[needs-1].Name = w.T("gauge of the lead %s, as mΩ/m", w.LeadTitle(lead)), lang.Text("contacts of both plugs"), w.T("what %s needs", dev.Label)
 		w.Says = w.T("%s gets %s at the end of this lead; it needs %s.", dev.Label, w.load(), w.limit())
 		if worst := r.Load.Low - r.Fact(volts).Low + lowest; port.Volts == nil && fact.Over(r.Sure, worst) {
 			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.", Number(lowest), Span(worst, worst, "V"))

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/lang"
 	"slices"
 
 	"eventether/core/gear"
@@ -312,9 +313,9 @@ func (p *Pass) HopWords(h *Hop) (label, detail string) {
 	case h.Kind == "lead":
 		label, detail = p.leadName(h.Lead), p.LeadTitle(h.Lead)
 	case h.Stage == Socket && h.Port == nil:
-		label = "no picture output"
+		label = lang.Text("no picture output")
 	case h.Stage == Socket && h.Mode == nil:
-		label, detail = rig.PortName(h.Port), "its own USB"
+		label, detail = rig.PortName(h.Port), lang.Text("its own USB")
 	case h.Stage == Socket:
 		label, detail = rig.PortName(h.Port), ModeText(h.Mode)
 	case h.Kind == "port":

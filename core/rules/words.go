@@ -1,11 +1,11 @@
 package rules
 
 import (
-	"fmt"
 	"math"
 	"strconv"
 	"strings"
 
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -60,6 +60,7 @@ func (p *Pass) Word(l *Result) *Words {
 	if l.Say != nil {
 		l.Say(w)
 	}
+	w.Source.Name, w.Caution = lang.Text(w.Source.Name), lang.Text(w.Caution)
 	for i := range l.Facts {
 		if w.Facts[i].Ask == nil {
 			w.Facts[i].Ask = p.ask(&l.Facts[i])
@@ -165,7 +166,7 @@ func (p *Pass) subName(field *rig.Field, it *rig.Item, sub string) string {
 // OptionLabel is how an option of a fact is offered.
 func OptionLabel(f *limit.Fact, o *limit.Option) string {
 	if o.Label != "" {
-		return o.Label
+		return lang.Text(o.Label)
 	}
 	if field := rig.FieldAt(f.Field); field != nil {
 		return field.Label(o.Word)
@@ -173,25 +174,11 @@ func OptionLabel(f *limit.Fact, o *limit.Option) string {
 	return o.Word
 }
 
-// T puts texts in the places of %s. All wording goes through it, so that a language is one table of such templates.
-func (p *Pass) T(format string, args ...string) string { return template(format, args...) }
+// T is lang.Text, which all wording goes through.
+func (p *Pass) T(format string, args ...string) string { return lang.Text(format, args...) }
 
 // Text is T for those who have no pass at hand.
-func Text(format string, args ...string) string { return template(format, args...) }
-
-func template(format string, args ...string) string {
-	size := len(format)
-	for _, a := range args {
-		size += len(a)
-	}
-	b := make([]byte, 0, size)
-	for _, a := range args {
-		at := strings.Index(format, "%s")
-		b = append(append(b, format[:at]...), a...)
-		format = format[at+2:]
-	}
-	return string(append(b, format...))
-}
+func Text(format string, args ...string) string { return lang.Text(format, args...) }
 
 // load is the load of the result between its bounds, with the unit.
 func (w *Words) load() string {
@@ -229,14 +216,15 @@ func Span(low, high float64, unit string) string {
 	if unit == "min" { // nobody counts seconds of a battery, and none are promised
 		low, high = minutes(low), minutes(high)
 	}
+	unit = lang.Text(unit)
 	a, b := Number(low), Number(high)
 	if a == b {
 		return strings.TrimSpace(a + " " + unit)
 	}
 	if high >= limit.Never {
-		return strings.TrimSpace(a + " " + unit + " or more")
+		return strings.TrimSpace(a + " " + unit + lang.Text(" or more"))
 	}
-	return strings.TrimSpace(a + " to " + b + " " + unit)
+	return strings.TrimSpace(lang.Text("%s to %s", a, b) + " " + unit)
 }
 
 // minutes rounds down to what people can use: tenths, whole minutes from 100 on.
@@ -250,13 +238,13 @@ func minutes(v float64) float64 {
 // Percent writes a ratio as a share of the limit.
 func Percent(r limit.Bounds) string {
 	if r.High >= limit.Never {
-		return "past any limit"
+		return lang.Text("past any limit")
 	}
 	low, high := math.Round(r.Low*100), math.Round(r.High*100)
 	if low == high {
-		return fmt.Sprintf("%.0f %%", low)
+		return strconv.Itoa(int(low)) + " %"
 	}
-	return fmt.Sprintf("%.0f to %.0f %%", low, high)
+	return lang.Text("%s to %s", strconv.Itoa(int(low)), strconv.Itoa(int(high))) + " %"
 }
 
 var numerals = []string{"no", "one", "two", "three", "four", "five", "six", "seven", "eight", "nine", "ten"}
@@ -265,12 +253,12 @@ var numerals = []string{"no", "one", "two", "three", "four", "five", "six", "sev
 func Count(n int, one, many string) string {
 	word := strconv.Itoa(n)
 	if n >= 0 && n < len(numerals) {
-		word = numerals[n]
+		word = lang.Text(numerals[n])
 	}
 	if n == 1 {
-		return word + " " + one
+		return word + " " + lang.Text(one)
 	}
-	return word + " " + many
+	return word + " " + lang.Text(many)
 }
 
 // List joins words with commas.
@@ -290,7 +278,7 @@ func (p *Pass) LeadTitle(l *rig.Lead) string {
 	if from == nil || to == nil {
 		return l.ID
 	}
-	return "from " + from.Label + " to " + to.Label
+	return lang.Text("from %s to %s", from.Label, to.Label)
 }
 
 // ModeText is a picture with its chroma and depth, where they are said.
@@ -303,7 +291,7 @@ func ModeText(m *picture.Mode) string {
 		text += " " + string(m.Chroma)
 	}
 	if m.Bits > 8 {
-		text += template(" %s-bit", strconv.Itoa(m.Bits))
+		text += lang.Text(" %s-bit", strconv.Itoa(m.Bits))
 	}
 	return text
 }

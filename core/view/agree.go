@@ -1,6 +1,7 @@
 package view
 
 import (
+	"eventether/core/lang"
 	"fmt"
 	"slices"
 
@@ -94,10 +95,10 @@ func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *ri
 	out := []string{}
 	add := func(format string, args ...string) { out = append(out, rules.Text(format, args...)) }
 	if a.Best != "" && !nowSure {
-		add("Set %s to %s.", src.Label, a.Best)
+		add(lang.Text("Set %s to %s."), src.Label, a.Best)
 	}
 	if now.Height > 1080 {
-		add("Set the output of %s to full HD: a device with a 1080-only input shows nothing of 4K.", src.Label)
+		add(lang.Text("Set the output of %s to full HD: a device with a 1080-only input shows nothing of 4K."), src.Label)
 	}
 	near := now
 	switch {
@@ -107,24 +108,24 @@ func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *ri
 		near.Rate = picture.NewRate(now.Rate.Num*1000, 1001)
 	}
 	if near.Rate != now.Rate && slices.ContainsFunc(from.Modes, near.Same) {
-		add("Try %s in place of %s: some devices know only one of the two.", near.Name(), now.Name())
+		add(lang.Text("Try %s in place of %s: some devices know only one of the two."), near.Name(), now.Name())
 	}
 	if now.Interlaced {
-		add("Try a progressive picture: not every input takes an interlaced one.")
+		add(lang.Text("Try a progressive picture: not every input takes an interlaced one."))
 	}
 	if now.Depth() > 8 || now.Chroma == picture.YUV420 {
-		add("Set 8-bit, and RGB or 4:2:2: deep colour and 4:2:0 are refused by some inputs.")
+		add(lang.Text("Set 8-bit, and RGB or 4:2:2: deep colour and 4:2:0 are refused by some inputs."))
 	}
 	if l.LengthM.High > 2 {
-		add("Try a short lead you know to be good: it proves where the fault is not.")
+		add(lang.Text("Try a short lead you know to be good: it proves where the fault is not."))
 	}
 	if l.Adapters > 0 {
-		add("Take the adapter out of the way.")
+		add(lang.Text("Take the adapter out of the way."))
 	}
 	if k := src.Gear.Kind; k == gear.Console || k == gear.Player {
-		add("Look for the encryption of the picture output in the menu of %s: a captured picture is black while it is on.", src.Label)
+		add(lang.Text("Look for the encryption of the picture output in the menu of %s: a captured picture is black while it is on."), src.Label)
 	}
-	add("Wake %s up, and plug the lead in again once both ends are on.", src.Label)
+	add(lang.Text("Wake %s up, and plug the lead in again once both ends are on."), src.Label)
 	return out
 }
 

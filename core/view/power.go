@@ -4,6 +4,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
@@ -63,7 +64,7 @@ func Powers(v *judge.Verdict) *PowerPlan {
 	for _, ph := range []struct {
 		name    string
 		minutes float64
-	}{{"setting up", s.SetupMinutes}, {"rehearsal", s.RehearsalMinutes}, {"the show", s.Minutes}} {
+	}{{lang.Text("setting up"), s.SetupMinutes}, {lang.Text("rehearsal"), s.RehearsalMinutes}, {lang.Text("the show"), s.Minutes}} {
 		if ph.minutes > 0 {
 			out.Phases = append(out.Phases, Phase{ph.name, out.Total, out.Total + ph.minutes})
 			out.Total += ph.minutes
@@ -142,7 +143,7 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 			continue
 		}
 		judge.Look(after, func(now *judge.Verdict) {
-			w.State, w.Says = limit.Slack, "No end, and the camera runs cooler without a battery charging inside."
+			w.State, w.Says = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside.")
 			if l := now.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil {
 				w.State, w.Says = l.State, now.Word(l).Says
 			}
@@ -166,32 +167,32 @@ const dummyCaution = "Dummy batteries and adapters: right voltage and polarity f
 // powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
 func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
 	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
-	out := []PowerWay{{Name: "Its own battery", Edits: []rig.Edit{runs("battery")}, Caution: rules.BatteryCaution},
-		{Name: "Two batteries in a grip", Edits: []rig.Edit{runs("grip")}, Caution: rules.BatteryCaution}}
+	out := []PowerWay{{Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)},
+		{Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)}}
 	pw := it.Gear.Power
 	if pw == nil {
 		return out
 	}
 	switch pw.Mains {
 	case gear.MainsYes:
-		out = append(out, PowerWay{Name: "The mains, by its adapter", Edits: []rig.Edit{runs("mains")}})
+		out = append(out, PowerWay{Name: lang.Text("The mains, by its adapter"), Edits: []rig.Edit{runs("mains")}})
 	case gear.MainsDummy:
-		out = append(out, PowerWay{Name: "The mains, by a dummy battery", Edits: []rig.Edit{runs("mains")}, Caution: dummyCaution})
+		out = append(out, PowerWay{Name: lang.Text("The mains, by a dummy battery"), Edits: []rig.Edit{runs("mains")}, Caution: lang.Text(dummyCaution)})
 	}
 	if pw.USB != "no" {
-		bank := gear.Gear{Kind: gear.PowerBank, Name: "Power bank", Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
+		bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"), Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
 			Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice)}}}
-		supply := gear.Gear{Kind: gear.Supply, Name: "USB supply", Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
+		supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"), Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
 		for _, g := range []struct {
 			name string
 			gear gear.Gear
-		}{{"Power by USB from a supply", supply}, {"Power by USB from a power bank of 20,000 mAh", bank}} {
+		}{{lang.Text("Power by USB from a supply"), supply}, {lang.Text("Power by USB from a power bank of 20,000 mAh"), bank}} {
 			id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
-			label := g.gear.Name + " for " + it.Label
+			label := lang.Text("%s for %s", g.gear.Name, it.Label)
 			if runes := []rune(label); len(runes) > 120 {
 				label = string(runes[:120])
 			}
-			out = append(out, PowerWay{Name: g.name, Caution: rules.BatteryCaution, Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
+			out = append(out, PowerWay{Name: g.name, Caution: lang.Text(rules.BatteryCaution), Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
 				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
 		}
 	}

@@ -2,8 +2,10 @@ package view
 
 import (
 	"fmt"
+	"strconv"
 	"strings"
 
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rules"
 )
@@ -12,36 +14,36 @@ import (
 // fix, what is not judged, and the next question. One limit is one line.
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s: %s\n%s\n", name, v.State, v.Sentence)
+	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(string(v.State)), v.Sentence)
 	feed := func(f *Feed) {
 		parts := make([]string, 0, len(f.Hops))
 		for _, h := range f.Hops {
 			text := h.Label
 			if h.State != limit.Slack {
-				text += " [" + string(h.State) + "]"
+				text += " [" + lang.Text(string(h.State)) + "]"
 			}
 			parts = append(parts, text)
 		}
-		fmt.Fprintf(&b, "  %-9s %s\n", f.State, strings.Join(parts, " → "))
+		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(string(f.State)), strings.Join(parts, " → "))
 	}
-	b.WriteString("\nTethers\n")
+	b.WriteString(lang.Text("\nTethers\n"))
 	for i := range v.Feeds {
 		feed(&v.Feeds[i])
 	}
 	if len(v.Branches) > 0 {
-		b.WriteString("\nAlso goes to\n")
+		b.WriteString(lang.Text("\nAlso goes to\n"))
 	}
 	for i := range v.Branches {
 		feed(&v.Branches[i])
 	}
-	b.WriteString("\nShared limits\n")
+	b.WriteString(lang.Text("\nShared limits\n"))
 	for i := range v.Limits {
 		if l := &v.Limits[i]; l.Shared {
 			b.WriteString("  " + Line(l) + "\n")
 		}
 	}
 	if len(v.Findings) > 0 {
-		b.WriteString("\nFindings\n")
+		b.WriteString(lang.Text("\nFindings\n"))
 	}
 	limits := map[string]*Limit{}
 	for i := range v.Limits {
@@ -49,26 +51,26 @@ func Report(name string, v *Verdict) string {
 	}
 	for _, f := range v.Findings {
 		l := limits[f.Limit]
-		fmt.Fprintf(&b, "  %s\n            %s\n            rule: %s. %s [%s]\n", Line(l), f.Says, l.Rule, l.Source.Name, l.Source.Kind)
+		fmt.Fprintf(&b, "  %s\n            %s\n            %s\n", Line(l), f.Says, lang.Text("rule: %s. %s [%s]", string(l.Rule), l.Source.Name, lang.Text(string(l.Source.Kind))))
 		if l.Caution != "" {
-			fmt.Fprintf(&b, "            caution: %s\n", l.Caution)
+			fmt.Fprintf(&b, "            %s\n", lang.Text("caution: %s", l.Caution))
 		}
 		if len(f.Fixes) > 0 {
-			fmt.Fprintf(&b, "            fix: %s (%s)\n", f.Fixes[0].Label, f.Fixes[0].Judged.Words)
+			fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", f.Fixes[0].Label, f.Fixes[0].Judged.Words))
 		}
 	}
 	if a := v.Advice; a != nil && !a.Complete {
-		fmt.Fprintf(&b, "\nThe advice was stopped after %d of %d moves: better ones may exist.\n", a.Judged, a.Moves)
+		fmt.Fprintf(&b, "\n%s\n", lang.Text("The advice was stopped after %s of %s moves: better ones may exist.", strconv.Itoa(a.Judged), strconv.Itoa(a.Moves)))
 	}
 	if len(v.NotJudged) > 0 {
-		b.WriteString("\nNot judged\n")
+		b.WriteString(lang.Text("\nNot judged\n"))
 	}
 	for i := range v.NotJudged {
 		fmt.Fprintf(&b, "  %s: %s\n", v.NotJudged[i].Label, v.NotJudged[i].Why)
 	}
 	if len(v.Questions) > 0 {
 		q := v.Questions[0]
-		fmt.Fprintf(&b, "\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, rules.Number(q.Minutes))
+		b.WriteString(lang.Text("\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, rules.Number(q.Minutes)))
 	}
 	return b.String()
 }
@@ -76,8 +78,8 @@ func Report(name string, v *Verdict) string {
 // Line is a limit in one line: state, what, load of limit, share.
 func Line(l *Limit) string {
 	if l.Sense == limit.Fits {
-		return fmt.Sprintf("%-9s %s", l.State, l.What)
+		return fmt.Sprintf("%-9s %s", lang.Text(string(l.State)), l.What)
 	}
-	of := map[limit.Sense]string{limit.AtMost: "of at most", limit.AtLeast: "of at least", limit.Within: "within"}[l.Sense]
-	return fmt.Sprintf("%-9s %s: %s %s %s, %s", l.State, l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
+	of := map[limit.Sense]string{limit.AtMost: lang.Text("of at most"), limit.AtLeast: lang.Text("of at least"), limit.Within: lang.Text("within")}[l.Sense]
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(string(l.State)), l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
 }

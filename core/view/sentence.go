@@ -1,6 +1,7 @@
 package view
 
 import (
+	"eventether/core/lang"
 	"strconv"
 
 	"eventether/core/limit"
@@ -11,48 +12,48 @@ import (
 func sentence(v *Verdict) string {
 	switch {
 	case v.State == limit.Slack:
-		return "Holds with room to spare." + unjudged(v)
+		return lang.Text("Holds with room to spare.") + unjudged(v)
 	case v.State == limit.Taut && len(v.Findings) == 0:
-		return "Holds, with little to spare." + unjudged(v)
+		return lang.Text("Holds, with little to spare.") + unjudged(v)
 	case v.State == limit.Taut:
-		return "Holds, with little to spare: " + weakest(v) + unjudged(v)
+		return lang.Text("Holds, with little to spare: ") + weakest(v) + unjudged(v)
 	case v.State == limit.Untested:
-		return "Nothing is known to fail. Whether it holds depends on " + rules.Count(countState(v, limit.Untested), "open point", "open points") + "."
+		return lang.Text("Nothing is known to fail. Whether it holds depends on ") + rules.Count(countState(v, limit.Untested), "open point", "open points") + "."
 	case v.Cure == nil && len(v.Findings) == 0:
-		return "Does not hold."
+		return lang.Text("Does not hold.")
 	case v.Cure == nil && !v.Advice.CureProven:
-		return "Does not hold, and no set of moves that mends it has been found; not every set was tried. " + weakest(v)
+		return lang.Text("Does not hold, and no set of moves that mends it has been found; not every set was tried. ") + weakest(v)
 	case v.Cure == nil:
-		return "Does not hold, and no set of moves known here mends it. " + weakest(v)
+		return lang.Text("Does not hold, and no set of moves known here mends it. ") + weakest(v)
 	}
 	c := v.Cure
 	shorts := make([]string, len(c.Moves))
 	for i := range c.Moves {
 		shorts[i] = c.Moves[i].Short
 	}
-	b := "Holds after "
+	b := lang.Text("Holds after ")
 	if c.State == limit.Untested {
-		b = "No longer fails after "
+		b = lang.Text("No longer fails after ")
 	}
 	b += rules.Count(len(c.Moves), "move", "moves") + ": " + rules.List(shorts) + ". " + rules.Number(c.Minutes) + " "
 	if c.Minutes == 1 {
-		b += "minute, "
+		b += lang.Text("minute, ")
 	} else {
-		b += "minutes, "
+		b += lang.Text("minutes, ")
 	}
 	if c.Cost.Amount == 0 {
-		b += "nothing to buy."
+		b += lang.Text("nothing to buy.")
 	} else {
-		b += "about " + c.Cost.String() + " to buy."
+		b += lang.Text("about %s to buy.", c.Cost.String())
 	}
 	if len(c.GivesUp) > 0 {
-		b += " Gives up " + rules.List(c.GivesUp) + "."
+		b += lang.Text(" Gives up ") + rules.List(c.GivesUp) + "."
 	}
 	if !c.Proven {
-		b += " A smaller set may exist."
+		b += lang.Text(" A smaller set may exist.")
 	}
 	if c.State == limit.Untested {
-		b += " Whether it then holds depends on " + rules.Count(len(untestedAfter(v)), "open point", "open points") + "."
+		b += lang.Text(" Whether it then holds depends on ") + rules.Count(len(untestedAfter(v)), "open point", "open points") + "."
 	}
 	return b
 }
@@ -70,9 +71,9 @@ func unjudged(v *Verdict) string {
 	case len(names) == 0:
 		return ""
 	case more > 0:
-		return " Not judged yet: " + rules.List(names) + " and " + strconv.Itoa(more) + " more."
+		return lang.Text(" Not judged yet: %s and %s more.", rules.List(names), strconv.Itoa(more))
 	}
-	return " Not judged yet: " + rules.List(names) + "."
+	return lang.Text(" Not judged yet: %s.", rules.List(names))
 }
 
 // untestedAfter are the limits that are untested now; a cure never adds to them.

@@ -1,6 +1,7 @@
 package view
 
 import (
+	"eventether/core/lang"
 	"slices"
 	"strings"
 
@@ -98,9 +99,9 @@ func (t *tree) item(i, depth int) {
 	for _, c := range order {
 		at := depth
 		if it.IsHost() || rules.OwnsController(it, c) {
-			label := "controller " + c
+			label := lang.Text("controller %s", c)
 			if c == "" {
-				label = "slots and sockets without a named controller"
+				label = lang.Text("slots and sockets without a named controller")
 			}
 			t.row(Row{Depth: depth, Kind: RowController, Ref: it.ID + "." + c, Label: label}, "bus:"+it.ID+"."+c+".fast", "bus:"+it.ID+"."+c+".480")
 			at++
@@ -147,7 +148,7 @@ func (t *tree) socket(i, j, depth int) {
 	ids = append(ids, "drop:"+l.ID, "reach:"+l.ID, "carries-data:"+l.ID)
 	if link := t.v.Find("link:" + dev.ID + "." + dev.Gear.Ports[fromPort].ID); link != nil {
 		ids = append(ids, link.ID)
-		row.Runs = strings.TrimPrefix(link.LimitSum, "slowest part: ")
+		row.Runs = strings.TrimPrefix(link.LimitSum, lang.Text("slowest part: "))
 	}
 	hub := dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock
 	if hub {

@@ -5,6 +5,7 @@
 package view
 
 import (
+	"eventether/core/lang"
 	"slices"
 	"strconv"
 
@@ -337,7 +338,7 @@ func (t *teller) outs(v *Verdict) {
 		v.Outs = append(v.Outs, o)
 	}
 	for i := range t.v.Show.Recordings {
-		v.Outs = append(v.Outs, Out{Kind: "recording", Label: t.v.T("Recording of %s", t.v.RecordingOf(&t.v.Show.Recordings[i])), Detail: "not judged by this version", State: limit.Slack, Room: 1, Limits: []string{}})
+		v.Outs = append(v.Outs, Out{Kind: "recording", Label: t.v.T("Recording of %s", t.v.RecordingOf(&t.v.Show.Recordings[i])), Detail: lang.Text("not judged by this version"), State: limit.Slack, Room: 1, Limits: []string{}})
 	}
 }
 

@@ -3,6 +3,7 @@ package view
 import (
 	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rules"
 	"fmt"
@@ -73,19 +74,19 @@ func (c *comparison) lead(d gear.Direction) (lead *rig.Lead, port *gear.Port) {
 }
 
 func (c *comparison) byUSB() Way {
-	w := Way{Kind: "usb", Title: "By its own USB", Edits: []rig.Edit{},
-		Gives:   []string{"one cable, with power and sound over it", "no capture device to buy", "listed under its own name"},
-		GivesUp: []string{"often only 720p or 1080p at 30", "a charge-only or USB 2 cable limits it", "its menus lock other functions out"}}
+	w := Way{Kind: "usb", Title: lang.Text("By its own USB"), Edits: []rig.Edit{},
+		Gives:   []string{lang.Text("one cable, with power and sound over it"), lang.Text("no capture device to buy"), lang.Text("listed under its own name")},
+		GivesUp: []string{lang.Text("often only 720p or 1080p at 30"), lang.Text("a charge-only or USB 2 cable limits it"), lang.Text("its menus lock other functions out")}}
 	if c.it.Gear.USBWay == "remote" {
-		w.Gives = []string{"a larger picture than a webcam mode on some cameras", "a virtual camera several programs can share"}
-		w.GivesUp = []string{"software to install, and perhaps to pay", "a driver that may come only at the first connection", "listed cameras only"}
+		w.Gives = []string{lang.Text("a larger picture than a webcam mode on some cameras"), lang.Text("a virtual camera several programs can share")}
+		w.GivesUp = []string{lang.Text("software to install, and perhaps to pay"), lang.Text("a driver that may come only at the first connection"), lang.Text("listed cameras only")}
 	}
 	lead, port := c.lead(gear.Upstream)
 	switch {
 	case port == nil:
-		w.Why = "its sheet has no USB socket"
+		w.Why = lang.Text("its sheet has no USB socket")
 	case len(c.it.Gear.Delivers) == 0:
-		w.Why = "its sheet lists no picture by USB: its USB may only charge it"
+		w.Why = lang.Text("its sheet lists no picture by USB: its USB may only charge it")
 	case lead != nil:
 		w.Now = true
 		return c.judged(w)
@@ -106,7 +107,7 @@ func (c *comparison) byUSB() Way {
 			}
 		}
 		if socket == "" {
-			w.Why = "no USB socket of the computer is free"
+			w.Why = lang.Text("no USB socket of the computer is free")
 			return w
 		}
 		grade, length := string(usb.Lead5G), fact.Est(1.5, 1, 2)
@@ -121,13 +122,13 @@ func (c *comparison) byUSB() Way {
 }
 
 func (c *comparison) byCapture() Way {
-	w := Way{Kind: "capture", Title: "Through a capture device", Edits: []rig.Edit{},
-		Gives:   []string{"full size and rate", "long runs, and steadier", "its USB socket stays free for power"},
-		GivesUp: []string{"a capture device and the right lead", "continuous power for the camera"}}
+	w := Way{Kind: "capture", Title: lang.Text("Through a capture device"), Edits: []rig.Edit{},
+		Gives:   []string{lang.Text("full size and rate"), lang.Text("long runs, and steadier"), lang.Text("its USB socket stays free for power")},
+		GivesUp: []string{lang.Text("a capture device and the right lead"), lang.Text("continuous power for the camera")}}
 	lead, port := c.lead(gear.Out)
 	switch {
 	case port == nil:
-		w.Why = "its sheet has no picture output"
+		w.Why = lang.Text("its sheet has no picture output")
 		return w
 	case lead != nil:
 		w.Now = true
@@ -144,7 +145,7 @@ func (c *comparison) byCapture() Way {
 		socket = usbLead.To
 	}
 	if socket == "" {
-		w.Why = "no USB socket of the computer is free"
+		w.Why = lang.Text("no USB socket of the computer is free")
 		return w
 	}
 	id := c.newID("capture")
@@ -157,7 +158,7 @@ func (c *comparison) byCapture() Way {
 		}
 	}
 	w.Edits = append(w.Edits,
-		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: "Capture for " + c.it.Label, Gear: *device}},
+		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0)}})
 	w.Cost, w.Minutes = advise.Price(c.r, price+2000), 2*advise.MinutesSwap
@@ -241,7 +242,7 @@ func (c *comparison) judged(w Way) Way {
 		}
 	}
 	if d := c.it.Gear.Driver; w.Kind == "usb" && (d == "driver" || d == "software") && !strings.Contains(strings.Join(w.GivesUp, " "), "install") {
-		w.GivesUp = append(w.GivesUp, "a "+d+" to install")
+		w.GivesUp = append(w.GivesUp, "a "+d+lang.Text(" to install"))
 	}
 	return w
 }

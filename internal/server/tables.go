@@ -5,6 +5,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
@@ -44,7 +45,7 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 		out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
 		for _, r := range rules.ByChapter() {
 			over, source := r.InWords()
-			out.Body = append(out.Body, RuleWords{r.ID, r.Subject(), r.Asks, r.Sum, r.Unit, over, source, r.Example})
+			out.Body = append(out.Body, RuleWords{r.ID, r.Subject(), lang.Text(r.Asks), lang.Text(r.Sum), r.Unit, over, source, lang.Text(r.Example)})
 		}
 		return out, nil
 	})
@@ -52,7 +53,7 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 		out := &struct{ Body []FieldWords }{Body: []FieldWords{}}
 		for i := range rig.Fields {
 			f := &rig.Fields[i]
-			w := FieldWords{Path: f.Path, Unit: f.Unit, Units: f.Units, Low: f.Low, High: f.High, Words: []FieldWord{}, How: f.How}
+			w := FieldWords{Path: f.Path, Unit: f.Unit, Units: lang.Text(f.Units), Low: f.Low, High: f.High, Words: []FieldWord{}, How: lang.Text(f.How)}
 			for _, o := range f.Words {
 				w.Words = append(w.Words, FieldWord{o.Word, f.Label(o.Word)})
 			}
