@@ -303,7 +303,11 @@ const lawEffort = 15_000
 // advice holds what is offered against what happens.
 func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 	v := judge.Rig(r)
+	before, _ := json.Marshal(view.Of(v, nil))
 	a := advise.On(context.Background(), v, lawEffort)
+	if after, _ := json.Marshal(view.Of(v, nil)); string(before) != string(after) {
+		b.add("advice leaves the verdict as it was", seed, "it changed")
+	}
 	if _, err := json.Marshal(view.Of(v, a)); err != nil {
 		b.add("encodes", seed, "%v", err)
 	}

@@ -747,8 +747,12 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 	p.hang(p.add(nil, "way-up", it.ID, &l), it, streams)
 }
 
-// hang lists a shared limit on the hops where its streams pass.
+// hang lists a shared limit on the hops where its streams pass. In a pass within a scope streams stand on hops of the pass
+// before, which stay as they are.
 func (p *Pass) hang(l *Result, it *rig.Item, streams []onBus) {
+	if p.scope != nil {
+		return
+	}
 	at := p.index[l.ID]
 	for _, s := range streams {
 		for _, c := range s.crosses {
