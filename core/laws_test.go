@@ -268,6 +268,7 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict
 	if seed%200 == 0 {
 		x, y := advise.On(context.Background(), v, lawEffort), advise.On(context.Background(), now, lawEffort)
 		switch {
+		case x.Cure == nil && !x.CureProven || y.Cure == nil && !y.CureProven: // it ended before it knew
 		case (x.Cure == nil) != (y.Cure == nil):
 			b.add("order: cure", seed, "%+v / %+v", x.Cure, y.Cure)
 		case x.Cure != nil && x.Cure.Proven && y.Cure.Proven && (len(x.Cure.Moves) != len(y.Cure.Moves) || x.Cure.Minutes != y.Cure.Minutes || x.Cure.Cost != y.Cure.Cost || x.Cure.State != y.Cure.State):

@@ -673,13 +673,13 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 // microframe surely and a fifth possibly (handbook 3.2).
 func highFact(it *rig.Item, iso bool, open *Stream) limit.Fact {
 	sure, possible := usb.BusMBps(usb.HighSpeed, iso, open != nil)
+	measured := float64(it.Gear.USB2Packets*usb.IsoTransaction*usb.MicroframesPerSecond) / mega // 0 when nobody has
 	if !iso && open != nil {
-		return transferFact(open, sure, possible)
+		return transferFact(open, max(sure, measured), possible)
 	}
 	f := limit.Fact{Unit: "MB/s", Low: sure, Value: sure, High: possible, From: fact.Standard}
-	if n := it.Gear.USB2Packets; iso && n > 0 {
-		f.Low = float64(n*usb.IsoTransaction*usb.MicroframesPerSecond) / mega
-		f.Value, f.High, f.From = f.Low, f.Low, fact.Measured
+	if iso && measured > 0 {
+		f.Low, f.Value, f.High, f.From = measured, measured, measured, fact.Measured
 		return f
 	}
 	if iso {
