@@ -7,12 +7,12 @@ package advise
 import (
 	"cmp"
 	"context"
-	"eventether/core/lang"
 	"slices"
 	"strings"
 
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"

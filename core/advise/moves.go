@@ -1,7 +1,6 @@
 package advise
 
 import (
-	"eventether/core/lang"
 	"math"
 	"slices"
 	"strconv"
@@ -10,6 +9,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -60,6 +60,7 @@ type Judged struct {
 // Minutes and prices of moves [estimate]; a user's own history replaces them once there is one.
 const (
 	minutesPlug    = 1
+	minutesCard    = 20 // switched off, opened, moved, closed, started again [practice]
 	minutesMode    = 2
 	minutesDeliver = 1
 	minutesLead    = 5
@@ -233,6 +234,13 @@ func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.P
 	m.say = func() (label, short string) {
 		return rules.Text("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label),
 			rules.Text("%s to %s", dev.Label, rig.PortName(port))
+	}
+	if port.Connector == gear.PCIe {
+		m.Minutes = minutesCard
+		m.say = func() (label, short string) {
+			return rules.Text("Switch %s off, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
+				rules.Text("%s to %s", dev.Label, rig.PortName(port))
+		}
 	}
 	return m
 }
@@ -767,7 +775,11 @@ func (u *universe) swapPlugs(id string) {
 		if a, _ := rig.SplitRef(l.To); a == dev.ID {
 			continue
 		}
-		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: 2 * minutesPlug,
+		minutes := 2.0 * minutesPlug
+		if to.Connector == gear.PCIe { // the computer is opened once
+			minutes = minutesCard + minutesPlug
+		}
+		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: minutes,
 			say: func() (string, string) {
 				return rules.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
 			},

@@ -1,12 +1,12 @@
 package place
 
 import (
-	"eventether/core/lang"
 	"slices"
 	"strconv"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/pcie"
 	"eventether/core/power"

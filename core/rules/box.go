@@ -1,11 +1,11 @@
 package rules
 
 import (
-	"eventether/core/lang"
 	"slices"
 	"strconv"
 
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"

@@ -1,12 +1,12 @@
 package rules
 
 import (
-	"eventether/core/lang"
 	"slices"
 	"strconv"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"

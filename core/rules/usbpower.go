@@ -1,11 +1,11 @@
 package rules
 
 import (
-	"eventether/core/lang"
 	"slices"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"

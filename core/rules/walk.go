@@ -1,10 +1,10 @@
 package rules
 
 import (
-	"eventether/core/lang"
 	"slices"
 
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"

@@ -1,12 +1,12 @@
 package view
 
 import (
-	"eventether/core/lang"
 	"fmt"
 	"slices"
 
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/lang"
 	"eventether/core/negotiate"
 	"eventether/core/picture"
 	"eventether/core/rig"

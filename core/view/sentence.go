@@ -1,9 +1,9 @@
 package view
 
 import (
-	"eventether/core/lang"
 	"strconv"
 
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rules"
 )

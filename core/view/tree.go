@@ -1,11 +1,11 @@
 package view
 
 import (
-	"eventether/core/lang"
 	"slices"
 	"strings"
 
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"

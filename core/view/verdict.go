@@ -5,13 +5,13 @@
 package view
 
 import (
-	"eventether/core/lang"
 	"slices"
 	"strconv"
 
 	"eventether/core/advise"
 	"eventether/core/fact"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"

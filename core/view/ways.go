@@ -1,18 +1,18 @@
 package view
 
 import (
-	"eventether/core/advise"
-	"eventether/core/judge"
-	"eventether/core/lang"
-	"eventether/core/limit"
-	"eventether/core/rules"
 	"fmt"
 	"slices"
 	"strings"
 
+	"eventether/core/advise"
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/lang"
+	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/usb"
 )
 

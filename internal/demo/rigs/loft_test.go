@@ -51,6 +51,8 @@ func TestDesk(t *testing.T) {
 	require.Len(t, v.Cure.Moves, 1)
 	require.Contains(t, v.Cure.Moves[0].ID, "plug:card-slot:tower.slot-")
 	require.True(t, v.Cure.Proven)
+	require.Equal(t, 20.0, v.Cure.Minutes, "a computer is switched off and opened for it")
+	require.Contains(t, v.Cure.Moves[0].Label, "Switch Tower off, and move")
 	require.Len(t, v.Feeds, 4)
 }
 
