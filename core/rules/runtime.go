@@ -259,6 +259,9 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		}
 	}
 	f = limit.Of(k, "W", gives)
+	if port != nil && giver.Gear.Kind == gear.PowerBank && !f.Narrow() { // no rule judges its current
+		f.Key, f.Open = part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID), givenMA(giver.ID, port.ID, f.Low, f.High)
+	}
 	if mode == "unknown" {
 		most := f.High
 		f.Low = 0 // it may only charge, or do nothing
@@ -266,6 +269,22 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		f.Options = []limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
 	}
 	return f, giver, func() string { return lang.Text("what %s gives by USB", giver.Label) }
+}
+
+// givenMA are what a bank's socket may be made for, as the watts it then gives at 5 V; each is printed beside the socket.
+func givenMA(item, port string, low, high float64) func() []limit.Option {
+	return func() (out []limit.Option) {
+		for _, ma := range []float64{500, 900, 1500, 2000, 2400, 3000} {
+			w := ma * power.VBus / 1000
+			if w < low || w > high {
+				continue
+			}
+			given := fact.Exactly(ma)
+			out = append(out, limit.Option{Word: Number(ma), Label: lang.Text("5 V, %s A: %s W", Number(ma/1000), Number(w)), Number: w,
+				Do: []rig.Edit{{Do: "fact", Path: "items/" + item + "/ports/" + port + "/allowsMa", Fact: &given}}})
+		}
+		return out
+	}
 }
 
 // pluggedInto is what an item's USB lead goes into, and the socket; nil when it has none.
