@@ -159,6 +159,9 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	}
 	choices := []delivery(nil)
 	in := p.arrivingMode(it, item)
+	if own := boxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher && own != nil { // it hands on its own picture
+		in = own
+	}
 	if len(it.Gear.Delivers) > 0 {
 		choices = p.deliveries(it, in)
 	}
@@ -185,7 +188,9 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 			c.rate = want.Rate
 		}
 		s := now
-		p.streamOf(&s, it, port, c)
+		if !f.Now || now.sends != sendsChosen { // what it sends now has been judged
+			p.streamOf(&s, it, port, c)
+		}
 		if sides(&f, &s); f.Fast < 0 && f.High < 0 {
 			continue
 		}
