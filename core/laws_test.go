@@ -17,6 +17,7 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/fact"
+	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/place"
@@ -116,7 +117,7 @@ func laws(b *broken, seed uint64) {
 	}
 }
 
-// placing holds what a placing promises against judging: placed as suggested, no bus, way up or current is past what it
+// placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past what it
 // carries; none may be, where it is sure.
 func placing(b *broken, seed uint64, r *rig.Rig) {
 	s := place.Suggest(r, place.Options{Effort: 300_000})
@@ -133,12 +134,19 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 		l := &v.Results[i]
 		switch l.ID.Rule {
 		case "bus", "way-up", "port-current":
+		case "supply": // of which something that can be moved takes its power
+			if !slices.ContainsFunc(l.Loads, func(ld limit.Load) bool {
+				it := after.Item(ld.Item)
+				return it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && ld.High > 0
+			}) {
+				continue
+			}
 		default:
 			continue
 		}
 		bad := l.State == limit.Snapped
 		if s.Sure && l.State == limit.Untested {
-			bad = l.ID.Rule == "bus" || l.ID.Rule == "way-up"
+			bad = l.ID.Rule != "port-current"
 		}
 		if bad && len(v.Streams) > 0 {
 			b.add("a placing holds", seed, "sure %v, %s %s: %s", s.Sure, l.State, l.ID, says(v, l))

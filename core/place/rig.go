@@ -109,7 +109,7 @@ func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
 	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.Current: Power, rules.Supply: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == rules.Current {
-		s.relax = append(s.relax, relaxation{lang.Text("a supply for ") + s.rig.Items[x.Of].Label + lang.Text(", or a powered hub in its place"), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
+		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place", s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
 	}
 	return i
 }
@@ -135,7 +135,7 @@ func (s *Setting) device(st *rules.Device, worst bool) {
 	}
 	n := len(s.Devices)
 	s.Devices = append(s.Devices, d)
-	s.relax = append(s.relax, relaxation{it.Label + lang.Text(" off USB: to a card, or left out"), func(p *Problem) {
+	s.relax = append(s.relax, relaxation{lang.Text("%s off USB: to a card, or left out", it.Label), func(p *Problem) {
 		p.Devices[n].Formats = []Format{{Name: lang.Text("off USB"), Fast: 0, High: 0}}
 		p.Devices[n].MW = 0
 		p.Devices[n].Plug = "none"
@@ -211,7 +211,7 @@ func (s *Setting) why() string {
 	for d := range s.Devices {
 		plugs[s.Devices[d].Plug]++
 		if len(s.Devices[d].Formats) == 0 {
-			return s.Devices[d].Name + lang.Text(" has no format that works on any socket")
+			return lang.Text("%s has no format that works on any socket", s.Devices[d].Name)
 		}
 	}
 	for plug, n := range plugs {

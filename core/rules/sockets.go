@@ -207,7 +207,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 			return
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
-			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok && s.described(it) {
+			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok {
 				x.Shares = append(x.Shares, Shared{limit.ID{Rule: "supply", Place: it.ID}, Supply, item, it.Label + lang.Text(", its supply"), s.left(&l.Result) * 1000})
 			}
 		}
@@ -222,13 +222,6 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		item = step.Item
 	}
-}
-
-// described tells whether a supply counts in a placing. One of which nobody has said what it gives is asked for instead:
-// no placing helps it.
-func (s *sockets) described(it *rig.Item) bool {
-	pw := it.Gear.Power
-	return pw != nil && pw.SupplyW != nil
 }
 
 // left is what a limit leaves for what can be moved.
