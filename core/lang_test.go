@@ -76,7 +76,7 @@ func TestEveryTextCanBeTranslated(t *testing.T) {
 		require.NoError(t, err)
 		require.NoError(t, json.Unmarshal(raw, &doc))
 		texts(doc, "", func(key, s string) {
-			if !spoken[key] {
+			if !spoken[key] || strings.HasPrefix(s, "items/") || strings.HasPrefix(s, "show/") || strings.HasPrefix(s, "leads/") || strings.HasPrefix(s, "uplink/") { // paths
 				return
 			}
 			spokenOf++

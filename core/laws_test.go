@@ -97,7 +97,10 @@ func laws(b *broken, seed uint64) {
 		b.add("generator is sound", seed, "%v", problems[0])
 		return
 	}
-	v := judge.Rig(r)
+	if seed%10 == 0 {
+		r = proposals(b, seed, d, r)
+	}
+	v := judge.As(r)
 	if _, err := json.Marshal(view.Of(v, nil)); err != nil {
 		b.add("encodes", seed, "%v", err)
 	}
@@ -115,6 +118,38 @@ func laws(b *broken, seed uint64) {
 		advice(b, seed, d, r)
 		placing(b, seed, r)
 	}
+}
+
+// proposals holds what is proposed for a rig against judging it: the choices can be made and leave nothing to propose, taking
+// them comes to what was judged, a rig breaks no more with them than where nobody had chosen, and the order of things
+// changes nothing. What comes back is the rig with all of them taken.
+func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
+	v := judge.Rig(r)
+	with, err := rig.Apply(r, v.Proposed.Edits()...)
+	if err != nil || len(rig.Check(with)) > 0 {
+		b.add("proposals can be taken", seed, "%v %v", err, rig.Check(with))
+		return r
+	}
+	taken := judge.Rig(with)
+	if n := len(taken.Proposed.Choices); n > 0 {
+		b.add("proposals leave nothing open", seed, "%d: %+v", n, taken.Proposed.Choices[0])
+	}
+	if taken.State != v.State || len(taken.Results) != len(v.Results) {
+		b.add("proposals come to what was judged", seed, "%s, %s", v.State, taken.State)
+	}
+	if open := judge.As(r); v.Proposed.Proven && v.Count(limit.Snapped) > open.Count(limit.Snapped) {
+		for i := range v.Results {
+			if l := &v.Results[i]; l.State == limit.Snapped {
+				if was := open.Find(l.ID); was == nil || was.State == limit.Slack || was.State == limit.Taut {
+					b.add("proposals break nothing that held: "+string(l.ID.Rule), seed, "%s", says(v, l))
+				}
+			}
+		}
+	}
+	if other := judge.Rig(rigtest.Shuffle(r, d)); other.State != v.State || other.Count(limit.Snapped) != v.Count(limit.Snapped) {
+		b.add("order: proposals", seed, "%s, %s", v.State, other.State)
+	}
+	return v.Rig
 }
 
 // placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past what it
@@ -180,7 +215,7 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 					continue
 				}
 				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
-					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
+					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Kinked: {limit.Kinked, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
 					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
 				}
 			}
@@ -231,7 +266,7 @@ func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 	for i := range v.Results {
 		l := &v.Results[i]
-		if l.State != limit.Slack && l.State != limit.Taut && l.State != limit.Untested && l.State != limit.Snapped {
+		if !slices.Contains(limit.States[:], l.State) || l.Over.Breaks() && l.State == limit.Kinked || !l.Over.Breaks() && l.State == limit.Snapped {
 			b.add("a state", seed, "%s: %q", l.ID, l.State)
 		}
 		for _, f := range l.Facts {
@@ -259,7 +294,7 @@ func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*math.Max(1, math.Abs
 // order judges the same rig in another order.
 func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
 	other := rigtest.Shuffle(r, d)
-	now := judge.Rig(other)
+	now := judge.As(other)
 	for i := range v.Results {
 		was := &v.Results[i]
 		l := now.Find(was.ID)
@@ -299,7 +334,7 @@ func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) 
 				b.add(law+": "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
 				continue
 			}
-			if was.State == limit.Slack && l.State != limit.Slack || was.State == limit.Snapped && l.State != limit.Snapped || was.State == limit.Taut && !l.State.Holds() {
+			if was.State == limit.Slack && l.State != limit.Slack || (was.State == limit.Snapped || was.State == limit.Kinked) && l.State != was.State || was.State == limit.Taut && !l.State.Holds() {
 				b.add(law+": "+string(was.ID.Rule), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
 			}
 		}
@@ -322,7 +357,7 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 	}
 	files := 0
 	offered := func(what string, m *advise.Move, state limit.State) {
-		after, err := rig.Apply(r, m.Edits...)
+		after, err := rig.Apply(v.Rig, m.Edits...)
 		if err != nil {
 			b.add(what+" applies: "+m.Kind, seed, "%s: %v", m.ID, err)
 			return
@@ -331,7 +366,18 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
 			return
 		}
-		if now := advise.Compare(v, judge.Rig(after)); now.State != state {
+		if free, err := rig.Apply(r, m.Edits...); err != nil { // what is proposed anew may be better, and is never worse
+			b.add(what+" applies to what is kept: "+m.Kind, seed, "%s: %v", m.ID, err)
+		} else if now := judge.Rig(free); now.State.Severity() > state.Severity() {
+			b.add(what+" is no worse with what is then proposed: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
+		}
+		if m.Anew() || m.Kind == "way out" {
+			if free, err := rig.Apply(r, m.Edits...); err == nil && judge.Rig(free).State != state {
+				b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, judge.Rig(free).State)
+			}
+			return
+		}
+		if now := advise.Compare(v, judge.As(after)); now.State != state {
 			b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
 		} else if m.Judged != nil && now.Words != m.Judged.Words {
 			b.add(what+" does what it says: "+m.Kind, seed, "%s: said %q, is %q", m.ID, m.Judged.Words, now.Words)
@@ -355,8 +401,11 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 	}
 	var fixes []*advise.Move
 	for i := range a.Findings {
-		for k := range a.Findings[i].Fixes {
-			fixes = append(fixes, &a.Findings[i].Fixes[k])
+		for j := range a.Findings[i].Members {
+			f := &a.Findings[i].Members[j]
+			for k := range f.Fixes {
+				fixes = append(fixes, &f.Fixes[k])
+			}
 		}
 	}
 	for range min(len(fixes), 30) { // of hundreds, some by the dice, and every one that leads its finding
@@ -364,22 +413,46 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 		offered("fix", m, m.Judged.State)
 	}
 	for i := range a.Findings {
-		if len(a.Findings[i].Fixes) > 0 {
-			m := &a.Findings[i].Fixes[0]
-			offered("first fix", m, m.Judged.State)
+		if f := &a.Findings[i].Members[0]; len(f.Fixes) > 0 {
+			offered("first fix", &f.Fixes[0], f.Fixes[0].Judged.State)
 		}
 	}
 	if a.Cure != nil {
-		offered("cure", &advise.Move{ID: "cure", Kind: "cure", Edits: a.Cure.Edits}, a.Cure.State)
+		kind := "cure"
+		if a.WayOut {
+			kind = "way out"
+		}
+		offered(kind, &advise.Move{ID: kind, Kind: kind, Edits: a.Cure.Edits}, a.Cure.State)
 	}
+	grouped(b, seed, v, a)
 	for _, q := range a.Questions {
 		for _, a := range q.Answers {
-			after, err := rig.Apply(r, a.Edits...)
+			after, err := rig.Apply(r, a.All...)
 			if err != nil {
 				b.add("answer applies", seed, "%s: %s: %v", q.Path, a.Label, err)
 			} else if problems := rig.Check(after); len(problems) > 0 {
 				b.add("answer leaves a sound rig", seed, "%s: %s: %v", q.Path, a.Label, problems[0])
 			}
+		}
+	}
+}
+
+// grouped holds that every limit that is not slack stands in exactly one finding, and nothing else does.
+func grouped(b *broken, seed uint64, v *judge.Verdict, a *advise.Advice) {
+	seen := map[limit.ID]int{}
+	for i := range a.Findings {
+		f := &a.Findings[i]
+		for _, m := range f.Members {
+			seen[m.Result.ID]++
+			if m.Result.State != f.State {
+				b.add("a finding is one state", seed, "%s: %s in %s", m.Result.ID, m.Result.State, f.State)
+			}
+		}
+	}
+	for i := range v.Results {
+		l := &v.Results[i]
+		if want := min(1, l.State.Severity()); seen[l.ID] != want {
+			b.add("a finding stands for exactly its members", seed, "%s: %d times", l.ID, seen[l.ID])
 		}
 	}
 }

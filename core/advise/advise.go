@@ -18,20 +18,31 @@ import (
 	"eventether/core/rules"
 )
 
-// Finding is one limit that is not slack, with what would mend it.
+// Finding is what is to be known about a verdict: one limit that is not slack, or several that are the same thing of several
+// things. Every limit that is not slack stands in exactly one.
 type Finding struct {
+	Members  []Member // the worst first
+	State    limit.State
+	Over     limit.Consequence
+	Question *Question // what would settle it, of untested ones
+}
+
+// Member is one limit of a finding, with what would mend it.
+type Member struct {
 	Result *rules.Result
 	Fixes  []Move // already judged, the best first
 }
 
-// Cure is the smallest set of moves after which nothing snaps.
+// Cure is the smallest set of moves after which nothing breaks the rig, and what mends flaws for nothing besides; of a rig
+// none of that mends, the way out that gives up least.
 type Cure struct {
 	Moves   []Move      `json:"moves"`
 	Edits   []rig.Edit  `json:"edits"`
 	Minutes float64     `json:"minutes"`
 	Cost    gear.Money  `json:"cost"`
 	GivesUp []string    `json:"givesUp"`
-	State   limit.State `json:"state" enum:"slack,taut,untested,snapped" doc:"The rig afterwards"`
+	Flaws   int         `json:"flaws" doc:"Kinds of flaws that stay"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped" doc:"The rig afterwards"`
 	Proven  bool        `json:"proven" doc:"No smaller set of the moves there are does it"`
 }
 
@@ -44,6 +55,7 @@ type Advice struct {
 	Moves      int  // moves worth judging
 	Judged     int  // of them, how many were
 	Unlisted   int  // fixes that are judged and not listed, for length
+	WayOut     bool // nothing mends it: the cure changes what the show asks for, or leaves sources out
 	CureProven bool // the cure is the smallest there is; or, when there is none, none of up to seven moves exists
 	Work       int  // limits weighed
 }
@@ -58,20 +70,39 @@ const MostFixes = 400
 // ends or so many limits have been weighed.
 func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 	b := judge.BaseOf(v)
-	a := &Advice{Complete: true, CureProven: true, Questions: Questions(v)}
-	if v.State == limit.Snapped { // what mends it comes before what eases it
-		s := &search{ctx: ctx, root: v.Rig, b: b, limit: effort / 2}
-		best, proven := s.cure()
-		a.CureProven = proven
-		if best != nil {
-			a.Cure = s.result(best, proven)
-		}
-		a.Complete = !s.over()
+	a := &Advice{Complete: true, CureProven: true, Questions: Questions(v)} // findings are grouped by questions
+	if v.State == limit.Snapped || b.Counts[limit.Kinked.Severity()] > 0 {
+		a.mend(ctx, b, effort/2) // what mends it comes before what eases it
 	}
-	all := a.judgeMoves(ctx, b, b.Work+effort/2)
+	all := a.judgeMoves(ctx, b, min(b.Work+effort/2, effort))
 	a.Work = b.Work
 	a.Findings = a.findings(v, all)
 	return a
+}
+
+// mend looks for the cure, and for a way out where there is none.
+func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
+	s := &search{ctx: ctx, root: b.Rig, b: b, limit: effort}
+	best, proven := &found{state: b.State}, true
+	if b.State == limit.Snapped {
+		if best, proven = s.cure(); best == nil {
+			a.Complete = !s.over()
+			if best = s.wayOut(); best != nil {
+				a.WayOut = true
+			}
+		}
+		a.CureProven = proven
+	}
+	if best == nil {
+		return
+	}
+	if !a.WayOut {
+		best = s.mendFlaws(best)
+		a.Complete = !s.over()
+	}
+	if len(best.moves) > 0 {
+		a.Cure = s.result(best, proven && !a.WayOut, a.WayOut)
+	}
 }
 
 // judgeMoves tries every move that touches a limit that does not hold, and notes what it would do; those that touch a
@@ -79,7 +110,7 @@ func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move {
 	worth := map[string]bool{}
 	for i := range b.Results {
-		if !b.Results[i].State.Holds() {
+		if b.Results[i].State.Severity() >= limit.Kinked.Severity() {
 			for _, id := range b.Results[i].Where {
 				worth[id] = true
 			}
@@ -104,6 +135,14 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 
 // judgeMove notes what a move would do. One that cannot be made, or would leave a rig nobody can keep, is not judged.
 func judgeMove(b *judge.Base, m *Move) {
+	if m.anew {
+		if after, err := rig.Apply(b.Given, m.Edits...); err == nil {
+			now := judge.Rig(after)
+			b.Work += len(now.Results)
+			m.Judged = judged(b.Verdict, b.Compare(now))
+		}
+		return
+	}
 	after, err := rig.Apply(b.Rig, m.Edits...)
 	if err != nil {
 		return
@@ -200,9 +239,8 @@ func keeps(r *rig.Rig, m *Move) bool {
 	return err == nil && len(rig.Check(after)) == 0
 }
 
-// findings lists every limit that is not slack, the worst first, with the moves that make it better.
+// findings lists every limit that is not slack with the moves that make it better, those that are the same thing together.
 func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
-	out := []Finding{}
 	order := make([]*rules.Result, 0, len(v.Results))
 	for i := range v.Results {
 		if v.Results[i].State != limit.Slack {
@@ -210,7 +248,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		}
 	}
 	slices.SortStableFunc(order, func(a, b *rules.Result) int {
-		return cmp.Or(cmp.Compare(b.State.Severity(), a.State.Severity()), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
+		return cmp.Or(cmp.Compare(urgency(a), urgency(b)), cmp.Compare(hits(v, b), hits(v, a)), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
 	})
 	heals := map[limit.ID][]*Move{}
 	for i := range all {
@@ -229,29 +267,93 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		}
 		return ok
 	}
+	settles := map[limit.ID]*Question{}
+	for i := range a.Questions { // the most deciding first
+		q := &a.Questions[i]
+		for _, id := range q.ids {
+			if settles[id] == nil {
+				settles[id] = q
+			}
+		}
+	}
+	out := []Finding{}
+	at := map[string]int{}
 	for _, l := range order {
-		f := Finding{Result: l, Fixes: []Move{}}
+		m := Member{Result: l, Fixes: []Move{}}
 		fixes := slices.DeleteFunc(heals[l.ID], func(m *Move) bool { return !touchesAny(l.Where, m.touches) })
 		slices.SortStableFunc(fixes, func(a, b *Move) int {
 			return cmp.Or(cmp.Compare(len(a.Judged.strains), len(b.Judged.strains)), cmp.Compare(len(a.GivesUp), len(b.GivesUp)),
 				cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
 		})
-		for _, m := range fixes {
+		for _, fix := range fixes {
 			switch {
-			case len(f.Fixes) == 8 || listed == MostFixes:
+			case len(m.Fixes) == 8 || listed == MostFixes:
 				a.Unlisted++
-			case kept(m):
-				if m.Label == "" {
-					m.word()
-					m.Judged.word()
+			case kept(fix):
+				if fix.Label == "" {
+					fix.word()
+					fix.Judged.word()
 				}
-				f.Fixes = append(f.Fixes, *m)
+				m.Fixes = append(m.Fixes, *fix)
 				listed++
 			}
 		}
-		out = append(out, f)
+		same, q := string(l.ID.Rule)+" "+string(l.State), (*Question)(nil)
+		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
+			if q = settles[l.ID]; q != nil {
+				same = q.key.Field
+			}
+		} else if l.State == limit.Untested {
+			q = settles[l.ID]
+		}
+		k, ok := at[same]
+		if !ok {
+			k = len(out)
+			at[same] = k
+			out = append(out, Finding{State: l.State, Over: l.Over, Question: q})
+		}
+		out[k].Members = append(out[k].Members, m)
 	}
 	return out
+}
+
+// urgency orders what is not slack: dark before drops, then what may be one of them, flaws, what may be a flaw, what is near
+// its limit, what asks for care.
+func urgency(l *rules.Result) int {
+	switch {
+	case l.Over == limit.Care:
+		return 7
+	case l.State == limit.Snapped && l.Over != limit.Drops:
+		return 0
+	case l.State == limit.Snapped:
+		return 1
+	case l.State == limit.Untested && l.Over.Breaks():
+		return 2
+	case l.State == limit.Kinked:
+		return 3
+	case l.State == limit.Untested:
+		return 4
+	case l.Over.Breaks():
+		return 5
+	}
+	return 6
+}
+
+// hits is how many sources a limit has a hand in; all of them where it is of the show.
+func hits(v *judge.Verdict, l *rules.Result) int {
+	n := 0
+	for _, id := range l.Where {
+		if id == "show" || id == "send" {
+			if l.Shared {
+				return len(v.Items)
+			}
+			continue
+		}
+		if it := v.Item(id); it != nil && it.IsSource() {
+			n++
+		}
+	}
+	return n
 }
 
 func costOf(m *Move) gear.Amount {

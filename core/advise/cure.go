@@ -17,7 +17,7 @@ import (
 // apart, and each may take as many.
 const largestCure = 7
 
-// search finds the smallest set of moves after which nothing snaps and nothing new is untested: fewest moves, then
+// search finds the smallest set of moves after which nothing breaks the rig and nothing new is untested: fewest moves, then
 // minutes, then money, then the least loss of picture. Sets that give up picture are considered only when no other
 // set does it.
 //
@@ -214,7 +214,8 @@ func (s *search) failing(d *judge.Delta) []*rules.Result {
 			if have := s.b.Find(l.ID); have != nil {
 				was = have.State
 			}
-			if (l.State == limit.Snapped || l.State == limit.Untested && (was == limit.Snapped || more && was != limit.Untested)) && s.mine(l, was) {
+			bad := l.State == limit.Snapped || s.lossless && l.State == limit.Kinked && was != limit.Kinked // a flaw is given up for, never made in passing
+			if (bad || l.Counts() == limit.Untested && (was == limit.Snapped || more && was != limit.Untested)) && s.mine(l, was) {
 				out = append(out, l)
 			}
 		}
@@ -325,9 +326,6 @@ func (s *search) better(path []Move) bool {
 	return s.best == nil || f.less(s.best)
 }
 
-// quickest is the least any move takes, in minutes.
-const quickest = min(minutesPlug, minutesMode, minutesDeliver, minutesLead, minutesSetting, minutesPower, minutesSend, MinutesSwap)
-
 // hopeful tells whether a set could still beat the best one once more moves are added. A level is searched only when
 // no smaller set cures the rig, so every set that does will have just as many moves more, each at least the quickest.
 func (s *search) hopeful(path []Move, more int) bool {
@@ -344,19 +342,26 @@ func (s *search) keep(path []Move, state limit.State) {
 	}
 }
 
-// result words the moves of the best set, in the order they are made.
-func (s *search) result(best *found, proven bool) *Cure {
+// result words the moves of the best set, in the order they are best made.
+func (s *search) result(best *found, proven, wayOut bool) *Cure {
 	c := &Cure{Proven: proven, State: best.state, Minutes: best.minutes, GivesUp: []string{}, Edits: []rig.Edit{}}
 	c.Cost = *Price(s.root, best.cost)
-	r := s.root
-	for _, m := range best.moves {
+	r, moves := s.root, best.moves
+	if wayOut {
+		r = s.b.Given
+	} else {
+		moves = s.inOrder(moves)
+	}
+	for _, m := range moves {
 		on := map[string]bool{}
 		for _, id := range m.touches {
 			on[id] = true
 		}
-		for _, worded := range movesOn(rules.New(r, rig.NewWiring(r)), on) {
-			if worded.ID == m.ID {
-				m = worded
+		if !wayOut { // worded for the rig it is made on
+			for _, worded := range movesOn(rules.New(r, rig.NewWiring(r)), on) {
+				if worded.ID == m.ID {
+					m = worded
+				}
 			}
 		}
 		m.word()
@@ -369,5 +374,135 @@ func (s *search) result(best *found, proven bool) *Cure {
 			r = after
 		}
 	}
+	after := judge.As
+	if wayOut {
+		after = judge.Rig
+	}
+	c.Flaws = flaws(after(r))
 	return c
+}
+
+// flaws counts the kinds of flaws of a verdict.
+func flaws(v *judge.Verdict) int {
+	seen := map[limit.RuleID]bool{}
+	for i := range v.Results {
+		if v.Results[i].State == limit.Kinked {
+			seen[v.Results[i].ID.Rule] = true
+		}
+	}
+	return len(seen)
+}
+
+// mendFlaws adds to a cure the moves that mend flaws, cost nothing and give nothing up, one at a time, the quickest first. A
+// flaw that needs more than that is lived with.
+func (s *search) mendFlaws(f *found) *found {
+	r, moves, state := s.root, f.moves, f.state
+	v := s.b.Verdict
+	b := s.b
+	if len(moves) > 0 {
+		after, err := rig.Apply(r, editsOf(moves)...)
+		if err != nil {
+			return f
+		}
+		r, v = after, judge.As(after)
+		b = judge.BaseOf(v)
+		s.b.Work += len(v.Results)
+	}
+	for range 12 {
+		touched := map[string]bool{}
+		for i := range v.Results {
+			if l := &v.Results[i]; l.State == limit.Kinked {
+				for _, id := range l.Where {
+					touched[id] = id != "show"
+				}
+			}
+		}
+		if len(touched) == 0 || s.over() {
+			break
+		}
+		all := slices.DeleteFunc(movesOn(v.Pass, touched), func(m Move) bool {
+			return m.half || m.anew || m.GivesUp != "" || costOf(&m) > 0 || usesSlot(moves, m.Slot)
+		})
+		slices.SortFunc(all, func(a, b Move) int {
+			return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+		})
+		found := false
+		for i := range all {
+			m := &all[i]
+			after, err := rig.Apply(r, m.Edits...)
+			if err != nil || s.over() {
+				continue
+			}
+			was := b.Work
+			b.Try(after, m.Edits, func(d *judge.Delta) {
+				found = d.Counts[2] < b.Counts[2] && d.Counts[3] <= b.Counts[3] && d.Counts[4] <= b.Counts[4]
+			})
+			if b != s.b {
+				s.b.Work += b.Work - was
+			}
+			if found = found && keeps(r, m); found {
+				moves = append(slices.Clip(moves), *m)
+				r, v = after, judge.As(after)
+				b = judge.BaseOf(v)
+				s.b.Work += len(v.Results)
+				state = v.State
+				break
+			}
+		}
+		if !found {
+			break
+		}
+	}
+	if len(moves) == len(f.moves) {
+		return f
+	}
+	out := total(moves)
+	out.state = state
+	return &out
+}
+
+func editsOf(moves []Move) (edits []rig.Edit) {
+	for i := range moves {
+		edits = append(edits, moves[i].Edits...)
+	}
+	return edits
+}
+
+// kindsInOrder is the order moves are best made in: power before plugs, what is set last.
+var kindsInOrder = []string{"show", "power", "lead", "swap", "plug", "setting", "mode", "deliver", "send"}
+
+// inOrder puts the moves of a cure in the best order to make them: the rig is never worse on the way where there is such an
+// order, and power comes before plugs.
+func (s *search) inOrder(moves []Move) []Move {
+	left := slices.Clone(moves)
+	slices.SortStableFunc(left, func(a, b Move) int {
+		return cmp.Or(cmp.Compare(slices.Index(kindsInOrder, a.Kind), slices.Index(kindsInOrder, b.Kind)), cmp.Compare(a.ID, b.ID))
+	})
+	var out []Move
+	r := s.root
+	bad := s.b.Counts[limit.Snapped.Severity()]
+	for len(left) > 1 && !s.over() {
+		at, least, next := 0, -1, r
+		for i := range left {
+			after, err := rig.Apply(r, left[i].Edits...)
+			if err != nil || left[i].half && len(rig.Check(after)) > 0 && len(left) > 1 && i+1 < len(left) {
+				continue // into a socket that is still taken
+			}
+			n := 0
+			judge.Look(after, func(v *judge.Verdict) { n = v.Count(limit.Snapped) })
+			s.b.Work += len(s.b.Results)
+			if least < 0 || n < least && least > bad {
+				at, least, next = i, n, after
+			}
+			if least >= 0 && least <= bad {
+				break
+			}
+		}
+		out = append(out, left[at])
+		left = slices.Delete(left, at, at+1)
+		if least >= 0 {
+			bad, r = least, next
+		}
+	}
+	return append(out, left...)
 }

@@ -2,6 +2,7 @@ package advise
 
 import (
 	"context"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -135,31 +136,56 @@ func TestCureAgainstTryingAll(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		r := faulty(t)
 		require.Empty(t, rig.Check(r))
-		v, a := full(r)
+		v := judge.Rig(r)
 		if v.State != limit.Snapped {
-			require.Nil(t, a.Cure)
 			return
 		}
+		s := &search{ctx: t.Context(), root: v.Rig, b: judge.BaseOf(v), limit: Effort}
+		got, proven := s.cure()
 		const depth = 3
-		if a.Cure != nil && len(a.Cure.Moves) > depth {
-			require.Nil(t, smallest(r, depth-1), "trying all finds a smaller set")
+		if got != nil && len(got.moves) > depth {
+			require.Nil(t, smallest(v.Rig, depth-1), "trying all finds a smaller set")
 			return
 		}
-		want := smallest(r, depth)
+		want := smallest(v.Rig, depth)
 		if want == nil {
-			require.True(t, a.Cure == nil || len(a.Cure.Moves) > depth || len(a.Cure.GivesUp) > 0)
+			require.True(t, got == nil || len(got.moves) > depth || slices.ContainsFunc(got.moves, func(m Move) bool { return m.GivesUp != "" }))
 			return
 		}
-		require.NotNil(t, a.Cure, "%s", setKey(want.moves))
-		require.True(t, a.Cure.Proven)
-		require.Equal(t, len(want.moves), len(a.Cure.Moves), "%s", setKey(want.moves))
-		require.Equal(t, want.minutes, a.Cure.Minutes)
-		require.Equal(t, want.cost, a.Cure.Cost.Amount)
+		require.NotNil(t, got, "%s", setKey(want.moves))
+		require.True(t, proven)
+		require.Equal(t, len(want.moves), len(got.moves), "%s", setKey(want.moves))
+		require.Equal(t, want.minutes, got.minutes)
+		require.Equal(t, want.cost, got.cost)
 		cured++
 		sizes[len(want.moves)]++
 	})
 	require.Positive(t, cured)
 	t.Logf("cured by size: %v", sizes)
+}
+
+// After a cure no flaw is left that a single move mends for nothing, and none is there that was not there before.
+func TestCureMendsFlaws(t *testing.T) {
+	mended := 0
+	rapid.Check(t, func(t *rapid.T) {
+		r := faulty(t)
+		v, a := full(r)
+		if a.Cure == nil || a.WayOut {
+			return
+		}
+		after, err := rig.Apply(v.Rig, a.Cure.Edits...)
+		require.NoError(t, err)
+		now := judge.As(after)
+		for i := range now.Results {
+			if l := &now.Results[i]; l.State == limit.Kinked && len(a.Cure.GivesUp) == 0 {
+				was := v.Find(l.ID)
+				require.NotNil(t, was, "%s", l.ID)
+				require.Equal(t, limit.Kinked, was.State, "%s", l.ID)
+			}
+		}
+		mended += max(0, v.Count(limit.Kinked)-now.Count(limit.Kinked))
+	})
+	require.Positive(t, mended)
 }
 
 // What a cure promises is what happens when its edits are made.
@@ -184,15 +210,17 @@ func TestCureKeepsItsPromise(t *testing.T) {
 func TestFixesAreJudged(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		r := faulty(t)
-		_, a := full(r)
+		v, a := full(r)
 		for _, f := range a.Findings {
-			for _, m := range f.Fixes {
-				after, err := rig.Apply(r, m.Edits...)
-				require.NoError(t, err, m.ID)
-				now := judge.Rig(after)
-				require.Equal(t, m.Judged.State, now.State, m.ID)
-				if l := now.Find(f.Result.ID); l != nil {
-					require.Less(t, l.State.Severity(), f.Result.State.Severity(), "%s for %s", m.ID, f.Result.ID)
+			for _, member := range f.Members {
+				for _, m := range member.Fixes {
+					after, err := rig.Apply(v.Rig, m.Edits...)
+					require.NoError(t, err, m.ID)
+					now := judge.As(after)
+					require.Equal(t, m.Judged.State, now.State, m.ID)
+					if l := now.Find(member.Result.ID); l != nil {
+						require.Less(t, l.State.Severity(), member.Result.State.Severity(), "%s for %s", m.ID, member.Result.ID)
+					}
 				}
 			}
 		}

@@ -35,6 +35,7 @@ type Move struct {
 
 	say     func() (label, short string)
 	touches []string // ids of the things it changes
+	anew    bool     // what is proposed for open choices may be another after it
 	half    bool     // leaves the rig unsound by itself: a plug into a socket another one is still in
 	loss    int
 }
@@ -46,9 +47,21 @@ func (m *Move) word() {
 	}
 }
 
+// Line is the move with what it takes, in one line.
+func (m *Move) Line() string {
+	takes := rules.Text("%s min", rules.Number(m.Minutes))
+	if m.Cost != nil && m.Cost.Amount > 0 {
+		takes += ", " + rules.Text("about %s", m.Cost.String())
+	}
+	if m.GivesUp != "" {
+		takes += ", " + rules.Text("gives up %s", m.GivesUp)
+	}
+	return m.Label + " (" + takes + ")"
+}
+
 // Judged says what a change would do to the rig.
 type Judged struct {
-	State   limit.State `json:"state" enum:"slack,taut,untested,snapped" doc:"The rig afterwards"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped" doc:"The rig afterwards"`
 	Heals   []string    `json:"heals" doc:"Limits that get better, by id"`
 	Strains []string    `json:"strains" doc:"Limits that get worse, by id"`
 	Words   string      `json:"words" doc:"The same in words"`
@@ -56,26 +69,6 @@ type Judged struct {
 	heals, strains []limit.ID
 	of             *judge.Verdict
 }
-
-// Minutes and prices of moves [estimate]; a user's own history replaces them once there is one.
-const (
-	minutesPlug    = 1
-	minutesCard    = 20 // switched off, opened, moved, closed, started again [practice]
-	minutesMode    = 2
-	minutesDeliver = 1
-	minutesLead    = 5
-	minutesSetting = 1
-	minutesPower   = 3
-	minutesSend    = 1
-	MinutesSwap    = 5
-	minutesTurn    = 2
-	minutesShow    = 1
-	minutesSpare   = 4
-	priceDummy     = gear.Amount(2500)
-
-	pricePoweredHub = gear.Amount(3500)
-	priceSpare      = gear.Amount(4000)
-)
 
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
 // no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
@@ -130,15 +123,6 @@ type universe struct {
 }
 
 func (u *universe) add(m Move) { u.out = append(u.out, m) }
-
-// Price is an amount in the currency of a show's budget.
-func Price(r *rig.Rig, a gear.Amount) *gear.Money {
-	currency := "EUR"
-	if b := r.Show.Budget; b != nil {
-		currency = b.Currency
-	}
-	return &gear.Money{Amount: a, Currency: currency}
-}
 
 func (u *universe) money(a gear.Amount) *gear.Money { return Price(u.Rig, a) }
 
@@ -300,13 +284,21 @@ func (u *universe) leads(at int) {
 func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
 	length, thin := fact.Exactly(metres), false
 	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + rules.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
-		Minutes: minutesLead, Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
+		Minutes: layMinutes(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
 	m.say = func() (label, short string) {
 		return rules.Text("Replace the lead %s by %s, %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres)),
 			rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
 	}
 	u.add(m)
+}
+
+// family is the connector family of a lead's ends.
+func (u *universe) family(l *rig.Lead) gear.Family {
+	if _, p := u.Port(l.From); p != nil {
+		return p.Connector.Family()
+	}
+	return ""
 }
 
 // turn is the move that lays an active or optical lead the other way round.
@@ -497,8 +489,46 @@ func (u *universe) set(it *rig.Item, field, word string, say func(word, item str
 	}
 }
 
+// Anew tells whether a move is judged with what is proposed for the rig after it, rather than with the choices as they were.
+func (m *Move) Anew() bool { return m.anew }
+
+// programmeRates sets the programme to the rate a source sends that goes unevenly into it.
+func (u *universe) programmeRates() {
+	seen := []picture.Rate{u.Show.Programme.Rate}
+	for i := range u.p.Feeds {
+		s := u.p.Feeds[i].Bytes
+		if s == nil || s.Unknown || s.Rate.IsZero() || slices.Contains(seen, s.Rate) || len(seen) > 4 {
+			continue
+		}
+		if k := picture.CadenceOf(s.Rate, u.Show.Programme.Rate).Kind; k != picture.Judder && k != picture.Slip {
+			continue
+		}
+		rate := s.Rate
+		seen = append(seen, rate)
+		show := u.Show
+		was := show.Programme.Rate
+		show.Programme.Rate = rate
+		show.Destinations = slices.Clone(show.Destinations)
+		for j := range show.Destinations {
+			if d := &show.Destinations[j]; d.Send.Rate == was {
+				d.Send.Rate = rate
+			}
+		}
+		m := Move{ID: "show:rate:" + rate.String(), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, anew: true, loss: 30,
+			say: func() (string, string) {
+				return rules.Text("Make the programme %s", rate.Name()), rules.Text("programme at %s", rate.Name())
+			},
+			Edits: []rig.Edit{{Do: "show", Show: &show}}}
+		if rate.Cmp(was) < 0 {
+			m.GivesUp, m.loss = rules.Text("a programme at %s", was.Name()), 80
+		}
+		u.add(m)
+	}
+}
+
 // shows changes what the show asks for, where that is what cannot be had.
 func (u *universe) shows() {
+	u.programmeRates()
 	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
 		show := u.Show
 		show.AnglesSelectable, show.Switching = false, "switcher"
@@ -632,7 +662,7 @@ func (u *universe) lengths(id string) {
 			continue
 		}
 		length := fact.Exactly(m)
-		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: minutesLead,
+		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: layMinutes(u.family(l), m),
 			say: func() (string, string) {
 				return rules.Text("Make the lead %s %s m long", u.p.LeadTitle(l), rules.Number(m)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
 			},

@@ -18,7 +18,7 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 	moved, kinds := 0, map[string]int{}
 	for seed := range uint64(250) {
 		r := rigtest.Rig(seed)
-		b := judge.BaseOf(judge.Rig(r))
+		b := judge.BaseOf(judge.As(r))
 		all := Moves(r)
 		for i := range all {
 			if len(all) > 40 && i%(len(all)/40) != 0 {
@@ -27,7 +27,7 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 			m := &all[i]
 			after, err := rig.Apply(r, m.Edits...)
 			require.NoError(t, err)
-			whole := judge.Rig(after)
+			whole := judge.As(after)
 			b.Try(after, m.Edits, func(d *judge.Delta) {
 				at := fmt.Sprintf("seed %d, %s", seed, m.ID)
 				require.Equal(t, whole.State, d.State, at)

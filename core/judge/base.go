@@ -14,7 +14,7 @@ import (
 // the whole rig.
 type Base struct {
 	*Verdict
-	Counts [4]int // limits by severity
+	Counts [5]int // limits by the severity of what they count for
 	Work   int    // limits weighed in trials so far
 
 	at     map[string][]int32 // id of an item or lead, "show" or "send" -> the limits that depend on it
@@ -32,7 +32,7 @@ func BaseOf(v *Verdict) *Base {
 		for _, id := range l.Where {
 			b.at[id] = append(b.at[id], int32(i))
 		}
-		b.Counts[l.State.Severity()]++
+		b.Counts[l.Counts().Severity()]++
 		b.whole = b.whole || l.ID.Rule == "recorded"
 	}
 	for i := range v.Ways {
@@ -84,7 +84,7 @@ type Changed struct {
 	Was, Is limit.State
 }
 
-func worstOf(counts [4]int) limit.State {
+func worstOf(counts [5]int) limit.State {
 	for i := len(counts) - 1; i > 0; i-- {
 		if counts[i] > 0 {
 			return limit.States[i]
@@ -102,7 +102,7 @@ type Delta struct {
 	// Results are those that depend on what was touched, as they are after; good until the trial ends.
 	Results []rules.Result
 	Before  []bool // of the base's results, those that depended on it before
-	Counts  [4]int
+	Counts  [5]int
 }
 
 // TouchesOf lists what edits touch, by id, and whether the wiring may be another afterwards. ok is false where a change
@@ -248,7 +248,7 @@ func (b *Base) scope(after *rig.Rig, now *rig.Wiring, touched []string, ways []r
 func (b *Base) compare(p *rules.Pass, s *rules.Scope, before []bool) Delta {
 	d := Delta{Counts: b.Counts, Before: before, Wiring: p.Wiring, Whole: s == nil}
 	if s == nil {
-		d.Counts = [4]int{}
+		d.Counts = [5]int{}
 		d.Results = p.Results
 	} else {
 		kept := p.Results[:0]
@@ -274,10 +274,10 @@ func (b *Base) compare(p *rules.Pass, s *rules.Scope, before []bool) Delta {
 			}
 			was = have.State
 			if s != nil {
-				d.Counts[was.Severity()]--
+				d.Counts[have.Counts().Severity()]--
 			}
 		}
-		d.Counts[l.State.Severity()]++
+		d.Counts[l.Counts().Severity()]++
 		if was != l.State {
 			d.Changes = append(d.Changes, Changed{l.ID, was, l.State})
 		}
@@ -288,7 +288,7 @@ func (b *Base) compare(p *rules.Pass, s *rules.Scope, before []bool) Delta {
 		}
 		l := &b.Results[k]
 		if s != nil {
-			d.Counts[l.State.Severity()]--
+			d.Counts[l.Counts().Severity()]--
 		}
 		d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
 	}

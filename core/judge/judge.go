@@ -15,39 +15,66 @@ import (
 
 // Verdict is what judging a rig has found. It is not changed once it is made, and may be read from several places at once.
 type Verdict struct {
-	*rules.Pass
-	State limit.State // the worst of all limits
+	*rules.Pass             // over the rig with every proposal taken
+	State       limit.State // the worst of what its limits count for
+	Given       *rig.Rig    // the rig as it was given
+	Proposed    Proposed    // the choices it leaves open, as they were judged
 }
 
-// Rig judges a rig that passes rig.Check: one pass, every hop, every limit.
+// Rig judges a rig that passes rig.Check: every choice nobody has made is proposed, and what comes of it is judged, every
+// hop, every limit.
 func Rig(r *rig.Rig) *Verdict {
+	with, proposed := propose(r)
+	v := as(with)
+	v.Cover()
+	v.Given, v.Proposed = r, proposed
+	return v
+}
+
+// As judges a rig as it stands: a choice nobody has made is not known.
+func As(r *rig.Rig) *Verdict {
+	v := as(r)
+	v.Cover()
+	return v
+}
+
+func as(r *rig.Rig) *Verdict {
 	p := rules.New(r, rig.NewWiring(r)).Run()
-	p.Cover()
-	return &Verdict{Pass: p, State: stateOf(p.Results)}
+	return &Verdict{Pass: p, State: stateOf(p.Results), Given: r}
 }
 
 func stateOf(results []rules.Result) limit.State {
 	worst := limit.Slack
 	for i := range results {
-		worst = limit.Worse(worst, results[i].State)
+		worst = limit.Worse(worst, results[i].Counts())
 	}
 	return worst
 }
 
-// HopState is the worst of what is judged at a hop.
+// HopState is the worst of what is judged at a hop; of what bends and breaks nothing, that something is not known.
 func (v *Verdict) HopState(h *rules.Hop) limit.State {
-	s := limit.Slack
+	s, own := limit.Slack, limit.Slack
 	for _, i := range h.Results {
-		s = limit.Worse(s, v.Results[i].State)
+		s, own = limit.Worse(s, v.Results[i].Counts()), limit.Worse(own, v.Results[i].State)
+	}
+	if s.Severity() < limit.Kinked.Severity() {
+		return own
 	}
 	return s
 }
 
-// FeedState is the worst of a feed's hops.
+// FeedState is the worst of what is judged at a feed's hops; that a flaw is not known is no more than taut.
 func (v *Verdict) FeedState(f *rules.Feed) limit.State {
 	s := limit.Slack
 	for i := range f.Hops {
-		s = limit.Worse(s, v.HopState(&f.Hops[i]))
+		for _, k := range f.Hops[i].Results {
+			switch l := &v.Results[k]; {
+			case l.State == limit.Untested && !l.Over.Breaks():
+				s = limit.Worse(s, limit.Taut)
+			default:
+				s = limit.Worse(s, l.State)
+			}
+		}
 	}
 	return s
 }
@@ -72,15 +99,15 @@ func (v *Verdict) Count(s limit.State) int {
 // passes keeps the memory of passes nobody keeps.
 var passes = sync.Pool{New: func() any { return new(rules.Pass) }}
 
-// Look judges a rig and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
+// Look judges a rig as it stands and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
 func Look(r *rig.Rig, look func(*Verdict)) {
 	p := passes.Get().(*rules.Pass)
 	p.Reset(r, rig.NewWiring(r)).Run()
-	look(&Verdict{Pass: p, State: stateOf(p.Results)})
+	look(&Verdict{Pass: p, State: stateOf(p.Results), Given: r})
 	passes.Put(p)
 }
 
-// StateOf is the state of a rig.
+// StateOf is the state of a rig as it stands.
 func StateOf(r *rig.Rig) (s limit.State) {
 	Look(r, func(v *Verdict) { s = v.State })
 	return s

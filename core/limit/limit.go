@@ -2,7 +2,7 @@
 //
 // A Limit is every limit there is: a bus, a supply, a voltage, a reach, a processor, an uplink, a yes or no. It names the
 // facts it rests on, adds up loads made of products of them, and compares the sum with a limit made the same way; Weigh
-// gives one of four words for it. Nothing here knows what a rig is: judging, advice, simulation and diagnosis read the same
+// gives one of five words for it. Nothing here knows what a rig is: judging, advice, simulation and diagnosis read the same
 // type.
 package limit
 
@@ -14,36 +14,40 @@ import (
 	"eventether/core/fact"
 )
 
-// State is one of the four words every limit is judged with. The zero State is no judgement, and counts as Slack.
+// State is one of the five words every limit is judged with. The zero State is no judgement, and counts as Slack.
 type State string
 
 // Slack: even at worst within the planning ceiling of the sure limit. Taut: even at worst within the sure limit.
-// Snapped: even at best over the possible limit. Untested: it depends.
+// Kinked: even at best over the possible limit, and all that happens is a flaw on air. Snapped: the same, and it does not
+// hold. Untested: it depends.
 const (
 	Slack    State = "slack"
 	Taut     State = "taut"
+	Kinked   State = "kinked"
 	Untested State = "untested"
 	Snapped  State = "snapped"
 )
 
 // States lists the states, the best first; a state's place is its Severity.
-var States = [4]State{Slack, Taut, Untested, Snapped}
+var States = [5]State{Slack, Taut, Kinked, Untested, Snapped}
 
-// Severity orders the states: 0 is slack, 3 is snapped.
+// Severity orders the states: 0 is slack, 4 is snapped.
 func (s State) Severity() int {
 	switch len(s) {
 	case len(Taut):
 		return 1
-	case len(Untested):
+	case len(Kinked):
 		return 2
-	case len(Snapped):
+	case len(Untested):
 		return 3
+	case len(Snapped):
+		return 4
 	}
 	return 0
 }
 
-// Holds tells whether a state promises that it will hold.
-func (s State) Holds() bool { return s.Severity() <= 1 }
+// Holds tells whether a state promises that it will hold, if with a flaw.
+func (s State) Holds() bool { return s.Severity() <= 2 }
 
 // Worse is the worse of two states; a rig is as good as its worst limit. It is never the zero State.
 func Worse(a, b State) State {
@@ -70,6 +74,9 @@ const (
 
 // Consequences lists them, the worst first.
 var Consequences = []Consequence{Dark, Drops, Flaw, Care}
+
+// Breaks tells whether a rig does not hold with it. The zero Consequence counts as Dark.
+func (c Consequence) Breaks() bool { return c != Flaw && c != Care }
 
 // Sense says which side of a limit is the good one.
 type Sense string
@@ -124,11 +131,12 @@ func (id ID) Compare(o ID) int {
 // Limit is one limit with its load.
 //
 // Invariants: a Limit is made by filling Facts (with Let), Loads and Caps (or CapOf, or Outcomes), and is weighed once;
-// after Weigh every figure in it is finite, Ratio.Low <= Ratio.High, and State is one of the four words. Narrowing a fact
+// after Weigh every figure in it is finite, Ratio.Low <= Ratio.High, and State is one of the five words, Kinked only of a Flaw. Narrowing a fact
 // and weighing again never turns Slack or Snapped into anything else, nor Taut into anything but Slack or Taut. Every Term
 // is monotone in every fact, since a fact stands in it at most once and no fact is below zero.
 type Limit struct {
 	ID      ID
+	Over    Consequence // what happens when it is over
 	Sense   Sense
 	Unit    string
 	Ceiling float64 // share of the limit that still counts as slack, 0 to 1
@@ -147,6 +155,16 @@ type Limit struct {
 	Sure, Possible float64
 	Ratio          Bounds // load over limit (limit over load for AtLeast); 1 is the limit
 	State          State
+}
+
+// Counts is what a limit counts for in the verdict of the whole: its state where the rig does not hold with it over; a flaw
+// bends a rig and never breaks it, whether it is known or not; what asks for care only does neither.
+func (l *Limit) Counts() State {
+	switch {
+	case l.Over.Breaks() || l.State == Kinked:
+		return l.State
+	}
+	return Slack
 }
 
 // Load is one thing's share of a limit.

@@ -9,9 +9,19 @@ import (
 
 // Weigh computes loads, limit, ratio and state from the facts.
 func (l *Limit) Weigh() {
+	if l.State = l.weigh(); l.State == Snapped {
+		switch l.Over {
+		case Flaw:
+			l.State = Kinked
+		case Care:
+			l.State = Taut
+		}
+	}
+}
+
+func (l *Limit) weigh() State {
 	if l.Sense == Fits {
-		l.State = Settle(l.Outcomes)
-		return
+		return Settle(l.Outcomes)
 	}
 	l.Load = Bounds{}
 	for i := range l.Loads {
@@ -34,14 +44,13 @@ func (l *Limit) Weigh() {
 	}
 	switch {
 	case !fact.Over(l.Ratio.High, l.Ceiling):
-		l.State = Slack
+		return Slack
 	case !fact.Over(l.Ratio.High, 1):
-		l.State = Taut
+		return Taut
 	case fact.Over(l.Ratio.Low, 1):
-		l.State = Snapped
-	default:
-		l.State = Untested
+		return Snapped
 	}
+	return Untested
 }
 
 // cap is the lowest of the caps, or what the rule's own function makes of the facts.

@@ -233,23 +233,37 @@ func Settles(o Outcome, sink *gear.Port) *picture.Mode {
 	return nil
 }
 
-// Rank orders pictures from the best for a programme: sure ones first; then the cleanest movement; then a size that
-// fills the programme with least to spare; then chroma of 4:2:2 or better; then the least load.
+// Rank orders pictures from the best for a programme: sure ones first; then as Suit has it.
 func Rank(takes []Taken, width, height int, rate picture.Rate) []Taken {
 	out := slices.Clone(takes)
 	slices.SortStableFunc(out, func(x, y Taken) int {
-		return cmp.Or(cmp.Compare(btoi(y.Sure), btoi(x.Sure)),
-			cmp.Compare(roughness(x.Mode, rate), roughness(y.Mode, rate)),
-			cmp.Compare(misfit(x.Mode, width, height), misfit(y.Mode, width, height)),
-			cmp.Compare(thin(x.Mode), thin(y.Mode)),
-			cmp.Compare(load(x.Mode), load(y.Mode)))
+		a, b := SuitFor(&x.Mode, width, height, rate), SuitFor(&y.Mode, width, height, rate)
+		return cmp.Or(cmp.Compare(btoi(y.Sure), btoi(x.Sure)), cmp.Compare(a.Rough, b.Rough), cmp.Compare(a.Size, b.Size), cmp.Compare(a.Load, b.Load))
 	})
 	return out
 }
 
-// roughness is 0 for movement without a fault, 1 for a slip, 2 for fewer frames than the programme, 3 for judder; an
-// interlaced picture, which somebody has to deinterlace, stands half a step behind.
-func roughness(m picture.Mode, rate picture.Rate) float64 {
+// Suit is how a picture suits a programme; less is better, the first figure that differs decides.
+type Suit struct {
+	// Rough is 0 for movement without a fault, 1 for a slip, 2 for fewer frames than the programme, 3 for judder; an
+	// interlaced picture, which somebody has to deinterlace, stands half a step behind.
+	Rough float64
+	// Size is how much larger a picture is than the programme; pictures smaller than it come after all that fill it.
+	Size float64
+	// Load is chroma below 4:2:2, then the character rate in GHz.
+	Load float64
+}
+
+// SuitFor is how a picture suits a programme of a size and rate.
+func SuitFor(m *picture.Mode, width, height int, rate picture.Rate) Suit {
+	s := Suit{Rough: roughness(m, rate), Size: misfit(m, width, height), Load: load(m) / 1e9}
+	if m.Chroma == picture.YUV420 {
+		s.Load += 1e3
+	}
+	return s
+}
+
+func roughness(m *picture.Mode, rate picture.Rate) float64 {
 	r := m.Rate
 	if !m.Inner.IsZero() {
 		r = m.Inner
@@ -270,8 +284,7 @@ func roughness(m picture.Mode, rate picture.Rate) float64 {
 	return rough
 }
 
-// misfit is how much larger a picture is than the programme; pictures smaller than it come after all that fill it.
-func misfit(m picture.Mode, width, height int) float64 {
+func misfit(m *picture.Mode, width, height int) float64 {
 	share := min(float64(m.Width)/float64(width), float64(m.Height)/float64(height))
 	if share < 1 {
 		return 1e3 / share
@@ -279,9 +292,7 @@ func misfit(m picture.Mode, width, height int) float64 {
 	return share
 }
 
-func thin(m picture.Mode) int { return btoi(m.Chroma == picture.YUV420) }
-
-func load(m picture.Mode) float64 {
-	_, high := hdmi.CharacterRate(m)
+func load(m *picture.Mode) float64 {
+	_, high := hdmi.CharacterRate(*m)
 	return high
 }

@@ -35,6 +35,8 @@ type Field struct {
 	// Ask is the question for it, How says how to find out, Minutes what that takes. No Ask: nobody is asked for it.
 	Ask, How string
 	Minutes  float64
+	// Usual are numbers people usually find, offered as answers beside any other.
+	Usual []float64
 	// instead gives other texts where what the field belongs to asks for them.
 	instead func(r *Rig, of, sub string) Wording
 
@@ -225,6 +227,13 @@ var Fields = []Field{
 	{Path: "show/mainsVolts", Name: "mains voltage", Unit: "V", Units: "volts", Low: 50, High: 500,
 		Ask: "Which voltage has the mains of this place?", How: "230 V where it is 50 Hz, as a rule, 120 V where it is 60 Hz.", Minutes: 1,
 		number: func(s *spot) **fact.Fact { return &s.r.Show.MainsVolts }},
+	{Path: "show/mainsHz", Name: "mains frequency of the place", Words: []Word{{"50", "50 Hz"}, {"60", "60 Hz"}},
+		Ask: "Which frequency has the mains of this place?", How: "50 Hz in most of the world, 60 Hz in the Americas and parts of Asia; it is printed on every mains adapter.", Minutes: 1,
+		put: func(s *spot, e *Edit) error {
+			hz, err := strconv.Atoi(e.Word)
+			s.r.Show.MainsHz = hz
+			return err
+		}},
 	{Path: "show/circuitA", Name: "rating of the circuit", Unit: "A", Units: "amperes", Low: 0.5, High: 500,
 		Ask: "How many amperes is the circuit of this place rated for?", How: "Printed on its breaker or fuse.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.r.Show.CircuitA }},
@@ -240,7 +249,7 @@ var Fields = []Field{
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.call().UpKbps }},
 	{Path: "uplink/estimateMbps", Name: "upload of the line", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
-		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5,
+		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5, Usual: []float64{5, 10, 20, 50},
 		number: func(s *spot) **fact.Fact { return &s.uplink().EstimateMbps }},
 	{Path: "uplink/reading", Name: "measured upload", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
 		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5,

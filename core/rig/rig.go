@@ -34,7 +34,7 @@ type Rig struct {
 // Show is what must go to air. Handbook 1.1.
 type Show struct {
 	Programme        Programme     `json:"programme"`
-	Motion           string        `json:"motion,omitempty" enum:"talk,play,sport"`
+	Motion           string        `json:"motion,omitempty" enum:"still,talk,stage,play,sport" doc:"How much moves: still are slides, stage is music and theatre"`
 	Minutes          float64       `json:"minutes" minimum:"1" maximum:"10080" doc:"Length of the show"`
 	SetupMinutes     float64       `json:"setupMinutes,omitempty" minimum:"0" maximum:"10080"`
 	RehearsalMinutes float64       `json:"rehearsalMinutes,omitempty" minimum:"0" maximum:"10080"`

@@ -24,6 +24,7 @@ const (
 	Taut     = limit.Taut
 	Untested = limit.Untested
 	Snapped  = limit.Snapped
+	Kinked   = limit.Kinked
 	Fits     = limit.Fits
 )
 
@@ -40,11 +41,11 @@ var (
 )
 
 // Rig judges a rig and puts the verdict into words.
-func Rig(r *rig.Rig) Verdict { return view.Of(judge.Rig(r), nil) }
+func Rig(r *rig.Rig) Verdict { return view.Of(judge.As(r), nil) }
 
 // Full judges a rig and advises.
 func Full(r *rig.Rig) Verdict {
-	v := judge.Rig(r)
+	v := judge.As(r)
 	return view.Of(v, advise.On(context.Background(), v, advise.Effort))
 }
 

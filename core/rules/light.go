@@ -46,6 +46,14 @@ func (l Light) Words() string {
 	return lang.Text("set the shutter to %s s; %s", l.Shutter, what)
 }
 
+// banding is the state of a shutter that is free of banding, or not.
+func banding(free bool) limit.State {
+	if free {
+		return limit.Slack
+	}
+	return limit.Snapped
+}
+
 // judgeFlicker judges a camera's shutter against the mains, where somebody has said how it is set.
 func judgeFlicker(p *Pass, w *Walk) {
 	it := w.Item
@@ -75,9 +83,11 @@ func judgeFlicker(p *Pass, w *Walk) {
 		case f50 && f60:
 			text = lang.Text("The shutter of %s lasts whole periods in 50 and in 60 Hz light.")
 		case f50 || f60:
-			l.Outcomes, text = limit.Soft, lang.Text("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.")
+			l.Outcomes = limit.Maybe
+			l.Facts = p.facts(open(key("show/mainsHz", ""), oneOf(would("50", banding(f50)), would("60", banding(f60)))))
+			text = lang.Text("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.")
 		default:
-			l.Outcomes = limit.Soft
+			l.Outcomes = limit.No
 		}
 		l.Say = says("Shutter of %s in lamp light", text, it.Label)
 		p.add(w.Hop, "flicker", it.ID, &l)
@@ -85,7 +95,7 @@ func judgeFlicker(p *Pass, w *Walk) {
 	}
 	free := e.FreeOfFlicker(mains)
 	if !free {
-		l.Outcomes = limit.Soft
+		l.Outcomes = limit.No
 	}
 	l.Say = func(w *Words) {
 		w.What = w.T("Shutter of %s in lamp light", it.Label)

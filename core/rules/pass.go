@@ -3,6 +3,7 @@ package rules
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"eventether/core/gear"
 	"eventether/core/limit"
@@ -192,6 +193,14 @@ func (p *Pass) Index(id limit.ID) (int, bool) {
 	return i, ok
 }
 
+// About is the id of the item or lead a result is about.
+func (l *Result) About() string {
+	if i := strings.IndexAny(l.ID.Place, ".:"); i >= 0 {
+		return l.ID.Place[:i]
+	}
+	return l.ID.Place
+}
+
 // WorseResult tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst
 // of what crosses it, whatever the order.
 func WorseResult(a, b *Result) bool {
@@ -211,6 +220,9 @@ func firstLoad(l *Result) string {
 func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 	r := byID[id]
 	l.ID = limit.ID{Rule: id, Place: place}
+	if l.Over == "" {
+		l.Over = r.Over
+	}
 	if l.Sense == "" {
 		l.Sense = r.Sense
 	}

@@ -13,12 +13,20 @@ import (
 	"eventether/core/rig"
 )
 
-// UnevenStepsAllowed is how many uneven steps a second still pass for smooth: one every five seconds. Slips between a
-// rate and its /1001 neighbour (at most 0.12 a second at 120) stay below it, every judder lies far above
-// [practice: handbook 1.3 advises against judder and accepts slips; the figure is ours].
-const UnevenStepsAllowed = 0.2
+// unevenSteps are how many uneven steps a second still pass for smooth, by the show's motion. A slip between a rate and its
+// /1001 neighbour comes at most every 16 s (0.06 a second at 60) and goes unseen but in sport and play; every judder lies
+// far above; where nothing moves neither is seen [practice: handbook 1.3 and 5.9; the figures are ours].
+var unevenSteps = map[string]float64{"still": 120, "talk": 0.2, "stage": 0.2, "play": 0.05, "sport": 0.05}
 
-var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Chapter: "1.3",
+// UnevenStepsAllowed is how many uneven steps a second pass for smooth in a show of a motion; talk when nobody has said.
+func UnevenStepsAllowed(motion string) float64 {
+	if most, ok := unevenSteps[motion]; ok {
+		return most
+	}
+	return unevenSteps["talk"]
+}
+
+var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Chapter: "1.3",
 	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeCadence}})
@@ -39,16 +47,28 @@ func judgeCadence(p *Pass, w *Walk) {
 func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.Item) {
 	c := picture.CadenceOf(from, into)
 	source := w.Feed.Source
-	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed))}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed(p.Show.Motion)))}, Where: p.withShow(w)}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), lang.Text("one uneven step every five seconds goes unseen")
+		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), unevenSum(p.Show.Motion)
 		if box != nil {
 			w.What = w.T("Movement of %s in %s", source.Label, box.Label)
 		}
+		w.Short = lang.Text("%s among %ss", from.Name(), into.Name())
 		w.Facts[0].Name, w.Loads[0].Sum = lang.Text("uneven steps a second"), cadenceSum(c, from, into)
 		w.Says = w.T("%s at %s in a picture at %s: %s.", source.Label, from.Name(), into.Name(), cadenceText(c, from, into))
 	}
 	p.add(w.Hop, "cadence", place, &l)
+}
+
+// unevenSum is where the limit of uneven steps comes from.
+func unevenSum(motion string) string {
+	switch UnevenStepsAllowed(motion) {
+	case unevenSteps["still"]:
+		return lang.Text("where nothing moves no step is seen")
+	case unevenSteps["sport"]:
+		return lang.Text("in sport and play one uneven step every twenty seconds goes unseen")
+	}
+	return lang.Text("one uneven step every five seconds goes unseen")
 }
 
 // CadenceText is how movement at one rate looks at another, in a few words.
@@ -94,9 +114,9 @@ func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 	return text
 }
 
-var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.2",
+var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Many: "they are enlarged to fill the programme, and soft", Over: limit.Flaw, Chapter: "5.2",
 	Source:  practice("Warn when a picture is enlarged"),
-	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: it holds, but soft.",
+	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: soft, kinked.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeSize}})
 
 func judgeSize(p *Pass, w *Walk) {
@@ -109,16 +129,16 @@ func judgeSize(p *Pass, w *Walk) {
 	l.Outcomes = limit.Yes
 	switch {
 	case s.Unknown:
-		l.Outcomes, text = limit.Soft, func(w *Words) string {
+		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.deliversFact(s.Owner, w.Mode)), func(w *Words) string {
 			return w.T("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.Owner.Label, source.Label)
 		}
 	case grow > 1.0005 && down:
-		l.Outcomes, text = limit.Soft, func(w *Words) string {
+		l.Outcomes, text = limit.No, func(w *Words) string {
 			return w.T("%s is made smaller on the way and enlarged %s× again: soft for nothing.", source.Label, Number(grow))
 		}
 	case grow > 1.0005:
-		l.Outcomes, text = limit.Soft, func(w *Words) string {
-			return w.T("%s is enlarged %s× to fill the programme: it holds, but soft.", source.Label, Number(grow))
+		l.Outcomes, text = limit.No, func(w *Words) string {
+			return w.T("%s is enlarged %s× to fill the programme: soft.", source.Label, Number(grow))
 		}
 	case grow < 0.9995 || sent.Width > s.Width:
 		text = func(w *Words) string {

@@ -27,6 +27,8 @@ type Rule struct {
 	Source  limit.Source
 	Over    limit.Consequence // what happens when it is over
 	Example string            // one case worked by hand
+	// Many is what several of them have in common when they are not known to hold, after "Three cameras: ".
+	Many string
 	// Chapter is the part of the handbook it puts to work.
 	Chapter string
 

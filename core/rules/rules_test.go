@@ -39,11 +39,11 @@ func TestRules(t *testing.T) {
 	}{
 		{"the plain rig's stick", nil, nil, "link:stick-0.usb", Slack, "93.22 MB/s"},
 		{"a camera nobody has looked at", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, "clean:cam-0", Untested, "Nobody has looked"},
-		{"a camera with its display on", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "on"}}, "clean:cam-0", Snapped, "information display"},
+		{"a camera with its display on", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "on"}}, "clean:cam-0", Kinked, "information display"},
 		{"a display nobody has mentioned is proposed off", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}}, "clean:cam-0", Slack, "which is proposed"},
 		{"and whether it is clean then is asked", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "unknown"}}, "clean:cam-0", Untested, "Nobody has looked"},
 		{"and off", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "after-setting"}, {Do: "info-display", Item: "cam-0", Word: "off"}}, "clean:cam-0", Slack, "is off"},
-		{"a camera that is never clean", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "never"}}, "clean:cam-0", Snapped, "never"},
+		{"a camera that is never clean", nil, []rig.Edit{{Do: "word", Path: "items/cam-0/clean", Word: "never"}}, "clean:cam-0", Kinked, "never"},
 		{"a battery that is too small", func(r *rig.Rig) {
 			r.Items[0].Set.RunsOn = "battery"
 			r.Items[0].Gear.Power = &gear.Power{DrawW: whole(6.5), Battery: &gear.BatteryPack{MAh: fact.Exactly(1080), Volts: fact.Exactly(7.2), UsableShare: whole(0.9)}}
@@ -73,10 +73,10 @@ func TestRules(t *testing.T) {
 		{"a transfer nobody knows", nil, []rig.Edit{{Do: "word", Path: "items/stick-0/ports/usb/usb/transfer", Word: "unknown"}}, "link:stick-0.usb", Slack, "393.2 to 470"},
 		{"a format nobody has said", func(r *rig.Rig) { r.Items[1].Set = nil }, nil, "link:stick-0.usb", Slack, "7.77 to 124.3"},
 		{"a narrow add-in card", nil, []rig.Edit{{Do: "fact", Path: "items/pc/controllers/c0/uplinkMBps", Fact: whole(90)}}, "bus:pc.c0.fast", Snapped, "93.22 MB/s of 90"},
-		{"25 in 29.97", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: hd(picture.R(25))}}, "cadence:stick-0.usb:cam-0.hdmi", Snapped, "judder 2,1,1,1,1"},
+		{"25 in 29.97", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: hd(picture.R(25))}}, "cadence:stick-0.usb:cam-0.hdmi", Kinked, "judder 2,1,1,1,1"},
 		{"59.94 in 29.97", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: hd(f5994)}}, "cadence:stick-0.usb:cam-0.hdmi", Slack, "one frame in 2"},
 		{"30 in 29.97", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: hd(picture.R(30))}}, "cadence:stick-0.usb:cam-0.hdmi", Slack, "a slip every 33.37 s"},
-		{"a picture that is enlarged", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}}}, "size:stick-0.usb:cam-0.hdmi", Taut, "enlarged 1.5×"},
+		{"a picture that is enlarged", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}}}, "size:stick-0.usb:cam-0.hdmi", Kinked, "enlarged 1.5×"},
 		{"an interlaced picture", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: &picture.Mode{Width: 1920, Height: 1080, Rate: f2997, Interlaced: true}}}, "interlaced:stick-0.usb:cam-0.hdmi", Taut, "deinterlace"},
 		{"a camera that is not plugged in", nil, []rig.Edit{{Do: "unplug", Lead: "h0"}}, "arrives:cam-0.hdmi", Snapped, "no further than Camera"},
 		{"an angle short", func(r *rig.Rig) { r.Show.Angles = 2 }, nil, "angles", Snapped, "of the 2 the show wants"},
@@ -285,7 +285,7 @@ func TestReportAndLine(t *testing.T) {
 	require.NoError(t, err)
 	v := Full(r)
 	text := view.Report("Plain", &v)
-	for _, want := range []string{"Plain: snapped", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "Not judged\n", "sound: there are no rules for sound yet", "rule: cadence. Whole multiples"} {
+	for _, want := range []string{"Plain: kinked", "Tethers", "Shared limits", "Findings", "judder 2,1,1,1,1", "fix: Set Camera to", "Next question", "Not judged\n", "sound: there are no rules for sound yet", "rule: cadence. Whole multiples"} {
 		require.Contains(t, text, want)
 	}
 	for _, line := range strings.Split(text, "\n") {

@@ -9,7 +9,7 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Over: limit.Drops, Chapter: "4.2",
+var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Chapter: "4.2",
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime}})

@@ -15,7 +15,7 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Chapter: "2.2",
 	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtOutput: judgeSends, AtBoxOut: judgePassesOn}})

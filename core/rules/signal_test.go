@@ -88,7 +88,7 @@ func TestSignalRules(t *testing.T) {
 		{"always protected", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.AlwaysProtected }, "protected:cam-0", Snapped, "shows black"},
 		{"upright", func(r *rig.Rig) { r.Items[0].Gear.Turns = true; r.Items[0].Set.Upright = true }, "upright:cam-0", Taut, "stands upright"},
 		// 1.4 light
-		{"1/60 in 50 Hz light", func(r *rig.Rig) { r.Show.MainsHz = 50; r.Items[0].Set.Shutter = picture.NewExposure(1, 60) }, "flicker:cam-0", Taut, "set the shutter to 1/50 s"},
+		{"1/60 in 50 Hz light", func(r *rig.Rig) { r.Show.MainsHz = 50; r.Items[0].Set.Shutter = picture.NewExposure(1, 60) }, "flicker:cam-0", Kinked, "set the shutter to 1/50 s"},
 		{"1/50 in 50 Hz light", func(r *rig.Rig) { r.Show.MainsHz = 50; r.Items[0].Set.Shutter = picture.NewExposure(1, 50) }, "flicker:cam-0", Slack, "no banding"},
 		// 2.4 leads
 		{"an active lead nobody has looked at", func(r *rig.Rig) { r.Leads[0].Grade = "active" }, "source-end:h0", Untested, "nobody has looked at its ends"},
@@ -188,7 +188,7 @@ func TestSignalRules(t *testing.T) {
 			m := *hd(f5994)
 			m.Inner = picture.NewRate(24000, 1001)
 			mode(r, m)
-		}, "cadence:stick-0.usb:cam-0.hdmi", Snapped, "23.976"},
+		}, "cadence:stick-0.usb:cam-0.hdmi", Kinked, "23.976"},
 		// 5.0 programs
 		{"a device that does not work in the program", func(r *rig.Rig) {
 			r.Items[1].Gear.WorksWith = []gear.Experience{{Program: "encoder", Works: "no"}}
@@ -330,7 +330,7 @@ func TestHall(t *testing.T) {
 		r.Item("box").Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1280, Height: 720, MaxRate: picture.R(60)}}
 		v := Rig(r)
 		size := limitIn(&v, "size:box.usb:cam-aisle.sdi")
-		require.Equal(t, Taut, size.State)
+		require.Equal(t, Kinked, size.State)
 		require.Contains(t, size.Says, "made smaller on the way and enlarged 1.5× again")
 	})
 }

@@ -53,7 +53,7 @@ func says(what, says, about string) func(*Words) {
 	return func(w *Words) { w.What, w.Says = w.T(what, about), w.T(says, about) }
 }
 
-var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.1",
+var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Many: "nobody has looked whether they draw menus or boxes over their pictures", Over: limit.Flaw, Chapter: "2.1",
 	Source:  practice("Nothing drawn over the picture that goes to air"),
 	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeClean}})
@@ -222,7 +222,7 @@ func judgeExclusions(p *Pass, w *Walk) {
 	}
 }
 
-var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Chapter: "2.2",
+var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Chapter: "2.2",
 	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
@@ -270,7 +270,7 @@ func judgeStandby(p *Pass, w *Walk) {
 	p.add(w.Hop, "standby", it.ID, &l)
 }
 
-var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Many: "nobody has tried whether they show a picture through a capture device", Over: limit.Dark, Chapter: "2.2",
 	Source:  practice("An encrypted output is captured as black"),
 	Example: "A player that always encrypts, into a capture device: snapped. We only say that this is a cause.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeProtected}})
@@ -352,7 +352,7 @@ func judgeUpright(p *Pass, w *Walk) {
 	p.add(w.Hop, "upright", it.ID, &l)
 }
 
-var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Over: limit.Drops, Chapter: "4.4",
+var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Many: "heat may stop them before the show is over", Over: limit.Drops, Chapter: "4.4",
 	Source:  practice("A property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
 	Example: "A show of 120 min in 2160p30, and heat stops the camera after 40 min there: snapped.",
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})

@@ -2,6 +2,7 @@ package rules
 
 import (
 	"cmp"
+	"math"
 	"slices"
 	"strconv"
 
@@ -36,8 +37,9 @@ type Stream struct {
 	facts  []limit.Fact
 	load   limit.Term // over facts: MB/s it sends
 	sends  sending
-	chosen delivery // of a picture
-	other  bool     // it has no picture
+	chosen delivery   // of a picture
+	offers []delivery // of one nobody has chosen
+	other  bool       // it has no picture
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
 	crosses  []hopAt
@@ -290,8 +292,47 @@ func (p *Pass) undecided(s *Stream, it *rig.Item, port *gear.Port, choices []del
 		return
 	}
 	f := p.formatFact(it, port, choices)
+	s.offers = choices
 	s.facts, s.load = p.facts(f), limit.Times(1, 1)
 	s.sends = sendsUndecided
+}
+
+// Undecided is a device of which nobody has said what the program takes, with what it may take.
+type Undecided struct {
+	Item   *rig.Item
+	Port   string
+	Offers []Offer
+}
+
+// Offer is one picture a device can hand on.
+type Offer struct {
+	Deliver rig.Deliver
+	Smaller bool // than the programme, or slower than what there is of it
+	Loss    Loss // besides
+	MBps    float64
+}
+
+// Undecided lists the devices whose picture nobody has chosen, each once.
+func (p *Pass) Undecided() (out []Undecided) {
+	for _, s := range p.Streams {
+		if s.sends != sendsUndecided || slices.ContainsFunc(out, func(u Undecided) bool { return u.Item == s.Owner && u.Port == s.port }) {
+			continue
+		}
+		u := Undecided{Item: s.Owner, Port: s.port}
+		had := int64(math.MaxInt64)
+		for i := range s.offers {
+			if n := s.offers[i].rate.Nominal(); i == 0 || n > had {
+				had = n
+			}
+		}
+		for i := range s.offers {
+			d := &s.offers[i]
+			loss := LossOf(&p.Show.Programme, d.Format, d.width, d.height, d.rate, had)
+			u.Offers = append(u.Offers, Offer{rig.Deliver{Format: d.Format, Width: d.width, Height: d.height}, loss >= lossSmaller, loss % lossSmaller, d.mbps(s.Owner).Value})
+		}
+		out = append(out, u)
+	}
+	return out
 }
 
 // richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them: one as

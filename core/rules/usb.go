@@ -15,7 +15,9 @@ import (
 func (p *Pass) speedFact(it *rig.Item, port *gear.Port) limit.Fact {
 	k := part("items/ID/ports/PORT/usb/speed", it.ID, port.ID)
 	if port.USB == nil || port.USB.Speed == usb.UnknownSpeed {
-		return limit.Choice(k, "MB/s", string(usb.UnknownSpeed), speedOptions)
+		f := limit.Choice(k, "MB/s", string(usb.UnknownSpeed), speedOptions)
+		f.Value = speedOptions[1].Number // as likely 5 Gb/s [practice]
+		return f
 	}
 	return knownSpeed(k, port.USB.Speed)
 }
@@ -401,8 +403,9 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 	l.Facts = append(append(p.factRoom.room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
 	l.Caps = p.termRoom.room(len(s.speeds) + 1)
 	first := limit.Ref(len(s.facts) + 1)
-	slowest, fastest := 0, s.speeds[0].High
+	slowest, fastest, likely := 0, s.speeds[0].High, s.speeds[0].Value
 	for i := range s.speeds {
+		likely = min(likely, s.speeds[i].Value)
 		l.Caps = append(l.Caps, limit.Times(1, first+limit.Ref(i)))
 		if s.speeds[i].Low < s.speeds[slowest].Low {
 			slowest = i
@@ -412,7 +415,7 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 	// A reserving stream is bound to one endpoint: a share of what bulk streams get on the same connection.
 	endpoint := limit.Ref(0)
 	if s.iso || s.maybe {
-		endpoint = l.Let(p.endpointFact(s, &s.speeds[slowest], fastest))
+		endpoint = l.Let(p.endpointFact(s, &s.speeds[slowest], likely, fastest))
 		l.Caps = append(l.Caps, limit.Times(1, endpoint))
 	}
 	l.Loads = p.load(s.Owner.ID, s.load)
@@ -429,12 +432,13 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 }
 
 // endpointFact is what one reserving endpoint carries at the speeds the connection may turn out to have.
-func (p *Pass) endpointFact(s *Stream, slowest *limit.Fact, fastest float64) limit.Fact {
+func (p *Pass) endpointFact(s *Stream, slowest *limit.Fact, likely, fastest float64) limit.Fact {
+	value, _ := usb.EndpointMBps(speedOf(likely), usb.Isochronous)
 	sure, _ := usb.EndpointMBps(speedOf(slowest.Low), usb.Isochronous)
 	if s.iso {
 		// With the largest headers at both ends: the few bytes they may be shorter are known to nobody and asked of nobody.
 		at, _ := usb.EndpointMBps(speedOf(fastest), usb.Isochronous)
-		f := limit.Fact{Unit: "MB/s", Low: sure, Value: sure, High: max(sure, at), From: fact.Standard}
+		f := limit.Fact{Unit: "MB/s", Low: sure, Value: min(max(value, sure), max(sure, at)), High: max(sure, at), From: fact.Standard}
 		if slowest.Options != nil || slowest.Open != nil { // its speed is open
 			o := revalued(*slowest, func(o *limit.Option) float64 {
 				v, _ := usb.EndpointMBps(speedOf(o.Number), usb.Isochronous)
@@ -446,7 +450,9 @@ func (p *Pass) endpointFact(s *Stream, slowest *limit.Fact, fastest float64) lim
 	}
 	_, possible := usb.EndpointMBps(speedOf(fastest), usb.Isochronous)
 	bulk := max(possible, fastest)
-	return transferFact(s, min(sure, bulk), bulk)
+	f := transferFact(s, min(sure, bulk), bulk)
+	f.Value = min(max(value, f.Low), f.High)
+	return f
 }
 
 // transferFact is how a device's stream uses the bus: what it carries either way.

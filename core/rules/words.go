@@ -17,6 +17,7 @@ type Words struct {
 	Result  *Result
 	What    string // what is limited
 	Says    string // the judgement in one line
+	Short   string // the figure on the board, where it is not the usual one (Figure)
 	Sum     string // where the limit's number comes from
 	Caution string
 	Source  limit.Source

@@ -30,7 +30,7 @@ type Phase struct {
 type Battery struct {
 	Item  string      `json:"item"`
 	Label string      `json:"label"`
-	State limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	State limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Low   float64     `json:"low" doc:"Minutes it lasts, at worst"`
 	High  float64     `json:"high" doc:"Minutes it lasts, at best"`
 	Says  string      `json:"says"`
@@ -41,7 +41,7 @@ type Battery struct {
 type PowerWay struct {
 	Name    string      `json:"name"`
 	Now     bool        `json:"now"`
-	State   limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Says    string      `json:"says"`
 	Caution string      `json:"caution,omitempty"`
 	Edits   []rig.Edit  `json:"edits"`

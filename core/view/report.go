@@ -2,6 +2,7 @@ package view
 
 import (
 	"fmt"
+	"slices"
 	"strconv"
 	"strings"
 
@@ -15,6 +16,14 @@ import (
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(string(v.State)), v.Sentence)
+	if v.Cure != nil {
+		for i := range v.Cure.Moves {
+			fmt.Fprintf(&b, "  %s. %s\n", strconv.Itoa(i+1), v.Cure.Moves[i].Line())
+		}
+	}
+	if v.Proposed.Words != "" {
+		fmt.Fprintf(&b, "%s\n", lang.Text("Proposed: %s", v.Proposed.Words))
+	}
 	feed := func(f *Feed) {
 		parts := make([]string, 0, len(f.Hops))
 		for _, h := range f.Hops {
@@ -50,13 +59,24 @@ func Report(name string, v *Verdict) string {
 		limits[v.Limits[i].ID] = &v.Limits[i]
 	}
 	for _, f := range v.Findings {
-		l := limits[f.Limit]
-		fmt.Fprintf(&b, "  %s\n            %s\n            %s\n", Line(l), f.Says, lang.Text("rule: %s. %s [%s]", string(l.Rule), l.Source.Name, lang.Text(string(l.Source.Kind))))
-		if l.Caution != "" {
-			fmt.Fprintf(&b, "            %s\n", lang.Text("caution: %s", l.Caution))
+		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(string(f.State)), f.Says)
+		cautions := []string{}
+		for _, m := range f.Members {
+			l := limits[m.Limit]
+			line := lang.Text("rule: %s. %s [%s]", string(l.Rule), l.Source.Name, lang.Text(string(l.Source.Kind)))
+			if l.Sense != limit.Fits || len(f.Members) > 1 {
+				line = strings.TrimSpace(strings.TrimPrefix(Line(l), lang.Text(string(l.State)))) + "; " + line
+			}
+			fmt.Fprintf(&b, "            %s\n", line)
+			if l.Caution != "" && !slices.Contains(cautions, l.Caution) {
+				cautions = append(cautions, l.Caution)
+			}
+			if len(m.Fixes) > 0 {
+				fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", m.Fixes[0].Label, m.Fixes[0].Judged.Words))
+			}
 		}
-		if len(f.Fixes) > 0 {
-			fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", f.Fixes[0].Label, f.Fixes[0].Judged.Words))
+		for _, c := range cautions {
+			fmt.Fprintf(&b, "            %s\n", lang.Text("caution: %s", c))
 		}
 	}
 	if a := v.Advice; a != nil && !a.Complete {

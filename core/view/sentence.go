@@ -2,60 +2,114 @@ package view
 
 import (
 	"strconv"
+	"strings"
 
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rules"
 )
 
-// sentence is what stands above the board.
+// sentence is the verdict in one sentence, short enough for a phone: whether it holds, after how many moves, in minutes and
+// money, with which flaw, or how many facts decide. The moves, the facts and the flaws are listed under it.
 func sentence(v *Verdict) string {
-	switch {
-	case v.State == limit.Slack:
-		return lang.Text("Holds with room to spare.") + unjudged(v)
-	case v.State == limit.Taut && len(v.Findings) == 0:
-		return lang.Text("Holds, with little to spare.") + unjudged(v)
-	case v.State == limit.Taut:
-		return lang.Text("Holds, with little to spare: ") + weakest(v) + unjudged(v)
-	case v.State == limit.Untested:
-		return lang.Text("Nothing is known to fail. Whether it holds depends on ") + rules.Count(countState(v, limit.Untested), "open point", "open points") + "."
-	case v.Cure == nil && len(v.Findings) == 0:
+	open, flaws := countFindings(v, limit.Untested), countFindings(v, limit.Kinked)
+	held := lang.Text("Holds")
+	if len(v.Proposed.Choices) > 0 {
+		held = lang.Text("Holds as proposed")
+	}
+	switch c := v.Cure; {
+	case v.State == limit.Snapped && c == nil && v.Advice == nil:
 		return lang.Text("Does not hold.")
-	case v.Cure == nil && !v.Advice.CureProven:
+	case v.State == limit.Snapped && c == nil && !v.Advice.CureProven:
 		return lang.Text("Does not hold, and no set of moves that mends it has been found; not every set was tried. ") + weakest(v)
-	case v.Cure == nil:
-		return lang.Text("Does not hold, and no set of moves known here mends it. ") + weakest(v)
+	case v.State == limit.Snapped && c == nil:
+		return lang.Text("Does not hold, not even with one source alone, and no set of moves known here mends it. ") + weakest(v)
+	case v.State == limit.Snapped && v.Advice.WayOut:
+		shorts := make([]string, len(c.Moves))
+		for i := range c.Moves {
+			shorts[i] = c.Moves[i].Short
+		}
+		b := lang.Text("Does not hold as it is wanted. The nearest that works: %s; %s.", rules.List(shorts), effort(v))
+		if c.State == limit.Untested {
+			b = lang.Text("Does not hold as it is wanted. The nearest that may work: %s; %s.", rules.List(shorts), effort(v))
+		}
+		return b
+	case v.State == limit.Snapped:
+		b := lang.Text("Holds after %s: %s.", rules.Count(len(c.Moves), "move", "moves"), effort(v))
+		if c.State == limit.Untested {
+			b = lang.Text("Holds after %s if %s: %s.", rules.Count(len(c.Moves), "move", "moves"), rules.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
+		}
+		if len(c.GivesUp) > 0 {
+			b += lang.Text(" Gives up %s.", rules.List(c.GivesUp))
+		}
+		if !c.Proven {
+			b += lang.Text(" A smaller set may exist.")
+		}
+		if c.Flaws > 0 {
+			b += lang.Text(" With %s.", rules.Count(c.Flaws, "flaw", "flaws"))
+		}
+		return b
+	case v.State == limit.Untested:
+		b := lang.Text("%s if %s.", held, rules.Count(open, "fact turns out well", "facts turn out well"))
+		if open == 0 {
+			b = lang.Text("Nothing is known to fail, and whether it holds is not settled.")
+		}
+		if flaws > 0 {
+			b += lang.Text(" With %s.", rules.Count(flaws, "flaw", "flaws"))
+		}
+		return b
+	case v.State == limit.Kinked && c != nil && flaws > 0:
+		b := lang.Text("%s, with %s; %s would mend it: %s.", held, rules.Count(flaws, "flaw", "flaws"), rules.Count(len(c.Moves), "move", "moves"), effort(v))
+		if c.Flaws > 0 {
+			b += lang.Text(" %s would stay.", rules.Sentence(rules.Count(c.Flaws, "flaw", "flaws")))
+		}
+		return b + unjudged(v)
+	case v.State == limit.Kinked && flaws == 1 && len(firstOf(v, limit.Kinked)) < 90:
+		return lang.Text("%s, with one flaw: %s", held, firstOf(v, limit.Kinked)) + unjudged(v)
+	case v.State == limit.Kinked && flaws > 0:
+		return lang.Text("%s, with %s.", held, rules.Count(flaws, "flaw", "flaws")) + unjudged(v)
+	case v.State == limit.Kinked:
+		return lang.Text("%s, with a flaw.", held) + unjudged(v)
+	case v.State == limit.Taut && len(v.Findings) == 0:
+		return lang.Text("%s, with little to spare.", held) + unjudged(v)
+	case v.State == limit.Taut:
+		return lang.Text("%s, with little to spare: ", held) + weakest(v) + unjudged(v)
 	}
-	c := v.Cure
-	shorts := make([]string, len(c.Moves))
-	for i := range c.Moves {
-		shorts[i] = c.Moves[i].Short
-	}
-	b := lang.Text("Holds after ")
-	if c.State == limit.Untested {
-		b = lang.Text("No longer fails after ")
-	}
-	b += rules.Count(len(c.Moves), "move", "moves") + ": " + rules.List(shorts) + ". " + rules.Number(c.Minutes) + " "
-	if c.Minutes == 1 {
+	return lang.Text("%s with room to spare.", held) + unjudged(v)
+}
+
+// effort is what the moves of the cure take.
+func effort(v *Verdict) string {
+	b := rules.Number(v.Cure.Minutes) + " "
+	if v.Cure.Minutes == 1 {
 		b += lang.Text("minute, ")
 	} else {
 		b += lang.Text("minutes, ")
 	}
-	if c.Cost.Amount == 0 {
-		b += lang.Text("nothing to buy.")
-	} else {
-		b += lang.Text("about %s to buy.", c.Cost.String())
+	if v.Cure.Cost.Amount == 0 {
+		return b + lang.Text("nothing to buy")
 	}
-	if len(c.GivesUp) > 0 {
-		b += lang.Text(" Gives up ") + rules.List(c.GivesUp) + "."
+	return b + lang.Text("about %s to buy", v.Cure.Cost.String())
+}
+
+// countFindings is how many findings there are of a state; of untested ones, those that decide whether the rig holds.
+func countFindings(v *Verdict, s limit.State) (n int) {
+	for i := range v.Findings {
+		if f := &v.Findings[i]; f.State == s && (s != limit.Untested || f.Over.Breaks()) {
+			n++
+		}
 	}
-	if !c.Proven {
-		b += lang.Text(" A smaller set may exist.")
+	return n
+}
+
+// firstOf says the first finding of a state.
+func firstOf(v *Verdict, s limit.State) string {
+	for i := range v.Findings {
+		if v.Findings[i].State == s {
+			return strings.TrimSuffix(v.Findings[i].Says, ".") + "."
+		}
 	}
-	if c.State == limit.Untested {
-		b += lang.Text(" Whether it then holds depends on ") + rules.Count(len(untestedAfter(v)), "open point", "open points") + "."
-	}
-	return b
+	return ""
 }
 
 // unjudged names what a rig that holds was not judged on: silence is never slack.
@@ -76,29 +130,9 @@ func unjudged(v *Verdict) string {
 	return lang.Text(" Not judged yet: %s.", rules.List(names))
 }
 
-// untestedAfter are the limits that are untested now; a cure never adds to them.
-func untestedAfter(v *Verdict) (out []string) {
-	for i := range v.Limits {
-		if v.Limits[i].State == limit.Untested {
-			out = append(out, v.Limits[i].ID)
-		}
-	}
-	return out
-}
-
 func weakest(v *Verdict) string {
 	if len(v.Findings) == 0 {
 		return ""
 	}
 	return v.Findings[0].Says
-}
-
-func countState(v *Verdict, s limit.State) int {
-	n := 0
-	for i := range v.Limits {
-		if v.Limits[i].State == s {
-			n++
-		}
-	}
-	return n
 }

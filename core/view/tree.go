@@ -25,7 +25,7 @@ type Row struct {
 	Plugged string      `json:"plugged,omitempty" doc:"Its label"`
 	Runs    string      `json:"runs,omitempty" doc:"What its connection carries, and what limits it"`
 	Limits  []Limit     `json:"limits"`
-	State   limit.State `json:"state" enum:"slack,taut,untested,snapped" doc:"The worst of the limits; slack with none"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped" doc:"The worst of the limits; slack with none"`
 }
 
 // RowKind is what a row stands for.

@@ -20,7 +20,7 @@ import (
 
 // Verdict is everything judging finds, in words.
 type Verdict struct {
-	State     limit.State       `json:"state" enum:"slack,taut,untested,snapped"`
+	State     limit.State       `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Sentence  string            `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
 	Feeds     []Feed            `json:"feeds"`
 	Branches  []Feed            `json:"branches" doc:"Where pictures go besides: recorders, monitors"`
@@ -28,6 +28,7 @@ type Verdict struct {
 	Limits    []Limit           `json:"limits"`
 	NotJudged []NotJudged       `json:"notJudged" doc:"What no rule looks at yet, by name"`
 	Findings  []Finding         `json:"findings"`
+	Proposed  Proposed          `json:"proposed" doc:"Choices nobody has made, as they were judged"`
 	Advice    *Advice           `json:"advice,omitempty" doc:"How far the advice got; none when there is none yet"`
 	Cure      *advise.Cure      `json:"cure,omitempty"`
 	Questions []advise.Question `json:"questions" doc:"What to ask next, the most deciding first"`
@@ -46,7 +47,7 @@ type Feed struct {
 	ID     string      `json:"id"`
 	Source string      `json:"source" doc:"Item id of the source"`
 	Label  string      `json:"label"`
-	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	State  limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Branch bool        `json:"branch,omitempty" doc:"It goes elsewhere than to the computer, beside the way that counts"`
 	End    string      `json:"end,omitempty" doc:"Of a branch: the item it ends at"`
 	Hops   []Hop       `json:"hops"`
@@ -56,17 +57,18 @@ type Feed struct {
 
 // Hop is one stretch of a feed on the board.
 type Hop struct {
-	Stage  rules.Stage `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
-	Ref    string      `json:"ref" doc:"What it is: an item id, a lead id or item.port"`
-	Kind   string      `json:"kind" enum:"item,port,lead,rig"`
-	Label  string      `json:"label"`
-	Detail string      `json:"detail"`
-	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
-	Room   float64     `json:"room" doc:"Share of the worst limit that is left at worst: 1 idle, 0 at the limit"`
-	Limits []string    `json:"limits" doc:"Ids of the limits judged here"`
-	Figure string      `json:"figure,omitempty" doc:"Load over limit of the worst limit here, in words"`
-	Lead   string      `json:"lead,omitempty" doc:"The lead whose plug is in this socket"`
-	Joins  string      `json:"joins,omitempty" doc:"Feeds with the same mark run together here"`
+	Stage    rules.Stage `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Ref      string      `json:"ref" doc:"What it is: an item id, a lead id or item.port"`
+	Kind     string      `json:"kind" enum:"item,port,lead,rig"`
+	Label    string      `json:"label"`
+	Detail   string      `json:"detail"`
+	State    limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Room     float64     `json:"room" doc:"Share of the worst limit that is left at worst: 1 idle, 0 at the limit"`
+	Limits   []string    `json:"limits" doc:"Ids of the limits judged here"`
+	Figure   string      `json:"figure,omitempty" doc:"Why it is so: the worst limit here in a few words, never a percentage"`
+	Proposed bool        `json:"proposed,omitempty" doc:"How it is set is proposed: nobody has said"`
+	Lead     string      `json:"lead,omitempty" doc:"The lead whose plug is in this socket"`
+	Joins    string      `json:"joins,omitempty" doc:"Feeds with the same mark run together here"`
 }
 
 // Shape is how a source's picture lies on the programme, for a small true-to-shape drawing.
@@ -93,7 +95,7 @@ type Out struct {
 	Kind   string      `json:"kind" enum:"destination,recording"`
 	Label  string      `json:"label"`
 	Detail string      `json:"detail"`
-	State  limit.State `json:"state" enum:"slack,taut,untested,snapped"`
+	State  limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Room   float64     `json:"room"`
 	Limits []string    `json:"limits"`
 	Judged bool        `json:"judged" doc:"False while this version has no rule for it"`
@@ -102,30 +104,32 @@ type Out struct {
 // Limit is every limit there is: a bus, a supply, a voltage, a reach, an uplink, a yes or no. One type, one line on
 // screen, one line in the text report.
 type Limit struct {
-	ID          string       `json:"id" doc:"Rule and place, such as reach:l1"`
-	Rule        limit.RuleID `json:"rule"`
-	What        string       `json:"what" doc:"What is limited, in words"`
-	Says        string       `json:"says" doc:"The judgement in one line"`
-	Stage       rules.Stage  `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
-	Shared      bool         `json:"shared" doc:"Several things hang on it"`
-	Where       []string     `json:"where" doc:"Ids of the items and leads it depends on"`
-	Sense       limit.Sense  `json:"sense" enum:"at-most,at-least,within,fits"`
-	Unit        string       `json:"unit"`
-	Ceiling     float64      `json:"ceiling" doc:"Share of the limit that still counts as slack"`
-	Loads       []Load       `json:"loads"`
-	Load        limit.Bounds `json:"load"`
-	Sure        float64      `json:"sure"`
-	Possible    float64      `json:"possible"`
-	SureLow     float64      `json:"sureLow,omitempty"`
-	PossibleLow float64      `json:"possibleLow,omitempty"`
-	LimitSum    string       `json:"limitSum" doc:"Where the limit's number comes from, as a sum"`
-	State       limit.State  `json:"state" enum:"slack,taut,untested,snapped"`
-	Ratio       limit.Bounds `json:"ratio" doc:"Load over limit (limit over load for at-least); 1 is the limit"`
-	Share       string       `json:"share" doc:"The ratio in words; empty for a yes or no"`
-	Facts       []Basis      `json:"facts" doc:"Every fact the limit rests on"`
-	DependsOn   []Dependence `json:"dependsOn" doc:"Of an untested limit: the facts that would decide, most first"`
-	Source      limit.Source `json:"source"`
-	Caution     string       `json:"caution,omitempty"`
+	ID          string            `json:"id" doc:"Rule and place, such as reach:l1"`
+	Rule        limit.RuleID      `json:"rule"`
+	Over        limit.Consequence `json:"over" enum:"dark,drops,flaw,care" doc:"What happens when it is over"`
+	What        string            `json:"what" doc:"What is limited, in words"`
+	Says        string            `json:"says" doc:"The judgement in one line"`
+	Stage       rules.Stage       `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Shared      bool              `json:"shared" doc:"Several things hang on it"`
+	Where       []string          `json:"where" doc:"Ids of the items and leads it depends on"`
+	Sense       limit.Sense       `json:"sense" enum:"at-most,at-least,within,fits"`
+	Unit        string            `json:"unit"`
+	Ceiling     float64           `json:"ceiling" doc:"Share of the limit that still counts as slack"`
+	Loads       []Load            `json:"loads"`
+	Load        limit.Bounds      `json:"load"`
+	Sure        float64           `json:"sure"`
+	Possible    float64           `json:"possible"`
+	SureLow     float64           `json:"sureLow,omitempty"`
+	PossibleLow float64           `json:"possibleLow,omitempty"`
+	LimitSum    string            `json:"limitSum" doc:"Where the limit's number comes from, as a sum"`
+	State       limit.State       `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Ratio       limit.Bounds      `json:"ratio" doc:"Load over limit (limit over load for at-least); 1 is the limit"`
+	Figure      string            `json:"figure,omitempty" doc:"Why it stands as it does, in a few words, never a percentage"`
+	Share       string            `json:"share" doc:"The ratio in words; empty for a yes or no"`
+	Facts       []Basis           `json:"facts" doc:"Every fact the limit rests on"`
+	DependsOn   []Dependence      `json:"dependsOn" doc:"Of an untested limit: the facts that would decide, most first"`
+	Source      limit.Source      `json:"source"`
+	Caution     string            `json:"caution,omitempty"`
 }
 
 // Load is one item's share of a limit.
@@ -166,12 +170,37 @@ type Dependence struct {
 	Decides float64 `json:"decides"`
 }
 
-// Finding is one limit that is not slack, with what would mend it.
+// Finding is one limit that is not slack, or several that are the same thing of several things.
 type Finding struct {
+	State    limit.State       `json:"state" enum:"taut,kinked,untested,snapped"`
+	Over     limit.Consequence `json:"over" enum:"dark,drops,flaw,care" doc:"What happens when it is over"`
+	Says     string            `json:"says"`
+	Members  []Member          `json:"members" doc:"The limits it stands for, the worst first"`
+	Question string            `json:"question,omitempty" doc:"Path of the question that would settle it"`
+}
+
+// Member is one limit of a finding, with what would mend it.
+type Member struct {
 	Limit string        `json:"limit" doc:"Id of the limit"`
-	State limit.State   `json:"state" enum:"taut,untested,snapped"`
 	Says  string        `json:"says"`
 	Fixes []advise.Move `json:"fixes" doc:"Already judged, the best first"`
+}
+
+// Proposal is a choice nobody has made, with the best there is: the rig is judged as if it were made.
+type Proposal struct {
+	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate"`
+	Of    string             `json:"of" doc:"Item id, or the destination's name"`
+	Port  string             `json:"port,omitempty"`
+	Label string             `json:"label" doc:"As an order: Set Face camera to 1080p29.97"`
+	Edit  rig.Edit           `json:"edit"`
+}
+
+// Proposed are the choices a rig leaves open, as they were judged.
+type Proposed struct {
+	Choices []Proposal `json:"choices"`
+	Words   string     `json:"words" doc:"All of them in one sentence; empty for none"`
+	Edits   []rig.Edit `json:"edits" doc:"All of them as one change"`
+	Proven  bool       `json:"proven" doc:"No other choices come out better"`
 }
 
 // Advice says how far the advice of a verdict got: what was not finished is said, never passed as proven.
@@ -180,6 +209,7 @@ type Advice struct {
 	Moves      int  `json:"moves" doc:"Moves worth judging"`
 	Judged     int  `json:"judged" doc:"Of them, how many were"`
 	Unlisted   int  `json:"unlisted" doc:"Fixes that are judged and not listed, for length"`
+	WayOut     bool `json:"wayOut" doc:"Nothing mends the rig: the cure changes what the show asks for, or leaves sources out"`
 	CureProven bool `json:"cureProven" doc:"The cure is the smallest there is; or, when there is none, none of up to seven moves exists"`
 }
 
@@ -205,14 +235,14 @@ func Of(v *judge.Verdict, a *advise.Advice) Verdict {
 		out.NotJudged = append(out.NotJudged, NotJudged{n.Kind, n.Ref, label, why})
 	}
 	if a != nil {
-		out.Advice = &Advice{Complete: a.Complete, Moves: a.Moves, Judged: a.Judged, Unlisted: a.Unlisted, CureProven: a.CureProven}
+		out.Advice = &Advice{Complete: a.Complete, Moves: a.Moves, Judged: a.Judged, Unlisted: a.Unlisted, WayOut: a.WayOut, CureProven: a.CureProven}
 		out.Cure, out.Questions = a.Cure, a.Questions
 		for i := range a.Findings {
 			f := &a.Findings[i]
-			l := &out.Limits[t.place(f.Result)]
-			out.Findings = append(out.Findings, Finding{l.ID, l.State, l.Says, f.Fixes})
+			out.Findings = append(out.Findings, t.finding(f))
 		}
 	}
+	out.Proposed = t.proposed()
 	out.Sentence = sentence(&out)
 	return out
 }
@@ -250,12 +280,13 @@ func dates(r *rig.Rig) map[string]string {
 
 func (t *teller) limit(to *Limit, l *rules.Result) {
 	w := t.v.Word(l)
-	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
+	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
 		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow, PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
 		Facts: make([]Basis, len(l.Facts)), DependsOn: []Dependence{}, Source: w.Source, Caution: w.Caution}
 	if to.Where == nil {
 		to.Where = []string{}
 	}
+	to.Figure = w.Figure()
 	if judge.ShowsRoom(l) {
 		to.Share = rules.Percent(l.Ratio)
 	}
@@ -274,12 +305,42 @@ func (t *teller) limit(to *Limit, l *rules.Result) {
 			b.At = t.dates[b.Path]
 		}
 		for _, o := range f.Choices() {
+			if o.State == limit.Snapped && l.Over == limit.Flaw {
+				o.State = limit.Kinked
+			}
 			b.Options = append(b.Options, Option{o.Word, rules.OptionLabel(f, &o), o.Number, o.State})
 		}
 	}
 	for _, d := range l.Rank() {
 		to.DependsOn = append(to.DependsOn, Dependence{to.Facts[d.Fact].Path, to.Facts[d.Fact].Name, d.Decides})
 	}
+}
+
+// tells tells whether one of two limits of a state says more of a hop: what breaks the rig before what does not, what has a
+// figure near its limit before what has none.
+func tells(l, than *rules.Result) bool {
+	if a, b := l.Over.Breaks(), than.Over.Breaks(); a != b {
+		return a
+	}
+	if a, b := judge.ShowsRoom(l), judge.ShowsRoom(than); a != b {
+		return a
+	}
+	return l.Ratio.High > than.Ratio.High
+}
+
+// proposedAt tells whether how a hop is set is proposed.
+func (t *teller) proposedAt(h *rules.Hop) bool {
+	return h.Item != nil && slices.ContainsFunc(t.v.Proposed.Choices, func(c judge.Proposal) bool {
+		switch c.Kind {
+		case judge.ProposeMode:
+			return h.Stage == rules.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
+		case judge.ProposeDeliver:
+			return h.Stage == rules.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
+		case judge.ProposePower:
+			return h.Stage == rules.Camera && c.Of == h.Item.ID
+		}
+		return false
+	})
 }
 
 func (t *teller) feed(f *rules.Feed) Feed {
@@ -291,24 +352,28 @@ func (t *teller) feed(f *rules.Feed) Feed {
 		h := &f.Hops[i]
 		label, detail := t.v.HopWords(h)
 		to := &out.Hops[i]
-		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Joins: h.Joins}
+		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Joins: h.Joins, Proposed: t.proposedAt(h)}
 		if h.Kind == "port" && h.Lead != nil {
 			to.Lead = h.Lead.ID
 		}
-		worst := 0.0
+		to.State = t.v.HopState(h)
+		worst, why := 0.0, (*rules.Result)(nil)
 		for _, k := range h.Results {
 			l := &t.v.Results[k]
 			to.Limits = append(to.Limits, t.ids[k])
-			to.State = limit.Worse(to.State, l.State)
-			if judge.ShowsRoom(l) {
-				if l.Ratio.High > worst {
-					worst = l.Ratio.High
-					to.Room, to.Figure = max(0, 1-worst), t.limits[k].Share
-				}
+			if judge.ShowsRoom(l) && l.Ratio.High > worst {
+				worst = l.Ratio.High
+				to.Room = max(0, 1-worst)
+			}
+			if l.State == to.State && (why == nil || tells(l, why)) {
+				why = l
 			}
 		}
-		out.State = limit.Worse(out.State, to.State)
+		if why != nil && (to.State != limit.Slack || judge.ShowsRoom(why)) {
+			to.Figure = t.limits[t.place(why)].Figure
+		}
 	}
+	out.State = t.v.FeedState(f)
 	if sh := t.v.ShapeOf(f); sh != nil {
 		out.Shape = &Shape{sh.Programme, sh.Sent, sh.At, sh.Shows, sh.Fills, sh.Words()}
 	}
@@ -330,7 +395,7 @@ func (t *teller) outs(v *Verdict) {
 			if l == nil {
 				continue
 			}
-			o.Limits, o.State = append(o.Limits, id.String()), limit.Worse(o.State, l.State)
+			o.Limits, o.State = append(o.Limits, id.String()), limit.Worse(o.State, l.Counts())
 			if l.Sense != limit.Fits && id.Rule != "ingest-bitrate" {
 				o.Room = min(o.Room, max(0, 1-l.Ratio.High))
 			}

@@ -23,8 +23,8 @@ type Way struct {
 	Now      bool        `json:"now" doc:"It is connected so"`
 	Possible bool        `json:"possible"`
 	Why      string      `json:"why,omitempty" doc:"Why it is not possible"`
-	State    limit.State `json:"state,omitempty" enum:"slack,taut,untested,snapped" doc:"Of this feed"`
-	Rig      limit.State `json:"rig,omitempty" enum:"slack,taut,untested,snapped" doc:"Of the whole rig"`
+	State    limit.State `json:"state,omitempty" enum:"slack,taut,kinked,untested,snapped" doc:"Of this feed"`
+	Rig      limit.State `json:"rig,omitempty" enum:"slack,taut,kinked,untested,snapped" doc:"Of the whole rig"`
 	Picture  string      `json:"picture,omitempty" doc:"What the program gets"`
 	Movement string      `json:"movement,omitempty"`
 	Bus      string      `json:"bus,omitempty" doc:"Share of its connection"`

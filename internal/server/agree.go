@@ -63,7 +63,7 @@ func (a *api) ways(_ context.Context, in *aboutIn) (*struct{ Body []view.Way }, 
 	if err != nil {
 		return nil, err
 	}
-	out, err := view.Ways(v.Rig, in.Body.Of)
+	out, err := view.Ways(v.Given, in.Body.Of)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}

@@ -52,7 +52,7 @@ func (Edits) Schema(r huma.Registry) *huma.Schema {
 type Listed struct {
 	ID        uuid.UUID  `json:"id"`
 	Name      string     `json:"name"`
-	State     string     `json:"state" enum:"slack,taut,untested,snapped"`
+	State     string     `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Feeds     int        `json:"feeds"`
 	Revision  int        `json:"revision"`
 	UpdatedAt time.Time  `json:"updatedAt"`
@@ -68,6 +68,8 @@ type Board struct {
 	Newest  bool     `json:"newest" doc:"False for the rig as it was"`
 	Undo    bool     `json:"undo" doc:"There is something to undo"`
 	Redo    bool     `json:"redo" doc:"There is something to redo"`
+	Undoes  string   `json:"undoes,omitempty" doc:"The change an undo takes back"`
+	Redoes  string   `json:"redoes,omitempty" doc:"The change a redo makes again"`
 	Changed string   `json:"changed" doc:"What the revision changed, in words"`
 	Gaps    []string `json:"gaps" doc:"What the show does not say yet, the most deciding first"`
 }
@@ -79,7 +81,7 @@ type Past struct {
 	What   string    `json:"what"`
 	Who    string    `json:"who"`
 	At     time.Time `json:"at"`
-	State  string    `json:"state" enum:"slack,taut,untested,snapped"`
+	State  string    `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 }
 
 type (
@@ -154,12 +156,12 @@ func boardOf(row store.Rig, rev store.Revision, r *rig.Rig, v Told) *boardOut {
 func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision, r *rig.Rig, v Told) (*boardOut, error) {
 	ctx, cancel := limited(ctx)
 	defer cancel()
-	undo, redo, err := a.store.Steps(ctx, row.ID)
+	steps, err := a.store.Steps(ctx, row.ID)
 	if err != nil {
 		return nil, failed(err)
 	}
 	out := boardOf(row, rev, r, v)
-	out.Body.Undo, out.Body.Redo = undo > 0, redo > 0
+	out.Body.Undo, out.Body.Redo, out.Body.Undoes, out.Body.Redoes = steps.Undo > 0, steps.Redo > 0, steps.Undoes, steps.Redoes
 	return out, nil
 }
 
@@ -173,7 +175,7 @@ func (a *api) shown(ctx context.Context, row store.Rig, rev store.Revision) (*bo
 	if err != nil {
 		return nil, err
 	}
-	return a.toBoard(ctx, row, rev, v.Rig, t)
+	return a.toBoard(ctx, row, rev, v.Given, t)
 }
 
 // judged is the verdict with the advice that comes at once, ready to be sent.
@@ -212,7 +214,7 @@ func (a *api) keep(ctx context.Context, v *known, what string) (*boardOut, error
 	if err != nil {
 		return nil, failed(err)
 	}
-	return a.kept(ctx, row, rev, v.Rig, t)
+	return a.kept(ctx, row, rev, v.Given, t)
 }
 
 // kept answers a change that is in the database by now: whatever reading more of it meets, the answer is that it was
@@ -343,7 +345,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	after, err := rigfile.Change(before.Rig, edits)
+	after, err := rigfile.Change(before.Given, edits)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -484,7 +486,7 @@ func (a *api) try(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	changed, err := rigfile.Change(before.Rig, edits)
+	changed, err := rigfile.Change(before.Given, edits)
 	if err != nil {
 		return nil, failed(err)
 	}

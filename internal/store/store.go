@@ -185,7 +185,7 @@ func (s *Store) remade(ctx context.Context, list []made) (Rig, Revision, error) 
 
 // revision prepares the next revision of a row and brings the row's searched columns along.
 func (s *Store) revision(row *Rig, v *judge.Verdict, kind, who, what string) (Revision, error) {
-	r := v.Rig
+	r := v.Given
 	doc, err := json.Marshal(r)
 	if err != nil {
 		return Revision{}, err
@@ -349,12 +349,29 @@ func steps(past []Revision) (undo, redo int) {
 	return undo, redo
 }
 
-// Steps tells which documents an undo and a redo of a rig would show; 0 is none.
-func (s *Store) Steps(ctx context.Context, id uuid.UUID) (undo, redo int, err error) {
+// Steps are the documents an undo and a redo of a rig would show, 0 for none, and the changes they would take back and make
+// again.
+type Steps struct {
+	Undo, Redo     int
+	Undoes, Redoes string
+}
+
+// Steps tells what can be undone and redone of a rig.
+func (s *Store) Steps(ctx context.Context, id uuid.UUID) (out Steps, err error) {
 	var past []Revision
-	err = s.db.WithContext(ctx).Select("number", "kind", "shows").Where("rig_id = ?", id).Order("number").Find(&past).Error
-	undo, redo = steps(past)
-	return undo, redo, err
+	if err = s.db.WithContext(ctx).Select("number", "kind", "shows", "what").Where("rig_id = ?", id).Order("number").Find(&past).Error; err != nil || len(past) == 0 {
+		return out, err
+	}
+	out.Undo, out.Redo = steps(past)
+	for i := range past {
+		if out.Undo > 0 && past[i].Number == past[len(past)-1].Shows {
+			out.Undoes = past[i].What
+		}
+		if past[i].Number == out.Redo {
+			out.Redoes = past[i].What
+		}
+	}
+	return out, nil
 }
 
 // Delete hides a rig; Restore brings it back. Nothing is lost either way.

@@ -46,7 +46,7 @@ func TestARigIsKeptAsItIs(t *testing.T) {
 	require.NoError(t, err)
 	r, err := rev.Rig()
 	require.NoError(t, err)
-	want, err := json.Marshal(named(t, "Kept").Rig)
+	want, err := json.Marshal(named(t, "Kept").Given)
 	require.NoError(t, err)
 	got, err := json.Marshal(r)
 	require.NoError(t, err)
@@ -135,7 +135,8 @@ func TestUndoRedoAgainstModel(t *testing.T) {
 			_, rev, err := s.Get(ctx, row.ID, 0)
 			require.NoError(t, err)
 			require.Equal(t, model[at], rev.Name)
-			undo, redo, err := s.Steps(ctx, row.ID)
+			steps, err := s.Steps(ctx, row.ID)
+			undo, redo := steps.Undo, steps.Redo
 			require.NoError(t, err)
 			require.Equal(t, at > 0, undo > 0)
 			require.Equal(t, at < len(model)-1, redo > 0)

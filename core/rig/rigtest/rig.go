@@ -49,7 +49,7 @@ var rates = []picture.Rate{picture.NewRate(24000, 1001), picture.R(24), picture.
 func (b *builder) show() {
 	size := pick(b.Dice, [2]int{1920, 1080}, [2]int{1920, 1080}, [2]int{1280, 720}, [2]int{3840, 2160})
 	s := &b.r.Show
-	*s = rig.Show{Programme: rig.Programme{Width: size[0], Height: size[1], Rate: pick(b.Dice, rates...)}, Motion: pick(b.Dice, "", "talk", "play", "sport"),
+	*s = rig.Show{Programme: rig.Programme{Width: size[0], Height: size[1], Rate: pick(b.Dice, rates...)}, Motion: pick(b.Dice, "", "still", "talk", "stage", "play", "sport"),
 		Minutes: float64(10 + 10*b.N(20)), SetupMinutes: float64(15 * b.N(6)), RehearsalMinutes: float64(5 * b.N(5)), MainsHz: pick(b.Dice, 0, 50, 60),
 		Angles: b.N(6), AnglesSelectable: b.Of(2), Switching: pick(b.Dice, "", "keys", "switcher"), SoundFrom: pick(b.Dice, "", "camera", "computer"),
 		Program: rig.Program{Kind: pick(b.Dice, "encoder", "encoder", "browser-studio", "destination-page", "call"), Name: pick(b.Dice, "", "", "Home encoder")}, Destinations: []rig.Destination{}}

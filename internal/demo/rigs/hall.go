@@ -60,7 +60,7 @@ func Hall() *rig.Rig {
 		return rig.Lead{ID: id, From: from, To: to, Grade: class, LengthM: fact.Exactly(metres)}
 	}
 	return onShelf(&rig.Rig{Format: rig.Format, Name: "Village hall on tour", Notes: "Three cameras, a switcher, a laptop.",
-		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: picture.R(25)}, Motion: "play", Minutes: 150, SetupMinutes: 90, RehearsalMinutes: 30,
+		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: picture.R(25)}, Motion: "stage", Minutes: 150, SetupMinutes: 90, RehearsalMinutes: 30,
 			MainsHz: 50, Angles: 3, AnglesSelectable: true, Budget: &gear.Money{Amount: 10000, Currency: "EUR"}, Program: rig.Program{Kind: "encoder"}, Switching: "switcher", SoundFrom: "interface",
 			Destinations: []rig.Destination{{Name: "Village page", Transport: "rtmp", Send: rig.Send{Width: 1280, Height: 720, Rate: picture.R(25), VideoKbps: p(fact.Exactly(3000))}}}},
 		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 8.2, At: "2026-10-03T18:00:00Z"}, {Value: 7.4, At: "2026-10-10T18:00:00Z"}}},

@@ -565,6 +565,8 @@ export interface components {
              * @description Fixes that are judged and not listed, for length
              */
             unlisted: number;
+            /** @description Nothing mends the rig: the cure changes what the show asks for, or leaves sources out */
+            wayOut: boolean;
         };
         AgreedMode: {
             /** @description Set it; empty when the source cannot be set */
@@ -594,6 +596,11 @@ export interface components {
             /** @description What to try when the device shows nothing, in this order */
             try: string[];
         };
+        Alike: {
+            /** @description What it is of */
+            label: string;
+            path: string;
+        };
         AlsoProgram: {
             /** @enum {string} */
             kind: "encoder" | "browser-studio" | "destination-page" | "call";
@@ -612,6 +619,8 @@ export interface components {
             intervalUs: number;
         };
         Answer: {
+            /** @description The same answer for everything alike, this included */
+            all: components["schemas"]["Edit"][];
             edits: components["schemas"]["Edit"][];
             label: string;
         };
@@ -654,7 +663,7 @@ export interface components {
             low: number;
             says: string;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             ways: components["schemas"]["PowerWay"][];
         };
         BatteryPack: {
@@ -722,13 +731,17 @@ export interface components {
             newest: boolean;
             /** @description There is something to redo */
             redo: boolean;
+            /** @description The change a redo makes again */
+            redoes?: string;
             /** Format: int64 */
             revision: number;
             rig: components["schemas"]["Rig"];
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /** @description There is something to undo */
             undo: boolean;
+            /** @description The change an undo takes back */
+            undoes?: string;
             /** Format: date-time */
             updatedAt: string;
             verdict: components["schemas"]["Verdict"];
@@ -792,6 +805,11 @@ export interface components {
         Cure: {
             cost: components["schemas"]["Money"];
             edits: components["schemas"]["Edit"][];
+            /**
+             * Format: int64
+             * @description Kinds of flaws that stay
+             */
+            flaws: number;
             givesUp: string[];
             /** Format: double */
             minutes: number;
@@ -802,7 +820,7 @@ export interface components {
              * @description The rig afterwards
              * @enum {string}
              */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         Deliver: {
             /** @enum {string} */
@@ -1050,7 +1068,7 @@ export interface components {
             /** @description Item id of the source */
             source: string;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         FieldWord: {
             label: string;
@@ -1078,13 +1096,18 @@ export interface components {
             words: components["schemas"]["FieldWord"][];
         };
         Finding: {
-            /** @description Already judged, the best first */
-            fixes: components["schemas"]["Move"][];
-            /** @description Id of the limit */
-            limit: string;
+            /** @description The limits it stands for, the worst first */
+            members: components["schemas"]["Member"][];
+            /**
+             * @description What happens when it is over
+             * @enum {string}
+             */
+            over: "dark" | "drops" | "flaw" | "care";
+            /** @description Path of the question that would settle it */
+            question?: string;
             says: string;
             /** @enum {string} */
-            state: "taut" | "untested" | "snapped";
+            state: "taut" | "kinked" | "untested" | "snapped";
         };
         FormatSet: {
             is: string;
@@ -1305,7 +1328,7 @@ export interface components {
         };
         Hop: {
             detail: string;
-            /** @description Load over limit of the worst limit here, in words */
+            /** @description Why it is so: the worst limit here in a few words, never a percentage */
             figure?: string;
             /** @description Feeds with the same mark run together here */
             joins?: string;
@@ -1316,6 +1339,8 @@ export interface components {
             lead?: string;
             /** @description Ids of the limits judged here */
             limits: string[];
+            /** @description How it is set is proposed: nobody has said */
+            proposed?: boolean;
             /** @description What it is: an item id, a lead id or item.port */
             ref: string;
             /**
@@ -1326,7 +1351,7 @@ export interface components {
             /** @enum {string} */
             stage: "camera" | "socket" | "lead" | "capture" | "port" | "picture" | "send";
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         ImportShelfRequest: {
             /** @description The file, JSON or CSV */
@@ -1377,7 +1402,7 @@ export interface components {
              * @description The rig afterwards
              * @enum {string}
              */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /** @description Limits that get worse, by id */
             strains: string[];
             /** @description The same in words */
@@ -1485,12 +1510,19 @@ export interface components {
             dependsOn: components["schemas"]["Dependence"][];
             /** @description Every fact the limit rests on */
             facts: components["schemas"]["Basis"][];
+            /** @description Why it stands as it does, in a few words, never a percentage */
+            figure?: string;
             /** @description Rule and place, such as reach:l1 */
             id: string;
             /** @description Where the limit's number comes from, as a sum */
             limitSum: string;
             load: components["schemas"]["Bounds"];
             loads: components["schemas"]["Load"][];
+            /**
+             * @description What happens when it is over
+             * @enum {string}
+             */
+            over: "dark" | "drops" | "flaw" | "care";
             /** Format: double */
             possible: number;
             /** Format: double */
@@ -1510,7 +1542,7 @@ export interface components {
             /** @enum {string} */
             stage: "camera" | "socket" | "lead" | "capture" | "port" | "picture" | "send";
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /** Format: double */
             sure: number;
             /** Format: double */
@@ -1533,7 +1565,7 @@ export interface components {
             /** Format: int64 */
             revision: number;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /** Format: date-time */
             updatedAt: string;
         };
@@ -1584,6 +1616,13 @@ export interface components {
             sum: string;
             /** Format: double */
             value: number;
+        };
+        Member: {
+            /** @description Already judged, the best first */
+            fixes: components["schemas"]["Move"][];
+            /** @description Id of the limit */
+            limit: string;
+            says: string;
         };
         Mode: {
             /**
@@ -1684,7 +1723,7 @@ export interface components {
             /** Format: double */
             room: number;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         Past: {
             /** Format: date-time */
@@ -1694,7 +1733,7 @@ export interface components {
             /** Format: int64 */
             number: number;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             what: string;
             who: string;
         };
@@ -1984,7 +2023,7 @@ export interface components {
             now: boolean;
             says: string;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         Preferred: {
             /** Format: int64 */
@@ -2022,19 +2061,42 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Proposal: {
+            edit: components["schemas"]["Edit"];
+            /** @enum {string} */
+            kind: "mode" | "deliver" | "power" | "bitrate";
+            /** @description As an order: Set Face camera to 1080p29.97 */
+            label: string;
+            /** @description Item id, or the destination's name */
+            of: string;
+            port?: string;
+        };
+        Proposed: {
+            choices: components["schemas"]["Proposal"][];
+            /** @description All of them as one change */
+            edits: components["schemas"]["Edit"][];
+            /** @description No other choices come out better */
+            proven: boolean;
+            /** @description All of them in one sentence; empty for none */
+            words: string;
+        };
         PutOnShelfRequest: {
             entry: components["schemas"]["Entry"];
             what?: string;
         };
         Question: {
+            /** @description The same question of other things that are alike */
+            alike: components["schemas"]["Alike"][];
             /** @description The choices; none for a number, which is answered by a fact edit at path */
             answers: components["schemas"]["Answer"][];
             ask: string;
             /**
              * Format: double
-             * @description Sum over untested limits of the share of answers that would decide each, plus half a limit for each that hangs on a picture nobody has stated
+             * @description Sum over untested limits of the share of answers that would decide each; a limit that is only a flaw counts a tenth
              */
             decides: number;
+            /** @description It decides no more than whether something looks or sounds worse than it should */
+            flaw: boolean;
             /** Format: double */
             high: number;
             how: string;
@@ -2047,6 +2109,8 @@ export interface components {
              * @description What finding out takes
              */
             minutes: number;
+            /** @description It can be answered by any number, besides the usual ones in answers */
+            number: boolean;
             path: string;
             unit: string;
             /** Format: double */
@@ -2200,7 +2264,7 @@ export interface components {
              * @description The worst of the limits; slack with none
              * @enum {string}
              */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         RuleWords: {
             /** @description The question it answers */
@@ -2420,8 +2484,11 @@ export interface components {
              * @description Length of the show
              */
             minutes: number;
-            /** @enum {string} */
-            motion?: "talk" | "play" | "sport";
+            /**
+             * @description How much moves: still are slides, stage is music and theatre
+             * @enum {string}
+             */
+            motion?: "still" | "talk" | "stage" | "play" | "sport";
             program: components["schemas"]["Program"];
             programme: components["schemas"]["Programme"];
             recordings?: components["schemas"]["Recording"][];
@@ -2697,12 +2764,14 @@ export interface components {
             notJudged: components["schemas"]["NotJudged"][];
             /** @description What leaves the programme: destinations and recordings */
             outs: components["schemas"]["Out"][];
+            /** @description Choices nobody has made, as they were judged */
+            proposed: components["schemas"]["Proposed"];
             /** @description What to ask next, the most deciding first */
             questions: components["schemas"]["Question"][];
             /** @description The verdict in one sentence, with the smallest set of moves */
             sentence: string;
             /** @enum {string} */
-            state: "slack" | "taut" | "untested" | "snapped";
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         Way: {
             /** @description Share of its connection */
@@ -2725,12 +2794,12 @@ export interface components {
              * @description Of the whole rig
              * @enum {string}
              */
-            rig?: "slack" | "taut" | "untested" | "snapped";
+            rig?: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /**
              * @description Of this feed
              * @enum {string}
              */
-            state?: "slack" | "taut" | "untested" | "snapped";
+            state?: "slack" | "taut" | "kinked" | "untested" | "snapped";
             title: string;
             weakest?: string;
             /** @description Why it is not possible */

@@ -39,7 +39,7 @@ export function Rope({
   )
 }
 
-/** A little line for lists: the same four shapes. */
+/** A little line for lists: the same five shapes. */
 export function Glyph({ state, room = 0.7 }: { state: State; room?: number }) {
   return (
     <svg width="44" height="22" viewBox="0 0 44 22" aria-hidden="true" className="shrink-0">

@@ -4,6 +4,7 @@ import { words } from '../words'
 const colours: Record<State, string> = {
   slack: 'text-slack',
   taut: 'text-taut',
+  kinked: 'text-kinked',
   snapped: 'text-snapped',
   untested: 'text-untested',
 }

@@ -11,13 +11,14 @@ export type Strand = {
 
 /**
  * strand draws one line between two pegs by its state alone: slack sags by the room it has, taut is straight, snapped
- * is parted with loose ends, untested is the dotted middle way. Drawing only; the state and the room come from the core.
+ * is parted with loose ends, kinked is whole with a knot in it, untested is the dotted middle way. Drawing only; the state and the room come from the core.
  */
 export function strand(a: Point, b: Point, state: State, room: number): Strand {
   const span = b.x - a.x
   if (state === 'taut') return { pieces: [`M${a.x} ${a.y}L${b.x} ${b.y}`], frays: [] }
   const deepest = Math.min(22, span * 0.2)
   const sag = state === 'untested' ? deepest * 0.35 : deepest * (0.3 + 0.7 * room)
+  if (state === 'kinked') return { pieces: [knotted(a, b, deepest * 0.4)], frays: [] }
   if (state !== 'snapped') return { pieces: [hang(a, b, sag)], frays: [] }
   // Parted at the middle: each end drops from its peg.
   const drop = Math.min(15, span * 0.3)
@@ -36,6 +37,20 @@ function hang(a: Point, b: Point, sag: number): string {
   const third = (b.x - a.x) / 3
   const dip = sag * (4 / 3)
   return `M${a.x} ${a.y}C${a.x + third} ${a.y + dip} ${b.x - third} ${b.y + dip} ${b.x} ${b.y}`
+}
+
+/** A line that sags a little to the knot in its middle, and goes on whole. */
+function knotted(a: Point, b: Point, sag: number): string {
+  const x = (a.x + b.x) / 2
+  const y = (a.y + b.y) / 2 + sag
+  const r = Math.min(7, (b.x - a.x) * 0.16)
+  return (
+    `M${a.x} ${a.y}Q${a.x + (x - a.x) * 0.6} ${y} ${x} ${y}` +
+    `c${r * 1.6} 0 ${r * 1.6} ${-r * 2.2} 0 ${-r * 2.2}` +
+    `c${-r * 1.9} 0 ${-r * 1.7} ${r * 3} 0 ${r * 3}` +
+    `c${r * 1.2} 0 ${r * 1.5} ${-r * 0.8} ${r * 1.5} ${-r * 0.8}` +
+    `Q${b.x - (b.x - x) * 0.5} ${y} ${b.x} ${b.y}`
+  )
 }
 
 /** Three loose yarns at a parted end. */

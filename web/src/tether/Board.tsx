@@ -13,12 +13,13 @@ import type { Point } from '../parts/rope'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
 import { type HopAt, plugOf } from './hops'
-import { plan, plankWidth, rowOrder, type Plan, type Span } from './layout'
+import { plan, plankWidth, rowOrder, textBelow, type Plan, type Sizes, type Span } from './layout'
 
 const w = words.board
 const stateClass = {
   slack: 'text-slack',
   taut: 'text-taut',
+  kinked: 'text-kinked',
   snapped: 'text-snapped',
   untested: 'text-untested',
 }
@@ -37,6 +38,9 @@ type Props = {
   onHold: (move: Move | undefined) => void
   onKeep: () => void
   readOnly: boolean
+  /** Ids of the limits that are pointed at: the hops they are about are lit, and a hop that is pointed at lights them. */
+  lit?: string[]
+  light?: (limits: string[] | undefined) => void
 }
 
 /** The Tether board: lines lay themselves, work is done on them. */
@@ -52,16 +56,25 @@ export function Board(props: Props) {
     return () => o.disconnect()
   }, [])
   const order = useMemo(() => rowOrder(props.kept, props.rig), [props.kept, props.rig])
-  const kept = useMemo(() => plan(props.kept, props.rig, width, order), [props.kept, props.rig, width, order])
+  const [sizes, setSizes] = useState<Sizes>()
+  const kept = useMemo(
+    () => plan(props.kept, props.rig, width, order, sizes),
+    [props.kept, props.rig, width, order, sizes],
+  )
   const ghost = useMemo(
-    () => props.ghost && plan(props.ghost.verdict, props.ghost.rig, width, order),
-    [props.ghost, width, order],
+    () => props.ghost && plan(props.ghost.verdict, props.ghost.rig, width, order, sizes),
+    [props.ghost, width, order, sizes],
   )
   const shown = ghost ?? kept
   const verdict = props.ghost?.verdict ?? props.kept
   const hand = useHand(shown, props)
   const [focus, setFocus] = useState<HopAt>()
   const labelled = shown.spans.filter((s) => s.labelled)
+  // Texts wrap; the lines make room for them.
+  useLayoutEffect(() => {
+    const next = sizesOf(box.current!)
+    setSizes((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next))
+  }, [shown, verdict])
   const first = labelled[0]
   const isFocus = (s: Span) =>
     focus && labelled.some((l) => same(l, verdict, focus)) ? same(s, verdict, focus) : s === first
@@ -99,8 +112,11 @@ export function Board(props: Props) {
             key={s.key}
             span={s}
             row={s.feed}
+            line={verdict.feeds[s.feed]!.id}
             pressed={same(s, verdict, props.open)}
             tab={isFocus(s) ? 0 : -1}
+            lit={!!props.lit?.some((id) => s.hop.limits.includes(id))}
+            light={props.light}
             onFocus={() => {
               setFocus({ feed: verdict.feeds[s.feed]!.id, index: s.index })
               // What can be done here is fetched before it is asked for; a failure shows when it is.
@@ -128,7 +144,7 @@ export function Board(props: Props) {
                 title={w.pick}
                 data-plug={plugOf(s.hop)}
                 className="absolute h-6 w-6 cursor-grab touch-none rounded-full active:cursor-grabbing"
-                style={{ left: s.b.x - 30, top: s.b.y - 12 }}
+                style={{ left: (s.elbow?.[1] ?? s.b).x - 30, top: (s.elbow?.[1] ?? s.b).y - 12 }}
                 onPointerDown={(e) => hand.take(e, s)}
               >
                 <svg width="24" height="24" viewBox="0 0 24 24" aria-hidden="true">
@@ -141,16 +157,15 @@ export function Board(props: Props) {
           <div
             key={i}
             className="absolute text-right text-[13px] leading-4"
+            data-out={i}
             style={{
-              left: shown.ring.x + 14,
-              width: shown.width - shown.ring.x - 18,
-              top: shown.outs[i]!.y + (shown.outs[i]!.y <= shown.ring.y ? -42 : 10),
+              left: shown.ring.x + 52,
+              width: shown.width - shown.ring.x - 56,
+              top: shown.outs[i]!.words,
             }}
           >
-            <div className="truncate font-semibold" title={o.label}>
-              {o.label}
-            </div>
-            <div className="text-xs text-muted">
+            <div className="font-semibold break-words">{o.label}</div>
+            <div className="text-xs break-words text-muted">
               {o.judged && o.state !== 'slack' && (
                 <b className={stateClass[o.state]}>{words.states[o.state]} · </b>
               )}
@@ -167,59 +182,78 @@ function same(s: Span, v: Verdict, at: HopAt | undefined) {
   return !!at && v.feeds[s.feed]?.id === at.feed && s.index === at.index
 }
 
+/** How tall the words on the board are. */
+function sizesOf(board: HTMLElement): Sizes {
+  const out: Sizes = { rows: {}, hubs: {}, outs: [] }
+  for (const b of board.querySelectorAll<HTMLElement>('button.hop')) {
+    const words = b.querySelector<HTMLElement>('[data-words]')!
+    const to = b.dataset.level === 'yes' ? out.rows : out.hubs
+    to[b.dataset.line!] = Math.max(to[b.dataset.line!] ?? 0, Math.ceil(words.offsetHeight))
+  }
+  for (const o of board.querySelectorAll<HTMLElement>('[data-out]')) out.outs.push(Math.ceil(o.offsetHeight))
+  return out
+}
+
 function HopButton(props: {
   span: Span
   row: number
+  line: string
   pressed: boolean
   tab: number
+  lit: boolean
+  light?: (limits: string[] | undefined) => void
   onFocus: () => void
   onOpen: () => void
   onKey: (e: KeyboardEvent) => void
 }) {
-  const { hop, a, b, index } = props.span
-  const y = (a.y + b.y) / 2
-  const falls = b.y - a.y > 24
-  const steep = Math.abs(b.y - a.y) > 24
+  const { span } = props
+  const { hop, a, b, index } = span
+  const y = span.spread ? (a.y + b.y) / 2 : Math.max(a.y, b.y)
+  // What lies between two lines of a lead is told by where it is; its words are for when something is wrong with it.
+  const detail = hop.kind === 'lead' && hop.stage === 'port' ? '' : hop.detail
   return (
     <button
-      className="hop absolute rounded px-1 text-left text-[13px] leading-4"
-      style={
-        falls
-          ? { left: a.x + 78, top: a.y - 46, width: Math.max(90, b.x - a.x - 50), height: 52 }
-          : {
-              left: a.x + 3,
-              top: (steep ? Math.max(a.y, y) : y) - 16,
-              width: b.x - a.x - 6,
-              height: 78,
-            }
-      }
+      className="hop absolute rounded px-1 pb-0.5 text-left text-[13px] leading-4"
+      style={{
+        left: a.x + 2,
+        top: y - 16,
+        width: b.x - a.x - (hop.stage === 'port' ? 12 : 4),
+        paddingTop: 16 + textBelow + span.spread,
+      }}
       data-row={props.row}
+      data-line={props.line}
+      data-level={span.level ? 'yes' : 'no'}
       data-col={index}
       data-state={hop.state}
       data-stage={hop.stage}
+      data-lit={props.lit || undefined}
       tabIndex={props.tab}
       aria-pressed={props.pressed}
       aria-label={`${words.stages[hop.stage]}: ${hop.label}, ${hop.detail}, ${words.states[hop.state]}${hop.figure ? `, ${hop.figure}` : ''}`}
-      onFocus={props.onFocus}
+      onFocus={() => {
+        props.onFocus()
+        props.light?.(hop.limits)
+      }}
+      onBlur={() => props.light?.(undefined)}
+      onMouseEnter={() => props.light?.(hop.limits)}
+      onMouseLeave={() => props.light?.(undefined)}
       onClick={props.onOpen}
       onKeyDown={(e) => {
         arrows(e)
         props.onKey(e)
       }}
     >
-      <span className="absolute inset-x-1 bottom-1 block">
-        <span className="block truncate font-semibold" title={hop.label}>
-          {hop.label}
-        </span>
-        <span className="block truncate text-xs text-muted" title={hop.detail}>
-          {hop.state !== 'slack' && (
-            <b className={stateClass[hop.state]}>
-              {words.states[hop.state]}
-              {hop.figure ? ` ${hop.figure}` : ''}{' '}
-            </b>
-          )}
-          {hop.state === 'slack' && hop.figure ? `${hop.figure} · ` : ''}
-          {hop.detail}
+      <span data-words className="block break-words">
+        <span className="block font-semibold">{hop.label}</span>
+        {hop.state !== 'slack' && (
+          <b className={`block text-xs leading-4 ${stateClass[hop.state]}`}>
+            {words.states[hop.state]} {hop.figure}
+          </b>
+        )}
+        <span className="block text-xs leading-4 text-muted">
+          {hop.state === 'slack' && hop.figure && `${hop.figure} `}
+          {detail && (hop.state === 'slack' && hop.figure ? `· ${detail}` : detail)}
+          {hop.proposed && <i> {w.proposedHop}</i>}
         </span>
       </span>
     </button>
@@ -304,7 +338,16 @@ function Lines({ plan: p, verdict, hide }: { plan: Plan; verdict: Verdict; hide?
       ))}
       {p.spans.map((s) =>
         hide && plugOf(s.hop) === hide ? null : (
-          <Rope key={s.key} a={s.a} b={s.b} state={s.hop.state} room={s.hop.room} />
+          <g key={s.key}>
+            <Rope a={s.a} b={s.b} state={s.hop.state} room={s.hop.room} />
+            {s.elbow && (
+              <path
+                className="rope"
+                strokeWidth="2"
+                d={`M${s.elbow[0].x} ${s.elbow[0].y}C${s.elbow[0].x + 26} ${s.elbow[0].y} ${s.elbow[1].x - 26} ${s.elbow[1].y} ${s.elbow[1].x} ${s.elbow[1].y}`}
+              />
+            )}
+          </g>
         ),
       )}
     </>

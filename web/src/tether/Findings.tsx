@@ -1,41 +1,94 @@
-import type { Move, Verdict } from '../api/client'
+import { useState } from 'react'
+import type { Finding, Move, Verdict } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 import type { Change } from '../parts/change'
 
-/** Every limit that is not slack, one step below the sentence, with its best fix. */
+const w = words.board
+
+/** What is to be known of the rig, one step below the sentence: what is the same thing of several is one finding. */
 export function Findings({
   verdict,
   advising,
   hold,
+  lit,
+  light,
 }: {
   verdict: Verdict
   /** More advice is on its way. */
   advising?: boolean
   hold?: (h: Change) => void
+  /** Ids of the limits that are pointed at, on the board or here. */
+  lit?: string[]
+  light?: (limits: string[] | undefined) => void
 }) {
   return (
     <section aria-labelledby="findings">
       <h2 id="findings" className="text-lg font-semibold">
-        {words.board.findings}
+        {w.findings}
       </h2>
-      {verdict.findings.length === 0 && <p className="mt-1 text-muted">{words.board.noFindings}</p>}
+      {verdict.findings.length === 0 && <p className="mt-1 text-muted">{w.noFindings}</p>}
       <ul className="mt-2 border-t border-hair">
         {verdict.findings.map((f) => (
-          <li key={f.limit} className="flex gap-4 border-b border-hair py-2" data-finding={f.limit}>
-            <Glyph state={f.state} />
-            <div className="min-w-0 flex-1">
-              <p>
-                <StateWord state={f.state} /> {f.says}
-              </p>
-              {hold && f.fixes[0] && <Fix move={f.fixes[0]} hold={hold} />}
-            </div>
-          </li>
+          <One key={`${f.state}/${f.members[0]!.limit}`} finding={f} hold={hold} lit={lit} light={light} />
         ))}
       </ul>
       <Advice verdict={verdict} advising={advising} />
     </section>
+  )
+}
+
+function One({
+  finding: f,
+  hold,
+  lit,
+  light,
+}: {
+  finding: Finding
+  hold?: (h: Change) => void
+  lit?: string[]
+  light?: (limits: string[] | undefined) => void
+}) {
+  const [open, setOpen] = useState(false)
+  const limits = f.members.map((m) => m.limit)
+  const on = lit?.some((id) => limits.includes(id))
+  const several = f.members.length > 1
+  const fix = f.members[0]!.fixes[0]
+  return (
+    <li
+      className={`-mx-2 flex gap-4 border-b border-hair px-2 py-2 ${on ? 'bg-wash' : ''}`}
+      data-finding={limits[0]}
+      data-state={f.state}
+      data-lit={on || undefined}
+      onMouseEnter={() => light?.(limits)}
+      onMouseLeave={() => light?.(undefined)}
+      onFocus={() => light?.(limits)}
+      onBlur={() => light?.(undefined)}
+    >
+      <Glyph state={f.state} />
+      <div className="min-w-0 flex-1">
+        <p className="break-words">
+          <StateWord state={f.state} /> {f.says}
+        </p>
+        {hold && fix && !open && <Fix move={fix} hold={hold} />}
+        {several && (
+          <button className="quiet text-sm text-muted" aria-expanded={open} onClick={() => setOpen(!open)}>
+            {open ? w.fold : w.unfold(f.members.length)}
+          </button>
+        )}
+        {open && (
+          <ul className="mt-1 border-l border-hair pl-3 text-sm">
+            {f.members.map((m) => (
+              <li key={m.limit} className="py-1 break-words" data-member={m.limit}>
+                {m.says}
+                {hold && m.fixes[0] && <Fix move={m.fixes[0]} hold={hold} />}
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+    </li>
   )
 }
 
@@ -44,11 +97,11 @@ function Advice({ verdict, advising }: { verdict: Verdict; advising?: boolean })
   const a = verdict.advice
   if (!a) return null
   const notes = advising
-    ? [words.board.advising]
+    ? [w.advising]
     : [
-        a.judged < a.moves && words.board.unfinished(a.judged, a.moves),
-        verdict.state === 'snapped' && !a.cureProven && words.board.unproven,
-        a.unlisted > 0 && words.board.unlisted(a.unlisted),
+        a.judged < a.moves && w.unfinished(a.judged, a.moves),
+        verdict.state === 'snapped' && !a.cureProven && w.unproven,
+        a.unlisted > 0 && w.unlisted(a.unlisted),
       ].filter((n) => n !== false)
   if (!notes.length) return null
   return (
@@ -58,20 +111,21 @@ function Advice({ verdict, advising }: { verdict: Verdict; advising?: boolean })
   )
 }
 
-/** One move as a line: what to do, what it costs, what it would bring. */
-export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }) {
-  const cost = [
-    words.hop.minutes(m.minutes),
-    m.cost && `~${m.cost.amount} ${m.cost.currency} ${words.hop.est}`,
-  ]
+/** What a move takes, in a few words. */
+export function takes(m: Move): string {
+  return [words.hop.minutes(m.minutes), m.cost && `~${m.cost.amount} ${m.cost.currency} ${words.hop.est}`]
     .filter(Boolean)
     .join(', ')
+}
+
+/** One move as a line: what to do, what it costs, what it would bring. */
+export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }) {
   return (
-    <p className="mt-0.5 text-sm">
+    <p className="mt-0.5 text-sm break-words">
       <button className="quiet font-semibold" onClick={() => hold({ edits: m.edits, what: m.label })}>
-        {words.board.try}
+        {w.try}
       </button>{' '}
-      {m.label} <span className="text-muted">({cost})</span>
+      {m.label} <span className="text-muted">({takes(m)})</span>
       {m.givesUp && (
         <span className="text-taut">
           {' '}

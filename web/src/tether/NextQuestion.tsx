@@ -5,56 +5,132 @@ import type { Change } from '../parts/change'
 
 const w = words.board
 
-/** The one unknown that would decide most, asked here; the answer is shown before it is kept. */
+/** The one unknown that would decide most, asked here: an answer is kept at once, and can be undone. */
 export function NextQuestion({
   questions,
   limits,
-  hold,
+  keep,
+  busy,
 }: {
   questions: Question[]
   limits: Limit[]
-  hold: (h: Change) => void
+  keep: (h: Change) => void
+  busy?: boolean
 }) {
-  const q = questions[0]
-  if (!q) return <p className="self-start border-l-2 border-hair pl-4 text-sm text-muted">{w.noQuestion}</p>
-  const about = [...new Set(q.limits)].map((id) => limits.find((l) => l.id === id)?.what ?? id)
+  const [skipped, setSkipped] = useState<string[]>([])
+  const left = questions.filter((q) => !skipped.includes(q.path))
+  const q = left[0]
+  if (!q)
+    return (
+      <p className="self-start border-l-2 border-hair pl-4 text-sm text-muted">
+        {questions.length ? w.noMore : w.noQuestion}{' '}
+        {questions.length > 0 && (
+          <button className="quiet" onClick={() => setSkipped([])}>
+            {w.askAgain}
+          </button>
+        )}
+      </p>
+    )
   return (
-    <section className="border-l-2 border-untested pl-4" data-testid="question">
-      <p className="text-xs text-muted">{w.next}</p>
-      <p className="font-semibold">{q.ask}</p>
+    <Ask
+      key={q.path}
+      q={q}
+      limits={limits}
+      keep={keep}
+      busy={busy}
+      later={left.length > 1 ? () => setSkipped([...skipped, q.path]) : undefined}
+    />
+  )
+}
+
+function Ask({
+  q,
+  limits,
+  keep,
+  busy,
+  later,
+}: {
+  q: Question
+  limits: Limit[]
+  keep: (h: Change) => void
+  busy?: boolean
+  later?: () => void
+}) {
+  const [all, setAll] = useState(true)
+  const about = [...new Set(q.limits)].map((id) => limits.find((l) => l.id === id)?.what ?? id)
+  const paths = all ? [q.path, ...q.alike.map((a) => a.path)] : [q.path]
+  return (
+    <section className="border-l-2 border-untested pl-4" data-testid="question" data-path={q.path}>
+      <p className="text-xs text-muted">{q.flaw ? w.nextFlaw : w.next}</p>
+      <p className="font-semibold break-words">{q.ask}</p>
       <p className="text-sm text-muted">
         {q.how} ~{words.hop.minutes(q.minutes)}
       </p>
-      {q.answers.length > 0 ? (
+      {q.alike.length > 0 && (
+        <label className="mt-1 flex items-start gap-2 text-sm">
+          <input type="checkbox" className="mt-1" checked={all} onChange={(e) => setAll(e.target.checked)} />
+          <span className="min-w-0 break-words">
+            {w.sameFor(q.alike.length + 1)}{' '}
+            <span className="text-muted">{words.few(q.alike.map((a) => a.label))}</span>
+          </span>
+        </label>
+      )}
+      {q.answers.length > 0 && (
         <div className="mt-2 flex flex-wrap gap-2">
           {q.answers.map((a) => (
             <button
               key={a.label}
               className="act text-sm"
-              onClick={() => hold({ edits: a.edits, what: `${q.ask} ${a.label}` })}
+              disabled={busy}
+              onClick={() => keep({ edits: all ? a.all : a.edits, what: `${q.ask} ${a.label}` })}
             >
               {a.label}
             </button>
           ))}
         </div>
-      ) : (
-        <NumberAnswer key={q.path} q={q} hold={hold} />
       )}
-      <details className="mt-2 text-sm">
-        <summary className="text-muted">
-          {w.decides} {about.length}
-        </summary>
-        <ul className="mt-1 list-disc pl-5">
-          {about.map((t) => (
-            <li key={t}>{t}</li>
-          ))}
-        </ul>
-      </details>
+      {q.unit !== '' && q.number && (
+        <NumberAnswer
+          q={q}
+          busy={busy}
+          answer={(value, text) =>
+            keep({
+              edits: paths.map((path) => ({ do: 'fact', path, fact: { value, from: 'given' } })),
+              what: `${q.ask} ${text} ${q.unit}`,
+            })
+          }
+        />
+      )}
+      <div className="mt-2 flex items-start gap-4 text-sm">
+        <details>
+          <summary className="text-muted">
+            {w.decides} {about.length}
+          </summary>
+          <ul className="mt-1 list-disc pl-5">
+            {about.map((t) => (
+              <li key={t}>{t}</li>
+            ))}
+          </ul>
+        </details>
+        {later && (
+          <button className="quiet" onClick={later}>
+            {w.later}
+          </button>
+        )}
+      </div>
     </section>
   )
 }
 
-function NumberAnswer({ q, hold }: { q: Question; hold: (h: Change) => void }) {
+function NumberAnswer({
+  q,
+  busy,
+  answer,
+}: {
+  q: Question
+  busy?: boolean
+  answer: (value: number, text: string) => void
+}) {
   const [text, setText] = useState('')
   const value = Number(text.replace(',', '.'))
   const ok = text.trim() !== '' && Number.isFinite(value)
@@ -63,11 +139,7 @@ function NumberAnswer({ q, hold }: { q: Question; hold: (h: Change) => void }) {
       className="mt-2 flex items-center gap-2"
       onSubmit={(e) => {
         e.preventDefault()
-        if (ok)
-          hold({
-            edits: [{ do: 'fact', path: q.path, fact: { value, from: 'given' } }],
-            what: `${q.ask} ${text.trim()} ${q.unit}`,
-          })
+        if (ok) answer(value, text.trim())
       }}
     >
       <input
@@ -79,7 +151,7 @@ function NumberAnswer({ q, hold }: { q: Question; hold: (h: Change) => void }) {
         onChange={(e) => setText(e.target.value)}
       />
       <span>{q.unit}</span>
-      <button className="act text-sm" disabled={!ok}>
+      <button className="act text-sm" disabled={!ok || busy}>
         {w.answer}
       </button>
     </form>

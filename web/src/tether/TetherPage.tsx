@@ -1,7 +1,15 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { api, type Board as BoardData, Failure, fileAddress, type Hop, type Move } from '../api/client'
+import {
+  api,
+  type Board as BoardData,
+  Failure,
+  fileAddress,
+  type Hop,
+  type Move,
+  type Verdict,
+} from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
 import { Frame, Problems } from '../parts/Frame'
@@ -11,6 +19,8 @@ import { useRig } from '../parts/useRig'
 import { words } from '../words'
 import { Board } from './Board'
 import { Branches } from './Branches'
+import { Column } from './Column'
+import { Cure, Proposed } from './Cure'
 import { Findings } from './Findings'
 import { History } from './History'
 import { type HopAt, plugOf } from './hops'
@@ -27,7 +37,24 @@ export function TetherPage() {
   const revision = Number(search.get('revision') ?? 0)
   const queries = useQueryClient()
   const [held, setHeld] = useState<Change>()
-  const { id, board, now, save, step: back, clash } = useRig({ revision, onKept: () => setHeld(undefined) })
+  /** What is held already while more is tried. */
+  const [pinned, setPinned] = useState<Change>()
+  const [lit, setLit] = useState<string[]>()
+  const narrow = useNarrow()
+  const {
+    id,
+    board,
+    now,
+    save,
+    step: back,
+    clash,
+  } = useRig({
+    revision,
+    onKept: () => {
+      setHeld(undefined)
+      setPinned(undefined)
+    },
+  })
   // The verdict of a large rig is here before its advice is.
   const later = !!now && now.verdict.advice?.complete === false
   const advice = useQuery({
@@ -60,11 +87,14 @@ export function TetherPage() {
   const hold = useCallback(
     (h: Change | undefined) => {
       if (live.current.saving) return
-      live.current.held = h
-      setHeld(h)
+      const both =
+        h && pinned ? { edits: [...pinned.edits, ...h.edits], what: `${pinned.what}; ${h.what}` } : h
+      live.current.held = both
+      setHeld(both)
+      if (!h) setPinned(undefined)
       save.reset()
     },
-    [save],
+    [save, pinned],
   )
   const keep = useCallback(() => {
     if (live.current.held && !live.current.saving) keepIt(live.current.held)
@@ -160,6 +190,8 @@ export function TetherPage() {
           <button
             className="quiet disabled:text-muted disabled:no-underline"
             disabled={readOnly || !now.undo || back.isPending}
+            title={now.undoes && w.undoOf(now.undoes)}
+            aria-label={now.undoes ? w.undoOf(now.undoes) : w.undo}
             onClick={() => back.mutate(false)}
           >
             {w.undo}
@@ -167,6 +199,8 @@ export function TetherPage() {
           <button
             className="quiet disabled:text-muted disabled:no-underline"
             disabled={readOnly || !now.redo || back.isPending}
+            title={now.redoes && w.redoOf(now.redoes)}
+            aria-label={now.redoes ? w.redoOf(now.redoes) : w.redo}
             onClick={() => back.mutate(true)}
           >
             {w.redo}
@@ -195,7 +229,7 @@ export function TetherPage() {
         >
           <div>
             <h1
-              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight"
+              className="flex items-start gap-4 text-[20px] leading-[26px] max-sm:text-[17px] max-sm:leading-[22px] font-semibold tracking-tight"
               data-testid="sentence"
               data-state={verdict.state}
             >
@@ -207,18 +241,20 @@ export function TetherPage() {
               </span>
               <span>{verdict.sentence}</span>
             </h1>
-            {cure && !held && !readOnly && (
-              <p className="mt-2 ml-[60px]">
-                <button
-                  className="act text-sm"
-                  onClick={() => hold({ edits: cure.edits, what: cure.moves.map((m) => m.label).join('; ') })}
-                >
-                  {w.cure}
-                </button>
-              </p>
-            )}
+            {cure && !held && !readOnly && <Cure key={now.revision} cure={cure} hold={hold} />}
+            <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
           </div>
-          {!readOnly && <NextQuestion questions={kept!.questions} limits={kept!.limits} hold={hold} />}
+          {!readOnly && (
+            <NextQuestion
+              questions={kept!.questions}
+              limits={kept!.limits}
+              busy={saving}
+              keep={(c) => {
+                setHeld(undefined)
+                keepIt(c)
+              }}
+            />
+          )}
         </section>
         {(clash || notice) && (
           <p role="status" className="mb-3 bg-wash px-4 py-2">
@@ -232,24 +268,33 @@ export function TetherPage() {
             waiting={save.failureCount > 0 && saving}
             error={(save.error ?? (shown ? null : ghost.error)) as Failure | null}
             effect={shown?.judged.words}
+            before={kept!}
+            after={shown?.verdict}
+            more={pinned === held ? undefined : () => setPinned(held)}
             keep={keep}
             back={() => hold(undefined)}
           />
         )}
         {back.error && <Problems error={back.error} />}
-        <Board
-          kept={kept!}
-          rig={now.rig}
-          ghost={shown ? { verdict: shown.verdict, rig: shown.rig } : undefined}
-          open={open}
-          onOpen={setOpen}
-          onStep={(hop, by) => void step(hop, by)}
-          onPick={(hop) => void step(hop, 1, true)}
-          movesOf={movesOf}
-          onHold={(m: Move | undefined) => hold(m && { edits: m.edits, what: m.label })}
-          onKeep={keep}
-          readOnly={readOnly}
-        />
+        {narrow ? (
+          <Column verdict={verdict} open={open} onOpen={setOpen} />
+        ) : (
+          <Board
+            kept={kept!}
+            lit={lit}
+            light={setLit}
+            rig={now.rig}
+            ghost={shown ? { verdict: shown.verdict, rig: shown.rig } : undefined}
+            open={open}
+            onOpen={setOpen}
+            onStep={(hop, by) => void step(hop, by)}
+            onPick={(hop) => void step(hop, 1, true)}
+            movesOf={movesOf}
+            onHold={(m: Move | undefined) => hold(m && { edits: m.edits, what: m.label })}
+            onKeep={keep}
+            readOnly={readOnly}
+          />
+        )}
         <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
         {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         <div className="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
@@ -262,6 +307,8 @@ export function TetherPage() {
               verdict={verdict}
               advising={later && !advice.data && !advice.error}
               hold={readOnly ? undefined : hold}
+              lit={lit}
+              light={setLit}
             />
             <NotJudged verdict={verdict} />
           </div>
@@ -350,12 +397,43 @@ function Name({
   )
 }
 
+/** The verdict on one side of a change. */
+function Side({ title, verdict: v }: { title: string; verdict: Verdict }) {
+  return (
+    <div className="flex min-w-0 items-start gap-2">
+      <Glyph state={v.state} />
+      <div className="min-w-0">
+        <dt className="text-xs text-muted">{title}</dt>
+        <dd className="break-words">
+          <StateWord state={v.state} /> {v.sentence}
+        </dd>
+      </div>
+    </div>
+  )
+}
+
+/** Whether the page is as narrow as a phone's. */
+function useNarrow() {
+  const [narrow, setNarrow] = useState(() => window.matchMedia('(max-width: 700px)').matches)
+  useEffect(() => {
+    const m = window.matchMedia('(max-width: 700px)')
+    const on = () => setNarrow(m.matches)
+    m.addEventListener('change', on)
+    return () => m.removeEventListener('change', on)
+  }, [])
+  return narrow
+}
+
 function HeldBar(props: {
   held: Change
   saving: boolean
   waiting: boolean
   error: Failure | null
   effect?: string
+  before: Verdict
+  after?: Verdict
+  /** Holds this while more is tried. */
+  more?: () => void
   keep: () => void
   back: () => void
 }) {
@@ -376,7 +454,18 @@ function HeldBar(props: {
             {props.waiting ? w.waiting : props.effect && `This ${props.effect}.`}
           </p>
         )}
+        {props.after && (
+          <dl className="mt-1 grid gap-x-6 text-sm sm:grid-cols-2" data-testid="before-after">
+            <Side title={w.now} verdict={props.before} />
+            <Side title={w.withIt} verdict={props.after} />
+          </dl>
+        )}
       </div>
+      {props.more && (
+        <button className="act" disabled={props.saving} onClick={props.more}>
+          {w.andMore}
+        </button>
+      )}
       <button
         className="act act-main"
         disabled={props.saving || !!props.error?.problems.length}

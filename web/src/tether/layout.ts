@@ -11,7 +11,16 @@ export type Span = {
   b: Point
   /** The first line through a shared stretch carries its label. */
   labelled: boolean
+  /** It runs at the height of its own line, not behind a hub. */
+  level: boolean
+  /** How far lines that run together reach below their middle. */
+  spread: number
+  /** From where the line leaves its own height for a hub, to the hub. */
+  elbow?: [Point, Point]
 }
+
+/** How tall the texts came out: what hangs below each line and what behind its hub, by feed, and each strand's label. */
+export type Sizes = { rows: Record<string, number>; hubs: Record<string, number>; outs: number[] }
 
 /** A small true-to-shape drawing of how a source lies on the programme. */
 export type Frame = Point & { feed: number; width: number; height: number; shape: NonNullable<Feed['shape']> }
@@ -30,29 +39,35 @@ export type Plan = {
   frames: Frame[]
   ends: { feed: number; from: Point; state: Hop['state'] }[]
   ring: Point
-  outs: Point[]
+  outs: (Point & { words: number })[]
 }
 
 /** The least width of each stage, and of each stretch more in it. */
 const stages: [Stage, number, number][] = [
-  ['camera', 118, 0],
-  ['socket', 118, 0],
-  ['lead', 158, 100],
-  ['capture', 158, 0],
-  ['port', 236, 0],
-  ['picture', 118, 0],
-  ['send', 138, 0],
+  ['camera', 122, 0],
+  ['socket', 112, 0],
+  ['lead', 150, 122],
+  ['capture', 132, 0],
+  ['port', 0, 0],
+  ['picture', 120, 0],
+  ['send', 172, 0],
 ]
 const rowHeight = 84
-const top = 58
+const top = 72
+/** Below a line, its text begins here. */
+export const textBelow = 26
+const elbowRun = 38
+const elbowOf = (span: number) => Math.min(elbowRun, span * 0.26)
 export const plankWidth = 26
 const plugGap = 20
 
 /** plan lays the lines: places come from the stages, nothing is placed by hand. `order` keeps the rows where they are while a change is only held. */
-export function plan(verdict: Verdict, rig: Rig, width: number, order: string[]): Plan {
+export function plan(verdict: Verdict, rig: Rig, width: number, order: string[], sizes?: Sizes): Plan {
   const most = (stage: Stage) =>
     Math.max(1, ...verdict.feeds.map((f) => f.hops.filter((h) => h.stage === stage).length))
-  const wanted = stages.map(([stage, least, more]) => least + more * Math.max(0, most(stage) - 2))
+  const wanted = stages.map(([stage, least, more]) =>
+    stage === 'port' ? 96 + 56 * most(stage) : least + more * Math.max(0, most(stage) - 2),
+  )
   const sum = wanted.reduce((a, b) => a + b, 0)
   const full = Math.max(width, sum * 0.86 + 16)
   let x = 8
@@ -67,8 +82,15 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   }
   const host = rig.items.find((i) => i.gear.kind === 'computer' && i.role !== 'source')
   const place = new Map(order.map((id, i) => [id, i]))
-  const rowOf = (f: Feed, i: number) => top + (place.get(f.id) ?? i) * rowHeight
-  const rows = verdict.feeds.map((f, i) => ({ x: columns[0]!.x, y: rowOf(f, i) }))
+  const placed = verdict.feeds
+    .map((f, i) => ({ f, i, at: place.get(f.id) ?? i }))
+    .sort((p, q) => p.at - q.at || p.i - q.i)
+  const rows: Point[] = []
+  let down = top
+  for (const { f, i } of placed) {
+    rows[i] = { x: columns[0]!.x, y: down }
+    down += Math.max(rowHeight, textBelow + (sizes?.rows[f.id] ?? 0) + 32, sizes?.hubs[f.id] ?? 0)
+  }
 
   // Hubs stand at the middle height of the lines that join there.
   const joined = new Map<string, number[]>()
@@ -88,6 +110,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
   verdict.feeds.forEach((f, i) => {
     let at: Point = rows[i]!
     let merged = false
+    let spread = 0
     f.hops.forEach((hop, index) => {
       const mates = f.hops.filter((h) => h.stage === hop.stage)
       const k = mates.indexOf(hop)
@@ -107,11 +130,27 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
       const apart = hub ? (plugs.indexOf(i) - (plugs.length - 1) / 2) * plugGap : 0
       const y = hub ? hubY.get(hub)! + apart : hop.stage === 'picture' ? rows[i]!.y : at.y
       const b = { x: to, y }
+      const level = !hub || hop.stage !== 'port' || at.y === rows[i]!.y
       const earlier = seen.get(hop.ref)
       const shared = earlier && (hop.stage === 'port' || (merged && hop.stage !== 'picture'))
       // The computer takes a line in at a socket and hands it on at the line's own height.
       if (hop.stage === 'picture') at = { x: at.x + plankWidth / 2, y }
-      const span: Span = { key: `${f.id}/${index}`, feed: i, hop, index, a: at, b, labelled: !shared }
+      const span: Span = {
+        key: `${f.id}/${index}`,
+        feed: i,
+        hop,
+        index,
+        a: at,
+        b,
+        labelled: !shared,
+        level: level && Math.abs(at.y - rows[i]!.y) < 1,
+        spread,
+      }
+      if (hub && Math.abs(b.y - at.y) > 8) {
+        // The line keeps its height past its own words, then goes over to the hub.
+        span.b = { x: b.x - elbowOf(b.x - at.x), y: at.y }
+        span.elbow = [span.b, { x: b.x - 6, y: b.y }]
+      }
       seen.set(hop.ref, span)
       spans.push(span)
       if (hub) {
@@ -120,7 +159,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
           x: b.x,
           y: hubY.get(hub)!,
           label: rig.items.find((it) => it.id === hub)?.label ?? hub,
-          reach: 10 + ((plugs.length - 1) / 2) * plugGap,
+          reach: 12 + ((plugs.length - 1) / 2) * plugGap,
           above: hop.stage !== 'port',
         })
       }
@@ -129,6 +168,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
       // Behind a hub the lines run side by side.
       at = hub ? { x: b.x, y: hubY.get(hub)! + (apart / plugGap) * 5 } : b
       merged ||= !!hub
+      if (hub) spread = ((plugs.length - 1) / 2) * 5
     })
     const last = spans.at(-1)
     if (f.shape && last?.hop.stage === 'picture')
@@ -142,7 +182,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
     if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
   })
 
-  let bottom = Math.max(...rows.map((r) => r.y), top) + 68
+  let bottom = Math.max(down, top + 68)
   let plank: Plan['plank']
   if (host) {
     const px = end('port') - plankWidth / 2
@@ -155,18 +195,25 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[])
       y += 20
     }
     bottom = y
-    plank = { x: px, top: top - 26, bottom: y - 4, label: host.label }
+    plank = { x: px, top: top - 24, bottom: y - 4, label: host.label }
   }
   const ys = rows.map((r) => r.y)
   const middle = (Math.min(...ys) + Math.max(...ys)) / 2
   const ring = { x: end('picture') + 44, y: middle }
-  const outs = verdict.outs.map((_, i) => ({
-    x: full - 10,
-    y: middle + (i - (verdict.outs.length - 1) / 2) * 116,
-  }))
+  const outHeights = verdict.outs.map((_, i) => 44 + Math.max(34, sizes?.outs[i] ?? 0))
+  const outsAll = outHeights.reduce((sum, h) => sum + h, 0)
+  let outY = Math.max(top - 20, middle - outsAll / 2)
+  // A strand above the programme has its words above it, one below has them below: the line never runs through them.
+  const outs = outHeights.map((h) => {
+    const above = outHeights.length > 1 && outY + h / 2 < middle
+    const y = outHeights.length === 1 ? middle : outY + (above ? h - 12 : 12)
+    const words = above ? outY : y + textBelow
+    outY += h
+    return { x: full - 10, y, words }
+  })
   return {
     width: full,
-    height: Math.max(bottom + 8, (outs.at(-1)?.y ?? 0) + 60),
+    height: Math.max(bottom + 8, outY + 8),
     columns,
     rows,
     spans,
@@ -198,7 +245,7 @@ function frameSize([w, h]: number[]) {
 
 /** share is how much of what is left of a stage a stretch takes: the way to a hub is the longest. */
 function share(of: number, k: number): number {
-  if (of === 3) return [0.42, 0.45, 1][k]!
+  if (of === 3) return [0.46, 0.48, 1][k]!
   return 1 / (of - k)
 }
 

@@ -1,0 +1,516 @@
+package judge
+
+import (
+	"cmp"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/negotiate"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// ProposalKind is what a proposal chooses.
+type ProposalKind string
+
+// ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower: what
+// a camera runs on. ProposeBitrate: the video bitrate to a destination.
+const (
+	ProposeMode    ProposalKind = "mode"
+	ProposeDeliver ProposalKind = "deliver"
+	ProposePower   ProposalKind = "power"
+	ProposeBitrate ProposalKind = "bitrate"
+)
+
+// Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged as if
+// it were made.
+type Proposal struct {
+	Kind ProposalKind
+	Of   string // the item, or the destination's name
+	Port string // of the item
+	Edit rig.Edit
+}
+
+// Proposed are the proposals for a rig.
+type Proposed struct {
+	Choices []Proposal
+	// Proven: no other choices come out better. Tried is how many were judged to find that.
+	Proven bool
+	Tried  int
+}
+
+// Edits are all proposals as one change.
+func (p *Proposed) Edits() []rig.Edit {
+	out := make([]rig.Edit, len(p.Choices))
+	for i := range p.Choices {
+		out[i] = p.Choices[i].Edit
+	}
+	return out
+}
+
+// mostTried bounds the whole rigs judged while choosing: some tens of milliseconds.
+const mostTried = 400
+
+// open is a choice with what it may be, the best for itself first.
+type open struct {
+	Proposal
+	like    string // choices alike are better made alike
+	options []option
+}
+
+// option is one thing a choice may be, and what the picture gives up with it; the first that differs decides.
+type option struct {
+	edit  rig.Edit
+	rough float64 // of movement
+	size  float64 // how far from the programme's
+	loss  float64 // chroma, compression, traffic
+}
+
+func (o *option) cmp(x *option) int {
+	return cmp.Or(cmp.Compare(o.rough, x.rough), cmp.Compare(o.size, x.size), cmp.Compare(o.loss, x.loss))
+}
+
+// propose makes the choices nobody has made: the best picture of each source that its way takes, the best picture of each
+// device that its bus carries, the mains for what would run dry, a bitrate the destination takes. What has no trouble keeps
+// the best for itself; choices that meet in one limit that does not hold are made together: all of them are tried where
+// there are few, else they are bettered one by one, and that is then not proven.
+func propose(r *rig.Rig) (*rig.Rig, Proposed) {
+	out := Proposed{Proven: true}
+	var modes []open
+	for i := range r.Items {
+		modes = outputs(modes, r, &r.Items[i])
+	}
+	if len(modes) == 0 && !mayBeOpen(r) {
+		return r, out
+	}
+	chosen := make([]int, len(modes), len(modes)+4)
+	now := apply(r, modes, chosen)
+	var v Verdict
+	p := passes.Get().(*rules.Pass)
+	p.Reset(now, rig.NewWiring(now)).Run()
+	all := append(modes, undecided(p)...)
+	var sure []rig.Edit // what needs no trial
+	for i := range now.Items {
+		if e, ok := power(p, &now.Items[i]); ok {
+			out.Choices = append(out.Choices, Proposal{Kind: ProposePower, Of: now.Items[i].ID, Edit: e})
+			sure = append(sure, e)
+		}
+	}
+	for i := range now.Show.Destinations {
+		if e, ok := bitrate(p, i); ok {
+			out.Choices = append(out.Choices, Proposal{Kind: ProposeBitrate, Of: now.Show.Destinations[i].Name, Edit: e})
+			sure = append(sure, e)
+		}
+	}
+	passes.Put(p)
+	if len(all) == 0 && len(sure) == 0 {
+		return r, out
+	}
+	chosen = append(chosen, make([]int, len(all)-len(modes))...)
+	base, err := rig.Apply(r, sure...)
+	if err != nil {
+		return r, Proposed{}
+	}
+	if len(all) > 0 {
+		s := chooser{open: all, chosen: chosen}
+		v = *as(apply(base, all, chosen))
+		s.b = BaseOf(&v)
+		s.settle()
+		out.Proven, out.Tried = s.proven, s.tried
+	}
+	for i := range all {
+		c := all[i].Proposal
+		c.Edit = all[i].options[chosen[i]].edit
+		out.Choices = append(out.Choices, c)
+	}
+	return apply(base, all, chosen), out
+}
+
+// mayBeOpen tells whether a rig may have choices besides outputs.
+func mayBeOpen(r *rig.Rig) bool {
+	for i := range r.Items {
+		it := &r.Items[i]
+		if len(it.Gear.Delivers) > 1 || (it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone) && (it.Set == nil || it.Set.RunsOn == "") {
+			return true
+		}
+	}
+	return slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil })
+}
+
+func apply(r *rig.Rig, all []open, chosen []int) *rig.Rig {
+	edits := make([]rig.Edit, 0, len(all))
+	for i := range all {
+		edits = append(edits, all[i].options[chosen[i]].edit)
+	}
+	if len(edits) == 0 {
+		return r
+	}
+	out, err := rig.Apply(r, edits...)
+	if err != nil {
+		return r // never: they are made of what stands in the rig
+	}
+	return out
+}
+
+// mostModes bounds the pictures of one output that are considered, the best for the show first.
+const mostModes = 24
+
+// outputs adds the picture outputs of an item whose picture nobody has set.
+func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
+	if !it.IsSource() && it.Gear.Kind != gear.Switcher {
+		return all
+	}
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Out || len(port.Modes) < 2 {
+			continue
+		}
+		if it.Set != nil {
+			if _, said := it.Set.Output[port.ID]; said {
+				continue
+			}
+		}
+		o := open{Proposal: Proposal{Kind: ProposeMode, Of: it.ID, Port: port.ID}, like: "mode " + string(it.Gear.Kind) + it.Gear.Name + port.ID, options: make([]option, 0, len(port.Modes))}
+		seen := make(map[picture.Mode]bool, len(port.Modes))
+		for k := range port.Modes {
+			m := &port.Modes[k]
+			if seen[*m] {
+				continue
+			}
+			seen[*m] = true
+			fit := negotiate.SuitFor(m, r.Show.Programme.Width, r.Show.Programme.Height, r.Show.Programme.Rate)
+			o.options = append(o.options, option{rig.Edit{Do: "mode", Item: it.ID, Port: port.ID, Mode: m}, fit.Rough, fit.Size, fit.Load})
+		}
+		slices.SortStableFunc(o.options, func(a, b option) int { return cmp.Or(a.cmp(&b), cmpModes(a.edit.Mode, b.edit.Mode)) })
+		o.options = o.options[:min(len(o.options), mostModes)]
+		all = append(all, o)
+	}
+	return all
+}
+
+// cmpModes orders pictures that are equally good, whatever the order of the sheet.
+func cmpModes(a, b *picture.Mode) int {
+	return cmp.Or(a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width), cmp.Compare(a.Height, b.Height))
+}
+
+// undecided are the devices of which nobody has said what the program takes.
+func undecided(p *rules.Pass) []open {
+	var all []open
+	for _, u := range p.Undecided() {
+		o := open{Proposal: Proposal{Kind: ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
+		for i := range u.Offers {
+			d := &u.Offers[i]
+			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver}, loss: float64(d.Loss) + d.MBps/1e6}
+			if d.Smaller {
+				x.size = 1e3
+			}
+			o.options = append(o.options, x)
+		}
+		slices.SortStableFunc(o.options, func(a, b option) int {
+			return cmp.Or(a.cmp(&b), cmp.Compare(a.edit.Deliver.Format, b.edit.Deliver.Format), cmp.Compare(a.edit.Deliver.Width, b.edit.Deliver.Width))
+		})
+		all = append(all, o)
+	}
+	return all
+}
+
+// power proposes the mains for a camera or phone whose battery may not last, where it can run so.
+func power(p *rules.Pass, it *rig.Item) (rig.Edit, bool) {
+	if it.Set != nil && it.Set.RunsOn != "" || it.PoweredBy != "" || it.Gear.Power == nil {
+		return rig.Edit{}, false
+	}
+	if m := it.Gear.Power.Mains; m != gear.MainsYes && m != gear.MainsDummy {
+		return rig.Edit{}, false
+	}
+	l := p.Find(limit.ID{Rule: "run-time", Place: it.ID})
+	if l == nil || l.State == limit.Slack {
+		return rig.Edit{}, false
+	}
+	return rig.Edit{Do: "runs-on", Item: it.ID, Word: "mains"}, true
+}
+
+// bitrate proposes what is usual for the sent picture and what the destination takes: the higher end where both the
+// destination and the line surely carry it, else the lower one; never more than a cap that is known.
+func bitrate(p *rules.Pass, i int) (rig.Edit, bool) {
+	d := &p.Show.Destinations[i]
+	if d.Send.VideoKbps != nil {
+		return rig.Edit{}, false
+	}
+	usual := rules.StartKbps(d.Send.Height, d.Send.Rate)
+	kbps := usual.Low
+	cap, line := p.Find(limit.ID{Rule: "ingest-bitrate", Place: strconv.Itoa(i)}), p.Find(limit.ID{Rule: "uplink"})
+	if cap != nil && cap.State.Holds() && line != nil && line.State == limit.Slack {
+		kbps = usual.Value
+	}
+	if in := d.Ingest; in != nil && in.MaxVideoKbps > 0 {
+		kbps = min(kbps, in.MaxVideoKbps)
+	}
+	send := d.Send
+	f := fact.Exactly(kbps)
+	send.VideoKbps = &f
+	return rig.Edit{Do: "send", Name: d.Name, Send: &send}, true
+}
+
+// chooser betters choices that meet in limits that do not hold.
+type chooser struct {
+	open   []open
+	chosen []int
+	b      *Base
+	tried  int
+	proven bool
+}
+
+// worth is what a set of choices comes to; the first that differs decides.
+type worth struct {
+	snapped  int     // limits that break the rig
+	rough    float64 // movement, over all sources
+	size     float64
+	over     int // limits that likely break the rig
+	mixed    int // things alike that are set differently
+	loss     float64
+	untested int
+}
+
+func (w *worth) cmp(x *worth) int {
+	return cmp.Or(cmp.Compare(w.snapped, x.snapped), cmp.Compare(w.rough, x.rough), cmp.Compare(w.size, x.size), cmp.Compare(w.over, x.over),
+		cmp.Compare(w.mixed, x.mixed), cmp.Compare(w.loss, x.loss), cmp.Compare(w.untested, x.untested))
+}
+
+// settle betters the choices, group by group.
+func (s *chooser) settle() {
+	s.proven = true
+	for _, g := range s.groups() {
+		s.group(g)
+	}
+}
+
+// groups are the choices that meet in limits that do not hold.
+func (s *chooser) groups() (out [][]int) {
+	of := make([]int, len(s.open)) // choice -> group, counted from 1
+	for k := range s.b.Results {
+		l := &s.b.Results[k]
+		if c := l.Counts(); c != limit.Snapped && c != limit.Untested || electric(l) {
+			continue
+		}
+		group := 0
+		for i := range s.open {
+			if len(s.open[i].options) < 2 || !slices.Contains(l.Where, s.open[i].Of) {
+				continue
+			}
+			switch {
+			case group == 0 && of[i] == 0:
+				out = append(out, []int{i})
+				group = len(out)
+				of[i] = group
+			case group == 0:
+				group = of[i]
+			case of[i] == 0:
+				of[i] = group
+				out[group-1] = append(out[group-1], i)
+			case of[i] != group:
+				was := of[i]
+				for _, j := range out[was-1] {
+					of[j] = group
+				}
+				out[group-1] = append(out[group-1], out[was-1]...)
+				out[was-1] = nil
+			}
+		}
+	}
+	return slices.DeleteFunc(out, func(g []int) bool { return len(g) == 0 })
+}
+
+// at is what the group comes to with these choices.
+func (s *chooser) at(g, choices []int) (w worth) {
+	s.tried++
+	edits := make([]rig.Edit, 0, len(g))
+	like := map[string]*option{}
+	for k, i := range g {
+		o := &s.open[i].options[choices[k]]
+		w.rough, w.size, w.loss = w.rough+o.rough, w.size+o.size, w.loss+o.loss
+		if first := like[s.open[i].like]; first == nil {
+			like[s.open[i].like] = o
+		} else if first.cmp(o) != 0 {
+			w.mixed++
+		}
+		if choices[k] != s.chosen[i] {
+			edits = append(edits, o.edit)
+		}
+	}
+	counts, over := s.b.Counts, 0
+	for k := range s.b.Results {
+		over += likelyOver(&s.b.Results[k])
+	}
+	if len(edits) > 0 {
+		after, err := rig.Apply(s.b.Rig, edits...)
+		if err != nil {
+			return worth{snapped: 1 << 20}
+		}
+		s.b.Try(after, edits, func(d *Delta) {
+			counts = d.Counts
+			over = s.over(d, over)
+		})
+	}
+	w.over = over
+	w.snapped, w.untested = counts[limit.Snapped.Severity()], counts[limit.Untested.Severity()]
+	return w
+}
+
+// likelyOver is 1 for a limit that breaks the rig with the likely values of its facts, and is not known to.
+func likelyOver(l *rules.Result) int {
+	if l.Counts() == limit.Untested && l.Sense != limit.Fits && fact.Over(l.Ratio.Value, 1) {
+		return 1
+	}
+	return 0
+}
+
+// over is how many limits are likely over after a change, of so many before.
+func (s *chooser) over(d *Delta, over int) int {
+	if d.Whole {
+		over = 0
+	}
+	seen := make(map[int]bool, len(d.Results))
+	for i := range d.Results {
+		l := &d.Results[i]
+		if k, ok := s.b.Index(l.ID); ok && !d.Whole {
+			over -= likelyOver(&s.b.Results[k])
+			seen[k] = true
+		}
+		over += likelyOver(l)
+	}
+	for k := range d.Before {
+		if d.Before[k] && !seen[k] {
+			over -= likelyOver(&s.b.Results[k])
+		}
+	}
+	return over
+}
+
+// electric tells whether a limit is of current, power or voltage: what is drawn does not hang on the picture that is chosen.
+func electric(l *rules.Result) bool {
+	switch l.Unit {
+	case "mA", "W", "VA", "V":
+		return true
+	}
+	return false
+}
+
+// least are the limits that do not hold whatever is chosen in a group: those that rest on none of its choices.
+func (s *chooser) least(g []int) (w worth) {
+	for k := range s.b.Results {
+		l := &s.b.Results[k]
+		if !electric(l) && slices.ContainsFunc(g, func(i int) bool { return slices.Contains(l.Where, s.open[i].Of) }) {
+			continue
+		}
+		switch l.Counts() {
+		case limit.Snapped:
+			w.snapped++
+		case limit.Untested:
+			w.untested++
+			w.over += likelyOver(l)
+		}
+	}
+	return w
+}
+
+// group makes the choices of one group. The base stays the rig with every choice the best for itself.
+func (s *chooser) group(g []int) {
+	best, found := s.at(g, make([]int, len(g))), make([]int, len(g)) // all the best for themselves
+	floor := s.least(g)
+	floor.rough, floor.size = best.rough, best.size
+	try := func(c []int) {
+		if w := s.at(g, c); w.cmp(&best) < 0 {
+			best, found = w, slices.Clone(c)
+		}
+	}
+	reached := func() bool { // with things alike set alike: the rest is the least loss, which was looked for
+		return best.snapped == floor.snapped && best.rough == floor.rough && best.size == floor.size && best.over == floor.over && best.mixed == 0
+	}
+	if !reached() {
+		// Where nothing more breaks than has to, what moves worse or is smaller cannot be better.
+		same := best.snapped == floor.snapped
+		count := make([]int, len(g))
+		var each, classes [][]int // every choice for itself; those alike together
+		sizes, alike := []int{}, []int{}
+		class := map[string]int{}
+		for k, i := range g {
+			o := s.open[i].options
+			count[k] = len(o)
+			if same {
+				count[k] = 0
+				for count[k] < len(o) && o[count[k]].rough == o[0].rough && o[count[k]].size == o[0].size {
+					count[k]++
+				}
+			}
+			each, sizes = append(each, []int{k}), append(sizes, count[k])
+			c, ok := class[s.open[i].like]
+			if !ok {
+				c = len(classes)
+				class[s.open[i].like] = c
+				classes, alike = append(classes, nil), append(alike, count[k])
+			}
+			classes[c], alike[c] = append(classes[c], k), min(alike[c], count[k])
+		}
+		switch all := s.enumerate(classes, alike, len(g), try); {
+		case all && (reached() || len(classes) == len(each)):
+		case s.enumerate(each, sizes, len(g), try):
+		default:
+			s.proven = false
+			s.descend(g, count, &best, &found, try)
+		}
+	}
+	for k, i := range g {
+		s.chosen[i] = found[k]
+	}
+	if slices.ContainsFunc(found, func(c int) bool { return c > 0 }) { // the next group starts from here
+		v := as(apply(s.b.Rig, s.open, s.chosen))
+		s.b = BaseOf(v)
+	}
+}
+
+// enumerate tries every choice of so many sets of things, each set alike; false where that would be too many.
+func (s *chooser) enumerate(sets [][]int, sizes []int, n int, try func([]int)) bool {
+	size := 1
+	for _, of := range sizes {
+		if size *= of; s.tried+size > mostTried {
+			return false
+		}
+	}
+	choices := make([]int, n)
+	for at := 1; at < size; at++ {
+		rest := at
+		for c := len(sets) - 1; c >= 0; c-- {
+			for _, k := range sets[c] {
+				choices[k] = rest % sizes[c]
+			}
+			rest /= sizes[c]
+		}
+		try(choices)
+	}
+	return true
+}
+
+// descend betters choices one at a time until nothing does.
+func (s *chooser) descend(g, count []int, best *worth, found *[]int, try func([]int)) {
+	for again := true; again && s.tried < mostTried; {
+		again = false
+		was := *best
+		for k := range g {
+			for c := range count[k] {
+				if s.tried >= mostTried {
+					return
+				}
+				one := slices.Clone(*found)
+				if one[k] != c {
+					one[k] = c
+					try(one)
+				}
+			}
+		}
+		again = best.cmp(&was) < 0
+	}
+}

@@ -1,0 +1,121 @@
+package rules
+
+import (
+	"eventether/core/lang"
+	"eventether/core/limit"
+)
+
+// Figure is why a limit stands as it does, in the few words a technician would use to a colleague: "497 of 470 MB/s", "12 m,
+// sure to 2.5 m", "25 among 29.97s". It is never a percentage; empty where there is nothing short to say.
+func (w *Words) Figure() string {
+	if w.Short != "" {
+		return w.Short
+	}
+	l := w.Result
+	if l.State == limit.Untested {
+		if r := l.Rank(); len(r) > 0 {
+			if s, ok := asks[l.Facts[r[0].Fact].Field]; ok {
+				return lang.Text(s)
+			}
+		}
+	}
+	if l.Sense == limit.Fits {
+		if l.State == limit.Slack || l.State == limit.Taut {
+			return ""
+		}
+		return shortly(l)
+	}
+	unit, by := l.Unit, 1.0
+	if unit == "mA" && l.Sure >= 100 {
+		unit, by = "A", 1000
+	}
+	have, most := Number(round2(l.Load.High/by)), Number(round2(l.Sure/by))
+	switch {
+	case l.Sense == limit.AtLeast && unit == "V":
+		return lang.Text("%s V, needs %s", Number(round2(l.Load.Low)), Number(round2(l.Sure)))
+	case l.Sense == limit.AtLeast:
+		return lang.Text("%s of %s wanted", Number(l.Load.Low), Number(l.Sure))
+	case l.Unit == "min" && l.Sure >= limit.Never:
+		return ""
+	case l.Unit == "min": // what there is of what is needed
+		return lang.Text("%s of %s min", Number(whole(l.Sure)), Number(whole(l.Load.High)))
+	case l.Unit == "m":
+		return lang.Text("%s m, sure to %s m", have, most)
+	case l.State == limit.Untested && l.Load.Low < l.Load.High:
+		return lang.Text("up to %s of %s %s", have, most, lang.Text(unit))
+	case l.State == limit.Untested && l.Sure < l.Possible:
+		return lang.Text("%s of %s to %s %s", have, most, Number(round2(l.Possible/by)), lang.Text(unit))
+	}
+	return lang.Text("%s of %s %s", have, most, lang.Text(unit))
+}
+
+// shortly says a yes or no that is not known to be well.
+func shortly(l *Result) string {
+	if s, ok := shorts[l.ID.Rule]; ok {
+		if l.State == limit.Untested {
+			return lang.Text(s.open)
+		}
+		return lang.Text(s.bad)
+	}
+	return ""
+}
+
+// shorts are yes or no questions on the board, while they are open and when the answer is bad.
+var shorts = map[limit.RuleID]struct{ open, bad string }{
+	"clean":         {"menus in it? nobody looked", "menus in the picture"},
+	"standby":       {"does it sleep?", "falls asleep"},
+	"setting":       {"a setting to look at", "a setting is wrong"},
+	"excludes":      {"", "two settings exclude each other"},
+	"protected":     {"black? nobody tried", "encrypted: captured as black"},
+	"sends":         {"does it send that?", "cannot send that"},
+	"takes":         {"does it take that?", "does not take that"},
+	"chroma":        {"does it take 4:2:0?", "no 4:2:0"},
+	"odd-size":      {"what of an odd size?", "odd size shows nothing"},
+	"grade":         {"what is printed on it?", "too poor a lead"},
+	"fixed-rate":    {"fast enough?", "link too slow"},
+	"way-round":     {"which way round?", "output meets output"},
+	"source-end":    {"which way round?", "wrong way round"},
+	"run":           {"does it reach?", "shorter than the run"},
+	"sdi-level":     {"level A or B?", "levels A and B do not meet"},
+	"sdi-link":      {"which SDI is it?", "SDI link too slow"},
+	"sdi-picture":   {"", "no SDI picture"},
+	"carries-data":  {"data wires in it?", "charge only, no data"},
+	"works-with":    {"tried in the program?", "the program refuses it"},
+	"run-time":      {"what does it run on?", "cannot run on that"},
+	"delivers":      {"which picture?", "does not deliver that"},
+	"size":          {"how large?", "enlarged, soft"},
+	"flicker":       {"50 or 60 Hz light?", "bands in lamp light"},
+	"ingest":        {"what does it take?", "more than it takes"},
+	"arrives":       {"does it get there?", "does not get there"},
+	"hub-depth":     {"", "too many hubs"},
+	"one-plug":      {"", "two plugs, one socket"},
+	"two-programs":  {"", "two programs want it"},
+	"switcher-mode": {"do the rates agree?", "rates do not agree"},
+	"loop-of":       {"", "nothing comes in"},
+	"recorded":      {"is it recorded?", "nothing records it"},
+}
+
+// asks are the facts a limit hangs on most, as a question on the board.
+var asks = map[string]string{
+	"items/ID/ports/PORT/usb/speed":    "5 Gb/s, or 480 Mb/s?",
+	"items/ID/ports/PORT/usb/transfer": "reserves its bandwidth?",
+	"items/ID/power/selfPowered":       "has it a supply?",
+	"items/ID/usb2":                    "one bus, or one each?",
+	"leads/ID/grade":                   "what is printed on it?",
+	"leads/ID/lengthM":                 "how long is it?",
+	"leads/ID/awg":                     "how thick are its wires?",
+	"items/ID/power/drawW":             "how much does it draw?",
+}
+
+// round2 leaves three figures at most.
+func round2(v float64) float64 {
+	switch {
+	case v >= 100:
+		return whole(v)
+	case v >= 10:
+		return float64(int(v*10+0.5)) / 10
+	}
+	return float64(int(v*100+0.5)) / 100
+}
+
+func whole(v float64) float64 { return float64(int(v + 0.5)) }
