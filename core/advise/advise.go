@@ -301,7 +301,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		same, q := string(l.ID.Rule)+" "+string(l.State), (*Question)(nil)
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
-				same = q.key.Field
+				same = q.Path
 			}
 		} else if l.State == limit.Untested {
 			q = settles[l.ID]

@@ -70,7 +70,8 @@ var SDIBox = Generic{Key: "sdi-box", Label: "SDI box", Price: 16000, Gear: Gear{
 var Sources = []Generic{
 	{Key: "camera", Label: "Camera with HDMI", Gear: Gear{Kind: Camera, Name: "Camera with HDMI", Clean: UnknownClean, Ports: []Port{
 		{ID: "hdmi", Connector: HDMID, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))}, Modes: uhdModes()}},
-		Power: &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
+		Settings: settings("auto-power-off", "output-size"), // nearly every camera has both [practice]
+		Power:    &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
 			Battery: &BatteryPack{MAh: fact.Est(1500, 1000, 2300), Volts: fact.Known(7.2, fact.Practice), UsableShare: factOf(DefaultUsable)}}}},
 	{Key: "webcam", Label: "Webcam", Gear: Gear{Kind: Webcam, Name: "Webcam", Clean: AlwaysClean, Ports: []Port{
 		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},
@@ -79,6 +80,7 @@ var Sources = []Generic{
 	{Key: "phone", Label: "Phone by cable", Gear: Gear{Kind: Phone, Name: "Phone by cable", Clean: AlwaysClean, Ports: []Port{
 		{ID: "usb", Connector: USBC, Direction: Upstream, USB: &USBPort{Speed: usb.HighSpeed, Transfer: usb.Bulk}}},
 		Delivers: []Delivery{{Format: picture.H264, Width: 1920, Height: 1080, MaxRate: picture.R(30)}},
+		Settings: settings("auto-power-off", "rotation-lock", "notices"), // every phone has them [practice]
 		Power:    &Power{DrawW: factOf(fact.Est(3, 2, 5)), Mains: MainsYes}}},
 	{Key: "slides", Label: "Second computer", Gear: Gear{Kind: Computer, Name: "Second computer", Clean: AlwaysClean, Ports: []Port{
 		{ID: "hdmi", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))},
@@ -116,7 +118,16 @@ var Computers = []Generic{
 			{ID: "back-c", Label: "back, Type-C", Connector: USBC, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.Gen2}}}}},
 }
 
-// SpareHub is the hub a start adds when the computer has too few sockets.
+// PoweredHub is the hub a start adds when the computer has too few sockets: nobody owns it yet, so it is one that carries what
+// hangs on it.
+var PoweredHub = func() Generic {
+	h := SpareHub
+	h.Key, h.Label, h.Price, h.Gear.Name = "powered-hub", "Powered USB hub", 3500, "Powered USB hub"
+	h.Gear.Power = &Power{SelfPowered: "yes", SupplyW: factOf(fact.Est(25, 20, 36)), SupplyVolts: factOf(fact.Est(12, 12, 12))}
+	return h
+}()
+
+// SpareHub is a plain hub, of which nobody knows whether it has a supply.
 var SpareHub = Generic{Key: "hub", Label: "USB hub", Price: 3000, Gear: Gear{Kind: Hub, Name: "USB hub", Ports: []Port{
 	{ID: "up", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.Gen1}},
 	{ID: "p1", Label: "hub 1", Connector: USBA, Direction: Downstream, USB: &USBPort{Speed: usb.Gen1}},

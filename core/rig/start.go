@@ -148,7 +148,7 @@ func (b *builder) plugIn() {
 		}
 	}
 	for hub := 1; wants[gear.USBA] > sockets; hub++ { // a hub takes one socket and gives four
-		h := Item{ID: fmt.Sprintf("hub-%d", hub), Label: fmt.Sprintf("Hub %d", hub), Gear: gear.SpareHub.Gear}
+		h := Item{ID: fmt.Sprintf("hub-%d", hub), Label: fmt.Sprintf("Hub %d", hub), Gear: gear.PoweredHub.Gear}
 		ref, _ := take(gear.USBA)
 		b.r.Items = append(b.r.Items, h)
 		b.r.Leads = append(b.r.Leads, Lead{ID: fmt.Sprintf("usb-hub-%d", hub), From: h.ID + ".up", To: ref, Grade: "usb-5g", LengthM: fact.Est(0.5, 0.2, 1)})

@@ -320,6 +320,9 @@ func (p *Pass) HopWords(h *Hop) (label, detail string) {
 		label, detail = rig.PortName(h.Port), ModeText(h.Mode)
 	case h.Kind == "port":
 		label, detail = rig.PortName(h.Port), SocketSpeed(h.Port)
+		if h.Item != nil && !h.Item.IsHost() { // of a hub or dock
+			detail = p.T("%s, %s", h.Item.Label, detail)
+		}
 	case h.Stage == Port: // it goes no further
 		label = h.Item.Label
 	case h.Own:

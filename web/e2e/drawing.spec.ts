@@ -61,8 +61,9 @@ test('the lines of the loft: unbroken from lens to programme, side by side where
       expect(line[0]!.a).toEqual(p.rows[i])
       line.slice(1).forEach((s, k) => {
         const before = line[k]!
-        expect(s.a.x - before.b.x, `${feed.id} ${s.hop.stage}`).toBeGreaterThanOrEqual(0)
-        expect(s.a.x - before.b.x).toBeLessThanOrEqual(plankWidth)
+        const end = before.elbow?.[1] ?? before.b
+        expect(s.a.x - end.x, `${feed.id} ${s.hop.stage}`).toBeGreaterThanOrEqual(0)
+        expect(s.a.x - end.x).toBeLessThanOrEqual(plankWidth)
         expect(s.b.x).toBeGreaterThan(s.a.x)
       })
       expect(line.at(-1)!.b.y, 'every line leaves the computer at its own height').toBe(p.rows[i]!.y)
@@ -71,7 +72,7 @@ test('the lines of the loft: unbroken from lens to programme, side by side where
     const labels = p.spans.filter((s) => s.labelled).map((s) => (s.hop.stage === 'port' ? s.hop.ref : s.key))
     expect(new Set(labels).size, 'a shared stretch is labelled once').toBe(labels.length)
     expect(p.hubs.map((h) => h.label)).toEqual(['Small hub'])
-    const plugs = p.spans.filter((s) => s.hop.ref.startsWith('hub.p')).map((s) => s.b)
+    const plugs = p.spans.filter((s) => s.hop.ref.startsWith('hub.p')).map((s) => s.elbow?.[1] ?? s.b)
     expect(plugs).toHaveLength(2)
     expect(Math.abs(plugs[0]!.y - plugs[1]!.y), 'plugs in one hub can be told apart').toBeGreaterThanOrEqual(
       18,

@@ -54,7 +54,8 @@ test('the hall: lines join at the switcher; a lead tells what its ends agree on,
 }) => {
   const id = await loft(request, 'Village hall on tour')
   await page.goto(url(`/rigs/${id}`))
-  await expect(sentence(page)).toContainText('angles changed on the switcher')
+  await expect(sentence(page)).toContainText('Holds after three moves')
+  await expect(page.getByTestId('cure')).toContainText('Change angles on the switcher')
   await expect(page.getByTestId('board')).toContainText('Switcher')
   await hop(page, 'lead', 'RG-6 class coax 25 m').click()
   const agreement = page.getByTestId('agreement')

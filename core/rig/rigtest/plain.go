@@ -18,6 +18,7 @@ func Feeds(n int) *rig.Rig {
 	r := &rig.Rig{Format: rig.Format, Name: "bench", Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Minutes: 60, Angles: n, AnglesSelectable: true,
 		Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{{Name: "d", Send: rig.Send{Width: 1280, Height: 720, Rate: rate}}}}}
 	cam, stick := gear.Sources[0].Gear, gear.Stick.Gear
+	cam.Settings = nil // one of which nothing of the kind is known
 	pc := rig.Item{ID: "pc", Label: "Computer", Gear: gear.Gear{Kind: gear.Computer, Name: "Computer"}}
 	for i := range n {
 		ctl := fmt.Sprintf("c%d", i/4)

@@ -153,6 +153,15 @@ export function Board(props: Props) {
                 </svg>
               </button>
             ))}
+        {shown.plank && (
+          <div
+            data-plank
+            className="absolute text-center text-[13px] leading-4 font-semibold break-words"
+            style={{ left: shown.plank.x - 75, width: 150, top: shown.plank.words }}
+          >
+            {shown.plank.label}
+          </div>
+        )}
         {verdict.outs.map((o, i) => (
           <div
             key={i}
@@ -184,7 +193,12 @@ function same(s: Span, v: Verdict, at: HopAt | undefined) {
 
 /** How tall the words on the board are. */
 function sizesOf(board: HTMLElement): Sizes {
-  const out: Sizes = { rows: {}, hubs: {}, outs: [] }
+  const out: Sizes = {
+    rows: {},
+    hubs: {},
+    outs: [],
+    plank: board.querySelector<HTMLElement>('[data-plank]')?.offsetHeight ?? 0,
+  }
   for (const b of board.querySelectorAll<HTMLElement>('button.hop')) {
     const words = b.querySelector<HTMLElement>('[data-words]')!
     const to = b.dataset.level === 'yes' ? out.rows : out.hubs
@@ -370,16 +384,6 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
             stroke="var(--ink)"
             strokeWidth="1.5"
           />
-          <text
-            x={p.plank.x}
-            y={p.plank.top - 8}
-            textAnchor="middle"
-            fontSize="12"
-            fontWeight="600"
-            fill="var(--ink)"
-          >
-            {p.plank.label}
-          </text>
         </>
       )}
       {p.spans.map((s) =>
@@ -403,19 +407,7 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
       ))}
       {p.hubs.map((h) => (
         <g key={h.id}>
-          <text
-            x={h.above ? h.x : h.x - 8}
-            y={h.above ? h.y - h.reach - 8 : h.y + h.reach + 22}
-            textAnchor={h.above ? 'middle' : 'end'}
-            fontSize="12"
-            fontWeight="600"
-            fill="var(--ink)"
-            stroke="var(--paper)"
-            strokeWidth="4"
-            paintOrder="stroke"
-          >
-            {h.label}
-          </text>
+          <title>{h.label}</title>
           <ellipse
             cx={h.x}
             cy={h.y}

@@ -4,7 +4,7 @@ import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 import type { HopAt } from './hops'
 
-/** The board on a phone: a column of tethers, one source a card's width, its hops one below the other. */
+/** The board where it is too narrow for it: a column of tethers, one source a card's width, its hops one below the other. */
 export function Column({
   verdict,
   open,
@@ -15,12 +15,12 @@ export function Column({
   onOpen: (at: HopAt) => void
 }) {
   return (
-    <div data-testid="column">
+    <div data-testid="column" className="grid items-start gap-x-10 md:grid-cols-2">
       {verdict.feeds.map((f) => (
         <Tether key={f.id} feed={f} open={open} onOpen={onOpen} />
       ))}
       {verdict.outs.map((o, i) => (
-        <div key={i} className="flex items-start gap-3 border-t border-hair py-2">
+        <div key={i} className="flex min-w-0 items-start gap-3 border-t border-hair py-2">
           <Glyph state={o.state} room={o.room} />
           <div className="min-w-0">
             <p className="font-semibold break-words">{o.label}</p>
@@ -36,7 +36,7 @@ export function Column({
 
 function Tether({ feed: f, open, onOpen }: { feed: Feed; open?: HopAt; onOpen: (at: HopAt) => void }) {
   return (
-    <section className="border-t border-hair py-2" data-feed={f.id} data-state={f.state}>
+    <section className="min-w-0 border-t border-hair py-2" data-feed={f.id} data-state={f.state}>
       <h2 className="flex items-start gap-3">
         <Glyph state={f.state} />
         <span className="min-w-0 font-semibold break-words">

@@ -14,11 +14,11 @@ export function Cure({ cure, hold }: { cure: NonNullable<Verdict['cure']>; hold:
     <div className="mt-2 sm:ml-[60px]" data-testid="cure">
       <ol className="text-[14px] leading-5">
         {cure.moves.map((m, i) => (
-          <li key={m.id} className="flex items-start gap-2 py-0.5">
+          <li key={m.id} className="flex items-start gap-2 py-1">
             <label className="flex min-w-0 flex-1 items-start gap-2">
               <input
                 type="checkbox"
-                className="mt-1"
+                className="mt-0.5 h-6 w-6 shrink-0 accent-[var(--ink)]"
                 checked={!out.includes(m.id)}
                 onChange={(e) => setOut(e.target.checked ? out.filter((id) => id !== m.id) : [...out, m.id])}
               />
@@ -28,7 +28,7 @@ export function Cure({ cure, hold }: { cure: NonNullable<Verdict['cure']>; hold:
             </label>
             {cure.moves.length > 1 && (
               <button
-                className="quiet text-sm"
+                className="quiet min-h-6 text-sm"
                 aria-label={`${w.alone}: ${m.label}`}
                 onClick={() => hold({ edits: m.edits, what: m.label })}
               >

@@ -73,7 +73,11 @@ function One({
         </p>
         {hold && fix && !open && <Fix move={fix} hold={hold} />}
         {several && (
-          <button className="quiet text-sm text-muted" aria-expanded={open} onClick={() => setOpen(!open)}>
+          <button
+            className="quiet min-h-6 text-sm text-muted"
+            aria-expanded={open}
+            onClick={() => setOpen(!open)}
+          >
             {open ? w.fold : w.unfold(f.members.length)}
           </button>
         )}

@@ -68,7 +68,12 @@ function Ask({
       </p>
       {q.alike.length > 0 && (
         <label className="mt-1 flex items-start gap-2 text-sm">
-          <input type="checkbox" className="mt-1" checked={all} onChange={(e) => setAll(e.target.checked)} />
+          <input
+            type="checkbox"
+            className="h-6 w-6 shrink-0 accent-[var(--ink)]"
+            checked={all}
+            onChange={(e) => setAll(e.target.checked)}
+          />
           <span className="min-w-0 break-words">
             {w.sameFor(q.alike.length + 1)}{' '}
             <span className="text-muted">{words.few(q.alike.map((a) => a.label))}</span>

@@ -224,7 +224,7 @@ export function TetherPage() {
           </p>
         )}
         <section
-          className="grid min-h-40 gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_25rem]"
+          className="grid min-h-40 grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_25rem]"
           aria-live="polite"
         >
           <div>
@@ -297,7 +297,7 @@ export function TetherPage() {
         )}
         <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
         {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
-        <div className="mt-8 grid gap-x-12 gap-y-8 lg:grid-cols-2">
+        <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
           <div className="min-w-0">
             <SharedLimits limits={verdict.limits} />
             <Branches verdict={verdict} />
@@ -412,11 +412,11 @@ function Side({ title, verdict: v }: { title: string; verdict: Verdict }) {
   )
 }
 
-/** Whether the page is as narrow as a phone's. */
+/** Whether the page is too narrow for the board: a phone's, or a tablet's in portrait. */
 function useNarrow() {
-  const [narrow, setNarrow] = useState(() => window.matchMedia('(max-width: 700px)').matches)
+  const [narrow, setNarrow] = useState(() => window.matchMedia('(max-width: 1039px)').matches)
   useEffect(() => {
-    const m = window.matchMedia('(max-width: 700px)')
+    const m = window.matchMedia('(max-width: 1039px)')
     const on = () => setNarrow(m.matches)
     m.addEventListener('change', on)
     return () => m.removeEventListener('change', on)

@@ -20,7 +20,12 @@ export type Span = {
 }
 
 /** How tall the texts came out: what hangs below each line and what behind its hub, by feed, and each strand's label. */
-export type Sizes = { rows: Record<string, number>; hubs: Record<string, number>; outs: number[] }
+export type Sizes = {
+  rows: Record<string, number>
+  hubs: Record<string, number>
+  outs: number[]
+  plank: number
+}
 
 /** A small true-to-shape drawing of how a source lies on the programme. */
 export type Frame = Point & { feed: number; width: number; height: number; shape: NonNullable<Feed['shape']> }
@@ -33,8 +38,8 @@ export type Plan = {
   columns: { stage: Stage; x: number; width: number }[]
   rows: Point[]
   spans: Span[]
-  plank?: { x: number; top: number; bottom: number; label: string }
-  hubs: (Point & { id: string; label: string; reach: number; above: boolean })[]
+  plank?: { x: number; top: number; bottom: number; label: string; words: number }
+  hubs: (Point & { id: string; label: string; reach: number })[]
   grommets: Grommet[]
   frames: Frame[]
   ends: { feed: number; from: Point; state: Hop['state'] }[]
@@ -53,7 +58,7 @@ const stages: [Stage, number, number][] = [
   ['send', 172, 0],
 ]
 const rowHeight = 84
-const top = 72
+const plankTop = 18
 /** Below a line, its text begins here. */
 export const textBelow = 26
 const elbowRun = 38
@@ -85,6 +90,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[],
   const placed = verdict.feeds
     .map((f, i) => ({ f, i, at: place.get(f.id) ?? i }))
     .sort((p, q) => p.at - q.at || p.i - q.i)
+  const top = Math.max(72, plankTop + (sizes?.plank ?? 0) + 36)
   const rows: Point[] = []
   let down = top
   for (const { f, i } of placed) {
@@ -160,7 +166,6 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[],
           y: hubY.get(hub)!,
           label: rig.items.find((it) => it.id === hub)?.label ?? hub,
           reach: 12 + ((plugs.length - 1) / 2) * plugGap,
-          above: hop.stage !== 'port',
         })
       }
       if (hop.kind === 'port' && hop.stage === 'port' && owner === host?.id)
@@ -195,7 +200,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[],
       y += 20
     }
     bottom = y
-    plank = { x: px, top: top - 24, bottom: y - 4, label: host.label }
+    plank = { x: px, top: top - 24, bottom: y - 4, label: host.label, words: plankTop }
   }
   const ys = rows.map((r) => r.y)
   const middle = (Math.min(...ys) + Math.max(...ys)) / 2
