@@ -120,7 +120,9 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 		return nil
 	}
 	all := slices.DeleteFunc(movesOn(b.Pass, worth), func(m Move) bool { return m.half })
-	all = append(all, universeOf(b.Pass).places(worth)...)
+	u := universeOf(b.Pass)
+	u.hubBetween(worth)
+	all = append(all, u.places(worth)...)
 	a.Moves = len(all)
 	for i := range all {
 		if b.Work > most || ctx.Err() != nil {

@@ -167,8 +167,11 @@ func (u *universe) plugs(at int) {
 			if port.Direction != wants || port.Connector.Family() != family || port.Connector == gear.Internal || i == ti && j == tp {
 				continue
 			}
+			adapted := false
 			if wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
-				continue
+				if adapted = to.Connector == gear.USBA && port.Connector == gear.USBC && u.g.LeadAt(i, j) < 0; !adapted {
+					continue
+				}
 			}
 			c := classOf(it, port)
 			if c == classOf(&u.Items[ti], to) {
@@ -178,7 +181,11 @@ func (u *universe) plugs(at int) {
 			if u.g.LeadAt(i, j) < 0 {
 				if !free[c] {
 					free[c] = true
-					u.add(u.plug(l, end, &u.Items[fi], it, port))
+					m := u.plug(l, end, &u.Items[fi], it, port)
+					if adapted {
+						u.adapt(&m, &u.Items[fi], it, port)
+					}
+					u.add(m)
 				}
 			} else if _, ok := taken[c]; !ok {
 				taken[c] = ref
@@ -194,6 +201,41 @@ func (u *universe) plugs(at int) {
 		m := u.plug(l, end, &u.Items[fi], it, port)
 		m.half = true
 		u.add(m)
+	}
+}
+
+// adapt makes a plug of another shape fit by an adapter.
+func (u *universe) adapt(m *Move, dev, it *rig.Item, port *gear.Port) {
+	m.Cost = u.money(priceAdapter)
+	m.say = func() (label, short string) {
+		return rules.Text("Put %s into %s of %s by an adapter from A to C", dev.Label, rig.PortName(port), it.Label),
+			rules.Text("%s to %s by an adapter", dev.Label, rig.PortName(port))
+	}
+}
+
+// hubBetween puts a hub with a supply of its own between a device and a socket that does not give it enough.
+func (u *universe) hubBetween(ids map[string]bool) {
+	for at := range u.Leads {
+		l := &u.Leads[at]
+		fi, fp, ti, tp := u.g.LeadEnds(at)
+		if !ids[l.ID] || fi < 0 || u.Items[fi].Gear.Ports[fp].Direction != gear.Upstream || u.Items[ti].Gear.Ports[tp].Connector != gear.USBA {
+			continue
+		}
+		dev, it, port := &u.Items[fi], &u.Items[ti], &u.Items[ti].Gear.Ports[tp]
+		if r := u.p.Find(limit.ID{Rule: "port-current", Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
+			continue
+		}
+		taken := func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil }
+		id := rig.FreshID("powered-hub", taken)
+		lead := rig.FreshID(id+"-up", taken)
+		g := gear.PoweredHub.Gear
+		hub, length := rig.Item{ID: id, Label: lang.Text("Powered hub"), Gear: g}, fact.Exactly(0.5)
+		u.add(Move{ID: "hub:" + l.ID, Kind: "swap", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, it.ID}, Minutes: MinutesSwap, Cost: u.money(gear.PoweredHub.Price),
+			say: func() (string, string) {
+				return rules.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), rules.Text("a powered hub before %s", dev.Label)
+			},
+			Edits: []rig.Edit{{Do: "add", NewItem: &hub}, {Do: "plug", Lead: l.ID, End: "to", Socket: id + ".p1"},
+				{Do: "lay", NewLead: &rig.Lead{ID: lead, From: id + ".up", To: it.ID + "." + port.ID, Grade: "usb-5g", LengthM: length}}}})
 	}
 }
 
@@ -287,6 +329,10 @@ func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float6
 		Minutes: layMinutes(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
 	m.say = func() (label, short string) {
+		if l.SpanM != nil && metres < l.LengthM.Low {
+			return rules.Text("Replace the lead %s by %s, %s m: the run is %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), rules.Number(l.SpanM.High)),
+				rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
+		}
 		return rules.Text("Replace the lead %s by %s, %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres)),
 			rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
 	}
@@ -418,6 +464,7 @@ func (u *universe) settings(it *rig.Item) {
 			return rules.Text("Lay %s level", item), rules.Text("%s level", item)
 		})
 	}
+	u.shutter(it)
 	u.spare(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
@@ -435,6 +482,28 @@ func (u *universe) settings(it *rig.Item) {
 		}
 	}
 	u.add(m)
+}
+
+// shutter sets a shutter that bands in the light of the place to one that does not.
+func (u *universe) shutter(it *rig.Item) {
+	hz := int64(u.Show.MainsHz)
+	if it.Set == nil || it.Set.Shutter.IsZero() || hz == 0 || it.Set.Shutter.FreeOfFlicker(hz) {
+		return
+	}
+	rate := u.Show.Programme.Rate
+	for j := range it.Gear.Ports {
+		if port := &it.Gear.Ports[j]; port.Direction == gear.Out {
+			if m, _ := u.p.OutputMode(it, port); !m.Rate.IsZero() {
+				rate = m.Rate
+			}
+			break
+		}
+	}
+	if word := rules.LightOf(rate, hz).Shutter; word != "" {
+		u.set(it, "shutter", word, func(word, item string) (string, string) {
+			return rules.Text("Set the shutter of %s to %s s", item, word), rules.Text("shutter of %s to %s s", item, word)
+		})
+	}
 }
 
 // spare takes one charged battery more to the show: changing it is a gap in the picture.
@@ -634,6 +703,16 @@ func (u *universe) sends() {
 					rules.Text("send %sp%s to %s", strconv.Itoa(step.h), rate.Name(), d.Name)
 			}
 			u.add(m)
+		}
+		if in := d.Ingest; in != nil && in.MaxVideoKbps > 0 && now.VideoKbps != nil && now.VideoKbps.Low > in.MaxVideoKbps { // to the cap, and no further
+			send := now
+			kbps := fact.Exactly(in.MaxVideoKbps)
+			send.VideoKbps = &kbps
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: 3, ID: "send:" + d.Name + ":cap",
+				say: func() (string, string) {
+					return rules.Text("Lower the video bitrate to %s to the %s kb/s it takes", d.Name, rules.Number(in.MaxVideoKbps)), rules.Text("%s kb/s to %s", rules.Number(in.MaxVideoKbps), d.Name)
+				},
+				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
 		if start := rules.StartKbps(now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
 			send := now

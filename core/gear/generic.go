@@ -71,7 +71,7 @@ var Sources = []Generic{
 	{Key: "camera", Label: "Camera with HDMI", Gear: Gear{Kind: Camera, Name: "Camera with HDMI", Clean: UnknownClean, Ports: []Port{
 		{ID: "hdmi", Connector: HDMID, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Est(hdmi.MHz14, hdmi.MHz14, hdmi.MHz20))}, Modes: uhdModes()}},
 		Settings: settings("auto-power-off", "output-size"), // nearly every camera has both [practice]
-		Power:    &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
+		Power: &Power{DrawW: factOf(fact.Est(6, 3, 9)), Mains: MainsDummy,
 			Battery: &BatteryPack{MAh: fact.Est(1500, 1000, 2300), Volts: fact.Known(7.2, fact.Practice), UsableShare: factOf(DefaultUsable)}}}},
 	{Key: "webcam", Label: "Webcam", Gear: Gear{Kind: Webcam, Name: "Webcam", Clean: AlwaysClean, Ports: []Port{
 		{ID: "usb", Connector: USBA, Direction: Upstream, USB: &USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},

@@ -16,7 +16,5 @@ func ExampleSuggest() {
 	}
 	// Output:
 	// true true true
-	// Stick 1: from hub 1 to back 1
-	// Stick 2: from back 1 to Small hub, hub 1
 	// Stick 3: from hub 2 to back 2
 }

@@ -4,7 +4,6 @@ package place
 
 import (
 	"fmt"
-	"math"
 
 	"eventether/core/fact"
 )
@@ -71,20 +70,30 @@ type Placing struct {
 	Ratio  float64 // of the worst-loaded bus
 	Moves  int     // plugs that change their port
 	Proven bool    // no better one exists
+	// Even is the placing that loads the worst bus least, whatever plugs it takes, where that is another one.
+	Even *Placing
 }
 
-// Better tells whether a placing is to be preferred: more of the picture, then the lower worst bus, then fewer moves.
+// Ceiling is the share of a bus that still counts as slack.
+const Ceiling = 0.8
+
+// taut tells whether the worst bus is past what counts as slack.
+func (a *Placing) taut() bool { return a.Ratio > Ceiling*(1+tolerance)+tolerance }
+
+// Better tells whether a placing is to be preferred: more of the picture, then the better state of the worst bus, then fewer
+// moves, then the lower worst bus. Nobody moves plugs to gain headroom that slack already is (handbook 3.4).
 func (a *Placing) Better(b *Placing) bool {
-	if b == nil {
+	switch {
+	case b == nil:
 		return true
-	}
-	if a.Loss != b.Loss {
+	case a.Loss != b.Loss:
 		return a.Loss < b.Loss
+	case a.taut() != b.taut():
+		return b.taut()
+	case a.Moves != b.Moves:
+		return a.Moves < b.Moves
 	}
-	if math.Abs(a.Ratio-b.Ratio) > tolerance {
-		return a.Ratio < b.Ratio
-	}
-	return a.Moves < b.Moves
+	return a.Ratio < b.Ratio-tolerance
 }
 
 // tolerance is what two bus loads may differ by and still count as alike.

@@ -27,8 +27,21 @@ type Suggestion struct {
 	Lost     string      `json:"lost,omitempty" doc:"What of the picture has to be given up"`
 	Why      string      `json:"why,omitempty" doc:"Why there is none"`
 	Changes  []string    `json:"changes" doc:"The smallest change that would make one possible"`
+	Even     *Even       `json:"even,omitempty" doc:"A placing that loads the worst bus less by 20 points or more, with more plugs moved"`
 	Tried    int64       `json:"tried" doc:"Steps of the search"`
 }
+
+// Even is a more even placing than the suggested one, offered beside it.
+type Even struct {
+	Moves   []PlugMove  `json:"moves"`
+	Formats []FormatSet `json:"formats"`
+	Edits   []rig.Edit  `json:"edits"`
+	Now     float64     `json:"now" doc:"Load of the worst bus as suggested, as a share of what it carries"`
+	Then    float64     `json:"then" doc:"The same in this one"`
+}
+
+// worthMore is the headroom a more even placing has to gain to be offered.
+const worthMore = 0.2
 
 // PlugMove is one plug from one socket to another.
 type PlugMove struct {
@@ -201,6 +214,11 @@ func Suggest(r *rig.Rig, o Options) *Suggestion {
 		return out
 	}
 	s.words(out, best)
+	if e := best.Even; e != nil && best.Ratio-e.Ratio >= worthMore {
+		more := &Suggestion{Moves: []PlugMove{}, Formats: []FormatSet{}, Edits: []rig.Edit{}}
+		s.words(more, e)
+		out.Even = &Even{more.Moves, more.Formats, more.Edits, best.Ratio, e.Ratio}
+	}
 	out.Shared = s.shared(best)
 	return out
 }

@@ -16,7 +16,8 @@ import (
 // that can be done there is a small problem of its own (inner); the best for all devices is then the best way to share
 // them out: for every set the best over its parts (a dynamic program over subsets). That is exact, because losses and
 // moves add up over domains and the worst bus is the worst of theirs: a first sweep finds the least loss and the lowest
-// worst bus, a second one the fewest moves that keep to both.
+// worst bus, a second one the fewest moves that keep the loss and the state of the worst bus, and more of these the lowest
+// worst bus so many moves can have.
 func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 	if len(p.Devices) > MostDevices {
 		return nil, false
@@ -48,13 +49,46 @@ func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 	if first == nil {
 		return nil, true
 	}
-	best = s.placing(first)
-	second := s.sweep(2, best.Ratio*(1+tolerance)+tolerance, best.Loss)
+	even := s.placing(first)
+	state := 1.0
+	if !even.taut() {
+		state = Ceiling
+	}
+	second := s.sweep(2, state*(1+tolerance)+tolerance, even.Loss)
 	if second == nil { // stopped
-		return best, false
+		return even, false
 	}
 	best = s.placing(second)
+	// As few moves, and the lowest worst bus so many can have: halfway down, until one step below takes more.
+	for floor := even.Ratio; best.Ratio > floor+tolerance; {
+		at, last := (best.Ratio+floor)/2, best.Ratio-floor < 0.02
+		if last {
+			at = best.Ratio - 2*tolerance
+		}
+		lower := s.sweep(2, at, even.Loss)
+		if s.stopped {
+			return best, false
+		}
+		var next *Placing
+		if lower != nil {
+			next = s.placing(lower)
+		}
+		switch {
+		case next != nil && next.Moves <= best.Moves && next.Ratio < best.Ratio:
+			best = next
+		case last:
+			floor = best.Ratio
+		default:
+			floor = at
+		}
+	}
 	best.Proven = true
+	if even.Ratio < best.Ratio-tolerance {
+		if lowest := s.sweep(2, even.Ratio*(1+tolerance)+tolerance, even.Loss); lowest != nil {
+			even = s.placing(lowest)
+		}
+		best.Even = even
+	}
 	return best, true
 }
 

@@ -179,7 +179,9 @@ test('what a hub, a strip and a UPS give is on their sheets, with the care mains
   await page.goto(url(`/shelf?open=${first('hub')}`))
   const own = sheet.getByRole('combobox', { name: 'Has a supply of its own' })
   const was = await own.inputValue()
+  const kept = page.waitForResponse((r) => r.request().method() !== 'GET' && r.url().includes('/api/shelf'))
   await own.selectOption(was === 'yes' ? 'no' : 'yes')
+  await kept
   await page.reload()
   await expect(own).toHaveValue(was === 'yes' ? 'no' : 'yes')
 })

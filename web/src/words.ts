@@ -581,6 +581,10 @@ export const words = {
     notJSON: 'This is not JSON:',
   },
   ports: {
+    even: (plugs: number, now: number, then: number) =>
+      `More even with ${plugs} plugs moved: the worst bus at ${then} % in place of ${now} %.`,
+    evenApply: 'Do that instead',
+    evenApplied: 'Placed more evenly',
     title: 'What shares what, and where each plug goes',
     settled: 'Settled:',
     open: 'Open:',

@@ -1040,6 +1040,21 @@ export interface components {
              */
             type: string;
         };
+        Even: {
+            edits: components["schemas"]["Edit"][];
+            formats: components["schemas"]["FormatSet"][];
+            moves: components["schemas"]["PlugMove"][];
+            /**
+             * Format: double
+             * @description Load of the worst bus as suggested, as a share of what it carries
+             */
+            now: number;
+            /**
+             * Format: double
+             * @description The same in this one
+             */
+            then: number;
+        };
         Experience: {
             /** Format: date */
             at?: string;
@@ -2601,6 +2616,8 @@ export interface components {
             /** @description The smallest change that would make one possible */
             changes: string[];
             edits: components["schemas"]["Edit"][];
+            /** @description A placing that loads the worst bus less by 20 points or more, with more plugs moved */
+            even?: components["schemas"]["Even"];
             /** @description Devices that have to work in another format than now */
             formats: components["schemas"]["FormatSet"][];
             /** @description What of the picture has to be given up */

@@ -175,6 +175,22 @@ function Suggestion({
                 {w.lost} {s.lost}.
               </p>
             )}
+            {s.even && (
+              <p className="mt-1" data-testid="even">
+                {w.even(
+                  s.even.moves.length,
+                  Math.round(s.even.now * 100),
+                  Math.round(s.even.then * 100),
+                )}{' '}
+                <button
+                  className="quiet font-semibold"
+                  disabled={locked}
+                  onClick={() => keep({ edits: s.even!.edits, what: w.evenApplied })}
+                >
+                  {w.evenApply}
+                </button>
+              </p>
+            )}
             <p className="mt-1 text-sm text-muted">
               {w.why} {s.proven ? w.proven : w.notProven} {!s.sure && w.asLikely}
             </p>

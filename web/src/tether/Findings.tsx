@@ -125,7 +125,7 @@ export function takes(m: Move): string {
 /** One move as a line: what to do, what it costs, what it would bring. */
 export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }) {
   return (
-    <p className="mt-0.5 text-sm break-words">
+    <p className="mt-0.5 text-sm leading-6 break-words">
       <button className="quiet font-semibold" onClick={() => hold({ edits: m.edits, what: m.label })}>
         {w.try}
       </button>{' '}
