@@ -18,7 +18,7 @@ import (
 const largestCure = 7
 
 // search finds the smallest set of moves after which nothing breaks the rig and nothing new is untested: fewest moves, then
-// minutes, then money, then the least loss of picture. Sets that give up picture are considered only when no other
+// money, then minutes, then the least loss of picture. Sets that give up picture are considered only when no other
 // set does it.
 //
 // It deepens one move at a time. At each rig it takes the failing limit that the fewest moves touch; every set that
@@ -171,7 +171,7 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 		}
 	}
 	slices.SortFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
-		return cmp.Or(cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(costOf(&a), costOf(&b)), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(costOf(&a), costOf(&b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
 	})
 	deeper := false
 	for i := range next {
@@ -313,10 +313,10 @@ func total(path []Move) found {
 
 func (f *found) less(o *found) bool {
 	switch {
-	case f.minutes != o.minutes:
-		return f.minutes < o.minutes
 	case f.cost != o.cost:
 		return f.cost < o.cost
+	case f.minutes != o.minutes:
+		return f.minutes < o.minutes
 	}
 	return f.loss < o.loss
 }

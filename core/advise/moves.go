@@ -12,6 +12,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/sdi"
@@ -516,14 +517,32 @@ func (u *universe) spare(it *rig.Item) {
 	if it.Set != nil {
 		n += it.Set.Spares
 	}
-	if n > 6 {
-		return
+	have := n - 1
+	for _, n := range slices.Compact([]int{n, max(n, u.packsFor(it)-1)}) { // one more, and as many as it takes
+		if n > 6 {
+			continue
+		}
+		more := n - have
+		u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: float64(minutesSpare * more), Cost: u.money(priceSpare * gear.Amount(more)), loss: 20 * more,
+			GivesUp: lang.Text("the picture while a battery is changed"), say: func() (string, string) {
+				return rules.Text("Take %s for %s", rules.Count(more, "more charged battery", "more charged batteries"), it.Label),
+					rules.Text("%s for %s", rules.Count(more, "spare battery", "spare batteries"), it.Label)
+			},
+			Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
 	}
-	u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesSpare, Cost: u.money(priceSpare), loss: 20,
-		GivesUp: lang.Text("the picture while a battery is changed"), say: func() (string, string) {
-			return rules.Text("Take one more charged battery for %s", it.Label), rules.Text("a spare battery for %s", it.Label)
-		},
-		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
+}
+
+// packsFor is how many of its batteries carry a device through the show at worst.
+func (u *universe) packsFor(it *rig.Item) int {
+	pack, usable := it.Gear.Power.Battery, gear.DefaultUsable
+	if pack.UsableShare != nil {
+		usable = *pack.UsableShare
+	}
+	one := power.RunMinutes(power.WattHours(pack.MAh.Low, pack.Volts.Low), usable.Low, it.Gear.Draws().High)
+	if one <= 0 {
+		return 99
+	}
+	return int(math.Ceil((u.Show.SetupMinutes + u.Show.RehearsalMinutes + u.Show.Minutes) / one))
 }
 
 // ownSettings puts settings of a device right, and turns off one of two that exclude each other.

@@ -1,0 +1,267 @@
+package core_test
+
+import (
+	"context"
+	"fmt"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/advise"
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
+	"eventether/core/usb"
+	"eventether/core/view"
+	"eventether/internal/demo/rigs"
+)
+
+// told is a small rig as somebody would tell it, and what a good technician would answer: whether it holds, what is wrong
+// with it, the cheapest cure, what to ask. Common practice, in our own words, from the chapters named; what is compared are
+// states, rules, moves and questions, never the wording.
+type told struct {
+	tells   string
+	chapter string
+	rig     func() *rig.Rig
+	edits   []rig.Edit
+	state   limit.State
+	wrong   string // a rule, with the state of its finding: "cadence kinked"; empty for nothing
+	cure    string // how the id of a move of the cure begins; "-" for no cure
+	fix     string // how the id of a fix of the finding begins
+	asks    string // a part of the path of a question
+}
+
+var (
+	rate2997 = picture.NewRate(30000, 1001)
+	rate5994 = picture.NewRate(60000, 1001)
+)
+
+func at(w, h int, r picture.Rate) *picture.Mode { return &picture.Mode{Width: w, Height: h, Rate: r} }
+
+// like is the plain rig, spoilt: one camera, one stick, one computer, all of it known.
+func like(spoil func(*rig.Rig)) func() *rig.Rig {
+	return func() *rig.Rig {
+		r := rigtest.Clone(rigtest.Plain())
+		spoil(r)
+		return r
+	}
+}
+
+func asIs() *rig.Rig { return rigtest.Clone(rigtest.Plain()) }
+
+// answers is a rig from three answers.
+func answers(fps int, minutes float64, sources ...rig.StartSource) func() *rig.Rig {
+	return func() *rig.Rig {
+		r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: fps, Minutes: minutes}, Computer: "laptop"})
+		if err != nil {
+			panic(err)
+		}
+		return r
+	}
+}
+
+func metres(lead string, m float64) rig.Edit {
+	f := fact.Exactly(m)
+	return rig.Edit{Do: "lead", Lead: lead, LengthM: &f}
+}
+
+func mode(m *picture.Mode) rig.Edit {
+	return rig.Edit{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: m}
+}
+
+func word(path, w string) rig.Edit { return rig.Edit{Do: "word", Path: path, Word: w} }
+
+func number(path string, v float64) rig.Edit {
+	f := fact.Exactly(v)
+	return rig.Edit{Do: "fact", Path: path, Fact: &f}
+}
+
+func programme(r picture.Rate, motion string) func(*rig.Rig) {
+	return func(x *rig.Rig) { x.Show.Programme.Rate, x.Show.Motion = r, motion }
+}
+
+// battery gives the camera a battery of so many mAh at 7.2 V, and the mains or not.
+func battery(mAh float64, mains gear.MainsPossible) func(*rig.Rig) {
+	return func(r *rig.Rig) {
+		w := fact.Exactly(6.5)
+		r.Items[0].Gear.Power = &gear.Power{DrawW: &w, Mains: mains, Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(7.2), UsableShare: fp(0.9)}}
+		r.Items[0].Set.RunsOn = "battery"
+		r.Show.SetupMinutes, r.Show.RehearsalMinutes = 60, 15
+	}
+}
+
+func fp(v float64) *fact.Fact { f := fact.Exactly(v); return &f }
+
+// onHub puts two sticks with 1080p60 uncompressed on one hub, with or without a socket to move to.
+func onHub(spare int) func() *rig.Rig {
+	return func() *rig.Rig {
+		r := rigtest.Clone(rigtest.Feeds(2))
+		for i := range 2 {
+			cam, stick := &r.Items[2*i], &r.Items[2*i+1]
+			cam.Gear.Clean, cam.Gear.Power, cam.Gear.Standby = gear.AlwaysClean, nil, &gear.Standby{Does: "nothing"}
+			cam.Set.Output["hdmi"], cam.Set.RunsOn = *at(1920, 1080, rate5994), "mains"
+			cam.Gear.Power = &gear.Power{Mains: gear.MainsYes, DrawW: fp(5)}
+			stick.Gear.Ports[1].USB = &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}
+			stick.Set.Deliver["usb"] = rig.Deliver{Format: picture.YUY2, Width: 1920, Height: 1080}
+			r.Leads[2*i+1].To = fmt.Sprintf("hub.p%d", i+1)
+		}
+		r.Show.Programme.Rate = rate5994
+		hub := gear.PoweredHub.Gear
+		r.Items = append(r.Items, rig.Item{ID: "hub", Label: "Hub", Gear: hub})
+		r.Leads = append(r.Leads, rig.Lead{ID: "up", From: "hub.up", To: "pc.p0", Grade: "usb-5g", LengthM: fact.Exactly(0.5)})
+		pc := r.Item("pc")
+		pc.Gear.Ports = pc.Gear.Ports[:1+spare]
+		pc.Gear.Controllers[0].UplinkMBps = fp(3900)
+		r.Uplink = &rig.Uplink{}
+		for range 4 {
+			r.Uplink.MeasuredMbps = append(r.Uplink.MeasuredMbps, rig.UplinkReading{Value: 50, At: "2026-09-01T19:00:00Z"})
+		}
+		return r
+	}
+}
+
+var one, three, twelve = rig.StartSource{Kind: "camera", Count: 1}, rig.StartSource{Kind: "camera", Count: 3}, rig.StartSource{Kind: "camera", Count: 12}
+
+var asTold = []told{
+	{"one camera on a short lead into a stick, everything looked up", "1", asIs, nil, limit.Slack, "", "-", "", ""},
+	{"the camera stands sixteen metres away on an ordinary lead", "2.5", asIs, []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:optical", "", ""},
+	{"a sixteen-metre lead lies in a coil, the camera stands three metres off", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(3) }), []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:premium:3", "", ""},
+	{"a nine-metre lead: near its end", "2.5", asIs, []rig.Edit{metres("h0", 9)}, limit.Taut, "reach taut", "-", "", ""},
+	{"a two-metre lead for a run of four", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(4) }), []rig.Edit{metres("h0", 2)}, limit.Snapped, "run snapped", "", "", ""},
+	{"one camera left at 25 in a talk at 29.97", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, picture.R(25)))}, limit.Kinked, "cadence kinked", "mode:cam-0.hdmi:1080p29.97", "", ""},
+	{"the same camera, and the show is slides", "1.3", like(programme(rate2997, "still")), []rig.Edit{mode(at(1920, 1080, picture.R(25)))}, limit.Slack, "", "-", "", ""},
+	{"film rate in a talk at 29.97", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, picture.NewRate(24000, 1001)))}, limit.Kinked, "cadence kinked", "mode:cam-0.hdmi:1080p29.97", "", ""},
+	{"a camera at 59.94 for a show at 29.97", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, rate5994))}, limit.Slack, "", "-", "", ""},
+	{"a computer's 30 among a talk's 29.97: a slip nobody sees", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, picture.R(30)))}, limit.Slack, "", "-", "", ""},
+	{"60 even among 59.94 in sport: the slip is seen", "1.3", like(programme(rate5994, "sport")), []rig.Edit{mode(at(1920, 1080, picture.R(60)))}, limit.Kinked, "cadence kinked", "mode:cam-0.hdmi:1080p59.94", "", ""},
+	{"the camera shows its menus in the picture", "2.1", asIs, []rig.Edit{word("items/cam-0/clean", "after-setting"), {Do: "info-display", Item: "cam-0", Word: "on"}}, limit.Kinked, "clean kinked", "info-display:cam-0", "", ""},
+	{"a camera that never gets rid of its menus", "2.1", asIs, []rig.Edit{word("items/cam-0/clean", "never")}, limit.Kinked, "clean kinked", "-", "", ""},
+	{"nobody has looked at the output of the camera", "2.1", asIs, []rig.Edit{word("items/cam-0/clean", "unknown")}, limit.Slack, "clean untested", "-", "", "items/cam-0/clean"},
+	{"a small battery for a long evening, an adapter is there", "4.2", like(battery(1080, gear.MainsYes)), nil, limit.Snapped, "run-time snapped", "runs-on:cam-0", "", ""},
+	{"a small battery, and a dummy battery can be had", "4.2", like(battery(1080, gear.MainsDummy)), nil, limit.Snapped, "run-time snapped", "runs-on:cam-0", "", ""},
+	{"a battery that nearly lasts, and no way to the mains", "4.2", like(battery(1080, gear.MainsNo)), nil, limit.Snapped, "run-time snapped", "spare:cam-0", "", ""},
+	{"two sticks at 60 on one hub, a socket of the computer is free", "3.3", onHub(1), nil, limit.Snapped, "bus snapped", "plug:", "", ""},
+	{"two sticks at 60 on one hub, and no other socket", "3.3", onHub(0), nil, limit.Snapped, "bus snapped", "deliver:", "", ""},
+	{"the stick hangs on the lead of a charger", "3.2", like(func(r *rig.Rig) { r.Leads[1].Grade, r.Leads[1].LengthM = "usb-charge", fact.Exactly(1) }), nil, limit.Snapped, "carries-data snapped", "lead:u0:usb-5g", "", ""},
+	{"nobody knows what the lead of the stick is made for", "3.2", like(func(r *rig.Rig) { r.Leads[1].Grade, r.Leads[1].LengthM = "usb-unknown", fact.Exactly(1) }), nil, limit.Untested, "carries-data untested", "-", "lead:u0:usb-5g", "leads/u0/grade"},
+	{"nobody knows how fast the socket is", "3.2", like(func(r *rig.Rig) { r.Item("pc").Gear.Ports[0].USB.Speed = usb.UnknownSpeed }), nil, limit.Untested, "link untested", "-", "", "ports/p0/usb/speed"},
+	{"the destination takes 720 lines at most, and 1080 are sent", "1.1", like(func(r *rig.Rig) {
+		r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, CheckedOn: "2026-09-01"}
+		r.Show.Destinations[0].Send = rig.Send{Width: 1920, Height: 1080, Rate: rate2997, VideoKbps: fp(4000)}
+	}), nil, limit.Snapped, "ingest snapped", "send:d:1280×720", "", ""},
+	{"5000 kilobits to a destination that takes 4000", "5.3", like(func(r *rig.Rig) {
+		r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, CheckedOn: "2026-09-01"}
+		r.Show.Destinations[0].Send.VideoKbps = fp(5000)
+	}), nil, limit.Snapped, "ingest-bitrate snapped", "send:d:cap", "", ""},
+	{"two megabits of upload for a stream of four", "5.4", like(func(r *rig.Rig) {
+		r.Show.Destinations[0].Send.VideoKbps = fp(4000)
+		for i := range r.Uplink.MeasuredMbps {
+			r.Uplink.MeasuredMbps[i].Value = 2
+		}
+	}), nil, limit.Snapped, "uplink snapped", "send:d:", "", ""},
+	{"nobody has measured the upload", "5.4", like(func(r *rig.Rig) { r.Uplink = nil }), nil, limit.Untested, "uplink untested", "-", "", "uplink/estimateMbps"},
+	{"an active lead lies the wrong way round", "2.5", like(func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].Direction = "active", "wrong" }), nil, limit.Snapped, "source-end snapped", "turn:h0", "", ""},
+	{"an active lead, and nobody knows which way it lies", "2.5", like(func(r *rig.Rig) { r.Leads[0].Grade = "active" }), nil, limit.Untested, "source-end untested", "-", "", "leads/h0/direction"},
+	{"1/60 in the light of a 50 Hz country", "1.4", like(func(r *rig.Rig) { r.Show.MainsHz, r.Items[0].Set.Shutter = 50, picture.NewExposure(1, 60) }), nil, limit.Kinked, "flicker kinked", "set:cam-0:shutter", "", ""},
+	{"auto power off was left on", "2.2", like(func(r *rig.Rig) {
+		r.Items[0].Gear.Settings, r.Items[0].Gear.Standby = []gear.Setting{{ID: "auto-power-off"}}, nil
+		r.Items[0].Set.Settings = map[string]string{"auto-power-off": "on"}
+	}), nil, limit.Snapped, "setting snapped", "set:cam-0:settings/auto-power-off:off", "", ""},
+	{"a camera with an auto power off nobody has touched", "2.2", like(func(r *rig.Rig) {
+		r.Items[0].Gear.Settings, r.Items[0].Gear.Standby = []gear.Setting{{ID: "auto-power-off"}}, nil
+	}), nil, limit.Slack, "", "-", "", ""},
+	{"nobody has waited to see whether the camera sleeps", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Standby = nil }), nil, limit.Untested, "standby untested", "-", "", "items/cam-0/standby/does"},
+	{"it goes black after half an hour, and nothing turns that off", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{Does: "black", AfterMinutes: fp(30)} }), nil, limit.Snapped, "standby snapped", "", "", ""},
+	{"a console that encrypts until its menu says not to", "2.2", like(func(r *rig.Rig) {
+		r.Items[0].Gear.Kind, r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.Console, gear.UntilTurnedOff, "on"
+	}), nil, limit.Snapped, "protected snapped", "set:cam-0:protection:off", "", ""},
+	{"a player that always encrypts, alone", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Kind, r.Items[0].Gear.Protected = gear.Player, gear.AlwaysProtected }), nil, limit.Snapped, "protected snapped", "-", "", ""},
+	{"a player that always encrypts, beside a camera", "2.2", func() *rig.Rig {
+		r := onHub(1)()
+		r.Items[2].Gear.Kind, r.Items[2].Gear.Protected = gear.Player, gear.AlwaysProtected
+		return r
+	}, nil, limit.Snapped, "protected snapped", "without:cam-1", "", ""},
+	{"a camera's 4K into a device that takes full HD", "2.2", like(func(r *rig.Rig) { r.Items[1].Gear.Ports[0].MoreModes = false }), []rig.Edit{mode(at(3840, 2160, rate2997))}, limit.Snapped, "takes snapped", "mode:cam-0.hdmi:1080p29.97", "", ""},
+	{"only 720 lines are taken from the stick", "5.2", asIs, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}}}, limit.Kinked, "size kinked", "deliver:stick-0.usb", "", ""},
+	{"a camcorder that sends fields", "1.2", asIs, []rig.Edit{mode(&picture.Mode{Width: 1920, Height: 1080, Rate: rate2997, Interlaced: true})}, limit.Snapped, "takes snapped", "mode:cam-0.hdmi:1080p29.97", "", ""},
+	{"the camera stops for heat after forty minutes", "4.4", like(func(r *rig.Rig) {
+		r.Items[0].Gear.HeatLimits = []gear.HeatLimit{{Minutes: fact.Exactly(40)}}
+	}), nil, limit.Snapped, "heat snapped", "", "", ""},
+	{"a stick of 700 mA in a USB 2 socket of 500", "4.1", like(func(r *rig.Rig) {
+		r.Items[1].Gear.Power = &gear.Power{DrawW: fp(3.5)}
+		r.Item("pc").Gear.Ports[0].AllowsMA = fp(500)
+	}), nil, limit.Snapped, "port-current snapped", "", "hub:u0", ""},
+	{"a card in the slot a drive may take lanes from", "3.5", func() *rig.Rig { return rigs.Desk() }, nil, limit.Snapped, "slot snapped", "plug:card-slot:tower.slot-1", "", ""},
+	{"three cameras on a switcher, and each is wanted by itself in the program", "3.1", func() *rig.Rig { return rigs.Hall() }, nil, limit.Snapped, "angles snapped", "show:switch-there", "", ""},
+	{"the puppet loft before anybody put it right", "", func() *rig.Rig { return rigs.Loft() }, nil, limit.Snapped, "bus snapped", "plug:", "", "leads/slides-lead/grade"},
+	{"one camera, a laptop, a talk at 30: three answers", "README", answers(30, 120, one), nil, limit.Untested, "link untested", "-", "", "usb/speed"},
+	{"three cameras and a phone at 50: three answers", "README", answers(50, 120, three, rig.StartSource{Kind: "phone", Count: 1}), nil, limit.Untested, "cadence kinked", "-", "show:rate:30", "leads/hdmi-1/grade"},
+	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
+}
+
+func TestAsToldByPractitioners(t *testing.T) {
+	require.GreaterOrEqual(t, len(asTold), 40)
+	for _, c := range asTold {
+		t.Run(c.tells, func(t *testing.T) {
+			r, err := rig.Apply(c.rig(), c.edits...)
+			require.NoError(t, err)
+			require.Empty(t, rig.Check(r))
+			v := judge.Rig(r)
+			a := advise.On(context.Background(), v, advise.Effort)
+			shown := view.Of(v, a)
+			text := view.Report("", &shown)
+			require.Equal(t, c.state, v.State, "%s", text)
+			if c.wrong != "" {
+				at := slices.IndexFunc(a.Findings, func(f advise.Finding) bool {
+					return slices.ContainsFunc(f.Members, func(m advise.Member) bool { return string(m.Result.ID.Rule)+" "+string(m.Result.State) == c.wrong })
+				})
+				require.GreaterOrEqual(t, at, 0, "no finding %s: %s", c.wrong, text)
+				if c.fix != "" {
+					require.True(t, slices.ContainsFunc(a.Findings[at].Members, func(m advise.Member) bool {
+						return slices.ContainsFunc(m.Fixes, func(m advise.Move) bool { return strings.HasPrefix(m.ID, c.fix) })
+					}), "no fix %s: %s", c.fix, text)
+				}
+			} else {
+				for _, f := range a.Findings {
+					require.LessOrEqual(t, f.State.Severity(), limit.Taut.Severity(), "%s", text)
+				}
+			}
+			switch {
+			case c.cure == "-":
+				require.Nil(t, a.Cure, "%s", text)
+			case c.cure != "":
+				require.NotNil(t, a.Cure, "%s", text)
+				require.True(t, slices.ContainsFunc(a.Cure.Moves, func(m advise.Move) bool { return strings.HasPrefix(m.ID, c.cure) }), "no move %s: %s", c.cure, text)
+			}
+			if c.asks != "" {
+				require.True(t, slices.ContainsFunc(a.Questions, func(q advise.Question) bool { return strings.Contains(q.Path, c.asks) }), "does not ask %s: %s", c.asks, text)
+			}
+			for _, q := range a.Questions {
+				require.NotContains(t, q.Path, "/output/", "a choice is never asked as a fact")
+				require.NotContains(t, q.Path, "/deliver/", "a choice is never asked as a fact")
+			}
+		})
+	}
+}
+
+// Rigs from three answers leave few facts open and few findings, however many cameras (what load, uplink, drive and sound
+// ask comes to three more at most).
+func TestThreeAnswersLeaveLittleOpen(t *testing.T) {
+	for _, c := range []struct {
+		name     string
+		rig      func() *rig.Rig
+		findings int
+	}{{"one", answers(30, 120, one), 3 + 3}, {"three and a phone", answers(50, 120, three, rig.StartSource{Kind: "phone", Count: 1}), 8 + 3}, {"twelve", answers(30, 120, twelve), 10}} {
+		v := judge.Rig(c.rig())
+		a := advise.On(context.Background(), v, advise.Effort)
+		require.NotEqual(t, limit.Snapped, v.State, c.name)
+		require.LessOrEqual(t, len(a.Findings), c.findings, c.name)
+		require.True(t, v.Proposed.Proven, c.name)
+	}
+}
