@@ -155,6 +155,7 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 // placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past what it
 // carries; none may be, where it is sure.
 func placing(b *broken, seed uint64, r *rig.Rig) {
+	r = judge.Rig(r).Rig // as it is planned
 	s := place.Suggest(r, place.Options{Effort: 300_000})
 	if !s.Possible {
 		return
@@ -164,7 +165,7 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 		b.add("a placing can be done", seed, "%v %v", err, rig.Check(after))
 		return
 	}
-	v := judge.Rig(after)
+	v := judge.As(after)
 	for i := range v.Results {
 		l := &v.Results[i]
 		switch l.ID.Rule {
@@ -172,7 +173,7 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 		case "supply": // of which something that can be moved takes its power
 			if !slices.ContainsFunc(l.Loads, func(ld limit.Load) bool {
 				it := after.Item(ld.Item)
-				return it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && ld.High > 0
+				return it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && (ld.Low > 0 || s.Sure && ld.High > 0)
 			}) {
 				continue
 			}

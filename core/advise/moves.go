@@ -433,7 +433,7 @@ func (u *universe) delivers(it *rig.Item) {
 			}
 			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: []string{it.ID}, Minutes: minutesDeliver,
 				ID:    "deliver:" + it.ID + "." + port.ID + ":" + string(d.Format) + ":" + picture.SizeName(d.Width, d.Height),
-				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height}}}}
+				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height, Rate: now.Rate}}}}
 			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
 			m.loss += 10 - d.Format.Richness()
 			m.say = func() (label, short string) {

@@ -181,10 +181,16 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	}
 	var out []DeviceFormat
 	pr := p.Show.Programme
-	for _, c := range choices {
-		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.width, c.height), Deliver: &rig.Deliver{Format: c.Format, Width: c.width, Height: c.height}}
+	for i := range choices {
+		c := choices[i]
+		if slices.ContainsFunc(choices, func(o delivery) bool { // of lines alike but for their rate, the program takes the best
+			return o.Format == c.Format && o.width == c.width && o.height == c.height && o.at != c.at && p.richer(&o, &c)
+		}) {
+			continue
+		}
+		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.width, c.height), Deliver: &rig.Deliver{Format: c.Format, Width: c.width, Height: c.height, Rate: want.Rate}}
 		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height)
-		if f.Now && asked && !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
+		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 { // the rate it was set to stays
 			c.rate = want.Rate
 		}
 		s := now
@@ -208,6 +214,11 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 
 // arrivingMode is the picture that comes into a capture device, where one lead tells; the zero Mode for a source.
 func (p *Pass) arrivingMode(it *rig.Item, item int) *picture.Mode {
+	for i := range p.Feeds { // as it was followed from its source
+		if f := &p.Feeds[i]; f.Bytes != nil && f.Bytes.Owner == it && f.Mode != nil && it.Gear.Kind != gear.Switcher {
+			return f.Mode
+		}
+	}
 	for j := range it.Gear.Ports {
 		if it.Gear.Ports[j].Direction != gear.In {
 			continue

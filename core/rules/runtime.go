@@ -1,6 +1,8 @@
 package rules
 
 import (
+	"slices"
+
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
@@ -237,6 +239,10 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		return none, giver, func() string {
 			return lang.Text("what %s gets by USB: its sheet says USB %s it", it.Label, map[string]string{"no": "does not run", "charges": "only charges"}[mode])
 		}
+	case giver != nil && (giver.Gear.Kind == gear.Strip || giver.Gear.Kind == gear.UPS) && !slices.ContainsFunc(giver.Gear.Ports, func(p gear.Port) bool { return p.Connector.Family() == gear.USBFamily }):
+		return none, giver, func() string {
+			return lang.Text("what %s gives by USB: nothing, as far as its sheet says", giver.Label)
+		}
 	case giver == nil:
 		return none, nil, func() string { return lang.Text("what %s gets by USB: nobody has named what gives it", it.Label) }
 	}
@@ -259,7 +265,7 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		}
 	}
 	f = limit.Of(k, "W", gives)
-	if port != nil && giver.Gear.Kind == gear.PowerBank && !f.Narrow() { // no rule judges its current
+	if port != nil && k.IsZero() && !f.Narrow() {
 		f.Key, f.Open = part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID), givenMA(giver.ID, port.ID, f.Low, f.High)
 	}
 	if mode == "unknown" {

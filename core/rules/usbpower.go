@@ -326,6 +326,20 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung, ref string) {
 		least, lowest = limit.Known(power.DeviceUSB2, "V", fact.Standard), power.LowUSB2
 	} else if open { // its speed would tell
 		least.Value, least.High = power.DeviceUSB2, power.DeviceUSB2
+		of, its := it, port
+		if up := Upstream(dev); openPort(up) {
+			of, its = dev, up
+		}
+		least.Key = part("items/ID/ports/PORT/usb/speed", of.ID, its.ID)
+		least.Open = func() (out []limit.Option) {
+			for _, o := range speedOptions {
+				if o.Number = power.DeviceUSB3; o.Word == string(usb.HighSpeed) {
+					o.Number = power.DeviceUSB2
+				}
+				out = append(out, o)
+			}
+			return out
+		}
 	}
 	l := p.roomy(8, 1)
 	l.Stage, l.Where = Port, append(p.whereRoom.room(4), lead.ID, it.ID)

@@ -167,8 +167,10 @@ const dummyCaution = "Dummy batteries and adapters: right voltage and polarity f
 // powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
 func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
 	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
-	out := []PowerWay{{Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)},
-		{Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)}}
+	out := []PowerWay{{Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)}}
+	if it.Gear.Kind == gear.Camera { // nobody makes a grip for a phone
+		out = append(out, PowerWay{Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)})
+	}
 	pw := it.Gear.Power
 	if pw == nil {
 		return out
