@@ -39,7 +39,9 @@ type Battery struct {
 
 // PowerWay is one way to power a camera, judged.
 type PowerWay struct {
+	Key     string      `json:"key" enum:"battery,grip,mains,usb-supply,usb-bank"`
 	Name    string      `json:"name"`
+	Figure  string      `json:"figure" doc:"How long it lasts of what is needed, in a few words"`
 	Now     bool        `json:"now"`
 	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Says    string      `json:"says"`
@@ -143,9 +145,15 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 			continue
 		}
 		judge.Look(after, func(now *judge.Verdict) {
-			w.State, w.Says = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside.")
+			w.State, w.Says, w.Figure = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
 			if l := now.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil {
-				w.State, w.Says = l.State, now.Word(l).Says
+				word := now.Word(l)
+				w.State, w.Says = l.State, word.Says
+				if l.Sense == limit.AtMost && l.Sure < limit.Never {
+					w.Figure = rules.Span(l.Sure, l.Possible, "min")
+				} else if l.State != limit.Slack {
+					w.Figure = word.Figure()
+				}
 			}
 		})
 		w.Now = same(v.Rig, it, w)
@@ -167,9 +175,9 @@ const dummyCaution = "Dummy batteries and adapters: right voltage and polarity f
 // powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
 func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
 	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
-	out := []PowerWay{{Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)}}
+	out := []PowerWay{{Key: "battery", Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)}}
 	if it.Gear.Kind == gear.Camera { // nobody makes a grip for a phone
-		out = append(out, PowerWay{Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)})
+		out = append(out, PowerWay{Key: "grip", Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)})
 	}
 	pw := it.Gear.Power
 	if pw == nil {
@@ -177,24 +185,24 @@ func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
 	}
 	switch pw.Mains {
 	case gear.MainsYes:
-		out = append(out, PowerWay{Name: lang.Text("The mains, by its adapter"), Edits: []rig.Edit{runs("mains")}})
+		out = append(out, PowerWay{Key: "mains", Name: lang.Text("The mains, by its adapter"), Edits: []rig.Edit{runs("mains")}})
 	case gear.MainsDummy:
-		out = append(out, PowerWay{Name: lang.Text("The mains, by a dummy battery"), Edits: []rig.Edit{runs("mains")}, Caution: lang.Text(dummyCaution)})
+		out = append(out, PowerWay{Key: "mains", Name: lang.Text("The mains, by a dummy battery"), Edits: []rig.Edit{runs("mains")}, Caution: lang.Text(dummyCaution)})
 	}
 	if pw.USB != "no" {
 		bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"), Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
 			Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice)}}}
 		supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"), Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
 		for _, g := range []struct {
-			name string
-			gear gear.Gear
-		}{{lang.Text("Power by USB from a supply"), supply}, {lang.Text("Power by USB from a power bank of 20,000 mAh"), bank}} {
+			key, name string
+			gear      gear.Gear
+		}{{"usb-supply", lang.Text("Power by USB from a supply"), supply}, {"usb-bank", lang.Text("Power by USB from a power bank of 20,000 mAh"), bank}} {
 			id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
 			label := lang.Text("%s for %s", g.gear.Name, it.Label)
 			if runes := []rune(label); len(runes) > 120 {
 				label = string(runes[:120])
 			}
-			out = append(out, PowerWay{Name: g.name, Caution: lang.Text(rules.BatteryCaution), Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
+			out = append(out, PowerWay{Key: g.key, Name: g.name, Caution: lang.Text(rules.BatteryCaution), Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
 				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
 		}
 	}

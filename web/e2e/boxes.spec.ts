@@ -45,7 +45,9 @@ async function wrong(page: Page): Promise<string[]> {
     const root = document.querySelector<HTMLElement>('[data-testid=board], [data-testid=column]')!
     const seen: { name: string; box: DOMRect }[] = []
     const whole = root.getBoundingClientRect()
-    for (const el of root.querySelectorAll<HTMLElement>('[data-words], [data-out], [data-plank], section, svg text')) {
+    for (const el of root.querySelectorAll<HTMLElement>(
+      '[data-words], [data-out], [data-plank], section, svg text',
+    )) {
       const name = `${el.tagName} ${(el.textContent ?? '').slice(0, 40)}`
       if (
         el instanceof HTMLElement &&

@@ -2034,6 +2034,10 @@ export interface components {
         PowerWay: {
             caution?: string;
             edits: components["schemas"]["Edit"][];
+            /** @description How long it lasts of what is needed, in a few words */
+            figure: string;
+            /** @enum {string} */
+            key: "battery" | "grip" | "mains" | "usb-supply" | "usb-bank";
             name: string;
             now: boolean;
             says: string;

@@ -177,11 +177,7 @@ function Suggestion({
             )}
             {s.even && (
               <p className="mt-1" data-testid="even">
-                {w.even(
-                  s.even.moves.length,
-                  Math.round(s.even.now * 100),
-                  Math.round(s.even.then * 100),
-                )}{' '}
+                {w.even(s.even.moves.length, Math.round(s.even.now * 100), Math.round(s.even.then * 100))}{' '}
                 <button
                   className="quiet font-semibold"
                   disabled={locked}

@@ -69,56 +69,91 @@ function Power({ now, keep }: { now: Board; keep: Keep }) {
         <p className="mt-1 text-sm text-muted">{w.batteriesHelp}</p>
         {data.batteries.length ? <Clock plan={data} /> : <p className="mt-2 text-muted">{w.noBatteries}</p>}
       </section>
-      <div className="grid gap-x-12 gap-y-10 xl:grid-cols-2">
-        <div className="space-y-8">
-          {worstFirst(data.batteries).map((b) => (
-            <Ways key={b.item} battery={b} now={now} keep={keep} />
-          ))}
-        </div>
-        <Supplies plan={data} now={now} />
-      </div>
+      {data.batteries.length > 0 && (
+        <WaysTable batteries={worstFirst(data.batteries)} now={now} keep={keep} />
+      )}
+      <Supplies plan={data} now={now} />
     </div>
   )
 }
 
-const order = ['snapped', 'untested', 'taut', 'slack']
+const order = ['snapped', 'untested', 'kinked', 'taut', 'slack']
 const worstFirst = (all: Battery[]) =>
   [...all].sort((a, b) => order.indexOf(a.state) - order.indexOf(b.state))
 
-/** The ways to power one camera, each judged in this very rig. */
-function Ways({ battery: b, now, keep }: { battery: Battery; now: Board; keep: Keep }) {
+const columns = ['battery', 'grip', 'mains', 'usb-supply', 'usb-bank'] as const
+
+/** Cameras down, ways across: each cell is judged in this very rig, and chosen by clicking it. */
+function WaysTable({ batteries, now, keep }: { batteries: Battery[]; now: Board; keep: Keep }) {
+  const cautions = [...new Set(batteries.flatMap((b) => b.ways.map((x) => x.caution)))].filter(Boolean)
+  const shown = columns.filter((c) => batteries.some((b) => b.ways.some((x) => x.key === c)))
   return (
-    <section data-battery={b.item}>
-      <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.ways(b.label)}</h2>
-      <Draw battery={b} now={now} keep={keep} />
-      <ul>
-        {b.ways.map((way) => (
-          <li key={way.name} className="border-b border-hair py-2" data-way={way.name}>
-            <div className="flex items-center gap-3">
-              <Glyph state={way.state} />
-              <span className="min-w-0 flex-1">
-                <b>{way.name}</b> <StateWord state={way.state} />
-              </span>
-              {way.now ? (
-                <span className="text-sm text-muted">{w.now}</span>
-              ) : (
-                <button
-                  className="act text-sm"
-                  disabled={now.frozen}
-                  aria-label={`${w.keep}: ${way.name}, ${b.label}`}
-                  onClick={() => keep({ edits: way.edits, what: w.kept(b.label, way.name) })}
-                >
-                  {w.keep}
-                </button>
-              )}
-            </div>
-            <p className="text-sm text-muted">{way.says}</p>
-            {way.caution && (
-              <p className="mt-1 border-l-4 border-taut pl-2 text-[13px] leading-4">{way.caution}</p>
-            )}
-          </li>
-        ))}
-      </ul>
+    <section aria-labelledby="ways">
+      <h2 id="ways" className="border-b border-ink pb-1 text-lg font-semibold">
+        {w.waysTitle}
+      </h2>
+      <p className="mt-1 text-sm text-muted">{w.waysHelp}</p>
+      <div className="overflow-x-auto">
+        <table className="mt-2 w-full min-w-[52rem] table-fixed text-sm">
+          <thead>
+            <tr className="text-left text-muted">
+              <th className="w-44 py-1 font-normal">{w.camera}</th>
+              <th className="w-40 py-1 font-normal">{w.draw}</th>
+              {shown.map((c) => (
+                <th key={c} className="py-1 pl-2 font-normal">
+                  {w.columns[c]}
+                </th>
+              ))}
+            </tr>
+          </thead>
+          <tbody>
+            {batteries.map((b) => (
+              <tr key={b.item} className="border-t border-hair align-top" data-battery={b.item}>
+                <th scope="row" className="py-2 pr-3 text-left font-semibold break-words">
+                  {b.label}
+                </th>
+                <td className="py-1 pr-3">
+                  <Draw battery={b} now={now} keep={keep} />
+                </td>
+                {shown.map((c) => {
+                  const way = b.ways.find((x) => x.key === c)
+                  if (!way)
+                    return (
+                      <td key={c} className="py-2 pl-2 text-muted">
+                        –
+                      </td>
+                    )
+                  return (
+                    <td key={c} className="py-1 pl-2" data-way={way.name}>
+                      <button
+                        className={`w-full rounded border px-2 py-1 text-left ${way.now ? 'border-ink bg-wash' : 'border-transparent hover:border-hair'}`}
+                        disabled={now.frozen || way.now}
+                        title={way.says}
+                        aria-pressed={way.now}
+                        aria-label={`${way.now ? w.now : w.keep}: ${way.name}, ${b.label}: ${words.states[way.state]} ${way.figure}`}
+                        onClick={() => keep({ edits: way.edits, what: w.kept(b.label, way.name) })}
+                      >
+                        <Glyph state={way.state} />
+                        <span className="block">
+                          <StateWord state={way.state} /> {way.figure}
+                        </span>
+                        {way.now && <span className="block text-xs text-muted">{w.now}</span>}
+                      </button>
+                    </td>
+                  )
+                })}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </div>
+      {cautions.length > 0 && (
+        <ul className="mt-3 border-l-4 border-taut pl-2 text-[13px] leading-4">
+          {cautions.map((c) => (
+            <li key={c}>{c}</li>
+          ))}
+        </ul>
+      )}
     </section>
   )
 }
@@ -145,7 +180,7 @@ function Draw({ battery: b, now, keep }: { battery: Battery; now: Board; keep: K
   return (
     <fieldset disabled={now.frozen}>
       <FactField
-        name={w.draw}
+        name=""
         label={`${w.draw} ${b.label}`}
         field="items/ID/power/drawW"
         fact={item.gear.power?.drawW}
@@ -158,9 +193,11 @@ function Draw({ battery: b, now, keep }: { battery: Battery; now: Board; keep: K
           if (item.shelf) onShelf.mutate({ fact: f, what })
         }}
       />
-      <p className="text-sm text-muted" role="status">
-        {onShelf.data ? w.onShelf : w.drawHelp}
-      </p>
+      {onShelf.data && (
+        <p className="text-sm text-muted" role="status">
+          {w.onShelf}
+        </p>
+      )}
       {onShelf.error && <Problems error={onShelf.error as Failure} />}
     </fieldset>
   )
@@ -185,7 +222,7 @@ function Supplies({ plan, now }: { plan: PowerPlan; now: Board }) {
               {limits.length === 0 && ` ${w.noLimit}`}
             </p>
             {limits.map((l) => (
-              <details key={l.id} className="mt-1" open={l.state === 'snapped'}>
+              <details key={l.id} className="mt-1">
                 <summary className="cursor-pointer text-sm">
                   <StateWord state={l.state} /> {l.share && <b>{l.share} </b>}
                   {l.says}
@@ -197,8 +234,18 @@ function Supplies({ plan, now }: { plan: PowerPlan; now: Board }) {
         )
       })}
       {circuit.map((l) => (
-        <LimitCard key={l.id} limit={l} />
+        <details key={l.id} className="border-b border-hair py-2" data-limit={l.id}>
+          <summary className="cursor-pointer text-sm">
+            <StateWord state={l.state} /> <b>{l.what}</b> {l.figure}
+          </summary>
+          <LimitCard limit={l} />
+        </details>
       ))}
+      {circuit.some((l) => l.caution) && (
+        <p className="mt-2 border-l-4 border-taut pl-2 text-[13px] leading-4">
+          {circuit.find((l) => l.caution)!.caution}
+        </p>
+      )}
     </section>
   )
 }

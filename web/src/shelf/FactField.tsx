@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import type { Gear } from '../api/client'
 import { useField } from '../api/fields'
 import { Row } from '../parts/Field'
@@ -47,7 +47,7 @@ export function FactField(p: {
   const outside = typed && !!field && (v < field.low || v > field.high)
   const ok = typed && !outside
   return (
-    <Row label={p.name}>
+    <Framed label={p.name}>
       <span className={long(p.fact)?.from === 'estimate' ? 'italic' : ''}>{factText(p.fact, unit)}</span>
       {!open && (
         <button
@@ -116,6 +116,15 @@ export function FactField(p: {
           </button>
         </form>
       )}
-    </Row>
+    </Framed>
+  )
+}
+
+/** A row with its name, or the bare field where its column has the name. */
+function Framed({ label, children }: { label: string; children: ReactNode }) {
+  return label ? (
+    <Row label={label}>{children}</Row>
+  ) : (
+    <div className="flex flex-wrap items-baseline gap-x-2 break-words">{children}</div>
   )
 }
