@@ -77,11 +77,6 @@ func mode(m *picture.Mode) rig.Edit {
 
 func word(path, w string) rig.Edit { return rig.Edit{Do: "word", Path: path, Word: w} }
 
-func number(path string, v float64) rig.Edit {
-	f := fact.Exactly(v)
-	return rig.Edit{Do: "fact", Path: path, Fact: &f}
-}
-
 func programme(r picture.Rate, motion string) func(*rig.Rig) {
 	return func(x *rig.Rig) { x.Show.Programme.Rate, x.Show.Motion = r, motion }
 }

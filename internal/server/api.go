@@ -16,6 +16,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/view"
+	"eventether/internal/demo"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -105,6 +106,7 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, op("GET", "/api/rigs", "listRigs", "The rigs"), a.list)
 	huma.Register(h, raw(op("POST", "/api/rigs", "importRig", "Keep a rig file as a new rig")), a.create)
 	huma.Register(h, op("POST", "/api/start", "startRig", "A new rig from three answers"), a.start)
+	huma.Register(h, op("POST", "/api/demo", "layOutDemo", "Lay the demo rigs out, once: what was deleted or changed since stays so"), a.demo)
 	huma.Register(h, op("GET", "/api/rigs/{id}", "getBoard", "A rig with its verdict"), a.board)
 	huma.Register(h, op("GET", "/api/rigs/{id}/advice", "getAdvice", "The verdict on a rig with all advice: what the board leaves for later on a large rig"), a.advice)
 	huma.Register(h, op("DELETE", "/api/rigs/{id}", "deleteRig", "Hide a rig"), a.remove)
@@ -244,6 +246,17 @@ func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOu
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
 	return a.keep(ctx, knownOf(r), "Started from three answers")
+}
+
+func (a *api) demo(ctx context.Context, _ *struct{}) (*struct{ Body []Listed }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	if err := demo.Load(ctx, a.store); err != nil {
+		return nil, failed(err)
+	}
+	return a.list(ctx, &struct {
+		Deleted bool `query:"deleted"`
+	}{})
 }
 
 func (a *api) board(ctx context.Context, in *struct {

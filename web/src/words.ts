@@ -45,6 +45,10 @@ export const words = {
     thaw: 'Let it change',
     frozen: 'frozen',
     empty: 'No rigs yet.',
+    demo: 'Look at the demo rigs',
+    demoHelp:
+      'An attic with puppets, a village hall on tour, a desk with a card: all made up, with faults to find.',
+    importHelp: 'A rig file somebody exported, or the copy of one of your own.',
     emptyHelp: 'Three answers make one: what you shoot with, what must go out, and which computer.',
     feeds: (n: number) => (n === 1 ? '1 source' : `${n} sources`),
     changed: 'changed',

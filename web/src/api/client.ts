@@ -103,6 +103,8 @@ export const api = {
   fields: () => ask(client.GET('/api/fields')),
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
   start: (body: Start) => ask(client.POST('/api/start', { body })),
+  /** Lays the demo rigs out. */
+  demo: () => ask(client.POST('/api/demo')),
   /** A rig file goes up as it is, so that the server can name everything wrong with it. */
   import: (text: string) =>
     ask<Board>(

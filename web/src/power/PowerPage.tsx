@@ -223,7 +223,7 @@ function Supplies({ plan, now }: { plan: PowerPlan; now: Board }) {
             </p>
             {limits.map((l) => (
               <details key={l.id} className="mt-1">
-                <summary className="cursor-pointer text-sm">
+                <summary className="cursor-pointer text-sm leading-6">
                   <StateWord state={l.state} /> {l.share && <b>{l.share} </b>}
                   {l.says}
                 </summary>
@@ -235,7 +235,7 @@ function Supplies({ plan, now }: { plan: PowerPlan; now: Board }) {
       })}
       {circuit.map((l) => (
         <details key={l.id} className="border-b border-hair py-2" data-limit={l.id}>
-          <summary className="cursor-pointer text-sm">
+          <summary className="cursor-pointer text-sm leading-6">
             <StateWord state={l.state} /> <b>{l.what}</b> {l.figure}
           </summary>
           <LimitCard limit={l} />

@@ -85,7 +85,7 @@ export function RigList() {
             </button>
           </div>
         )}
-        {rigs.data?.length === 0 && <Empty />}
+        {rigs.data?.length === 0 && <Empty bring={bring.mutate} />}
         {!!rigs.data?.length && (
           <ul className="mt-8 border-t border-hair">
             {rigs.data.map((r) => (
@@ -147,7 +147,13 @@ export function RigList() {
   )
 }
 
-function Empty() {
+/** The first visit: three answers, the demo rigs, or a file. */
+function Empty({ bring }: { bring: (f: File) => void }) {
+  const queries = useQueryClient()
+  const demo = useMutation({
+    mutationFn: () => api.demo(),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.rigs }),
+  })
   return (
     <div className="mt-12 text-center">
       <svg width="320" height="70" viewBox="0 0 320 70" aria-hidden="true" className="mx-auto">
@@ -161,10 +167,31 @@ function Empty() {
         <circle cx="310" cy="12" r="5" fill="var(--ink)" />
       </svg>
       <p className="mt-4 text-lg font-semibold">{w.empty}</p>
-      <p className="mt-1 text-muted">{w.emptyHelp}</p>
-      <Link to="/new" className="act act-main mt-4 inline-block">
-        {w.new}
-      </Link>
+      <dl className="mx-auto mt-6 grid max-w-3xl gap-x-8 gap-y-6 text-left sm:grid-cols-3">
+        <div>
+          <dt>
+            <Link to="/new" className="act act-main inline-block">
+              {w.new}
+            </Link>
+          </dt>
+          <dd className="mt-2 text-sm text-muted">{w.emptyHelp}</dd>
+        </div>
+        <div>
+          <dt>
+            <button className="act" disabled={demo.isPending} onClick={() => demo.mutate()}>
+              {w.demo}
+            </button>
+          </dt>
+          <dd className="mt-2 text-sm text-muted">{w.demoHelp}</dd>
+        </div>
+        <div>
+          <dt>
+            <ImportButton label={w.import} accept=".json,application/json" bring={bring} />
+          </dt>
+          <dd className="mt-2 text-sm text-muted">{w.importHelp}</dd>
+        </div>
+      </dl>
+      {demo.error && <Problems error={demo.error as Failure} />}
     </div>
   )
 }
