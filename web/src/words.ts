@@ -105,6 +105,7 @@ export const words = {
     unfold: (n: number) => `Show all ${n}`,
     fold: 'Fold',
     proposedHop: 'proposed',
+    proposedPower: 'mains proposed',
     now: 'Now',
     withIt: 'With it',
     andMore: 'Hold it, and try more',

@@ -267,7 +267,7 @@ function HopButton(props: {
         <span className="block text-xs leading-4 text-muted">
           {hop.state === 'slack' && hop.figure && `${hop.figure} `}
           {detail && (hop.state === 'slack' && hop.figure ? `· ${detail}` : detail)}
-          {hop.proposed && <i> {w.proposedHop}</i>}
+          {hop.proposed && <i> {hop.stage === 'camera' ? w.proposedPower : w.proposedHop}</i>}
         </span>
       </span>
     </button>

@@ -54,7 +54,11 @@ function Tether({ feed: f, open, onOpen }: { feed: Feed; open?: HopAt; onOpen: (
             >
               <span className="min-w-0 flex-1 break-words">
                 {h.label} {h.detail && <span className="text-muted">{h.detail}</span>}{' '}
-                {h.proposed && <i className="text-muted">{words.board.proposedHop}</i>}
+                {h.proposed && (
+                  <i className="text-muted">
+                    {h.stage === 'camera' ? words.board.proposedPower : words.board.proposedHop}
+                  </i>
+                )}
               </span>
               <span className="max-w-[45%] text-right break-words">
                 {h.state !== 'slack' && <StateWord state={h.state} />} {h.figure}
