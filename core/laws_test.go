@@ -418,6 +418,18 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			offered("first fix", &f.Fixes[0], f.Fixes[0].Judged.State)
 		}
 	}
+	var ids []string // and what the board offers at one thing, by the dice
+	for i := range v.Items {
+		ids = append(ids, v.Items[i].ID)
+	}
+	for i := range v.Leads {
+		ids = append(ids, v.Leads[i].ID)
+	}
+	there := advise.JudgeOn(context.Background(), v, ids[d.N(len(ids))])
+	for range min(len(there), 12) {
+		m := &there[d.N(len(there))]
+		offered("move on the board", m, m.Judged.State)
+	}
 	if a.Cure != nil {
 		kind := "cure"
 		if a.WayOut {

@@ -195,6 +195,22 @@ var asTold = []told{
 	{"a card in the slot a drive may take lanes from", "3.5", func() *rig.Rig { return rigs.Desk() }, nil, limit.Snapped, "slot snapped", "plug:card-slot:tower.slot-1", "", ""},
 	{"three cameras on a switcher, and each is wanted by itself in the program", "3.1", func() *rig.Rig { return rigs.Hall() }, nil, limit.Snapped, "angles snapped", "show:switch-there", "", ""},
 	{"the puppet loft before anybody put it right", "", func() *rig.Rig { return rigs.Loft() }, nil, limit.Snapped, "bus snapped", "plug:", "", "leads/slides-lead/grade"},
+	{"a switcher's picture output in the picture output of the computer; its USB hangs free", "2.4", like(func(r *rig.Rig) {
+		mix := gear.Gear{Kind: gear.Switcher, Name: "Switcher", Overview: "yes", Ports: []gear.Port{
+			{ID: "in-1", Connector: gear.HDMIA, Direction: gear.In, HDMI: &gear.HDMIPort{MaxTMDSMHz: fp(340)}, Modes: []picture.Mode{*at(1920, 1080, rate2997)}},
+			{ID: "out", Connector: gear.HDMIA, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: fp(340)}, Modes: []picture.Mode{*at(1920, 1080, rate2997)}},
+			{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}},
+			Delivers: []gear.Delivery{{Format: picture.MJPEG, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}, Power: &gear.Power{Mains: gear.MainsYes, DrawW: fp(15)}}
+		r.Items[1] = rig.Item{ID: "mix", Label: "Switcher", Gear: mix}
+		r.Leads[0].To = "mix.in-1"
+		r.Leads[1] = rig.Lead{ID: "u0", From: "mix.out", To: "pc.picture-out", Grade: "high-speed", LengthM: fact.Exactly(1)}
+	}), nil, limit.Snapped, "way-round snapped", "connect:mix.usb", "", ""},
+	{"a computer and two lamps on a small UPS", "4.3", like(func(r *rig.Rig) {
+		lamp := gear.Gear{Kind: gear.Lamp, Name: "Lamp", Power: &gear.Power{Mains: gear.MainsYes, DrawW: fp(150)}}
+		r.Items = append(r.Items, rig.Item{ID: "ups", Label: "UPS", Gear: gear.Gear{Kind: gear.UPS, Name: "UPS", Power: &gear.Power{LimitW: fp(300), LimitVA: fp(500)}}},
+			rig.Item{ID: "lamp-1", Label: "Lamp 1", Gear: lamp, PoweredBy: "ups"}, rig.Item{ID: "lamp-2", Label: "Lamp 2", Gear: lamp, PoweredBy: "ups"})
+		r.Item("pc").Gear.Power, r.Item("pc").PoweredBy = &gear.Power{Mains: gear.MainsYes, DrawW: fp(120)}, "ups"
+	}), nil, limit.Snapped, "ups-w snapped", "ups:ups", "off:ups:lamp", ""},
 	{"one camera, a laptop, a talk at 30: three answers", "README", answers(30, 120, one), nil, limit.Untested, "link untested", "-", "", "usb/speed"},
 	{"three cameras and a phone at 50: three answers", "README", answers(50, 120, three, rig.StartSource{Kind: "phone", Count: 1}), nil, limit.Untested, "cadence kinked", "-", "show:rate:30", "leads/hdmi-1/grade"},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},

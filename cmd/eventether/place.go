@@ -37,10 +37,10 @@ func placeCommand() *cobra.Command {
 			ctx, stop := signal.NotifyContext(parent, os.Interrupt) // Ctrl-C ends the search, not the report
 			defer stop()
 			said := time.Now()
-			s := place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil }, Report: func(p place.Progress) {
+			s := place.Suggest(judge.Rig(r).Rig, place.Options{Stop: func() bool { return ctx.Err() != nil }, Report: func(p place.Progress) {
 				if time.Since(said) > 2*time.Second { // only of long work
 					said = time.Now()
-					fmt.Fprintf(cmd.ErrOrStderr(), "sweep %d of 2, %.0f %% done; no placing loses less than %d; Ctrl-C stops\n", p.Sweep, 100*p.Done, p.Bound)
+					fmt.Fprintf(cmd.ErrOrStderr(), "sweep %d, %.0f %% done; no placing loses less than %d; Ctrl-C stops\n", p.Sweep, 100*p.Done, p.Bound)
 				}
 			}})
 			after, err := rig.Apply(r, s.Edits...)

@@ -638,7 +638,81 @@ func (u *universe) shows() {
 	}
 }
 
+// connect uses a USB connection a device has and nobody uses, where its picture does not get to the computer another way.
+func (u *universe) connect(it *rig.Item) {
+	stuck := false
+	for i := range u.p.Results {
+		l := &u.p.Results[i]
+		stuck = stuck || l.State == limit.Snapped && (l.ID.Rule == "arrives" || l.ID.Rule == "way-round") && slices.Contains(l.Where, it.ID)
+	}
+	if !stuck || len(it.Gear.Delivers) == 0 {
+		return
+	}
+	at := u.g.At(it.ID)
+	for j := range it.Gear.Ports {
+		port := &it.Gear.Ports[j]
+		if port.Direction != gear.Upstream || port.Connector.Family() != gear.USBFamily || u.g.LeadAt(at, j) >= 0 {
+			continue
+		}
+		for h := range u.Items {
+			host := &u.Items[h]
+			for k := range host.Gear.Ports {
+				socket := &host.Gear.Ports[k]
+				if !host.IsHost() || socket.Direction != gear.Downstream || socket.Connector.Family() != gear.USBFamily || u.g.LeadAt(h, k) >= 0 {
+					continue
+				}
+				id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-usb", func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil })
+				edits := []rig.Edit{{Do: "lay", NewLead: &rig.Lead{ID: id, From: it.ID + "." + port.ID, To: host.ID + "." + socket.ID, Grade: "usb-5g", LengthM: fact.Exactly(1)}}}
+				touches := []string{it.ID, "show"} // angles hang on every lead there is
+				for n := range u.Leads {           // out of the output it was put into for want of an input
+					if f, _, t, tp := u.g.LeadEnds(n); f == at && t == h && host.Gear.Ports[tp].Direction == gear.Out {
+						edits, touches = append(edits, rig.Edit{Do: "unplug", Lead: u.Leads[n].ID}), append(touches, u.Leads[n].ID)
+					}
+				}
+				u.add(Move{ID: "connect:" + it.ID + "." + port.ID, Kind: "plug", Of: it.ID, Slot: "connect:" + it.ID, touches: touches, Minutes: minutesDesk, Cost: u.money(priceUSBLead),
+					say: func() (string, string) {
+						return rules.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket), host.Label), rules.Text("%s by its own USB", it.Label)
+					},
+					Edits: edits})
+				return
+			}
+		}
+	}
+}
+
+// ups takes the load off a UPS that carries too much: a larger one, or things that can do without it hung elsewhere.
+func (u *universe) ups(it *rig.Item) {
+	pw := it.Gear.Power
+	if it.Gear.Kind != gear.UPS || pw == nil || pw.LimitW == nil && pw.LimitVA == nil {
+		return
+	}
+	if pw.LimitW == nil || pw.LimitW.High < largeUPSWatts {
+		g, power := it.Gear, *pw
+		watts, apparent := fact.Exactly(largeUPSWatts), fact.Exactly(largeUPSVA)
+		power.LimitW, power.LimitVA, power.Battery = &watts, &apparent, nil
+		g.Power, g.Name = &power, lang.Text("UPS of 1000 W, 1500 VA")
+		u.add(Move{ID: "ups:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(priceUPS),
+			say: func() (string, string) {
+				return rules.Text("Replace %s by one of 1000 W and 1500 VA", it.Label), rules.Text("a larger UPS for %s", it.Label)
+			},
+			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
+	}
+	for i := range u.Items {
+		o := &u.Items[i]
+		if o.PoweredBy != it.ID || o.IsHost() {
+			continue // the computer is what it is for
+		}
+		u.add(Move{ID: "off:" + it.ID + ":" + o.ID, Kind: "power", Of: o.ID, Slot: "powered-by:" + o.ID, touches: []string{o.ID, it.ID}, Minutes: minutesPlug, loss: 15,
+			GivesUp: rules.Text("%s when the mains fails", o.Label), say: func() (string, string) {
+				return rules.Text("Hang %s on another outlet than %s", o.Label, it.Label), rules.Text("%s off %s", o.Label, it.Label)
+			},
+			Edits: []rig.Edit{{Do: "powered-by", Item: o.ID}}})
+	}
+}
+
 func (u *universe) swaps(it *rig.Item) {
+	u.ups(it)
+	u.connect(it)
 	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind == gear.Hub && surely {
 		u.poweredHub(it)
 	}

@@ -49,6 +49,14 @@ const (
 	pricePoweredHub = gear.Amount(3500)
 	priceSpare      = gear.Amount(4000)
 	priceAdapter    = gear.Amount(800)
+	priceUPS        = gear.Amount(25000)
+	priceUSBLead    = gear.Amount(1000)
+)
+
+// A larger UPS, as they are sold [practice].
+const (
+	largeUPSWatts = 1000
+	largeUPSVA    = 1500
 )
 
 // Price is an amount in the currency of a show's budget.
