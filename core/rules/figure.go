@@ -13,7 +13,7 @@ func (w *Words) Figure() string {
 	}
 	l := w.Result
 	if l.State == limit.Untested {
-		if r := l.Rank(); len(r) > 0 {
+		if r := w.Rank(); len(r) > 0 {
 			if s, ok := asks[l.Facts[r[0].Fact].Field]; ok {
 				return lang.Text(s)
 			}

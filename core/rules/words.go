@@ -23,6 +23,17 @@ type Words struct {
 	Source  limit.Source
 	Loads   []LoadWords // of Result.Loads
 	Facts   []FactWords // of Result.Facts
+
+	rank   []limit.Dependence
+	ranked bool
+}
+
+// Rank is Limit.Rank of the result, worked out once.
+func (w *Words) Rank() []limit.Dependence {
+	if !w.ranked {
+		w.rank, w.ranked = w.Result.Rank(), true
+	}
+	return w.rank
 }
 
 // LoadWords are what one load says.

@@ -311,7 +311,7 @@ func (t *teller) limit(to *Limit, l *rules.Result) {
 			b.Options = append(b.Options, Option{o.Word, rules.OptionLabel(f, &o), o.Number, o.State})
 		}
 	}
-	for _, d := range l.Rank() {
+	for _, d := range w.Rank() {
 		to.DependsOn = append(to.DependsOn, Dependence{to.Facts[d.Fact].Path, to.Facts[d.Fact].Name, d.Decides})
 	}
 }
