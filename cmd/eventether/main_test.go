@@ -10,6 +10,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/limit"
+	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
@@ -33,12 +34,18 @@ func TestJudgeExitStatus(t *testing.T) {
 	length := fact.Est(9, 5, 14)
 	open, err := rig.Apply(rigs.LoftEven(), rig.Edit{Do: "fact", Path: "leads/face-lead/lengthM", Fact: &length})
 	require.NoError(t, err)
+	flawed, err := rig.Apply(rigs.LoftEven(), rig.Edit{Do: "mode", Item: "cam-stage", Port: "hdmi", Mode: &picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(25), Chroma: picture.YUV422, Bits: 8}})
+	require.NoError(t, err)
+	unlooked, err := rig.Apply(rigs.LoftEven(), rig.Edit{Do: "word", Path: "items/cam-stage/clean", Word: "unknown"})
+	require.NoError(t, err)
 	for _, c := range []struct {
 		name, input string
 		status      int
 		out, errs   string
 	}{
 		{"it holds", text(t, rigs.LoftEven()), exitHolds, "Holds", ""},
+		{"a flaw alone holds, and is printed", text(t, flawed), exitHolds, "kinked    Stage camera at 25 in a picture at 29.97", ""},
+		{"what is only a flaw and not known holds, and is printed", text(t, unlooked), exitHolds, "Nobody has looked whether Stage camera draws menus", ""},
 		{"something snapped", text(t, rigs.Loft()), exitSnapped, "four moves", ""},
 		{"something is untested", text(t, open), exitUntested, "Next question", ""},
 		{"not usable", `{"format":"eventether-rig/1"}`, exitUnusable, "", "standard input: items is missing"},

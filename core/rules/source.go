@@ -147,6 +147,9 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 		wrong = limit.No
 	}
 	l := Result{Where: w.deps()}
+	if k.Sleeps { // off is off, for as long as nobody notices
+		l.Over = limit.Dark
+	}
 	text := func(w *Words) string { return "" }
 	switch {
 	case have == k.Want && !said:
