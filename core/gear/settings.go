@@ -10,6 +10,7 @@ type Usual struct {
 	Ends bool
 	// Sleeps: wrong, the device turns itself off after the minutes its standby says.
 	Sleeps bool
+	Flaw   bool // all that comes of it is that it looks or sounds worse than it should
 }
 
 // UsualSettings are the settings of handbook 2.2 [practice]. The information display has its own place (Gear.Clean and
@@ -26,10 +27,10 @@ var UsualSettings = []Usual{
 	{ID: "phone-link", Label: "phone link", Want: "off", Why: "it blocks other functions on some cameras"},
 	{ID: "usb-remote", Label: "remote by USB", Want: "on", Why: "the program cannot read the camera without it"},
 	{ID: "rotation-lock", Label: "rotation lock", Want: "on", Why: "the picture turns when the phone is moved"},
-	{ID: "own-controls", Label: "the app's own controls", Want: "hidden", Why: "they stand in the picture", Ends: true},
+	{ID: "own-controls", Label: "the app's own controls", Want: "hidden", Why: "they stand in the picture", Ends: true, Flaw: true},
 	{ID: "notices", Label: "notices and calls", Want: "silent", Why: "they interrupt picture and sound"},
 	{ID: "pcm-sound", Label: "sound output", Want: "PCM", Why: "a compressed sound stream is captured as silence"},
-	{ID: "hdr-output", Label: "HDR or log output", Want: "off", Why: "in an ordinary capture it looks washed out"},
+	{ID: "hdr-output", Label: "HDR or log output", Want: "off", Why: "in an ordinary capture it looks washed out", Ends: true, Flaw: true},
 }
 
 // usual finds a usual setting; nil when the id is a device's own.

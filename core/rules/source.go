@@ -147,8 +147,11 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 		wrong = limit.No
 	}
 	l := Result{Where: w.deps()}
-	if k.Sleeps { // off is off, for as long as nobody notices
+	switch {
+	case k.Sleeps: // off is off, for as long as nobody notices
 		l.Over = limit.Dark
+	case k.Flaw:
+		l.Over = limit.Flaw
 	}
 	text := func(w *Words) string { return "" }
 	switch {
