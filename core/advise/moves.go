@@ -129,11 +129,12 @@ func (u *universe) money(a gear.Amount) *gear.Money { return Price(u.Rig, a) }
 
 // socketClass groups sockets that are alike for the bus.
 type socketClass struct {
-	item       string
-	controller string
-	speed      usb.Speed
-	connector  gear.Connector
-	in         string // picture inputs are each their own
+	item          string
+	controller    string
+	speed         usb.Speed
+	connector     gear.Connector
+	in            string    // picture inputs are each their own
+	allows, volts fact.Fact // and what it gives
 }
 
 func (u *universe) plugs(at int) {
@@ -244,6 +245,12 @@ func classOf(it *rig.Item, port *gear.Port) socketClass {
 	c := socketClass{item: it.ID, controller: port.Controller, connector: port.Connector}
 	if port.USB != nil {
 		c.speed = port.USB.Speed
+	}
+	if port.AllowsMA != nil {
+		c.allows = *port.AllowsMA
+	}
+	if port.Volts != nil {
+		c.volts = *port.Volts
 	}
 	if port.Direction == gear.In || port.Slot != nil {
 		c.in = port.ID
