@@ -303,7 +303,9 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		same, q := string(l.ID.Rule)+" "+string(l.State), (*Question)(nil)
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
-				same = q.Path
+				if same = q.Path; !slices.ContainsFunc(q.ids, func(id limit.ID) bool { return id.Rule != l.ID.Rule }) {
+					same = string(l.ID.Rule) + " " + q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
+				}
 			}
 		} else if l.State == limit.Untested {
 			q = settles[l.ID]
