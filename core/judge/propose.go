@@ -127,7 +127,13 @@ func propose(r *rig.Rig) (*rig.Rig, Proposed) {
 		c.Edit = all[i].options[chosen[i]].edit
 		out.Choices = append(out.Choices, c)
 	}
-	return apply(base, all, chosen), out
+	with := apply(base, all, chosen)
+	if slices.ContainsFunc(chosen, func(c int) bool { return c > 0 }) { // another picture may leave another choice open
+		next, more := propose(with)
+		out.Choices, out.Tried, out.Proven = append(out.Choices, more.Choices...), out.Tried+more.Tried, out.Proven && more.Proven && len(more.Choices) == 0
+		with = next
+	}
+	return with, out
 }
 
 // mayBeOpen tells whether a rig may have choices besides outputs.
