@@ -89,6 +89,8 @@ func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
 			a.Complete = !s.over()
 			if best = s.wayOut(); best != nil {
 				a.WayOut = true
+			} else if s.stop() { // not every way out was looked at
+				proven, a.Complete = false, false
 			}
 		}
 		a.CureProven = proven

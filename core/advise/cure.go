@@ -435,7 +435,8 @@ func (s *search) mendFlaws(f *found) *found {
 			}
 			was := b.Work
 			b.Try(after, m.Edits, func(d *judge.Delta) {
-				found = d.Counts[2] < b.Counts[2] && d.Counts[3] <= b.Counts[3] && d.Counts[4] <= b.Counts[4]
+				kinked, untested, snapped := limit.Kinked.Severity(), limit.Untested.Severity(), limit.Snapped.Severity()
+				found = d.Counts[kinked] < b.Counts[kinked] && d.Counts[untested] <= b.Counts[untested] && d.Counts[snapped] <= b.Counts[snapped]
 			})
 			if b != s.b {
 				s.b.Work += b.Work - was

@@ -13,7 +13,8 @@ import (
 )
 
 // wayOut looks for the nearest thing that works for a rig no set of moves mends: what changes the show itself, then leaving
-// sources out, one at a time, the ones that stand in the way first. nil when not even one source alone works.
+// sources out, one at a time, the ones that stand in the way first. nil when neither works: each source left out is the one that leaves the
+// fewest limits in the way, not every set of them is tried.
 func (s *search) wayOut() *found {
 	given := s.b.Given
 	var best *found

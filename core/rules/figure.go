@@ -13,7 +13,14 @@ func (w *Words) Figure() string {
 	}
 	l := w.Result
 	if l.State == limit.Untested {
-		if r := w.Rank(); len(r) > 0 {
+		const speed = "items/ID/ports/PORT/usb/speed" // what is asked first of a socket, whatever else it hangs on
+		r := w.Rank()
+		for _, d := range r {
+			if d.Decides > 0 && l.Facts[d.Fact].Field == speed {
+				return lang.Text(asks[speed])
+			}
+		}
+		if len(r) > 0 {
 			if s, ok := asks[l.Facts[r[0].Fact].Field]; ok {
 				return lang.Text(s)
 			}
@@ -92,6 +99,11 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"two-programs":  {"", "two programs want it"},
 	"switcher-mode": {"do the rates agree?", "rates do not agree"},
 	"loop-of":       {"", "nothing comes in"},
+	"by-hand":       {"", "its size is chosen by hand"},
+	"depth":         {"", "deep picture at 8 bits"},
+	"interlaced":    {"", "has to be deinterlaced"},
+	"program-size":  {"how large?", "more than the program takes"},
+	"upright":       {"", "stands upright"},
 	"recorded":      {"is it recorded?", "nothing records it"},
 }
 

@@ -90,7 +90,7 @@ func (t *teller) orders(of []*judge.Proposal) string {
 		return lang.Text("send %s kb/s to %s", t.choice(c), who)
 	}
 	if dummies {
-		return lang.Text("run %s from the mains by a dummy battery", who)
+		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; to buy where there is none)", who)
 	}
 	return lang.Text("run %s from the mains", who)
 }

@@ -23,7 +23,7 @@ func sentence(v *Verdict) string {
 	case v.State == limit.Snapped && c == nil && !v.Advice.CureProven:
 		return lang.Text("Does not hold, and no set of moves that mends it has been found; not every set was tried. ") + weakest(v)
 	case v.State == limit.Snapped && c == nil:
-		return lang.Text("Does not hold, not even with one source alone, and no set of moves known here mends it. ") + weakest(v)
+		return lang.Text("Does not hold, and neither a set of moves known here nor leaving sources out mends it. ") + weakest(v)
 	case v.State == limit.Snapped && v.Advice.WayOut:
 		shorts := make([]string, len(c.Moves))
 		for i := range c.Moves {

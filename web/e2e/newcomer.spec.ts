@@ -55,6 +55,28 @@ test('a newcomer: three cameras and a phone at 50, then few taps until nothing i
   expect(wrong).toEqual([])
 })
 
+test('an answer that cannot be says what is allowed, and stays typed', async ({ page, request }) => {
+  const made = await request.post(url('/api/start'), {
+    data: {
+      sources: [{ kind: 'camera', count: 1 }],
+      out: { height: 1080, fps: 30, minutes: 60 },
+      computer: 'laptop',
+    },
+  })
+  await page.goto(url(`/rigs/${((await made.json()) as { id: string }).id}`))
+  const question = page.getByTestId('question')
+  await expect(question).toBeVisible()
+  while ((await question.getByRole('textbox').count()) === 0)
+    await question.getByRole('button', { name: 'Later' }).click()
+  await question.getByRole('textbox').fill('1e9')
+  await question.getByRole('button', { name: 'Answer' }).click()
+  await expect(page.getByRole('alert')).toContainText('0 to 100000')
+  await expect(question.getByRole('textbox')).toHaveValue('1e9')
+  await question.getByRole('textbox').fill('50')
+  await question.getByRole('button', { name: 'Answer' }).click()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+})
+
 test('a start without a source cannot be judged, and says so', async ({ page }) => {
   await page.goto(url('/new'))
   await page.getByRole('button', { name: 'one less: Cameras with HDMI' }).click()

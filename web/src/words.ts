@@ -46,6 +46,8 @@ export const words = {
     frozen: 'frozen',
     empty: 'No rigs yet.',
     demo: 'Look at the demo rigs',
+    demoGone:
+      'They were laid out here before, and deleted. What was deleted stays so; a new rig or a file begins again.',
     demoHelp:
       'An attic with puppets, a village hall on tour, a desk with a card: all made up, with faults to find.',
     importHelp: 'A rig file somebody exported, or the copy of one of your own.',

@@ -191,6 +191,11 @@ function Empty({ bring }: { bring: (f: File) => void }) {
           <dd className="mt-2 text-sm text-muted">{w.importHelp}</dd>
         </div>
       </dl>
+      {demo.data?.length === 0 && (
+        <p role="status" className="mt-4">
+          {w.demoGone}
+        </p>
+      )}
       {demo.error && <Problems error={demo.error as Failure} />}
     </div>
   )

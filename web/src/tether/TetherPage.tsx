@@ -276,6 +276,11 @@ export function TetherPage() {
           />
         )}
         {back.error && <Problems error={back.error} />}
+        {!held && save.error && !clash && (
+          <div className="mb-3 border-l-4 border-snapped pl-4">
+            <Problems error={save.error} />
+          </div>
+        )}
         {narrow ? (
           <Column verdict={verdict} open={open} onOpen={setOpen} />
         ) : (
