@@ -272,7 +272,7 @@ func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.P
 	if port.Connector == gear.PCIe {
 		m.Minutes = minutesCard
 		m.say = func() (label, short string) {
-			return rules.Text("Switch %s off, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
+			return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
 				rules.Text("%s to %s", dev.Label, rig.PortName(port))
 		}
 	}
@@ -990,6 +990,9 @@ func (u *universe) swapPlugs(id string) {
 		}
 		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: minutes,
 			say: func() (string, string) {
+				if to.Connector == gear.PCIe {
+					return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s", host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
+				}
 				return rules.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
 			},
 			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})

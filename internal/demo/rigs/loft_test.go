@@ -57,7 +57,7 @@ func TestDesk(t *testing.T) {
 	require.Contains(t, v.Cure.Moves[0].ID, "plug:card-slot:tower.slot-")
 	require.True(t, v.Cure.Proven)
 	require.Equal(t, 15.0, v.Cure.Minutes, "a computer is switched off and opened for it")
-	require.Contains(t, v.Cure.Moves[0].Label, "Switch Tower off, and move")
+	require.Contains(t, v.Cure.Moves[0].Label, "Switch Tower off and unplug it, touch metal before you reach in, and move")
 	require.Len(t, v.Feeds, 4)
 }
 
