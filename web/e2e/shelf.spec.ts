@@ -185,3 +185,37 @@ test('what a hub, a strip and a UPS give is on their sheets, with the care mains
   await page.reload()
   await expect(own).toHaveValue(was === 'yes' ? 'no' : 'yes')
 })
+
+test('a sheet reads as a page: sockets drawn, pictures as a grid changed in place, an estimate that looks like one', async ({
+  page,
+}) => {
+  await page.goto(url('/shelf?open=four-input-switcher'))
+  const sheet = page.getByTestId('sheet')
+  await sheet.getByRole('button', { name: 'Duplicate' }).click()
+  await expect(sheet).toContainText('Copied from Four-input switcher')
+  const face = sheet.getByTestId('face')
+  await expect(face.getByRole('link')).toHaveCount(6)
+  await face.getByRole('link', { name: /^input 3: HDMI, in, 11 pictures/ }).click()
+  await expect(sheet.locator('#socket-in-3')).toBeFocused()
+  const grid = sheet.getByRole('table', { name: 'Pictures of input 3' })
+  const pressed = grid.locator('button[aria-pressed=true]')
+  const before = await pressed.count()
+  await grid.getByRole('button', { name: /^1920×1080 ?p?120$/ }).click()
+  await expect(pressed).toHaveCount(before + 1)
+  await expect(sheet).toContainText('state 2')
+  await sheet.getByRole('combobox', { name: 'Another size input 3' }).selectOption('1920×1080i')
+  await grid.getByRole('button', { name: '1920×1080i 25' }).click()
+  await expect(grid.getByRole('button', { name: '1920×1080i25' })).toHaveAttribute('aria-pressed', 'true')
+  await grid.getByRole('button', { name: '1920×1080i25' }).click()
+  await expect(pressed).toHaveCount(before + 1)
+
+  // Estimated until measured, and drawn so.
+  const draw = sheet.getByText('est. · estimate').first()
+  await expect(draw).toContainText('~18 (10 to 25 W)')
+  await expect(sheet.locator('[data-scale=estimate]').first()).toBeVisible()
+  await sheet.getByRole('button', { name: 'Change: Draw while sending' }).click()
+  await sheet.getByRole('textbox', { name: 'Draw while sending', exact: true }).fill('17')
+  await sheet.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(sheet).toContainText('17 W · measured')
+  await expect(sheet.locator('[data-scale=known]').first()).toBeVisible()
+})

@@ -1,6 +1,7 @@
 import { useState, type ReactNode } from 'react'
 import type { Gear } from '../api/client'
 import { useField } from '../api/fields'
+import { Bounds } from '../parts/Bounds'
 import { Row } from '../parts/Field'
 import { figure } from '../tether/figures'
 import { words } from '../words'
@@ -42,13 +43,24 @@ export function FactField(p: {
   const label = p.label ?? p.name
   const field = useField(p.field)
   const unit = field?.unit ?? ''
+  const fact = long(p.fact)
   const v = Number(value.replace(',', '.'))
   const typed = value.trim() !== '' && Number.isFinite(v)
   const outside = typed && !!field && (v < field.low || v > field.high)
   const ok = typed && !outside
   return (
     <Framed label={p.name}>
-      <span className={long(p.fact)?.from === 'estimate' ? 'italic' : ''}>{factText(p.fact, unit)}</span>
+      {fact && (
+        <Bounds
+          low={fact.low ?? fact.value}
+          value={fact.value}
+          high={fact.high ?? fact.value}
+          est={fact.from === 'estimate'}
+        />
+      )}
+      <span className={fact?.from === 'estimate' ? 'text-untested italic' : fact ? '' : 'text-muted'}>
+        {factText(p.fact, unit)}
+      </span>
       {!open && (
         <button
           className="quiet text-xs"

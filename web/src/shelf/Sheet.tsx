@@ -6,7 +6,8 @@ import { keys } from '../api/keys'
 import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { Problems } from '../parts/Frame'
 import { FactField } from './FactField'
-import { ModeList } from './ModeList'
+import { Face } from './Face'
+import { Delivered, ModeList } from './ModeList'
 import { Readings } from './Readings'
 import { words } from '../words'
 
@@ -68,8 +69,16 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           {words.board.waiting}
         </p>
       )}
-      <div className="mt-4 grid gap-x-10 gap-y-6 xl:grid-cols-2">
-        <div className="space-y-6">
+      <Face
+        gear={g}
+        go={(id) => {
+          const rows = document.getElementById(`socket-${id}`)
+          rows?.scrollIntoView({ block: 'start' })
+          rows?.focus({ preventScroll: true })
+        }}
+      />
+      <div className="readable mt-4 grid gap-x-10 gap-y-6 xl:grid-cols-2">
+        <div className="min-w-0 space-y-6">
           <Group title={w.what}>
             <Row label={w.kind}>
               <Choice
@@ -289,28 +298,17 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
             />
           </Group>
         </div>
-        <div className="space-y-6">
-          <Group title={w.used}>
-            {shelved.uses.length === 0 && <p className="py-2 text-sm text-muted">{w.notUsed}</p>}
-            <ul className="text-sm">
-              {shelved.uses.map((u) => (
-                <li key={`${u.rig}/${u.item}`} className="border-b border-hair py-1">
-                  <Link className="quiet" to={`/rigs/${u.rig}`}>
-                    {u.name}
-                  </Link>
-                  : {u.label}{' '}
-                  <span className="text-muted">
-                    {u.frozen ? w.frozen : u.revision < revision ? w.older(u.revision) : w.current}
-                  </span>
-                </li>
-              ))}
-            </ul>
-          </Group>
-          <Readings gear={g} keep={(gear, what) => put({ gear }, what)} />
+        <div className="min-w-0 space-y-6">
           <Group title={w.sockets}>
             {!g.ports?.length && <p className="py-2 text-sm text-muted">{w.noSockets}</p>}
             {g.ports?.map((p, i) => (
-              <div key={p.id} className="border-b border-hair py-2" data-port={p.id}>
+              <div
+                key={p.id}
+                id={`socket-${p.id}`}
+                tabIndex={-1}
+                className="scroll-mt-4 border-b border-hair py-2"
+                data-port={p.id}
+              >
                 <p className="font-semibold">
                   {p.label || p.id}{' '}
                   <span className="text-xs font-normal text-muted">
@@ -377,15 +375,26 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           </Group>
           {!!g.delivers?.length && (
             <Group title={w.delivers}>
-              <ul className="text-sm">
-                {g.delivers.map((d, i) => (
-                  <li key={i} className="border-b border-hair py-0.5">
-                    {d.format} {d.width}×{d.height} {w.upTo} {d.maxRate}
-                  </li>
-                ))}
-              </ul>
+              <Delivered delivers={g.delivers} />
             </Group>
           )}
+          <Group title={w.used}>
+            {shelved.uses.length === 0 && <p className="py-2 text-sm text-muted">{w.notUsed}</p>}
+            <ul className="text-sm">
+              {shelved.uses.map((u) => (
+                <li key={`${u.rig}/${u.item}`} className="border-b border-hair py-1">
+                  <Link className="quiet" to={`/rigs/${u.rig}`}>
+                    {u.name}
+                  </Link>
+                  : {u.label}{' '}
+                  <span className="text-muted">
+                    {u.frozen ? w.frozen : u.revision < revision ? w.older(u.revision) : w.current}
+                  </span>
+                </li>
+              ))}
+            </ul>
+          </Group>
+          <Readings gear={g} keep={(gear, what) => put({ gear }, what)} />
           <Whole entry={e} keep={(entry) => save.mutate({ entry, what: w.asText })} error={!!save.error} />
         </div>
       </div>

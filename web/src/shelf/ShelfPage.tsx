@@ -126,7 +126,10 @@ export function ShelfPage() {
           </p>
         )}
         <div className="grid gap-x-10 gap-y-6 lg:grid-cols-[21rem_minmax(0,1fr)]">
-          <section aria-label={w.title}>
+          <section
+            aria-label={w.title}
+            className={`${left ? 'max-lg:hidden' : ''} lg:sticky lg:top-0 lg:max-h-screen lg:self-start lg:overflow-y-auto lg:py-1`}
+          >
             <input
               className="field w-full"
               type="search"
@@ -173,6 +176,11 @@ export function ShelfPage() {
             </ul>
           </section>
           <section className="min-w-0">
+            {left && (
+              <button className="quiet mb-3 text-sm lg:hidden" onClick={() => look([])}>
+                {w.back}
+              </button>
+            )}
             {!left && <p className="mt-8 text-muted">{w.choose}</p>}
             {left && right && <Compare left={left} right={right} close={() => look([left.entry.id])} />}
             {left && !right && (
