@@ -156,6 +156,9 @@ type Gear struct {
 	FreeGB      *fact.Fact   `json:"freeGB,omitempty" doc:"Free space of a drive, decimal gigabytes"`
 	WriteMBps   *fact.Fact   `json:"writeMBps,omitempty" doc:"Sustained write of a drive, megabytes a second"`
 
+	Class              Class        `json:"class,omitempty" enum:"laptop,small-laptop,good-laptop,desktop,mid-desktop,large-desktop" doc:"Of a computer: its kind, where nobody has measured it"`
+	Computes           *Computes    `json:"computes,omitempty" doc:"Of a computer: what it can do"`
+	FileSystem         string       `json:"fileSystem,omitempty" enum:"fat32,exfat,other" doc:"Of a drive: fat32 ends a file at 4 GiB"`
 	Settings           []Setting    `json:"settings,omitempty" maxItems:"40" doc:"Settings of its own that matter for a show"`
 	RecordLimitMinutes *fact.Fact   `json:"recordLimitMinutes,omitempty" doc:"How long it records at a time"`
 	Standby            *Standby     `json:"standby,omitempty" doc:"What it does when nobody touches it"`

@@ -99,14 +99,14 @@ var Stick = Generic{Key: "stick", Label: "Capture stick", Price: 4500, Gear: Gea
 
 // Computers are the kinds of computer a start offers.
 var Computers = []Generic{
-	{Key: "laptop", Label: "Laptop", Gear: Gear{Kind: Computer, Name: "Laptop",
+	{Key: "laptop", Label: "Laptop", Gear: Gear{Kind: Computer, Name: "Laptop", Class: Laptop,
 		Controllers: []Controller{{ID: "usb", UplinkMBps: factOf(fact.Est(2000, 900, 3900))}},
 		Ports: []Port{
 			{ID: "left", Label: "left", Connector: USBA, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.UnknownSpeed}},
 			{ID: "right", Label: "right", Connector: USBA, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.UnknownSpeed}},
 			{ID: "left-c", Label: "left, Type-C", Connector: USBC, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.Gen2}},
 			{ID: "right-c", Label: "right, Type-C", Connector: USBC, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.Gen2}}}}},
-	{Key: "desktop", Label: "Desktop", Gear: Gear{Kind: Computer, Name: "Desktop",
+	{Key: "desktop", Label: "Desktop", Gear: Gear{Kind: Computer, Name: "Desktop", Class: DesktopClass,
 		Controllers: []Controller{{ID: "usb", UplinkMBps: factOf(fact.Est(3000, 2000, 3900))}},
 		Ports: []Port{
 			{ID: "front-1", Label: "front 1", Connector: USBA, Direction: Downstream, Controller: "usb", USB: &USBPort{Speed: usb.UnknownSpeed}},

@@ -68,6 +68,7 @@ type option struct {
 	rough float64 // of movement
 	size  float64 // how far from the programme's
 	loss  float64 // chroma, compression, traffic
+	work  float64 // what the computer has to do for it, to compare: pixels a second, more of them where it has to decode
 }
 
 func (o *option) cmp(x *option) int {
@@ -121,6 +122,7 @@ func propose(r *rig.Rig) (*rig.Rig, Proposed) {
 		s.b = BaseOf(&v)
 		s.settle()
 		out.Proven, out.Tried = s.proven, s.tried
+		chosen = s.chosen
 	}
 	for i := range all {
 		c := all[i].Proposal
@@ -189,7 +191,7 @@ func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
 			}
 			seen[*m] = true
 			fit := negotiate.SuitFor(m, r.Show.Programme.Width, r.Show.Programme.Height, r.Show.Programme.Rate)
-			o.options = append(o.options, option{rig.Edit{Do: "mode", Item: it.ID, Port: port.ID, Mode: m}, fit.Rough, fit.Size, fit.Load})
+			o.options = append(o.options, option{rig.Edit{Do: "mode", Item: it.ID, Port: port.ID, Mode: m}, fit.Rough, fit.Size, fit.Load, float64(m.Width*m.Height) * m.Rate.Float()})
 		}
 		slices.SortStableFunc(o.options, func(a, b option) int { return cmp.Or(a.cmp(&b), cmpModes(a.edit.Mode, b.edit.Mode)) })
 		o.options = o.options[:min(len(o.options), mostModes)]
@@ -210,7 +212,10 @@ func undecided(p *rules.Pass) []open {
 		o := open{Proposal: Proposal{Kind: ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
 		for i := range u.Offers {
 			d := &u.Offers[i]
-			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver}, loss: float64(d.Loss) + d.MBps/1e6}
+			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver}, loss: float64(d.Loss) + d.MBps/1e6, work: d.PixelsS}
+			if d.Deliver.Format.Compressed() {
+				x.work *= 4
+			}
 			if d.Smaller {
 				x.size = 1e3
 			}
@@ -289,8 +294,12 @@ func (w *worth) cmp(x *worth) int {
 // settle betters the choices, group by group.
 func (s *chooser) settle() {
 	s.proven = true
-	for _, g := range s.groups() {
+	groups := s.groups()
+	for _, g := range groups {
 		s.group(g)
+	}
+	if len(groups) > 0 && slices.ContainsFunc(s.chosen, func(c int) bool { return c > 0 }) {
+		s.even()
 	}
 }
 
@@ -304,7 +313,7 @@ func (s *chooser) groups() (out [][]int) {
 		}
 		group := 0
 		for i := range s.open {
-			if len(s.open[i].options) < 2 || !slices.Contains(l.Where, s.open[i].Of) {
+			if len(s.open[i].options) < 2 || !slices.Contains(l.Where, s.open[i].Of) || !s.eases(i, l) {
 				continue
 			}
 			switch {
@@ -328,6 +337,48 @@ func (s *chooser) groups() (out [][]int) {
 		}
 	}
 	return slices.DeleteFunc(out, func(g []int) bool { return len(g) == 0 })
+}
+
+// eases tells whether another option of a choice can ease a limit. What the computer has to do rests on every picture there
+// is; only an option that is less work eases it, and one that moves worse or is smaller counts only where the rig breaks as it
+// is.
+func (s *chooser) eases(i int, l *rules.Result) bool {
+	if !slices.Contains(loads, l.ID.Rule) {
+		return true
+	}
+	now := &s.open[i].options[s.chosen[i]]
+	return slices.ContainsFunc(s.open[i].options, func(o option) bool {
+		return o.work < now.work && (l.State == limit.Snapped || o.rough == now.rough && o.size == now.size)
+	})
+}
+
+// loads are the limits of what the computer computes.
+var loads = []limit.RuleID{"processor", "graphics", "memory-traffic"}
+
+// even sets things alike that their groups have set differently, where the whole is better for it.
+func (s *chooser) even() {
+	all := make([]int, len(s.open))
+	for i := range all {
+		all[i] = i
+	}
+	best := s.at(all, s.chosen)
+	for i := range s.open {
+		for j := range s.open {
+			if s.open[i].like != s.open[j].like || s.chosen[i] == s.chosen[j] || s.tried >= mostTried {
+				continue
+			}
+			one := slices.Clone(s.chosen)
+			for k := range s.open {
+				if s.open[k].like == s.open[i].like && s.chosen[i] < len(s.open[k].options) {
+					one[k] = s.chosen[i]
+				}
+			}
+			if w := s.at(all, one); w.cmp(&best) < 0 {
+				best, s.chosen = w, one
+				s.b = BaseOf(as(apply(s.b.Rig, s.open, s.chosen)))
+			}
+		}
+	}
 }
 
 // at is what the group comes to with these choices.

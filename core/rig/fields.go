@@ -10,6 +10,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/h264"
 	"eventether/core/hdmi"
 	"eventether/core/lang"
 	"eventether/core/pcie"
@@ -93,15 +94,17 @@ const (
 	ofSetting
 	ofStated // how an item is set, for one of its settings
 	ofPack   // a battery pack
+	ofComputer
+	ofRecording
 )
 
 // scopes tells the scope by how a path begins; the first that fits counts.
 var scopes = []struct {
 	prefix string
 	scope  scope
-}{{"show/destinations/", ofDestination}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
+}{{"show/destinations/", ofDestination}, {"show/recordings/", ofRecording}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
 	{"items/ID/ports/", ofPort}, {"items/ID/delivers/", ofDelivery}, {"items/ID/controllers/", ofController}, {"items/ID/heatLimits/", ofHeat},
-	{"items/ID/settings/", ofSetting}, {"items/ID/set/settings/", ofStated}, {"items/ID/power/battery/", ofPack}, {"items/", ofItem}}
+	{"items/ID/settings/", ofSetting}, {"items/ID/set/settings/", ofStated}, {"items/ID/power/battery/", ofPack}, {"items/ID/computes/", ofComputer}, {"items/ID/class", ofComputer}, {"items/", ofItem}}
 
 // spot is where a field stands in one rig. In a spot that is to be written, whatever leads there is copied first; in one
 // that is only read, what is not stated reads as nothing.
@@ -198,6 +201,13 @@ func (s *spot) destination() *Destination {
 	}
 	return &s.r.Show.Destinations[s.n]
 }
+func (s *spot) recording() *Recording {
+	if s.write {
+		s.r.Show.Recordings = slices.Clone(s.r.Show.Recordings)
+	}
+	return &s.r.Show.Recordings[s.n]
+}
+func (s *spot) computes() *gear.Computes { return within(s, &s.it.Gear.Computes) }
 func (s *spot) call() *Call {
 	if s.write {
 		s.r.Show.Calls = slices.Clone(s.r.Show.Calls)
@@ -222,6 +232,21 @@ func words[T ~string](list []T, more ...T) (out []Word) {
 	return out
 }
 
+// encoderWords are what may code a picture: hardware, the presets of software H.264 from the fastest on, and more.
+func encoderWords(more ...string) []Word {
+	out := []Word{{"hardware", "The hardware encoder"}}
+	for i := range h264.Presets {
+		out = append(out, Word{Word: h264.Presets[i].Name})
+	}
+	return append(out, words(more)...)
+}
+
+func presetField(name, what, ask string) Field {
+	return Field{Path: "items/ID/computes/" + name + "MpxS", Name: what, Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e5,
+		Ask: ask, How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return s.computes().AtPreset(name) }}
+}
+
 // Fields is every field there is, in the order of the document.
 var Fields = []Field{
 	{Path: "show/mainsVolts", Name: "mains voltage", Unit: "V", Units: "volts", Low: 50, High: 500,
@@ -232,6 +257,13 @@ var Fields = []Field{
 		put: func(s *spot, e *Edit) error {
 			hz, err := strconv.Atoi(e.Word)
 			s.r.Show.MainsHz = hz
+			return err
+		}},
+	{Path: "show/layers", Name: "sources on air at once", Words: []Word{{"1", "One"}, {"2", "Two"}, {"3", "Three"}, {"4", "Four"}, {"9", "Nine"}},
+		Ask: "How many sources are on air at once, at most?", How: "One when the picture is switched; two for a picture in a picture or an interview.", Minutes: 1,
+		put: func(s *spot, e *Edit) error {
+			n, err := strconv.Atoi(e.Word)
+			s.r.Show.Layers = n
 			return err
 		}},
 	{Path: "show/circuitA", Name: "rating of the circuit", Unit: "A", Units: "amperes", Low: 0.5, High: 500,
@@ -245,6 +277,24 @@ var Fields = []Field{
 	{Path: "show/destinations/N/takes", Name: "what {sub} takes at most", Words: profileWords(),
 		Ask: "What does {sub} take at most?", How: "Its help page lists size, frame rate and bitrate; the exact figures can be set on the Show page.", Minutes: 5,
 		put: func(s *spot, e *Edit) error { return s.destination().takesAtMost(e.Word) }},
+	{Path: "show/destinations/N/takesAudio", Name: "highest audio bitrate {sub} takes", Unit: "kb/s", Words: words([]string{"160", "320", "512"}),
+		Ask: "How many kilobits a second of sound does {sub} take at most?", How: "Its help page says; 160 is taken everywhere.", Minutes: 5,
+		put: func(s *spot, e *Edit) error {
+			d := s.destination()
+			in := Ingest{}
+			if d.Ingest != nil {
+				in = *d.Ingest
+			}
+			kbps, err := strconv.ParseFloat(e.Word, 64)
+			in.MaxAudioKbps, d.Ingest = kbps, &in
+			return err
+		}},
+	{Path: "show/destinations/N/encoder", Name: "what codes the picture for {sub}", Words: encoderWords(), put: choose(func(s *spot) *string { return &s.destination().Send.Encoder })},
+	{Path: "show/recordings/N/kbps", Name: "bitrate of {sub}", Unit: "kb/s", Units: "kilobits a second", Low: 1, High: 1e8,
+		Ask: "Which bitrate has a test recording of {sub}?", How: "Record two minutes of the real scene, with movement: its size in megabytes × 8000 ÷ its seconds. What a player shows as its rate may differ; size and time do not lie.", Minutes: 6,
+		number: func(s *spot) **fact.Fact { return &s.recording().Kbps }},
+	{Path: "show/recordings/N/encoder", Name: "what codes {sub}", Words: encoderWords("stream"), put: choose(func(s *spot) *string { return &s.recording().Encoder })},
+	{Path: "show/recordings/N/container", Name: "container of {sub}", Words: words([]string{"fmp4", "mkv", "mp4", "mov"}), put: choose(func(s *spot) *string { return &s.recording().Container })},
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.call().UpKbps }},
@@ -299,6 +349,50 @@ var Fields = []Field{
 		Ask: "How many gigabytes are free on {item}?", How: "The system's own display of the drive.", Minutes: 1, number: func(s *spot) **fact.Fact { return &s.gear().FreeGB }},
 	{Path: "items/ID/writeMBps", Name: "sustained write of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e5,
 		Ask: "How many megabytes a second does {item} write for long?", How: "Copy a file larger than its memory and take the time.", Minutes: 10, number: func(s *spot) **fact.Fact { return &s.gear().WriteMBps }},
+	{Path: "items/ID/fileSystem", Name: "file system of {item}", Words: []Word{{"fat32", "FAT32"}, {"exfat", "exFAT"}, {"other", "Another"}}, put: choose(func(s *spot) *string { return &s.gear().FileSystem })},
+	{Path: "items/ID/class", Name: "kind of computer {item} is", Unit: "Mpx/s", Words: []Word{{string(gear.SmallLaptop), "Small laptop"}, {string(gear.GoodLaptop), "Good laptop"}, {string(gear.MidDesktop), "Desktop"}, {string(gear.LargeDesktop), "Large desktop"}, {string(gear.Laptop), "Some laptop"}, {string(gear.DesktopClass), "Some desktop"}},
+		Ask: "Which kind of computer is {item}?", How: "Small: thin, or some years old. Better: let Even Tether measure it, on the Send screen or by eventether measure.", Minutes: 1,
+		put: choose(func(s *spot) *gear.Class { return &s.gear().Class })},
+	{Path: "items/ID/computes/encodeMpxS", Name: "software H.264 of {item} at veryfast", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e5,
+		Ask: "How fast does {item} code H.264?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer. 62 is 1080p30, 124 is 1080p60.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().EncodeMpxS }},
+	presetField("ultrafast", "software H.264 of {item} at ultrafast", "How fast does {item} code H.264 at ultrafast?"),
+	presetField("superfast", "software H.264 of {item} at superfast", "How fast does {item} code H.264 at superfast?"),
+	presetField("faster", "software H.264 of {item} at faster", "How fast does {item} code H.264 at faster?"),
+	presetField("fast", "software H.264 of {item} at fast", "How fast does {item} code H.264 at fast?"),
+	presetField("medium", "software H.264 of {item} at medium", "How fast does {item} code H.264 at medium?"),
+	presetField("slow", "software H.264 of {item} at slow", "How fast does {item} code H.264 at slow?"),
+
+	{Path: "items/ID/computes/hardwareMpxS", Name: "hardware encoder of {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does the hardware encoder of {item} code H.264?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().HardwareMpxS }},
+	{Path: "items/ID/computes/hardwareSessions", Name: "streams the hardware encoder of {item} codes at once", Units: "streams", Low: 1, High: 100,
+		Ask: "How many streams does the hardware encoder of {item} code at once?", How: "Its maker's table says; or start one after the other in the program.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.computes().HardwareSessions }},
+	{Path: "items/ID/computes/mjpegMpxS", Name: "MJPEG decoding of {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does {item} decode MJPEG?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().MJPEGMpxS }},
+	{Path: "items/ID/computes/h264MpxS", Name: "H.264 decoding of {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does {item} decode H.264?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().H264MpxS }},
+	{Path: "items/ID/computes/convertMpxS", Name: "conversion of pixel formats by {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does {item} convert pixel formats?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().ConvertMpxS }},
+	{Path: "items/ID/computes/scaleMpxS", Name: "scaling by {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does {item} scale?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().ScaleMpxS }},
+	{Path: "items/ID/computes/deinterlaceMpxS", Name: "deinterlacing by {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
+		Ask: "How fast does {item} deinterlace?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
+		number: func(s *spot) **fact.Fact { return &s.computes().DeinterlaceMpxS }},
+	{Path: "items/ID/computes/composeMpxS", Name: "composing by {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e7,
+		Ask: "How much does the graphics processor of {item} compose?", How: "Seldom a limit with a handful of layers; try the real layout and watch the program's own frame display.", Minutes: 10,
+		number: func(s *spot) **fact.Fact { return &s.computes().ComposeMpxS }},
+	{Path: "items/ID/computes/memoryGBps", Name: "memory traffic of {item}", Unit: "GB/s", Units: "gigabytes a second", Low: 0.1, High: 1e4,
+		Ask: "How much memory traffic does {item} move?", How: "Two memory modules move twice what one does; a memory test shows it.", Minutes: 10,
+		number: func(s *spot) **fact.Fact { return &s.computes().MemoryGBps }},
+	{Path: "items/ID/computes/idleShare", Name: "share of {item} taken before the show", Units: "a share of 1", Low: 0, High: 1,
+		Ask: "Which share of the processor of {item} is taken before the show starts?", How: "The system's own activity display, with everything open that will be open: 0.1 is 10 %.", Minutes: 2,
+		number: func(s *spot) **fact.Fact { return &s.computes().IdleShare }},
 	{Path: "items/ID/standby/afterMinutes", Name: "idle time of {item}", Unit: "min", Units: "minutes", Low: 0.1, High: 1e5,
 		Ask: "After how many minutes does {item} sleep?", How: "Its menu or handbook says; or wait.", Minutes: 30,
 		number: func(s *spot) **fact.Fact { return &s.standby().AfterMinutes }},
@@ -595,7 +689,7 @@ func FieldAt(path string) *Field { return byPath[path] }
 
 // lists are the parts of a path behind which an id or a place stands.
 var lists = map[string]string{"ports": "PORT", "delivers": "N", "controllers": "CONTROLLER", "heatLimits": "N", "settings": "SETTING", "worksWith": "PROGRAM",
-	"destinations": "N", "calls": "N", "deliver": "PORT", "output": "PORT"}
+	"destinations": "N", "calls": "N", "recordings": "N", "deliver": "PORT", "output": "PORT"}
 
 // split takes a path apart: its field, and what stands for the ids.
 func split(path string) (f *Field, of, sub string) {
@@ -627,6 +721,8 @@ func (f *Field) find(s *spot, of, sub string) error {
 		return place(s, sub, len(s.r.Show.Destinations), "destination")
 	case ofCall:
 		return place(s, sub, len(s.r.Show.Calls), "call")
+	case ofRecording:
+		return place(s, sub, len(s.r.Show.Recordings), "recording")
 	case ofLead:
 		if s.lead = s.r.Lead(of); s.lead == nil {
 			return fmt.Errorf("lead %q: not in this rig", of)
@@ -644,6 +740,10 @@ func (f *Field) find(s *spot, of, sub string) error {
 		}
 	case ofDelivery:
 		return place(s, sub, len(g.Delivers), "delivered picture")
+	case ofComputer:
+		if g.Kind != gear.Computer {
+			return fmt.Errorf("%q is a %s, not a computer", s.it.ID, g.Kind)
+		}
 	case ofHeat: // the one after the last may be said
 		return place(s, sub, len(g.HeatLimits)+1, "heat limit")
 	case ofController:
@@ -796,6 +896,9 @@ func (f *Field) everywhere(r *Rig, do func(s *spot, of, sub string)) {
 	case ofCall:
 		list(len(r.Show.Calls), "", strconv.Itoa)
 		return
+	case ofRecording:
+		list(len(r.Show.Recordings), "", strconv.Itoa)
+		return
 	case ofLead:
 		for i := range r.Leads {
 			s.lead = &r.Leads[i]
@@ -819,6 +922,10 @@ func (f *Field) everywhere(r *Rig, do func(s *spot, of, sub string)) {
 			list(len(g.Settings), of, func(j int) string { return g.Settings[j].ID })
 		case ofPack:
 			if g.Power != nil && g.Power.Battery != nil {
+				do(&s, of, "")
+			}
+		case ofComputer:
+			if g.Kind == gear.Computer {
 				do(&s, of, "")
 			}
 		default:
@@ -855,6 +962,8 @@ func (f *Field) inDocument(s *spot, of, sub string) string {
 		return fmt.Sprintf("show.destinations[%d] %q.send.%s", s.n, s.r.Show.Destinations[s.n].Name, last)
 	case ofCall:
 		return fmt.Sprintf("show.calls[%d].%s", s.n, last)
+	case ofRecording:
+		return fmt.Sprintf("show.recordings[%d].%s", s.n, last)
 	case ofLead:
 		return fmt.Sprintf("leads[%d] %q.%s", index(len(s.r.Leads), func(i int) bool { return &s.r.Leads[i] == s.lead }), of, last)
 	}

@@ -48,6 +48,7 @@ type Show struct {
 	Also             []AlsoProgram `json:"also,omitempty" maxItems:"20" doc:"Programs that take pictures beside the main one"`
 	Switching        string        `json:"switching,omitempty" enum:"helper,keys,pad,pedal,switcher" doc:"Who or what changes angles"`
 	SoundFrom        string        `json:"soundFrom,omitempty" enum:"camera,switcher,computer,interface" doc:"Where the sound comes from"`
+	Layers           int           `json:"layers,omitempty" minimum:"1" maximum:"200" doc:"Sources on air at once, at most: 2 for a picture in a picture"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
 	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
 	Calls            []Call        `json:"calls,omitempty" maxItems:"50"`
@@ -88,6 +89,8 @@ type Send struct {
 	Rate      picture.Rate `json:"rate"`
 	VideoKbps *fact.Fact   `json:"videoKbps,omitempty" doc:"The trade's starting value for the size and rate when not said"`
 	AudioKbps *fact.Fact   `json:"audioKbps,omitempty" doc:"160 when not said"`
+	Encoder   string       `json:"encoder,omitempty" enum:"hardware,ultrafast,superfast,veryfast,faster,fast,medium,slow" doc:"What codes it: hardware, or the preset of software H.264. The best the computer carries when not said"`
+	Range     string       `json:"range,omitempty" enum:"limited,full" doc:"Colour range; limited when not said"`
 }
 
 // Ingest is what a destination accepts, and when that was last checked.
@@ -100,18 +103,22 @@ type Ingest struct {
 	KeyframeSeconds float64      `json:"keyframeSeconds,omitempty" minimum:"0" maximum:"60"`
 	VideoCodecs     []string     `json:"videoCodecs,omitempty" maxItems:"20"`
 	MaxAudioKbps    float64      `json:"maxAudioKbps,omitempty" minimum:"0" maximum:"10000"`
+	Transports      []string     `json:"transports,omitempty" maxItems:"10" doc:"rtmp, srt, webrtc, hls; any usual one when not said"`
 	CheckedOn       string       `json:"checkedOn,omitempty" format:"date"`
 }
 
 // Recording is something kept.
 type Recording struct {
-	What      string  `json:"what" maxLength:"120" doc:"programme, or the id of an item"`
-	InCamera  bool    `json:"inCamera,omitempty" doc:"Recorded in the camera itself"`
-	Width     int     `json:"width,omitempty" minimum:"0" maximum:"16384"`
-	Height    int     `json:"height,omitempty" minimum:"0" maximum:"16384"`
-	Quality   float64 `json:"quality,omitempty" minimum:"0" maximum:"51"`
-	Container string  `json:"container,omitempty" enum:"fmp4,mkv,mp4,mov"`
-	Drive     string  `json:"drive,omitempty" maxLength:"60"`
+	What      string     `json:"what" maxLength:"120" doc:"programme, or the id of an item"`
+	InCamera  bool       `json:"inCamera,omitempty" doc:"Recorded in the camera itself"`
+	Width     int        `json:"width,omitempty" minimum:"0" maximum:"16384"`
+	Height    int        `json:"height,omitempty" minimum:"0" maximum:"16384"`
+	Quality   float64    `json:"quality,omitempty" minimum:"0" maximum:"51" doc:"Constant quality, 16 to 20 as a rule, smaller is better and larger; by the length of the show when not said"`
+	Container string     `json:"container,omitempty" enum:"fmp4,mkv,mp4,mov"`
+	Drive     string     `json:"drive,omitempty" maxLength:"60" doc:"Item id of the drive; the computer's own when not said"`
+	Encoder   string     `json:"encoder,omitempty" enum:"hardware,ultrafast,superfast,veryfast,faster,fast,medium,slow,stream" doc:"As for what is sent; stream keeps the sent picture as it was coded"`
+	Kbps      *fact.Fact `json:"kbps,omitempty" doc:"Its bitrate as a test recording showed, size × 8 ÷ time"`
+	Tracks    int        `json:"tracks,omitempty" minimum:"0" maximum:"16" doc:"Separate sound tracks"`
 }
 
 // Call is people who join from elsewhere; they use uplink too.

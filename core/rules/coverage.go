@@ -54,15 +54,17 @@ func (p *Pass) Cover() {
 		}
 	}
 	for i := range p.Show.Recordings {
-		if rec := &p.Show.Recordings[i]; !judged("recorded", strconv.Itoa(i)) && !rec.InCamera {
+		if rec := &p.Show.Recordings[i]; p.host(rec) == nil {
 			p.notJudged("recording", strconv.Itoa(i), func(p *Pass) (string, string) {
-				return p.T("the recording of %s", p.RecordingOf(rec)), lang.Text("there are no rules for drives and encoding yet")
+				return p.T("the %s", p.RecordingName(i)), lang.Text("the rig has nothing to record it on")
 			})
 		}
 	}
-	p.notJudged("subject", "computer-load", func(*Pass) (string, string) {
-		return lang.Text("what the computer has to compute"), lang.Text("there are no rules for decoding, composing and encoding yet")
-	})
+	if p.Host() == nil {
+		p.notJudged("subject", "computer-load", func(*Pass) (string, string) {
+			return lang.Text("what the computer has to compute"), lang.Text("the rig has no computer")
+		})
+	}
 	p.notJudged("subject", "sound", func(*Pass) (string, string) { return lang.Text("sound"), lang.Text("there are no rules for sound yet") })
 }
 
@@ -74,11 +76,22 @@ func (p *Pass) RecordingOf(rec *rig.Recording) string {
 	return rec.What
 }
 
+// host is what a recording is made on; nil when the rig has nothing for it.
+func (p *Pass) host(rec *rig.Recording) *rig.Item {
+	if it := p.Item(rec.Drive); it != nil && !rec.InCamera {
+		return it
+	}
+	if rec.InCamera {
+		return p.Item(rec.What)
+	}
+	return p.Host()
+}
+
 // whyNot tells why no rule looks at a thing.
 func whyNot(it *rig.Item) string {
 	switch it.Gear.Kind {
 	case gear.Drive:
-		return lang.Text("there are no rules for drives yet")
+		return lang.Text("nothing is recorded on it")
 	case gear.Microphone, gear.AudioInterface, gear.Mixer, gear.WirelessSound:
 		return lang.Text("there are no rules for sound yet")
 	case gear.Battery:

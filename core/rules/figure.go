@@ -105,6 +105,9 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"program-size":  {"how large?", "more than the program takes"},
 	"upright":       {"", "stands upright"},
 	"recorded":      {"is it recorded?", "nothing records it"},
+	"sent-size":     {"", "made larger, soft"},
+	"codec":         {"", "takes no H.264"},
+	"transport":     {"", "does not take that transport"},
 }
 
 // asks are the facts a limit hangs on most, as a question on the board.
@@ -117,6 +120,9 @@ var asks = map[string]string{
 	"leads/ID/lengthM":                 "how long is it?",
 	"leads/ID/awg":                     "how thick are its wires?",
 	"items/ID/power/drawW":             "how much does it draw?",
+	"items/ID/class":                   "which kind of computer?",
+	"items/ID/freeGB":                  "how much is free on it?",
+	"items/ID/writeMBps":               "how fast does it write?",
 }
 
 // round2 leaves three figures at most.

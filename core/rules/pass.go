@@ -86,7 +86,9 @@ type Pass struct {
 	Feeds   []Feed
 	Streams []*Stream
 	// Arrived lists, for every stream that reaches the computer, the sources that do so by it.
-	Arrived    map[string][]string
+	Arrived map[string][]string
+	// Codings are what the computer codes, and by what: the best it carries where nobody has chosen.
+	Codings    []Coding
 	Unjudged   []NotJudged
 	scope      *Scope
 	ceiling    float64
@@ -111,7 +113,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
-	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
+	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
 		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
 	clear(p.index)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}

@@ -275,7 +275,7 @@ func judgeUplink(p *Pass, _ *Walk) {
 		d := &p.Show.Destinations[i]
 		share := packaging(d.Transport)
 		load(limit.Times(share/1000, l.Let(p.video(i))))
-		load(limit.Times(share/1000, l.Let(stated(part("show/destinations/N/audioKbps", "", strconv.Itoa(i)), "kb/s", d.Send.AudioKbps, fact.Known(defaultAudioKbps, fact.Practice)))))
+		load(limit.Times(share/1000, l.Let(p.audio(i))))
 	}
 	for i := range p.Show.Calls {
 		load(limit.Times(0.001, l.Let(stated(part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000)))))

@@ -40,6 +40,7 @@ type Stream struct {
 	chosen delivery   // of a picture
 	offers []delivery // of one nobody has chosen
 	other  bool       // it has no picture
+	combs  bool       // an interlaced picture comes in: somebody has to deinterlace it
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
 	crosses  []hopAt
@@ -310,6 +311,7 @@ type Offer struct {
 	Smaller bool // than the programme, or slower than what there is of it
 	Loss    Loss // besides
 	MBps    float64
+	PixelsS float64 // pixels a second
 }
 
 // Undecided lists the devices whose picture nobody has chosen, each once.
@@ -328,7 +330,7 @@ func (p *Pass) Undecided() (out []Undecided) {
 		for i := range s.offers {
 			d := &s.offers[i]
 			loss := LossOf(&p.Show.Programme, d.Format, d.width, d.height, d.rate, had)
-			u.Offers = append(u.Offers, Offer{rig.Deliver{Format: d.Format, Width: d.width, Height: d.height}, loss >= lossSmaller, loss % lossSmaller, d.mbps(s.Owner).Value})
+			u.Offers = append(u.Offers, Offer{rig.Deliver{Format: d.Format, Width: d.width, Height: d.height}, loss >= lossSmaller, loss % lossSmaller, d.mbps(s.Owner).Value, float64(d.width*d.height) * d.rate.Float()})
 		}
 		out = append(out, u)
 	}

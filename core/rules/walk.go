@@ -286,6 +286,7 @@ var _ = rule(Rule{ID: "arrives", Asks: "Does the picture get to the computer?", 
 // programme is a picture that has arrived in the computer.
 func (p *Pass) programme(w *Walk, s *Stream) {
 	w.Bytes, w.Feed.Mode, w.Feed.Bytes = s, w.Mode, s
+	s.combs = s.combs || w.Mode.Interlaced
 	w.arrived = s.ref + ":" + w.Feed.ID
 	p.hop(w, Hop{Stage: Picture, Kind: "rig", Ref: w.Feed.ID, Mode: w.Mode, Bytes: s})
 	p.at(AtProgramme, w)

@@ -165,6 +165,10 @@ func (p *Pass) subName(field *rig.Field, it *rig.Item, sub string) string {
 		if n, err := strconv.Atoi(sub); err == nil && n < len(p.Show.Destinations) {
 			return p.Show.Destinations[n].Name
 		}
+	case strings.HasPrefix(field.Path, "show/recordings/"):
+		if n, err := strconv.Atoi(sub); err == nil && n < len(p.Show.Recordings) {
+			return p.T("the %s", p.RecordingName(n))
+		}
 	case strings.Contains(field.Path, "/settings/") && it != nil:
 		if s := it.Gear.Setting(sub); s != nil {
 			return s.Known().Label

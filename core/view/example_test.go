@@ -16,7 +16,7 @@ func Example() {
 		fmt.Printf("%s: %s\n", h.Stage, h.Label)
 	}
 	// Output:
-	// Holds as proposed with room to spare. Not judged yet: what the computer has to compute, sound.
+	// Holds as proposed with room to spare. Not judged yet: sound.
 	// camera: Camera
 	// socket: HDMI
 	// lead: High Speed HDMI 2 m

@@ -11,7 +11,6 @@ import (
 	"eventether/core/advise"
 	"eventether/core/fact"
 	"eventether/core/judge"
-	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
@@ -386,24 +385,52 @@ func (t *teller) feed(f *rules.Feed) Feed {
 
 // outs are what leaves the programme, each with the limits it depends on.
 func (t *teller) outs(v *Verdict) {
-	for i := range t.v.Show.Destinations {
-		d := &t.v.Show.Destinations[i]
-		o := Out{Kind: "destination", Label: d.Name, Detail: t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()),
-			State: limit.Slack, Room: 1, Limits: []string{}, Judged: true}
-		for _, id := range []limit.ID{{Rule: "ingest", Place: strconv.Itoa(i)}, {Rule: "ingest-bitrate", Place: strconv.Itoa(i)}, {Rule: "uplink"}} {
+	host := ""
+	if it := t.v.Host(); it != nil {
+		host = it.ID
+	}
+	coded := []limit.ID{{Rule: "processor", Place: host}, {Rule: "graphics", Place: host}, {Rule: "memory-traffic", Place: host}}
+	out := func(kind, label, detail string, c *rules.Coding, ids ...limit.ID) {
+		o := Out{Kind: kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: []string{}}
+		if c != nil {
+			o.Detail += ", " + rules.CodedBy(c)
+			ids = append(ids, coded...)
+			if c.Hardware {
+				ids = append(ids, limit.ID{Rule: "hardware-encoder", Place: host}, limit.ID{Rule: "hardware-sessions", Place: host})
+			}
+		}
+		for _, id := range ids {
 			l := t.v.Find(id)
 			if l == nil {
 				continue
 			}
+			o.Judged = true
 			o.Limits, o.State = append(o.Limits, id.String()), limit.Worse(o.State, l.Counts())
-			if l.Sense != limit.Fits && id.Rule != "ingest-bitrate" {
+			if l.Sense == limit.AtMost && l.Ceiling < 1 { // what is made for its limit has no room to speak of
 				o.Room = min(o.Room, max(0, 1-l.Ratio.High))
 			}
 		}
 		v.Outs = append(v.Outs, o)
 	}
+	for i := range t.v.Show.Destinations {
+		d, at := &t.v.Show.Destinations[i], strconv.Itoa(i)
+		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), t.v.SentLike(i),
+			limit.ID{Rule: "ingest", Place: at}, limit.ID{Rule: "ingest-bitrate", Place: at}, limit.ID{Rule: "ingest-least", Place: at}, limit.ID{Rule: "ingest-audio", Place: at},
+			limit.ID{Rule: "codec", Place: at}, limit.ID{Rule: "transport", Place: at}, limit.ID{Rule: "sent-size", Place: at}, limit.ID{Rule: "bits-a-pixel", Place: at}, limit.ID{Rule: "uplink"})
+	}
+	drives := t.v.KeptOn()
 	for i := range t.v.Show.Recordings {
-		v.Outs = append(v.Outs, Out{Kind: "recording", Label: t.v.T("Recording of %s", t.v.RecordingOf(&t.v.Show.Recordings[i])), Detail: lang.Text("not judged by this version"), State: limit.Slack, Room: 1, Limits: []string{}})
+		at := strconv.Itoa(i)
+		w, h, r := t.v.KeptPicture(i)
+		ids := []limit.ID{{Rule: "recorded", Place: at}, {Rule: "container", Place: at}, {Rule: "file-end", Place: at}, {Rule: "sent-size", Place: "r" + at}}
+		detail := t.v.T("%s at %s", picture.SizeName(w, h), r.Name())
+		for k := range drives {
+			if d := drives[k].Drive; d != nil && slices.Contains(drives[k].Recordings, i) {
+				ids = append(ids, limit.ID{Rule: "drive-write", Place: d.ID}, limit.ID{Rule: "drive-space", Place: d.ID}, limit.ID{Rule: "record-limit", Place: d.ID})
+				detail += ", " + t.v.T("on %s", d.Label)
+			}
+		}
+		out("recording", rules.Sentence(t.v.RecordingName(i)), detail, t.v.KeptLike(i), ids...)
 	}
 }
 

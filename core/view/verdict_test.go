@@ -2,6 +2,7 @@ package view_test
 
 import (
 	"slices"
+	"strconv"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -58,7 +59,7 @@ func TestHopsFollowTheStages(t *testing.T) {
 }
 
 func TestSentences(t *testing.T) {
-	const open = " Not judged yet: what the computer has to compute, sound."
+	const open = " Not judged yet: sound."
 	for _, c := range []struct {
 		name  string
 		edits []rig.Edit
@@ -93,19 +94,23 @@ func TestSentences(t *testing.T) {
 	}
 }
 
-// What leaves the programme: each destination with its limits; a recording is honestly not judged.
+// What leaves the programme: each destination and each recording with its limits, and what codes it.
 func TestOuts(t *testing.T) {
 	r := plain()
 	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxVideoKbps: 4000, CheckedOn: "2026-09-01"}
 	r.Show.Recordings = []rig.Recording{{What: "programme"}, {What: "cam-0"}}
 	v := Rig(r)
 	require.Len(t, v.Outs, 3)
-	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "uplink"}, v.Outs[0].Limits)
+	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "ingest-audio:0", "codec:0", "transport:0", "sent-size:0", "bits-a-pixel:0", "uplink", "processor:pc", "graphics:pc", "memory-traffic:pc"}, v.Outs[0].Limits)
 	require.True(t, v.Outs[0].Judged)
-	require.Equal(t, "1280×720 at 29.97", v.Outs[0].Detail)
+	require.Regexp(t, "^1280×720 at 29.97, software, [a-z]+fast$", v.Outs[0].Detail)
 	require.Equal(t, "Recording of programme", v.Outs[1].Label)
 	require.Equal(t, "Recording of Camera", v.Outs[2].Label)
-	require.False(t, v.Outs[1].Judged)
+	for i, o := range v.Outs[1:] { // how much is free on the computer's own drive nobody has said
+		require.True(t, o.Judged)
+		require.Equal(t, limit.Untested, o.State)
+		require.Subset(t, o.Limits, []string{"container:" + strconv.Itoa(i), "drive-write:pc", "drive-space:pc", "processor:pc"})
+	}
 }
 
 // A switcher joins its sources: one stream to the computer, one picture to pick from.
@@ -148,6 +153,6 @@ func TestWhatNoRuleCoversIsNamed(t *testing.T) {
 	}
 	require.Contains(t, named["h0"], "no rules for LAN links yet")
 	require.Contains(t, named["lamp"], "spare")
-	require.Contains(t, named, "computer-load")
+	require.NotContains(t, named, "computer-load")
 	require.Contains(t, v.Sentence, "Not judged yet: the lead from Camera to Stick, Lamp in a cupboard")
 }

@@ -175,7 +175,10 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) > 0, func(r *rig.Rig) { r.Uplink.MeasuredMbps = nil }, "uplink measurements")
 	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) == 0 && r.Uplink.EstimateMbps != nil, func(r *rig.Rig) { r.Uplink.EstimateMbps = nil }, "uplink estimate")
 	for i := range s.Destinations {
-		add(s.Destinations[i].Ingest != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest = nil }, "ingest %d", i)
+		add(s.Destinations[i].Ingest != nil, func(r *rig.Rig) { // that one takes H.264 by a usual transport is practice, and settled
+			in := r.Show.Destinations[i].Ingest
+			r.Show.Destinations[i].Ingest = &rig.Ingest{VideoCodecs: in.VideoCodecs, Transports: in.Transports}
+		}, "ingest %d", i)
 	}
 	for i := range s.Calls {
 		add(s.Calls[i].UpKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].UpKbps = nil }, "call %d", i)
@@ -208,6 +211,23 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(g.USB2 != "", at(func(g *gear.Gear) { g.USB2 = "" }), "usb2 of %s", id)
 		add(g.USB2Packets != 0, at(func(g *gear.Gear) { g.USB2Packets = 0 }), "usb2Packets of %s", id)
 		add(g.BusMBps != nil, at(func(g *gear.Gear) { g.BusMBps = nil }), "bus of %s", id)
+		add(g.FreeGB != nil, at(func(g *gear.Gear) { g.FreeGB = nil }), "free space of %s", id)
+		add(g.WriteMBps != nil, at(func(g *gear.Gear) { g.WriteMBps = nil }), "writing of %s", id)
+		add(g.Class != "" && g.Computes == nil, at(func(g *gear.Gear) { g.Class = "" }), "class of %s", id)
+		if g.Computes != nil {
+			can := func(do func(*gear.Computes)) func(*rig.Rig) { return at(func(g *gear.Gear) { do(g.Computes) }) }
+			add(g.Computes.EncodeMpxS != nil, can(func(c *gear.Computes) { c.EncodeMpxS = nil }), "coding of %s", id)
+			add(g.Computes.MJPEGMpxS != nil, can(func(c *gear.Computes) { c.MJPEGMpxS = nil }), "MJPEG of %s", id)
+			add(g.Computes.H264MpxS != nil, can(func(c *gear.Computes) { c.H264MpxS = nil }), "H.264 of %s", id)
+			add(g.Computes.ConvertMpxS != nil, can(func(c *gear.Computes) { c.ConvertMpxS = nil }), "converting of %s", id)
+			add(g.Computes.ScaleMpxS != nil, can(func(c *gear.Computes) { c.ScaleMpxS = nil }), "scaling of %s", id)
+			add(g.Computes.DeinterlaceMpxS != nil, can(func(c *gear.Computes) { c.DeinterlaceMpxS = nil }), "deinterlacing of %s", id)
+			add(g.Computes.ComposeMpxS != nil, can(func(c *gear.Computes) { c.ComposeMpxS = nil }), "composing of %s", id)
+			add(g.Computes.MemoryGBps != nil, can(func(c *gear.Computes) { c.MemoryGBps = nil }), "memory of %s", id)
+			add(g.Computes.IdleShare != nil, can(func(c *gear.Computes) { c.IdleShare = nil }), "idle share of %s", id)
+			add(g.Computes.HardwareMpxS != nil, can(func(c *gear.Computes) { c.HardwareMpxS = nil }), "hardware encoder of %s", id)
+			add(g.Computes.HardwareSessions != nil, can(func(c *gear.Computes) { c.HardwareSessions = nil }), "sessions of %s", id)
+		}
 		add(g.RecordLimitMinutes != nil, at(func(g *gear.Gear) { g.RecordLimitMinutes = nil }), "record limit of %s", id)
 		add(g.Standby != nil && shoots, at(func(g *gear.Gear) { g.Standby = nil }), "standby of %s", id)
 		add(g.Standby != nil && g.Standby.AfterMinutes != nil, at(func(g *gear.Gear) { g.Standby.AfterMinutes = nil }), "standby minutes of %s", id)

@@ -44,6 +44,31 @@ func (b *builder) id(stem string) string {
 	return fmt.Sprintf("%s-%d", stem, b.ids[stem])
 }
 
+// encoders are words of what codes a picture; mostly nobody has chosen.
+var encoders = []string{"", "", "", "hardware", "veryfast", "medium", "ultrafast"}
+
+// computes says what a computer can do, now and then: figures within those of its class.
+func (b *builder) computes(g *gear.Gear) {
+	g.Class = pick(b.Dice, "", gear.Laptop, gear.DesktopClass, gear.SmallLaptop, gear.GoodLaptop, gear.MidDesktop, gear.LargeDesktop)
+	if b.Of(2) {
+		return
+	}
+	can, of := &gear.Computes{}, gear.ByClass(g.Class)
+	for _, f := range []struct{ at, of **fact.Fact }{{&can.EncodeMpxS, &of.EncodeMpxS}, {&can.MJPEGMpxS, &of.MJPEGMpxS}, {&can.H264MpxS, &of.H264MpxS}, {&can.ConvertMpxS, &of.ConvertMpxS},
+		{&can.ScaleMpxS, &of.ScaleMpxS}, {&can.DeinterlaceMpxS, &of.DeinterlaceMpxS}, {&can.ComposeMpxS, &of.ComposeMpxS}, {&can.MemoryGBps, &of.MemoryGBps}} {
+		if b.Of(2) {
+			*f.at = b.maybe(**f.of)
+		}
+	}
+	if b.Of(3) {
+		can.IdleShare = b.maybe(gear.DefaultIdle)
+	}
+	if can.Hardware = pick(b.Dice, "", "none", "Board encoder"); can.Hardware == "Board encoder" && b.Of(2) {
+		can.HardwareMpxS, can.HardwareSessions = b.maybe(gear.DefaultHardware), b.maybe(gear.DefaultSessions)
+	}
+	g.Computes = can
+}
+
 var rates = []picture.Rate{picture.NewRate(24000, 1001), picture.R(24), picture.R(25), picture.NewRate(30000, 1001), picture.R(30), picture.R(50), picture.NewRate(60000, 1001), picture.R(60)}
 
 func (b *builder) show() {
@@ -77,6 +102,10 @@ func (b *builder) show() {
 				p := pick(b.Dice, rig.Profiles...)
 				d.Ingest = &rig.Ingest{MaxWidth: p.Width, MaxHeight: p.Height, MaxRate: picture.R(p.Rate), MaxVideoKbps: p.Kbps, CheckedOn: "2026-09-01"}
 			}
+		}
+		d.Send.Encoder = pick(b.Dice, encoders...)
+		if d.Ingest != nil && b.Of(4) {
+			d.Ingest.VideoCodecs, d.Ingest.Transports, d.Ingest.MaxAudioKbps = []string{pick(b.Dice, "h264", "av1")}, []string{pick(b.Dice, "rtmp", "srt")}, float64(pick(b.Dice, 96, 320))
 		}
 		s.Destinations = append(s.Destinations, d)
 	}
@@ -187,6 +216,9 @@ func (b *builder) restate(g *gear.Gear) {
 	if g.Kind == gear.Dock {
 		g.Power.SupplyW, g.Power.ChargesW = b.maybe(fact.Est(90, 45, 240)), b.maybe(gear.DefaultCharges)
 	}
+	if g.Kind == gear.Drive {
+		g.FreeGB, g.WriteMBps, g.FileSystem = b.maybe(gear.DefaultFree), b.maybe(gear.DefaultWrite), pick(b.Dice, "", "fat32", "exfat")
+	}
 	if g.BusMBps == nil && (g.Kind == gear.Drive || g.Kind == gear.AudioInterface || g.Kind == gear.Microphone || g.Kind == gear.Mixer) {
 		g.BusMBps = b.maybe(g.TakesOfBus())
 	}
@@ -238,6 +270,10 @@ func (b *builder) put(stem string, g gear.Gear) *rig.Item {
 
 func (b *builder) computer() {
 	g := Clone(pick(b.Dice, gear.Computers...).Gear)
+	b.computes(&g)
+	if b.Of(3) {
+		g.FreeGB, g.WriteMBps = b.maybe(gear.DefaultFree), b.maybe(gear.DefaultInner)
+	}
 	if b.Of(2) { // one of its own kind
 		g.Ports, g.Controllers = nil, nil
 		for c := range 1 + b.N(3) {
@@ -623,7 +659,10 @@ func (b *builder) plans() {
 		}
 	}
 	if b.Of(2) {
-		rec := rig.Recording{What: "programme", Container: "fmp4"}
+		rec := rig.Recording{What: "programme", Container: pick(b.Dice, "", "fmp4", "mkv", "mp4"), Quality: float64(pick(b.Dice, 0, 16, 20)), Encoder: pick(b.Dice, append(encoders, "stream")...), Tracks: b.N(3)}
+		if b.Of(3) {
+			rec.Kbps = b.maybe(fact.Est(6000, 5500, 6500))
+		}
 		for i := range b.r.Items {
 			if k := b.r.Items[i].Gear.Kind; (k == gear.Drive || k == gear.Recorder) && b.Of(2) {
 				rec.Drive = b.r.Items[i].ID

@@ -803,6 +803,233 @@ export interface components {
             is: string;
             was: string;
         };
+        Computes: {
+            /** @description Composing on the graphics processor, every layer counted */
+            composeMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Converting pixel formats */
+            convertMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            deinterlaceMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Software H.264 at veryfast; a hard and an easy moving picture are its bounds */
+            encodeMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            fastMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            fasterMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Decoding H.264 */
+            h264MpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A hardware H.264 encoder that opens, as programs list it; none when empty */
+            hardware?: string;
+            /** @description What it codes, all its streams together */
+            hardwareMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Streams it codes at once */
+            hardwareSessions?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Share of the processor the system and what else is open take, 0 to 1 */
+            idleShare?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description When and how the figures were measured */
+            measured?: components["schemas"]["Measured"];
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            mediumMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Memory traffic, gigabytes a second */
+            memoryGBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Decoding MJPEG */
+            mjpegMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Scaling, by the pixels that go in */
+            scaleMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            slowMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            superfastMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Software H.264 at this preset; by its usual relation to veryfast when not said */
+            ultrafastMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+        };
         Controller: {
             id: string;
             /** @description What all its ports share, megabytes a second */
@@ -1180,10 +1407,17 @@ export interface components {
                 value: number;
             };
             /**
+             * @description Of a computer: its kind, where nobody has measured it
+             * @enum {string}
+             */
+            class?: "laptop" | "small-laptop" | "good-laptop" | "desktop" | "mid-desktop" | "large-desktop";
+            /**
              * @description Is the picture output free of menus and boxes?
              * @enum {string}
              */
             clean?: "clean" | "after-setting" | "never" | "unknown";
+            /** @description Of a computer: what it can do */
+            computes?: components["schemas"]["Computes"];
             /** @description Where USB sharing ends, in a computer or dock */
             controllers?: components["schemas"]["Controller"][];
             /** @description What arrives in the computer, richest first */
@@ -1193,6 +1427,11 @@ export interface components {
              * @enum {string}
              */
             driver?: "none" | "driver" | "software" | "unknown";
+            /**
+             * @description Of a drive: fat32 ends a file at 4 GiB
+             * @enum {string}
+             */
+            fileSystem?: "fat32" | "exfat" | "other";
             /** @description Free space of a drive, decimal gigabytes */
             freeGB?: number | {
                 /** @description Date of a measurement */
@@ -1409,6 +1648,8 @@ export interface components {
             maxWidth?: number;
             /** Format: double */
             minVideoKbps?: number;
+            /** @description rtmp, srt, webrtc, hls; any usual one when not said */
+            transports?: string[];
             videoCodecs?: string[];
         };
         Item: {
@@ -1648,6 +1889,18 @@ export interface components {
             sum: string;
             /** Format: double */
             value: number;
+        };
+        Measured: {
+            /** Format: date */
+            at: string;
+            /** @description The computer it was measured on, as it calls itself */
+            host?: string;
+            /** @description What else it was busy with */
+            load?: string;
+            /** @enum {string} */
+            on?: "mains" | "battery" | "unknown";
+            /** @description How much slower the last third of the run was than the first */
+            slowdown?: string;
         };
         Member: {
             /** @description Already judged, the best first */
@@ -2242,13 +2495,40 @@ export interface components {
         Recording: {
             /** @enum {string} */
             container?: "fmp4" | "mkv" | "mp4" | "mov";
+            /** @description Item id of the drive; the computer's own when not said */
             drive?: string;
+            /**
+             * @description As for what is sent; stream keeps the sent picture as it was coded
+             * @enum {string}
+             */
+            encoder?: "hardware" | "ultrafast" | "superfast" | "veryfast" | "faster" | "fast" | "medium" | "slow" | "stream";
             /** Format: int64 */
             height?: number;
             /** @description Recorded in the camera itself */
             inCamera?: boolean;
-            /** Format: double */
+            /** @description Its bitrate as a test recording showed, size × 8 ÷ time */
+            kbps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * Format: double
+             * @description Constant quality, 16 to 20 as a rule, smaller is better and larger; by the length of the show when not said
+             */
             quality?: number;
+            /**
+             * Format: int64
+             * @description Separate sound tracks
+             */
+            tracks?: number;
             /** @description programme, or the id of an item */
             what: string;
             /** Format: int64 */
@@ -2350,8 +2630,18 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /**
+             * @description What codes it: hardware, or the preset of software H.264. The best the computer carries when not said
+             * @enum {string}
+             */
+            encoder?: "hardware" | "ultrafast" | "superfast" | "veryfast" | "faster" | "fast" | "medium" | "slow";
             /** Format: int64 */
             height: number;
+            /**
+             * @description Colour range; limited when not said
+             * @enum {string}
+             */
+            range?: "limited" | "full";
             /**
              * @description Frames a second as an exact fraction
              * @example 30000/1001
@@ -2497,6 +2787,11 @@ export interface components {
                 value: number;
             };
             destinations: components["schemas"]["Destination"][];
+            /**
+             * Format: int64
+             * @description Sources on air at once, at most: 2 for a picture in a picture
+             */
+            layers?: number;
             /**
              * Format: int64
              * @enum {integer}

@@ -1,0 +1,178 @@
+package rules_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// busy is the plain rig on a computer that is known to the last figure: 100 Mpx/s of veryfast, 1000 of everything else, a
+// tenth of it taken before the show.
+func busy(change func(r *rig.Rig, can *gear.Computes)) *rig.Rig {
+	r := plain()
+	full := exactly(1000)
+	can := &gear.Computes{EncodeMpxS: exactly(100), MJPEGMpxS: full, H264MpxS: full, ConvertMpxS: full, ScaleMpxS: full, DeinterlaceMpxS: full, ComposeMpxS: exactly(2500), MemoryGBps: exactly(20), IdleShare: exactly(0.1)}
+	r.Item("pc").Gear.Computes, r.Item("pc").Gear.Class = can, gear.GoodLaptop
+	if change != nil {
+		change(r, can)
+	}
+	return r
+}
+
+// drive puts in a drive that is known, and a recording of the programme on it.
+func drive(r *rig.Rig, writes, free float64, system string, rec rig.Recording) *rig.Rig {
+	r.Items = append(r.Items, rig.Item{ID: "disk", Label: "Disk", Gear: gear.Gear{Kind: gear.Drive, Name: "Disk", WriteMBps: exactly(writes), FreeGB: exactly(free), FileSystem: system}})
+	rec.What, rec.Drive = "programme", "disk"
+	r.Show.Recordings = append(r.Show.Recordings, rec)
+	return r
+}
+
+// Sums by hand from handbook 5.1 to 5.6. 1920×1080 at 30000/1001 is 62.146 Mpx/s, 1280×720 27.620.
+func TestWhatIsComputedSentAndKept(t *testing.T) {
+	sent := func(do func(d *rig.Destination)) func() *rig.Rig {
+		return func() *rig.Rig {
+			return busy(func(r *rig.Rig, _ *gear.Computes) { do(&r.Show.Destinations[0]) })
+		}
+	}
+	with := func(do func(r *rig.Rig, can *gear.Computes)) func() *rig.Rig {
+		return func() *rig.Rig { return busy(do) }
+	}
+	for _, c := range []struct {
+		name  string
+		rig   func() *rig.Rig
+		limit string
+		want  State
+		says  string
+	}{
+		// Converted 62.146/1000, scaled to 720 62.146/1000, idle 0.1: 22.43 %. medium (0.25 to 0.6 of 100): 27.620/25 = 110 %: too much;
+		// faster (0.45 to 0.8): 27.620/45 = 61.4 %, 83.8 %: too much; veryfast: 27.6 + 22.4 = 50.05 %.
+		{"the slowest preset that stays slack", with(nil), "processor:pc", Slack, "50.05 %"},
+		{"a preset somebody chose", sent(func(d *rig.Destination) { d.Send.Encoder = "ultrafast" }), "processor:pc", Slack, "25.5 to 31.64 %"}, // 27.620/900 to /300
+		{"one that is too slow", sent(func(d *rig.Destination) { d.Send.Encoder = "slow" }), "processor:pc", Untested, "83.81 to 206.6 %"},     // /45 to /15
+		{"one that was measured", with(func(r *rig.Rig, can *gear.Computes) {
+			can.SlowMpxS, r.Show.Destinations[0].Send.Encoder = exactly(20), "slow"
+		}), "processor:pc", Snapped, "160.5 %"}, // 27.620/20 = 138.1 + 22.4
+		{"on its battery", with(func(r *rig.Rig, _ *gear.Computes) { // once to twice: 10 + (12.43 + 27.620)·(1 to 2)
+			r.Item("pc").Set = &rig.Set{RunsOn: "battery"}
+			r.Show.Destinations[0].Send.Encoder = "veryfast"
+		}), "processor:pc", Taut, "50.05 to 90.1 %"},
+		{"MJPEG costs decoding", with(func(r *rig.Rig, _ *gear.Computes) {
+			r.Items[1].Set.Deliver["usb"] = rig.Deliver{Format: picture.MJPEG, Width: 1920, Height: 1080}
+		}), "processor:pc", Slack, "56.26 %"}, // 6.21 % more
+		{"a hardware encoder with room takes it", with(func(_ *rig.Rig, can *gear.Computes) {
+			can.Hardware, can.HardwareMpxS, can.HardwareSessions = "Board encoder", exactly(250), exactly(2)
+		}), "hardware-encoder:pc", Slack, "27.62 Mpx/s of 250"},
+		{"it codes no more than it can", with(func(r *rig.Rig, can *gear.Computes) {
+			can.Hardware, can.HardwareMpxS, r.Show.Destinations[0].Send.Encoder = "Board encoder", exactly(20), "hardware"
+		}), "hardware-encoder:pc", Snapped, "27.62 Mpx/s of 20"},
+		{"chosen, and nobody has said that there is one", sent(func(d *rig.Destination) { d.Send.Encoder = "hardware" }), "hardware-encoder:pc", Untested, "27.62 Mpx/s of 0 to 1500"},
+		{"more streams than sessions", with(func(r *rig.Rig, can *gear.Computes) {
+			can.Hardware, can.HardwareSessions = "Board encoder", exactly(1)
+			other := r.Show.Destinations[0]
+			other.Name, other.Send.Encoder = "second", "hardware"
+			other.Send.VideoKbps = exactly(3000)
+			r.Show.Destinations[0].Send.Encoder = "hardware"
+			r.Show.Destinations = append(r.Show.Destinations, other)
+		}), "hardware-sessions:pc", Snapped, "Two streams of 1"},
+		{"composing", with(nil), "graphics:pc", Slack, "62.15 Mpx/s of 2500"},
+		// In 62.146 × 12 bytes, out 27.620 × 11: 0.746 + 0.304 GB/s.
+		{"memory", with(nil), "memory-traffic:pc", Slack, "1.05 GB/s of 20"},
+		{"little memory", with(func(_ *rig.Rig, can *gear.Computes) { can.MemoryGBps = exactly(1) }), "memory-traffic:pc", Snapped, "1.05 GB/s of 1 GB/s"},
+
+		{"sent as it is composed, smaller", with(nil), "sent-size:0", Slack, "1280×720 is made of 1920×1080"},
+		{"sent larger than it is composed", sent(func(d *rig.Destination) { d.Send.Width, d.Send.Height = 3840, 2160 }), "sent-size:0", Kinked, "made larger, soft"},
+		// 1000 kb/s over 27.620 Mpx/s is 0.0362.
+		{"too few bits", sent(func(d *rig.Destination) { d.Send.VideoKbps = exactly(1000) }), "bits-a-pixel:0", Kinked, "0.036 bit/px"},
+		{"bits enough", sent(func(d *rig.Destination) { d.Send.VideoKbps = exactly(2500) }), "bits-a-pixel:0", Slack, "0.091 bit/px"},
+		{"another coding", sent(func(d *rig.Destination) { d.Ingest.VideoCodecs = []string{"av1"} }), "codec:0", Snapped, "takes av1"},
+		{"another transport", sent(func(d *rig.Destination) { d.Ingest.Transports = []string{"srt"} }), "transport:0", Snapped, "takes reliable UDP (SRT), and it is sent by RTMP"},
+		{"too much sound", sent(func(d *rig.Destination) { d.Ingest.MaxAudioKbps, d.Send.AudioKbps = 128, exactly(160) }), "ingest-audio:0", Snapped, "160 kb/s of the 128"},
+		{"a cap on sound is kept to", sent(func(d *rig.Destination) { d.Ingest.MaxAudioKbps = 128 }), "ingest-audio:0", Slack, "128 kb/s of the 128"},
+		{"less than it wants", sent(func(d *rig.Destination) { d.Ingest.MinVideoKbps, d.Send.VideoKbps = 1000, exactly(600) }), "ingest-least:0", Snapped, "600 kb/s to d, which wants 1000"},
+
+		// 12,000 kb/s and 160 of sound ÷ 8000 = 1.52 MB/s; an hour of it 5.472 GB.
+		{"a drive that writes", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Slack, "1.52 MB/s of 80"},
+		{"one that is slower", func() *rig.Rig { return drive(plain(), 1.5, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Snapped, "1.52 MB/s of 1.5"},
+		{"space", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Taut, "5.47 GB of 6 GB"},
+		// Quality 18 is 0.05 to 0.4 bits a pixel: 3107 to 24,855 kb/s, and an hour 1.47 to 11.3 GB with the sound.
+		{"constant quality is a range", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Quality: 18}) }, "drive-space:disk", Untested, "1.47 to 11.26 GB of 6 GB"},
+		{"six steps down are twice as much", func() *rig.Rig { return drive(plain(), 80, 60, "", rig.Recording{Quality: 12}) }, "drive-space:disk", Slack, "2.87 to 22.44 GB"},
+		{"FAT32 ends the file", func() *rig.Rig { return drive(plain(), 80, 100, "fat32", rig.Recording{Kbps: exactly(12000)}) }, "file-end:0", Snapped, "5.4 GB in one file; FAT32 ends it at 4.29 GB"},
+		{"plain MP4", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Container: "mp4"}) }, "container:0", Taut, "everything since its start is lost"},
+		{"Matroska", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Container: "mkv"}) }, "container:0", Slack, "can be played after a crash"},
+		{"recorded larger than it is", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Width: 3840, Height: 2160}) }, "sent-size:r0", Kinked, "made larger, soft"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			r := c.rig()
+			require.Empty(t, rig.Check(r))
+			v := Full(r)
+			row(c.limit)
+			l := limitIn(&v, c.limit)
+			require.NotNil(t, l, "%v", ids(&v))
+			require.Equal(t, c.want, l.State, l.Says)
+			require.Contains(t, l.Says, c.says)
+			require.NotEmpty(t, l.Source.Name)
+			if c.want == Untested {
+				require.True(t, asked(&v, l), "nobody asks about %s", l.ID)
+			}
+		})
+	}
+}
+
+// What is sent alike is coded once; a recording is coded for itself unless it keeps the stream.
+func TestCodings(t *testing.T) {
+	r := busy(func(r *rig.Rig, _ *gear.Computes) {
+		second := r.Show.Destinations[0]
+		second.Name = "second"
+		r.Show.Destinations = append(r.Show.Destinations, second)
+		r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "stream"}, {What: "cam-0"}}
+		r.Show.Calls = []rig.Call{{Name: "guest"}}
+	})
+	p := judge.As(r).Pass
+	require.Len(t, p.Codings, 3)
+	assert.Equal(t, []int{0, 1}, p.Codings[0].Destinations)
+	assert.Equal(t, []int{0}, p.Codings[0].Recordings)
+	assert.Equal(t, []int{1}, p.Codings[1].Recordings)
+	assert.Equal(t, [2]int{1920, 1080}, [2]int{p.Codings[1].Width, p.Codings[1].Height})
+	assert.Equal(t, "guest", p.Codings[2].Call)
+	assert.Same(t, &p.Codings[0], p.SentLike(1))
+	assert.Same(t, &p.Codings[1], p.KeptLike(1))
+	r.Show.Destinations[1].Send.VideoKbps = exactly(2000)
+	assert.Len(t, judge.As(r).Pass.Codings, 4, "another bitrate is another coding")
+}
+
+// What stays slack with the class's bounds stays so with any computer of the class, and a slower class never codes at a slower
+// preset.
+func TestClassesAreInOrder(t *testing.T) {
+	at := func(c gear.Class) int {
+		r := plain()
+		r.Item("pc").Gear.Class = c
+		p := judge.As(r).Pass
+		for i, name := range []string{"ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow"} {
+			if p.Codings[0].Preset.Name == name {
+				return i
+			}
+		}
+		return -1
+	}
+	was := -1
+	for _, c := range gear.Classes {
+		require.GreaterOrEqual(t, at(c), was, c)
+		was = at(c)
+	}
+	assert.LessOrEqual(t, at(""), at(gear.SmallLaptop), "nobody has said which kind it is")
+	for _, c := range append(gear.Classes, "", gear.Laptop, gear.DesktopClass) {
+		can := gear.ByClass(c)
+		for _, f := range []*fact.Fact{can.EncodeMpxS, can.MJPEGMpxS, can.H264MpxS, can.ConvertMpxS, can.ScaleMpxS, can.DeinterlaceMpxS, can.ComposeMpxS, can.MemoryGBps} {
+			require.NoError(t, f.Check(), c)
+			require.Equal(t, fact.Estimate, f.From)
+		}
+	}
+}
