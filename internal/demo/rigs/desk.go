@@ -22,7 +22,7 @@ func cardInput(n int) gear.Port {
 	return gear.Port{ID: fmt.Sprintf("in-%d", n), Label: fmt.Sprintf("input %d", n), Connector: gear.HDMIA, Direction: gear.In, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)}, Modes: plain(hd...)}
 }
 
-var bigTower = gear.Gear{Kind: gear.Computer, Name: "Tower with slots", Controllers: []gear.Controller{{ID: "xhci", UplinkMBps: p(fact.Known(3900, fact.Measured))}},
+var bigTower = gear.Gear{Kind: gear.Computer, Name: "Tower with slots", Class: gear.LargeDesktop, Controllers: []gear.Controller{{ID: "xhci", UplinkMBps: p(fact.Known(3900, fact.Measured))}},
 	Ports: []gear.Port{
 		{ID: "slot-1", Label: "slot 1, next to the processor", Connector: gear.PCIe, Direction: gear.Downstream, Slot: &gear.Slot{Link: pcie.Link{Generation: 4, Lanes: 16}, Size: 16, Place: 1}},
 		{ID: "slot-2", Label: "slot 2, long", Connector: gear.PCIe, Direction: gear.Downstream, Slot: &gear.Slot{Link: pcie.Link{Generation: 3, Lanes: 1}, Size: 16, Place: 3, SharedWith: "the drive in the second M.2 socket"}},

@@ -45,7 +45,7 @@ var toSDI = gear.Gear{Kind: gear.Converter, Name: "HDMI to SDI converter",
 	Ports: []gear.Port{{ID: "in", Connector: gear.HDMIA, Direction: gear.In, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz12)}, Modes: plain(p50, p25, i25)}, sdiSocket("out", gear.Out, sdi.ThreeG, sdi.LevelA, p50, p25, i25)},
 	Power: &gear.Power{DrawW: p(fact.Est(3, 2, 5)), Mains: gear.MainsYes}}
 
-var hallLaptop = gear.Gear{Kind: gear.Computer, Name: "Touring laptop", Controllers: []gear.Controller{{ID: "usb", UplinkMBps: p(fact.Known(2000, fact.Measured))}},
+var hallLaptop = gear.Gear{Kind: gear.Computer, Name: "Touring laptop", Class: gear.GoodLaptop, Controllers: []gear.Controller{{ID: "usb", UplinkMBps: p(fact.Known(2000, fact.Measured))}},
 	Ports: []gear.Port{
 		{ID: "left", Label: "left", Connector: gear.USBA, Direction: gear.Downstream, Controller: "usb", USB: &gear.USBPort{Speed: usb.Gen1}},
 		{ID: "right", Label: "right", Connector: gear.USBA, Direction: gear.Downstream, Controller: "usb", USB: &gear.USBPort{Speed: usb.Gen1}},

@@ -70,7 +70,7 @@ var wideStick = gear.Gear{Kind: gear.Capture, Name: "Four-K stick",
 	Delivers: []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 3840, Height: 2160, MaxRate: picture.R(30)}},
 	Power:    &gear.Power{DrawW: measured(3.9, 3.6, 4.2)}}
 
-var tower = gear.Gear{Kind: gear.Computer, Name: "Tower",
+var tower = gear.Gear{Kind: gear.Computer, Name: "Tower", Class: gear.MidDesktop,
 	Controllers: []gear.Controller{{ID: "front", UplinkMBps: p(fact.Known(3900, fact.Measured))}, {ID: "back", UplinkMBps: p(fact.Known(3900, fact.Measured))}},
 	Ports: []gear.Port{
 		{ID: "front-left", Label: "front left", Connector: gear.USBA, Direction: gear.Downstream, Controller: "front", USB: &gear.USBPort{Speed: usb.Gen1}, AllowsMA: p(fact.Known(900, fact.Standard))},
