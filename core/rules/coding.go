@@ -694,6 +694,15 @@ func (p *Pass) hardware(c *computer) {
 	p.add(nil, "hardware-sessions", c.ID, &s)
 }
 
+// Video is the video bitrate to a destination, Audio that of its sound, Kept that of a recording's picture: kb/s, with bounds.
+func (p *Pass) Video(i int) limit.Bounds { return boundsOf(p.video(i)) }
+func (p *Pass) Audio(i int) limit.Bounds { return boundsOf(p.audio(i)) }
+func (p *Pass) Kept(i int) limit.Bounds  { return boundsOf(p.keptKbps(i)) }
+
+func boundsOf(f limit.Fact) limit.Bounds {
+	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
+}
+
 // QualityFor is the constant quality to record at: smaller for short shows, larger for hours [practice: handbook 5.3].
 func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	switch {
