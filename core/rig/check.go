@@ -2,6 +2,7 @@ package rig
 
 import (
 	"fmt"
+	"slices"
 	"strings"
 
 	"eventether/core/fact"
@@ -76,6 +77,35 @@ func (c *checker) head() {
 		c.text(at, d.Name)
 		if d.Send.Rate.IsZero() {
 			c.add(at+".send.rate", "is missing: want an exact fraction such as \"30000/1001\"")
+		}
+		c.ingest(at, d)
+		if d.Via == "" {
+			continue
+		}
+		via := slices.IndexFunc(c.r.Show.Destinations, func(o Destination) bool { return o.Name == d.Via })
+		switch {
+		case via < 0 || via == i:
+			c.add(at+".via", "%q is not another destination of this show", d.Via)
+		case c.r.Show.Destinations[via].Via != "":
+			c.add(at+".via", "%q is passed on by another itself: want one that is sent to", d.Via)
+		case c.r.Show.Destinations[via].Send.Width != d.Send.Width || c.r.Show.Destinations[via].Send.Height != d.Send.Height || c.r.Show.Destinations[via].Send.Rate != d.Send.Rate:
+			c.add(at+".send", "differs from what %q is sent, which passes it on as it is", d.Via)
+		}
+	}
+}
+
+// ingest checks that what a destination takes does not contradict itself.
+func (c *checker) ingest(at string, d *Destination) {
+	in := d.Ingest
+	if in == nil {
+		return
+	}
+	if in.MaxVideoKbps > 0 && in.MinVideoKbps > in.MaxVideoKbps {
+		c.add(at+".ingest.minVideoKbps", "%g kb/s at least and %g at most: no bitrate is both", in.MinVideoKbps, in.MaxVideoKbps)
+	}
+	for _, t := range in.Transports {
+		if !slices.Contains([]string{"rtmp", "srt", "webrtc", "hls"}, t) {
+			c.add(at+".ingest.transports", "%q: want rtmp, srt, webrtc or hls", t)
 		}
 	}
 }

@@ -80,6 +80,7 @@ type Destination struct {
 	Transport string  `json:"transport,omitempty" enum:"rtmp,srt,webrtc,hls" doc:"rtmp when not said"`
 	Send      Send    `json:"send"`
 	Ingest    *Ingest `json:"ingest,omitempty"`
+	Via       string  `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
 }
 
 // Send is the sent picture and sound.

@@ -68,6 +68,9 @@ func (p *Pass) codings() []Coding {
 	pr := [2]int{sh.Programme.Width, sh.Programme.Height}
 	for i := range sh.Destinations {
 		d := &sh.Destinations[i].Send
+		if sh.Destinations[i].Via != "" {
+			continue
+		}
 		kbps := p.video(i).Value
 		at := slices.IndexFunc(out, func(c Coding) bool {
 			o := &sh.Destinations[c.Destinations[0]].Send
@@ -80,12 +83,19 @@ func (p *Pass) codings() []Coding {
 		}
 		out[at].Destinations = append(out[at].Destinations, i)
 	}
+	for i := range sh.Destinations { // what another passes on is coded with it
+		for k := range out {
+			if via := sh.Destinations[i].Via; via != "" && slices.ContainsFunc(out[k].Destinations, func(j int) bool { return sh.Destinations[j].Name == via }) {
+				out[k].Destinations = append(out[k].Destinations, i)
+			}
+		}
+	}
 	for i := range sh.Recordings {
 		rec := &sh.Recordings[i]
 		if !p.ByComputer(rec) {
 			continue
 		}
-		if rec.Encoder == KeepsStream && rec.What == "programme" && len(sh.Destinations) > 0 {
+		if rec.Encoder == KeepsStream && rec.What == "programme" && len(out) > 0 && len(out[0].Destinations) > 0 {
 			out[0].Recordings = append(out[0].Recordings, i)
 			continue
 		}
@@ -698,6 +708,9 @@ func (p *Pass) hardware(c *computer) {
 func (p *Pass) Video(i int) limit.Bounds { return boundsOf(p.video(i)) }
 func (p *Pass) Audio(i int) limit.Bounds { return boundsOf(p.audio(i)) }
 func (p *Pass) Kept(i int) limit.Bounds  { return boundsOf(p.keptKbps(i)) }
+
+// Upload is what the line carries, Mb/s.
+func (p *Pass) Upload() limit.Bounds { return boundsOf(p.upload()) }
 
 func boundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}

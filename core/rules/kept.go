@@ -222,6 +222,9 @@ func (k *Kept) writes() limit.Fact {
 	return stated(key("items/ID/writeMBps", k.Drive.ID), "MB/s", k.Drive.Gear.WriteMBps, standIn)
 }
 
+// Writes is what the drive writes for long, MB/s.
+func (k *Kept) Writes() limit.Bounds { return boundsOf(k.writes()) }
+
 func (k *Kept) free() limit.Fact {
 	return stated(key("items/ID/freeGB", k.Drive.ID), "GB", k.Drive.Gear.FreeGB, gear.DefaultFree)
 }

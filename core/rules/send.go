@@ -131,8 +131,8 @@ const (
 	callKbps         = 2500 // a person joining by a call [estimate]
 )
 
-// packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
-func packaging(transport string) float64 {
+// Packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
+func Packaging(transport string) float64 {
 	if transport == "srt" {
 		return 1.25
 	}
@@ -273,7 +273,10 @@ func judgeUplink(p *Pass, _ *Walk) {
 	load := func(t limit.Term) { l.Loads = append(l.Loads, limit.Load{Item: "send", Term: t}) }
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		share := packaging(d.Transport)
+		if d.Via != "" {
+			continue // another passes it on
+		}
+		share := Packaging(d.Transport)
 		load(limit.Times(share/1000, l.Let(p.video(i))))
 		load(limit.Times(share/1000, l.Let(p.audio(i))))
 	}
@@ -290,7 +293,10 @@ func judgeUplink(p *Pass, _ *Walk) {
 		kbps := func(i int) string { return Number(w.Result.Facts[i].Value) }
 		for i := range w.Show.Destinations {
 			d := &w.Show.Destinations[i]
-			share := Number(packaging(d.Transport))
+			if d.Via != "" {
+				continue
+			}
+			share := Number(Packaging(d.Transport))
 			w.Loads[n] = LoadWords{w.T("%s, picture", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n), share)}
 			w.Loads[n+1] = LoadWords{w.T("%s, sound", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n+1), share)}
 			n += 2

@@ -1140,6 +1140,8 @@ export interface components {
              * @enum {string}
              */
             transport?: "rtmp" | "srt" | "webrtc" | "hls";
+            /** @description Name of the destination that passes it on: it takes no upload of its own */
+            via?: string;
         };
         Display: {
             /** @description As the kernel names it, card0-HDMI-A-1 */
