@@ -1,0 +1,106 @@
+package ladder
+
+import (
+	"math"
+
+	"eventether/core/fact"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// Region is what one destination can be sent: bitrate against size and rate, between the edges that bound it.
+type Region struct {
+	Destination string  `json:"destination"`
+	CapKbps     float64 `json:"capKbps" doc:"The destination's cap; 0 when nobody has looked it up"`
+	LeastKbps   float64 `json:"leastKbps" doc:"The least it takes; 0 when it says nothing"`
+	SlackKbps   float64 `json:"slackKbps" doc:"What the line leaves for this picture with room to spare, the others as they are"`
+	SureKbps    float64 `json:"sureKbps" doc:"The same, to the last of what it surely carries"`
+	NowKbps     float64 `json:"nowKbps"`
+	NowMpxS     float64 `json:"nowMpxS"`
+	Spots       []Spot  `json:"spots" doc:"The rungs, by how much has to be coded"`
+}
+
+// Spot is one rung of a region.
+type Spot struct {
+	Label     string      `json:"label"`
+	MpxS      float64     `json:"mpxS"`
+	FloorKbps float64     `json:"floorKbps"`
+	LowKbps   float64     `json:"lowKbps"`
+	HighKbps  float64     `json:"highKbps"`
+	Takes     bool        `json:"takes" doc:"The destination takes this size and rate"`
+	Computer  limit.State `json:"computer" enum:"slack,taut,untested,snapped" doc:"How the processor stands with it"`
+	Fits      limit.State `json:"fits" enum:"slack,taut,snapped" doc:"How the line stands with its least bitrate"`
+	Edit      rig.Edit    `json:"edit" doc:"What sends this, at the bitrate that suits it best here"`
+	Now       bool        `json:"now"`
+}
+
+// Regions are the affordable regions of every destination that is sent to.
+func Regions(v *judge.Verdict) []Region {
+	out := []Region{}
+	rungs := Rungs(v.Show.Programme, v.Show.Motion)
+	sure := v.Upload().Low * 1000
+	now := 0.0
+	if up := v.Find(limit.ID{Rule: "uplink"}); up != nil {
+		now = up.Load.High * 1000
+	}
+	for i := range v.Show.Destinations {
+		d := &v.Show.Destinations[i]
+		if d.Via != "" {
+			continue
+		}
+		share := rules.Packaging(d.Transport)
+		mine := share * (v.Video(i).High + v.Audio(i).High)
+		left := func(kbps float64) float64 {
+			return math.Max(0, math.Floor((kbps-(now-mine))/share-v.Audio(i).High))
+		}
+		r := Region{Destination: d.Name, SlackKbps: left(0.75 * sure), SureKbps: left(sure), NowKbps: v.Video(i).High, NowMpxS: float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float() / 1e6, Spots: []Spot{}}
+		if d.Ingest != nil {
+			r.CapKbps, r.LeastKbps = d.Ingest.MaxVideoKbps, d.Ingest.MinVideoKbps
+		}
+		for k := range rungs {
+			g := &rungs[k]
+			low, high, ok := takes(d, g)
+			s := Spot{Label: g.Label, MpxS: g.MpxS, FloorKbps: g.FloorKbps, LowKbps: g.LowKbps, HighKbps: g.HighKbps, Takes: ok, Fits: limit.Snapped,
+				Now: d.Send.Width == g.Width && d.Send.Height == g.Height && d.Send.Rate == g.Rate}
+			if ok {
+				s.LowKbps, s.HighKbps = low, high
+			}
+			switch {
+			case s.LowKbps <= r.SlackKbps:
+				s.Fits = limit.Slack
+			case s.LowKbps <= r.SureKbps:
+				s.Fits = limit.Taut
+			}
+			send := d.Send
+			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
+			kbps := fact.Exactly(math.Round(min(s.HighKbps, max(s.LowKbps, r.SlackKbps))))
+			send.VideoKbps = &kbps
+			s.Edit = rig.Edit{Do: "send", Name: d.Name, Send: &send}
+			s.Computer = processor(v, &s.Edit)
+			r.Spots = append(r.Spots, s)
+		}
+		out = append(out, r)
+	}
+	return out
+}
+
+// processor is how the processor stands after an edit of what is sent.
+func processor(v *judge.Verdict, e *rig.Edit) limit.State {
+	host := v.Host()
+	if host == nil {
+		return limit.Slack
+	}
+	after, err := rig.Apply(v.Rig, *e)
+	if err != nil {
+		return limit.Slack // never: it names a destination of the rig
+	}
+	state := limit.Slack
+	judge.Look(after, func(a *judge.Verdict) {
+		if l := a.Find(limit.ID{Rule: "processor", Place: host.ID}); l != nil {
+			state = l.State
+		}
+	})
+	return state
+}

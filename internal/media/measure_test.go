@@ -1,0 +1,122 @@
+package media_test
+
+import (
+	"context"
+	"errors"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"strconv"
+	"strings"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/fact"
+	"eventether/core/h264"
+	"eventether/core/picture"
+	"eventether/internal/media"
+)
+
+func small(folder string) media.Options {
+	return media.Options{Width: 640, Height: 360, Rate: picture.R(30), Each: 300 * time.Millisecond, Folder: folder}
+}
+
+// leftovers are our files in a folder.
+func leftovers(t *testing.T, folder string) []string {
+	t.Helper()
+	files, err := filepath.Glob(filepath.Join(folder, "eventether-*"))
+	require.NoError(t, err)
+	return files
+}
+
+// Measured with Debian's ffmpeg: every figure there, with its bounds; the presets in the order handbook 5.1 has them.
+func TestMeasure(t *testing.T) {
+	folder, tmp := t.TempDir(), t.TempDir()
+	t.Setenv("TMPDIR", tmp)
+	var seen []string
+	r, err := media.Measure(context.Background(), small(folder), func(p media.Progress) {
+		seen = append(seen, p.Step)
+		assert.LessOrEqual(t, p.Done, p.Of)
+	})
+	require.NoError(t, err)
+	assert.Contains(t, seen, "H.264 at veryfast")
+	can := &r.Computes
+	for name, f := range map[string]*fact.Fact{"mjpeg": can.MJPEGMpxS, "h264": can.H264MpxS, "convert": can.ConvertMpxS, "scale": can.ScaleMpxS, "deinterlace": can.DeinterlaceMpxS, "write": r.Write, "free": r.FreeGB} {
+		require.NotNil(t, f, "%s: %+v", name, r.Steps)
+		require.NoError(t, f.Check(), name)
+		assert.Equal(t, fact.Measured, f.From)
+		assert.NotEmpty(t, f.At)
+	}
+	speed := func(name string) float64 { return (*can.AtPreset(name)).Value }
+	for _, p := range h264.Presets {
+		require.NotNil(t, *can.AtPreset(p.Name), "%s: %+v", p.Name, r.Steps)
+	}
+	for i := 2; i < len(h264.Presets); i += 2 { // neighbours are close, and this machine has other work
+		fast, slow := h264.Presets[i-2].Name, h264.Presets[i].Name
+		assert.Greater(t, speed(fast), speed(slow), "%s, %s", fast, slow)
+	}
+	assert.NotEmpty(t, can.Hardware)
+	assert.Contains(t, []string{"mains", "battery", "unknown"}, can.Measured.On)
+	assert.NotEmpty(t, can.Measured.Slowdown)
+	assert.Empty(t, leftovers(t, folder))
+	assert.Empty(t, leftovers(t, tmp))
+}
+
+// Broken off in the middle: nothing left behind, no child left running.
+func TestCancelled(t *testing.T) {
+	folder, tmp := t.TempDir(), t.TempDir()
+	t.Setenv("TMPDIR", tmp)
+	ctx, cancel := context.WithCancel(context.Background())
+	_, err := media.Measure(ctx, small(folder), func(p media.Progress) {
+		if p.Step == "H.264 at faster" {
+			cancel()
+		}
+	})
+	require.ErrorIs(t, err, context.Canceled)
+	assert.Empty(t, leftovers(t, folder))
+	assert.Empty(t, leftovers(t, tmp))
+	assert.Empty(t, children(t))
+}
+
+// children are processes this one has started and that still run.
+func children(t *testing.T) string {
+	t.Helper()
+	out, err := exec.Command("pgrep", "-P", strconv.Itoa(os.Getpid()), "ffmpeg").Output()
+	var none *exec.ExitError
+	if errors.As(err, &none) {
+		return ""
+	}
+	require.NoError(t, err)
+	return strings.TrimSpace(string(out))
+}
+
+func TestWhatCannotBeMeasured(t *testing.T) {
+	o := small("")
+	o.Width = 8
+	_, err := media.Measure(context.Background(), o, nil)
+	require.ErrorContains(t, err, "8 × 360")
+	_, err = media.Measure(context.Background(), small(filepath.Join(t.TempDir(), "none")), nil)
+	require.ErrorContains(t, err, "is not there")
+	t.Setenv("PATH", t.TempDir())
+	_, err = media.Measure(context.Background(), small(""), nil)
+	require.ErrorIs(t, err, media.ErrNoEncoder)
+}
+
+// A folder that vanishes while measuring fails for itself; the rest is measured.
+func TestAFolderThatVanishes(t *testing.T) {
+	folder := filepath.Join(t.TempDir(), "stick")
+	require.NoError(t, os.Mkdir(folder, 0o700))
+	r, err := media.Measure(context.Background(), small(folder), func(p media.Progress) {
+		if p.Step == "scaling" {
+			require.NoError(t, os.Remove(folder))
+		}
+	})
+	require.NoError(t, err)
+	assert.Nil(t, r.Write)
+	assert.NotNil(t, r.Computes.EncodeMpxS)
+	end := r.Steps[len(r.Steps)-1]
+	assert.NotEmpty(t, end.Failed)
+}

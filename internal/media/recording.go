@@ -1,0 +1,112 @@
+package media
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"strconv"
+	"strings"
+	"syscall"
+	"time"
+
+	"eventether/core/picture"
+)
+
+// Recording is what a test recording really is.
+type Recording struct {
+	File    string  `json:"file"`
+	Bytes   int64   `json:"bytes"`
+	Seconds float64 `json:"seconds"`
+	Kbps    float64 `json:"kbps" doc:"Size × 8 ÷ time: what is trusted"`
+	// DeclaredKbps is what the file says of itself, which a player shows; 0 when it says nothing.
+	DeclaredKbps float64 `json:"declaredKbps"`
+	Agrees       bool    `json:"agrees" doc:"Both say the same, within a tenth"`
+	Width        int     `json:"width"`
+	Height       int     `json:"height"`
+	Rate         string  `json:"rate"`
+	BitsAPixel   float64 `json:"bitsAPixel"`
+	Tracks       int     `json:"tracks" doc:"Sound tracks"`
+}
+
+// probing is how long reading a recording may take, whatever its size: only its index is read.
+const probing = 20 * time.Second
+
+// ReadRecording reads a recording with ffprobe: never the whole of it, however large it is.
+func ReadRecording(ctx context.Context, path string) (*Recording, error) {
+	st, err := os.Stat(path)
+	switch {
+	case err != nil:
+		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
+	case !st.Mode().IsRegular():
+		return nil, fmt.Errorf("%q is no file", path)
+	case st.Size() == 0:
+		return nil, fmt.Errorf("%q is empty", path)
+	}
+	probe, err := exec.LookPath("ffprobe")
+	if err != nil {
+		return nil, ErrNoEncoder
+	}
+	ctx, cancel := context.WithTimeout(ctx, probing)
+	defer cancel()
+	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-show_format", "-show_streams", "-of", "json", "file:"+path)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	var said strings.Builder
+	cmd.Stderr = &said
+	out, err := cmd.Output()
+	if err != nil {
+		return nil, fmt.Errorf("%q cannot be read as a recording: %s", path, last(said.String()))
+	}
+	var p struct {
+		Format struct {
+			Duration string `json:"duration"`
+		} `json:"format"`
+		Streams []struct {
+			Type     string `json:"codec_type"`
+			Width    int    `json:"width"`
+			Height   int    `json:"height"`
+			Rate     string `json:"avg_frame_rate"`
+			BitRate  string `json:"bit_rate"`
+			Duration string `json:"duration"`
+		} `json:"streams"`
+	}
+	if err := json.Unmarshal(out, &p); err != nil {
+		return nil, fmt.Errorf("%q: what ffprobe says of it cannot be read: %w", path, err)
+	}
+	r := &Recording{File: path, Bytes: st.Size()}
+	r.Seconds, _ = strconv.ParseFloat(p.Format.Duration, 64)
+	video := false
+	for _, s := range p.Streams {
+		switch s.Type {
+		case "audio":
+			r.Tracks++
+		case "video":
+			if video {
+				continue
+			}
+			video = true
+			r.Width, r.Height = s.Width, s.Height
+			bits, _ := strconv.ParseFloat(s.BitRate, 64)
+			r.DeclaredKbps = math.Round(bits / 1000)
+			if rate, err := picture.ParseRate(s.Rate); err == nil {
+				r.Rate = rate.String()
+				r.BitsAPixel = rate.Float()
+			}
+			if d, err := strconv.ParseFloat(s.Duration, 64); err == nil && r.Seconds == 0 {
+				r.Seconds = d
+			}
+		}
+	}
+	if !video || r.Seconds <= 0 {
+		return nil, fmt.Errorf("%q holds no moving picture, or does not say how long it is", path)
+	}
+	r.Kbps = math.Round(float64(r.Bytes) * 8 / 1000 / r.Seconds)
+	r.Agrees = r.DeclaredKbps == 0 || math.Abs(r.DeclaredKbps-r.Kbps) <= 0.1*r.Kbps
+	if px := float64(r.Width*r.Height) * r.BitsAPixel; px > 0 {
+		r.BitsAPixel = math.Round(r.Kbps*1000/px*1000) / 1000
+	}
+	return r, nil
+}
