@@ -178,14 +178,14 @@ func Best(lists [][]Option, budget int) []int {
 	return chosen
 }
 
-// Plan is what the line carries.
-type Plan struct {
+// Carries is what the line carries.
+type Carries struct {
 	SlackKbps float64 `json:"slackKbps" doc:"What may be used of the line with room to spare: 75 % of what it surely carries"`
 	SureKbps  float64 `json:"sureKbps" doc:"What the line surely carries"`
 	OtherKbps float64 `json:"otherKbps" doc:"Calls and whatever else uploads"`
 	NowKbps   float64 `json:"nowKbps" doc:"What is sent now, with sound and packaging, at worst"`
 	// Rungs are the sizes and rates of the ladder, the best first for what moves in the show.
-	Rungs []Step `json:"rungs"`
+	Rungs []Rated `json:"rungs"`
 	// Best is the best the line carries with room to spare; within all it surely carries where nothing else does.
 	Best  []Choice    `json:"best"`
 	State limit.State `json:"state" enum:"slack,taut,snapped" doc:"How the line stands with the best: snapped when it carries nothing"`
@@ -196,8 +196,8 @@ type Plan struct {
 	Later []Later `json:"later"`
 }
 
-// Step is one rung for all destinations.
-type Step struct {
+// Rated is one rung for all destinations.
+type Rated struct {
 	Rung
 	NeedKbps float64     `json:"needKbps" doc:"On the line, all destinations at the least bitrate of the rung"`
 	State    limit.State `json:"state" enum:"slack,taut,snapped"`
@@ -224,9 +224,9 @@ type Later struct {
 }
 
 // Of plans the line of a judged rig.
-func Of(v *judge.Verdict) *Plan {
+func Of(v *judge.Verdict) *Carries {
 	up := v.Find(limit.ID{Rule: "uplink"})
-	p := &Plan{Rungs: []Step{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, State: limit.Slack}
+	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
 	p.SlackKbps = 0.75 * p.SureKbps
@@ -301,9 +301,9 @@ func leftOut(lists [][]Option, chosen []int) bool {
 }
 
 // steps are the rungs for all destinations together.
-func (p *Plan) steps(v *judge.Verdict, rungs []Rung) {
+func (p *Carries) steps(v *judge.Verdict, rungs []Rung) {
 	for k := range rungs {
-		s := Step{Rung: rungs[k], NeedKbps: p.OtherKbps}
+		s := Rated{Rung: rungs[k], NeedKbps: p.OtherKbps}
 		for i := range v.Show.Destinations {
 			d := &v.Show.Destinations[i]
 			if d.Send.Width == s.Width && d.Send.Height == s.Height && d.Send.Rate == s.Rate {
@@ -347,7 +347,7 @@ func givesUp(from, to *Rung) string {
 	return lang.Text("%s lines for %s", rules.Number(float64(to.Height)), rules.Number(float64(from.Height)))
 }
 
-func (p *Plan) gains(v *judge.Verdict) string {
+func (p *Carries) gains(v *judge.Verdict) string {
 	switch {
 	case p.State == limit.Snapped:
 		return lang.Text("The line does not surely carry every destination, even at the lowest rung. Send to fewer, to one that passes it on, or record here in full and send the files afterwards.")
@@ -364,7 +364,7 @@ func (p *Plan) gains(v *judge.Verdict) string {
 }
 
 // later is how long the recordings take to send away and to copy.
-func (p *Plan) later(v *judge.Verdict) {
+func (p *Carries) later(v *judge.Verdict) {
 	up := v.Upload()
 	for i := range v.Show.Recordings {
 		kbps := v.Kept(i)

@@ -14,7 +14,7 @@ import (
 // Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits.
 // Which fields are read depends on Do.
 type Edit struct {
-	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show."`
+	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show,computes" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes."`
 	Item    string        `json:"item,omitempty"`
 	Port    string        `json:"port,omitempty"`
 	Lead    string        `json:"lead,omitempty"`
@@ -38,6 +38,8 @@ type Edit struct {
 	NewItem *Item         `json:"newItem,omitempty"`
 	NewLead *Lead         `json:"newLead,omitempty"`
 	Show    *Show         `json:"show,omitempty"`
+
+	Computes *gear.Computes `json:"computes,omitempty"`
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are
@@ -98,6 +100,18 @@ func (r *Rig) apply(e *Edit) error {
 			return fmt.Errorf("a rig needs a name")
 		}
 		r.Name = e.Name
+		return nil
+	case "computes":
+		it := r.Item(e.Item)
+		switch {
+		case it == nil:
+			return noItem(e.Item)
+		case it.Gear.Kind != gear.Computer:
+			return fmt.Errorf("%q is a %s, not a computer", e.Item, it.Gear.Kind)
+		case e.Computes == nil:
+			return fmt.Errorf("computes is missing")
+		}
+		it.Gear.Computes = e.Computes
 		return nil
 	case "show":
 		if e.Show == nil {

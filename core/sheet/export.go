@@ -40,7 +40,7 @@ func (s *Sheet) Text() string {
 	return b.String()
 }
 
-func (l *Line) was() string {
+func (l *Entered) was() string {
 	if l.Was == "" {
 		return ""
 	}

@@ -32,10 +32,10 @@ type Sheet struct {
 
 // Part is what is set for one stream, one recording, or for the sources.
 type Part struct {
-	ID    string `json:"id" doc:"sources, stream-0, recording-0 and so on"`
-	Kind  string `json:"kind" enum:"sources,stream,recording"`
-	Name  string `json:"name"`
-	Lines []Line `json:"lines"`
+	ID    string    `json:"id" doc:"sources, stream-0, recording-0 and so on"`
+	Kind  string    `json:"kind" enum:"sources,stream,recording"`
+	Name  string    `json:"name"`
+	Lines []Entered `json:"lines"`
 	// Command makes a stream or recording with these settings of a made-up moving picture, 5 s long, in the current folder. None
 	// where the program codes as it likes, or the computer codes nothing.
 	Command string `json:"command,omitempty"`
@@ -55,8 +55,8 @@ const (
 	Usual    How = "usual"
 )
 
-// Line is one value to be set.
-type Line struct {
+// Entered is one value to be set.
+type Entered struct {
 	ID      string   `json:"id"`
 	Name    string   `json:"name" doc:"As a program's field has it"`
 	Also    []string `json:"also" doc:"Other names for it"`
@@ -72,7 +72,7 @@ type Line struct {
 }
 
 // T is a value with its unit, as it is printed.
-func (l *Line) T() string {
+func (l *Entered) T() string {
 	if l.Unit == "" {
 		return l.Value
 	}
@@ -120,7 +120,7 @@ func (m *maker) encoder() bool { return m.v.Show.Program.Kind == "encoder" }
 
 // sources are the devices to choose in the program, with what to choose of each.
 func (m *maker) sources() Part {
-	p := Part{ID: "sources", Kind: "sources", Name: lang.Text("Sources to choose in the program"), Lines: []Line{}}
+	p := Part{ID: "sources", Kind: "sources", Name: lang.Text("Sources to choose in the program"), Lines: []Entered{}}
 	seen := map[string]int{}
 	for _, s := range m.v.Streams {
 		if s.IsOther() || s.Host == nil {
@@ -132,7 +132,7 @@ func (m *maker) sources() Part {
 			name, how, why = s.Owner.Gear.Name, Usual, lang.Text("Nobody has noted how programs list it: a camera by its own name, a stick by a general one.")
 		}
 		seen[name]++
-		l := Line{ID: "source-" + s.Owner.ID, Name: s.Owner.Label, Also: []string{}, Value: name, How: how, Why: why, Matters: 1, Source: lang.Text("common practice"),
+		l := Entered{ID: "source-" + s.Owner.ID, Name: s.Owner.Label, Also: []string{}, Value: name, How: how, Why: why, Matters: 1, Source: lang.Text("common practice"),
 			Changes: lang.Text("Alike names are numbered by the system, and the numbers may swap after a restart: tell them apart by looking.")}
 		if m.encoder() {
 			l.Value = lang.Text("%s: %s at %s", name, s.Name(), s.Rate.Name())
@@ -149,15 +149,15 @@ func (m *maker) sources() Part {
 			p.Note = join(p.Note, lang.Text("%s are listed as “%s”: label which is which.", rules.Sentence(rules.Count(k, "source", "sources")), n))
 		}
 	}
-	slices.SortFunc(p.Lines, func(a, b Line) int {
+	slices.SortFunc(p.Lines, func(a, b Entered) int {
 		return slices.Compare([]string{a.Name, a.ID}, []string{b.Name, b.ID})
 	})
 	p.Lines = append(p.Lines, m.microphone())
 	return p
 }
 
-func (m *maker) microphone() Line {
-	l := Line{ID: "microphone", Name: lang.Text("Sound input"), Also: []string{lang.Text("microphone"), lang.Text("audio device")}, How: Usual, Matters: 1, Source: lang.Text("common practice"),
+func (m *maker) microphone() Entered {
+	l := Entered{ID: "microphone", Name: lang.Text("Sound input"), Also: []string{lang.Text("microphone"), lang.Text("audio device")}, How: Usual, Matters: 1, Source: lang.Text("common practice"),
 		Why: lang.Text("Exactly one path to air for each voice; mute every other."), Changes: lang.Text("Where the sound comes from, on the Show page.")}
 	switch m.v.Show.SoundFrom {
 	case "camera":
@@ -181,11 +181,11 @@ func number(v float64) string { return strconv.FormatFloat(math.Round(v), 'f', 0
 
 func (m *maker) stream(i int) Part {
 	d := &m.v.Show.Destinations[i]
-	p := Part{ID: "stream-" + strconv.Itoa(i), Kind: "stream", Name: lang.Text("Stream to %s", d.Name), Lines: []Line{}}
+	p := Part{ID: "stream-" + strconv.Itoa(i), Kind: "stream", Name: lang.Text("Stream to %s", d.Name), Lines: []Entered{}}
 	c := m.v.SentLike(i)
 	if c == nil || c.Own {
 		p.Note = m.byItself()
-		p.Lines = append(p.Lines, Line{ID: "expected-upload", Name: lang.Text("Upload it will use"), Also: []string{}, Value: number(m.v.Video(i).Value + m.v.Audio(i).Value), Unit: "kb/s", How: Usual, Matters: 2, Source: lang.Text("starting values of the trade"),
+		p.Lines = append(p.Lines, Entered{ID: "expected-upload", Name: lang.Text("Upload it will use"), Also: []string{}, Value: number(m.v.Video(i).Value + m.v.Audio(i).Value), Unit: "kb/s", How: Usual, Matters: 2, Source: lang.Text("starting values of the trade"),
 			Why: lang.Text("The program sets the bitrate by itself, and lowers it, and the size with it, when the line gives less."), Changes: lang.Text("The line, and what the program decides.")})
 		return p
 	}
@@ -203,7 +203,7 @@ func (m *maker) stream(i int) Part {
 	if d.Ingest != nil && d.Ingest.MaxVideoKbps > 0 {
 		bitrate += " " + lang.Text("%s takes %s kb/s at most.", d.Name, number(d.Ingest.MaxVideoKbps))
 	}
-	w.add(Line{ID: "bitrate", Name: lang.Text("Bitrate"), Also: []string{lang.Text("video bitrate"), lang.Text("rate"), lang.Text("target")}, Value: number(kbps), Unit: "kb/s", How: said(given.VideoKbps != nil), Matters: 1,
+	w.add(Entered{ID: "bitrate", Name: lang.Text("Bitrate"), Also: []string{lang.Text("video bitrate"), lang.Text("rate"), lang.Text("target")}, Value: number(kbps), Unit: "kb/s", How: said(given.VideoKbps != nil), Matters: 1,
 		Why: bitrate, Source: lang.Text("the destination's limits, the line, and the trade's starting values"), Changes: lang.Text("Another size or rate, a lower cap, a slower line.")})
 	seconds := 2.0
 	key := Usual
@@ -214,16 +214,16 @@ func (m *maker) stream(i int) Part {
 	}
 	frames := h264.Keyframe(seconds, c.Rate)
 	w.keyframes(seconds, frames, key, why)
-	w.add(Line{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{}, Value: "CBR", How: Usual, Matters: 2, Why: lang.Text("A constant bitrate is what the line was judged for; peaks would fill the send buffer."), Source: lang.Text("common practice"),
+	w.add(Entered{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{}, Value: "CBR", How: Usual, Matters: 2, Why: lang.Text("A constant bitrate is what the line was judged for; peaks would fill the send buffer."), Source: lang.Text("common practice"),
 		Changes: lang.Text("Nothing, for a stream.")})
-	w.add(Line{ID: "buffer", Name: lang.Text("Buffer size"), Also: []string{"VBV", "bufsize", "CPB"}, Value: number(kbps), Unit: "kbit", How: Usual, Matters: 3, Why: lang.Text("One second of bitrate."), Source: lang.Text("common practice"),
+	w.add(Entered{ID: "buffer", Name: lang.Text("Buffer size"), Also: []string{"VBV", "bufsize", "CPB"}, Value: number(kbps), Unit: "kbit", How: Usual, Matters: 3, Why: lang.Text("One second of bitrate."), Source: lang.Text("common practice"),
 		Changes: lang.Text("A destination that asks for another.")})
 	refs := w.coder(m, c, said(c.Said), kbps, kbps)
 	w.colour(given.Range)
-	w.add(Line{ID: "audio", Name: lang.Text("Sound coding"), Also: []string{lang.Text("audio codec")}, Value: "AAC-LC", How: Usual, Matters: 2, Why: lang.Text("Taken everywhere."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "audio", Name: lang.Text("Sound coding"), Also: []string{lang.Text("audio codec")}, Value: "AAC-LC", How: Usual, Matters: 2, Why: lang.Text("Taken everywhere."), Source: lang.Text("common practice")})
 	sound := math.Round(m.v.Audio(i).Value)
 	w.sound(sound, said(given.AudioKbps != nil), 1)
-	w.add(Line{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
+	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
 		Why: transportWhy(d.Transport), Changes: lang.Text("What %s takes.", d.Name)})
 	p.Note = lang.Text("Server and key: copy them straight from %s into the program; they are not kept here, and belong on no screen that is shared.", d.Name)
 	p.Command = streamCommand(&command{c: c, name: d.Name, kbps: kbps, frames: frames, refs: refs, level: w.level, full: given.Range == "full", sound: sound, transport: d.Transport})
@@ -256,7 +256,7 @@ type writer struct {
 	level *h264.Level
 }
 
-func (w *writer) add(l Line) {
+func (w *writer) add(l Entered) {
 	if l.Also == nil {
 		l.Also = []string{}
 	}
@@ -265,9 +265,9 @@ func (w *writer) add(l Line) {
 
 func (w *writer) size(m *maker, c *rules.Coding, name string) {
 	from := picture.SizeName(c.From[0], c.From[1])
-	l := Line{ID: "size", Name: lang.Text("Output size"), Also: []string{lang.Text("resolution"), lang.Text("scaled output")}, Value: picture.SizeName(c.Width, c.Height), How: Said, Matters: 1,
+	l := Entered{ID: "size", Name: lang.Text("Output size"), Also: []string{lang.Text("resolution"), lang.Text("scaled output")}, Value: picture.SizeName(c.Width, c.Height), How: Said, Matters: 1,
 		Why: lang.Text("As it is composed: nothing is scaled."), Source: lang.Text("the show"), Changes: lang.Text("Another size on the Show page.")}
-	filter := Line{ID: "scaling", Name: lang.Text("Scaling"), Also: []string{lang.Text("downscale filter")}, Value: lang.Text("none"), How: Follows, Matters: 3, Why: lang.Text("The programme is %s and so is this.", from), Source: lang.Text("two honest steps: source to programme, programme to sent")}
+	filter := Entered{ID: "scaling", Name: lang.Text("Scaling"), Also: []string{lang.Text("downscale filter")}, Value: lang.Text("none"), How: Follows, Matters: 3, Why: lang.Text("The programme is %s and so is this.", from), Source: lang.Text("two honest steps: source to programme, programme to sent")}
 	switch {
 	case c.Width > c.From[0] || c.Height > c.From[1]:
 		l.Why = lang.Text("%s is made larger: soft, and no sharper for its bitrate. Better as it is composed.", from)
@@ -277,15 +277,15 @@ func (w *writer) size(m *maker, c *rules.Coding, name string) {
 		filter.Value, filter.Why = lang.Text("Lanczos, once, at the output"), lang.Text("The sharpest of the usual filters for a picture made smaller; never down in one place and up in another.")
 	}
 	w.add(l)
-	w.add(Line{ID: "rate", Name: lang.Text("Frame rate"), Also: []string{lang.Text("frames a second"), "FPS"}, Value: c.Rate.Name(), Unit: lang.Text("frames/s"), How: Said, Matters: 1, Why: lang.Text("Exactly %s; programs round it when they show it.", c.Rate.String()), Source: lang.Text("the show"),
+	w.add(Entered{ID: "rate", Name: lang.Text("Frame rate"), Also: []string{lang.Text("frames a second"), "FPS"}, Value: c.Rate.Name(), Unit: lang.Text("frames/s"), How: Said, Matters: 1, Why: lang.Text("Exactly %s; programs round it when they show it.", c.Rate.String()), Source: lang.Text("the show"),
 		Changes: lang.Text("Another rate on the Show page; the rate sources come at.")})
 	w.add(filter)
 }
 
 func (w *writer) keyframes(seconds float64, frames int, how How, why string) {
-	w.add(Line{ID: "keyframe-seconds", Name: lang.Text("Keyframe interval"), Also: []string{"GOP", lang.Text("IDR interval")}, Value: rules.Number(seconds), Unit: "s", How: how, Matters: 1, Why: why, Source: lang.Text("the destination's limits, or common practice"), Changes: lang.Text("What the destination asks for.")})
-	w.add(Line{ID: "keyframe-frames", Name: lang.Text("Keyframe interval in frames"), Also: []string{lang.Text("GOP size"), "keyint"}, Value: strconv.Itoa(frames), Unit: lang.Text("frames"), How: Follows, Matters: 1, Why: lang.Text("The nearest whole number, for programs that count frames; set one of the two."), Source: lang.Text("seconds × rate")})
-	w.add(Line{ID: "scene-cut", Name: lang.Text("Keyframes at scene cuts"), Also: []string{"scenecut"}, Value: lang.Text("off"), How: Usual, Matters: 3, Why: lang.Text("The interval stays fixed, as destinations cut the stream into pieces by it."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "keyframe-seconds", Name: lang.Text("Keyframe interval"), Also: []string{"GOP", lang.Text("IDR interval")}, Value: rules.Number(seconds), Unit: "s", How: how, Matters: 1, Why: why, Source: lang.Text("the destination's limits, or common practice"), Changes: lang.Text("What the destination asks for.")})
+	w.add(Entered{ID: "keyframe-frames", Name: lang.Text("Keyframe interval in frames"), Also: []string{lang.Text("GOP size"), "keyint"}, Value: strconv.Itoa(frames), Unit: lang.Text("frames"), How: Follows, Matters: 1, Why: lang.Text("The nearest whole number, for programs that count frames; set one of the two."), Source: lang.Text("seconds × rate")})
+	w.add(Entered{ID: "scene-cut", Name: lang.Text("Keyframes at scene cuts"), Also: []string{"scenecut"}, Value: lang.Text("off"), How: Usual, Matters: 3, Why: lang.Text("The interval stays fixed, as destinations cut the stream into pieces by it."), Source: lang.Text("common practice")})
 }
 
 // coder adds what codes, its preset, profile, level, B-frames and references, and gives the references. A kbps of 0 has no bound.
@@ -298,57 +298,57 @@ func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64)
 	} else if how == Said {
 		why = lang.Text("Chosen on the Send page.")
 	}
-	w.add(Line{ID: "encoder", Name: lang.Text("Encoder"), Also: []string{lang.Text("video encoder")}, Value: coder, How: how, Matters: 1, Why: why, Source: lang.Text("what this computer can do"), Changes: changes})
+	w.add(Entered{ID: "encoder", Name: lang.Text("Encoder"), Also: []string{lang.Text("video encoder")}, Value: coder, How: how, Matters: 1, Why: why, Source: lang.Text("what this computer can do"), Changes: changes})
 	if c.Hardware {
-		w.add(Line{ID: "preset", Name: lang.Text("Preset"), Also: []string{lang.Text("usage"), lang.Text("effort")}, Value: lang.Text("quality, with two passes where it is offered"), How: Usual, Matters: 3, Why: lang.Text("Its quality is about that of veryfast to fast; take the better one while its load allows."), Source: lang.Text("common practice")})
+		w.add(Entered{ID: "preset", Name: lang.Text("Preset"), Also: []string{lang.Text("usage"), lang.Text("effort")}, Value: lang.Text("quality, with two passes where it is offered"), How: Usual, Matters: 3, Why: lang.Text("Its quality is about that of veryfast to fast; take the better one while its load allows."), Source: lang.Text("common practice")})
 	} else {
-		w.add(Line{ID: "preset", Name: lang.Text("Preset"), Also: []string{lang.Text("usage"), lang.Text("effort"), lang.Text("speed against quality")}, Value: preset.Name, How: how, Matters: 2, Why: why, Source: lang.Text("what this computer can do"), Changes: changes})
+		w.add(Entered{ID: "preset", Name: lang.Text("Preset"), Also: []string{lang.Text("usage"), lang.Text("effort"), lang.Text("speed against quality")}, Value: preset.Name, How: how, Matters: 2, Why: why, Source: lang.Text("what this computer can do"), Changes: changes})
 	}
 	const bFrames = 2
 	s := h264.Stream{Width: c.Width, Height: c.Height, Rate: c.Rate, Kbps: kbps, BufferKbit: buffer, References: h264.Kept(1, bFrames)}
 	w.level = h264.LevelFor(s)
-	w.add(Line{ID: "profile", Name: lang.Text("Profile"), Value: "High", How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and played everywhere; the fastest preset turns it off unless it is asked for by name."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "profile", Name: lang.Text("Profile"), Value: "High", How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and played everywhere; the fastest preset turns it off unless it is asked for by name."), Source: lang.Text("common practice")})
 	refs = preset.References
 	if w.level == nil {
-		w.add(Line{ID: "level", Name: lang.Text("Level"), Value: lang.Text("none holds it"), How: Follows, Matters: 2, Why: lang.Text("No level of H.264 has room for this size, rate and bitrate."), Source: "ITU-T H.264, Table A-1"})
+		w.add(Entered{ID: "level", Name: lang.Text("Level"), Value: lang.Text("none holds it"), How: Follows, Matters: 2, Why: lang.Text("No level of H.264 has room for this size, rate and bitrate."), Source: "ITU-T H.264, Table A-1"})
 		return refs
 	}
 	refs = min(refs, w.level.MaxReferences(c.Width, c.Height))
 	across, down := h264.Macroblocks(c.Width, c.Height)
-	w.add(Line{ID: "level", Name: lang.Text("Level"), Value: w.level.Name, How: Follows, Matters: 3, Source: "ITU-T H.264, Table A-1",
+	w.add(Entered{ID: "level", Name: lang.Text("Level"), Value: w.level.Name, How: Follows, Matters: 3, Source: "ITU-T H.264, Table A-1",
 		Why:     lang.Text("The lowest that holds %s × %s macroblocks at %s: %s a second of %s.", strconv.Itoa(across), strconv.Itoa(down), c.Rate.Name(), number(float64(across*down)*c.Rate.Float()), strconv.Itoa(w.level.MBPS)),
 		Changes: lang.Text("Another size, rate, bitrate or number of references; set it together with the references.")})
-	w.add(Line{ID: "references", Name: lang.Text("Reference pictures"), Also: []string{lang.Text("references"), "ref"}, Value: strconv.Itoa(refs), How: Follows, Matters: 3, Source: "ITU-T H.264, Table A-1",
+	w.add(Entered{ID: "references", Name: lang.Text("Reference pictures"), Also: []string{lang.Text("references"), "ref"}, Value: strconv.Itoa(refs), How: Follows, Matters: 3, Source: "ITU-T H.264, Table A-1",
 		Why: lang.Text("What the preset wants; level %s keeps %s of this size at most.", w.level.Name, strconv.Itoa(w.level.MaxReferences(c.Width, c.Height)))})
-	w.add(Line{ID: "b-frames", Name: lang.Text("B-frames"), Also: []string{lang.Text("bidirectional pictures")}, Value: strconv.Itoa(bFrames), How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and a delay of two frames."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "b-frames", Name: lang.Text("B-frames"), Also: []string{lang.Text("bidirectional pictures")}, Value: strconv.Itoa(bFrames), How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and a delay of two frames."), Source: lang.Text("common practice")})
 	return refs
 }
 
 // colour adds how the picture is described: the school of chapter 8 is limited range, and full is a choice with a warning.
 func (w *writer) colour(school string) {
-	r := Line{ID: "range", Name: lang.Text("Colour range"), Also: []string{lang.Text("video or PC levels"), "16–235 / 0–255"}, Value: lang.Text("limited"), How: Usual, Matters: 2, Source: lang.Text("where habits differ: handbook chapter 8"),
+	r := Entered{ID: "range", Name: lang.Text("Colour range"), Also: []string{lang.Text("video or PC levels"), "16–235 / 0–255"}, Value: lang.Text("limited"), How: Usual, Matters: 2, Source: lang.Text("where habits differ: handbook chapter 8"),
 		Why: lang.Text("BT.709 video is defined at 16 to 235, and players assume it unless it is flagged."), Changes: lang.Text("Choosing full range on the Send page, with a check of the whole path.")}
 	if school == "full" {
 		r.Value, r.How = lang.Text("full"), Said
 		r.Why = lang.Text("Chosen. Players that do not read the flag show it too dark and too bright: check the whole path, from the source to the viewer's player.")
 	}
 	w.add(r)
-	w.add(Line{ID: "matrix", Name: lang.Text("Colour space"), Also: []string{lang.Text("matrix, primaries, transfer")}, Value: "BT.709", How: Usual, Matters: 3, Why: lang.Text("HD is BT.709; MJPEG sources usually are BT.601 and have to be converted, or hues shift."), Source: "ITU-R BT.709"})
-	w.add(Line{ID: "chroma", Name: lang.Text("Colour format"), Also: []string{lang.Text("pixel format"), "NV12, I420"}, Value: "4:2:0, 8 bit", How: Usual, Matters: 3, Why: lang.Text("What destinations take."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "matrix", Name: lang.Text("Colour space"), Also: []string{lang.Text("matrix, primaries, transfer")}, Value: "BT.709", How: Usual, Matters: 3, Why: lang.Text("HD is BT.709; MJPEG sources usually are BT.601 and have to be converted, or hues shift."), Source: "ITU-R BT.709"})
+	w.add(Entered{ID: "chroma", Name: lang.Text("Colour format"), Also: []string{lang.Text("pixel format"), "NV12, I420"}, Value: "4:2:0, 8 bit", How: Usual, Matters: 3, Why: lang.Text("What destinations take."), Source: lang.Text("common practice")})
 }
 
 func (w *writer) sound(kbps float64, how How, tracks int) {
-	w.add(Line{ID: "audio-bitrate", Name: lang.Text("Audio bitrate"), Value: number(kbps), Unit: "kb/s", How: how, Matters: 2, Why: lang.Text("128 at least for music and speech."), Source: lang.Text("common practice"), Changes: lang.Text("A destination that takes less.")})
-	w.add(Line{ID: "audio-rate", Name: lang.Text("Sample rate"), Value: "48", Unit: "kHz", How: Usual, Matters: 2, Why: lang.Text("48 kHz everywhere: nothing is resampled, nothing clicks."), Source: lang.Text("common practice")})
-	w.add(Line{ID: "audio-channels", Name: lang.Text("Channels"), Value: lang.Text("stereo"), How: Usual, Matters: 3, Why: lang.Text("A voice in the middle sounds the same on both."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "audio-bitrate", Name: lang.Text("Audio bitrate"), Value: number(kbps), Unit: "kb/s", How: how, Matters: 2, Why: lang.Text("128 at least for music and speech."), Source: lang.Text("common practice"), Changes: lang.Text("A destination that takes less.")})
+	w.add(Entered{ID: "audio-rate", Name: lang.Text("Sample rate"), Value: "48", Unit: "kHz", How: Usual, Matters: 2, Why: lang.Text("48 kHz everywhere: nothing is resampled, nothing clicks."), Source: lang.Text("common practice")})
+	w.add(Entered{ID: "audio-channels", Name: lang.Text("Channels"), Value: lang.Text("stereo"), How: Usual, Matters: 3, Why: lang.Text("A voice in the middle sounds the same on both."), Source: lang.Text("common practice")})
 	if tracks > 0 && w.p.Kind == "recording" {
-		w.add(Line{ID: "audio-tracks", Name: lang.Text("Sound tracks"), Also: []string{lang.Text("audio tracks")}, Value: strconv.Itoa(tracks), How: Proposed, Matters: 2, Why: lang.Text("One for each microphone, so that each can be mended afterwards."), Source: lang.Text("common practice"), Changes: lang.Text("Another microphone.")})
+		w.add(Entered{ID: "audio-tracks", Name: lang.Text("Sound tracks"), Also: []string{lang.Text("audio tracks")}, Value: strconv.Itoa(tracks), How: Proposed, Matters: 2, Why: lang.Text("One for each microphone, so that each can be mended afterwards."), Source: lang.Text("common practice"), Changes: lang.Text("Another microphone.")})
 	}
 }
 
 func (m *maker) recording(i int) Part {
 	rec := &m.v.Show.Recordings[i]
-	p := Part{ID: "recording-" + strconv.Itoa(i), Kind: "recording", Name: rules.Sentence(m.v.RecordingName(i)), Lines: []Line{}}
+	p := Part{ID: "recording-" + strconv.Itoa(i), Kind: "recording", Name: rules.Sentence(m.v.RecordingName(i)), Lines: []Entered{}}
 	w := writer{p: &p}
 	c := m.v.KeptLike(i)
 	if c == nil {
@@ -372,18 +372,18 @@ func (m *maker) recording(i int) Part {
 	stream := len(c.Destinations) > 0
 	tracks := max(1, rec.Tracks)
 	if stream {
-		w.add(Line{ID: "encoder", Name: lang.Text("Encoder"), Value: lang.Text("the stream's own"), How: said(given.Encoder != ""), Matters: 1, Why: lang.Text("The sent picture is kept as it was coded: no more work, and no better than the stream."), Source: lang.Text("chosen"), Changes: lang.Text("A computer with room to code twice.")})
+		w.add(Entered{ID: "encoder", Name: lang.Text("Encoder"), Value: lang.Text("the stream's own"), How: said(given.Encoder != ""), Matters: 1, Why: lang.Text("The sent picture is kept as it was coded: no more work, and no better than the stream."), Source: lang.Text("chosen"), Changes: lang.Text("A computer with room to code twice.")})
 	} else {
 		w.size(m, c, p.Name)
 		q := rules.QualityFor(rec, m.v.Show.Minutes)
-		w.add(Line{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{"CRF", "CQ", "QP", "ICQ"}, Value: lang.Text("constant quality"), How: Usual, Matters: 1, Why: lang.Text("A recording need not keep to a rate; the same number is not the same quality on every scale."), Source: lang.Text("common practice")})
-		w.add(Line{ID: "quality", Name: lang.Text("Quality"), Also: []string{"CRF", "CQ", "QP"}, Value: rules.Number(q), How: said(given.Quality > 0), Matters: 1, Why: lang.Text("Smaller is better and larger: 16 for short clips, 20 for hours; six steps are twice the bytes."), Source: lang.Text("common practice"), Changes: lang.Text("The length of the show, the room on the drive, a test recording.")})
+		w.add(Entered{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{"CRF", "CQ", "QP", "ICQ"}, Value: lang.Text("constant quality"), How: Usual, Matters: 1, Why: lang.Text("A recording need not keep to a rate; the same number is not the same quality on every scale."), Source: lang.Text("common practice")})
+		w.add(Entered{ID: "quality", Name: lang.Text("Quality"), Also: []string{"CRF", "CQ", "QP"}, Value: rules.Number(q), How: said(given.Quality > 0), Matters: 1, Why: lang.Text("Smaller is better and larger: 16 for short clips, 20 for hours; six steps are twice the bytes."), Source: lang.Text("common practice"), Changes: lang.Text("The length of the show, the room on the drive, a test recording.")})
 		w.keyframes(2, h264.Keyframe(2, c.Rate), Usual, lang.Text("Every two seconds: a player finds its place quickly, and a crash costs no more than that."))
 		refs := w.coder(m, c, said(c.Said), 0, 0)
 		w.colour("")
 		p.Command = recordingCommand(&command{c: c, name: p.Name, quality: q, frames: h264.Keyframe(2, c.Rate), refs: refs, level: w.level, container: container, tracks: tracks})
 	}
-	crash := Line{ID: "container", Name: lang.Text("Container"), Also: []string{lang.Text("recording format"), lang.Text("file type")}, Value: rules.ContainerName(container), How: said(given.Container != ""), Matters: 1, Why: lang.Text("It can be played after a crash, up to the last moments."), Source: lang.Text("where habits differ: handbook chapter 8"),
+	crash := Entered{ID: "container", Name: lang.Text("Container"), Also: []string{lang.Text("recording format"), lang.Text("file type")}, Value: rules.ContainerName(container), How: said(given.Container != ""), Matters: 1, Why: lang.Text("It can be played after a crash, up to the last moments."), Source: lang.Text("where habits differ: handbook chapter 8"),
 		Changes: lang.Text("An editor that takes no such file: change the container afterwards, without coding again.")}
 	if container == "mp4" || container == "mov" {
 		crash.Why = lang.Text("Plain: if power or program fails, everything since its start is lost. Use fragmented MP4 or Matroska.")
@@ -399,7 +399,7 @@ func (w *writer) file(m *maker, i int) {
 	minutes := m.v.Show.Minutes
 	kbps := m.v.Kept(i)
 	gb := func(kbps float64) float64 { return kbps * minutes * 60 / 8e6 }
-	l := Line{ID: "file-size", Name: lang.Text("It will take"), Value: rules.Span(gb(kbps.Low), gb(kbps.High), ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", rules.Span(kbps.Low, kbps.High, "kb/s"), rules.Number(minutes)),
+	l := Entered{ID: "file-size", Name: lang.Text("It will take"), Value: rules.Span(gb(kbps.Low), gb(kbps.High), ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", rules.Span(kbps.Low, kbps.High, "kb/s"), rules.Number(minutes)),
 		Changes: lang.Text("A test recording of two minutes: size ÷ time says it better than what a player shows.")}
 	w.add(l)
 	for _, k := range m.v.KeptOn() {
@@ -410,10 +410,10 @@ func (w *writer) file(m *maker, i int) {
 		if k.Drive.Gear.Kind == gear.Computer {
 			where = lang.Text("the drive in %s", k.Drive.Label)
 		}
-		w.add(Line{ID: "drive", Name: lang.Text("Recording path"), Also: []string{lang.Text("folder")}, Value: where, How: Said, Matters: 1, Why: lang.Text("It was judged for it: what it writes, and what is free on it."), Source: lang.Text("the rig"), Changes: lang.Text("Another drive on the Show page.")})
+		w.add(Entered{ID: "drive", Name: lang.Text("Recording path"), Also: []string{lang.Text("folder")}, Value: where, How: Said, Matters: 1, Why: lang.Text("It was judged for it: what it writes, and what is free on it."), Source: lang.Text("the rig"), Changes: lang.Text("Another drive on the Show page.")})
 		if k.Drive.Gear.FileSystem == "fat32" {
 			most := 4.294967296 / gb(kbps.High) * minutes
-			w.add(Line{ID: "split", Name: lang.Text("Split the file"), Also: []string{lang.Text("automatic file splitting")}, Value: number(math.Floor(most)), Unit: "min", How: Follows, Matters: 1, Why: lang.Text("FAT32 ends a file at 4 GiB; at its highest rate it gets there in %s min.", rules.Number(math.Floor(most))), Source: lang.Text("FAT32 keeps a file's length in 32 bits")})
+			w.add(Entered{ID: "split", Name: lang.Text("Split the file"), Also: []string{lang.Text("automatic file splitting")}, Value: number(math.Floor(most)), Unit: "min", How: Follows, Matters: 1, Why: lang.Text("FAT32 ends a file at 4 GiB; at its highest rate it gets there in %s min.", rules.Number(math.Floor(most))), Source: lang.Text("FAT32 keeps a file's length in 32 bits")})
 		}
 	}
 }

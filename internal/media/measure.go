@@ -6,7 +6,9 @@ package media
 
 import (
 	"bufio"
+	"bytes"
 	"context"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -525,4 +527,21 @@ func loadNow() string {
 		return ""
 	}
 	return fmt.Sprintf("%s processes busy on %d processors, the minute before", strings.Fields(string(b))[0], runtime.NumCPU())
+}
+
+// ReadResult reads a file of measurements. What is wrong with it is named by place.
+func ReadResult(text []byte) (*Result, error) {
+	var r Result
+	dec := json.NewDecoder(bytes.NewReader(text))
+	dec.DisallowUnknownFields()
+	if err := dec.Decode(&r); err != nil {
+		return nil, fmt.Errorf("this is no file of measurements (%w): want what eventether measure --json prints", err)
+	}
+	if r.Format != Format {
+		return nil, fmt.Errorf("format %q: want %q", r.Format, Format)
+	}
+	if r.Computes.Measured == nil {
+		return nil, errors.New("computes.measured is missing: it says when it was measured")
+	}
+	return &r, nil
 }

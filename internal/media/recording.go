@@ -16,8 +16,8 @@ import (
 	"eventether/core/picture"
 )
 
-// Recording is what a test recording really is.
-type Recording struct {
+// Film is what a test recording really is.
+type Film struct {
 	File    string  `json:"file"`
 	Bytes   int64   `json:"bytes"`
 	Seconds float64 `json:"seconds"`
@@ -36,7 +36,7 @@ type Recording struct {
 const probing = 20 * time.Second
 
 // ReadRecording reads a recording with ffprobe: never the whole of it, however large it is.
-func ReadRecording(ctx context.Context, path string) (*Recording, error) {
+func ReadRecording(ctx context.Context, path string) (*Film, error) {
 	st, err := os.Stat(path)
 	switch {
 	case err != nil:
@@ -76,7 +76,7 @@ func ReadRecording(ctx context.Context, path string) (*Recording, error) {
 	if err := json.Unmarshal(out, &p); err != nil {
 		return nil, fmt.Errorf("%q: what ffprobe says of it cannot be read: %w", path, err)
 	}
-	r := &Recording{File: path, Bytes: st.Size()}
+	r := &Film{File: path, Bytes: st.Size()}
 	r.Seconds, _ = strconv.ParseFloat(p.Format.Duration, 64)
 	video := false
 	for _, s := range p.Streams {

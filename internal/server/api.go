@@ -25,6 +25,8 @@ type api struct {
 	store    *store.Store
 	heavy    heavy
 	verdicts verdicts
+
+	measuring *measuring
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -128,6 +130,7 @@ func (a *api) register(h huma.API) {
 	a.registerShelf(h, op, raw)
 	a.registerTables(h, op)
 	a.registerPorts(h, op, raw)
+	a.registerSend(h, op, raw)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 

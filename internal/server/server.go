@@ -45,7 +45,7 @@ func New(cfg Config) http.Handler {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts()}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))

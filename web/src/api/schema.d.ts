@@ -106,6 +106,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far measuring has come, and what it found */
+        get: operations["measured"];
+        put?: never;
+        /** Measure this computer; one at a time */
+        post: operations["measure"];
+        /** Break measuring off */
+        delete: operations["stopMeasuring"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/measurement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a file of measurements made on another computer */
+        post: operations["readMeasurement"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves": {
         parameters: {
             query?: never;
@@ -151,6 +187,23 @@ export interface paths {
         put?: never;
         /** Batteries against the clock of the show, and ways to power a camera */
         post: operations["powerOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a test recording on this computer really is */
+        post: operations["readRecording"];
         delete?: never;
         options?: never;
         head?: never;
@@ -346,6 +399,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The encoder sheet of a rig, as a file */
+        get: operations["sheetOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/undo": {
         parameters: {
             query?: never;
@@ -374,6 +444,23 @@ export interface paths {
         get: operations["listRules"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What is computed, sent and kept: the sheet, the line, what each destination can be sent */
+        post: operations["sendOf"];
         delete?: never;
         options?: never;
         head?: never;
@@ -798,10 +885,53 @@ export interface components {
             /** @description video0 */
             video: string;
         };
+        Carries: {
+            best: components["schemas"]["Choice"][];
+            /** @description What makes it so */
+            edits: components["schemas"]["Edit"][];
+            /** @description What it changes, in words */
+            gains: string;
+            later: components["schemas"]["Later"][];
+            /**
+             * Format: double
+             * @description What is sent now, with sound and packaging, at worst
+             */
+            nowKbps: number;
+            /**
+             * Format: double
+             * @description Calls and whatever else uploads
+             */
+            otherKbps: number;
+            rungs: components["schemas"]["Rated"][];
+            /** @description It is what is sent already */
+            same: boolean;
+            /**
+             * Format: double
+             * @description What may be used of the line with room to spare: 75 % of what it surely carries
+             */
+            slackKbps: number;
+            /**
+             * @description How the line stands with the best: snapped when it carries nothing
+             * @enum {string}
+             */
+            state: "slack" | "taut" | "snapped";
+            /**
+             * Format: double
+             * @description What the line surely carries
+             */
+            sureKbps: number;
+        };
         Change: {
             field: string;
             is: string;
             was: string;
+        };
+        Choice: {
+            destination: string;
+            /** Format: double */
+            kbps: number;
+            /** @description Lines and rate; empty when it is left out */
+            label: string;
         };
         Computes: {
             /** @description Composing on the graphics processor, every layer counted */
@@ -1168,12 +1298,13 @@ export interface components {
         };
         Edit: {
             at?: string;
+            computes?: components["schemas"]["Computes"];
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show.
+             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show";
+            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -1231,6 +1362,30 @@ export interface components {
             from: number;
             /** @description What changes, in words */
             what: string;
+        };
+        Entered: {
+            /** @description Other names for it */
+            also: string[];
+            /** @description What would change it */
+            changes?: string;
+            /** @enum {string} */
+            how: "said" | "proposed" | "follows" | "usual";
+            id: string;
+            /**
+             * Format: int64
+             * @enum {integer}
+             */
+            matters: 1 | 2 | 3;
+            /** @description As a program's field has it */
+            name: string;
+            /** @description Where the reason comes from */
+            source: string;
+            unit?: string;
+            value: string;
+            /** @description The value in the older state it is compared with, where that is another */
+            was?: string;
+            /** @description The reason, in one sentence */
+            why: string;
         };
         Entry: {
             /**
@@ -1355,6 +1510,34 @@ export interface components {
             units?: string;
             /** @description What a choice may be; none for a number or a free text */
             words: components["schemas"]["FieldWord"][];
+        };
+        Film: {
+            /** @description Both say the same, within a tenth */
+            agrees: boolean;
+            /** Format: double */
+            bitsAPixel: number;
+            /** Format: int64 */
+            bytes: number;
+            /** Format: double */
+            declaredKbps: number;
+            file: string;
+            /** Format: int64 */
+            height: number;
+            /**
+             * Format: double
+             * @description Size × 8 ÷ time: what is trusted
+             */
+            kbps: number;
+            rate: string;
+            /** Format: double */
+            seconds: number;
+            /**
+             * Format: int64
+             * @description Sound tracks
+             */
+            tracks: number;
+            /** Format: int64 */
+            width: number;
         };
         Finding: {
             /** @description The limits it stands for, the worst first */
@@ -1683,6 +1866,14 @@ export interface components {
             /** @description The same in words */
             words: string;
         };
+        Later: {
+            /** @description Twice, to two drives, at the speed of the slower */
+            copyHours: components["schemas"]["Bounds"];
+            gb: components["schemas"]["Bounds"];
+            recording: string;
+            /** @description Over the line, with all of it */
+            sendHours: components["schemas"]["Bounds"];
+        };
         Lead: {
             /**
              * Format: int64
@@ -1892,6 +2083,21 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        MeasureRequest: {
+            /** @description Where writing is measured; it is not when empty */
+            folder?: string;
+            /** Format: int64 */
+            height: number;
+            /** @description An exact fraction */
+            rate: string;
+            /**
+             * Format: double
+             * @description How long each step runs; 2 when not said
+             */
+            seconds?: number;
+            /** Format: int64 */
+            width: number;
+        };
         Measured: {
             /** Format: date */
             at: string;
@@ -1903,6 +2109,13 @@ export interface components {
             on?: "mains" | "battery" | "unknown";
             /** @description How much slower the last third of the run was than the first */
             slowdown?: string;
+        };
+        Measuring: {
+            /** @description Why there is no result */
+            failed?: string;
+            progress: components["schemas"]["Progress"];
+            result?: components["schemas"]["Result"];
+            running: boolean;
         };
         Member: {
             /** @description Already judged, the best first */
@@ -2011,6 +2224,16 @@ export interface components {
             room: number;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+        };
+        Part: {
+            command?: string;
+            /** @description sources, stream-0, recording-0 and so on */
+            id: string;
+            /** @enum {string} */
+            kind: "sources" | "stream" | "recording";
+            lines: components["schemas"]["Entered"][];
+            name: string;
+            note?: string;
         };
         Past: {
             /** Format: date-time */
@@ -2352,6 +2575,14 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        Progress: {
+            /** Format: int64 */
+            done: number;
+            /** Format: int64 */
+            of: number;
+            /** @description What is measured now */
+            step: string;
+        };
         Proposal: {
             edit: components["schemas"]["Edit"];
             /** @enum {string} */
@@ -2419,6 +2650,54 @@ export interface components {
             /** Format: int64 */
             minVHz: number;
         };
+        Rated: {
+            /** Format: double */
+            floorKbps: number;
+            /** @description Against the rung above */
+            givesUp: string;
+            /** Format: int64 */
+            height: number;
+            /**
+             * Format: double
+             * @description More is seldom seen
+             */
+            highKbps: number;
+            /** @description Lines and rate, as people say it: 1080p29.97 */
+            label: string;
+            /** Format: double */
+            lineKbps: number;
+            /**
+             * Format: double
+             * @description The least that looks right
+             */
+            lowKbps: number;
+            /**
+             * Format: double
+             * @description What has to be coded, millions of pixels a second
+             */
+            mpxS: number;
+            /**
+             * Format: double
+             * @description On the line, all destinations at the least bitrate of the rung
+             */
+            needKbps: number;
+            /** @description A destination is sent this */
+            now: boolean;
+            /**
+             * @description Frames a second as an exact fraction
+             * @example 30000/1001
+             */
+            rate: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "snapped";
+            /**
+             * Format: int64
+             * @description How many destinations take it
+             */
+            taken: number;
+            /** Format: int64 */
+            width: number;
+        };
         ReadEDIDRequest: {
             files: components["schemas"]["EDIDFile"][];
             /** @description The sheet to refresh; its first picture input when port is not said */
@@ -2433,6 +2712,13 @@ export interface components {
         };
         ReadHereRequest: {
             rig: components["schemas"]["Rig"];
+        };
+        ReadMeasurementRequest: {
+            text: string;
+        };
+        ReadRecordingRequest: {
+            /** @description Where the file is on this computer */
+            path: string;
         };
         ReadUSBRequest: {
             rig: components["schemas"]["Rig"];
@@ -2545,6 +2831,73 @@ export interface components {
             x: number;
             /** Format: double */
             y: number;
+        };
+        Region: {
+            /**
+             * Format: double
+             * @description The destination's cap; 0 when nobody has looked it up
+             */
+            capKbps: number;
+            destination: string;
+            /**
+             * Format: double
+             * @description The least it takes; 0 when it says nothing
+             */
+            leastKbps: number;
+            /** Format: double */
+            nowKbps: number;
+            /** Format: double */
+            nowMpxS: number;
+            /**
+             * Format: double
+             * @description What the line leaves for this picture with room to spare, the others as they are
+             */
+            slackKbps: number;
+            /** @description The rungs, by how much has to be coded */
+            spots: components["schemas"]["Spot"][];
+            /**
+             * Format: double
+             * @description The same, to the last of what it surely carries
+             */
+            sureKbps: number;
+        };
+        Result: {
+            /** Format: date-time */
+            at: string;
+            computes: components["schemas"]["Computes"];
+            folder?: string;
+            format: string;
+            /** @description Free space there */
+            freeGB?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description The computer, as it calls itself */
+            host: string;
+            /** @description Of the picture it was measured with */
+            size: string;
+            steps: components["schemas"]["Step"][];
+            /** @description Sustained writing to the folder, MB/s */
+            writeMBps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
         };
         Rig: {
             /**
@@ -2665,6 +3018,32 @@ export interface components {
             /** Format: int64 */
             width: number;
         };
+        SendOfRequest: {
+            /** @description Changes that are held, and not kept yet */
+            edits?: components["schemas"]["Edit"][];
+            rig: components["schemas"]["Rig"];
+            /** @description An older state to compare the sheet with */
+            since?: components["schemas"]["Rig"];
+        };
+        Sending: {
+            /** @description What it can do, as measured or stated */
+            can?: components["schemas"]["Computes"];
+            /** @description Item id of the computer that takes the pictures; empty when there is none */
+            computer: string;
+            /** @description Every limit of what is computed, sent and kept */
+            limits: components["schemas"]["Limit"][];
+            /** @description Destinations and recordings, in their order */
+            outs: components["schemas"]["Out"][];
+            /** @description What the line carries */
+            plan: components["schemas"]["Carries"];
+            /** @description What each destination can be sent */
+            regions: components["schemas"]["Region"][];
+            sheet: components["schemas"]["Sheet"];
+            /** @description Destinations whose limits nobody has checked for 90 days */
+            stale: components["schemas"]["Stale"][];
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+        };
         Set: {
             /** @description What the program takes from each upstream port, by port id */
             deliver?: {
@@ -2746,6 +3125,13 @@ export interface components {
             /** Format: double */
             suggested: number;
             unit: string;
+        };
+        Sheet: {
+            format: string;
+            /** @description Sources, streams, recordings, in the order one sets them */
+            parts: components["schemas"]["Part"][];
+            /** @description Name of the rig */
+            rig: string;
         };
         ShelfRef: {
             id: string;
@@ -2872,6 +3258,39 @@ export interface components {
             kind: string;
             name: string;
         };
+        Spot: {
+            /**
+             * @description How the processor stands with it
+             * @enum {string}
+             */
+            computer: "slack" | "taut" | "untested" | "snapped";
+            /** @description What sends this, at the bitrate that suits it best here */
+            edit: components["schemas"]["Edit"];
+            /**
+             * @description How the line stands with its least bitrate
+             * @enum {string}
+             */
+            fits: "slack" | "taut" | "snapped";
+            /** Format: double */
+            floorKbps: number;
+            /** Format: double */
+            highKbps: number;
+            label: string;
+            /** Format: double */
+            lowKbps: number;
+            /** Format: double */
+            mpxS: number;
+            now: boolean;
+            /** @description The destination takes this size and rate */
+            takes: boolean;
+        };
+        Stale: {
+            /** @description Empty when nobody has said when */
+            checkedOn: string;
+            /** Format: int64 */
+            days: number;
+            destination: string;
+        };
         Standby: {
             /** @description A number with bounds and a source; a plain number is taken as given */
             afterMinutes?: number | {
@@ -2919,6 +3338,20 @@ export interface components {
             count: number;
             /** @enum {string} */
             kind: "camera" | "webcam" | "phone" | "slides" | "console";
+        };
+        Step: {
+            /** @description Why there is none */
+            failed?: string;
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            name: string;
+            /** Format: double */
+            slower?: number;
+            unit: string;
+            /** Format: double */
+            value: number;
         };
         Steps: {
             /** Format: int64 */
@@ -3342,6 +3775,130 @@ export interface operations {
             };
         };
     };
+    measured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measuring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measuring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    stopMeasuring: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Measuring"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readMeasurement: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadMeasurementRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Result"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listMoves: {
         parameters: {
             query?: never;
@@ -3428,6 +3985,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PowerPlan"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readRecording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadRecordingRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Film"];
                 };
             };
             /** @description Error */
@@ -3860,6 +4450,42 @@ export interface operations {
             };
         };
     };
+    sheetOf: {
+        parameters: {
+            query?: {
+                revision?: number;
+                as?: "text" | "markdown" | "csv" | "json" | "command";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    "Content-Disposition"?: string;
+                    "Content-Type"?: string;
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     undoRig: {
         parameters: {
             query?: never;
@@ -3911,6 +4537,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RuleWords"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    sendOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SendOfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sending"];
                 };
             };
             /** @description Error */

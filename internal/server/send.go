@@ -1,0 +1,295 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"os"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/ladder"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/rules"
+	"eventether/core/sheet"
+	"eventether/core/view"
+	"eventether/internal/media"
+	"eventether/internal/rigfile"
+)
+
+// Sending is everything the Send screen shows of a rig.
+type Sending struct {
+	State    limit.State     `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Sheet    *sheet.Sheet    `json:"sheet"`
+	Plan     *ladder.Carries `json:"plan" doc:"What the line carries"`
+	Regions  []ladder.Region `json:"regions" doc:"What each destination can be sent"`
+	Limits   []view.Limit    `json:"limits" doc:"Every limit of what is computed, sent and kept"`
+	Outs     []view.Out      `json:"outs" doc:"Destinations and recordings, in their order"`
+	Computer string          `json:"computer" doc:"Item id of the computer that takes the pictures; empty when there is none"`
+	Can      *gear.Computes  `json:"can,omitempty" doc:"What it can do, as measured or stated"`
+	Stale    []Stale         `json:"stale" doc:"Destinations whose limits nobody has checked for 90 days"`
+}
+
+// Stale is a destination whose limits were checked long ago, or never.
+type Stale struct {
+	Destination string `json:"destination"`
+	CheckedOn   string `json:"checkedOn" doc:"Empty when nobody has said when"`
+	Days        int    `json:"days"`
+}
+
+// staleDays is after how many days a destination's limits want another look: such limits change.
+const staleDays = 90
+
+func (a *api) registerSend(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
+	huma.Register(h, raw(op("POST", "/api/send", "sendOf", "What is computed, sent and kept: the sheet, the line, what each destination can be sent")), a.send)
+	huma.Register(h, op("GET", "/api/rigs/{id}/sheet", "sheetOf", "The encoder sheet of a rig, as a file"), a.sheet)
+	huma.Register(h, op("POST", "/api/measure", "measure", "Measure this computer; one at a time"), a.measure)
+	huma.Register(h, op("GET", "/api/measure", "measured", "How far measuring has come, and what it found"), a.measured)
+	huma.Register(h, op("DELETE", "/api/measure", "stopMeasuring", "Break measuring off"), a.stopMeasuring)
+	huma.Register(h, op("POST", "/api/measurement", "readMeasurement", "Read a file of measurements made on another computer"), a.readMeasurement)
+	huma.Register(h, op("POST", "/api/recording", "readRecording", "What a test recording on this computer really is"), a.readRecording)
+}
+
+func (a *api) send(_ context.Context, in *struct {
+	Body struct {
+		Rig   Doc   `json:"rig"`
+		Edits Edits `json:"edits,omitempty" doc:"Changes that are held, and not kept yet"`
+		Since *Doc  `json:"since,omitempty" doc:"An older state to compare the sheet with"`
+	}
+}) (*struct{ Body Sending }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	now := v.Verdict
+	if len(in.Body.Edits.raw) > 0 {
+		edits, err := rigfile.ReadEdits(in.Body.Edits.raw)
+		if err != nil {
+			return nil, failed(err)
+		}
+		if len(edits) > 0 {
+			changed, err := rigfile.Change(v.Given, edits)
+			if err != nil {
+				return nil, failed(err)
+			}
+			now = judge.Rig(changed)
+		}
+	}
+	out := sending(now)
+	if in.Body.Since != nil {
+		older, err := a.verdicts.read(in.Body.Since.raw)
+		if err != nil {
+			return nil, err
+		}
+		out.Sheet.Since(sheet.Of(older.Verdict))
+	}
+	return &struct{ Body Sending }{out}, nil
+}
+
+func sending(v *judge.Verdict) Sending {
+	said := view.Of(v, nil)
+	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
+	for _, l := range said.Limits {
+		if l.Stage == rules.Send && l.Rule != "angles" {
+			out.Limits = append(out.Limits, l)
+		}
+	}
+	if it := v.Host(); it != nil {
+		out.Computer, out.Can = it.ID, it.Gear.Computes
+	}
+	for _, d := range v.Show.Destinations {
+		if d.Ingest == nil {
+			continue // it is asked for
+		}
+		at, err := time.Parse(time.DateOnly, d.Ingest.CheckedOn)
+		days := int(time.Since(at).Hours() / 24)
+		switch {
+		case err != nil:
+			out.Stale = append(out.Stale, Stale{Destination: d.Name})
+		case days > staleDays:
+			out.Stale = append(out.Stale, Stale{d.Name, d.Ingest.CheckedOn, days})
+		}
+	}
+	return out
+}
+
+func (a *api) sheet(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
+	As       string    `query:"as" enum:"text,markdown,csv,json,command" default:"text"`
+}) (*struct {
+	ContentType        string `header:"Content-Type"`
+	ContentDisposition string `header:"Content-Disposition"`
+	Body               []byte
+}, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(ctx, in.ID, in.Revision)
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, err
+	}
+	s := sheet.Of(v.Verdict)
+	out := &struct {
+		ContentType        string `header:"Content-Type"`
+		ContentDisposition string `header:"Content-Disposition"`
+		Body               []byte
+	}{ContentType: "text/plain; charset=utf-8"}
+	end := "txt"
+	switch in.As {
+	case "markdown":
+		out.ContentType, out.Body, end = "text/markdown; charset=utf-8", []byte(s.Markdown()), "md"
+	case "csv":
+		out.ContentType, out.Body, end = "text/csv; charset=utf-8", []byte(s.CSV()), "csv"
+	case "json":
+		text, err := json.MarshalIndent(s, "", "  ")
+		if err != nil {
+			return nil, err
+		}
+		out.ContentType, out.Body, end = "application/json", append(text, '\n'), "json"
+	case "command":
+		out.Body, end = []byte("#!/bin/sh\n"+s.Commands()), "sh"
+	default:
+		out.Body = []byte(s.Text())
+	}
+	name := strings.TrimSuffix(strings.TrimSuffix(fileName(v.Given.Name), ".json"), ".rig")
+	out.ContentDisposition = `attachment; filename="` + name + "-sheet." + end + `"`
+	return out, nil
+}
+
+// measuring is the one measuring that may run at a time, and what the last one found.
+type measuring struct {
+	sync.Mutex
+	stop     context.CancelFunc
+	running  bool
+	progress media.Progress
+	result   *media.Result
+	failed   string
+}
+
+// Measuring is how far it has come.
+type Measuring struct {
+	Running  bool           `json:"running"`
+	Progress media.Progress `json:"progress"`
+	Result   *media.Result  `json:"result,omitempty"`
+	Failed   string         `json:"failed,omitempty" doc:"Why there is no result"`
+}
+
+func (m *measuring) now() *struct{ Body Measuring } {
+	m.Lock()
+	defer m.Unlock()
+	return &struct{ Body Measuring }{Measuring{m.running, m.progress, m.result, m.failed}}
+}
+
+// ErrMeasuring says that measuring runs already.
+var ErrMeasuring = errors.New("this computer is being measured already: wait, or break it off")
+
+func (a *api) measure(_ context.Context, in *struct {
+	Body struct {
+		Width   int     `json:"width" minimum:"64" maximum:"8192"`
+		Height  int     `json:"height" minimum:"64" maximum:"8192"`
+		Rate    string  `json:"rate" maxLength:"30" doc:"An exact fraction"`
+		Folder  string  `json:"folder,omitempty" maxLength:"1000" doc:"Where writing is measured; it is not when empty"`
+		Seconds float64 `json:"seconds,omitempty" minimum:"0.2" maximum:"60" doc:"How long each step runs; 2 when not said"`
+	}
+}) (*struct{ Body Measuring }, error) {
+	rate, err := picture.ParseRate(in.Body.Rate)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	if in.Body.Folder != "" {
+		if st, err := os.Stat(in.Body.Folder); err != nil || !st.IsDir() {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("folder %q is not there: want one that can be written to", in.Body.Folder))
+		}
+	}
+	seconds := in.Body.Seconds
+	if seconds == 0 {
+		seconds = 2
+	}
+	m := a.measuring
+	m.Lock()
+	if m.running {
+		m.Unlock()
+		return nil, huma.NewError(http.StatusConflict, ErrMeasuring.Error())
+	}
+	ctx, cancel := context.WithCancel(context.Background()) // it goes on while the page is looked away from
+	m.running, m.stop, m.result, m.failed, m.progress = true, cancel, nil, "", media.Progress{}
+	m.Unlock()
+	go func() {
+		defer cancel()
+		r, err := media.Measure(ctx, media.Options{Width: in.Body.Width, Height: in.Body.Height, Rate: rate, Each: time.Duration(seconds * float64(time.Second)), Folder: in.Body.Folder}, func(p media.Progress) {
+			m.Lock()
+			m.progress = p
+			m.Unlock()
+		})
+		m.Lock()
+		defer m.Unlock()
+		m.running, m.result = false, r
+		switch {
+		case errors.Is(err, context.Canceled):
+			m.failed = "broken off; nothing is left behind"
+		case err != nil:
+			m.failed = err.Error()
+		}
+	}()
+	return m.now(), nil
+}
+
+func (a *api) measured(context.Context, *struct{}) (*struct{ Body Measuring }, error) {
+	return a.measuring.now(), nil
+}
+
+func (a *api) stopMeasuring(context.Context, *struct{}) (*struct{ Body Measuring }, error) {
+	m := a.measuring
+	m.Lock()
+	if m.running {
+		m.stop()
+	}
+	m.Unlock()
+	return m.now(), nil
+}
+
+func (a *api) readMeasurement(_ context.Context, in *struct {
+	Body struct {
+		Text string `json:"text" maxLength:"200000"`
+	}
+}) (*struct{ Body media.Result }, error) {
+	r, err := media.ReadResult([]byte(in.Body.Text))
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	// What it says a computer can do has to stand in a rig.
+	probe := &rig.Rig{Format: rig.Format, Name: "x", Show: rig.Show{Programme: rig.Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1, Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{}},
+		Items: []rig.Item{{ID: "pc", Label: "pc", Gear: gear.Gear{Kind: gear.Computer, Name: "pc", Computes: &r.Computes}}}, Leads: []rig.Lead{}}
+	for _, p := range rig.Check(probe) {
+		if strings.Contains(p.Place, "computes") {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, "This measurement cannot be used: "+p.String())
+		}
+	}
+	return &struct{ Body media.Result }{*r}, nil
+}
+
+func (a *api) readRecording(ctx context.Context, in *struct {
+	Body struct {
+		Path string `json:"path" minLength:"1" maxLength:"4000" doc:"Where the file is on this computer"`
+	}
+}) (*struct{ Body media.Film }, error) {
+	r, err := media.ReadRecording(ctx, in.Body.Path)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return &struct{ Body media.Film }{*r}, nil
+}
