@@ -221,6 +221,7 @@ type Later struct {
 	GB        limit.Bounds `json:"gb"`
 	SendHours limit.Bounds `json:"sendHours" doc:"Over the line, with all of it"`
 	CopyHours limit.Bounds `json:"copyHours" doc:"Twice, to two drives, at the speed of the slower"`
+	Words     string       `json:"words" doc:"The same in words"`
 }
 
 // Of plans the line of a judged rig.
@@ -379,8 +380,20 @@ func (p *Carries) later(v *judge.Verdict) {
 			w := k.Writes()
 			l.CopyHours = limit.Bounds{Low: 2 * limit.Divide(l.GB.Low*1000, w.High) / 3600, Value: 2 * limit.Divide(l.GB.Value*1000, w.Value) / 3600, High: 2 * limit.Divide(l.GB.High*1000, w.Low) / 3600}
 		}
+		l.Words = lang.Text("The show takes %s; copying it twice %s; sending it away over this line %s.", rules.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
 		p.Later = append(p.Later, l)
 	}
+}
+
+// spell writes a time as people say it: minutes up to two hours, then hours.
+func spell(h limit.Bounds) string {
+	if h.High >= limit.Never {
+		return lang.Text("%s h or more", rules.Number(math.Round(h.Low*10)/10))
+	}
+	if h.High < 2 {
+		return rules.Span(math.Ceil(h.Low*60), math.Ceil(h.High*60), "minutes")
+	}
+	return rules.Span(math.Round(h.Low*10)/10, math.Round(h.High*10)/10, "hours")
 }
 
 // Level is the H.264 level of a rung, empty where none holds it.

@@ -28,6 +28,10 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     at: (rig) => `/rigs/${rig}/power`,
     ready: (page) => expect(page.getByTestId('clock')).toBeVisible(),
   },
+  send: {
+    at: (rig) => `/rigs/${rig}/send`,
+    ready: (page) => expect(page.getByTestId('region')).toBeVisible(),
+  },
   sheet: {
     at: () => '/shelf?open=plain-stick',
     ready: (page) => expect(page.getByTestId('sheet')).toBeVisible(),

@@ -9,6 +9,7 @@ import { PowerPage } from './power/PowerPage'
 import { RigList } from './rigs/RigList'
 import { StartRig } from './rigs/StartRig'
 import { RulesPage } from './rules/RulesPage'
+import { SendPage } from './send/SendPage'
 import { ShelfPage } from './shelf/ShelfPage'
 import { ShowPage } from './show/ShowPage'
 import './styles.css'
@@ -42,6 +43,7 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/rigs/:id/show" element={<ShowPage />} />
           <Route path="/rigs/:id/ports" element={<PortsPage />} />
           <Route path="/rigs/:id/power" element={<PowerPage />} />
+          <Route path="/rigs/:id/send" element={<SendPage />} />
           <Route
             path="*"
             element={

@@ -34,6 +34,7 @@ export type USBRead = Schemas['USBRead']
 export type PowerPlan = Schemas['PowerPlan']
 export type Battery = Schemas['Battery']
 export type Start = Schemas['Start']
+export type Sending = Schemas['Sending']
 export type State = Limit['state']
 export type Stage = Limit['stage']
 type Problem = Schemas['ErrorModel']
@@ -158,10 +159,21 @@ export const api = {
     ask(client.POST('/api/usb', { body: { rig, texts } })),
   readHere: (rig: Rig) => ask(client.POST('/api/usb/here', { body: { rig } })),
   power: (rig: Rig) => ask(client.POST('/api/power', { body: { rig } })),
+  send: (rig: Rig, edits: Edit[], since?: Rig) =>
+    ask(client.POST('/api/send', { body: { rig, edits, since } })),
+  measure: (body: { width: number; height: number; rate: string; folder?: string; seconds?: number }) =>
+    ask(client.POST('/api/measure', { body })),
+  measured: () => ask(client.GET('/api/measure')),
+  stopMeasuring: () => ask(client.DELETE('/api/measure')),
+  readMeasurement: (text: string) => ask(client.POST('/api/measurement', { body: { text } })),
+  readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 
 export const fileAddress = (id: string, revision: number) => `/api/rigs/${id}/file?revision=${revision}`
+
+export const sheetAddress = (id: string, revision: number, as: string) =>
+  `/api/rigs/${id}/sheet?revision=${revision}&as=${as}`
 
 export const shelfAddress = (format: 'json' | 'csv', only: string[] = []) =>
   `/api/shelf-file?format=${format}${only.length ? `&only=${only.map(encodeURIComponent).join(',')}` : ''}`

@@ -1873,6 +1873,8 @@ export interface components {
             recording: string;
             /** @description Over the line, with all of it */
             sendHours: components["schemas"]["Bounds"];
+            /** @description The same in words */
+            words: string;
         };
         Lead: {
             /**

@@ -112,6 +112,7 @@ export function Frame({
               <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
               <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
               <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
+              <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
             </div>
           )}
         </div>
