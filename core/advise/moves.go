@@ -106,6 +106,9 @@ func movesOn(p *rules.Pass, ids map[string]bool) []Move {
 	if ids == nil || ids["send"] {
 		u.sends()
 	}
+	if ids == nil || ids["send"] || ids["show"] {
+		u.mends()
+	}
 	if ids == nil || ids["show"] {
 		u.shows()
 	}

@@ -294,6 +294,8 @@ var Fields = []Field{
 		Ask: "Which bitrate has a test recording of {sub}?", How: "Record two minutes of the real scene, with movement: its size in megabytes × 8000 ÷ its seconds. What a player shows as its rate may differ; size and time do not lie.", Minutes: 6,
 		number: func(s *spot) **fact.Fact { return &s.recording().Kbps }},
 	{Path: "show/recordings/N/encoder", Name: "what codes {sub}", Words: encoderWords("stream"), put: choose(func(s *spot) *string { return &s.recording().Encoder })},
+	{Path: "show/destinations/N/transport", Name: "how it is sent to {sub}", Words: words([]string{"rtmp", "srt", "webrtc", "hls"}), put: choose(func(s *spot) *string { return &s.destination().Transport })},
+	{Path: "show/recordings/N/drive", Name: "drive of {sub}", put: choose(func(s *spot) *string { return &s.recording().Drive })},
 	{Path: "show/recordings/N/container", Name: "container of {sub}", Words: words([]string{"fmp4", "mkv", "mp4", "mov"}), put: choose(func(s *spot) *string { return &s.recording().Container })},
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,

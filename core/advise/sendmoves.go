@@ -1,0 +1,128 @@
+package advise
+
+import (
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/lang"
+	"eventether/core/rig"
+	"eventether/core/rules"
+)
+
+// sendMove is a move that changes what is sent to one destination.
+func (u *universe) sendMove(d *rig.Destination, id string, loss int, send rig.Send, say func() (string, string)) {
+	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
+		Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
+}
+
+// wordMove is a move that sets one word of the show.
+func (u *universe) wordMove(id, path, word, givesUp string, minutes float64, loss int, say func() (string, string)) {
+	u.add(Move{Kind: "send", Of: "show", Slot: path, touches: []string{"show", "send"}, Minutes: minutes, loss: loss, GivesUp: givesUp, ID: id, say: say,
+		Edits: []rig.Edit{{Do: "word", Path: path, Word: word}}})
+}
+
+// mends are what makes a destination take what is sent, and what the computer and the line carry of it, short of a smaller
+// picture.
+func (u *universe) mends() {
+	pr := u.Show.Programme
+	for i := range u.Show.Destinations {
+		d := &u.Show.Destinations[i]
+		now := d.Send
+		if now.Encoder != "" {
+			send := now
+			send.Encoder = ""
+			u.sendMove(d, "coder", 4, send, func() (string, string) {
+				return rules.Text("Code what goes to %s by the best that fits, in place of %s", d.Name, now.Encoder), rules.Text("another preset for %s", d.Name)
+			})
+		}
+		if now.Width > pr.Width || now.Height > pr.Height {
+			send := now
+			send.Width, send.Height = pr.Width, pr.Height
+			u.sendMove(d, "as-composed", 1, send, func() (string, string) {
+				return rules.Text("Send to %s as it is composed, no larger", d.Name), rules.Text("%s as it is composed", d.Name)
+			})
+		}
+		start := rules.StartKbps(now.Height, now.Rate)
+		if now.VideoKbps != nil && now.VideoKbps.Value < start.Low {
+			send := now
+			kbps := fact.Exactly(start.Low)
+			send.VideoKbps = &kbps
+			u.sendMove(d, "raise", 1, send, func() (string, string) {
+				return rules.Text("Raise the video bitrate to %s to %s kb/s", d.Name, rules.Number(start.Low)), rules.Text("%s kb/s to %s", rules.Number(start.Low), d.Name)
+			})
+		}
+		in := d.Ingest
+		if in == nil {
+			continue
+		}
+		if now.VideoKbps != nil && now.VideoKbps.Value < in.MinVideoKbps {
+			send := now
+			kbps := fact.Exactly(in.MinVideoKbps)
+			send.VideoKbps = &kbps
+			u.sendMove(d, "least", 1, send, func() (string, string) {
+				return rules.Text("Raise the video bitrate to %s to the %s kb/s it wants", d.Name, rules.Number(in.MinVideoKbps)), rules.Text("%s kb/s to %s", rules.Number(in.MinVideoKbps), d.Name)
+			})
+		}
+		if now.AudioKbps != nil && in.MaxAudioKbps > 0 && now.AudioKbps.Value > in.MaxAudioKbps {
+			send := now
+			kbps := fact.Exactly(in.MaxAudioKbps)
+			send.AudioKbps = &kbps
+			u.sendMove(d, "sound", 1, send, func() (string, string) {
+				return rules.Text("Lower the sound to %s to the %s kb/s it takes", d.Name, rules.Number(in.MaxAudioKbps)), rules.Text("%s kb/s of sound to %s", rules.Number(in.MaxAudioKbps), d.Name)
+			})
+		}
+		for _, t := range in.Transports {
+			if was := d.Transport; t != was && !(was == "" && t == "rtmp") && !slices.Contains(in.Transports, orWord(was, "rtmp")) {
+				u.wordMove("transport:"+d.Name+":"+t, "show/destinations/"+strconv.Itoa(i)+"/transport", t, "", minutesSend, 1, func() (string, string) {
+					return rules.Text("Send to %s by %s, which it takes", d.Name, rules.TransportName(t)), rules.Text("%s by %s", d.Name, rules.TransportName(t))
+				})
+			}
+		}
+	}
+	u.keeps()
+	if host := u.Host(); host != nil && host.Set != nil && host.Set.RunsOn == "battery" {
+		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: minutesPlug, ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
+			return rules.Text("Run %s on its charger: on its battery it is slower", host.Label), rules.Text("%s on its charger", host.Label)
+		}, Edits: []rig.Edit{{Do: "runs-on", Item: host.ID, Word: "mains"}}})
+	}
+}
+
+// keeps are what mends a recording: another container, another drive, the stream as it was coded.
+func (u *universe) keeps() {
+	for i := range u.Show.Recordings {
+		rec := &u.Show.Recordings[i]
+		at := "show/recordings/" + strconv.Itoa(i) + "/"
+		if !u.p.ByComputer(rec) {
+			continue
+		}
+		name := u.p.RecordingName(i)
+		if rec.Container == "mp4" || rec.Container == "mov" {
+			u.wordMove("container:"+strconv.Itoa(i), at+"container", "fmp4", "", minutesSend, 0, func() (string, string) {
+				return rules.Text("Keep the %s as fragmented MP4", name), rules.Text("fragmented MP4")
+			})
+		}
+		if rec.Encoder != rules.KeepsStream && rec.What == "programme" && len(u.Show.Destinations) > 0 && u.Show.Program.Kind == "encoder" {
+			u.wordMove("keeps-stream:"+strconv.Itoa(i), at+"encoder", rules.KeepsStream, lang.Text("a recording better than the stream"), minutesSend, 600, func() (string, string) {
+				return rules.Text("Keep the stream's own picture as the %s, coded once", name), rules.Text("the %s is the stream's own", name)
+			})
+		}
+		for j := range u.Items {
+			it := &u.Items[j]
+			if it.ID == rec.Drive || it.Gear.Kind != gear.Drive && !(it.IsHost() && rec.Drive != "") {
+				continue
+			}
+			u.wordMove("drive:"+strconv.Itoa(i)+":"+it.ID, at+"drive", it.ID, "", minutesSend, 2, func() (string, string) {
+				return rules.Text("Keep the %s on %s", name, it.Label), rules.Text("the %s on %s", name, it.Label)
+			})
+		}
+	}
+}
+
+func orWord(s, other string) string {
+	if s == "" {
+		return other
+	}
+	return s
+}
