@@ -180,28 +180,28 @@ func (p *Pass) hostOf() *computer {
 // open tells whether the class of the computer leaves room: nobody has said which kind it is.
 func (c *computer) open() bool { return !slices.Contains(gear.Classes, c.Gear.Class) }
 
-// encode is how fast it codes at veryfast. While neither that nor the class is known, the class is what is asked for: one
-// look at the computer says it.
+// encode is how fast it codes at veryfast.
 func (c *computer) encode() limit.Fact {
-	f := stated(key("items/ID/computes/encodeMpxS", c.ID), "Mpx/s", c.can.EncodeMpxS, *c.class.EncodeMpxS)
-	if c.can.EncodeMpxS == nil && c.open() {
+	return c.fact("encodeMpxS", "Mpx/s", c.can.EncodeMpxS, func(can *gear.Computes) *fact.Fact { return can.EncodeMpxS })
+}
+
+// fact is a capacity as it is stated, or as the class has it. While neither is known, the class is what is asked for: one look at
+// the computer says it, and it bounds everything at once.
+func (c *computer) fact(field, unit string, have *fact.Fact, of func(*gear.Computes) *fact.Fact) limit.Fact {
+	f := stated(key("items/ID/computes/"+field, c.ID), unit, have, *of(c.class))
+	if have == nil && c.open() {
 		f.Key, f.Word = key("items/ID/class", c.ID), "unknown"
+		least, most := c.class.EncodeMpxS.Low, c.class.EncodeMpxS.High
 		f.Open = func() (out []limit.Option) {
 			for _, class := range gear.Classes {
-				can := gear.ByClass(class).EncodeMpxS
-				if can.Low >= f.Low && can.High <= f.High { // a laptop is no desktop
-					out = append(out, limit.Option{Word: string(class), Number: can.Value})
+				if can := gear.ByClass(class); can.EncodeMpxS.Low >= least && can.EncodeMpxS.High <= most { // a laptop is no desktop
+					out = append(out, limit.Option{Word: string(class), Number: of(can).Value})
 				}
 			}
 			return out
 		}
 	}
 	return f
-}
-
-// fact is a capacity as it is stated, or as the class has it.
-func (c *computer) fact(field, unit string, have, byClass *fact.Fact) limit.Fact {
-	return stated(key("items/ID/computes/"+field, c.ID), unit, have, *byClass)
 }
 
 // ownSpeed is how fast programs code that do as they like, against veryfast: browsers and calls code fast and plainly
@@ -554,15 +554,15 @@ const (
 func (c *computer) does(k jobKind) limit.Fact {
 	switch k {
 	case decodingMJPEG:
-		return c.fact("mjpegMpxS", "Mpx/s", c.can.MJPEGMpxS, c.class.MJPEGMpxS)
+		return c.fact("mjpegMpxS", "Mpx/s", c.can.MJPEGMpxS, func(can *gear.Computes) *fact.Fact { return can.MJPEGMpxS })
 	case decodingH264:
-		return c.fact("h264MpxS", "Mpx/s", c.can.H264MpxS, c.class.H264MpxS)
+		return c.fact("h264MpxS", "Mpx/s", c.can.H264MpxS, func(can *gear.Computes) *fact.Fact { return can.H264MpxS })
 	case combing:
-		return c.fact("deinterlaceMpxS", "Mpx/s", c.can.DeinterlaceMpxS, c.class.DeinterlaceMpxS)
+		return c.fact("deinterlaceMpxS", "Mpx/s", c.can.DeinterlaceMpxS, func(can *gear.Computes) *fact.Fact { return can.DeinterlaceMpxS })
 	case scaling:
-		return c.fact("scaleMpxS", "Mpx/s", c.can.ScaleMpxS, c.class.ScaleMpxS)
+		return c.fact("scaleMpxS", "Mpx/s", c.can.ScaleMpxS, func(can *gear.Computes) *fact.Fact { return can.ScaleMpxS })
 	}
-	return c.fact("convertMpxS", "Mpx/s", c.can.ConvertMpxS, c.class.ConvertMpxS)
+	return c.fact("convertMpxS", "Mpx/s", c.can.ConvertMpxS, func(can *gear.Computes) *fact.Fact { return can.ConvertMpxS })
 }
 
 // job puts a piece of work into words.
@@ -628,7 +628,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 		at.Low, at.Value, at.High, at.From = n, n, n, fact.Given
 	}
 	l := Result{Stage: Send, Shared: true, Where: where}
-	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, c.class.ComposeMpxS))
+	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }))
 	l.Loads, l.Caps = p.load(c.ID, limit.Times(layer, 1)), p.cap(limit.Times(1, 2))
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Composing by %s", c.Label), lang.Text("its graphics processor")
@@ -648,7 +648,7 @@ const (
 func (p *Pass) memory(c *computer, l *Result, coded float64, where []string) {
 	l.Stage, l.Shared, l.Where = Send, true, where
 	l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(coded * copiesOut / 1000)})
-	l.Caps = p.cap(limit.Times(1, l.Let(c.fact("memoryGBps", "GB/s", c.can.MemoryGBps, c.class.MemoryGBps))))
+	l.Caps = p.cap(limit.Times(1, l.Let(c.fact("memoryGBps", "GB/s", c.can.MemoryGBps, func(can *gear.Computes) *fact.Fact { return can.MemoryGBps }))))
 	n := len(l.Loads) - 1
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Memory traffic of %s", c.Label), lang.Text("what its memory moves")
@@ -678,7 +678,7 @@ func (p *Pass) hardware(c *computer) {
 	}
 	where := []string{c.ID, "send", "show"}
 	l := Result{Stage: Send, Shared: true, Where: where}
-	l.Facts = p.facts(c.fact("hardwareMpxS", "Mpx/s", c.can.HardwareMpxS, &gear.DefaultHardware))
+	l.Facts = p.facts(stated(key("items/ID/computes/hardwareMpxS", c.ID), "Mpx/s", c.can.HardwareMpxS, gear.DefaultHardware))
 	l.Loads, l.Caps = p.load("send", limit.Times(work)), p.cap(limit.Times(1, 1))
 	if c.can.Hardware == "none" {
 		l.Facts[0].Low, l.Facts[0].Value, l.Facts[0].High = 0, 0, 0
@@ -695,7 +695,7 @@ func (p *Pass) hardware(c *computer) {
 	}
 	p.add(nil, "hardware-encoder", c.ID, &l)
 	s := Result{Stage: Send, Shared: true, Where: where}
-	s.Facts = p.facts(c.fact("hardwareSessions", "", c.can.HardwareSessions, &gear.DefaultSessions))
+	s.Facts = p.facts(stated(key("items/ID/computes/hardwareSessions", c.ID), "", c.can.HardwareSessions, gear.DefaultSessions))
 	s.Loads, s.Caps = p.load("send", limit.Times(float64(n))), p.cap(limit.Times(1, 1))
 	s.Say = func(w *Words) {
 		w.What, w.Sum, w.Loads[0] = w.T("Streams the hardware encoder of %s codes at once", c.Label), name, LoadWords{lang.Text("streams"), ""}

@@ -87,11 +87,21 @@ function copy(text: string) {
   return navigator.clipboard?.writeText(text)
 }
 
-function Copy({ text, label, says = w.copy }: { text: string; label: string; says?: string }) {
+function Copy({
+  text,
+  label,
+  says = w.copy,
+  whole,
+}: {
+  text: string
+  label: string
+  says?: string
+  whole?: boolean
+}) {
   const [done, setDone] = useState(false)
   return (
     <button
-      className="quiet text-xs print:hidden"
+      className={`${whole ? 'act' : 'quiet inline-flex min-h-6 items-center text-xs'} print:hidden`}
       aria-label={`${says}: ${label}`}
       onClick={() => void copy(text)?.then(() => setDone(true))}
       onBlur={() => setDone(false)}
@@ -136,7 +146,7 @@ function PartView({ part: p }: { part: Part }) {
                 </td>
                 <td className="py-0.5">
                   <details>
-                    <summary className="cursor-pointer list-none">
+                    <summary className="min-h-6 cursor-pointer list-none leading-6">
                       {l.why} <span className="text-xs text-muted underline print:hidden">{w.more}</span>
                     </summary>
                     <span className="text-xs text-muted">
@@ -151,8 +161,8 @@ function PartView({ part: p }: { part: Part }) {
         </table>
       </div>
       <p className="mt-2 flex flex-wrap items-center gap-4 text-sm">
-        <Copy text={all} label={p.name} says={w.copyAll} />
-        {p.command && <Copy text={p.command} label={p.name} says={w.copyCommand} />}
+        <Copy text={all} label={p.name} says={w.copyAll} whole />
+        {p.command && <Copy text={p.command} label={p.name} says={w.copyCommand} whole />}
       </p>
       {p.command && (
         <details className="text-sm print:hidden">

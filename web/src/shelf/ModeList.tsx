@@ -104,7 +104,7 @@ export function ModeList({ port: p, keep }: { port: Port; keep: (modes: Mode[], 
                     return (
                       <td key={r} className="p-0">
                         <button
-                          className="grid h-6 w-9 place-items-center hover:bg-wash"
+                          className="grid h-7 w-9 place-items-center hover:bg-wash"
                           aria-pressed={here.length > 0}
                           aria-label={name}
                           title={name}

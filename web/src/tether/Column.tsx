@@ -24,7 +24,7 @@ export function Column({
           <Glyph state={o.state} room={o.room} />
           <div className="min-w-0">
             <p className="font-semibold break-words">{o.label}</p>
-            <p className="text-sm text-muted">
+            <p className="text-sm break-words text-muted">
               {o.judged && o.state !== 'slack' && <StateWord state={o.state} />} {o.detail}
             </p>
           </div>
