@@ -20,6 +20,22 @@ type Profile struct {
 // Profiles are what destinations take at most as a rule [practice: handbook 5.3], the smallest first.
 var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000}, {"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
 
+// Known is a made-up destination of a general kind: what it takes, and by what it is sent to.
+type Known struct {
+	Name      string `json:"name"`
+	Transport string `json:"transport"`
+	Ingest    Ingest `json:"ingest"`
+}
+
+// KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice: handbook 5.3].
+var KnownDestinations = []Known{
+	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Open to 1080 lines", "rtmp", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Takes 4K", "rtmp", Ingest{MaxWidth: 3840, MaxHeight: 2160, MaxRate: picture.R(60), MaxVideoKbps: 50000, MinVideoKbps: 400, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp", "srt"}, CheckedOn: "2026-09-01"}},
+	{"Sound first", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 2500, KeyframeSeconds: 4, VideoCodecs: []string{"h264"}, MaxAudioKbps: 512, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
+}
+
 // takesAtMost fills what a destination's limits do not say yet from a profile.
 func (d *Destination) takesAtMost(word string) error {
 	p := &Profiles[slices.IndexFunc(Profiles, func(p Profile) bool { return p.Word == word })]

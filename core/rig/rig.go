@@ -36,6 +36,7 @@ type Show struct {
 	Programme        Programme     `json:"programme"`
 	Motion           string        `json:"motion,omitempty" enum:"still,talk,stage,play,sport" doc:"How much moves: still are slides, stage is music and theatre"`
 	Minutes          float64       `json:"minutes" minimum:"1" maximum:"10080" doc:"Length of the show"`
+	StartsAt         string        `json:"startsAt,omitempty" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"Time of day it goes to air: the line is planned by measurements near it"`
 	SetupMinutes     float64       `json:"setupMinutes,omitempty" minimum:"0" maximum:"10080"`
 	RehearsalMinutes float64       `json:"rehearsalMinutes,omitempty" minimum:"0" maximum:"10080"`
 	MainsHz          int           `json:"mainsHz,omitempty" enum:"50,60"`
@@ -139,6 +140,7 @@ type Uplink struct {
 type UplinkReading struct {
 	Value float64 `json:"value" minimum:"0" maximum:"100000"`
 	At    string  `json:"at,omitempty" format:"date-time"`
+	By    string  `json:"by,omitempty" enum:"wired,air" doc:"How it was measured: by cable, or over the air"`
 }
 
 // Item is one thing in the rig with a copy of its spec sheet.

@@ -11,6 +11,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/rules"
 )
 
 // busy is the plain rig on a computer that is known to the last figure: 100 Mpx/s of veryfast, 1000 of everything else, a
@@ -175,4 +176,31 @@ func TestClassesAreInOrder(t *testing.T) {
 			require.Equal(t, fact.Estimate, f.From)
 		}
 	}
+}
+
+// A line is planned by what was measured near the show's time of day, where that was done four times at least.
+func TestTheLineNearTheHour(t *testing.T) {
+	r := plain()
+	for i, m := range []struct {
+		at   string
+		mbps float64
+	}{{"2026-11-01T12:00:00Z", 40}, {"2026-11-02T12:00:00Z", 40}, {"2026-11-01T19:00:00Z", 8}, {"2026-11-02T20:30:00Z", 8}, {"2026-11-03T18:10:00Z", 8}, {"2026-11-04T19:59:00Z", 8}} {
+		if i == 0 {
+			r.Uplink = &rig.Uplink{}
+		}
+		r.Uplink.MeasuredMbps = append(r.Uplink.MeasuredMbps, rig.UplinkReading{Value: m.mbps, At: m.at})
+	}
+	up := func() float64 { return judge.As(r).Pass.Upload().Low }
+	assert.Equal(t, 8.0, up(), "the lower quartile of all")
+	r.Uplink.MeasuredMbps[0].Value, r.Uplink.MeasuredMbps[1].Value = 1, 1
+	assert.Less(t, up(), 8.0)
+	r.Show.StartsAt = "19:30"
+	assert.Equal(t, 8.0, up(), "noon says nothing of the evening")
+	r.Show.StartsAt = "23:50"
+	assert.Less(t, up(), 8.0, "too few near midnight: all of them")
+	for i := range r.Uplink.MeasuredMbps {
+		r.Uplink.MeasuredMbps[i].At = "2026-11-01T00:30:00Z"
+	}
+	assert.Len(t, rules.NearTheHour(r.Uplink.MeasuredMbps, "23:50"), 6, "across midnight")
+	assert.Len(t, rules.NearTheHour(r.Uplink.MeasuredMbps, "nonsense"), 6)
 }

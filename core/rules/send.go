@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -321,11 +322,12 @@ func (p *Pass) upload() limit.Fact {
 		}
 		return stated(key("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
 	}
-	v := LowerQuartile(up.MeasuredMbps)
+	near := NearTheHour(up.MeasuredMbps, p.Show.StartsAt)
+	v := LowerQuartile(near)
 	f := limit.Fact{Key: key("uplink/measuredMbps", ""), Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured}
-	if len(up.MeasuredMbps) < 4 { // a few say little: from 0.7 of the lowest to the highest
-		f.Low, f.High = up.MeasuredMbps[0].Value, up.MeasuredMbps[0].Value
-		for _, m := range up.MeasuredMbps {
+	if len(near) < 4 { // a few say little: from 0.7 of the lowest to the highest
+		f.Low, f.High = near[0].Value, near[0].Value
+		for _, m := range near {
 			f.Low, f.High = min(f.Low, m.Value), max(f.High, m.Value)
 		}
 		f.Low *= 0.7
@@ -339,11 +341,53 @@ func uploadSum(r *rig.Rig) string {
 	if r.Uplink == nil || len(r.Uplink.MeasuredMbps) == 0 {
 		return lang.Text("not measured yet")
 	}
-	n := len(r.Uplink.MeasuredMbps)
+	near := NearTheHour(r.Uplink.MeasuredMbps, r.Show.StartsAt)
+	n := len(near)
+	if n < len(r.Uplink.MeasuredMbps) {
+		return lang.Text("lower quartile of the %s near %s, of %s", Count(n, "measurement", "measurements"), r.Show.StartsAt, strconv.Itoa(len(r.Uplink.MeasuredMbps)))
+	}
 	if n < 4 {
 		return lang.Text("%s only: from 0.7 × the lowest to the highest", Count(n, "measurement", "measurements"))
 	}
 	return lang.Text("lower quartile of %s", Count(n, "measurement", "measurements"))
+}
+
+// hoursNear is how far from the show's hour a measurement may have been taken to count as near [practice].
+const hoursNear = 2.0
+
+// NearTheHour are the measurements within two hours of the show's time of day, where there are four of them at least; else all:
+// a line is slower in the evening than at noon. Handbook 5.4.
+func NearTheHour(readings []rig.UplinkReading, startsAt string) []rig.UplinkReading {
+	hour, ok := clock(startsAt)
+	if !ok {
+		return readings
+	}
+	var near []rig.UplinkReading
+	for _, m := range readings {
+		at := m.At
+		if i := strings.IndexByte(at, 'T'); i >= 0 {
+			at = at[i+1:]
+		}
+		if h, ok := clock(at); ok {
+			if d := math.Abs(h - hour); min(d, 24-d) <= hoursNear {
+				near = append(near, m)
+			}
+		}
+	}
+	if len(near) < 4 {
+		return readings
+	}
+	return near
+}
+
+// clock reads HH:MM at the beginning of a text as hours.
+func clock(s string) (float64, bool) {
+	if len(s) < 5 || s[2] != ':' {
+		return 0, false
+	}
+	h, err1 := strconv.Atoi(s[:2])
+	m, err2 := strconv.Atoi(s[3:5])
+	return float64(h) + float64(m)/60, err1 == nil && err2 == nil && h < 24 && m < 60
 }
 
 // LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).

@@ -24,6 +24,7 @@ import (
 	"eventether/core/sheet"
 	"eventether/core/view"
 	"eventether/internal/media"
+	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 )
 
@@ -57,6 +58,8 @@ func (a *api) registerSend(h huma.API, op func(method, path, id, summary string)
 	huma.Register(h, op("GET", "/api/measure", "measured", "How far measuring has come, and what it found"), a.measured)
 	huma.Register(h, op("DELETE", "/api/measure", "stopMeasuring", "Break measuring off"), a.stopMeasuring)
 	huma.Register(h, op("POST", "/api/measurement", "readMeasurement", "Read a file of measurements made on another computer"), a.readMeasurement)
+	huma.Register(h, op("GET", "/api/destinations", "knownDestinations", "General kinds of destination to begin from"), a.destinations)
+	huma.Register(h, op("POST", "/api/uplink", "readUplink", "Read a table of upload measurements"), a.readUplink)
 	huma.Register(h, op("POST", "/api/recording", "readRecording", "What a test recording on this computer really is"), a.readRecording)
 }
 
@@ -280,6 +283,22 @@ func (a *api) readMeasurement(_ context.Context, in *struct {
 		}
 	}
 	return &struct{ Body media.Result }{*r}, nil
+}
+
+func (a *api) destinations(context.Context, *struct{}) (*struct{ Body []rig.Known }, error) {
+	return &struct{ Body []rig.Known }{rig.KnownDestinations}, nil
+}
+
+func (a *api) readUplink(_ context.Context, in *struct {
+	Body struct {
+		Text string `json:"text" maxLength:"1000000"`
+	}
+}) (*struct{ Body readers.UplinkFile }, error) {
+	f, err := readers.ReadUplink([]byte(in.Body.Text))
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return &struct{ Body readers.UplinkFile }{*f}, nil
 }
 
 func (a *api) readRecording(ctx context.Context, in *struct {

@@ -184,3 +184,37 @@ test('nothing is wider than a phone', async ({ page, request }) => {
   await expect(page.getByTestId('region')).toBeVisible()
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(390)
 })
+
+test('the line: a measurement typed, a table brought with a bad line, a kind of destination to begin from', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/send`))
+  const readings = page.getByTestId('readings')
+  const before = await readings.textContent()
+  await readings.getByRole('textbox', { name: 'Measured just now, Mb/s' }).fill('5,5')
+  await readings.getByRole('button', { name: 'Add it' }).click()
+  await expect(readings).not.toHaveText(before!)
+  await readings.locator('input[type=file]').setInputFiles({
+    name: 'line.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from('\ufeffdate;upload\r\n20.11.2026 19:30;5,1\r\n21.11.2026 19:30;fast\r\n'),
+  })
+  await expect(readings).toContainText('line 3')
+  await readings.locator('input[type=file]').setInputFiles({
+    name: 'prose.txt',
+    mimeType: 'text/plain',
+    buffer: Buffer.from('my line is quite fast'),
+  })
+  await expect(readings.getByRole('alert')).toContainText('no column mbps')
+
+  await page.goto(url(`/rigs/${id}/show`))
+  await page
+    .getByRole('combobox', { name: 'begin from a general kind Class channel' })
+    .selectOption('Reliable UDP only')
+  await page.getByLabel('Goes to air at').fill('19:30')
+  await page.goto(url(`/rigs/${id}/send`))
+  await expect(page.locator('[data-line="transport"]').first()).toContainText('reliable UDP')
+  await expect(page.locator('[data-line="keyframe-seconds"] b').first()).toHaveText('1 s')
+})

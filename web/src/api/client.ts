@@ -166,6 +166,8 @@ export const api = {
   measured: () => ask(client.GET('/api/measure')),
   stopMeasuring: () => ask(client.DELETE('/api/measure')),
   readMeasurement: (text: string) => ask(client.POST('/api/measurement', { body: { text } })),
+  readUplink: (text: string) => ask(client.POST('/api/uplink', { body: { text } })),
+  destinations: () => ask(client.GET('/api/destinations')),
   readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }

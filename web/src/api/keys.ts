@@ -19,6 +19,7 @@ export const keys = {
   sending: (rig: Rig, held: Edit[]) => ['send', rig, held],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
   measuring: ['measuring'],
+  destinations: ['destinations'],
   shelf: ['shelf'],
   rules: ['rules'],
   fields: ['fields'],

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/destinations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** General kinds of destination to begin from */
+        get: operations["knownDestinations"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/edid": {
         parameters: {
             query?: never;
@@ -583,6 +600,23 @@ export interface paths {
         put?: never;
         /** What edits would do, without keeping them */
         post: operations["tryEdits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/uplink": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of upload measurements */
+        post: operations["readUplink"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1866,6 +1900,11 @@ export interface components {
             /** @description The same in words */
             words: string;
         };
+        Known: {
+            ingest: components["schemas"]["Ingest"];
+            name: string;
+            transport: string;
+        };
         Later: {
             /** @description Twice, to two drives, at the speed of the slower */
             copyHours: components["schemas"]["Bounds"];
@@ -2726,6 +2765,9 @@ export interface components {
             rig: components["schemas"]["Rig"];
             texts: components["schemas"]["USBText"][];
         };
+        ReadUplinkRequest: {
+            text: string;
+        };
         Reading: {
             audio: boolean;
             audioFormats?: components["schemas"]["AudioFormat"][];
@@ -3222,6 +3264,8 @@ export interface components {
              * @enum {string}
              */
             soundFrom?: "camera" | "switcher" | "computer" | "interface";
+            /** @description Time of day it goes to air: the line is planned by measurements near it */
+            startsAt?: string;
             /**
              * @description Who or what changes angles
              * @enum {string}
@@ -3503,9 +3547,18 @@ export interface components {
             };
             measuredMbps?: components["schemas"]["UplinkReading"][];
         };
+        UplinkFile: {
+            problems: components["schemas"]["Problem"][];
+            readings: components["schemas"]["UplinkReading"][];
+        };
         UplinkReading: {
             /** Format: date-time */
             at?: string;
+            /**
+             * @description How it was measured: by cable, or over the air
+             * @enum {string}
+             */
+            by?: "wired" | "air";
             /** Format: double */
             value: number;
         };
@@ -3633,6 +3686,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Listed"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    knownDestinations: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Known"][];
                 };
             };
             /** @description Error */
@@ -4894,6 +4976,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Ghost"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readUplink: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadUplinkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UplinkFile"];
                 };
             };
             /** @description Error */

@@ -1,4 +1,8 @@
-import type { Sending } from '../api/client'
+import { useState } from 'react'
+import { api, type Board, type Edit, type Failure, type Sending } from '../api/client'
+import { Problems } from '../parts/Frame'
+import { ImportButton } from '../parts/ImportButton'
+import type { Change } from '../parts/change'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { bounds } from '../tether/figures'
@@ -10,7 +14,19 @@ const w = words.send
 const mbps = (kbps: number) => bounds(kbps / 1000, kbps / 1000, 'Mb/s')
 
 /** The ladder of sizes and rates: what each rung takes of the line and gives up, and the best the line carries. */
-export function Ladder({ send, hold, free }: { send: Sending; hold: Hold; free: boolean }) {
+export function Ladder({
+  now,
+  send,
+  hold,
+  keep,
+  free,
+}: {
+  now: Board
+  send: Sending
+  hold: Hold
+  keep: (c: Change) => void
+  free: boolean
+}) {
   const p = send.plan
   if (!p.best.length) return null
   return (
@@ -39,6 +55,7 @@ export function Ladder({ send, hold, free }: { send: Sending; hold: Hold; free: 
           </button>
         )}
       </p>
+      {free && <Readings now={now} keep={keep} />}
       <div className="overflow-x-auto">
         <table className="mt-2 w-full text-sm">
           <thead>
@@ -67,5 +84,71 @@ export function Ladder({ send, hold, free }: { send: Sending; hold: Hold; free: 
         </table>
       </div>
     </section>
+  )
+}
+
+/** Measurements of the line: one typed, or a table of them. */
+function Readings({ now, keep }: { now: Board; keep: (c: Change) => void }) {
+  const [value, setValue] = useState('')
+  const [wrong, setWrong] = useState<Failure>()
+  const [left, setLeft] = useState('')
+  const all = now.rig.uplink?.measuredMbps ?? []
+  const v = Number(value.replace(',', '.'))
+  const ok = value.trim() !== '' && Number.isFinite(v) && v >= 0 && v <= 100000
+  const reading = (mbps: number, at?: string): Edit => ({
+    do: 'fact',
+    path: 'uplink/reading',
+    fact: { value: mbps, from: 'measured' } as Edit['fact'],
+    at,
+  })
+  return (
+    <div className="mt-1 text-sm" data-testid="readings">
+      <form
+        className="flex flex-wrap items-center gap-3"
+        onSubmit={(e) => {
+          e.preventDefault()
+          if (!ok) return
+          keep({ edits: [reading(v, new Date().toISOString().slice(0, 19) + 'Z')], what: w.read(value) })
+          setValue('')
+        }}
+      >
+        <span className="text-muted">{w.readings(all.length)}</span>
+        <input
+          className="field w-20 text-right"
+          inputMode="decimal"
+          aria-label={w.readNow}
+          value={value}
+          onChange={(e) => setValue(e.target.value)}
+        />
+        Mb/s
+        <button className="act" disabled={!ok}>
+          {w.addReading}
+        </button>
+        <ImportButton
+          label={w.bringReadings}
+          accept=".csv,.txt"
+          bring={(f) =>
+            void f
+              .text()
+              .then((t) => api.readUplink(t))
+              .then((r) => {
+                setWrong(undefined)
+                setLeft(r.problems.map((p) => w.leftLine(p.line, p.text)).join(' '))
+                keep({
+                  edits: r.readings.map((x) => reading(x.value, x.at)),
+                  what: w.broughtReadings(r.readings.length),
+                })
+              })
+              .catch((e: Failure) => setWrong(e))
+          }
+        />
+      </form>
+      {wrong && <Problems error={wrong} />}
+      {left && (
+        <p role="status" className="text-taut">
+          {w.leftOutLines} {left}
+        </p>
+      )}
+    </div>
   )
 }

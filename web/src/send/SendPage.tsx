@@ -92,7 +92,7 @@ function Send({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy
         <Computer now={now} send={data} hold={hold} keep={keep} free={free} />
         <Kept now={now} send={data} hold={hold} keep={keep} free={free} />
       </div>
-      <Ladder send={data} hold={hold} free={free} />
+      <Ladder now={now} send={data} hold={hold} keep={keep} free={free} />
       <SheetView now={now} send={data} held={held.length > 0} />
     </div>
   )

@@ -1,4 +1,6 @@
-import type { Board, Edit, Feed, Show } from '../api/client'
+import { useQuery } from '@tanstack/react-query'
+import { api, type Board, type Edit, type Feed, type Show } from '../api/client'
+import { keys } from '../api/keys'
 import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
@@ -94,6 +96,17 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
           </Row>
         </Group>
         <Group title={w.time}>
+          <Row label={w.startsAt}>
+            <input
+              type="time"
+              className="field"
+              aria-label={w.startsAt}
+              value={show.startsAt ?? ''}
+              onChange={(e) =>
+                put({ startsAt: e.target.value || undefined }, `${w.startsAt} ${e.target.value || w.notSaid}`)
+              }
+            />
+          </Row>
           {(['setupMinutes', 'rehearsalMinutes', 'minutes'] as const).map((f) => (
             <Row key={f} label={w.times[f]}>
               <Num
@@ -305,6 +318,11 @@ function Also({ show, items, put }: { show: Show; items: Board['rig']['items']; 
 
 function Destinations({ show, put }: { show: Show; put: Put }) {
   const all = show.destinations
+  const known = useQuery({
+    queryKey: keys.destinations,
+    queryFn: () => api.destinations(),
+    staleTime: Infinity,
+  })
   type D = (typeof all)[number]
   const change = (i: number, part: Partial<D>, what: string) =>
     put({ destinations: all.map((d, k) => (k === i ? { ...d, ...part } : d)) }, what)
@@ -364,6 +382,20 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
               />
             </Row>
             <Row label={w.takesAtMost} hint={w.checkedHint}>
+              <Choice
+                name={`${w.fromKind} ${d.name}`}
+                value=""
+                options={[['', w.fromKind], ...(known.data ?? []).map((k) => [k.name, k.name] as const)]}
+                keep={(v) => {
+                  const k = known.data?.find((x) => x.name === v)
+                  if (k)
+                    change(
+                      i,
+                      { ingest: k.ingest, transport: k.transport as D['transport'] },
+                      `${d.name}: ${k.name}`,
+                    )
+                }}
+              />
               <Choice
                 name={`${w.maxSize} ${d.name}`}
                 value={
