@@ -23,7 +23,7 @@ web/node_modules/.installed: web/package.json web/package-lock.json
 	@touch $@
 
 packages-demo:
-	@scripts/debian-packages postgresql
+	@scripts/debian-packages postgresql ffmpeg
 
 packages-test:
 	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev edid-decode v4l-utils usbutils binutils
@@ -52,6 +52,8 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether openapi > docs/api/openapi.json
 	go run ./cmd/eventether schema > docs/formats/eventether-rig-1.schema.json
 	go run ./cmd/eventether schema shelf > docs/formats/eventether-shelf-1.schema.json
+	go run ./cmd/eventether schema sheet > docs/formats/eventether-sheet-1.schema.json
+	go run ./cmd/eventether schema measure > docs/formats/eventether-measure-1.schema.json
 	go run ./cmd/eventether rules > docs/rules.md
 	go run ./internal/texts > docs/texts.json
 	cd web && npm run --silent types

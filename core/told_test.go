@@ -213,6 +213,31 @@ var asTold = []told{
 	}), nil, limit.Snapped, "ups-w snapped", "ups:ups", "off:ups:lamp", ""},
 	{"one camera, a laptop, a talk at 30: three answers", "README", answers(30, 120, one), nil, limit.Untested, "link untested", "-", "", "usb/speed"},
 	{"three cameras and a phone at 50: three answers", "README", answers(50, 120, three, rig.StartSource{Kind: "phone", Count: 1}), nil, limit.Untested, "cadence kinked", "-", "show:rate:30", "leads/hdmi-1/grade"},
+	{"a small laptop that is to code 1080p60 at medium", "5.6", like(func(r *rig.Rig) {
+		r.Item("pc").Gear.Class = gear.SmallLaptop
+		r.Show.Programme.Rate = rate5994
+		r.Show.Destinations[0].Send = rig.Send{Width: 1920, Height: 1080, Rate: rate5994, Encoder: "slow"}
+	}), nil, limit.Snapped, "processor snapped", "send:d:coder", "", ""},
+	{"recorded on a stick that writes 1.5 megabytes a second, and a fast drive lies beside it", "5.5", like(func(r *rig.Rig) {
+		r.Items = append(r.Items, rig.Item{ID: "stick", Label: "Flash stick", Gear: gear.Gear{Kind: gear.Drive, Name: "Flash stick", WriteMBps: fp(1.5), FreeGB: fp(100)}},
+			rig.Item{ID: "fast", Label: "Fast drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Fast drive", WriteMBps: fp(400), FreeGB: fp(400)}})
+		r.Show.Recordings = []rig.Recording{{What: "programme", Drive: "stick", Kbps: fp(16000)}}
+	}), nil, limit.Snapped, "drive-write snapped", "drive:0:fast", "", ""},
+	{"recorded as plain MP4", "5.3", like(func(r *rig.Rig) {
+		r.Item("pc").Gear.FreeGB, r.Item("pc").Gear.WriteMBps = fp(400), fp(400)
+		r.Item("pc").Gear.Class = gear.MidDesktop
+		r.Show.Recordings = []rig.Recording{{What: "programme", Container: "mp4"}}
+	}), nil, limit.Slack, "container taut", "-", "", ""},
+	{"sent to one that takes reliable UDP only", "5.8", like(func(r *rig.Rig) { r.Show.Destinations[0].Ingest.Transports = []string{"srt"} }), nil, limit.Snapped, "transport snapped", "transport:d:srt", "", ""},
+	{"720 lines composed and 1080 sent", "5.2", like(func(r *rig.Rig) {
+		r.Show.Programme.Width, r.Show.Programme.Height = 1280, 720
+		r.Show.Destinations[0].Send.Width, r.Show.Destinations[0].Send.Height = 1920, 1080
+	}), nil, limit.Kinked, "sent-size kinked", "send:d:as-composed", "", ""},
+	{"1080 lines at 2000 kilobits: blocks on movement", "5.3", like(func(r *rig.Rig) {
+		d := &r.Show.Destinations[0]
+		d.Send.Width, d.Send.Height, d.Send.VideoKbps = 1920, 1080, fp(2000)
+	}), nil, limit.Kinked, "bits-a-pixel kinked", "send:d:raise", "", ""},
+	{"a recording, and nobody knows how much is free on the drive", "5.5", like(func(r *rig.Rig) { r.Show.Recordings = []rig.Recording{{What: "programme"}} }), nil, limit.Untested, "drive-space untested", "-", "", "freeGB"},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }
 

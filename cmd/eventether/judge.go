@@ -63,13 +63,14 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema [rig|shelf]", Short: "Print the JSON Schema of the rig file, or of the shelf file", Args: cobra.MaximumNArgs(1), ValidArgs: []string{"rig", "shelf"},
+	return &cobra.Command{Use: "schema [rig|shelf|sheet|measure]", Short: "Print the JSON Schema of the rig file, the shelf file, the encoder sheet or measurements", Args: cobra.MatchAll(cobra.MaximumNArgs(1), cobra.OnlyValidArgs), ValidArgs: []string{"rig", "shelf", "sheet", "measure"},
 		RunE: func(cmd *cobra.Command, args []string) error {
-			schema := rigfile.Schema
-			if len(args) == 1 && args[0] == "shelf" {
-				schema = rigfile.ShelfSchema
+			name := "rig"
+			if len(args) == 1 {
+				name = args[0]
 			}
-			s, err := schema()
+			schemas := map[string]func() ([]byte, error){"rig": rigfile.Schema, "shelf": rigfile.ShelfSchema, "sheet": rigfile.SheetSchema, "measure": rigfile.MeasureSchema}
+			s, err := schemas[name]()
 			if err != nil {
 				return &exit{exitInternal, err}
 			}

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"os"
 	"path/filepath"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -74,4 +75,29 @@ func TestJudgeFileAndJSON(t *testing.T) {
 	status, _, errs := run(t, "", path+".none")
 	require.Equal(t, exitUnusable, status)
 	require.Contains(t, errs, "loft.rig.json.none")
+}
+
+func TestSheetAndMeasure(t *testing.T) {
+	for flag, want := range map[string]string{"": "Keyframe interval in frames  60 frames", "--csv": "part,field,value", "--markdown": "| Bitrate | 4000 kb/s |", "--json": `"format": "eventether-sheet/1"`, "--command": "ffmpeg -hide_banner -y "} {
+		args := []string{"-"}
+		if flag != "" {
+			args = append(args, flag)
+		}
+		status, out, errs := command(t, sheetCommand(), []byte(text(t, rigs.LoftEven())), args...)
+		require.Equal(t, exitHolds, status, errs)
+		require.Contains(t, out, want)
+		if flag == "--command" {
+			for l := range strings.SplitSeq(strings.TrimSpace(out), "\n") {
+				require.True(t, strings.HasPrefix(l, "ffmpeg "), l)
+			}
+		}
+	}
+	status, _, errs := command(t, sheetCommand(), []byte(`{}`), "-")
+	require.Equal(t, exitUnusable, status)
+	require.Contains(t, errs, "standard input")
+	for _, args := range [][]string{{"--size", "big"}, {"--rate", "29.97"}, {"--seconds", "0"}, {"--folder", "/no/such/folder", "--seconds", "0.2"}} {
+		status, _, errs := command(t, measureCommand(), nil, args...)
+		require.Equal(t, exitUnusable, status)
+		require.NotEmpty(t, errs)
+	}
 }

@@ -8,10 +8,13 @@ import (
 	"strings"
 	"testing"
 
+	"github.com/danielgtaylor/huma/v2"
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/sheet"
 	"eventether/internal/demo/rigs"
 )
 
@@ -133,11 +136,26 @@ func TestRoundTrip(t *testing.T) {
 
 // The schema in docs/formats and the API description in docs/api are the ones the binary makes.
 func TestSchemaInDocsIsCurrent(t *testing.T) {
-	want, err := Schema()
-	require.NoError(t, err)
-	have, err := os.ReadFile("../../docs/formats/eventether-rig-1.schema.json")
-	require.NoError(t, err)
-	require.Equal(t, string(want), string(have), "run make generate")
+	for name, schema := range map[string]func() ([]byte, error){"rig": Schema, "shelf": ShelfSchema, "sheet": SheetSchema, "measure": MeasureSchema} {
+		want, err := schema()
+		require.NoError(t, err)
+		have, err := os.ReadFile("../../docs/formats/eventether-" + name + "-1.schema.json")
+		require.NoError(t, err)
+		require.Equal(t, string(want), string(have), "run make generate")
+	}
+}
+
+// What is printed as a sheet is what its schema says.
+func TestSheetsFollowTheirSchema(t *testing.T) {
+	for _, r := range []*rig.Rig{rigs.Loft(), rigs.LoftEven(), rigs.Hall(), rigs.Desk()} {
+		raw, err := json.Marshal(sheet.Of(judge.Rig(r)))
+		require.NoError(t, err)
+		tree, err := parse(raw)
+		require.NoError(t, err)
+		result := &huma.ValidateResult{}
+		huma.Validate(registry, sheetSchema, huma.NewPathBuffer(nil, 0), huma.ModeReadFromServer, tree, result)
+		require.Empty(t, result.Errors)
+	}
 }
 
 func TestReadEdits(t *testing.T) {
