@@ -27,6 +27,7 @@ type Coding struct {
 	Destinations []int
 	Recordings   []int
 	Call         string // who is called, where it is for a call
+	word         string // what somebody has said codes it
 }
 
 // MpxS is what is coded, in millions of pixels a second.
@@ -74,11 +75,13 @@ func (p *Pass) codings() []Coding {
 		kbps := p.video(i).Value
 		at := slices.IndexFunc(out, func(c Coding) bool {
 			o := &sh.Destinations[c.Destinations[0]].Send
-			return c.Width == d.Width && c.Height == d.Height && c.Rate == d.Rate && o.Encoder == d.Encoder && (own || p.video(c.Destinations[0]).Value == kbps)
+			return c.Width == d.Width && c.Height == d.Height && c.Rate == d.Rate && (own || p.video(c.Destinations[0]).Value == kbps) && (c.word == d.Encoder || c.word == "" || d.Encoder == "") && o.Range == d.Range
 		})
 		if at < 0 {
 			out = append(out, Coding{Width: d.Width, Height: d.Height, Rate: d.Rate, From: pr, Own: own})
 			at = len(out) - 1
+		}
+		if out[at].word == "" { // what nobody has chosen goes with what somebody has
 			out[at].choose(d.Encoder)
 		}
 		out[at].Destinations = append(out[at].Destinations, i)
@@ -131,7 +134,7 @@ func (c *Coding) choose(word string) {
 	if c.Own || word == "" {
 		return
 	}
-	c.Said, c.Hardware, c.Preset = true, word == "hardware", h264.PresetNamed(word)
+	c.word, c.Said, c.Hardware, c.Preset = word, true, word == "hardware", h264.PresetNamed(word)
 }
 
 // ByComputer tells whether the computer makes a recording, not a camera or a recorder.

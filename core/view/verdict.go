@@ -98,6 +98,7 @@ type Out struct {
 	Room   float64     `json:"room"`
 	Limits []string    `json:"limits"`
 	Judged bool        `json:"judged" doc:"False while this version has no rule for it"`
+	Figure string      `json:"figure,omitempty" doc:"Why it is so: the worst limit here in a few words, never a percentage"`
 }
 
 // Limit is every limit there is: a bus, a supply, a voltage, a reach, an uplink, a yes or no. One type, one line on
@@ -399,16 +400,24 @@ func (t *teller) outs(v *Verdict) {
 				ids = append(ids, limit.ID{Rule: "hardware-encoder", Place: host}, limit.ID{Rule: "hardware-sessions", Place: host})
 			}
 		}
+		worst := -1
 		for _, id := range ids {
-			l := t.v.Find(id)
-			if l == nil {
+			at, ok := t.v.Index(id)
+			if !ok {
 				continue
+			}
+			l := &t.v.Results[at]
+			if s := l.Counts(); s.Severity() > o.State.Severity() || worst < 0 && s != limit.Slack {
+				worst = at
 			}
 			o.Judged = true
 			o.Limits, o.State = append(o.Limits, id.String()), limit.Worse(o.State, l.Counts())
 			if l.Sense == limit.AtMost && l.Ceiling < 1 { // what is made for its limit has no room to speak of
 				o.Room = min(o.Room, max(0, 1-l.Ratio.High))
 			}
+		}
+		if worst >= 0 {
+			o.Figure = t.limits[t.place(&t.v.Results[worst])].Figure
 		}
 		v.Outs = append(v.Outs, o)
 	}

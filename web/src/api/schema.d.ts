@@ -2255,6 +2255,8 @@ export interface components {
         };
         Out: {
             detail: string;
+            /** @description Why it is so: the worst limit here in a few words, never a percentage */
+            figure?: string;
             /** @description False while this version has no rule for it */
             judged: boolean;
             /** @enum {string} */

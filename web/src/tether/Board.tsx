@@ -1,3 +1,4 @@
+import { Link, useParams } from 'react-router'
 import {
   useEffect,
   useLayoutEffect,
@@ -45,6 +46,7 @@ type Props = {
 
 /** The Tether board: lines lay themselves, work is done on them. */
 export function Board(props: Props) {
+  const { id } = useParams()
   const box = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(1200)
   useLayoutEffect(() => {
@@ -173,10 +175,14 @@ export function Board(props: Props) {
               top: shown.outs[i]!.words,
             }}
           >
-            <div className="font-semibold break-words">{o.label}</div>
+            <Link className="font-semibold break-words hover:underline" to={`/rigs/${id}/send`}>
+              {o.label}
+            </Link>
             <div className="text-xs break-words text-muted">
               {o.judged && o.state !== 'slack' && (
-                <b className={stateClass[o.state]}>{words.states[o.state]} · </b>
+                <b className={`block ${stateClass[o.state]}`}>
+                  {words.states[o.state]} {o.figure}
+                </b>
               )}
               {o.detail}
             </div>

@@ -25,7 +25,7 @@ export function Column({
           <div className="min-w-0">
             <p className="font-semibold break-words">{o.label}</p>
             <p className="text-sm break-words text-muted">
-              {o.judged && o.state !== 'slack' && <StateWord state={o.state} />} {o.detail}
+              {o.judged && o.state !== 'slack' && <StateWord state={o.state} />} {o.figure} {o.detail}
             </p>
           </div>
         </div>
