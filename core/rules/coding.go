@@ -521,7 +521,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 		}
 		w.Says = w.T("The processor of %s is %s busy.", c.Label, w.load())
 		if w.Result.State == limit.Snapped || w.Result.State == limit.Untested {
-			w.Says += lang.Text(" A late preview is the first sign, before frames are lost while composing or coding.")
+			w.Says += lang.Text(" A late preview is the first sign; then frames are lost while composing, or while coding.")
 		}
 	}
 	p.add(nil, "processor", c.ID, &l)

@@ -275,6 +275,9 @@ func (p *Pass) kept(k Kept) {
 			}
 			w.Loads[n] = LoadWords{lang.Text("sound"), lang.Text("%s kb/s, all tracks", Number(sound))}
 			w.Says = w.T("%s of %s.", w.load(), w.limit())
+			if w.Result.State == limit.Snapped {
+				w.Says += lang.Text(" The recording ends before the show does, or has holes.")
+			}
 		}
 	}
 	write.Say = say("Writing to %s", "what it writes for long", func(f *limit.Fact) string {

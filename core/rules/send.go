@@ -307,6 +307,9 @@ func judgeUplink(p *Pass, _ *Walk) {
 			n++
 		}
 		w.Says = w.T("%s of %s upload.", w.load(), w.limit())
+		if w.Result.State == limit.Snapped {
+			w.Says += lang.Text(" Frames are lost while sending.")
+		}
 	}
 	p.add(nil, "uplink", "", &l)
 }

@@ -39,9 +39,6 @@ func sentence(v *Verdict) string {
 		if c.State == limit.Untested {
 			b = lang.Text("Holds after %s if %s: %s.", rules.Count(len(c.Moves), "move", "moves"), rules.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
 		}
-		if len(c.GivesUp) > 0 {
-			b += lang.Text(" Gives up %s.", rules.List(c.GivesUp))
-		}
 		if !c.Proven {
 			b += lang.Text(" A smaller set may exist.")
 		}

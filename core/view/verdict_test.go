@@ -78,7 +78,7 @@ func TestSentences(t *testing.T) {
 		{"something to buy", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 16, Low: 16, High: 16, From: fact.Given}}}, nil,
 			"Holds after one move: 10 minutes, about 82 EUR to buy."},
 		{"something to give up", nil, func(r *rig.Rig) { r.Uplink = line(2) },
-			"Holds after one move: 1 minute, nothing to buy. Gives up a smaller picture for the viewers."},
+			"Holds after one move: 1 minute, nothing to buy."},
 		{"nothing helps", nil, func(r *rig.Rig) { r.Items[0].Gear.Clean = gear.NeverClean }, "Holds as proposed, with one flaw: Camera never sends a clean picture by this output." + open},
 	} {
 		t.Run(c.name, func(t *testing.T) {

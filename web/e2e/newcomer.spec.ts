@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test'
-import { complaints, sentence, url } from './helpers'
+import { complaints, loft, sentence, url } from './helpers'
 
 test('a newcomer: three cameras and a phone at 50, then few taps until nothing is open that matters', async ({
   page,
@@ -83,4 +83,17 @@ test('a start without a source cannot be judged, and says so', async ({ page }) 
   await page.getByRole('button', { name: 'one less: Cameras with HDMI' }).click()
   await expect(page.getByRole('button', { name: 'Judge it' })).toBeDisabled()
   await expect(page.getByText('Count at least one source.')).toBeVisible()
+})
+
+test('on a phone the sentence takes two lines at most', async ({ page, request }) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  for (const name of ['Marlpit Puppet Loft', 'Village hall on tour', 'Desk with a four-input card']) {
+    await page.goto(url(`/rigs/${await loft(request, name)}`))
+    const said = page.getByTestId('said')
+    await expect(said).not.toBeEmpty()
+    const lines = await said.evaluate(
+      (el) => el.getBoundingClientRect().height / parseFloat(getComputedStyle(el).lineHeight),
+    )
+    expect(Math.round(lines), (await said.textContent())!).toBeLessThanOrEqual(2)
+  }
 })

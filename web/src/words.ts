@@ -764,6 +764,8 @@ export const words = {
     found: (host: string, at: string) => `Measured on ${host}, ${at}`,
     to: 'to',
     take: (label: string) => `These are the figures of ${label}`,
+    takeDrive: (label: string) => `The folder is on ${label}`,
+    tookDrive: (label: string) => `${label} as measured`,
     tookMeasurement: (label: string, host: string) => `${label} as measured on ${host}`,
     kept: 'What is kept',
     nothingKept:

@@ -196,9 +196,30 @@ function Measure({
               ))}
             </tbody>
           </table>
-          <button className="act act-main mt-2" onClick={() => void take(result)}>
-            {w.take(item.label)}
-          </button>
+          <p className="mt-2 flex flex-wrap gap-3">
+            <button className="act act-main" onClick={() => void take(result)}>
+              {w.take(item.label)}
+            </button>
+            {result.writeMBps &&
+              now.rig.items
+                .filter((it) => it.gear.kind === 'drive' || it.id === item.id)
+                .map((it) => (
+                  <button
+                    key={it.id}
+                    className="act"
+                    onClick={() =>
+                      keep({
+                        edits: (['writeMBps', 'freeGB'] as const)
+                          .filter((f) => result[f] !== undefined)
+                          .map((f) => ({ do: 'fact', path: `items/${it.id}/${f}`, fact: result[f] }) as Edit),
+                        what: w.tookDrive(it.label),
+                      })
+                    }
+                  >
+                    {w.takeDrive(it.label)}
+                  </button>
+                ))}
+          </p>
         </div>
       )}
     </div>

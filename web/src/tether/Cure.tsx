@@ -23,7 +23,11 @@ export function Cure({ cure, hold }: { cure: NonNullable<Verdict['cure']>; hold:
                 onChange={(e) => setOut(e.target.checked ? out.filter((id) => id !== m.id) : [...out, m.id])}
               />
               <span className="min-w-0 break-words">
-                {i + 1}. {m.label} <span className="text-muted">({takes(m)})</span>
+                {i + 1}. {m.label}{' '}
+                <span className="text-muted">
+                  ({takes(m)}
+                  {m.givesUp ? `; ${words.hop.givesUp} ${m.givesUp}` : ''})
+                </span>
               </span>
             </label>
             {cure.moves.length > 1 && (

@@ -229,17 +229,17 @@ export function TetherPage() {
         >
           <div>
             <h1
-              className="flex items-start gap-4 text-[20px] leading-[26px] max-sm:text-[17px] max-sm:leading-[22px] font-semibold tracking-tight"
+              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight max-sm:flex-col max-sm:gap-1 max-sm:text-[16px] max-sm:leading-[21px]"
               data-testid="sentence"
               data-state={verdict.state}
             >
-              <span className="mt-1 flex flex-col items-start">
+              <span className="mt-1 flex flex-col items-start max-sm:mt-0 max-sm:flex-row max-sm:items-center max-sm:gap-2">
                 <Glyph state={verdict.state} />
                 <span className="text-xs font-normal">
                   <StateWord state={verdict.state} />
                 </span>
               </span>
-              <span>{verdict.sentence}</span>
+              <span data-testid="said">{verdict.sentence}</span>
             </h1>
             {cure && !held && !readOnly && <Cure key={now.revision} cure={cure} hold={hold} />}
             <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
