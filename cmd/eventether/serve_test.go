@@ -12,6 +12,7 @@ import (
 	"strings"
 	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/require"
 )
@@ -82,5 +83,57 @@ func TestStops(t *testing.T) {
 		go func() { _, _ = io.Copy(io.Discard, out) }()
 		require.NoError(t, cmd.Wait(), "%v: exit status 0", sig)
 		require.ErrorIs(t, syscall.Kill(database, 0), syscall.ESRCH, "%v: the database ended with it", sig)
+	}
+}
+
+// childrenOf are the processes a process has started and that still run, as /proc has them.
+func childrenOf(pid int) (out []int) {
+	stats, _ := filepath.Glob("/proc/[0-9]*/stat")
+	for _, file := range stats {
+		text, err := os.ReadFile(file)
+		if err != nil {
+			continue // it ended meanwhile
+		}
+		f := strings.Fields(string(text[strings.LastIndexByte(string(text), ')')+1:]))
+		if len(f) > 1 && f[1] == strconv.Itoa(pid) && f[0] != "Z" {
+			n, _ := strconv.Atoi(filepath.Base(filepath.Dir(file)))
+			out = append(out, n)
+		}
+	}
+	return out
+}
+
+// Measuring that is killed in the middle leaves no file behind and no child running.
+func TestMeasuringKilled(t *testing.T) {
+	self, err := os.Executable()
+	require.NoError(t, err)
+	for _, stage := range []string{"H.264 at fast", "writing"} {
+		folder, tmp := t.TempDir(), t.TempDir()
+		cmd := exec.Command(self, "measure", "--size", "320x180", "--seconds", "0.4", "--folder", folder)
+		cmd.Env = append(os.Environ(), "EVENTETHER_RUN=1", "TMPDIR="+tmp)
+		said, err := cmd.StderrPipe()
+		require.NoError(t, err)
+		require.NoError(t, cmd.Start())
+		lines, there := bufio.NewScanner(said), false
+		for !there && lines.Scan() {
+			there = strings.Contains(lines.Text(), stage)
+		}
+		require.True(t, there, stage)
+		children := childrenOf(cmd.Process.Pid)
+		require.NoError(t, cmd.Process.Kill())
+		_ = cmd.Wait() // it was killed
+		require.Eventually(t, func() bool {
+			for _, pid := range children {
+				if syscall.Kill(pid, 0) == nil {
+					return false
+				}
+			}
+			return true
+		}, 10*time.Second, 20*time.Millisecond, "%s: children still run", stage)
+		for _, dir := range []string{folder, tmp} {
+			left, err := os.ReadDir(dir)
+			require.NoError(t, err)
+			require.Empty(t, left, stage)
+		}
 	}
 }

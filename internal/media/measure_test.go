@@ -2,9 +2,7 @@ package media_test
 
 import (
 	"context"
-	"errors"
 	"os"
-	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
@@ -81,16 +79,22 @@ func TestCancelled(t *testing.T) {
 	assert.Empty(t, children(t))
 }
 
-// children are processes this one has started and that still run.
-func children(t *testing.T) string {
+// children are processes this one has started and that still run, as /proc has them.
+func children(t *testing.T) (out []string) {
 	t.Helper()
-	out, err := exec.Command("pgrep", "-P", strconv.Itoa(os.Getpid()), "ffmpeg").Output()
-	var none *exec.ExitError
-	if errors.As(err, &none) {
-		return ""
-	}
+	stats, err := filepath.Glob("/proc/[0-9]*/stat")
 	require.NoError(t, err)
-	return strings.TrimSpace(string(out))
+	for _, file := range stats {
+		text, err := os.ReadFile(file)
+		if err != nil {
+			continue // it ended meanwhile
+		}
+		f := strings.Fields(string(text[strings.LastIndexByte(string(text), ')')+1:]))
+		if len(f) > 1 && f[1] == strconv.Itoa(os.Getpid()) && f[0] != "Z" {
+			out = append(out, file)
+		}
+	}
+	return out
 }
 
 func TestWhatCannotBeMeasured(t *testing.T) {
