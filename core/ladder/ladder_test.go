@@ -148,3 +148,14 @@ func BenchmarkSix(b *testing.B) {
 		ladder.Of(v)
 	}
 }
+
+// Handbook 5.2: of a 16:9 picture 4:3 keeps 75 % of the width, square 56 %, an upright phone 31.6 %.
+func TestWindows(t *testing.T) {
+	got := ladder.Windows(rig.Programme{Width: 1920, Height: 1080})
+	require.Len(t, got, 3)
+	assert.InDelta(t, 0.75, got[0].Keeps, 1e-9)
+	assert.InDelta(t, 0.5625, got[1].Keeps, 0.0005)
+	assert.InDelta(t, 0.316, got[2].Keeps, 0.0005)
+	assert.Equal(t, []int{240, 420, 657}, []int{got[0].Inset, got[1].Inset, got[2].Inset}) // (1 − keeps) ÷ 2 of 1920
+	assert.Len(t, ladder.Windows(rig.Programme{Width: 1024, Height: 768}), 2, "4:3 itself cuts nothing")
+}

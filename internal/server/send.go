@@ -38,6 +38,7 @@ type Sending struct {
 	Outs     []view.Out      `json:"outs" doc:"Destinations and recordings, in their order"`
 	Computer string          `json:"computer" doc:"Item id of the computer that takes the pictures; empty when there is none"`
 	Can      *gear.Computes  `json:"can,omitempty" doc:"What it can do, as measured or stated"`
+	Windows  []ladder.Window `json:"windows" doc:"Shapes viewers may see the picture in that cut its sides off"`
 	Stale    []Stale         `json:"stale" doc:"Destinations whose limits nobody has checked for 90 days"`
 }
 
@@ -101,7 +102,7 @@ func (a *api) send(_ context.Context, in *struct {
 
 func sending(v *judge.Verdict) Sending {
 	said := view.Of(v, nil)
-	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
+	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
 	for _, l := range said.Limits {
 		if l.Stage == rules.Send && l.Rule != "angles" {
 			out.Limits = append(out.Limits, l)

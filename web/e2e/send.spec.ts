@@ -213,6 +213,21 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
   await page
     .getByRole('combobox', { name: 'begin from a general kind Class channel' })
     .selectOption('Reliable UDP only')
+  // One's own limits go out as a file and come in again; one that contradicts itself is refused by name.
+  const [out] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Its limits as a file' }).click(),
+  ])
+  const mine = JSON.parse(readFileSync(await out.path(), 'utf8')) as { ingest: Record<string, unknown> }
+  const bring = (text: string) =>
+    page
+      .locator('[data-destination="Class channel"] input[type=file]')
+      .setInputFiles({ name: 'mine.json', mimeType: 'application/json', buffer: Buffer.from(text) })
+  await bring('{"format":"something else"}')
+  await expect(page.getByRole('alert')).toContainText('want “eventether-destination/1”')
+  await bring(JSON.stringify({ ...mine, ingest: { ...mine.ingest, minVideoKbps: 9999, maxVideoKbps: 100 } }))
+  await expect(page.getByRole('alert').last()).toContainText('no bitrate is both')
+  await bring(JSON.stringify({ ...mine, ingest: { ...mine.ingest, keyframeSeconds: 1 } }))
   await page.getByLabel('Goes to air at').fill('19:30')
   await page.goto(url(`/rigs/${id}/send`))
   await expect(page.locator('[data-line="transport"]').first()).toContainText('reliable UDP')

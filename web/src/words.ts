@@ -315,6 +315,10 @@ export const words = {
     maxSize: 'Largest size',
     maxBitrate: 'Most kb/s',
     checked: 'Checked on',
+    profileOut: 'Its limits as a file',
+    profileIn: 'Bring limits',
+    profileWrong: (is: string, want: string) => `format “${is}”, want “${want}”`,
+    profileTook: (d: string, name: string) => `${d}: limits of ${name}`,
     fromKind: 'begin from a general kind',
     startsAt: 'Goes to air at',
     checkedHint: 'Such limits change: note the day you looked.',
@@ -738,6 +742,10 @@ export const words = {
         : `Nobody has said when the limits of ${name} were checked.`,
     delay:
       'Viewers see it 10 to 30 seconds later, as a rule; that is outside your control, and sound and picture stay together.',
+    window: (name: string, keeps: number, inset: number) =>
+      `${name}: ${Math.round(keeps * 100)} % (an inset less than ${inset} pixels from the side is cut)`,
+    windows: (all: string[]) =>
+      `A window of another shape that is filled shows of its width: ${all.join('; ')}. A recording keeps all of it.`,
     region: (name: string) => `What can be sent to ${name}: bitrate against size and rate`,
     regionHelp:
       'Bitrate in kb/s against size and rate. Green is what the line, the destination and the computer carry with room to spare; the lowest line is where blocks begin to show. Choose a bar to hold it.',
@@ -771,12 +779,14 @@ export const words = {
     nothingKept:
       'Nothing is recorded. A recording here keeps full quality whatever the line does; add one on the Show page.',
     container: 'Container',
+    drive: 'Drive',
     containers: {
       fmp4: 'fragmented MP4',
       mkv: 'Matroska',
       mp4: 'plain MP4',
       mov: 'plain MOV',
     } as Record<string, string>,
+    ownDrive: 'the computer’s own drive',
     asStream: 'the stream’s own picture',
     anchor: 'A test recording says it better',
     anchored: 'Measured by a test recording; read another',
@@ -825,6 +835,8 @@ export const words = {
     copy: 'Copy',
     copied: 'Copied',
     copyAll: 'Copy all of it',
+    fewer: 'Only what matters most',
+    allLines: (n: number) => `All ${n} values`,
     copyCommand: 'Copy the command',
     more: 'source',
     commandHelp:

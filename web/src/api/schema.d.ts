@@ -3089,6 +3089,8 @@ export interface components {
             stale: components["schemas"]["Stale"][];
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            /** @description Shapes viewers may see the picture in that cut its sides off */
+            windows: components["schemas"]["Window"][];
         };
         Set: {
             /** @description What the program takes from each upstream port, by port id */
@@ -3629,6 +3631,23 @@ export interface components {
             weakest?: string;
             /** @description Why it is not possible */
             why?: string;
+        };
+        Window: {
+            /**
+             * Format: int64
+             * @description Pixels from the side that are cut off
+             */
+            inset: number;
+            /**
+             * Format: double
+             * @description Share of the picture's width that is seen, 0 to 1
+             */
+            keeps: number;
+            name: string;
+            /** Format: int64 */
+            tall: number;
+            /** Format: int64 */
+            wide: number;
         };
     };
     responses: never;

@@ -37,7 +37,17 @@ export function Kept({
       </h2>
       {recordings.length === 0 && <p className="py-2 text-sm text-muted">{w.nothingKept}</p>}
       {recordings.map((r, i) => (
-        <One key={i} i={i} r={r} out={outs[i]} send={send} hold={hold} keep={keep} free={free} />
+        <One
+          key={i}
+          i={i}
+          r={r}
+          out={outs[i]}
+          drives={now.rig.items.filter((it) => it.gear.kind === 'drive' || it.gear.kind === 'recorder')}
+          send={send}
+          hold={hold}
+          keep={keep}
+          free={free}
+        />
       ))}
       {drives.map((l) => (
         <LimitLine key={l.id} limit={l} />
@@ -50,6 +60,7 @@ function One({
   i,
   r,
   out,
+  drives,
   send,
   hold,
   keep,
@@ -58,6 +69,7 @@ function One({
   i: number
   r: RecordingOf
   out?: Sending['outs'][number]
+  drives: Board['rig']['items']
   send: Sending
   hold: Hold
   keep: (c: Change) => void
@@ -95,6 +107,24 @@ function One({
               </option>
             ))}
           </select>
+          {drives.length > 0 && (
+            <select
+              className="field"
+              aria-label={`${w.drive} ${i + 1}`}
+              disabled={!free}
+              value={r.drive ?? ''}
+              onChange={(e) =>
+                word('drive', e.target.value, `${w.drive}: ${e.target.selectedOptions[0]!.text}`)
+              }
+            >
+              <option value="">{w.ownDrive}</option>
+              {drives.map((d) => (
+                <option key={d.id} value={d.id}>
+                  {d.label}
+                </option>
+              ))}
+            </select>
+          )}
           <select
             className="field"
             aria-label={`${w.coder} ${i + 1}`}

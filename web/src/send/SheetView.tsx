@@ -112,7 +112,9 @@ function Copy({
 }
 
 function PartView({ part: p }: { part: Part }) {
-  const all = p.lines.map((l) => `${l.name}: ${l.value}${l.unit ? ` ${l.unit}` : ''}`).join('\n')
+  const [all, setAll] = useState(false)
+  const few = p.lines.filter((l) => l.matters < 3 || l.was)
+  const text = p.lines.map((l) => `${l.name}: ${l.value}${l.unit ? ` ${l.unit}` : ''}`).join('\n')
   return (
     <div className="mt-2" data-part={p.id}>
       <h3 className="hidden font-semibold print:block">{p.name}</h3>
@@ -128,7 +130,11 @@ function PartView({ part: p }: { part: Part }) {
           </thead>
           <tbody>
             {p.lines.map((l) => (
-              <tr key={l.id} className="border-t border-hair align-top" data-line={l.id}>
+              <tr
+                key={l.id}
+                className={`border-t border-hair align-top ${all || few.includes(l) ? '' : 'hidden print:table-row'}`}
+                data-line={l.id}
+              >
                 <th scope="row" className="py-0.5 pr-3 text-left font-normal">
                   <span className={l.matters === 1 ? 'font-semibold' : ''}>{l.name}</span>
                   {l.also.length > 0 && <span className="text-xs text-muted"> {l.also.join(', ')}</span>}
@@ -161,7 +167,12 @@ function PartView({ part: p }: { part: Part }) {
         </table>
       </div>
       <p className="mt-2 flex flex-wrap items-center gap-4 text-sm">
-        <Copy text={all} label={p.name} says={w.copyAll} whole />
+        {few.length < p.lines.length && (
+          <button className="act print:hidden" aria-expanded={all} onClick={() => setAll(!all)}>
+            {all ? w.fewer : w.allLines(p.lines.length)}
+          </button>
+        )}
+        <Copy text={text} label={p.name} says={w.copyAll} whole />
         {p.command && <Copy text={p.command} label={p.name} says={w.copyCommand} whole />}
       </p>
       {p.command && (

@@ -56,6 +56,11 @@ export function Viewers({ now, send, hold, free }: { now: Board; send: Sending; 
         </p>
       )}
       <p className="mt-2 text-sm text-muted">{w.delay}</p>
+      {send.windows.length > 0 && (
+        <p className="mt-1 text-sm text-muted" data-testid="windows">
+          {w.windows(send.windows.map((x) => w.window(x.name, x.keeps, x.inset)))}
+        </p>
+      )}
     </section>
   )
 }

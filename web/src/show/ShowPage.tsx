@@ -5,6 +5,7 @@ import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
+import { IngestFile } from './IngestFile'
 
 const w = words.show
 
@@ -425,6 +426,7 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
                   )
                 }
               />
+              <IngestFile d={d} keep={(p, what) => change(i, p, what)} />
             </Row>
           </div>
         )
