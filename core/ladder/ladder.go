@@ -11,7 +11,6 @@ import (
 	"slices"
 
 	"eventether/core/fact"
-	"eventether/core/h264"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
@@ -394,12 +393,4 @@ func spell(h limit.Bounds) string {
 		return rules.Span(math.Ceil(h.Low*60), math.Ceil(h.High*60), "minutes")
 	}
 	return rules.Span(math.Round(h.Low*10)/10, math.Round(h.High*10)/10, "hours")
-}
-
-// Level is the H.264 level of a rung, empty where none holds it.
-func (g *Rung) Level() string {
-	if l := h264.LevelFor(h264.Stream{Width: g.Width, Height: g.Height, Rate: g.Rate, Kbps: g.HighKbps, BufferKbit: g.HighKbps, References: h264.Kept(1, 2)}); l != nil {
-		return l.Name
-	}
-	return ""
 }

@@ -137,7 +137,6 @@ func TestLadderAndFilesAfterwards(t *testing.T) {
 	require.Len(t, p.Later, 1)
 	assert.InDelta(t, 5.4, p.Later[0].GB.Value, 1e-9)
 	assert.InDelta(t, 4800.0/3600, p.Later[0].SendHours.High, 1e-9)
-	assert.Equal(t, "4.2", p.Rungs[0].Level())
 }
 
 // Six destinations, each with everything to choose from.

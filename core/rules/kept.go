@@ -183,7 +183,6 @@ func (p *Pass) audio(i int) limit.Fact {
 // Kept is everything recorded on one drive: an item, or the computer's own where Drive names none.
 type Kept struct {
 	Drive      *rig.Item // nil when the rig has nothing to record on
-	Own        bool      // the computer's own drive, or a camera's card
 	Recordings []int
 }
 
@@ -194,11 +193,11 @@ func (p *Pass) KeptOn() (out []Kept) {
 		var k Kept
 		switch at := p.Wiring.At(rec.Drive); {
 		case rec.InCamera:
-			k = Kept{Drive: p.Item(rec.What), Own: true}
+			k = Kept{Drive: p.Item(rec.What)}
 		case at >= 0:
-			k = Kept{Drive: &p.Items[at], Own: p.Items[at].Gear.Kind == gear.Computer}
+			k = Kept{Drive: &p.Items[at]}
 		default:
-			k = Kept{Drive: p.Host(), Own: true}
+			k = Kept{Drive: p.Host()}
 		}
 		j := slices.IndexFunc(out, func(o Kept) bool { return o.Drive == k.Drive })
 		if j < 0 {

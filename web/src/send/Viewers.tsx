@@ -48,7 +48,7 @@ export function Viewers({ now, send, hold, free }: { now: Board; send: Sending; 
       </h2>
       {all.length === 0 && <p className="py-2 text-muted">{w.nowhere}</p>}
       {all.map((d, i) => (
-        <One key={d.name} i={i} d={d} send={send} hold={hold} free={free} others={all} />
+        <One key={d.name} i={i} d={d} send={send} hold={hold} free={free} />
       ))}
       {send.stale.length > 0 && (
         <p className="mt-2 text-sm text-muted">
@@ -77,7 +77,6 @@ function One({
   send: Sending
   hold: Hold
   free: boolean
-  others: Destination[]
 }) {
   const out = send.outs.filter((o) => o.kind === 'destination')[i]
   const region = send.regions.find((r) => r.destination === d.name)
