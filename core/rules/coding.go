@@ -243,7 +243,8 @@ func (c *computer) surely(pre *h264.Preset) float64 {
 var veryfast = h264.PresetNamed("veryfast")
 
 // settle chooses what codes what nobody has chosen: the hardware encoder where there is one with room, else software at the
-// slowest preset with which the processor stays slack, given what it has to do besides; the fastest where none does.
+// slowest preset with which the processor stays slack, given what it has to do besides, the streams before the recordings; the
+// fastest where none does.
 func (p *Pass) settle(c *computer, besides float64) {
 	room, sessions := 0.0, 0
 	if h := c.can; h.Hardware != "" && h.Hardware != "none" {
@@ -264,37 +265,48 @@ func (p *Pass) settle(c *computer, besides float64) {
 			room, sessions = room-cd.MpxS(), sessions-1
 		}
 	}
-	var soft float64
+	// What is sent gains most by a slower preset, since its bitrate is bound; a recording at constant quality only grows. So the
+	// streams choose first, with the recordings at the fastest, then the recordings with what is left.
+	var sent, kept []*Coding
 	for i := range p.Codings {
 		cd := &p.Codings[i]
-		if cd.Own || cd.Said {
-			continue
-		}
-		if sessions > 0 && cd.MpxS() <= room {
+		switch {
+		case cd.Own || cd.Said:
+		case sessions > 0 && cd.MpxS() <= room:
 			cd.Hardware, room, sessions = true, room-cd.MpxS(), sessions-1
-			continue
-		}
-		soft += cd.MpxS()
-	}
-	if soft == 0 {
-		return
-	}
-	var chosen *h264.Preset
-	for i := len(h264.Presets) - 1; i >= 0; i-- {
-		pre := &h264.Presets[i]
-		if fits := besides + work + soft*c.slow.High/c.surely(pre); !fact.Over(fits, p.ceiling) {
-			chosen = pre
-			break
-		}
-		if chosen == nil || c.surely(pre) > c.surely(chosen) {
-			chosen = pre
+		case len(cd.Destinations) > 0:
+			sent = append(sent, cd)
+		default:
+			kept = append(kept, cd)
 		}
 	}
-	for i := range p.Codings {
-		if cd := &p.Codings[i]; !cd.Own && !cd.Said && !cd.Hardware {
+	at := func(list []*Coding, pre *h264.Preset) (share float64) {
+		for _, cd := range list {
+			share += cd.MpxS() * c.slow.High / c.surely(pre)
+		}
+		return share
+	}
+	fastest := &h264.Presets[0]
+	for i := range h264.Presets {
+		if pre := &h264.Presets[i]; c.surely(pre) > c.surely(fastest) {
+			fastest = pre
+		}
+	}
+	choose := func(list []*Coding, besides float64) (share float64) {
+		chosen := fastest
+		for i := len(h264.Presets) - 1; i >= 0; i-- {
+			if pre := &h264.Presets[i]; !fact.Over(besides+at(list, pre), p.ceiling) {
+				chosen = pre
+				break
+			}
+		}
+		for _, cd := range list {
 			cd.Preset = chosen
 		}
+		return at(list, chosen)
 	}
+	taken := choose(sent, besides+work+at(kept, fastest))
+	choose(kept, besides+work+taken)
 }
 
 func orFact(f *fact.Fact, standIn fact.Fact) fact.Fact {
