@@ -22,6 +22,8 @@ type Computes struct {
 	MediumMpxS    *fact.Fact `json:"mediumMpxS,omitempty"`
 	SlowMpxS      *fact.Fact `json:"slowMpxS,omitempty"`
 
+	OwnMpxS *fact.Fact `json:"ownMpxS,omitempty" doc:"What programs code that code as they like: a browser, a call"`
+
 	Hardware         string     `json:"hardware,omitempty" maxLength:"120" doc:"A hardware H.264 encoder that opens, as programs list it; none when empty"`
 	HardwareMpxS     *fact.Fact `json:"hardwareMpxS,omitempty" doc:"What it codes, all its streams together"`
 	HardwareSessions *fact.Fact `json:"hardwareSessions,omitempty" doc:"Streams it codes at once"`

@@ -365,6 +365,9 @@ var Fields = []Field{
 	presetField("medium", "software H.264 of {item} at medium", "How fast does {item} code H.264 at medium?"),
 	presetField("slow", "software H.264 of {item} at slow", "How fast does {item} code H.264 at slow?"),
 
+	{Path: "items/ID/computes/ownMpxS", Name: "coding by programs of their own on {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e5,
+		Ask: "How fast do browsers and calls on {item} code?", How: "Let one send 1080p30 alone and look how much busier the processor gets: 62 ÷ that share. A half busier is 124.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.computes().OwnMpxS }},
 	{Path: "items/ID/computes/hardwareMpxS", Name: "hardware encoder of {item}", Unit: "Mpx/s", Units: "megapixels a second", Low: 1, High: 1e6,
 		Ask: "How fast does the hardware encoder of {item} code H.264?", How: "Let Even Tether measure it: on the Send screen, or eventether measure on that computer.", Minutes: 4,
 		number: func(s *spot) **fact.Fact { return &s.computes().HardwareMpxS }},

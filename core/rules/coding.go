@@ -213,6 +213,14 @@ var ownSpeed = fact.Est(1.5, 0.8, 3)
 
 // speedOf is what divides a coding's work: the facts and the share of veryfast, as work for one pixel.
 func (c *computer) speedOf(l *Result, encode limit.Ref, coding *Coding) limit.Term {
+	if have, of := c.can.OwnMpxS, c.can.EncodeMpxS; coding.Own && (have != nil || of != nil) {
+		standIn := have
+		if standIn == nil { // by its usual relation to what is known
+			f := fact.Est(of.Value*ownSpeed.Value, of.Low*ownSpeed.Low, of.High*ownSpeed.High)
+			standIn = &f
+		}
+		return limit.Times(1).Per(l.Let(stated(key("items/ID/computes/ownMpxS", c.ID), "Mpx/s", have, *standIn)))
+	}
 	if coding.Own {
 		return limit.Times(1, l.Let(limit.Fact{Low: 1 / ownSpeed.High, Value: 1 / ownSpeed.Value, High: 1 / ownSpeed.Low, From: fact.Estimate})).Per(encode)
 	}
@@ -256,7 +264,11 @@ func (p *Pass) settle(c *computer, besides float64) {
 		cd := &p.Codings[i]
 		switch {
 		case cd.Own:
-			work += cd.MpxS() * c.slow.High / (c.surely(veryfast) * ownSpeed.Low)
+			own := c.surely(veryfast) * ownSpeed.Low
+			if c.can.OwnMpxS != nil {
+				own = c.can.OwnMpxS.Low
+			}
+			work += cd.MpxS() * c.slow.High / own
 			continue
 		case cd.Preset != nil:
 			work += cd.MpxS() * c.slow.High / c.surely(cd.Preset)

@@ -1141,6 +1141,19 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description What programs code that code as they like: a browser, a call */
+            ownMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description Scaling, by the pixels that go in */
             scaleMpxS?: number | {
                 /** @description Date of a measurement */
