@@ -200,8 +200,11 @@ func TestLoadIsMonotone(t *testing.T) {
 	}
 	was := load(base())
 	for name, more := range map[string]func(r *rig.Rig){
-		"a recording":      func(r *rig.Rig) { r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "veryfast"}} },
-		"a call":           func(r *rig.Rig) { r.Show.Calls = []rig.Call{{Name: "guest"}} },
+		"a recording": func(r *rig.Rig) { r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "veryfast"}} },
+		"a call":      func(r *rig.Rig) { r.Show.Calls = []rig.Call{{Name: "guest"}} },
+		"an encoder beside": func(r *rig.Rig) {
+			r.Show.Also = []rig.AlsoProgram{{Kind: "encoder", Name: "second", Takes: []string{"stick-0"}}}
+		},
 		"a program beside": func(r *rig.Rig) { r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"stick-0"}}} },
 		"a slower preset":  func(r *rig.Rig) { r.Show.Destinations[0].Send.Encoder = "medium" },
 		"a larger picture": func(r *rig.Rig) { r.Show.Destinations[0].Send.Width, r.Show.Destinations[0].Send.Height = 1920, 1080 },
@@ -222,6 +225,10 @@ func TestLoadIsMonotone(t *testing.T) {
 			assert.GreaterOrEqual(t, now.Low, was.Low-1e-9, name)
 		}
 	}
+	nowhere := base() // a call that sends somewhere nobody has named still codes
+	nowhere.Show.Program.Kind, nowhere.Show.Destinations = "call", []rig.Destination{}
+	require.Len(t, judge.As(nowhere).Codings, 1)
+	assert.Positive(t, judge.As(nowhere).Codings[0].MpxS())
 	alike := base()
 	second(alike)
 	assert.Equal(t, was, load(alike), "what is sent alike is coded once")

@@ -34,7 +34,7 @@ type Rung struct {
 }
 
 // motions are how much a doubling of the rate is worth, against a doubling of the pixels, by what moves [practice: 30 suffices for
-// talk, 60 for motion: handbook 8].
+// talk, 60 for motion: handbook 8; the figures are ours, an estimate].
 var motions = map[string]float64{"still": 0.1, "talk": 0.3, "": 0.3, "stage": 0.8, "play": 1.5, "sport": 1.8}
 
 // sizes of the ladder, the largest first.

@@ -124,7 +124,13 @@ func (p *Pass) codings() []Coding {
 	for i := range sh.Also {
 		if sh.Also[i].Kind != "encoder" {
 			calls(sh.Also[i].Name)
+			continue
 		}
+		// What another encoder sends nobody has said: as much as the programme, as it likes.
+		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true, Call: sh.Also[i].Name})
+	}
+	if own && len(sh.Destinations) == 0 { // a studio or a call that sends somewhere nobody has named
+		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true, Call: programName(sh.Program)})
 	}
 	return out
 }
@@ -338,7 +344,7 @@ func (p *Pass) CodingName(c *Coding) string {
 		names = append(names, p.T("recording of %s", p.RecordingOf(&p.Show.Recordings[i])))
 	}
 	if len(names) == 0 {
-		return p.T("call %s", c.Call)
+		return p.T("what %s sends", orElse(c.Call, lang.Text("a call")))
 	}
 	return List(names)
 }
@@ -665,7 +671,8 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 	p.add(nil, "graphics", c.ID, &l)
 }
 
-// Bytes a pixel of the copies that are counted: a source is written as it comes (up to 2 bytes, 4:2:2) and read, then written
+// Bytes a pixel of the copies that are counted [handbook 5.6: a full copy counts its bytes twice; which copies programs make is an
+// estimate]: a source is written as it comes (up to 2 bytes, 4:2:2) and read, then written
 // and read once more as BGRA for composing; the programme is read as BGRA and written and read as NV12 for each coding.
 const (
 	copiesIn  = 2*2 + 2*4
@@ -743,7 +750,8 @@ func boundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
 }
 
-// QualityFor is the constant quality to record at: smaller for short shows, larger for hours [practice: handbook 5.3].
+// QualityFor is the constant quality to record at: 16 to 20, smaller for short shows, larger for hours [practice: handbook 5.3]; that
+// short ends at half an hour and hours begin after two is ours [estimate].
 func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	switch {
 	case rec.Quality > 0:

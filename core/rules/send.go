@@ -355,7 +355,7 @@ func uploadSum(r *rig.Rig) string {
 	return lang.Text("lower quartile of %s", Count(n, "measurement", "measurements"))
 }
 
-// hoursNear is how far from the show's hour a measurement may have been taken to count as near [practice].
+// hoursNear is how far from the show's hour a measurement may have been taken to count as near [estimate: ours].
 const hoursNear = 2.0
 
 // NearTheHour are the measurements within two hours of the show's time of day, where there are four of them at least; else all:

@@ -415,14 +415,17 @@ func (a *api) history(ctx context.Context, in *idIn) (*struct{ Body []Past }, er
 	return out, nil
 }
 
-func (a *api) file(ctx context.Context, in *struct {
-	ID       uuid.UUID `path:"id"`
-	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
-}) (*struct {
+// handedOut is a file as it is handed out.
+type handedOut struct {
 	ContentType        string `header:"Content-Type"`
 	ContentDisposition string `header:"Content-Disposition"`
 	Body               []byte
-}, error) {
+}
+
+func (a *api) file(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
+}) (*handedOut, error) {
 	ctx, cancel := limited(ctx)
 	defer cancel()
 	_, rev, err := a.store.Get(ctx, in.ID, in.Revision)
@@ -437,11 +440,7 @@ func (a *api) file(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out := &struct {
-		ContentType        string `header:"Content-Type"`
-		ContentDisposition string `header:"Content-Disposition"`
-		Body               []byte
-	}{"application/json", `attachment; filename="` + fileName(r.Name) + `"`, data}
+	out := &handedOut{"application/json", `attachment; filename="` + fileName(r.Name) + `"`, data}
 	return out, nil
 }
 

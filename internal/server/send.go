@@ -131,11 +131,7 @@ func (a *api) sheet(ctx context.Context, in *struct {
 	ID       uuid.UUID `path:"id"`
 	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
 	As       string    `query:"as" enum:"text,markdown,csv,json,command" default:"text"`
-}) (*struct {
-	ContentType        string `header:"Content-Type"`
-	ContentDisposition string `header:"Content-Disposition"`
-	Body               []byte
-}, error) {
+}) (*handedOut, error) {
 	ctx, cancel := limited(ctx)
 	defer cancel()
 	_, rev, err := a.store.Get(ctx, in.ID, in.Revision)
@@ -147,11 +143,7 @@ func (a *api) sheet(ctx context.Context, in *struct {
 		return nil, err
 	}
 	s := sheet.Of(v.Verdict)
-	out := &struct {
-		ContentType        string `header:"Content-Type"`
-		ContentDisposition string `header:"Content-Disposition"`
-		Body               []byte
-	}{ContentType: "text/plain; charset=utf-8"}
+	out := &handedOut{ContentType: "text/plain; charset=utf-8"}
 	end := "txt"
 	switch in.As {
 	case "markdown":
