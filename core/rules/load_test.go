@@ -1,6 +1,7 @@
 package rules_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -67,6 +68,23 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 		{"MJPEG costs decoding", with(func(r *rig.Rig, _ *gear.Computes) {
 			r.Items[1].Set.Deliver["usb"] = rig.Deliver{Format: picture.MJPEG, Width: 1920, Height: 1080}
 		}), "processor:pc", Slack, "56.26 %"}, // 6.21 % more
+		// Interlaced: a third of the machine for 51.84 Mpx/s at 25 frames, beside 5.184 converted, 6.22 scaled, 27.62 coded, 10 idle.
+		{"an interlaced picture has to be deinterlaced", with(func(r *rig.Rig, can *gear.Computes) {
+			can.DeinterlaceMpxS = exactly(155.52)
+			m := picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(25), Interlaced: true}
+			r.Items[0].Set.Output["hdmi"] = m
+			for i, p := range []int{0, 0} {
+				port := &r.Items[i].Gear.Ports[p]
+				port.Modes = append(slices.Clone(port.Modes), m)
+			}
+			r.Show.Destinations[0].Send.Encoder = "veryfast"
+		}), "processor:pc", Taut, "82.35 %"},
+		{"H.264 costs decoding too", with(func(r *rig.Rig, can *gear.Computes) {
+			can.H264MpxS = exactly(621.46)
+			r.Items[1].Gear.Delivers = []gear.Delivery{{Format: picture.H264, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}
+			r.Items[1].Set.Deliver["usb"] = rig.Deliver{Format: picture.H264, Width: 1920, Height: 1080}
+			r.Show.Destinations[0].Send.Encoder = "veryfast"
+		}), "processor:pc", Slack, "60.05 %"}, // 62.146 of 621.46 is a tenth
 		{"a hardware encoder with room takes it", with(func(_ *rig.Rig, can *gear.Computes) {
 			can.Hardware, can.HardwareMpxS, can.HardwareSessions = "Board encoder", exactly(250), exactly(2)
 		}), "hardware-encoder:pc", Slack, "27.62 Mpx/s of 250"},
