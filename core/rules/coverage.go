@@ -65,6 +65,11 @@ func (p *Pass) Cover() {
 			return lang.Text("what the computer has to compute"), lang.Text("the rig has no computer")
 		})
 	}
+	if len(p.Show.Calls) > 0 {
+		p.notJudged("subject", "calls-in", func(*Pass) (string, string) {
+			return lang.Text("what comes in from calls"), lang.Text("there are no rules for the line down and for decoding it yet")
+		})
+	}
 	p.notJudged("subject", "sound", func(*Pass) (string, string) { return lang.Text("sound"), lang.Text("there are no rules for sound yet") })
 }
 
