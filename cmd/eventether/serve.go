@@ -47,6 +47,9 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 		if os.Getenv("GOGC") == "" { // judging keeps little and throws much away
 			debug.SetGCPercent(300)
 		}
+		if os.Getenv("GOMEMLIMIT") == "" { // and where much is judged at once, it is cleared away sooner
+			debug.SetMemoryLimit(192 << 20)
+		}
 		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
 			return &exit{exitInternal, err}
 		}

@@ -176,20 +176,11 @@ func (a *api) shown(ctx context.Context, row store.Rig, rev store.Revision) (*bo
 	if err != nil {
 		return nil, err
 	}
-	t, err := a.judged(ctx, v)
+	t, err := a.soonest(ctx, v)
 	if err != nil {
 		return nil, err
 	}
 	return a.toBoard(ctx, row, rev, v.Given, t)
-}
-
-// judged is the verdict with the advice that comes at once, ready to be sent.
-func (a *api) judged(ctx context.Context, v *known) (Told, error) {
-	out, err := a.soonest(ctx, v)
-	if err != nil {
-		return Told{}, err
-	}
-	return told(*out)
 }
 
 func (a *api) list(ctx context.Context, in *struct {
@@ -209,7 +200,7 @@ func (a *api) list(ctx context.Context, in *struct {
 }
 
 func (a *api) keep(ctx context.Context, v *known, what string) (*boardOut, error) {
-	t, err := a.judged(ctx, v)
+	t, err := a.soonest(ctx, v)
 	if err != nil {
 		return nil, err
 	}
@@ -370,7 +361,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 	if what == "" {
 		what = "Changed the rig"
 	}
-	t, err := a.judged(ctx, v)
+	t, err := a.soonest(ctx, v)
 	if err != nil {
 		return nil, err
 	}

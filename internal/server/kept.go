@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"crypto/sha256"
+	"sync/atomic"
 
 	lru "github.com/hashicorp/golang-lru/v2"
 
@@ -14,12 +15,12 @@ import (
 	"eventether/internal/store"
 )
 
-// known is a rig that was read and judged, with the whole advice once somebody has waited for it. It is never changed but
-// for that.
+// known is a rig that was read and judged, with the advice somebody has waited for. It is never changed but for that.
 type known struct {
 	*judge.Verdict
-	turn chan struct{} // one at a time works out the advice; the others wait for it
-	full *view.Verdict
+	turn  chan struct{} // one at a time works out the advice; the others wait for it
+	full  *view.Verdict
+	first atomic.Pointer[Told] // what came at once, as it was sent
 }
 
 func knownOf(r *rig.Rig) *known {
@@ -98,17 +99,28 @@ func (a *api) whole(ctx context.Context, k *known) (*view.Verdict, error) {
 	return &out, nil
 }
 
-// soonest is the verdict with the advice there is by now, or that comes at once.
-func (a *api) soonest(ctx context.Context, k *known) (*view.Verdict, error) {
+// soonest is the verdict with the advice there is by now, or that comes at once; worked out and written once.
+func (a *api) soonest(ctx context.Context, k *known) (Told, error) {
+	var full *view.Verdict
 	select {
 	case k.turn <- struct{}{}:
-		full := k.full
+		full = k.full
 		<-k.turn
-		if full != nil {
-			return full, nil
-		}
 	default: // somebody is at it
 	}
-	out, err := a.advised(ctx, k.Verdict, soon)
-	return &out, err
+	if kept := k.first.Load(); kept != nil && (full == nil || kept.Advice.Complete) {
+		return *kept, nil
+	}
+	if full == nil {
+		out, err := a.advised(ctx, k.Verdict, soon)
+		if err != nil {
+			return Told{}, err
+		}
+		full = &out
+	}
+	t, err := told(*full)
+	if err == nil && ctx.Err() == nil { // advice that was called off is not all that comes at once
+		k.first.Store(&t)
+	}
+	return t, err
 }

@@ -30,6 +30,12 @@ const maxBody = rigfile.MaxBytes + 1<<16
 // databaseTimeout bounds how long a request waits for the database.
 const databaseTimeout = 3 * time.Second
 
+// How long a request may take to come in, and to be answered.
+const (
+	readWithin   = 30 * time.Second
+	answerWithin = time.Minute
+)
+
 // Config is what a server needs.
 type Config struct {
 	Store *store.Store
@@ -44,7 +50,7 @@ func New(cfg Config) http.Handler {
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
-	}), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
+	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
 	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
@@ -88,7 +94,7 @@ func apiConfig() huma.Config {
 
 // HTTPServer wraps a handler with time limits.
 func HTTPServer(h http.Handler) *http.Server {
-	return &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: 30 * time.Second, WriteTimeout: time.Minute,
+	return &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: readWithin, WriteTimeout: answerWithin,
 		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 1 << 16}
 }
 
