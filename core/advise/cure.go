@@ -35,6 +35,7 @@ type search struct {
 	lossless bool
 	seen     map[string]bool
 	best     *found
+	quickest float64 // minutes of the quickest move, once it was asked for
 }
 
 type found struct {
@@ -330,7 +331,10 @@ func (s *search) better(path []Move) bool {
 // no smaller set cures the rig, so every set that does will have just as many moves more, each at least the quickest.
 func (s *search) hopeful(path []Move, more int) bool {
 	f := total(path)
-	f.minutes += float64(more) * quickest
+	if s.quickest == 0 {
+		s.quickest = quickest(s.root.WorkMinutes)
+	}
+	f.minutes += float64(more) * s.quickest
 	return f.less(s.best)
 }
 

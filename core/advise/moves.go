@@ -17,6 +17,7 @@ import (
 	"eventether/core/rules"
 	"eventether/core/sdi"
 	"eventether/core/usb"
+	"eventether/core/work"
 )
 
 // Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
@@ -235,7 +236,7 @@ func (u *universe) hubBetween(ids map[string]bool) {
 		lead := rig.FreshID(id+"-up", taken)
 		g := gear.PoweredHub.Gear
 		hub, length := rig.Item{ID: id, Label: lang.Text("Powered hub"), Gear: g}, fact.Exactly(0.5)
-		u.add(Move{ID: "hub:" + l.ID, Kind: "swap", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, it.ID}, Minutes: MinutesSwap, Cost: u.money(gear.PoweredHub.Price),
+		u.add(Move{ID: "hub:" + l.ID, Kind: "swap", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(gear.PoweredHub.Price),
 			say: func() (string, string) {
 				return rules.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), rules.Text("a powered hub before %s", dev.Label)
 			},
@@ -266,14 +267,14 @@ func plugFits(was, now gear.Connector) bool { return was == now }
 
 func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.Port) Move {
 	ref := it.ID + "." + port.ID
-	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID}, Minutes: minutesPlug,
+	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID}, Minutes: u.takes(work.Plug),
 		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: end, Socket: ref}}}
 	m.say = func() (label, short string) {
 		return rules.Text("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label),
 			rules.Text("%s to %s", dev.Label, rig.PortName(port))
 	}
 	if port.Connector == gear.PCIe {
-		m.Minutes = minutesCard
+		m.Minutes = u.takes(work.Card)
 		m.say = func() (label, short string) {
 			return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
 				rules.Text("%s to %s", dev.Label, rig.PortName(port))
@@ -337,7 +338,7 @@ func (u *universe) leads(at int) {
 func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
 	length, thin := fact.Exactly(metres), false
 	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + rules.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
-		Minutes: layMinutes(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
+		Minutes: u.lay(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
 	m.say = func() (label, short string) {
 		if l.SpanM != nil && metres < l.LengthM.Low {
@@ -360,7 +361,7 @@ func (u *universe) family(l *rig.Lead) gear.Family {
 
 // turn is the move that lays an active or optical lead the other way round.
 func (u *universe) turn(l *rig.Lead) {
-	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID}, Minutes: minutesTurn,
+	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID}, Minutes: u.takes(work.Turn),
 		say: func() (string, string) {
 			return rules.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)), rules.Text("lead of %s turned round", u.Items[u.end(l)].Label)
 		},
@@ -389,7 +390,7 @@ func (u *universe) modes(it *rig.Item) {
 				continue
 			}
 			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
-				touches: []string{it.ID}, Minutes: minutesMode, Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
+				touches: []string{it.ID}, Minutes: u.takes(work.Mode), Edits: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &mode}}}
 			m.GivesUp, m.loss = u.loses(mode.Width, mode.Height, mode.Rate)
 			if mode.Rate != u.Show.Programme.Rate { // of equal moves, the programme's own rate
 				m.loss++
@@ -441,7 +442,7 @@ func (u *universe) delivers(it *rig.Item) {
 			if asked && d.Format == now.Format && (now.Width == 0 || d.Width == now.Width && d.Height == now.Height) {
 				continue
 			}
-			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: []string{it.ID}, Minutes: minutesDeliver,
+			m := Move{Kind: "deliver", Of: it.ID, Slot: "deliver:" + it.ID + "." + port.ID, touches: []string{it.ID}, Minutes: u.takes(work.Deliver),
 				ID:    "deliver:" + it.ID + "." + port.ID + ":" + string(d.Format) + ":" + picture.SizeName(d.Width, d.Height),
 				Edits: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height, Rate: now.Rate}}}}
 			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
@@ -458,7 +459,7 @@ func (u *universe) delivers(it *rig.Item) {
 func (u *universe) settings(it *rig.Item) {
 	u.mine = len(u.out)
 	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
-		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: minutesSetting,
+		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: u.takesSetting(),
 			say: func() (string, string) {
 				return rules.Text("Turn the information display of %s off", it.Label), rules.Text("information display of %s off", it.Label)
 			},
@@ -481,7 +482,7 @@ func (u *universe) settings(it *rig.Item) {
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return
 	}
-	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: minutesPower,
+	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Power),
 		say: func() (string, string) {
 			return rules.Text("Run %s from the mains by its adapter", it.Label), rules.Text("%s on the mains", it.Label)
 		},
@@ -533,7 +534,7 @@ func (u *universe) spare(it *rig.Item) {
 			continue
 		}
 		more := n - have
-		u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: float64(minutesSpare * more), Cost: u.money(priceSpare * gear.Amount(more)), loss: 20 * more,
+		u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Spare) * float64(more), Cost: u.money(priceSpare * gear.Amount(more)), loss: 20 * more,
 			GivesUp: lang.Text("the picture while a battery is changed"), say: func() (string, string) {
 				return rules.Text("Take %s for %s", rules.Count(more, "more charged battery", "more charged batteries"), it.Label),
 					rules.Text("%s for %s", rules.Count(more, "spare battery", "spare batteries"), it.Label)
@@ -580,7 +581,7 @@ func (u *universe) ownSettings(it *rig.Item) {
 
 // set is the move that sets something on a device for this show.
 func (u *universe) set(it *rig.Item, field, word string, say func(word, item string) (label, short string)) {
-	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: []string{it.ID}, Minutes: minutesSetting,
+	m := Move{ID: "set:" + it.ID + ":" + field + ":" + word, Kind: "setting", Of: it.ID, Slot: "set:" + it.ID + ":" + field, touches: []string{it.ID}, Minutes: u.takesSetting(),
 		say: func() (string, string) { return say(word, it.Label) }, Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/" + field, Word: word}}}
 	if !slices.ContainsFunc(u.out[u.mine:], func(o Move) bool { return o.ID == m.ID }) {
 		u.add(m)
@@ -612,7 +613,7 @@ func (u *universe) programmeRates() {
 				d.Send.Rate = rate
 			}
 		}
-		m := Move{ID: "show:rate:" + rate.String(), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, anew: true, loss: 30,
+		m := Move{ID: "show:rate:" + rate.String(), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), anew: true, loss: 30,
 			say: func() (string, string) {
 				return rules.Text("Make the programme %s", rate.Name()), rules.Text("programme at %s", rate.Name())
 			},
@@ -630,7 +631,7 @@ func (u *universe) shows() {
 	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
 		show := u.Show
 		show.AnglesSelectable, show.Switching = false, "switcher"
-		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 50,
+		u.add(Move{ID: "show:switch-there", Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: 50,
 			GivesUp: lang.Text("picking each angle in the program"), say: func() (string, string) {
 				return lang.Text("Change angles on the switcher instead of in the program"), lang.Text("angles changed on the switcher")
 			},
@@ -640,7 +641,7 @@ func (u *universe) shows() {
 		show := u.Show
 		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
 		name := rules.ProgramName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
-		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: minutesShow, loss: 60,
+		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: 60,
 			GivesUp: rules.Text("the picture in %s", name), say: func() (string, string) {
 				return rules.Text("Do without the picture in %s", name), rules.Text("no picture for %s", name)
 			},
@@ -679,7 +680,7 @@ func (u *universe) connect(it *rig.Item) {
 						edits, touches = append(edits, rig.Edit{Do: "unplug", Lead: u.Leads[n].ID}), append(touches, u.Leads[n].ID)
 					}
 				}
-				u.add(Move{ID: "connect:" + it.ID + "." + port.ID, Kind: "plug", Of: it.ID, Slot: "connect:" + it.ID, touches: touches, Minutes: minutesDesk, Cost: u.money(priceUSBLead),
+				u.add(Move{ID: "connect:" + it.ID + "." + port.ID, Kind: "plug", Of: it.ID, Slot: "connect:" + it.ID, touches: touches, Minutes: u.takes(work.Desk), Cost: u.money(priceUSBLead),
 					say: func() (string, string) {
 						return rules.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket), host.Label), rules.Text("%s by its own USB", it.Label)
 					},
@@ -701,7 +702,7 @@ func (u *universe) ups(it *rig.Item) {
 		watts, apparent := fact.Exactly(largeUPSWatts), fact.Exactly(largeUPSVA)
 		power.LimitW, power.LimitVA, power.Battery = &watts, &apparent, nil
 		g.Power, g.Name = &power, lang.Text("UPS of 1000 W, 1500 VA")
-		u.add(Move{ID: "ups:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(priceUPS),
+		u.add(Move{ID: "ups:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(priceUPS),
 			say: func() (string, string) {
 				return rules.Text("Replace %s by one of 1000 W and 1500 VA", it.Label), rules.Text("a larger UPS for %s", it.Label)
 			},
@@ -712,7 +713,7 @@ func (u *universe) ups(it *rig.Item) {
 		if o.PoweredBy != it.ID || o.IsHost() {
 			continue // the computer is what it is for
 		}
-		u.add(Move{ID: "off:" + it.ID + ":" + o.ID, Kind: "power", Of: o.ID, Slot: "powered-by:" + o.ID, touches: []string{o.ID, it.ID}, Minutes: minutesPlug, loss: 15,
+		u.add(Move{ID: "off:" + it.ID + ":" + o.ID, Kind: "power", Of: o.ID, Slot: "powered-by:" + o.ID, touches: []string{o.ID, it.ID}, Minutes: u.takes(work.Plug), loss: 15,
 			GivesUp: rules.Text("%s when the mains fails", o.Label), say: func() (string, string) {
 				return rules.Text("Hang %s on another outlet than %s", o.Label, it.Label), rules.Text("%s off %s", o.Label, it.Label)
 			},
@@ -734,7 +735,7 @@ func (u *universe) swaps(it *rig.Item) {
 		if sw.Gear.Name == it.Gear.Name {
 			continue
 		}
-		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(sw.Price),
+		m := Move{ID: "swap:" + it.ID + ":" + sw.Key, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(sw.Price),
 			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &sw.Gear}}}
 		if !sameShape(&it.Gear, &sw.Gear) {
 			continue
@@ -757,7 +758,7 @@ func (u *universe) poweredHub(it *rig.Item) {
 	supply, volts := fact.Est(25, 20, 36), fact.Est(12, 12, 12)
 	pw.SelfPowered, pw.SupplyW, pw.SupplyVolts = "yes", &supply, &volts
 	g.Power, g.Name = &pw, lang.Text("Powered hub")
-	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: MinutesSwap, Cost: u.money(pricePoweredHub),
+	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(pricePoweredHub),
 		say: func() (string, string) {
 			return rules.Text("Replace %s by a hub with a supply of its own", it.Label), rules.Text("%s becomes a powered hub", it.Label)
 		},
@@ -798,7 +799,7 @@ func (u *universe) sends() {
 			start := rules.StartKbps(step.h, rate)
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps
-			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, GivesUp: lang.Text("a smaller picture for the viewers"), loss: 2000 - step.h,
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), GivesUp: lang.Text("a smaller picture for the viewers"), loss: 2000 - step.h,
 				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
 			m.say = func() (label, short string) {
@@ -811,7 +812,7 @@ func (u *universe) sends() {
 			send := now
 			kbps := fact.Exactly(in.MaxVideoKbps)
 			send.VideoKbps = &kbps
-			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: 3, ID: "send:" + d.Name + ":cap",
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: 3, ID: "send:" + d.Name + ":cap",
 				say: func() (string, string) {
 					return rules.Text("Lower the video bitrate to %s to the %s kb/s it takes", d.Name, rules.Number(in.MaxVideoKbps)), rules.Text("%s kb/s to %s", rules.Number(in.MaxVideoKbps), d.Name)
 				},
@@ -821,7 +822,7 @@ func (u *universe) sends() {
 			send := now
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps
-			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: 5,
+			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: 5,
 				ID: "send:" + d.Name + ":" + rules.Number(start.Low), say: func() (string, string) {
 					return rules.Text("Lower the video bitrate to %s to %s kb/s", d.Name, rules.Number(start.Low)), rules.Text("%s kb/s to %s", rules.Number(start.Low), d.Name)
 				}, Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
@@ -844,7 +845,7 @@ func (u *universe) lengths(id string) {
 			continue
 		}
 		length := fact.Exactly(m)
-		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: layMinutes(u.family(l), m),
+		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: u.lay(u.family(l), m),
 			say: func() (string, string) {
 				return rules.Text("Make the lead %s %s m long", u.p.LeadTitle(l), rules.Number(m)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
 			},
@@ -870,7 +871,7 @@ func (u *universe) others(id string) {
 			return
 		}
 		seen[g.Name] = true
-		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: []string{id}, Minutes: MinutesSwap, Cost: price,
+		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: []string{id}, Minutes: u.takes(work.Swap), Cost: price,
 			say: func() (string, string) {
 				return rules.Text("Replace %s by %s", it.Label, g.Name), rules.Text("%s becomes %s", it.Label, g.Name)
 			},
@@ -987,9 +988,9 @@ func (u *universe) swapPlugs(id string) {
 		if a, _ := rig.SplitRef(l.To); a == dev.ID {
 			continue
 		}
-		minutes := 2.0 * minutesPlug
+		minutes := 2.0 * u.takes(work.Plug)
 		if to.Connector == gear.PCIe { // the computer is opened once
-			minutes = minutesCard + minutesPlug
+			minutes = u.takes(work.Card) + u.takes(work.Plug)
 		}
 		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: minutes,
 			say: func() (string, string) {

@@ -44,7 +44,7 @@ func TestMovesCanBeMade(t *testing.T) {
 		for _, m := range Moves(r) {
 			require.False(t, seen[m.ID], m.ID)
 			seen[m.ID] = true
-			require.GreaterOrEqual(t, m.Minutes, float64(quickest), m.ID)
+			require.GreaterOrEqual(t, m.Minutes, quickest(r.WorkMinutes), m.ID)
 			require.NotEmpty(t, m.Label, m.ID)
 			require.NotEmpty(t, m.Short, m.ID)
 			after, err := rig.Apply(r, m.Edits...)

@@ -9,11 +9,12 @@ import (
 	"eventether/core/lang"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/work"
 )
 
 // sendMove is a move that changes what is sent to one destination.
 func (u *universe) sendMove(d *rig.Destination, id string, loss int, send rig.Send, say func() (string, string)) {
-	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: minutesSend, loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
+	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
 		Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 }
 
@@ -75,7 +76,7 @@ func (u *universe) mends() {
 		}
 		for _, t := range in.Transports {
 			if was := d.Transport; t != was && !(was == "" && t == "rtmp") && !slices.Contains(in.Transports, orWord(was, "rtmp")) {
-				u.wordMove("transport:"+d.Name+":"+t, "show/destinations/"+strconv.Itoa(i)+"/transport", t, "", minutesSend, 1, func() (string, string) {
+				u.wordMove("transport:"+d.Name+":"+t, "show/destinations/"+strconv.Itoa(i)+"/transport", t, "", u.takes(work.Send), 1, func() (string, string) {
 					return rules.Text("Send to %s by %s, which it takes", d.Name, rules.TransportName(t)), rules.Text("%s by %s", d.Name, rules.TransportName(t))
 				})
 			}
@@ -83,7 +84,7 @@ func (u *universe) mends() {
 	}
 	u.keeps()
 	if host := u.Host(); host != nil && host.Set != nil && host.Set.RunsOn == "battery" {
-		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: minutesPlug, ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
+		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: u.takes(work.Plug), ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
 			return rules.Text("Run %s on its charger: on its battery it is slower", host.Label), rules.Text("%s on its charger", host.Label)
 		}, Edits: []rig.Edit{{Do: "runs-on", Item: host.ID, Word: "mains"}}})
 	}
@@ -99,12 +100,12 @@ func (u *universe) keeps() {
 		}
 		name := u.p.RecordingName(i)
 		if rec.Container == "mp4" || rec.Container == "mov" {
-			u.wordMove("container:"+strconv.Itoa(i), at+"container", "fmp4", "", minutesSend, 0, func() (string, string) {
+			u.wordMove("container:"+strconv.Itoa(i), at+"container", "fmp4", "", u.takes(work.Send), 0, func() (string, string) {
 				return rules.Text("Keep the %s as fragmented MP4", name), rules.Text("fragmented MP4")
 			})
 		}
 		if rec.Encoder != rules.KeepsStream && rec.What == "programme" && len(u.Show.Destinations) > 0 && u.Show.Program.Kind == "encoder" {
-			u.wordMove("keeps-stream:"+strconv.Itoa(i), at+"encoder", rules.KeepsStream, lang.Text("a recording better than the stream"), minutesSend, 600, func() (string, string) {
+			u.wordMove("keeps-stream:"+strconv.Itoa(i), at+"encoder", rules.KeepsStream, lang.Text("a recording better than the stream"), u.takes(work.Send), 600, func() (string, string) {
 				return rules.Text("Keep the stream's own picture as the %s, coded once", name), rules.Text("the %s is the stream's own", name)
 			})
 		}
@@ -113,7 +114,7 @@ func (u *universe) keeps() {
 			if it.ID == rec.Drive || it.Gear.Kind != gear.Drive && !(it.IsHost() && rec.Drive != "") {
 				continue
 			}
-			u.wordMove("drive:"+strconv.Itoa(i)+":"+it.ID, at+"drive", it.ID, "", minutesSend, 2, func() (string, string) {
+			u.wordMove("drive:"+strconv.Itoa(i)+":"+it.ID, at+"drive", it.ID, "", u.takes(work.Send), 2, func() (string, string) {
 				return rules.Text("Keep the %s on %s", name, it.Label), rules.Text("the %s on %s", name, it.Label)
 			})
 		}

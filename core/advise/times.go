@@ -1,46 +1,30 @@
 package advise
 
 import (
-	"math"
-
 	"eventether/core/gear"
 	"eventether/core/rig"
+	"eventether/core/work"
 )
 
-// Minutes of moves by kind of work [estimate: handbook 7.6]; a user's own history replaces them once there is one.
-const (
-	minutesPlug    = 1
-	minutesCard    = 15 // switched off, opened, moved, closed, started again
-	minutesMode    = 2
-	minutesDeliver = 1
-	minutesDesk    = 1 // a lead on a desk
-	minutesRoom    = 4 // a lead across a room
-	minutesTape    = 2 // more for each five metres that are taped down
-	minutesSDI     = 3
-	minutesSetting = 1
-	minutesPower   = 3
-	minutesSend    = 1
-	MinutesSwap    = 5
-	minutesTurn    = 2
-	minutesShow    = 1
-	minutesSpare   = 4
+// takes is how long a kind of work takes here: by the user's own times where there are such.
+func (u *universe) takes(k work.Kind) float64 { return u.WorkMinutes.Of(k) }
 
-	onDesk = 3.0 // metres a lead on a desk has at most
-	step   = 5.0 // metres taped in minutesTape
-)
+// takesSetting is one setting, with walking up to the camera.
+func (u *universe) takesSetting() float64 { return 2 * u.takes(work.Setting) }
+
+// lay is what laying another lead over a run of so many metres takes.
+func (u *universe) lay(family gear.Family, metres float64) float64 {
+	_, m := u.WorkMinutes.Lay(family == gear.SDIFamily, metres)
+	return m
+}
 
 // quickest is the least any move takes, in minutes.
-const quickest = 1
-
-// layMinutes is what laying another lead over a run of so many metres takes.
-func layMinutes(family gear.Family, metres float64) float64 {
-	switch {
-	case metres <= onDesk && family == gear.SDIFamily:
-		return minutesSDI
-	case metres <= onDesk:
-		return minutesDesk
+func quickest(own work.Times) float64 {
+	least := 2 * own.Of(work.Setting)
+	for _, k := range []work.Kind{work.Plug, work.Card, work.Mode, work.Deliver, work.Desk, work.Room, work.SDI, work.Power, work.Send, work.Swap, work.Turn, work.Show, work.Spare} {
+		least = min(least, own.Of(k))
 	}
-	return minutesRoom + minutesTape*math.Ceil(max(0, metres-step)/step)
+	return least
 }
 
 // Prices of moves [estimate].

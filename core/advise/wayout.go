@@ -10,6 +10,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/work"
 )
 
 // wayOut looks for the nearest thing that works for a rig no set of moves mends: what changes the show itself, then leaving
@@ -137,7 +138,7 @@ func withouts(r *rig.Rig, v *judge.Verdict) []Move {
 			continue
 		}
 		ids := append([]string{it.ID}, servants(r, v, it)...)
-		m := Move{ID: "without:" + it.ID, Kind: "show", Of: it.ID, Slot: "without:" + it.ID, touches: append(ids, "show"), Minutes: minutesShow, anew: true, loss: 4000, GivesUp: it.Label,
+		m := Move{ID: "without:" + it.ID, Kind: "show", Of: it.ID, Slot: "without:" + it.ID, touches: append(ids, "show"), Minutes: r.WorkMinutes.Of(work.Show), anew: true, loss: 4000, GivesUp: it.Label,
 			say: func() (string, string) {
 				return rules.Text("Leave %s out", it.Label), rules.Text("without %s", it.Label)
 			}}

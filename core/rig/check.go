@@ -2,6 +2,7 @@ package rig
 
 import (
 	"fmt"
+	"maps"
 	"slices"
 	"strings"
 
@@ -10,6 +11,7 @@ import (
 	"eventether/core/hdmi"
 	"eventether/core/sdi"
 	"eventether/core/usb"
+	"eventether/core/work"
 )
 
 // Problem is one thing wrong with a document: where, and what is expected there.
@@ -62,12 +64,25 @@ func (c *checker) add(place, format string, args ...any) {
 	c.out = append(c.out, Problem{place, fmt.Sprintf(format, args...)})
 }
 
+// Bounds of a piece of work, in minutes.
+const (
+	leastWork = 0.1
+	mostWork  = 600.0
+)
+
 func (c *checker) head() {
 	if c.r.Format != Format {
 		c.add("format", "%q: this version reads %q", c.r.Format, Format)
 	}
 	c.text("name", c.r.Name)
 	c.text("notes", c.r.Notes)
+	for _, kind := range slices.Sorted(maps.Keys(c.r.WorkMinutes)) {
+		if m := c.r.WorkMinutes[kind]; !work.Known(kind) {
+			c.add("workMinutes", "%q is no kind of work", kind)
+		} else if !(m >= leastWork && m <= mostWork) {
+			c.add("workMinutes", "%q takes %v min: want %v to %v", kind, m, leastWork, mostWork)
+		}
+	}
 	if c.r.Show.Programme.Rate.IsZero() {
 		c.add("show.programme.rate", "is missing: want an exact fraction such as \"30000/1001\"")
 	}

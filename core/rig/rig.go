@@ -9,6 +9,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/picture"
 	"eventether/core/sdi"
+	"eventether/core/work"
 )
 
 // FormatPrefix and FormatNumber make the format line of a rig file: "eventether-rig/1".
@@ -27,8 +28,10 @@ type Rig struct {
 	// Ceiling is the planning ceiling, the share of a limit that still counts as slack. Nil is 0.8 [practice].
 	Ceiling *float64 `json:"ceiling,omitempty" minimum:"0.3" maximum:"1" doc:"Share of a limit that still counts as slack; 0.8 when not said"`
 	Uplink  *Uplink  `json:"uplink,omitempty"`
-	Items   []Item   `json:"items" maxItems:"2000"`
-	Leads   []Lead   `json:"leads" maxItems:"4000"`
+	// WorkMinutes are one's own times by kind of work; what is not in it is taken from the handbook's table.
+	WorkMinutes work.Times `json:"workMinutes,omitempty" doc:"One's own times in minutes, by kind of work: mount, plug, room and so on"`
+	Items       []Item     `json:"items" maxItems:"2000"`
+	Leads       []Lead     `json:"leads" maxItems:"4000"`
 }
 
 // Show is what must go to air. Handbook 1.1.

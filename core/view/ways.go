@@ -14,6 +14,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/usb"
+	"eventether/core/work"
 )
 
 // Way is one way a camera's picture can take into the computer, judged in the rig as it stands. Handbook 2.3.
@@ -115,7 +116,7 @@ func (c *comparison) byUSB() Way {
 			grade = string(usb.USB2Lead)
 		}
 		w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID, To: socket, Grade: grade, LengthM: length}})
-		w.Minutes = advise.MinutesSwap
+		w.Minutes = c.r.WorkMinutes.Of(work.Swap)
 		return c.judged(w)
 	}
 	return w
@@ -161,7 +162,7 @@ func (c *comparison) byCapture() Way {
 		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0)}})
-	w.Cost, w.Minutes = advise.Price(c.r, price+2000), 2*advise.MinutesSwap
+	w.Cost, w.Minutes = advise.Price(c.r, price+2000), 2*c.r.WorkMinutes.Of(work.Swap)
 	return c.judged(w)
 }
 

@@ -2972,6 +2972,10 @@ export interface components {
             notes?: string;
             show: components["schemas"]["Show"];
             uplink?: components["schemas"]["Uplink"];
+            /** @description One's own times in minutes, by kind of work: mount, plug, room and so on */
+            workMinutes?: {
+                [key: string]: number;
+            };
         };
         Row: {
             /** Format: int64 */

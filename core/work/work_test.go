@@ -1,0 +1,36 @@
+package work_test
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+
+	"eventether/core/work"
+)
+
+func ExampleTimes_Lay() {
+	_, desk := work.Times{}.Lay(false, 1.5)
+	_, room := work.Times{}.Lay(false, 12)
+	_, own := work.Times{"room": 3, "tape": 1}.Lay(false, 12)
+	fmt.Println(desk, room, own)
+	// Output: 1 8 5
+}
+
+// The handbook's figures, chapter 7.6.
+func TestHandbook(t *testing.T) {
+	for kind, minutes := range map[work.Kind]float64{work.Mount: 6, work.Setting: 0.5, work.Desk: 1, work.Room: 4, work.Tape: 2, work.SDI: 3, work.Plug: 1, work.Card: 15,
+		work.First: 5, work.Source: 2, work.Mic: 5, work.Sheet: 10, work.SheetSeen: 2, work.TestFile: 6, work.Clap: 4, work.Ready: 6, work.Rehearsal: 10, work.Labels: 5, work.Reading: 3} {
+		m, own := work.Times(nil).Minutes(kind)
+		assert.Equal(t, minutes, m, kind)
+		assert.False(t, own)
+	}
+	m, own := work.Times{"plug": 0.5}.Minutes(work.Plug)
+	assert.Equal(t, 0.5, m)
+	assert.True(t, own)
+	for _, k := range work.All() {
+		assert.True(t, work.Known(string(k.Kind)))
+		assert.Positive(t, k.Minutes)
+	}
+	assert.False(t, work.Known("coffee"))
+}
