@@ -53,6 +53,7 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether schema > docs/formats/eventether-rig-1.schema.json
 	go run ./cmd/eventether schema shelf > docs/formats/eventether-shelf-1.schema.json
 	go run ./cmd/eventether schema sheet > docs/formats/eventether-sheet-1.schema.json
+	go run ./cmd/eventether schema runsheet > docs/formats/eventether-runsheet-1.schema.json
 	go run ./cmd/eventether schema measure > docs/formats/eventether-measure-1.schema.json
 	go run ./cmd/eventether rules > docs/rules.md
 	go run ./internal/texts > docs/texts.json

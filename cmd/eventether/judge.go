@@ -63,13 +63,13 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema [rig|shelf|sheet|measure]", Short: "Print the JSON Schema of the rig file, the shelf file, the encoder sheet or measurements", Args: cobra.MatchAll(cobra.MaximumNArgs(1), cobra.OnlyValidArgs), ValidArgs: []string{"rig", "shelf", "sheet", "measure"},
+	return &cobra.Command{Use: "schema [rig|shelf|sheet|runsheet|measure]", Short: "Print the JSON Schema of the rig file, the shelf file, the encoder sheet, the run sheet or measurements", Args: cobra.MatchAll(cobra.MaximumNArgs(1), cobra.OnlyValidArgs), ValidArgs: []string{"rig", "shelf", "sheet", "runsheet", "measure"},
 		RunE: func(cmd *cobra.Command, args []string) error {
 			name := "rig"
 			if len(args) == 1 {
 				name = args[0]
 			}
-			schemas := map[string]func() ([]byte, error){"rig": rigfile.Schema, "shelf": rigfile.ShelfSchema, "sheet": rigfile.SheetSchema, "measure": rigfile.MeasureSchema}
+			schemas := map[string]func() ([]byte, error){"rig": rigfile.Schema, "shelf": rigfile.ShelfSchema, "sheet": rigfile.SheetSchema, "runsheet": rigfile.RunSheetSchema, "measure": rigfile.MeasureSchema}
 			s, err := schemas[name]()
 			if err != nil {
 				return &exit{exitInternal, err}

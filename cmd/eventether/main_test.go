@@ -101,3 +101,22 @@ func TestSheetAndMeasure(t *testing.T) {
 		require.NotEmpty(t, errs)
 	}
 }
+
+func TestRunSheet(t *testing.T) {
+	for _, c := range []struct {
+		args []string
+		want string
+	}{
+		{nil, "−"}, {[]string{"--air", "2026-12-04T19:30:00+01:00"}, "Alone: begin at 17:3"}, {[]string{"--people", "2", "--markdown"}, "- [ ] **"},
+		{[]string{"--json"}, `"format": "eventether-runsheet/1"`}, {[]string{"--ical", "--air", "2026-12-04T19:30:00+01:00"}, "BEGIN:VEVENT"},
+	} {
+		status, out, errs := command(t, runsheetCommand(), []byte(text(t, rigs.LoftEven())), append(c.args, "-")...)
+		require.Equal(t, exitHolds, status, errs)
+		require.Contains(t, out, c.want)
+	}
+	for _, args := range [][]string{{"--air", "tomorrow"}, {"--people", "0"}, {"--people", "99"}, {"--ical"}} {
+		status, _, errs := command(t, runsheetCommand(), []byte(text(t, rigs.LoftEven())), append(args, "-")...)
+		require.Equal(t, exitUnusable, status)
+		require.Contains(t, errs, args[0])
+	}
+}

@@ -91,7 +91,7 @@ func TestFormatsCommand(t *testing.T) {
 }
 
 func TestSchemas(t *testing.T) {
-	for _, name := range []string{"rig", "shelf", "sheet", "measure"} {
+	for _, name := range []string{"rig", "shelf", "sheet", "runsheet", "measure"} {
 		status, out, _ := command(t, schemaCommand(), nil, name)
 		require.Equal(t, exitHolds, status)
 		require.True(t, strings.Contains(out, "eventether-"+name+"-1.schema.json"))

@@ -136,7 +136,7 @@ func TestRoundTrip(t *testing.T) {
 
 // The schema in docs/formats and the API description in docs/api are the ones the binary makes.
 func TestSchemaInDocsIsCurrent(t *testing.T) {
-	for name, schema := range map[string]func() ([]byte, error){"rig": Schema, "shelf": ShelfSchema, "sheet": SheetSchema, "measure": MeasureSchema} {
+	for name, schema := range map[string]func() ([]byte, error){"rig": Schema, "shelf": ShelfSchema, "sheet": SheetSchema, "runsheet": RunSheetSchema, "measure": MeasureSchema} {
 		want, err := schema()
 		require.NoError(t, err)
 		have, err := os.ReadFile("../../docs/formats/eventether-" + name + "-1.schema.json")

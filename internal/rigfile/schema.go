@@ -74,6 +74,23 @@ func precomputed(s *huma.Schema) *huma.Schema {
 	return s
 }
 
+// Name is what a type is called in schemas and in the API: its own name, with Run before it where it is of a run sheet and
+// Night where it is of a log, since those have words of their own for steps and standing.
+func Name(t reflect.Type, hint string) string {
+	name := huma.DefaultSchemaNamer(t, hint)
+	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
+		t = t.Elem()
+	}
+	switch {
+	case t.Name() == "" || strings.HasPrefix(name, "Run"):
+	case strings.HasSuffix(t.PkgPath(), "core/runsheet"):
+		return "Run" + name
+	case strings.HasSuffix(t.PkgPath(), "core/night"):
+		return "Night" + name
+	}
+	return name
+}
+
 // Aliases tells a schema registry how the core's own types look in JSON.
 func Aliases(r huma.Registry) {
 	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}} {
@@ -84,7 +101,7 @@ func Aliases(r huma.Registry) {
 var registry, rigSchema = func() (huma.Registry, *huma.Schema) {
 	huma.DefaultArrayNullable = false // a list may be empty, never null
 	huma.ValidateStrictCasing = true  // "Name" is not "name"
-	r := huma.NewMapRegistry("#/$defs/", huma.DefaultSchemaNamer)
+	r := huma.NewMapRegistry("#/$defs/", Name)
 	Aliases(r)
 	return r, r.Schema(reflect.TypeFor[rig.Rig](), true, "Rig")
 }()

@@ -84,6 +84,7 @@ func described(d *huma.OpenAPI) gin.HandlerFunc {
 func apiConfig() huma.Config {
 	c := huma.DefaultConfig("Even Tether", "1")
 	c.DocsPath = ""
+	c.Components.Schemas = huma.NewMapRegistry("#/components/schemas/", rigfile.Name)
 	c.SchemasPath = ""
 	c.OpenAPIPath = "" // served by described
 	c.Formats = map[string]huma.Format{"application/json": jsonFormat, "json": jsonFormat}

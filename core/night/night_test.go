@@ -1,0 +1,144 @@
+package night_test
+
+import (
+	"fmt"
+	"math/rand/v2"
+	"strconv"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+	"gonum.org/v1/gonum/stat/distuv"
+	"pgregory.net/rapid"
+
+	"eventether/core/night"
+)
+
+func ExampleFold() {
+	s := night.Fold([]night.Op{
+		{ID: "op-00003", Kind: "untick", Step: "sound", At: 3000, Who: "Bo"},
+		{ID: "op-00001", Kind: "tick", Step: "sound", At: 1000, Who: "Ida"},
+		{ID: "op-00002", Kind: "tick", Step: "test", At: 2000, Who: "Ida"},
+		{ID: "op-00001", Kind: "tick", Step: "sound", At: 1000, Who: "Ida"},
+	})
+	fmt.Println(s.Ticks["sound"].Done, s.Ticks["test"].Done, len(s.Ticks))
+	// Output: false true 2
+}
+
+// Two phones that were without a connection: whatever order their operations come in, and however often, everybody sees the same.
+func TestFoldForgetsTheOrder(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		var ops []night.Op
+		for i := range rapid.IntRange(1, 30).Draw(t, "ops") {
+			op := night.Op{ID: fmt.Sprintf("op-%05d", i), At: int64(rapid.IntRange(0, 6).Draw(t, "at")), Kind: rapid.SampledFrom([]string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end", "drop"}).Draw(t, "kind"), Step: strconv.Itoa(rapid.IntRange(0, 3).Draw(t, "step"))}
+			if i > 0 && rapid.Bool().Draw(t, "again") {
+				op.Of = fmt.Sprintf("op-%05d", rapid.IntRange(0, i-1).Draw(t, "of"))
+			}
+			op.Incident = &night.Incident{What: "w", MinutesLost: 1}
+			ops = append(ops, op)
+		}
+		want := night.Fold(ops)
+		mixed := append(append([]night.Op{}, ops...), ops[:len(ops)/2]...)
+		rand.Shuffle(len(mixed), func(i, j int) { mixed[i], mixed[j] = mixed[j], mixed[i] })
+		require.Equal(t, want, night.Fold(mixed))
+	})
+}
+
+func TestEditsAreKept(t *testing.T) {
+	s := night.Fold([]night.Op{
+		{ID: "incident-1", Kind: "incident", At: 10, Incident: &night.Incident{Loss: "source", What: "black", MinutesLost: 2}},
+		{ID: "incident-2", Kind: "incident", At: 20, Of: "incident-1", Incident: &night.Incident{Loss: "source", What: "black", Cause: "lead", MinutesLost: 3}},
+		{ID: "note-0001", Kind: "note", At: 11, Text: "x"}, {ID: "drop-0001", Kind: "drop", At: 12, Of: "note-0001"},
+	})
+	require.Len(t, s.Incidents, 1)
+	require.Equal(t, "lead", s.Incidents[0].Op.Incident.Cause)
+	require.Equal(t, 3.0, s.Lost)
+	require.Len(t, s.Incidents[0].Before, 1)
+	require.Empty(t, s.Notes)
+}
+
+// Handbook 7.2; the same table is run in the browser's tests.
+var Keys = []struct {
+	text, want string
+}{
+	{"picture went black at 20:14", "picture went black at 20:14"},
+	{"used abcd-efgh-1234-ijkl-5678 tonight", "used [key-taken-out] tonight"},
+	{"rtmp://ingest.example/live/abc", "rtmp://ingest.example/live/[key-taken-out]"},
+	{"srt://host.example:9000?streamid=publish/x1", "srt://host.example:9000?streamid=[key-taken-out]"},
+	{"the key is hunter2", "the key is [key-taken-out]"},
+	{"stream key: aaaa", "stream key: [key-taken-out]"},
+	{"Token=xyz", "Token=[key-taken-out]"},
+	{"keyframe interval 2 s", "keyframe interval 2 s"},
+	{"the key light was too warm", "the key light was too warm"},
+	{"aVeryLongWordWithoutAnyDigit", "aVeryLongWordWithoutAnyDigit"},
+	{"12345678901234567890", "12345678901234567890"},
+	{"build 589de4b2497e607c399190123 was fine", "build 589de4b2497e607c399190123 was fine"},
+	{"stick-stage-number-2 vanished", "stick-stage-number-2 vanished"},
+	{"live_48392_AbCdEfGhIjKlMn", "[key-taken-out]"},
+}
+
+func TestKeysAreTakenOut(t *testing.T) {
+	own := func(w string) bool { return w == "stick-stage-number-2" }
+	for _, c := range Keys {
+		got, found := night.WithoutKeys(c.text, own)
+		assert.Equal(t, c.want, got)
+		assert.Equal(t, c.want != c.text, found, c.text)
+		again, _ := night.WithoutKeys(got, own)
+		assert.Equal(t, got, again, "twice is once")
+	}
+}
+
+// The bounds against gonum's χ², and one case of a textbook kind worked by hand: 10 faults in 1000 h, χ²(0.025; 20) = 9.591 and
+// χ²(0.975; 22) = 36.781 by the usual tables.
+func TestTimeBetweenFaults(t *testing.T) {
+	b := night.BetweenFaults(1000, 10)
+	assert.InDelta(t, 100, b.Hours, 1e-9)
+	assert.InDelta(t, 2000/36.781, b.Low, 0.01)
+	assert.InDelta(t, 2000/9.591, b.High, 0.02)
+	for n := range 60 {
+		b := night.BetweenFaults(77, n)
+		assert.InEpsilon(t, 154/distuv.ChiSquared{K: float64(2*n + 2)}.Quantile(0.975), b.Low, 1e-6, n)
+		if n > 0 {
+			assert.InEpsilon(t, 154/distuv.ChiSquared{K: float64(2 * n)}.Quantile(0.025), b.High, 1e-6, n)
+		}
+	}
+	none := night.BetweenFaults(10, 0)
+	assert.Zero(t, none.Hours)
+	assert.Zero(t, none.High)
+	assert.InDelta(t, 10/3.6889, none.Low, 1e-3)
+	assert.Equal(t, night.Between{}, night.BetweenFaults(0, 0))
+}
+
+// A figure that falls is found falling, and noise alone is called certain about once in twenty.
+func TestDrift(t *testing.T) {
+	day := int64(24 * 3600 * 1000)
+	falling, certain := 0, 0
+	for seed := range 400 {
+		r := rand.New(rand.NewPCG(uint64(seed), 7))
+		var down, flat []night.Held
+		for i := range 12 {
+			at := int64(i) * 7 * day
+			down = append(down, night.Held{At: at, Readings: []night.Figure{{What: "uplink", Value: 10 - 0.4*float64(i) + 0.5*r.NormFloat64(), Unit: "Mb/s"}}})
+			flat = append(flat, night.Held{At: at, Readings: []night.Figure{{What: "uplink", Value: 10 + r.NormFloat64(), Unit: "Mb/s"}}})
+		}
+		if d := night.Over(down).Drift[0]; d.Certain && d.PerMonth < 0 {
+			falling++
+		}
+		if night.Over(flat).Drift[0].Certain {
+			certain++
+		}
+	}
+	assert.Greater(t, falling, 390)
+	assert.InDelta(t, 20, certain, 14, "of 400, one in twenty")
+}
+
+func TestStepTimes(t *testing.T) {
+	minute := int64(60000)
+	s := night.Fold([]night.Op{
+		{ID: "op-00001", Kind: "tick", Step: "a", At: 4 * minute, Who: "Ida"}, {ID: "op-00002", Kind: "tick", Step: "b", At: 9 * minute, Who: "Ida"},
+		{ID: "op-00003", Kind: "tick", Step: "c", At: 9*minute + 1000, Who: "Ida"}, {ID: "op-00004", Kind: "tick", Step: "d", At: 7 * minute, Who: "Bo"}, {ID: "op-00005", Kind: "tick", Step: "e", At: 300 * minute, Who: "Bo"}})
+	took := night.Times(&s, []night.Step{{"a", "mount", 6}, {"b", "mount", 6}, {"c", "plug", 1}, {"d", "room", 4}, {"e", "plug", 1}}, 0)
+	assert.Equal(t, []night.Took{{"a", "mount", 4, 6}, {"d", "room", 7, 4}, {"b", "mount", 5, 6}}, took, "three ticks at once and a pause of hours are no times")
+	season := night.Over([]night.Held{{Took: took}})
+	assert.Contains(t, season.Work, night.Learn{Kind: "mount", Times: 2, Minutes: 4.5, Low: 4.25, High: 4.75})
+}
