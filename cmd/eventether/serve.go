@@ -94,7 +94,7 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log}))
+	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log, Closing: ctx.Done()}))
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()
 	srv.BaseContext = func(net.Listener) context.Context { return work }

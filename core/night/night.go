@@ -14,7 +14,7 @@ import (
 type Op struct {
 	ID   string `json:"id" minLength:"8" maxLength:"60" pattern:"^[A-Za-z0-9-]+$" doc:"Made once, where it happens"`
 	Kind string `json:"kind" enum:"tick,untick,fail,incident,figure,note,air,end,drop"`
-	// At is milliseconds since 1970 UTC, by the clock of the database: a phone's wrong clock is put right when it comes in.
+	// At is milliseconds since 1970 UTC, by the clock of the computer that keeps it: a phone's wrong clock is put right when it comes in.
 	At   int64  `json:"at" doc:"When it happened, milliseconds since 1970 UTC"`
 	Who  string `json:"who,omitempty" maxLength:"60"`
 	Step string `json:"step,omitempty" maxLength:"300" doc:"Of a tick, untick and fail"`

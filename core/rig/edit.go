@@ -9,12 +9,13 @@ import (
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/picture"
+	"eventether/core/work"
 )
 
 // Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits.
 // Which fields are read depends on Do.
 type Edit struct {
-	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show,computes" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes."`
+	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show,computes,times" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away."`
 	Item    string        `json:"item,omitempty"`
 	Port    string        `json:"port,omitempty"`
 	Lead    string        `json:"lead,omitempty"`
@@ -40,6 +41,7 @@ type Edit struct {
 	Show    *Show         `json:"show,omitempty"`
 
 	Computes *gear.Computes `json:"computes,omitempty"`
+	Times    work.Times     `json:"times,omitempty"`
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are
@@ -101,6 +103,19 @@ func (r *Rig) apply(e *Edit) error {
 		}
 		r.Name = e.Name
 		return nil
+	case "times":
+		own := maps.Clone(r.WorkMinutes)
+		if own == nil {
+			own = work.Times{}
+		}
+		for kind, m := range e.Times {
+			if own[kind] = m; m == 0 {
+				delete(own, kind)
+			}
+		}
+		if r.WorkMinutes = own; len(own) == 0 {
+			r.WorkMinutes = nil
+		}
 	case "computes":
 		it := r.Item(e.Item)
 		switch {

@@ -123,7 +123,7 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 			row[8], row[9], row[10] = strconv.FormatFloat(p.DrawW.Value, 'f', -1, 64), string(p.DrawW.From), p.DrawW.At
 		}
 		for k := range row {
-			row[k] = harmless(row[k])
+			row[k] = Harmless(row[k])
 		}
 		if err := w.Write(row); err != nil {
 			return nil, err
@@ -136,8 +136,8 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 // runs are the signs a spreadsheet takes for the beginning of a formula.
 const runs = "=+-@\t\r'"
 
-// harmless puts an apostrophe before a cell a spreadsheet would run; plain takes it off again.
-func harmless(cell string) string {
+// Harmless puts an apostrophe before a cell a spreadsheet would run; plain takes it off again.
+func Harmless(cell string) string {
 	if cell != "" && strings.ContainsRune(runs, rune(cell[0])) {
 		return "'" + cell
 	}

@@ -39,7 +39,7 @@ func failed(err error) error {
 		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
 	case errors.As(err, &clash):
 		return huma.NewError(http.StatusConflict, err.Error())
-	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf):
+	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf), errors.Is(err, store.ErrNoNight):
 		return huma.NewError(http.StatusNotFound, err.Error())
 	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFrozen), errors.Is(err, store.ErrKeyUsed):
 		return huma.NewError(http.StatusConflict, err.Error())

@@ -25,6 +25,8 @@ type api struct {
 	store    *store.Store
 	heavy    heavy
 	verdicts verdicts
+	watchers *watchers
+	closing  <-chan struct{}
 
 	measuring *measuring
 }
@@ -131,6 +133,7 @@ func (a *api) register(h huma.API) {
 	a.registerTables(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
+	a.registerNights(h, op)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 

@@ -41,6 +41,8 @@ type Config struct {
 	Store *store.Store
 	Site  fs.FS // the built front end
 	Log   *slog.Logger
+	// Closing is closed when the server is about to end: who only waits is let go. Nil never closes.
+	Closing <-chan struct{}
 }
 
 // New builds the handler.
@@ -51,7 +53,7 @@ func New(cfg Config) http.Handler {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))

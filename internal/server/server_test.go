@@ -33,8 +33,10 @@ func serve(t testing.TB) *httptest.Server {
 	st, err := store.Open(context.Background(), dsn)
 	require.NoError(t, err)
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
-	s := httptest.NewServer(New(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
+	closing := make(chan struct{})
+	s := httptest.NewServer(New(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing}))
 	t.Cleanup(func() {
+		close(closing)
 		s.Close()
 		st.Close()
 	})

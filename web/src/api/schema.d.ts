@@ -176,6 +176,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every show, and what they tell together */
+        get: operations["log"];
+        put?: never;
+        /** Keep a show that was exported */
+        post: operations["importNight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nights/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One show as it stands */
+        get: operations["getNight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nights/{id}/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tells when something was added */
+        get: operations["watchNight"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nights/{id}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A show as JSON, its incidents or figures as CSV */
+        get: operations["nightFile"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/nights/{id}/ops": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add what happened; sending it again adds nothing */
+        post: operations["addOps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/place": {
         parameters: {
             query?: never;
@@ -382,6 +468,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/nights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Open a show: the rig and its run sheet as they are now */
+        post: operations["openNight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/redo": {
         parameters: {
             query?: never;
@@ -410,6 +513,40 @@ export interface paths {
         put?: never;
         /** Bring a deleted rig back */
         post: operations["restoreRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/runsheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The run sheet of a rig, against its last show's */
+        get: operations["runSheetOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/runsheet/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The run sheet as text, Markdown, iCalendar or JSON */
+        get: operations["runSheetFile"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -682,6 +819,18 @@ export interface components {
             /** @description Item or lead id */
             of: string;
             rig: components["schemas"]["Rig"];
+        };
+        AddOpsRequest: {
+            ops: components["schemas"]["NightOp"][];
+            /**
+             * Format: int64
+             * @description The sender's clock as it sends, milliseconds since 1970 UTC: a clock that is off is put right by it
+             */
+            sentAt?: number;
+        };
+        Added: {
+            /** Format: int64 */
+            seq: number;
         };
         Advice: {
             /** @description Every move was judged, and the search for a cure ended by itself */
@@ -1348,10 +1497,10 @@ export interface components {
             computes?: components["schemas"]["Computes"];
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes.
+             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes";
+            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes" | "times";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -1397,6 +1546,9 @@ export interface components {
             show?: components["schemas"]["Show"];
             socket?: string;
             thin?: boolean;
+            times?: {
+                [key: string]: number;
+            };
             word?: string;
             yes?: boolean;
         };
@@ -1503,6 +1655,49 @@ export interface components {
              */
             then: number;
         };
+        Evening: {
+            /**
+             * Format: date-time
+             * @description When it is to go to air
+             */
+            airAt: string;
+            /** @description Facts of the rig that can be measured tonight */
+            facts: components["schemas"]["NamedFact"][];
+            format: string;
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description The clock of the computer that keeps it, milliseconds since 1970 UTC
+             */
+            now: number;
+            /** @description In files: everything that happened, in the order it was kept */
+            ops?: components["schemas"]["NightOp"][];
+            /** Format: int64 */
+            people: number;
+            /**
+             * Format: int64
+             * @description Of the rig, as it was
+             */
+            revision: number;
+            rigId: string;
+            /**
+             * Format: int64
+             * @description Operations so far
+             */
+            seq: number;
+            sheet: components["schemas"]["RunSheet"];
+            standing: components["schemas"]["NightStanding"];
+            /** @description Something that looked like a stream key was taken out of what came in */
+            stripped?: boolean;
+        };
+        EveningRow: {
+            /** Format: date-time */
+            airAt: string;
+            held: components["schemas"]["NightHeld"];
+            id: string;
+            rigId: string;
+        };
         Experience: {
             /** Format: date */
             at?: string;
@@ -1532,6 +1727,22 @@ export interface components {
             source: string;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+        };
+        Field: {
+            Ask: string;
+            /** Format: double */
+            High: number;
+            How: string;
+            /** Format: double */
+            Low: number;
+            /** Format: double */
+            Minutes: number;
+            Name: string;
+            Path: string;
+            Unit: string;
+            Units: string;
+            Usual: number[];
+            Words: components["schemas"]["Word"][];
         };
         FieldWord: {
             label: string;
@@ -1856,6 +2067,11 @@ export interface components {
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
+        ImportNightResponse: {
+            /** @description False when it was there already */
+            added: boolean;
+            id: string;
+        };
         ImportShelfRequest: {
             /** @description The file, JSON or CSV */
             text: string;
@@ -2137,6 +2353,10 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Log: {
+            nights: components["schemas"]["EveningRow"][];
+            season: components["schemas"]["NightSeason"];
+        };
         MeasureRequest: {
             /** @description Where writing is measured; it is not when empty */
             folder?: string;
@@ -2239,6 +2459,25 @@ export interface components {
             /** @description Moves with the same slot exclude each other */
             slot: string;
         };
+        NamedFact: {
+            /** @description A number with bounds and a source; a plain number is taken as given */
+            Fact: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            Field: components["schemas"]["Field"];
+            Of: string;
+            Path: string;
+            Sub: string;
+        };
         Newer: {
             changes: components["schemas"]["Change"][];
             /** @description Take it: one edit */
@@ -2251,6 +2490,217 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        NightBetween: {
+            /**
+             * Format: double
+             * @description 0 for no upper bound
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description 0 while there was none
+             */
+            hours: number;
+            /** Format: double */
+            low: number;
+            /**
+             * Format: int64
+             * @description Shows it rests on
+             */
+            rests: number;
+        };
+        NightDrift: {
+            certain: boolean;
+            of?: string;
+            /** Format: double */
+            perMonth: number;
+            points: components["schemas"]["NightPoint"][];
+            unit?: string;
+            what: string;
+        };
+        NightFigure: {
+            /** @description Item id it is of */
+            of?: string;
+            /** @description The fact of the rig it measures */
+            path?: string;
+            unit?: string;
+            /** Format: double */
+            value: number;
+            /** @description bitrate, dropped, processor, temperature, battery, free, uplink, or a name */
+            what: string;
+        };
+        NightHeld: {
+            /**
+             * Format: int64
+             * @description When it went to air, or was to, milliseconds since 1970 UTC
+             */
+            at: number;
+            id: string;
+            /**
+             * Format: double
+             * @description On air
+             */
+            minutes: number;
+            mishaps: components["schemas"]["NightIncident"][];
+            name: string;
+            /**
+             * Format: double
+             * @description Minutes of set-up as planned
+             */
+            planned: number;
+            readings: components["schemas"]["NightFigure"][];
+            /**
+             * Format: double
+             * @description Minutes from the first tick to the last one before air; 0 when not ticked
+             */
+            setUp: number;
+            took: components["schemas"]["NightTook"][];
+        };
+        NightIncident: {
+            cause?: string;
+            cure?: string;
+            /**
+             * @description Where on the tether
+             * @enum {string}
+             */
+            hop?: "camera" | "socket" | "lead" | "capture" | "port" | "picture" | "send";
+            /**
+             * @description Kind of loss
+             * @enum {string}
+             */
+            loss: "source" | "composing" | "coding" | "sending" | "sound" | "power" | "other";
+            /** Format: double */
+            minutesLost?: number;
+            /** @description What to change next time */
+            next?: string;
+            /** @description Item or lead id, or what people call it */
+            part?: string;
+            what: string;
+        };
+        NightLearn: {
+            /**
+             * Format: double
+             * @description A quarter took longer
+             */
+            high: number;
+            kind: string;
+            /**
+             * Format: double
+             * @description A quarter took less
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description The middle one
+             */
+            minutes: number;
+            /** Format: int64 */
+            times: number;
+        };
+        NightOp: {
+            /**
+             * Format: int64
+             * @description When it happened, milliseconds since 1970 UTC
+             */
+            at: number;
+            figure?: components["schemas"]["NightFigure"];
+            /** @description Made once, where it happens */
+            id: string;
+            incident?: components["schemas"]["NightIncident"];
+            /** @enum {string} */
+            kind: "tick" | "untick" | "fail" | "incident" | "figure" | "note" | "air" | "end" | "drop";
+            of?: string;
+            /** @description Of a tick, untick and fail */
+            step?: string;
+            text?: string;
+            who?: string;
+        };
+        NightPoint: {
+            /** Format: int64 */
+            at: number;
+            /** Format: double */
+            value: number;
+        };
+        NightSeason: {
+            between: components["schemas"]["NightBetween"];
+            byHop: components["schemas"]["NightShare"][];
+            byLoss: components["schemas"]["NightShare"][];
+            byPart: components["schemas"]["NightShare"][];
+            /** @description How what was measured has moved */
+            drift: components["schemas"]["NightDrift"][];
+            /** Format: int64 */
+            faults: number;
+            /**
+             * Format: double
+             * @description On air
+             */
+            hours: number;
+            /**
+             * Format: double
+             * @description Minutes
+             */
+            lost: number;
+            /** Format: int64 */
+            shows: number;
+            /** @description How long work took, by kind */
+            work: components["schemas"]["NightLearn"][];
+        };
+        NightShare: {
+            /** Format: int64 */
+            faults: number;
+            /**
+             * Format: double
+             * @description Minutes
+             */
+            lost: number;
+            of: string;
+        };
+        NightStanding: {
+            /**
+             * Format: int64
+             * @description When it went to air; 0 when it has not
+             */
+            airAt: number;
+            /**
+             * Format: int64
+             * @description When it ended; 0 when it has not
+             */
+            endAt: number;
+            figures: components["schemas"]["NightWritten"][];
+            incidents: components["schemas"]["NightWritten"][];
+            /**
+             * Format: double
+             * @description Minutes lost by all incidents
+             */
+            lost: number;
+            notes: components["schemas"]["NightWritten"][];
+            /** @description By step */
+            ticks: {
+                [key: string]: components["schemas"]["NightTick"];
+            };
+        };
+        NightTick: {
+            /** Format: int64 */
+            at: number;
+            done: boolean;
+            failed: boolean;
+            who?: string;
+        };
+        NightTook: {
+            kind: string;
+            /** Format: double */
+            minutes: number;
+            /** Format: double */
+            planned: number;
+            step: string;
+        };
+        NightWritten: {
+            /** @description What it said before, the oldest first */
+            before: components["schemas"]["NightOp"][];
+            /** @description Of the first operation about it */
+            id: string;
+            op: components["schemas"]["NightOp"];
+        };
         NotJudged: {
             /** @enum {string} */
             kind: "item" | "lead" | "port" | "setting" | "destination" | "recording" | "subject";
@@ -2258,6 +2708,13 @@ export interface components {
             /** @description What it is: an id, or item.port */
             ref: string;
             why: string;
+        };
+        OpenNightRequest: {
+            /** Format: date-time */
+            airAt: string;
+            name?: string;
+            /** Format: int64 */
+            people: number;
         };
         Option: {
             label: string;
@@ -3013,6 +3470,115 @@ export interface components {
             sum?: string;
             unit?: string;
         };
+        RunPacked: {
+            bag: string;
+            /** @enum {string} */
+            owned: "owned" | "missing" | "not-said";
+            what: string;
+        };
+        RunPlan: {
+            /** Format: double */
+            atLeast: number;
+            /**
+             * Format: double
+             * @description From the start of work until everything before air is done
+             */
+            minutes: number;
+            /** Format: int64 */
+            people: number;
+            /** @description No other order is shorter */
+            proven: boolean;
+            /** Format: double */
+            start: number;
+            turns: components["schemas"]["RunTurn"][];
+        };
+        RunSheet: {
+            /** @description What has to be known before anything else */
+            first: string[];
+            format: string;
+            /** @description Of the last time, what is not done any more */
+            gone: string[];
+            /** @description What travels, bag by bag */
+            packing: components["schemas"]["RunPacked"][];
+            /**
+             * Format: double
+             * @description Minutes the show leaves for set-up and rehearsal; 0 when not said
+             */
+            planned: number;
+            /** @description For one person, for two, and so on */
+            plans: components["schemas"]["RunPlan"][];
+            /** @description Name of the rig */
+            rig: string;
+            /**
+             * Format: double
+             * @description Minutes on air
+             */
+            show: number;
+            /** @description In the order of the work */
+            steps: components["schemas"]["RunStep"][];
+        };
+        RunStep: {
+            /** @description Ids of the steps that come before it */
+            after: string[];
+            /** @description Needs somebody at the camera and somebody at the computer; alone, walk */
+            both: boolean;
+            caution?: string;
+            /**
+             * @description Against the last time
+             * @enum {string}
+             */
+            change?: "new" | "changed" | "same";
+            do: string;
+            /** @description What to change when it does not */
+            fails: string[];
+            /** @description Name of the phase */
+            heading: string;
+            id: string;
+            /** @description Kind of work, of which own times are kept */
+            kind?: string;
+            /** @description What to write on the label that is stuck on */
+            label?: string;
+            /** Format: double */
+            minutes: number;
+            /** @description Can be broken off and gone on with */
+            off: boolean;
+            /** @description The minutes are of one's own history, not an estimate */
+            own: boolean;
+            /** @description What it has to show, in figures */
+            pass: string[];
+            /**
+             * Format: int64
+             * @description How many it holds; none while files copy or a driver installs
+             */
+            people: number;
+            /** @enum {string} */
+            phase: "find" | "place" | "power" | "set" | "connect" | "choose" | "sound" | "enter" | "test" | "ready" | "live" | "end" | "after";
+            /** @description What to set or type, exactly, in this order */
+            values: components["schemas"]["RunValue"][];
+            /** @description The place it is done at, as people call it; anywhere when not said */
+            where?: string;
+        };
+        RunTurn: {
+            /** @description A minute more here makes everything a minute later, with the work shared out as it is */
+            critical: boolean;
+            /** Format: double */
+            end: number;
+            /**
+             * Format: double
+             * @description Minutes from the start of work
+             */
+            start: number;
+            step: string;
+            /** @description Which people, from 1; none where nobody has to stand by */
+            who: number[];
+        };
+        RunValue: {
+            name: string;
+            proposed: boolean;
+            value: string;
+            /** @description The last time's, where it was another */
+            was?: string;
+        };
         SDIPort: {
             /**
              * @description Mapping of 1080 lines at 50 frames and more: what an output sends, an input takes
@@ -3666,6 +4232,10 @@ export interface components {
             /** Format: int64 */
             wide: number;
         };
+        Word: {
+            Label: string;
+            Word: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -4041,6 +4611,210 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Move"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    log: {
+        parameters: {
+            query?: {
+                /** @description Only of this rig */
+                rig?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Log"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    importNight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Evening"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ImportNightResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    getNight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    watchNight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": {
+                        data: components["schemas"]["Added"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "added";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    }[];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    nightFile: {
+        parameters: {
+            query?: {
+                as?: "json" | "incidents" | "figures";
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    addOps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddOpsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evening"];
                 };
             };
             /** @description Error */
@@ -4508,6 +5282,41 @@ export interface operations {
             };
         };
     };
+    openNight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenNightRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     redoRig: {
         parameters: {
             query?: never;
@@ -4556,6 +5365,74 @@ export interface operations {
         responses: {
             /** @description No Content */
             204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runSheetOf: {
+        parameters: {
+            query?: {
+                revision?: number;
+                people?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunSheet"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    runSheetFile: {
+        parameters: {
+            query?: {
+                as?: "text" | "markdown" | "ical" | "json";
+                /** @description When it goes to air, RFC 3339 */
+                air?: string;
+                people?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
                 headers: {
                     [name: string]: unknown;
                 };

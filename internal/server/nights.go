@@ -1,0 +1,547 @@
+package server
+
+import (
+	"bytes"
+	"context"
+	"encoding/csv"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"net/http"
+	"slices"
+	"strconv"
+	"strings"
+	"sync"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/danielgtaylor/huma/v2/sse"
+	"github.com/google/uuid"
+
+	"eventether/core/advise"
+	"eventether/core/judge"
+	"eventether/core/night"
+	"eventether/core/rules"
+	"eventether/core/runsheet"
+	"eventether/internal/calendar"
+	"eventether/internal/rigfile"
+	"eventether/internal/store"
+)
+
+// NightFile is the format of a night as it is taken elsewhere.
+const NightFile = "eventether-night/1"
+
+// Evening is one night with all that is known of it.
+type Evening struct {
+	Format   string             `json:"format"`
+	ID       uuid.UUID          `json:"id"`
+	RigID    uuid.UUID          `json:"rigId"`
+	Revision int                `json:"revision" doc:"Of the rig, as it was"`
+	Name     string             `json:"name"`
+	AirAt    time.Time          `json:"airAt" doc:"When it is to go to air"`
+	People   int                `json:"people"`
+	Sheet    *runsheet.RunSheet `json:"sheet"`
+	Standing night.Standing     `json:"standing"`
+	Ops      []night.Op         `json:"ops,omitempty" doc:"In files: everything that happened, in the order it was kept"`
+	Seq      int64              `json:"seq" doc:"Operations so far"`
+	Now      int64              `json:"now" doc:"The clock of the computer that keeps it, milliseconds since 1970 UTC"`
+	Facts    []Measurable       `json:"facts" doc:"Facts of the rig that can be measured tonight"`
+	Stripped bool               `json:"stripped,omitempty" doc:"Something that looked like a stream key was taken out of what came in"`
+}
+
+// Measurable is a fact of a rig somebody can measure.
+type Measurable struct {
+	Path  string  `json:"path"`
+	Name  string  `json:"name"`
+	Unit  string  `json:"unit"`
+	Item  string  `json:"item,omitempty"`
+	Value float64 `json:"value" doc:"As planned with"`
+	Low   float64 `json:"low"`
+	High  float64 `json:"high"`
+}
+
+// measurable lists the numbers a verdict rests on that are of an item or the line, each once.
+func measurable(v *judge.Verdict) []Measurable {
+	out := []Measurable{}
+	seen := map[string]bool{}
+	for i := range v.Results {
+		facts := v.Results[i].Facts
+		for k := range facts {
+			f := &facts[k]
+			path := f.Path()
+			name := v.FactName(f)
+			if name == "" || seen[path] || len(f.Choices()) > 0 || v.Item(f.Of) == nil {
+				continue
+			}
+			seen[path] = true
+			out = append(out, Measurable{path, rules.Sentence(name), f.Unit, f.Of, f.Value, f.Low, f.High})
+		}
+	}
+	slices.SortFunc(out, func(a, b Measurable) int { return strings.Compare(a.Name+a.Path, b.Name+b.Path) })
+	return out
+}
+
+// EveningRow is a night in the log.
+type EveningRow struct {
+	ID    uuid.UUID  `json:"id"`
+	RigID uuid.UUID  `json:"rigId"`
+	AirAt time.Time  `json:"airAt"`
+	Held  night.Held `json:"held"`
+}
+
+// Log is what all nights tell.
+type Log struct {
+	Nights []EveningRow `json:"nights"`
+	Season night.Season `json:"season"`
+}
+
+func (a *api) registerNights(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet", "runSheetOf", "The run sheet of a rig, against its last show's"), a.runSheet)
+	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet/file", "runSheetFile", "The run sheet as text, Markdown, iCalendar or JSON"), a.runSheetFile)
+	huma.Register(h, op("POST", "/api/rigs/{id}/nights", "openNight", "Open a show: the rig and its run sheet as they are now"), a.openNight)
+	huma.Register(h, op("GET", "/api/nights", "log", "Every show, and what they tell together"), a.log)
+	huma.Register(h, op("POST", "/api/nights", "importNight", "Keep a show that was exported"), a.importNight)
+	huma.Register(h, op("GET", "/api/nights/{id}", "getNight", "One show as it stands"), a.night)
+	huma.Register(h, op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened; sending it again adds nothing"), a.addOps)
+	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile", "A show as JSON, its incidents or figures as CSV"), a.nightFile)
+	sse.Register(h, op("GET", "/api/nights/{id}/events", "watchNight", "Tells when something was added"), map[string]any{"added": Added{}}, a.watch)
+}
+
+// Added tells that a night has come to a seq.
+type Added struct {
+	Seq int64 `json:"seq"`
+}
+
+// watchers are who waits for a night to go on.
+type watchers struct {
+	sync.Mutex
+	of map[uuid.UUID]map[chan int64]bool
+}
+
+func (w *watchers) join(id uuid.UUID) (told chan int64, leave func()) {
+	told = make(chan int64, 1)
+	w.Lock()
+	defer w.Unlock()
+	if w.of == nil {
+		w.of = map[uuid.UUID]map[chan int64]bool{}
+	}
+	if w.of[id] == nil {
+		w.of[id] = map[chan int64]bool{}
+	}
+	w.of[id][told] = true
+	return told, func() {
+		w.Lock()
+		defer w.Unlock()
+		if delete(w.of[id], told); len(w.of[id]) == 0 {
+			delete(w.of, id)
+		}
+	}
+}
+
+// tell tells everybody; who has not heard the last one yet hears this one instead.
+func (w *watchers) tell(id uuid.UUID, seq int64) {
+	w.Lock()
+	defer w.Unlock()
+	for told := range w.of[id] {
+		select {
+		case <-told:
+		default:
+		}
+		told <- seq
+	}
+}
+
+type nightIn struct {
+	ID uuid.UUID `path:"id"`
+}
+
+// sheetOf makes a rig's run sheet, and marks what is new since its last show.
+func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (*runsheet.RunSheet, store.Revision, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, id, revision)
+	if err != nil {
+		return nil, rev, failed(err)
+	}
+	last, err := a.store.LastNight(get, id)
+	first := errors.Is(err, store.ErrNoNight)
+	if err != nil && !first {
+		return nil, rev, failed(err)
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, rev, err
+	}
+	var cure *advise.Cure
+	told, err := a.soonest(ctx, v)
+	if err != nil {
+		return nil, rev, err
+	}
+	cure = told.Cure
+	s := runsheet.Of(v.Verdict, cure, runsheet.Options{People: max(people, 2), First: first})
+	if !first {
+		before, err := last.RunSheet()
+		if err != nil {
+			return nil, rev, failed(err)
+		}
+		s.Since(before)
+	}
+	return s, rev, nil
+}
+
+func (a *api) runSheet(ctx context.Context, in *struct {
+	ID       uuid.UUID `path:"id"`
+	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
+	People   int       `query:"people" minimum:"0" maximum:"6"`
+}) (*struct{ Body *runsheet.RunSheet }, error) {
+	s, _, err := a.sheetOf(ctx, in.ID, in.Revision, in.People)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body *runsheet.RunSheet }{s}, nil
+}
+
+func (a *api) runSheetFile(ctx context.Context, in *struct {
+	ID     uuid.UUID `path:"id"`
+	As     string    `query:"as" enum:"text,markdown,ical,json" default:"text"`
+	Air    string    `query:"air" doc:"When it goes to air, RFC 3339"`
+	People int       `query:"people" minimum:"0" maximum:"6"`
+}) (*huma.StreamResponse, error) {
+	s, _, err := a.sheetOf(ctx, in.ID, 0, in.People)
+	if err != nil {
+		return nil, err
+	}
+	var clock runsheet.Clock
+	var air time.Time
+	if in.Air != "" {
+		if air, err = time.Parse(time.RFC3339, in.Air); err != nil {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("air %q: want a date and time such as 2026-12-04T19:30:00+01:00", in.Air))
+		}
+		clock = calendar.Clock(air)
+	}
+	people := max(1, in.People)
+	var b bytes.Buffer
+	kind, ending := "text/plain; charset=utf-8", "txt"
+	switch in.As {
+	case "markdown":
+		kind, ending = "text/markdown; charset=utf-8", "md"
+		b.WriteString(s.Markdown(people, clock))
+	case "ical":
+		if air.IsZero() {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, "air: a calendar needs the time the show goes to air")
+		}
+		kind, ending = "text/calendar; charset=utf-8", "ics"
+		if err := calendar.Write(&b, s, air, people, time.Now()); err != nil {
+			return nil, failed(err)
+		}
+	case "json":
+		kind, ending = "application/json", "json"
+		if err := json.NewEncoder(&b).Encode(s); err != nil {
+			return nil, failed(err)
+		}
+	default:
+		b.WriteString(s.Text(people, clock))
+	}
+	return download(kind, "run-sheet."+ending, b.Bytes()), nil
+}
+
+// download answers with a file.
+func download(kind, name string, body []byte) *huma.StreamResponse {
+	return &huma.StreamResponse{Body: func(c huma.Context) {
+		c.SetHeader("Content-Type", kind)
+		c.SetHeader("Content-Disposition", `attachment; filename="`+name+`"`)
+		_, _ = c.BodyWriter().Write(body)
+	}}
+}
+
+func (a *api) openNight(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body struct {
+		AirAt  time.Time `json:"airAt"`
+		People int       `json:"people" minimum:"1" maximum:"6"`
+		Name   string    `json:"name,omitempty" maxLength:"120"`
+	}
+}) (*struct{ Body *Evening }, error) {
+	s, rev, err := a.sheetOf(ctx, in.ID, 0, in.Body.People)
+	if err != nil {
+		return nil, err
+	}
+	name := in.Body.Name
+	if name == "" {
+		name = rev.Name
+	}
+	name, stripped := night.WithoutKeys(name, nil)
+	if err := sound("name", name); err != nil {
+		return nil, err
+	}
+	keep, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.OpenNight(keep, store.Night{RigID: in.ID, Revision: rev.Number, Name: name, AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
+	if err != nil {
+		return nil, failed(err)
+	}
+	e, err := a.evening(ctx, n)
+	if err != nil {
+		return nil, err
+	}
+	e.Stripped = stripped
+	return &struct{ Body *Evening }{e}, nil
+}
+
+func (a *api) night(ctx context.Context, in *nightIn) (*struct{ Body *Evening }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.Night(get, in.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	e, err := a.evening(ctx, n)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body *Evening }{e}, nil
+}
+
+// evening tells about a night.
+func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	s, err := n.RunSheet()
+	if err != nil {
+		return nil, failed(err)
+	}
+	ops, err := a.store.Ops(get, n.ID, 0)
+	if err != nil {
+		return nil, failed(err)
+	}
+	_, rev, err := a.store.Get(get, n.RigID, n.Revision)
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, err
+	}
+	return &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Standing: night.Fold(ops), Ops: ops, Seq: int64(len(ops)), Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict)}, nil
+}
+
+// mostSkew is how far a clock may be off before what it says is put right, in milliseconds.
+const mostSkew = 2000
+
+func (a *api) addOps(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body struct {
+		Ops    []night.Op `json:"ops" minItems:"1" maxItems:"2000"`
+		SentAt int64      `json:"sentAt,omitempty" doc:"The sender's clock as it sends, milliseconds since 1970 UTC: a clock that is off is put right by it"`
+	}
+}) (*struct{ Body *Evening }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.Night(get, in.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	stripped, err := a.clean(get, &n, in.Body.Ops)
+	if err != nil {
+		return nil, err
+	}
+	if off := time.Now().UnixMilli() - in.Body.SentAt; in.Body.SentAt > 0 && (off > mostSkew || off < -mostSkew) {
+		for i := range in.Body.Ops {
+			in.Body.Ops[i].At += off
+		}
+	}
+	keep, done := limited(ctx)
+	defer done()
+	seq, err := a.store.AddOps(keep, in.ID, in.Body.Ops)
+	if err != nil {
+		return nil, failed(err)
+	}
+	a.watchers.tell(in.ID, seq)
+	e, err := a.evening(context.WithoutCancel(ctx), n)
+	if err != nil {
+		return nil, err
+	}
+	e.Stripped = stripped
+	return &struct{ Body *Evening }{e}, nil
+}
+
+// clean refuses operations that say nothing, and takes keys out of their texts.
+func (a *api) clean(ctx context.Context, n *store.Night, ops []night.Op) (stripped bool, err error) {
+	_, rev, err := a.store.Get(ctx, n.RigID, n.Revision)
+	if err != nil {
+		return false, failed(err)
+	}
+	r, err := rev.Rig()
+	if err != nil {
+		return false, failed(err)
+	}
+	own := func(word string) bool {
+		return r.Item(word) != nil || r.Lead(word) != nil
+	}
+	for i := range ops {
+		op := &ops[i]
+		if p := op.Problem(); p != "" {
+			return false, huma.NewError(http.StatusUnprocessableEntity, p+". Nothing of it was kept.")
+		}
+		if op.At <= 0 || op.At > 4102444800000 { // the year 2100
+			return false, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%s %q: at %d is no time, in milliseconds since 1970", op.Kind, op.ID, op.At))
+		}
+		for _, t := range op.Texts() {
+			clean, found := night.WithoutKeys(*t, own)
+			*t, stripped = clean, stripped || found
+			if err := sound(op.Kind, clean); err != nil {
+				return false, err
+			}
+		}
+		if err := sound("step", op.Step); err != nil {
+			return false, err
+		}
+	}
+	return stripped, nil
+}
+
+func (a *api) log(ctx context.Context, in *struct {
+	Rig string `query:"rig" doc:"Only of this rig"`
+}) (*struct{ Body Log }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	var of *uuid.UUID
+	if in.Rig != "" {
+		id, err := uuid.Parse(in.Rig)
+		if err != nil {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("rig %q: want the id of a rig", in.Rig))
+		}
+		of = &id
+	}
+	rows, err := a.store.Nights(get, of)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out := Log{Nights: make([]EveningRow, len(rows))}
+	held := make([]night.Held, len(rows))
+	for i := range rows {
+		if held[i], err = rows[i].Sum(); err != nil {
+			return nil, failed(err)
+		}
+		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, held[i]}
+	}
+	out.Season = night.Over(held)
+	return &struct{ Body Log }{out}, nil
+}
+
+func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*struct {
+	Body struct {
+		Added bool      `json:"added" doc:"False when it was there already"`
+		ID    uuid.UUID `json:"id"`
+	}
+}, error) {
+	e := &in.Body
+	if e.Format != NightFile {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("format %q: this version reads %q", e.Format, NightFile))
+	}
+	if e.Sheet == nil || len(e.Sheet.Plans) == 0 {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "sheet: the show has no run sheet with a plan")
+	}
+	n := store.Night{ID: e.ID, RigID: e.RigID, Revision: e.Revision, Name: e.Name, AirAt: e.AirAt.UTC(), People: e.People, CreatedAt: time.Now().UTC()}
+	get, cancel := limited(ctx)
+	defer cancel()
+	if _, err := a.clean(get, &n, e.Ops); err != nil {
+		return nil, err
+	}
+	var err error
+	if n.Sheet, err = json.Marshal(e.Sheet); err != nil {
+		return nil, failed(err)
+	}
+	added, err := a.store.PutNight(get, n, e.Ops)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out := &struct {
+		Body struct {
+			Added bool      `json:"added" doc:"False when it was there already"`
+			ID    uuid.UUID `json:"id"`
+		}
+	}{}
+	out.Body.Added, out.Body.ID = added, n.ID
+	return out, nil
+}
+
+func (a *api) nightFile(ctx context.Context, in *struct {
+	ID uuid.UUID `path:"id"`
+	As string    `query:"as" enum:"json,incidents,figures" default:"json"`
+}) (*huma.StreamResponse, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.Night(get, in.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	e, err := a.evening(ctx, n)
+	if err != nil {
+		return nil, err
+	}
+	name := "show-" + n.AirAt.Format(time.DateOnly)
+	var b bytes.Buffer
+	if in.As == "json" {
+		enc := json.NewEncoder(&b)
+		enc.SetIndent("", "  ")
+		if err := enc.Encode(e); err != nil {
+			return nil, failed(err)
+		}
+		return download("application/json", name+".json", b.Bytes()), nil
+	}
+	w := csv.NewWriter(&b)
+	rows := [][]string{{"at", "loss", "part", "hop", "what", "cause", "cure", "minutes lost", "next"}}
+	if in.As == "figures" {
+		rows = [][]string{{"at", "what", "of", "value", "unit"}}
+	}
+	at := func(ms int64) string { return time.UnixMilli(ms).UTC().Format(time.RFC3339) }
+	if in.As == "figures" {
+		for _, k := range e.Standing.Figures {
+			f := k.Op.Figure
+			rows = append(rows, []string{at(k.Op.At), f.What, f.Of, strconv.FormatFloat(f.Value, 'g', -1, 64), f.Unit})
+		}
+	} else {
+		for _, k := range e.Standing.Incidents {
+			f := k.Op.Incident
+			rows = append(rows, []string{at(k.Op.At), f.Loss, f.Part, f.Hop, f.What, f.Cause, f.Cure, strconv.FormatFloat(f.MinutesLost, 'g', -1, 64), f.Next})
+		}
+	}
+	for _, row := range rows {
+		for i := range row {
+			row[i] = rigfile.Harmless(row[i])
+		}
+		if err := w.Write(row); err != nil {
+			return nil, failed(err)
+		}
+	}
+	w.Flush()
+	return download("text/csv; charset=utf-8", name+"-"+in.As+".csv", b.Bytes()), nil
+}
+
+// watch tells when something was added, until the one who watches leaves.
+func (a *api) watch(ctx context.Context, in *nightIn, send sse.Sender) {
+	told, leave := a.watchers.join(in.ID)
+	defer leave()
+	n, err := a.store.Night(ctx, in.ID)
+	if err != nil || send.Data(Added{n.Seq}) != nil {
+		return
+	}
+	still := time.NewTicker(20 * time.Second)
+	defer still.Stop()
+	for {
+		select {
+		case seq := <-told:
+			err = send.Data(Added{seq})
+		case <-still.C: // whoever went away without a word is noticed
+			err = send.Data(Added{n.Seq})
+		case <-a.closing:
+			return
+		case <-ctx.Done():
+			return
+		}
+		if err != nil {
+			return
+		}
+	}
+}

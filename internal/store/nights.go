@@ -1,0 +1,252 @@
+package store
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm"
+	"gorm.io/gorm/clause"
+
+	"eventether/core/night"
+	"eventether/core/runsheet"
+)
+
+// Night is a show opened from a revision of a rig.
+type Night struct {
+	ID        uuid.UUID `gorm:"type:uuid;primaryKey"`
+	RigID     uuid.UUID `gorm:"type:uuid"`
+	Revision  int
+	Name      string
+	AirAt     time.Time
+	People    int
+	Sheet     []byte `gorm:"type:jsonb"`
+	Held      []byte `gorm:"type:jsonb"`
+	Seq       int64
+	CreatedAt time.Time
+}
+
+// NightOp is one operation as it is kept.
+type NightOp struct {
+	NightID uuid.UUID `gorm:"type:uuid;primaryKey"`
+	ID      string    `gorm:"primaryKey"`
+	Seq     int64
+	Kind    string
+	At      time.Time
+	Doc     []byte `gorm:"type:jsonb"`
+	KeptAt  time.Time
+}
+
+// ErrNoNight says that there is no such night.
+var ErrNoNight = errors.New("no such show in the log")
+
+// RunSheet reads the sheet as it was.
+func (n *Night) RunSheet() (*runsheet.RunSheet, error) {
+	var s runsheet.RunSheet
+	if err := json.Unmarshal(n.Sheet, &s); err != nil {
+		return nil, fmt.Errorf("run sheet of %s: %w", n.ID, err)
+	}
+	return &s, nil
+}
+
+// Sum is what the night counts for over all nights.
+func (n *Night) Sum() (h night.Held, err error) {
+	err = json.Unmarshal(n.Held, &h)
+	return h, err
+}
+
+// OpenNight begins a show: the rig's revision, and its run sheet as it is now.
+func (s *Store) OpenNight(ctx context.Context, n Night, sheet *runsheet.RunSheet) (Night, error) {
+	n.ID, n.CreatedAt = uuid.New(), time.Now().UTC()
+	var err error
+	if n.Sheet, err = json.Marshal(sheet); err != nil {
+		return n, err
+	}
+	return n, s.write(ctx, func(s *Store) error { return s.putNight(&n, sheet, nil, nil) })
+}
+
+// PutNight keeps a night with its operations, as it comes from an archive; one that is there stays as it is.
+func (s *Store) PutNight(ctx context.Context, n Night, ops []night.Op) (added bool, err error) {
+	sheet, err := n.RunSheet()
+	if err != nil {
+		return false, err
+	}
+	err = s.write(ctx, func(s *Store) error {
+		var there int64
+		if err := s.db.Model(&Night{}).Where("id = ?", n.ID).Count(&there).Error; err != nil || there > 0 {
+			return err
+		}
+		added = true
+		rows, err := rowsOf(n.ID, 0, ops)
+		if err != nil {
+			return err
+		}
+		return s.putNight(&n, sheet, ops, rows)
+	})
+	return added, err
+}
+
+func (s *Store) putNight(n *Night, sheet *runsheet.RunSheet, ops []night.Op, rows []NightOp) (err error) {
+	n.Seq = int64(len(rows))
+	if n.Held, err = json.Marshal(held(n, sheet, ops)); err != nil {
+		return err
+	}
+	if err := s.db.Create(n).Error; err != nil {
+		return err
+	}
+	if len(rows) == 0 {
+		return nil
+	}
+	return s.db.CreateInBatches(rows, 500).Error
+}
+
+// held is what a night counts for, by its operations.
+func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
+	st := night.Fold(ops)
+	h := night.Held{ID: n.ID.String(), Name: n.Name, At: n.AirAt.UnixMilli(), Mishaps: []night.Incident{}, Readings: []night.Figure{}, Took: []night.Took{}}
+	if st.AirAt > 0 {
+		h.At = st.AirAt
+		if st.EndAt > st.AirAt {
+			h.Minutes = float64(st.EndAt-st.AirAt) / 60000
+		}
+	}
+	for _, k := range st.Incidents {
+		h.Mishaps = append(h.Mishaps, *k.Op.Incident)
+	}
+	for _, k := range st.Figures {
+		h.Readings = append(h.Readings, *k.Op.Figure)
+	}
+	began := n.AirAt.UnixMilli()
+	plan := sheet.Plan(n.People)
+	h.Planned = plan.Minutes
+	var steps []night.Step
+	first, last := int64(0), int64(0)
+	for i := range sheet.Steps {
+		x := &sheet.Steps[i]
+		if !x.Phase.Before() {
+			continue
+		}
+		steps = append(steps, night.Step{ID: x.ID, Kind: string(x.Kind), Minutes: x.Minutes})
+		if t, ok := st.Ticks[x.ID]; ok && t.Done {
+			if first == 0 || t.At < first {
+				first = t.At
+			}
+			last = max(last, t.At)
+		}
+	}
+	began = min(began-int64(plan.Start*60000), first)
+	if first > 0 {
+		h.SetUp = float64(last-first) / 60000
+		h.Took = night.Times(&st, steps, max(began, first-int64(30*60000)))
+	}
+	return h
+}
+
+func rowsOf(id uuid.UUID, from int64, ops []night.Op) ([]NightOp, error) {
+	rows := make([]NightOp, 0, len(ops))
+	now := time.Now().UTC()
+	for i := range ops {
+		doc, err := json.Marshal(ops[i])
+		if err != nil {
+			return nil, err
+		}
+		rows = append(rows, NightOp{NightID: id, ID: ops[i].ID, Seq: from + int64(i) + 1, Kind: ops[i].Kind, At: time.UnixMilli(ops[i].At).UTC(), Doc: doc, KeptAt: now})
+	}
+	return rows, nil
+}
+
+// AddOps adds what is new of some operations to a night; what is there already stays as it was. Operations of one night come one
+// after the other, so that whoever has seen seq n has seen all up to it.
+func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq int64, err error) {
+	err = s.write(ctx, func(s *Store) error {
+		var n Night
+		if err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?", id).Error; err != nil {
+			return noNight(err, id)
+		}
+		all, err := s.opsAfter(id, 0)
+		if err != nil {
+			return err
+		}
+		there := make(map[string]bool, len(all))
+		for i := range all {
+			there[all[i].ID] = true
+		}
+		var fresh []night.Op
+		for _, op := range ops {
+			if !there[op.ID] {
+				there[op.ID] = true
+				fresh = append(fresh, op)
+			}
+		}
+		seq = n.Seq
+		if len(fresh) == 0 {
+			return nil
+		}
+		rows, err := rowsOf(id, n.Seq, fresh)
+		if err != nil {
+			return err
+		}
+		if err := s.db.CreateInBatches(rows, 500).Error; err != nil {
+			return err
+		}
+		sheet, err := n.RunSheet()
+		if err != nil {
+			return err
+		}
+		sum, err := json.Marshal(held(&n, sheet, append(all, fresh...)))
+		if err != nil {
+			return err
+		}
+		seq = n.Seq + int64(len(fresh))
+		return s.db.Model(&Night{}).Where("id = ?", id).Updates(map[string]any{"seq": seq, "held": sum}).Error
+	})
+	return seq, err
+}
+
+func noNight(err error, id uuid.UUID) error {
+	if errors.Is(err, gorm.ErrRecordNotFound) {
+		return fmt.Errorf("%w: %s", ErrNoNight, id)
+	}
+	return err
+}
+
+// Night reads one night.
+func (s *Store) Night(ctx context.Context, id uuid.UUID) (n Night, err error) {
+	return n, noNight(s.db.WithContext(ctx).First(&n, "id = ?", id).Error, id)
+}
+
+// Nights lists the nights of a rig, or of all, the newest first, without their sheets.
+func (s *Store) Nights(ctx context.Context, rig *uuid.UUID) (out []Night, err error) {
+	q := s.db.WithContext(ctx).Omit("sheet").Order("air_at DESC, id")
+	if rig != nil {
+		q = q.Where("rig_id = ?", *rig)
+	}
+	return out, q.Find(&out).Error
+}
+
+// LastNight is the newest night of a rig; ErrNoNight when it has none.
+func (s *Store) LastNight(ctx context.Context, rig uuid.UUID) (n Night, err error) {
+	return n, noNight(s.db.WithContext(ctx).Order("air_at DESC, id").First(&n, "rig_id = ?", rig).Error, rig)
+}
+
+// Ops are the operations of a night after a seq, in their order.
+func (s *Store) Ops(ctx context.Context, id uuid.UUID, after int64) ([]night.Op, error) {
+	return (&Store{s.db.WithContext(ctx)}).opsAfter(id, after)
+}
+
+func (s *Store) opsAfter(id uuid.UUID, after int64) ([]night.Op, error) {
+	var rows []NightOp
+	if err := s.db.Select("doc").Where("night_id = ? and seq > ?", id, after).Order("seq").Find(&rows).Error; err != nil {
+		return nil, err
+	}
+	out := make([]night.Op, len(rows))
+	for i := range rows {
+		if err := json.Unmarshal(rows[i].Doc, &out[i]); err != nil {
+			return nil, fmt.Errorf("operation %s of %s: %w", rows[i].ID, id, err)
+		}
+	}
+	return out, nil
+}
