@@ -182,9 +182,9 @@ type Took struct {
 // mostLonger is how many times the plan a step may have taken for its time to count: more is a pause, not work.
 const mostLonger = 5
 
-// Times are how long steps took: from the tick a person made before to this one, since began for the first. A time that is none
-// (several ticked at once, a long pause) does not count.
-func Times(s *Standing, steps []Step, began int64) []Took {
+// Times are how long steps took: from the tick a person made before to this one; of the first nobody knows when it was begun. A
+// time that is none (several ticked at once, a long pause) does not count.
+func Times(s *Standing, steps []Step) []Took {
 	type at struct {
 		step Step
 		tick Tick
@@ -200,12 +200,9 @@ func Times(s *Standing, steps []Step, began int64) []Took {
 	out := []Took{}
 	for _, d := range done {
 		from, ok := last[d.tick.Who]
-		if !ok {
-			from = began
-		}
 		last[d.tick.Who] = d.tick.At
 		m := float64(d.tick.At-from) / 60000
-		if d.step.Kind == "" || d.step.Minutes <= 0 || m < d.step.Minutes/mostLonger || m > d.step.Minutes*mostLonger {
+		if !ok || d.step.Kind == "" || d.step.Minutes <= 0 || m < d.step.Minutes/mostLonger || m > d.step.Minutes*mostLonger {
 			continue
 		}
 		out = append(out, Took{d.step.ID, d.step.Kind, m, d.step.Minutes})

@@ -4,6 +4,8 @@ import (
 	"cmp"
 	"math"
 	"slices"
+
+	"eventether/core/work"
 )
 
 // Held is one night as the log over all nights counts it.
@@ -14,6 +16,7 @@ type Held struct {
 	Minutes  float64    `json:"minutes" doc:"On air"`
 	SetUp    float64    `json:"setUp" doc:"Minutes from the first tick to the last one before air; 0 when not ticked"`
 	Planned  float64    `json:"planned" doc:"Minutes of set-up as planned"`
+	Lost     float64    `json:"lost" doc:"Minutes lost by all incidents"`
 	Mishaps  []Incident `json:"mishaps"`
 	Readings []Figure   `json:"readings"`
 	Took     []Took     `json:"took"`
@@ -51,6 +54,7 @@ type Share struct {
 // Learn is what the history says of a kind of work.
 type Learn struct {
 	Kind    string  `json:"kind"`
+	Name    string  `json:"name" doc:"As one says it"`
 	Times   int     `json:"times"`
 	Minutes float64 `json:"minutes" doc:"The middle one"`
 	Low     float64 `json:"low" doc:"A quarter took less"`
@@ -79,7 +83,7 @@ type Point struct {
 func Over(shows []Held) Season {
 	s := Season{Shows: len(shows), ByPart: []Share{}, ByHop: []Share{}, ByLoss: []Share{}, Work: []Learn{}, Drift: []Drift{}}
 	parts, hops, losses := map[string]*Share{}, map[string]*Share{}, map[string]*Share{}
-	work := map[string][]float64{}
+	times := map[string][]float64{}
 	type line struct{ what, of, unit string }
 	lines := map[line][]Point{}
 	for i := range shows {
@@ -94,7 +98,7 @@ func Over(shows []Held) Season {
 			count(losses, in.Loss, in)
 		}
 		for _, t := range n.Took {
-			work[t.Kind] = append(work[t.Kind], t.Minutes)
+			times[t.Kind] = append(times[t.Kind], t.Minutes)
 		}
 		for _, f := range n.Readings {
 			at := line{f.What, f.Of, f.Unit}
@@ -102,9 +106,9 @@ func Over(shows []Held) Season {
 		}
 	}
 	s.ByPart, s.ByHop, s.ByLoss = ranked(parts), ranked(hops), ranked(losses)
-	for kind, took := range work {
+	for kind, took := range times {
 		slices.Sort(took)
-		s.Work = append(s.Work, Learn{kind, len(took), quantile(took, 0.5), quantile(took, 0.25), quantile(took, 0.75)})
+		s.Work = append(s.Work, Learn{kind, work.Name(kind), len(took), quantile(took, 0.5), quantile(took, 0.25), quantile(took, 0.75)})
 	}
 	slices.SortFunc(s.Work, func(a, b Learn) int { return cmp.Compare(a.Kind, b.Kind) })
 	for at, points := range lines {

@@ -216,12 +216,12 @@ func (s *scheduler) bound() float64 {
 	return least
 }
 
-// thumbs are ranks worth trying first: the longest tail first, as listed, the most held first, and by the latest start.
+// thumbs are ranks worth trying first: as listed, the longest tail first, the most held first, and by the latest start.
 func (s *scheduler) thumbs() [][]int {
 	n := len(s.tasks)
 	return [][]int{
+		ranked(n, func(i int) float64 { return 0 }), // as listed: of plans as short, the one in the usual order
 		ranked(n, func(i int) float64 { return -s.tail[i] }),
-		ranked(n, func(i int) float64 { return 0 }),
 		ranked(n, func(i int) float64 { return -1e4*float64(s.holds(i)) - s.tail[i] }),
 		ranked(n, func(i int) float64 { return s.head[i] - s.tail[i] }),
 		ranked(n, func(i int) float64 { return s.tasks[i].minutes/2 - s.tail[i] }),

@@ -156,21 +156,20 @@ func Of(v *judge.Verdict, cure *advise.Cure, o Options) *RunSheet {
 	return s
 }
 
-// plan plans the steps before air for so many people.
-func (s *RunSheet) plan(people int) Plan {
-	var tasks []task
+// tasks are the steps before air that are not done yet, as the planner sees them.
+func (s *RunSheet) tasks(done func(id string) bool) (tasks []task) {
 	at, places := map[string]int{}, map[string]int{}
 	for i := range s.Steps {
 		st := &s.Steps[i]
-		if !st.Phase.Before() {
+		if !st.Phase.Before() || done != nil && done(st.ID) {
 			continue
 		}
 		t := task{id: st.ID, minutes: st.Minutes, people: st.People, place: -1}
-		if st.at != "" {
-			p, ok := places[st.at]
+		if st.Where != "" {
+			p, ok := places[st.Where]
 			if !ok {
 				p = len(places)
-				places[st.at] = p
+				places[st.Where] = p
 			}
 			t.place = p
 		}
@@ -182,6 +181,22 @@ func (s *RunSheet) plan(people int) Plan {
 		at[st.ID] = len(tasks)
 		tasks = append(tasks, t)
 	}
+	return tasks
+}
+
+// Left is how long what is not done yet takes so many people, in minutes.
+func (s *RunSheet) Left(people int, done func(id string) bool) float64 {
+	tasks := s.tasks(done)
+	if len(tasks) == 0 {
+		return 0
+	}
+	_, length, _ := schedule(tasks, people, 0)
+	return tidy(length)
+}
+
+// plan plans the steps before air for so many people.
+func (s *RunSheet) plan(people int) Plan {
+	tasks := s.tasks(nil)
 	starts, length, atLeast := schedule(tasks, people, effort)
 	p := Plan{People: people, Minutes: tidy(length), AtLeast: tidy(min(atLeast, length)), Turns: share(tasks, starts, people, length)}
 	p.Proven = p.Minutes-p.AtLeast <= 1e-6

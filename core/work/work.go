@@ -1,7 +1,11 @@
 // Package work answers: how long does a piece of work take? One table by kind of work; a user's own times stand before it.
 package work
 
-import "slices"
+import (
+	"slices"
+
+	"eventether/core/lang"
+)
 
 // Kind is a kind of work.
 type Kind string
@@ -61,6 +65,16 @@ var table = []Takes{
 
 // All lists every kind with its name and its estimate, as the handbook has them.
 func All() []Takes { return slices.Clone(table) }
+
+// Name is a kind of work as one says it; the kind itself where it is none of these.
+func Name(kind string) string {
+	for i := range table {
+		if string(table[i].Kind) == kind {
+			return lang.Text(table[i].Name)
+		}
+	}
+	return kind
+}
 
 // Known tells whether there is such a kind.
 func Known(kind string) bool {

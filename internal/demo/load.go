@@ -46,8 +46,14 @@ func Load(ctx context.Context, s *store.Store) error {
 	}{{"demo-desk", []*rig.Rig{rigs.Desk()}}, {"demo-hall", []*rig.Rig{rigs.Hall()}}, {"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
 		if err := s.Once(ctx, one.what, func(s *store.Store) error {
 			for _, r := range one.rigs {
-				if _, _, err := s.Create(ctx, judge.Rig(r), who, "Laid out for the demo"); err != nil {
+				row, rev, err := s.Create(ctx, judge.Rig(r), who, "Laid out for the demo")
+				if err != nil {
 					return err
+				}
+				if r.Name == rigs.LoftEven().Name {
+					if err := season(ctx, s, row.ID, rev.Number); err != nil {
+						return err
+					}
 				}
 			}
 			return nil

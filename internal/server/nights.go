@@ -20,6 +20,7 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/night"
 	"eventether/core/rules"
 	"eventether/core/runsheet"
@@ -42,10 +43,12 @@ type Evening struct {
 	People   int                `json:"people"`
 	Sheet    *runsheet.RunSheet `json:"sheet"`
 	Standing night.Standing     `json:"standing"`
+	Pace     night.Pace         `json:"pace" doc:"How the set-up comes along"`
 	Ops      []night.Op         `json:"ops,omitempty" doc:"In files: everything that happened, in the order it was kept"`
 	Seq      int64              `json:"seq" doc:"Operations so far"`
 	Now      int64              `json:"now" doc:"The clock of the computer that keeps it, milliseconds since 1970 UTC"`
 	Facts    []Measurable       `json:"facts" doc:"Facts of the rig that can be measured tonight"`
+	Parts    []string           `json:"parts" doc:"What the things of the rig are called"`
 	Stripped bool               `json:"stripped,omitempty" doc:"Something that looked like a stream key was taken out of what came in"`
 }
 
@@ -78,6 +81,20 @@ func measurable(v *judge.Verdict) []Measurable {
 		}
 	}
 	slices.SortFunc(out, func(a, b Measurable) int { return strings.Compare(a.Name+a.Path, b.Name+b.Path) })
+	return out
+}
+
+// parts are the names of things that can fail: items, leads, and the line.
+func parts(v *judge.Verdict) []string {
+	out := []string{lang.Text("the line")}
+	for i := range v.Items {
+		out = append(out, v.Items[i].Label)
+	}
+	for i := range v.Leads {
+		if l := &v.Leads[i]; l.LengthM.High > 0 {
+			out = append(out, lang.Text("the lead %s", v.LeadTitle(l)))
+		}
+	}
 	return out
 }
 
@@ -260,6 +277,7 @@ func (a *api) openNight(ctx context.Context, in *struct {
 		AirAt  time.Time `json:"airAt"`
 		People int       `json:"people" minimum:"1" maximum:"6"`
 		Name   string    `json:"name,omitempty" maxLength:"120"`
+		ID     uuid.UUID `json:"id,omitempty" doc:"Made by who asks: asking again opens nothing new"`
 	}
 }) (*struct{ Body *Evening }, error) {
 	s, rev, err := a.sheetOf(ctx, in.ID, 0, in.Body.People)
@@ -276,7 +294,7 @@ func (a *api) openNight(ctx context.Context, in *struct {
 	}
 	keep, cancel := limited(ctx)
 	defer cancel()
-	n, err := a.store.OpenNight(keep, store.Night{RigID: in.ID, Revision: rev.Number, Name: name, AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
+	n, err := a.store.OpenNight(keep, store.Night{ID: in.Body.ID, RigID: in.ID, Revision: rev.Number, Name: name, AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -322,7 +340,8 @@ func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
 	if err != nil {
 		return nil, err
 	}
-	return &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Standing: night.Fold(ops), Ops: ops, Seq: int64(len(ops)), Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict)}, nil
+	standing, now := night.Fold(ops), time.Now().UnixMilli()
+	return &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Standing: standing, Pace: night.PaceOf(s, n.People, &standing, n.AirAt.UnixMilli(), now), Ops: ops, Seq: int64(len(ops)), Now: now, Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}, nil
 }
 
 // mostSkew is how far a clock may be off before what it says is put right, in milliseconds.

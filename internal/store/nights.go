@@ -58,14 +58,27 @@ func (n *Night) Sum() (h night.Held, err error) {
 	return h, err
 }
 
-// OpenNight begins a show: the rig's revision, and its run sheet as it is now.
+// OpenNight begins a show: the rig's revision, and its run sheet as it is now. Asked again under the same id, it is the one there is.
 func (s *Store) OpenNight(ctx context.Context, n Night, sheet *runsheet.RunSheet) (Night, error) {
-	n.ID, n.CreatedAt = uuid.New(), time.Now().UTC()
+	if n.ID == uuid.Nil {
+		n.ID = uuid.New()
+	}
+	n.CreatedAt = time.Now().UTC()
 	var err error
 	if n.Sheet, err = json.Marshal(sheet); err != nil {
 		return n, err
 	}
-	return n, s.write(ctx, func(s *Store) error { return s.putNight(&n, sheet, nil, nil) })
+	return n, s.write(ctx, func(s *Store) error {
+		var there []Night
+		if err := s.db.Where("id = ?", n.ID).Find(&there).Error; err != nil {
+			return err
+		}
+		if len(there) > 0 { // asked again
+			n = there[0]
+			return nil
+		}
+		return s.putNight(&n, sheet, nil, nil)
+	})
 }
 
 // PutNight keeps a night with its operations, as it comes from an archive; one that is there stays as it is.
@@ -106,7 +119,7 @@ func (s *Store) putNight(n *Night, sheet *runsheet.RunSheet, ops []night.Op, row
 // held is what a night counts for, by its operations.
 func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
 	st := night.Fold(ops)
-	h := night.Held{ID: n.ID.String(), Name: n.Name, At: n.AirAt.UnixMilli(), Mishaps: []night.Incident{}, Readings: []night.Figure{}, Took: []night.Took{}}
+	h := night.Held{Lost: st.Lost, ID: n.ID.String(), Name: n.Name, At: n.AirAt.UnixMilli(), Mishaps: []night.Incident{}, Readings: []night.Figure{}, Took: []night.Took{}}
 	if st.AirAt > 0 {
 		h.At = st.AirAt
 		if st.EndAt > st.AirAt {
@@ -119,7 +132,6 @@ func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
 	for _, k := range st.Figures {
 		h.Readings = append(h.Readings, *k.Op.Figure)
 	}
-	began := n.AirAt.UnixMilli()
 	plan := sheet.Plan(n.People)
 	h.Planned = plan.Minutes
 	var steps []night.Step
@@ -137,10 +149,9 @@ func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
 			last = max(last, t.At)
 		}
 	}
-	began = min(began-int64(plan.Start*60000), first)
 	if first > 0 {
 		h.SetUp = float64(last-first) / 60000
-		h.Took = night.Times(&st, steps, max(began, first-int64(30*60000)))
+		h.Took = night.Times(&st, steps)
 	}
 	return h
 }

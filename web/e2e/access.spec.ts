@@ -32,6 +32,8 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     at: (rig) => `/rigs/${rig}/send`,
     ready: (page) => expect(page.getByTestId('region')).toBeVisible(),
   },
+  run: { at: (rig) => `/rigs/${rig}/run`, ready: (page) => expect(page.getByTestId('steps')).toBeVisible() },
+  log: { at: () => '/log', ready: (page) => expect(page.getByText('Puppet class 30')).toBeVisible() },
   sheet: {
     at: () => '/shelf?open=plain-stick',
     ready: (page) => expect(page.getByTestId('sheet')).toBeVisible(),

@@ -4,11 +4,14 @@ import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import { Failure } from './api/client'
 import { Frame } from './parts/Frame'
+import { LogPage } from './log/LogPage'
+import { NightPage } from './night/NightPage'
 import { PortsPage } from './ports/PortsPage'
 import { PowerPage } from './power/PowerPage'
 import { RigList } from './rigs/RigList'
 import { StartRig } from './rigs/StartRig'
 import { RulesPage } from './rules/RulesPage'
+import { RunPage } from './run/RunPage'
 import { SendPage } from './send/SendPage'
 import { ShelfPage } from './shelf/ShelfPage'
 import { ShowPage } from './show/ShowPage'
@@ -44,6 +47,9 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/rigs/:id/ports" element={<PortsPage />} />
           <Route path="/rigs/:id/power" element={<PowerPage />} />
           <Route path="/rigs/:id/send" element={<SendPage />} />
+          <Route path="/rigs/:id/run" element={<RunPage />} />
+          <Route path="/log" element={<LogPage />} />
+          <Route path="/nights/:id" element={<NightPage />} />
           <Route
             path="*"
             element={

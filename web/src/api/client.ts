@@ -35,6 +35,14 @@ export type PowerPlan = Schemas['PowerPlan']
 export type Battery = Schemas['Battery']
 export type Start = Schemas['Start']
 export type Sending = Schemas['Sending']
+export type RunSheet = Schemas['RunSheet']
+export type RunStep = Schemas['RunStep']
+export type RunPlan = Schemas['RunPlan']
+export type Evening = Schemas['Evening']
+export type Op = Schemas['NightOp']
+export type Incident = Schemas['NightIncident']
+export type Written = Schemas['NightWritten']
+export type Log = Schemas['Log']
 export type State = Limit['state']
 export type Stage = Limit['stage']
 type Problem = Schemas['ErrorModel']
@@ -169,6 +177,27 @@ export const api = {
   readUplink: (text: string) => ask(client.POST('/api/uplink', { body: { text } })),
   destinations: () => ask(client.GET('/api/destinations')),
   readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
+  runSheet: (id: string, people: number) =>
+    ask(client.GET('/api/rigs/{id}/runsheet', { params: { path: { id }, query: { people } } })),
+  openNight: (id: string, body: { id: string; airAt: string; people: number }) =>
+    ask(client.POST('/api/rigs/{id}/nights', { ...at(id), body })),
+  night: (id: string) => ask(client.GET('/api/nights/{id}', at(id))),
+  addOps: (id: string, ops: Op[]) =>
+    ask(client.POST('/api/nights/{id}/ops', { ...at(id), body: { ops, sentAt: Date.now() } })),
+  log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),
+  importNight: (text: string) =>
+    ask<{ added: boolean; id: string }>(
+      fetch('/api/nights', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: text,
+      }).then(async (response) => {
+        const body: unknown = await response.json().catch(() => undefined)
+        return response.ok
+          ? { data: body as { added: boolean; id: string }, response }
+          : { error: body as Problem, response }
+      }),
+    ),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 
@@ -176,6 +205,19 @@ export const fileAddress = (id: string, revision: number) => `/api/rigs/${id}/fi
 
 export const sheetAddress = (id: string, revision: number, as: string) =>
   `/api/rigs/${id}/sheet?revision=${revision}&as=${as}`
+
+export const runSheetAddress = (id: string, as: string, people: number, air: Date) =>
+  `/api/rigs/${id}/runsheet/file?as=${as}&people=${people}&air=${encodeURIComponent(zoned(air))}`
+
+/** A moment with the offset of this place, so that a file made elsewhere shows the time of day here. */
+function zoned(at: Date) {
+  const off = -at.getTimezoneOffset()
+  const two = (n: number) => String(Math.floor(Math.abs(n))).padStart(2, '0')
+  const here = new Date(at.getTime() + off * 60_000).toISOString().slice(0, 19)
+  return `${here}${off < 0 ? '-' : '+'}${two(off / 60)}:${two(off % 60)}`
+}
+
+export const nightAddress = (id: string, as: string) => `/api/nights/${id}/file?as=${as}`
 
 export const shelfAddress = (format: 'json' | 'csv', only: string[] = []) =>
   `/api/shelf-file?format=${format}${only.length ? `&only=${only.map(encodeURIComponent).join(',')}` : ''}`

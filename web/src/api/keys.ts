@@ -18,6 +18,10 @@ export const keys = {
   power: (rig: Rig) => ['power', rig],
   sending: (rig: Rig, held: Edit[]) => ['send', rig, held],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
+  runSheet: (id: string, revision?: number, people?: number) =>
+    revision === undefined ? ['runsheet', id] : ['runsheet', id, revision, people],
+  night: (id: string) => ['night', id],
+  log: (rig?: string) => (rig === undefined ? ['log'] : ['log', rig]),
   measuring: ['measuring'],
   destinations: ['destinations'],
   shelf: ['shelf'],

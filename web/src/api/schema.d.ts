@@ -1662,7 +1662,7 @@ export interface components {
              */
             airAt: string;
             /** @description Facts of the rig that can be measured tonight */
-            facts: components["schemas"]["NamedFact"][];
+            facts: components["schemas"]["Measurable"][];
             format: string;
             id: string;
             name: string;
@@ -1673,6 +1673,10 @@ export interface components {
             now: number;
             /** @description In files: everything that happened, in the order it was kept */
             ops?: components["schemas"]["NightOp"][];
+            /** @description How the set-up comes along */
+            pace: components["schemas"]["NightPace"];
+            /** @description What the things of the rig are called */
+            parts: string[];
             /** Format: int64 */
             people: number;
             /**
@@ -1727,22 +1731,6 @@ export interface components {
             source: string;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
-        };
-        Field: {
-            Ask: string;
-            /** Format: double */
-            High: number;
-            How: string;
-            /** Format: double */
-            Low: number;
-            /** Format: double */
-            Minutes: number;
-            Name: string;
-            Path: string;
-            Unit: string;
-            Units: string;
-            Usual: number[];
-            Words: components["schemas"]["Word"][];
         };
         FieldWord: {
             label: string;
@@ -2357,6 +2345,21 @@ export interface components {
             nights: components["schemas"]["EveningRow"][];
             season: components["schemas"]["NightSeason"];
         };
+        Measurable: {
+            /** Format: double */
+            high: number;
+            item?: string;
+            /** Format: double */
+            low: number;
+            name: string;
+            path: string;
+            unit: string;
+            /**
+             * Format: double
+             * @description As planned with
+             */
+            value: number;
+        };
         MeasureRequest: {
             /** @description Where writing is measured; it is not when empty */
             folder?: string;
@@ -2459,25 +2462,6 @@ export interface components {
             /** @description Moves with the same slot exclude each other */
             slot: string;
         };
-        NamedFact: {
-            /** @description A number with bounds and a source; a plain number is taken as given */
-            Fact: number | {
-                /** @description Date of a measurement */
-                at?: string;
-                /** @enum {string} */
-                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
-                /** @description At most */
-                high?: number;
-                /** @description At least */
-                low?: number;
-                /** @description The likely value */
-                value: number;
-            };
-            Field: components["schemas"]["Field"];
-            Of: string;
-            Path: string;
-            Sub: string;
-        };
         Newer: {
             changes: components["schemas"]["Change"][];
             /** @description Take it: one edit */
@@ -2538,6 +2522,11 @@ export interface components {
             id: string;
             /**
              * Format: double
+             * @description Minutes lost by all incidents
+             */
+            lost: number;
+            /**
+             * Format: double
              * @description On air
              */
             minutes: number;
@@ -2594,6 +2583,8 @@ export interface components {
              * @description The middle one
              */
             minutes: number;
+            /** @description As one says it */
+            name: string;
             /** Format: int64 */
             times: number;
         };
@@ -2614,6 +2605,34 @@ export interface components {
             step?: string;
             text?: string;
             who?: string;
+        };
+        NightPace: {
+            /** Format: double */
+            ahead: number;
+            /**
+             * Format: int64
+             * @description Steps before air that are done
+             */
+            done: number;
+            /**
+             * Format: double
+             * @description Times as long as planned, so far; 1 while nothing tells
+             */
+            factor: number;
+            /**
+             * Format: double
+             * @description Minutes of work left, as planned for so many people
+             */
+            left: number;
+            /** @description Steps that can be done now, the one with the least time first */
+            next: string[];
+            /** Format: int64 */
+            of: number;
+            /**
+             * Format: int64
+             * @description When all will be done at this pace, milliseconds since 1970 UTC; 0 when nothing is begun
+             */
+            readyAt: number;
         };
         NightPoint: {
             /** Format: int64 */
@@ -2712,6 +2731,8 @@ export interface components {
         OpenNightRequest: {
             /** Format: date-time */
             airAt: string;
+            /** @description Made by who asks: asking again opens nothing new */
+            id?: string;
             name?: string;
             /** Format: int64 */
             people: number;
@@ -4231,10 +4252,6 @@ export interface components {
             tall: number;
             /** Format: int64 */
             wide: number;
-        };
-        Word: {
-            Label: string;
-            Word: string;
         };
     };
     responses: never;

@@ -103,6 +103,7 @@ export function Frame({
         <nav aria-label={words.nav.screens} className="flex gap-4 text-sm">
           <Screen to="/">{words.nav.rigs}</Screen>
           <Screen to="/shelf">{words.nav.shelf}</Screen>
+          <Screen to="/log">{words.nav.log}</Screen>
         </nav>
         <div className="flex min-w-0 flex-1 items-center gap-x-5 max-sm:order-last max-sm:basis-full max-sm:flex-wrap">
           {title && <div className="min-w-0">{title}</div>}
@@ -113,6 +114,7 @@ export function Frame({
               <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
               <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
               <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
+              <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
             </div>
           )}
         </div>

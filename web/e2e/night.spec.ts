@@ -1,0 +1,183 @@
+import AxeBuilder from '@axe-core/playwright'
+import { type APIRequestContext, expect, type Page, test } from '@playwright/test'
+import { readFileSync } from 'node:fs'
+import { withoutKeys } from '../src/night/keys'
+import { complaints, databaseProcesses, loft, url } from './helpers'
+
+const step = (page: Page, id: string) => page.locator(`[data-step="${id}"]`)
+const tick = (page: Page, id: string) => step(page, id).getByRole('checkbox').click()
+const done = (page: Page, id: string) =>
+  expect(step(page, id).getByRole('checkbox')).toHaveAttribute('aria-checked', 'true')
+
+/** A show of a fresh copy of the loft. */
+async function show(request: APIRequestContext): Promise<string> {
+  const rig = await loft(request, 'Marlpit Puppet Loft, even')
+  const answer = await request.post(url(`/api/rigs/${rig}/nights`), {
+    data: { airAt: new Date(Date.now() + 3 * 3_600_000).toISOString(), people: 2 },
+  })
+  expect(answer.ok()).toBe(true)
+  return ((await answer.json()) as { id: string }).id
+}
+
+test('a run sheet says when to begin, opens the show, and the show is ticked', async ({ page, request }) => {
+  const wrong = complaints(page)
+  const rig = await loft(request, 'Marlpit Puppet Loft, even')
+  await page.goto(url(`/rigs/${rig}/run`))
+  await page.getByLabel('On air').fill('2026-12-04T19:30')
+  await page.getByLabel('Who sets up').selectOption('2')
+  await expect(page.getByTestId('open')).toContainText('2 of you, begin at 1')
+  await expect(page.getByTestId('first')).toContainText('75 are planned')
+  await step(page, 'set:cam-bench').locator('summary').click()
+  await expect(step(page, 'set:cam-bench')).toContainText('2160p29.97')
+  const file = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'Calendar' }).click()
+  expect(readFileSync(await (await file).path(), 'utf8')).toContain('DTSTART:20261204T')
+  await page.getByRole('button', { name: 'Open the show' }).click()
+  await expect(page.getByTestId('clock')).toContainText('0 of')
+  await page.getByLabel('Who is ticking here?').fill('Ida')
+  await tick(page, 'mount:cam-bench')
+  await done(page, 'mount:cam-bench')
+  await expect(page.getByTestId('clock')).toContainText('1 of')
+  await step(page, 'test').getByRole('button', { name: 'Failed' }).click()
+  await expect(step(page, 'test')).toContainText('a faster preset')
+
+  await page.getByRole('button', { name: 'Something happened' }).click()
+  await expect(page.getByText('Stamped')).toBeVisible()
+  const incidents = page.getByTestId('incidents')
+  await incidents.getByLabel('What happened').fill('stage went black, key: abc123')
+  await incidents.getByLabel('Part').fill('Stick 2')
+  await incidents.getByLabel('Minutes lost').fill('1.5')
+  await incidents.getByRole('button', { name: 'Keep' }).click()
+  await expect(incidents).toContainText('stage went black, key: [key-taken-out]')
+  await expect(incidents).toContainText('1.5 min')
+
+  const figures = page.getByTestId('figures')
+  await figures.getByLabel('Write a figure down').fill('Draw of Bench camera')
+  const names = await figures
+    .locator('option')
+    .evaluateAll((o) => o.map((x) => (x as HTMLOptionElement).value))
+  const draw = names.find((n) => /draw/i.test(n) && n.includes('Bench camera'))!
+  await figures.getByLabel('Write a figure down').fill(draw)
+  await figures.getByLabel('Value').fill('6,2')
+  await figures.getByRole('button', { name: 'Add' }).click()
+  await figures.getByRole('button', { name: 'Take it into the rig' }).click()
+  await expect(figures).toContainText('Taken into the rig')
+  const board = (await (await request.get(url(`/api/rigs/${rig}`))).json()) as {
+    rig: { items: { id: string; gear: { power?: { drawW: unknown } } }[] }
+  }
+  expect(board.rig.items.find((i) => i.id === 'cam-bench')!.gear.power!.drawW).toMatchObject({
+    value: 6.2,
+    from: 'measured',
+  })
+  const found = await new AxeBuilder({ page })
+    .withTags(['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa'])
+    .analyze()
+  expect(
+    found.violations.map((v) => `${v.id} ${v.nodes.map((n) => n.html.slice(0, 120)).join(' | ')}`),
+  ).toEqual([])
+  expect(wrong).toEqual([])
+})
+
+test('two browsers and a phone: each sees the others, without a connection it goes on, and nothing is lost or doubled', async ({
+  page,
+  browser,
+  request,
+}) => {
+  const id = await show(request)
+  const at = url(`/nights/${id}`)
+  const phoneContext = await browser.newContext({ viewport: { width: 390, height: 844 } })
+  const phone = await phoneContext.newPage()
+  const other = await (await browser.newContext()).newPage()
+  for (const p of [page, phone, other]) {
+    await p.goto(at)
+    await expect(p.getByTestId('clock')).toBeVisible()
+  }
+  await tick(page, 'mount:cam-face')
+  const from = Date.now()
+  await done(other, 'mount:cam-face')
+  console.log(`a tick seen by another browser after ${Date.now() - from} ms`)
+
+  // Both change the same step while the phone is away; the later one counts, for everybody.
+  await phoneContext.setOffline(true)
+  await tick(phone, 'mount:cam-stage')
+  await tick(phone, 'mount:cam-face') // takes it back
+  await expect(phone.getByTestId('waiting')).toContainText('2 ticks wait')
+  await done(phone, 'mount:cam-stage')
+  await tick(page, 'labels')
+  await phoneContext.setOffline(false)
+  await expect(phone.getByTestId('waiting')).toHaveCount(0)
+  for (const p of [page, phone, other]) {
+    await done(p, 'mount:cam-stage')
+    await done(p, 'labels')
+    await expect(step(p, 'mount:cam-face').getByRole('checkbox')).toHaveAttribute('aria-checked', 'false')
+  }
+
+  // A reload of the tab while ticks wait.
+  await phone.route('**/ops', (r) => r.abort())
+  await tick(phone, 'mount:phone')
+  await expect(phone.getByTestId('waiting')).toContainText('1 tick waits')
+  await phone.reload()
+  await expect(phone.getByTestId('waiting')).toContainText('1 tick waits')
+  await phone.unroute('**/ops')
+  await expect(phone.getByTestId('waiting')).toHaveCount(0)
+  await done(page, 'mount:phone')
+  const night = (await (await request.get(url(`/api/nights/${id}`))).json()) as {
+    seq: number
+    ops: { id: string }[]
+  }
+  expect(night.seq).toBe(5)
+  expect(new Set(night.ops.map((o) => o.id)).size).toBe(5)
+  expect(await phone.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
+  await phoneContext.close()
+})
+
+test('the database stops for a while during a show: ticks wait in the page and arrive', async ({
+  page,
+  request,
+}) => {
+  const id = await show(request)
+  await page.goto(url(`/nights/${id}`))
+  await expect(page.getByTestId('clock')).toBeVisible()
+  const stopped = databaseProcesses()
+  try {
+    for (const pid of stopped) process.kill(pid, 'SIGSTOP')
+    await tick(page, 'labels')
+    await tick(page, 'mount:phone')
+    await expect(page.getByTestId('waiting')).toContainText('2 ticks wait')
+  } finally {
+    for (const pid of stopped) process.kill(pid, 'SIGCONT')
+  }
+  await expect(page.getByTestId('waiting')).toHaveCount(0, { timeout: 30_000 })
+  await page.reload()
+  await done(page, 'labels')
+  await done(page, 'mount:phone')
+})
+
+test('the log tells of the season, and its times go into a rig', async ({ page, request }) => {
+  const wrong = complaints(page)
+  await page.goto(url('/log'))
+  await expect(page.getByText('Puppet class 30')).toBeVisible()
+  await expect(page.locator('main')).toContainText('nineteen times of twenty')
+  await expect(page.locator('main')).toContainText('Stick 1')
+  const rigs = (await (await request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
+  const even = rigs.find((r) => r.name === 'Marlpit Puppet Loft, even')!.id
+  await page.getByRole('combobox').selectOption(even)
+  await page.getByRole('button', { name: 'Take my times into a rig' }).click()
+  await expect(page.getByText('goes by them now')).toBeVisible()
+  const sheet = (await (await request.get(url(`/api/rigs/${even}/runsheet`))).json()) as {
+    steps: { id: string; own: boolean }[]
+  }
+  expect(sheet.steps.find((s) => s.id === 'mount:cam-face')!.own).toBe(true)
+  const { revision } = (await (await request.get(url(`/api/rigs/${even}`))).json()) as { revision: number }
+  const undone = await request.post(url(`/api/rigs/${even}/undo`), { data: { from: revision } })
+  expect(undone.ok()).toBe(true) // the other tests begin from this rig
+  expect(wrong).toEqual([])
+})
+
+test('what looks like a key is taken out in the browser as it is in the server', () => {
+  const cases = JSON.parse(readFileSync('../core/night/testdata/keys.json', 'utf8')) as {
+    text: string
+    want: string
+  }[]
+  for (const c of cases) expect(withoutKeys(c.text, (w) => w === 'stick-stage-number-2')).toBe(c.want)
+})

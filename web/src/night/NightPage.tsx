@@ -1,0 +1,288 @@
+import { useMutation } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
+import { Link, useParams } from 'react-router'
+import { api, type Evening, Failure, nightAddress, type Op, type RunStep } from '../api/client'
+import { Frame, Problems } from '../parts/Frame'
+import { More } from '../run/RunPage'
+import { clock } from '../run/clock'
+import { words } from '../words'
+import { Figures } from './Figures'
+import { Incidents } from './Incidents'
+import { useNight } from './useNight'
+
+const w = words.night
+
+/** The evening itself: ticks, the clock, what happened. */
+export function NightPage() {
+  const id = useParams().id!
+  const [who, setWho] = useState(() => localStorage.getItem('who') ?? '')
+  const { night, waiting, refused, stripped, add } = useNight(id, who)
+  useDark()
+  const e = night.data
+  if (!e)
+    return (
+      <Frame>
+        <main className="p-8">
+          {night.error && !(night.error instanceof Failure && night.error.away) ? (
+            <Problems error={night.error as Failure} />
+          ) : (
+            <p role="status">{w.loading}</p>
+          )}
+        </main>
+      </Frame>
+    )
+  const shown = over(e, waiting)
+  return (
+    <Frame title={<span className="block truncate">{e.name}</span>}>
+      <main className="mx-auto max-w-5xl px-6 pb-24 max-sm:px-3">
+        <Clock now={shown} />
+        {refused && <Problems error={refused} />}
+        <div role="status" className="space-y-1">
+          {waiting.length > 0 && (
+            <p className="border-l-4 border-untested pl-3" data-testid="waiting">
+              {w.waiting(waiting.length)}
+            </p>
+          )}
+          {stripped && <p className="border-l-4 border-taut pl-3">{w.stripped}</p>}
+        </div>
+        <Buttons now={shown} add={add} />
+        <label className="mt-3 flex flex-wrap items-center gap-3 text-sm">
+          {w.who}
+          <input
+            className="field w-32"
+            maxLength={60}
+            value={who}
+            onChange={(x) => {
+              setWho(x.target.value)
+              localStorage.setItem('who', x.target.value)
+            }}
+          />
+          <span className="text-muted">{w.whoHelp}</span>
+        </label>
+        <Steps now={shown} add={add} />
+        <Incidents now={shown} add={add} />
+        <Figures now={shown} add={add} />
+        <p className="mt-8 flex flex-wrap gap-x-5 gap-y-1 border-t border-hair pt-3 text-sm">
+          <Link className="quiet" to={`/rigs/${e.rigId}`}>
+            {w.rig}
+          </Link>
+          {(['json', 'incidents', 'figures'] as const).map((as) => (
+            <a key={as} className="quiet" download href={nightAddress(id, as)}>
+              {w.exports[as]}
+            </a>
+          ))}
+          {!window.isSecureContext && <span className="text-muted">{w.noPhone}</span>}
+        </p>
+      </main>
+    </Frame>
+  )
+}
+
+/** Dark for the evening, whatever the theme of the other pages; the switch still works. */
+function useDark() {
+  const [was] = useState(() => {
+    const now = document.documentElement.dataset.theme
+    document.documentElement.dataset.theme = 'dark'
+    return now
+  })
+  useEffect(() => {
+    document.documentElement.dataset.theme = 'dark'
+    return () => {
+      document.documentElement.dataset.theme = was
+    }
+  }, [was])
+}
+
+export type Add = (op: Omit<Op, 'id' | 'at' | 'who'> & { at?: number }) => Promise<string>
+
+/** The night with what waits in this device laid over it. */
+function over(e: Evening, waiting: Op[]): Evening {
+  const ticks = { ...e.standing.ticks }
+  const standing = { ...e.standing, ticks, incidents: [...e.standing.incidents] }
+  for (const op of waiting) {
+    if (op.step && ['tick', 'untick', 'fail'].includes(op.kind))
+      ticks[op.step] = { done: op.kind === 'tick', failed: op.kind === 'fail', at: op.at, who: op.who }
+    if (op.kind === 'air') standing.airAt = op.at
+    if (op.kind === 'end') standing.endAt = op.at
+    if (op.kind === 'incident') {
+      const at = standing.incidents.findIndex((k) => k.id === (op.of || op.id))
+      if (at < 0) standing.incidents.push({ id: op.id, op, before: [] })
+      else if (standing.incidents[at]!.op.id !== op.id)
+        standing.incidents[at] = { ...standing.incidents[at]!, op }
+    }
+  }
+  return { ...e, standing }
+}
+
+const time = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
+
+function useClock() {
+  const [now, setNow] = useState(() => Date.now())
+  useEffect(() => {
+    const timer = setInterval(() => setNow(Date.now()), 5_000)
+    return () => clearInterval(timer)
+  }, [])
+  return now
+}
+
+function Clock({ now: e }: { now: Evening }) {
+  const now = useClock()
+  const air = new Date(e.airAt).getTime()
+  const s = e.standing
+  const pace = e.pace
+  const minutes = (ms: number) => ms / 60_000
+  return (
+    <section className="flex flex-wrap items-baseline gap-x-8 gap-y-1 py-4" data-testid="clock">
+      <p className="text-5xl font-semibold tabular-nums max-sm:text-4xl">{time(now)}</p>
+      <p className="text-xl">
+        {s.endAt ? w.over : s.airAt ? w.onAir(minutes(now - s.airAt)) : w.airIn(minutes(air - now))}
+      </p>
+      {!s.airAt && !s.endAt && (
+        <p>
+          <b className={pace.ahead < 0 ? 'text-snapped' : ''}>{w.ahead(pace.ahead)}</b>
+          {pace.readyAt > 0 && pace.left > 0 && <>, {w.ready(time(pace.readyAt))}</>}.{' '}
+          {w.done(pace.done, pace.of)}.
+        </p>
+      )}
+    </section>
+  )
+}
+
+function Buttons({ now: e, add }: { now: Evening; add: Add }) {
+  const [stamped, setStamped] = useState<number>()
+  const s = e.standing
+  return (
+    <div className="mt-3 flex flex-wrap items-center gap-3">
+      <button
+        className="act min-h-14 border-snapped px-6 text-lg text-snapped"
+        onClick={() => {
+          setStamped(Date.now())
+          void add({ kind: 'incident', incident: { loss: 'other', what: w.unsaid } })
+        }}
+      >
+        {w.incident}
+      </button>
+      {!s.airAt && (
+        <button className="act act-main min-h-14 px-6 text-lg" onClick={() => void add({ kind: 'air' })}>
+          {w.air}
+        </button>
+      )}
+      {!!s.airAt && !s.endAt && (
+        <button className="act min-h-14 px-6 text-lg" onClick={() => void add({ kind: 'end' })}>
+          {w.end}
+        </button>
+      )}
+      {stamped && (
+        <p role="status" className="text-sm">
+          {w.stamped(time(stamped))}
+        </p>
+      )}
+    </div>
+  )
+}
+
+function Steps({ now: e, add }: { now: Evening; add: Add }) {
+  const steps = e.sheet?.steps ?? []
+  const next = e.pace.next.find((id) => !e.standing.ticks[id]?.done)
+  const plan = e.sheet?.plans[Math.min(e.people, e.sheet.plans.length) - 1]
+  return (
+    <section className="mt-5" data-testid="steps">
+      {steps.map((s, i) => {
+        const turn = plan?.turns.find((t) => t.step === s.id)
+        return (
+          <div key={s.id}>
+            {(i === 0 || steps[i - 1]!.phase !== s.phase) && (
+              <h2 className="mt-5 border-b border-ink pb-1 font-semibold">{s.heading}</h2>
+            )}
+            <StepRow
+              step={s}
+              tick={e.standing.ticks[s.id]}
+              next={s.id === next}
+              at={turn && plan ? clock(new Date(e.airAt), plan.start - turn.start) : ''}
+              add={add}
+            />
+          </div>
+        )
+      })}
+    </section>
+  )
+}
+
+function StepRow(p: {
+  step: RunStep
+  tick?: { done: boolean; failed: boolean; at: number; who?: string }
+  next: boolean
+  at: string
+  add: Add
+}) {
+  const { step: s, tick } = p
+  const done = !!tick?.done
+  return (
+    <div
+      className={`border-b border-hair ${p.next ? 'border-l-4 border-l-taut bg-wash pl-2' : ''}`}
+      data-step={s.id}
+      data-done={done || undefined}
+    >
+      <div className="flex min-h-14 items-center gap-3">
+        <button
+          role="checkbox"
+          aria-checked={done}
+          aria-label={s.do}
+          className={`grid size-11 shrink-0 place-items-center rounded border-2 text-2xl ${
+            done ? 'border-slack text-slack' : tick?.failed ? 'border-snapped text-snapped' : 'border-muted'
+          }`}
+          onClick={() => void p.add({ kind: done ? 'untick' : 'tick', step: s.id })}
+        >
+          {done ? '✓' : tick?.failed ? '×' : ''}
+        </button>
+        <span className="w-12 shrink-0 text-sm text-muted tabular-nums">{p.at}</span>
+        <span className={`min-w-0 flex-1 py-2 ${done ? 'text-muted' : ''}`}>
+          {p.next && <b>{w.next}: </b>}
+          {s.do}
+          {done && (
+            <span className="text-sm">
+              {' '}
+              · {time(tick!.at)}
+              {tick!.who ? ` ${tick!.who}` : ''}
+            </span>
+          )}
+        </span>
+        {s.pass.length > 0 && !done && (
+          <button className="act min-h-11 shrink-0" onClick={() => void p.add({ kind: 'fail', step: s.id })}>
+            {w.failed}
+          </button>
+        )}
+      </div>
+      {!done && (s.values.length > 0 || s.pass.length > 0 || s.caution) && (
+        <details open={p.next || tick?.failed} className="pl-14 max-sm:pl-0">
+          <summary className="cursor-pointer pb-2 text-sm text-muted">
+            {s.values.length > 0 ? words.run.values : words.run.pass}
+          </summary>
+          <More step={s} />
+        </details>
+      )}
+    </div>
+  )
+}
+
+/** Keeps a measured figure in the rig it was measured on, as given, with its date. */
+export function useTake(e: Evening) {
+  return useMutation({
+    mutationFn: async (f: { path: string; value: number; what: string; at: number }) => {
+      const board = await api.board(e.rigId)
+      const on = new Date(f.at).toISOString().slice(0, 10)
+      return api.edit(
+        e.rigId,
+        board.revision,
+        [
+          {
+            do: 'fact',
+            path: f.path,
+            fact: { value: f.value, low: f.value, high: f.value, from: 'measured', at: on },
+          },
+        ],
+        `${f.what}: ${f.value}`,
+      )
+    },
+  })
+}
