@@ -116,6 +116,7 @@ func (r *Rig) apply(e *Edit) error {
 		if r.WorkMinutes = own; len(own) == 0 {
 			r.WorkMinutes = nil
 		}
+		return nil
 	case "computes":
 		it := r.Item(e.Item)
 		switch {

@@ -12,6 +12,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/picture"
 	"eventether/core/usb"
+	"eventether/core/work"
 )
 
 // small is one camera on one stick in one computer, with a hub lying by.
@@ -310,5 +311,20 @@ func TestNewRefuses(t *testing.T) {
 		c.spoil(&s)
 		_, err := New(s)
 		require.ErrorContains(t, err, c.says)
+	}
+}
+
+func TestOwnTimesOfWork(t *testing.T) {
+	r := small()
+	with, err := Apply(r, Edit{Do: "times", Times: work.Times{"mount": 4, "plug": 0.5}}, Edit{Do: "times", Times: work.Times{"plug": 0}})
+	require.NoError(t, err)
+	require.Equal(t, work.Times{"mount": 4}, with.WorkMinutes)
+	require.Nil(t, r.WorkMinutes, "the given rig stays as it was")
+	require.Empty(t, Check(with))
+	for kind, minutes := range map[string]float64{"coffee": 3, "mount": -1, "plug": 1e9} {
+		bad, err := Apply(r, Edit{Do: "times", Times: work.Times{kind: minutes}})
+		require.NoError(t, err)
+		require.Len(t, Check(bad), 1)
+		require.Contains(t, Check(bad)[0].Text, kind)
 	}
 }
