@@ -176,9 +176,25 @@ type Gear struct {
 	USB2Packets        int          `json:"usb2Packets,omitempty" enum:"4,5" doc:"Reserving packets of 1024 bytes its controller fits in a microframe, once tried"`
 	BusMBps            *fact.Fact   `json:"busMBps,omitempty" doc:"What it takes of the USB bus while in use, when it sends no picture: drives, sound"`
 	UplinkMBps         *fact.Fact   `json:"uplinkMBps,omitempty" doc:"Of a computer: what its USB sockets without a named controller share, megabytes a second"`
+	Sound              *SoundSheet  `json:"sound,omitempty" doc:"What it does with sound"`
 	HeatLimits         []HeatLimit  `json:"heatLimits,omitempty" maxItems:"40" doc:"How long it runs before heat stops it, by picture"`
 	WorksWith          []Experience `json:"worksWith,omitempty" maxItems:"100" doc:"With which programs it has worked"`
 	Notes              string       `json:"notes,omitempty" maxLength:"2000"`
+}
+
+// SoundSheet is what a thing does with sound. Handbook 6.1, 6.5.
+type SoundSheet struct {
+	Microphone string     `json:"microphone,omitempty" enum:"dynamic,condenser,lavalier,headset,built-in,unknown" doc:"Its microphone"`
+	Needs      string     `json:"needs,omitempty" enum:"none,phantom,plug-in,battery,unknown" doc:"What its microphone is fed by"`
+	Gives      string     `json:"gives,omitempty" enum:"microphone,consumer-line,professional-line,digital,unknown" doc:"What comes out of it"`
+	Balanced   string     `json:"balanced,omitempty" enum:"yes,no,unknown" doc:"Its output is balanced"`
+	Takes      string     `json:"takes,omitempty" enum:"microphone,preamplifier,line,digital,unknown" doc:"What its input takes: microphone is the socket of a camera or switcher"`
+	Socket     string     `json:"socket,omitempty" enum:"jack-3.5,jack-6.3,xlr,usb,air,unknown" doc:"Its input"`
+	Feeds      string     `json:"feeds,omitempty" enum:"none,phantom,plug-in,unknown" doc:"What its input feeds microphones with"`
+	KHz        float64    `json:"kHz,omitempty" minimum:"0" maximum:"384" doc:"Its sample rate; 0 when it has none or nobody has looked"`
+	DelayMs    *fact.Fact `json:"delayMs,omitempty" doc:"Delay of sound through it"`
+	Processes  bool       `json:"processes,omitempty" doc:"It treats speech: echo cancelling, a gate"`
+	ListedAs   string     `json:"listedAs,omitempty" maxLength:"120" doc:"The name programs list its sound under"`
 }
 
 // Setting is one setting of a device that can spoil a show. Its id says what it is; Standard settings have a wanted

@@ -137,6 +137,7 @@ func (c *checker) things() {
 		c.sheet(at, it)
 	}
 	c.recordings()
+	c.sound()
 }
 
 // sheet checks an item's spec sheet and how it is set.
@@ -146,6 +147,31 @@ func (c *checker) sheet(at string, it *Item) {
 	c.ports(at, it)
 	c.sets(at, it)
 	c.own(at, it)
+}
+
+// sound checks that every way of sound names things of this rig.
+func (c *checker) sound() {
+	if c.r.Sound == nil {
+		return
+	}
+	for i := range c.r.Sound.Paths {
+		p := &c.r.Sound.Paths[i]
+		at := fmt.Sprintf("sound.paths[%d]", i)
+		c.text(at+".voice", p.Voice)
+		seen := map[string]bool{}
+		for k, id := range append([]string{p.From}, p.Via...) {
+			where := at + ".from"
+			if k > 0 {
+				where = fmt.Sprintf("%s.via[%d]", at, k-1)
+			}
+			if _, ok := c.items[id]; !ok {
+				c.add(where, "%q is not an item of this rig", id)
+			} else if seen[id] {
+				c.add(where, "%q stands in this way already", id)
+			}
+			seen[id] = true
+		}
+	}
 }
 
 // recordings checks what the show says of items: programs beside the main one, and what is kept where.

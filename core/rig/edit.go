@@ -15,7 +15,7 @@ import (
 // Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits.
 // Which fields are read depends on Do.
 type Edit struct {
-	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show,computes,times" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away."`
+	Do      string        `json:"do" enum:"plug,unplug,mode,deliver,lead,info-display,runs-on,powered-by,fact,word,takes,tried,send,swap,take,add,remove,lay,label,name,show,computes,times,sound" doc:"plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away. sound: the ways of sound are Sound, or described no more."`
 	Item    string        `json:"item,omitempty"`
 	Port    string        `json:"port,omitempty"`
 	Lead    string        `json:"lead,omitempty"`
@@ -42,6 +42,7 @@ type Edit struct {
 
 	Computes *gear.Computes `json:"computes,omitempty"`
 	Times    work.Times     `json:"times,omitempty"`
+	Sound    *Sound         `json:"sound,omitempty"`
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are
@@ -96,12 +97,20 @@ func (r *Rig) apply(e *Edit) error {
 			b, _ := SplitRef(l.To)
 			return a == e.Item || b == e.Item
 		})
+		if r.Sound != nil {
+			s := *r.Sound
+			s.Paths = slices.DeleteFunc(slices.Clone(s.Paths), func(p SoundPath) bool { return p.From == e.Item || slices.Contains(p.Via, e.Item) })
+			r.Sound = &s
+		}
 		return nil
 	case "name":
 		if e.Name == "" {
 			return fmt.Errorf("a rig needs a name")
 		}
 		r.Name = e.Name
+		return nil
+	case "sound":
+		r.Sound = e.Sound
 		return nil
 	case "times":
 		own := maps.Clone(r.WorkMinutes)

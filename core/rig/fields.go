@@ -96,13 +96,15 @@ const (
 	ofPack   // a battery pack
 	ofComputer
 	ofRecording
+	ofSound
+	ofSoundPath
 )
 
 // scopes tells the scope by how a path begins; the first that fits counts.
 var scopes = []struct {
 	prefix string
 	scope  scope
-}{{"show/destinations/", ofDestination}, {"show/recordings/", ofRecording}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
+}{{"show/destinations/", ofDestination}, {"show/recordings/", ofRecording}, {"sound/paths/", ofSoundPath}, {"sound/", ofSound}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
 	{"items/ID/ports/", ofPort}, {"items/ID/delivers/", ofDelivery}, {"items/ID/controllers/", ofController}, {"items/ID/heatLimits/", ofHeat},
 	{"items/ID/settings/", ofSetting}, {"items/ID/set/settings/", ofStated}, {"items/ID/power/battery/", ofPack}, {"items/ID/computes/", ofComputer}, {"items/ID/class", ofComputer}, {"items/", ofItem}}
 
@@ -145,9 +147,18 @@ func (s *spot) port() *gear.Port {
 	}
 	return &s.it.Gear.Ports[s.n]
 }
-func (s *spot) power() *gear.Power     { return within(s, &s.it.Gear.Power) }
-func (s *spot) standby() *gear.Standby { return within(s, &s.it.Gear.Standby) }
-func (s *spot) hdmi() *gear.HDMIPort   { return within(s, &s.port().HDMI) }
+func (s *spot) power() *gear.Power       { return within(s, &s.it.Gear.Power) }
+func (s *spot) standby() *gear.Standby   { return within(s, &s.it.Gear.Standby) }
+func (s *spot) sounds() *gear.SoundSheet { return within(s, &s.it.Gear.Sound) }
+func (s *spot) sound() *Sound            { return within(s, &s.r.Sound) }
+func (s *spot) path() *SoundPath {
+	snd := s.sound()
+	if s.write {
+		snd.Paths = slices.Clone(snd.Paths)
+	}
+	return &snd.Paths[s.n]
+}
+func (s *spot) hdmi() *gear.HDMIPort { return within(s, &s.port().HDMI) }
 func (s *spot) sdi() *gear.SDIPort {
 	p := s.port()
 	if p.SDI == nil && s.write {
@@ -590,6 +601,38 @@ var Fields = []Field{
 			return nil
 		}},
 
+	{Path: "sound/loudspeakers", Name: "loudspeakers in the room", Words: yesNo,
+		Ask: "Are loudspeakers on in the room during the show?", How: "Also a laptop that plays the stream, and a call on speaker.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.sound().Loudspeakers })},
+	{Path: "sound/paths/N/distanceM", Name: "distance of {sub}", Unit: "m", Units: "metres", Low: 0.005, High: 100,
+		Ask: "How far is it from the mouth to the microphone: {sub}?", How: "A tape, or a hand's width of 0.1 m.", Minutes: 1, Usual: []float64{0.1, 0.3, 1, 3},
+		number: func(s *spot) **fact.Fact { return &s.path().DistanceM }},
+	{Path: "sound/paths/N/offsetMs", Name: "sound after picture, {sub}", Unit: "ms", Units: "milliseconds", Low: -5000, High: 5000,
+		Ask: "How late is the sound against the picture: {sub}?", How: "Five claps before the camera in a test recording; the middle one. Early is below zero.", Minutes: 4, Usual: []float64{-40, 0, 40, 100},
+		number: func(s *spot) **fact.Fact { return &s.path().OffsetMs }},
+	{Path: "sound/paths/N/headroomDb", Name: "headroom of {sub}", Unit: "dB", Units: "decibels", Low: 0, High: 120,
+		Ask: "How far under full scale do the loudest peaks stay: {sub}?", How: "The input's meter in a minute of real speech: peaks at −12 dBFS are 12. A light that says clip is 0.", Minutes: 2, Usual: []float64{0, 6, 9, 12},
+		number: func(s *spot) **fact.Fact { return &s.path().HeadroomDB }},
+	{Path: "sound/paths/N/oneLeg", Name: "lead of {sub}", Words: yesNo,
+		Ask: "Does the lead into the 3.5 mm socket carry one leg only: {sub}?", How: "A lead made for it says balanced to unbalanced, or mono; a stereo lead carries both, which cancel.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.path().OneLeg })},
+	{Path: "sound/paths/N/on", Name: "where {sub} goes", Words: []Word{{"air", "On air"}, {"muted", "Muted"}, {"track", "Its own track only"}},
+		put: choose(func(s *spot) *string { return &s.path().On })},
+	{Path: "items/ID/sound/needs", Name: "what the microphone of {item} is fed by", Words: []Word{{"none", "Nothing"}, {"phantom", "48 V phantom power"}, {"plug-in", "Plug-in power"}, {"battery", "A battery of its own"}, {"unknown", ""}},
+		Ask: "What is the microphone of {item} fed by?", How: "Its data sheet; condensers on XLR mostly want 48 V, small ones on 3.5 mm plug-in power.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.sounds().Needs })},
+	{Path: "items/ID/sound/feeds", Name: "what the input of {item} feeds microphones with", Words: []Word{{"none", "Nothing"}, {"phantom", "48 V phantom power"}, {"plug-in", "Plug-in power"}, {"unknown", ""}},
+		Ask: "What does the input of {item} feed microphones with?", How: "A switch marked 48 V, or plug-in power in its menu.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.sounds().Feeds })},
+	{Path: "items/ID/sound/gives", Name: "level out of {item}", Words: []Word{{"microphone", "Microphone level"}, {"consumer-line", "Line, −10 dBV"}, {"professional-line", "Line, +4 dBu"}, {"digital", "Digital: USB, HDMI, SDI"}, {"unknown", ""}},
+		Ask: "What level comes out of {item}?", How: "A switch beside the socket, or its data sheet.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.sounds().Gives })},
+	{Path: "items/ID/sound/takes", Name: "level {item} takes", Words: []Word{{"microphone", "Microphone, of a camera or switcher"}, {"preamplifier", "A microphone preamplifier"}, {"line", "Line"}, {"digital", "Digital: USB, HDMI, SDI"}, {"unknown", ""}},
+		Ask: "What level does the sound input of {item} take?", How: "Marked mic or line, or in its menu.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.sounds().Takes })},
+	{Path: "items/ID/sound/delayMs", Name: "delay of sound through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 2000,
+		number: func(s *spot) **fact.Fact { return &s.sounds().DelayMs }},
+
 	{Path: "leads/ID/lengthM", Name: "length of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
 		Ask: "How long is the lead {lead}?", How: "A tape measure, or the figure on the bag.", Minutes: 1,
 		stated: func(s *spot) *fact.Fact { return &s.lead.LengthM }},
@@ -694,7 +737,7 @@ func FieldAt(path string) *Field { return byPath[path] }
 
 // lists are the parts of a path behind which an id or a place stands.
 var lists = map[string]string{"ports": "PORT", "delivers": "N", "controllers": "CONTROLLER", "heatLimits": "N", "settings": "SETTING", "worksWith": "PROGRAM",
-	"destinations": "N", "calls": "N", "recordings": "N", "deliver": "PORT", "output": "PORT"}
+	"destinations": "N", "calls": "N", "recordings": "N", "paths": "N", "deliver": "PORT", "output": "PORT"}
 
 // split takes a path apart: its field, and what stands for the ids.
 func split(path string) (f *Field, of, sub string) {
@@ -720,8 +763,13 @@ func split(path string) (f *Field, of, sub string) {
 func (f *Field) find(s *spot, of, sub string) error {
 	s.id = sub
 	switch f.scope {
-	case ofShow, ofUplink:
+	case ofShow, ofUplink, ofSound:
 		return nil
+	case ofSoundPath:
+		if s.r.Sound == nil {
+			return errNowhere
+		}
+		return place(s, sub, len(s.r.Sound.Paths), "way of sound")
 	case ofDestination:
 		return place(s, sub, len(s.r.Show.Destinations), "destination")
 	case ofCall:
@@ -895,6 +943,16 @@ func (f *Field) everywhere(r *Rig, do func(s *spot, of, sub string)) {
 			do(&s, "", "")
 		}
 		return
+	case ofSound:
+		if r.Sound != nil {
+			do(&s, "", "")
+		}
+		return
+	case ofSoundPath:
+		if r.Sound != nil {
+			list(len(r.Sound.Paths), "", strconv.Itoa)
+		}
+		return
 	case ofDestination:
 		list(len(r.Show.Destinations), "", strconv.Itoa)
 		return
@@ -961,8 +1019,10 @@ func (f *Field) inDocument(s *spot, of, sub string) string {
 		return -1
 	}
 	switch f.scope {
-	case ofShow, ofUplink:
+	case ofShow, ofUplink, ofSound:
 		return strings.ReplaceAll(f.Path, "/", ".")
+	case ofSoundPath:
+		return fmt.Sprintf("sound.paths[%d].%s", s.n, last)
 	case ofDestination:
 		return fmt.Sprintf("show.destinations[%d] %q.send.%s", s.n, s.r.Show.Destinations[s.n].Name, last)
 	case ofCall:

@@ -30,8 +30,10 @@ type Rig struct {
 	Uplink  *Uplink  `json:"uplink,omitempty"`
 	// WorkMinutes are one's own times by kind of work; what is not in it is taken from the handbook's table.
 	WorkMinutes work.Times `json:"workMinutes,omitempty" doc:"One's own times in minutes, by kind of work: mount, plug, room and so on"`
-	Items       []Item     `json:"items" maxItems:"2000"`
-	Leads       []Lead     `json:"leads" maxItems:"4000"`
+	// Sound is how every voice gets to air; nobody has described it when it is missing.
+	Sound *Sound `json:"sound,omitempty"`
+	Items []Item `json:"items" maxItems:"2000"`
+	Leads []Lead `json:"leads" maxItems:"4000"`
 }
 
 // Show is what must go to air. Handbook 1.1.
@@ -144,6 +146,29 @@ type UplinkReading struct {
 	Value float64 `json:"value" minimum:"0" maximum:"100000"`
 	At    string  `json:"at,omitempty" format:"date-time"`
 	By    string  `json:"by,omitempty" enum:"wired,air" doc:"How it was measured: by cable, or over the air"`
+}
+
+// Sound is how voices get to air. Handbook 6.
+type Sound struct {
+	Paths        []SoundPath `json:"paths" maxItems:"60"`
+	Loudspeakers string      `json:"loudspeakers,omitempty" enum:"yes,no,unknown" doc:"Loudspeakers are on in the room during the show"`
+	Monitor      string      `json:"monitor,omitempty" enum:"none,direct,program" doc:"What the speaker hears himself by: the input itself, or the program's delayed sound"`
+	TargetLUFS   float64     `json:"targetLufs,omitempty" minimum:"-40" maximum:"0" doc:"Loudness of the programme; -16 for online talk when not said"`
+}
+
+// SoundPath is one way of one voice, from where it is picked up.
+type SoundPath struct {
+	Voice      string     `json:"voice" minLength:"1" maxLength:"120" doc:"Whose voice, or which sound"`
+	From       string     `json:"from" maxLength:"60" doc:"Item id of what picks it up, or plays it: a microphone, a camera, a phone, a computer"`
+	Via        []string   `json:"via,omitempty" maxItems:"10" doc:"Item ids it goes through to the program, in order"`
+	On         string     `json:"on,omitempty" enum:"air,muted,track" doc:"track: recorded on a track of its own and not on air. The nearest one of a voice is proposed for air, the others muted"`
+	Loud       string     `json:"loud,omitempty" enum:"calm,raised,loud" doc:"How loud the voice is"`
+	DistanceM  *fact.Fact `json:"distanceM,omitempty" doc:"From the mouth to the microphone"`
+	OneLeg     string     `json:"oneLeg,omitempty" enum:"yes,no,unknown" doc:"The lead from a balanced output into a 3.5 mm socket carries one leg only"`
+	GainDB     *float64   `json:"gainDb,omitempty" minimum:"-30" maximum:"90" doc:"Gain as it is set; as planned when not said"`
+	HeadroomDB *fact.Fact `json:"headroomDb,omitempty" doc:"How far the loudest peaks stay under full scale, off a meter"`
+	DelayMs    *float64   `json:"delayMs,omitempty" minimum:"0" maximum:"5000" doc:"What the program delays it by; as planned when not said"`
+	OffsetMs   *fact.Fact `json:"offsetMs,omitempty" doc:"How late the sound is against the picture with that delay, by a clap test; early is below zero"`
 }
 
 // Item is one thing in the rig with a copy of its spec sheet.

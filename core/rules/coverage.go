@@ -70,7 +70,11 @@ func (p *Pass) Cover() {
 			return lang.Text("what comes in from calls"), lang.Text("there are no rules for the line down and for decoding it yet")
 		})
 	}
-	p.notJudged("subject", "sound", func(*Pass) (string, string) { return lang.Text("sound"), lang.Text("there are no rules for sound yet") })
+	if p.Sound == nil || len(p.Sound.Paths) == 0 {
+		p.notJudged("subject", "sound", func(*Pass) (string, string) {
+			return lang.Text("sound"), lang.Text("nobody has described how it gets to air")
+		})
+	}
 }
 
 // RecordingOf is what a recording is of.
@@ -98,7 +102,7 @@ func whyNot(it *rig.Item) string {
 	case gear.Drive:
 		return lang.Text("nothing is recorded on it")
 	case gear.Microphone, gear.AudioInterface, gear.Mixer, gear.WirelessSound:
-		return lang.Text("there are no rules for sound yet")
+		return lang.Text("no way of sound goes through it")
 	case gear.Battery:
 		return lang.Text("count it as a spare of its camera")
 	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank:

@@ -108,6 +108,13 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"sent-size":     {"", "made larger, soft"},
 	"codec":         {"", "takes no H.264"},
 	"transport":     {"", "does not take that transport"},
+	"voice":         {"which way to air?", "no way to air, or two"},
+	"sound-level":   {"mic or line?", "line into microphone, or the other way"},
+	"one-leg":       {"one leg, or both?", "both legs cancel: silence"},
+	"mic-power":     {"is the microphone fed?", "microphone without its power"},
+	"loudspeaker":   {"loudspeakers on?", "loudspeaker into an open microphone"},
+	"monitor":       {"", "he hears himself late"},
+	"sound-treated": {"", "a call treats the voice"},
 }
 
 // asks are the facts a limit hangs on most, as a question on the board.

@@ -161,6 +161,10 @@ func (p *Pass) fill(field *rig.Field, text string, f *limit.Fact) string {
 // subName is what the second id of a path is called.
 func (p *Pass) subName(field *rig.Field, it *rig.Item, sub string) string {
 	switch {
+	case strings.HasPrefix(field.Path, "sound/paths/"):
+		if n, err := strconv.Atoi(sub); err == nil && p.Sound != nil && n < len(p.Sound.Paths) {
+			return p.PathName(n)
+		}
 	case strings.HasPrefix(field.Path, "show/destinations/"):
 		if n, err := strconv.Atoi(sub); err == nil && n < len(p.Show.Destinations) {
 			return p.Show.Destinations[n].Name

@@ -134,6 +134,7 @@ func (a *api) register(h huma.API) {
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op)
+	a.registerSound(h, op, raw)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 

@@ -104,7 +104,7 @@ func sending(v *judge.Verdict) Sending {
 	said := view.Of(v, nil)
 	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
 	for _, l := range said.Limits {
-		if l.Stage == rules.Send && l.Rule != "angles" {
+		if l.Stage == rules.Send && l.Rule != "angles" && !ofSound(&l) {
 			out.Limits = append(out.Limits, l)
 		}
 	}

@@ -136,3 +136,21 @@ func TestReadingARecording(t *testing.T) {
 	require.Equal(t, 422, status)
 	require.Contains(t, text, "/no/film.mp4")
 }
+
+func TestSound(t *testing.T) {
+	s := serve(t)
+	status, text, _ := call(t, s, "POST", "/api/sound", `{"rig":`+even(t)+`}`)
+	require.Equal(t, 200, status, text)
+	var out Sounding
+	require.NoError(t, json.Unmarshal([]byte(text), &out))
+	require.Len(t, out.Plan.Paths, 3)
+	assert.Equal(t, "muted", out.Plan.Paths[1].On, "one way to air for each voice: the camera's is proposed muted")
+	assert.Equal(t, "Radio microphone", out.Plan.Paths[0].ListedAs)
+	assert.Len(t, out.Windows, 3)
+	for _, l := range out.Limits {
+		assert.Equal(t, "slack", string(l.State), l.ID)
+	}
+	status, text, _ = call(t, s, "POST", "/api/sound", `{"rig":`+strings.Replace(even(t), `"from": "lapel"`, `"from": "nobody"`, 1)+`}`)
+	assert.Equal(t, 422, status)
+	assert.Contains(t, text, `\"nobody\" is not an item of this rig`)
+}

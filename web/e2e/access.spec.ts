@@ -33,6 +33,10 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     ready: (page) => expect(page.getByTestId('region')).toBeVisible(),
   },
   run: { at: (rig) => `/rigs/${rig}/run`, ready: (page) => expect(page.getByTestId('steps')).toBeVisible() },
+  sound: {
+    at: (rig) => `/rigs/${rig}/sound`,
+    ready: (page) => expect(page.getByTestId('open')).toContainText('judged'),
+  },
   log: { at: () => '/log', ready: (page) => expect(page.getByText('Puppet class 30')).toBeVisible() },
   sheet: {
     at: () => '/shelf?open=plain-stick',

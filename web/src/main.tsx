@@ -15,6 +15,7 @@ import { RunPage } from './run/RunPage'
 import { SendPage } from './send/SendPage'
 import { ShelfPage } from './shelf/ShelfPage'
 import { ShowPage } from './show/ShowPage'
+import { SoundPage } from './sound/SoundPage'
 import './styles.css'
 import { TetherPage } from './tether/TetherPage'
 import { words } from './words'
@@ -47,6 +48,7 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/rigs/:id/ports" element={<PortsPage />} />
           <Route path="/rigs/:id/power" element={<PowerPage />} />
           <Route path="/rigs/:id/send" element={<SendPage />} />
+          <Route path="/rigs/:id/sound" element={<SoundPage />} />
           <Route path="/rigs/:id/run" element={<RunPage />} />
           <Route path="/log" element={<LogPage />} />
           <Route path="/nights/:id" element={<NightPage />} />

@@ -28,6 +28,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.extras()
 	b.supplies()
 	b.plans()
+	b.sound()
 	return b.r
 }
 

@@ -154,7 +154,13 @@ func LoftEven() *rig.Rig {
 		rig.Edit{Do: "mode", Item: "cam-stage", Port: "hdmi", Mode: &stage},
 		rig.Edit{Do: "runs-on", Item: "cam-face", Word: "mains"},
 		rig.Edit{Do: "runs-on", Item: "phone", Word: "mains"},
-		rig.Edit{Do: "word", Path: "leads/slides-lead/grade", Word: "high-speed"})
+		rig.Edit{Do: "word", Path: "leads/slides-lead/grade", Word: "high-speed"},
+		rig.Edit{Do: "add", NewItem: &rig.Item{ID: "lapel", Label: "Lapel microphone", Gear: gear.Gear{Kind: gear.Microphone, Name: "Lapel microphone", Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone"}}}},
+		rig.Edit{Do: "add", NewItem: &rig.Item{ID: "air-sound", Label: "Radio receiver", Gear: gear.Gear{Kind: gear.WirelessSound, Name: "Radio receiver", Sound: &gear.SoundSheet{Takes: "microphone", Gives: "digital", KHz: 48, ListedAs: "Radio microphone"}}}},
+		rig.Edit{Do: "sound", Sound: &rig.Sound{Loudspeakers: "no", Monitor: "none", Paths: []rig.SoundPath{
+			{Voice: "Ida", From: "lapel", Via: []string{"air-sound"}, On: "air", Loud: "raised", DistanceM: p(fact.Exactly(0.2)), DelayMs: new(140.0), OffsetMs: p(fact.Fact{Value: 12, Low: 5, High: 20, From: fact.Measured, At: "2026-10-23"})},
+			{Voice: "Ida", From: "cam-face", DistanceM: p(fact.Exactly(1.5))},
+			{Voice: "Slides", From: "slides", On: "air"}}}})
 	if err != nil {
 		panic(err) // the demo's own edits fit the demo's own rig; a test runs them
 	}

@@ -35,6 +35,9 @@ export type PowerPlan = Schemas['PowerPlan']
 export type Battery = Schemas['Battery']
 export type Start = Schemas['Start']
 export type Sending = Schemas['Sending']
+export type Sounding = Schemas['Sounding']
+export type SoundWay = Schemas['SoundWay']
+export type SoundPath = Schemas['SoundPath']
 export type RunSheet = Schemas['RunSheet']
 export type RunStep = Schemas['RunStep']
 export type RunPlan = Schemas['RunPlan']
@@ -177,6 +180,7 @@ export const api = {
   readUplink: (text: string) => ask(client.POST('/api/uplink', { body: { text } })),
   destinations: () => ask(client.GET('/api/destinations')),
   readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
+  sound: (rig: Rig) => ask(client.POST('/api/sound', { body: { rig } })),
   runSheet: (id: string, people: number) =>
     ask(client.GET('/api/rigs/{id}/runsheet', { params: { path: { id }, query: { people } } })),
   openNight: (id: string, body: { id: string; airAt: string; people: number }) =>

@@ -709,6 +709,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How sound gets to air: ways, levels, delays */
+        post: operations["soundOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/start": {
         parameters: {
             query?: never;
@@ -1392,6 +1409,25 @@ export interface components {
              */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
+        Delay: {
+            /**
+             * Format: double
+             * @description Of the programme
+             */
+            frames: number;
+            /** Format: double */
+            ms: number;
+            /**
+             * Format: int64
+             * @description At 48 kHz
+             */
+            samples: number;
+        };
+        DelayPart: {
+            ms: components["schemas"]["Span"];
+            of: string;
+            why: string;
+        };
         Deliver: {
             /** @enum {string} */
             format: "NV12" | "I420" | "YUY2" | "UYVY" | "RGB24" | "BGRA" | "P010" | "v210" | "MJPEG" | "H.264";
@@ -1497,10 +1533,10 @@ export interface components {
             computes?: components["schemas"]["Computes"];
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away.
+             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away. sound: the ways of sound are Sound, or described no more.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes" | "times";
+            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes" | "times" | "sound";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -1545,6 +1581,7 @@ export interface components {
             shelf?: components["schemas"]["ShelfRef"];
             show?: components["schemas"]["Show"];
             socket?: string;
+            sound?: components["schemas"]["Sound"];
             thin?: boolean;
             times?: {
                 [key: string]: number;
@@ -1920,6 +1957,8 @@ export interface components {
             settings?: components["schemas"]["Setting"][];
             /** @description Several programs can take its picture at once */
             shares?: boolean;
+            /** @description What it does with sound */
+            sound?: components["schemas"]["SoundSheet"];
             /** @description What it does when nobody touches it */
             standby?: components["schemas"]["Standby"];
             /** @description Systems it works on */
@@ -2208,6 +2247,22 @@ export interface components {
             to: string;
             /** @description What happened when this very lead was tried */
             tried?: components["schemas"]["Tried"];
+        };
+        Levels: {
+            /** @description To set so that the mean stands at −24 dBFS, dB */
+            gain: components["schemas"]["Span"];
+            /** @description To clipping at the loudest peak, dB: 6 at least */
+            headroom: components["schemas"]["Span"];
+            /** @description Mean out of the microphone, dBu */
+            mean: components["schemas"]["Span"];
+            /** @description Electronic noise under mean speech, dB: 40 at least */
+            noise: components["schemas"]["Span"];
+            /** @description Peaks then, dBFS */
+            peak: components["schemas"]["Span"];
+            /** @description Gain as it stands: as said, else as proposed, dB */
+            set: components["schemas"]["Span"];
+            /** @description Mean at the microphone, dB SPL */
+            spl: components["schemas"]["Span"];
         };
         Light: {
             /**
@@ -2808,6 +2863,16 @@ export interface components {
             vic: number | null;
             /** Format: int64 */
             width: number;
+        };
+        PictureWay: {
+            /** @description ms */
+            delay: components["schemas"]["Span"];
+            /** @description Item id of the source */
+            id: string;
+            label: string;
+            parts: components["schemas"]["DelayPart"][];
+            /** @description What to delay it by, so that cuts while somebody claps or speaks agree */
+            set: components["schemas"]["Delay"];
         };
         PlaceRigRequest: {
             rig: components["schemas"]["Rig"];
@@ -3449,6 +3514,7 @@ export interface components {
             name: string;
             notes?: string;
             show: components["schemas"]["Show"];
+            sound?: components["schemas"]["Sound"];
             uplink?: components["schemas"]["Uplink"];
             /** @description One's own times in minutes, by kind of work: mount, plug, room and so on */
             workMinutes?: {
@@ -3908,9 +3974,213 @@ export interface components {
              */
             size?: 1 | 4 | 8 | 16;
         };
+        Sound: {
+            /**
+             * @description Loudspeakers are on in the room during the show
+             * @enum {string}
+             */
+            loudspeakers?: "yes" | "no" | "unknown";
+            /**
+             * @description What the speaker hears himself by: the input itself, or the program's delayed sound
+             * @enum {string}
+             */
+            monitor?: "none" | "direct" | "program";
+            paths: components["schemas"]["SoundPath"][];
+            /**
+             * Format: double
+             * @description Loudness of the programme; -16 for online talk when not said
+             */
+            targetLufs?: number;
+        };
+        SoundOfRequest: {
+            rig: components["schemas"]["Rig"];
+        };
+        SoundPath: {
+            /**
+             * Format: double
+             * @description What the program delays it by; as planned when not said
+             */
+            delayMs?: number;
+            /** @description From the mouth to the microphone */
+            distanceM?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description Item id of what picks it up, or plays it: a microphone, a camera, a phone, a computer */
+            from: string;
+            /**
+             * Format: double
+             * @description Gain as it is set; as planned when not said
+             */
+            gainDb?: number;
+            /** @description How far the loudest peaks stay under full scale, off a meter */
+            headroomDb?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description How loud the voice is
+             * @enum {string}
+             */
+            loud?: "calm" | "raised" | "loud";
+            /** @description How late the sound is against the picture with that delay, by a clap test; early is below zero */
+            offsetMs?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description track: recorded on a track of its own and not on air. The nearest one of a voice is proposed for air, the others muted
+             * @enum {string}
+             */
+            on?: "air" | "muted" | "track";
+            /**
+             * @description The lead from a balanced output into a 3.5 mm socket carries one leg only
+             * @enum {string}
+             */
+            oneLeg?: "yes" | "no" | "unknown";
+            /** @description Item ids it goes through to the program, in order */
+            via?: string[];
+            /** @description Whose voice, or which sound */
+            voice: string;
+        };
+        SoundPlan: {
+            /** @description What every picture is delayed by, where a sound is later than all of them */
+            later: components["schemas"]["Delay"];
+            paths: components["schemas"]["SoundWay"][];
+            pictures: components["schemas"]["PictureWay"][];
+            /** @description Delay of the slowest picture, ms */
+            slowest: components["schemas"]["Span"];
+        };
+        SoundSheet: {
+            /**
+             * @description Its output is balanced
+             * @enum {string}
+             */
+            balanced?: "yes" | "no" | "unknown";
+            /** @description Delay of sound through it */
+            delayMs?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * @description What its input feeds microphones with
+             * @enum {string}
+             */
+            feeds?: "none" | "phantom" | "plug-in" | "unknown";
+            /**
+             * @description What comes out of it
+             * @enum {string}
+             */
+            gives?: "microphone" | "consumer-line" | "professional-line" | "digital" | "unknown";
+            /**
+             * Format: double
+             * @description Its sample rate; 0 when it has none or nobody has looked
+             */
+            kHz?: number;
+            /** @description The name programs list its sound under */
+            listedAs?: string;
+            /**
+             * @description Its microphone
+             * @enum {string}
+             */
+            microphone?: "dynamic" | "condenser" | "lavalier" | "headset" | "built-in" | "unknown";
+            /**
+             * @description What its microphone is fed by
+             * @enum {string}
+             */
+            needs?: "none" | "phantom" | "plug-in" | "battery" | "unknown";
+            /** @description It treats speech: echo cancelling, a gate */
+            processes?: boolean;
+            /**
+             * @description Its input
+             * @enum {string}
+             */
+            socket?: "jack-3.5" | "jack-6.3" | "xlr" | "usb" | "air" | "unknown";
+            /**
+             * @description What its input takes: microphone is the socket of a camera or switcher
+             * @enum {string}
+             */
+            takes?: "microphone" | "preamplifier" | "line" | "digital" | "unknown";
+        };
+        SoundWay: {
+            /** @description From the mouth to the program, ms */
+            delay: components["schemas"]["Span"];
+            /** Format: int64 */
+            index: number;
+            /** @description From the microphone to the program */
+            items: string[];
+            levels?: components["schemas"]["Levels"];
+            /** @description Look for it in the program under this name first */
+            listedAs: string;
+            /** @description The offset was measured by a clap test */
+            measured: boolean;
+            name: string;
+            /** @description Against the slowest picture with that delay, ms; late is above zero */
+            offset: components["schemas"]["Span"];
+            /** @enum {string} */
+            on: "air" | "muted" | "track";
+            parts: components["schemas"]["DelayPart"][];
+            /** @description Where it goes is proposed, not said */
+            proposed: boolean;
+            /** @description What to delay it by in the program */
+            set: components["schemas"]["Delay"];
+            setSaid: boolean;
+            voice: string;
+            /** @description Id of the picture it comes in with */
+            with?: string;
+        };
+        Sounding: {
+            /** @description Every limit of sound */
+            limits: components["schemas"]["Limit"][];
+            /** @description None while nobody has described how sound gets to air */
+            plan?: components["schemas"]["SoundPlan"];
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            windows: components["schemas"]["SyncWindow"][];
+        };
         Source: {
             kind: string;
             name: string;
+        };
+        Span: {
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            /** Format: double */
+            value: number;
         };
         Spot: {
             /**
@@ -4051,6 +4321,15 @@ export interface components {
             label: string;
             /** @description Ids of the limits judged there */
             limits: string[];
+        };
+        SyncWindow: {
+            /** Format: double */
+            early: number;
+            /** Format: double */
+            late: number;
+            /** @enum {string} */
+            means: "tight" | "noticed" | "accepted";
+            source: string;
         };
         Tried: {
             at?: string;
@@ -5843,6 +6122,39 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    soundOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SoundOfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sounding"];
+                };
             };
             /** @description Error */
             default: {

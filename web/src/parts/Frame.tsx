@@ -114,6 +114,7 @@ export function Frame({
               <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
               <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
               <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
+              <Screen to={`/rigs/${rig}/sound`}>{words.nav.sound}</Screen>
               <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
             </div>
           )}

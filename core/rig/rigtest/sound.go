@@ -1,0 +1,71 @@
+package rigtest
+
+import (
+	"fmt"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/rig"
+)
+
+// sound describes how voices get to air, on half of the rigs: microphones of every kind, through interfaces, mixers and wireless,
+// or with the picture; things said and left out.
+func (b *builder) sound() {
+	if b.Of(2) {
+		return
+	}
+	s := &rig.Sound{Paths: []rig.SoundPath{}, Loudspeakers: pick(b.Dice, "", "yes", "no", "unknown"), Monitor: pick(b.Dice, "", "none", "direct", "program")}
+	thing := func(kind gear.Kind, snd gear.SoundSheet) string {
+		id := b.id(string(kind))
+		b.r.Items = append(b.r.Items, rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: kind, Name: string(kind), Sound: &snd}})
+		return id
+	}
+	sources := []string{}
+	for i := range b.r.Items {
+		if it := &b.r.Items[i]; it.IsSource() {
+			sources = append(sources, it.ID)
+		}
+	}
+	for v := range 1 + b.N(3) {
+		for range 1 + b.N(2) {
+			p := rig.SoundPath{Voice: fmt.Sprintf("voice %d", v+1), On: pick(b.Dice, "", "", "air", "muted", "track"), Loud: pick(b.Dice, "", "calm", "raised", "loud"), OneLeg: pick(b.Dice, "", "yes", "no", "unknown")}
+			bounds := fact.Est(0.4, 0.02, 6)
+			if len(sources) > 0 && b.Of(3) {
+				p.From = pick(b.Dice, sources...)
+				bounds = fact.Est(2, 0.3, 8)
+				if k := b.r.Item(p.From).Gear.Kind; k == gear.Computer || k == gear.Player || k == gear.Console {
+					bounds = fact.Fact{}
+				}
+			} else {
+				mic := gear.SoundSheet{Microphone: pick(b.Dice, "", "dynamic", "condenser", "lavalier", "headset", "unknown"), Needs: pick(b.Dice, "", "none", "phantom", "plug-in", "battery", "unknown"),
+					Gives: pick(b.Dice, "", "microphone", "consumer-line", "professional-line", "digital", "unknown"), Balanced: pick(b.Dice, "", "yes", "no"), KHz: pick(b.Dice, 0.0, 48, 44.1)}
+				p.From = thing(gear.Microphone, mic)
+				switch mic.Microphone {
+				case "headset":
+					bounds = fact.Est(0.04, 0.02, 0.1)
+				case "lavalier":
+					bounds = fact.Est(0.2, 0.1, 0.3)
+				}
+			}
+			if bounds.High > 0 && b.Of(2) {
+				f := b.within(bounds)
+				p.DistanceM = &f
+			}
+			for range b.N(3) {
+				kind := pick(b.Dice, gear.AudioInterface, gear.Mixer, gear.WirelessSound)
+				p.Via = append(p.Via, thing(kind, gear.SoundSheet{Takes: pick(b.Dice, "", "microphone", "preamplifier", "line", "digital", "unknown"), Socket: pick(b.Dice, "", "jack-3.5", "xlr"), Feeds: pick(b.Dice, "", "none", "phantom", "plug-in", "unknown"),
+					Gives: pick(b.Dice, "", "consumer-line", "professional-line", "digital"), Balanced: pick(b.Dice, "", "yes", "no"), Processes: b.Of(8)}))
+			}
+			if b.Of(4) {
+				d := float64(10 * b.N(20))
+				p.DelayMs = &d
+			}
+			if b.Of(4) {
+				g := float64(b.N(60))
+				p.GainDB = &g
+			}
+			s.Paths = append(s.Paths, p)
+		}
+	}
+	b.r.Sound = s
+}

@@ -1,0 +1,807 @@
+package rules
+
+import (
+	"math"
+	"slices"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/sound"
+)
+
+var _ = rule(Rule{ID: "voice", Asks: "Does every voice get to air by exactly one way?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.1",
+	Source:  practice("Exactly one path for each voice"),
+	Example: "A headset and the camera's microphone both open: the voice is heard twice, hollow. None open: silence.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSound}})
+
+var _ = rule(Rule{ID: "mic-distance", Asks: "Is the microphone near enough to the mouth?", Sum: "distance ≤ 1 m, 0.6 m of it with room to spare", Sense: limit.AtMost, Unit: "m", Ceiling: nearEnough / farthest, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("The closest microphone wins: 6 dB for each doubling of distance"),
+	Example: "3 m is 20 dB less than 0.3 m, and the room is as loud as before."})
+
+var _ = rule(Rule{ID: "sound-level", Asks: "Does an input get the level it takes?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.5",
+	Source:  practice("A professional line is 26 to 47 dB too much for a microphone socket"),
+	Example: "A mixer's +4 dBu into a camera's microphone socket, which overloads at −25 to −10 dBV: clipped."})
+
+var _ = rule(Rule{ID: "one-leg", Asks: "Does a balanced output get into a 3.5 mm socket by one leg only?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.5",
+	Source:  practice("A stereo socket given both legs cancels when summed to mono"),
+	Example: "A healthy meter, left and right turned against each other, and silence for whoever hears it in mono."})
+
+var _ = rule(Rule{ID: "mic-power", Asks: "Is a microphone fed with what it needs?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.5",
+	Source:  practice("Condensers need 48 V or plug-in power"),
+	Example: "A condenser that needs 48 V at a camera's socket that gives plug-in power: nothing comes out."})
+
+var _ = rule(Rule{ID: "sample-rate", Asks: "Does sound run at 48 kHz?", Sense: limit.Fits, Over: limit.Care, Chapter: "6.6",
+	Source:  practice("48 kHz everywhere"),
+	Example: "A 44.1 kHz interface in a 48 kHz programme is resampled: harmless, unless a program does not."})
+
+var _ = rule(Rule{ID: "loudspeaker", Asks: "Does a loudspeaker play into an open microphone?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("Monitor on headphones, not on loudspeakers"),
+	Example: "A call on speaker beside an open microphone: the far end hears itself."})
+
+var _ = rule(Rule{ID: "monitor", Asks: "Does a speaker hear himself without delay?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("Monitoring through a delayed path disturbs the speaker"),
+	Example: "Headphones at the program, 50 ms late: people slow down and stumble."})
+
+var _ = rule(Rule{ID: "sound-treated", Asks: "Is a voice of one's own kept out of what treats speech?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.6",
+	Source:  practice("Call programs cancel echoes and gate: never in the path to air of one's own microphone"),
+	Example: "The headset goes by the call program to air: words lose their beginnings."})
+
+var _ = rule(Rule{ID: "headroom", Asks: "Does a microphone's input have room over the loudest peaks?", Sum: "full scale − loudest peak ≥ 6 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Chapter: "6.5",
+	Source:  practice("At least 6 dB to clipping at the loudest expected peak"),
+	Example: "60 dB of gain where 47 are planned: the peaks would stand at +3 dBFS, and clip."})
+
+var _ = rule(Rule{ID: "lip-sync", Asks: "Do sound and picture come together?", Sum: "sound's way + its delay − picture's way, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Many: "nobody has clapped before them", Chapter: "6.3",
+	Source:  standard("EBU R 37; ITU-R BT.1359-1"),
+	Example: "A USB microphone 60 ms after the mouth and a camera 200 ms: the sound is 140 ms early until it is delayed by as much."})
+
+// leastHeadroom is what is kept to clipping at the loudest expected peak, dB [practice].
+const leastHeadroom = 6.0
+
+// Room where the reading of a microphone is near enough, m: the near field indoors, and a distance people get away with [practice].
+const (
+	nearEnough = sound.Near
+	farthest   = 1.0
+)
+
+// SoundPlan is how sound and pictures come together.
+type SoundPlan struct {
+	Paths    []SoundWay   `json:"paths"`
+	Pictures []PictureWay `json:"pictures"`
+	Slowest  sound.Span   `json:"slowest" doc:"Delay of the slowest picture, ms"`
+	Later    sound.Delay  `json:"later" doc:"What every picture is delayed by, where a sound is later than all of them"`
+}
+
+// SoundWay is one way of a voice.
+type SoundWay struct {
+	Index    int           `json:"index"`
+	Voice    string        `json:"voice"`
+	Name     string        `json:"name"`
+	On       string        `json:"on" enum:"air,muted,track"`
+	Proposed bool          `json:"proposed" doc:"Where it goes is proposed, not said"`
+	Items    []string      `json:"items" doc:"From the microphone to the program"`
+	ListedAs string        `json:"listedAs" doc:"Look for it in the program under this name first"`
+	With     string        `json:"with,omitempty" doc:"Id of the picture it comes in with"`
+	Delay    sound.Span    `json:"delay" doc:"From the mouth to the program, ms"`
+	Parts    []DelayPart   `json:"parts"`
+	Set      sound.Delay   `json:"set" doc:"What to delay it by in the program"`
+	SetSaid  bool          `json:"setSaid"`
+	Offset   sound.Span    `json:"offset" doc:"Against the slowest picture with that delay, ms; late is above zero"`
+	Measured bool          `json:"measured" doc:"The offset was measured by a clap test"`
+	Levels   *sound.Levels `json:"levels,omitempty"`
+}
+
+// PictureWay is the way of one picture, as far as time goes.
+type PictureWay struct {
+	ID    string      `json:"id" doc:"Item id of the source"`
+	Label string      `json:"label"`
+	Delay sound.Span  `json:"delay" doc:"ms"`
+	Parts []DelayPart `json:"parts"`
+	Set   sound.Delay `json:"set" doc:"What to delay it by, so that cuts while somebody claps or speaks agree"`
+}
+
+// DelayPart is one stretch of a delay.
+type DelayPart struct {
+	Of  string     `json:"of"`
+	Why string     `json:"why"`
+	Ms  sound.Span `json:"ms"`
+}
+
+// PathName is what a way of sound is called.
+func (p *Pass) PathName(i int) string {
+	path := &p.Sound.Paths[i]
+	by := path.From
+	if it := p.Item(path.From); it != nil {
+		by = it.Label
+	}
+	return lang.Text("%s by %s", path.Voice, by)
+}
+
+// on tells where a way goes: as said, else the nearest of its voice on air and the others muted.
+func (p *Pass) on(i int) (on string, proposed bool) {
+	path := &p.Sound.Paths[i]
+	if path.On != "" {
+		return path.On, false
+	}
+	best := -1
+	for k := range p.Sound.Paths {
+		o := &p.Sound.Paths[k]
+		if o.Voice != path.Voice {
+			continue
+		}
+		if o.On == "air" {
+			return "muted", true
+		}
+		if o.On == "" && (best < 0 || nearer(p, k, best)) {
+			best = k
+		}
+	}
+	if best == i {
+		return "air", true
+	}
+	return "muted", true
+}
+
+// nearer tells whether way a is the better one for air: nearer to the mouth as such microphones stand as a rule, then by what
+// it is called. How far this one was measured is judged, and does not turn the choice over.
+func nearer(p *Pass, a, b int) bool {
+	at := func(i int) float64 { return p.usualDistance(i).Value }
+	if at(a) != at(b) {
+		return at(a) < at(b)
+	}
+	return p.Sound.Paths[a].From < p.Sound.Paths[b].From
+}
+
+// soundOf is what a thing does with sound; nothing said is nothing.
+func soundOf(it *rig.Item) gear.SoundSheet {
+	if it == nil || it.Gear.Sound == nil {
+		return gear.SoundSheet{}
+	}
+	return *it.Gear.Sound
+}
+
+func ms(s sound.Span, frames float64) sound.Span { return s.Times(1000 / frames) }
+
+// Sounds plans how sound and pictures come together; nil where nobody has described the sound.
+func (p *Pass) Sounds() *SoundPlan {
+	if p.Sound == nil || len(p.Sound.Paths) == 0 {
+		return nil
+	}
+	out := &SoundPlan{Paths: []SoundWay{}, Pictures: []PictureWay{}}
+	fps := p.programmed.Rate.Float()
+	if fps <= 0 {
+		fps = 30
+	}
+	seen := map[string]bool{}
+	for _, s := range p.Streams {
+		source := p.pictured(s)
+		if source == nil || seen[source.ID] {
+			continue
+		}
+		seen[source.ID] = true
+		out.Pictures = append(out.Pictures, p.pictureWay(s, source, fps))
+	}
+	slices.SortFunc(out.Pictures, func(a, b PictureWay) int { return slices.Compare([]string{a.Label, a.ID}, []string{b.Label, b.ID}) })
+	for _, w := range out.Pictures {
+		if w.Delay.Value > out.Slowest.Value {
+			out.Slowest = w.Delay
+		}
+	}
+	for i := range p.Sound.Paths {
+		out.Paths = append(out.Paths, p.soundWay(i, out, fps))
+	}
+	// A sound later than every picture: the pictures wait for it.
+	late := 0.0
+	for i := range out.Paths {
+		if w := &out.Paths[i]; w.On == "air" && !w.SetSaid && w.With == "" {
+			late = max(late, w.Delay.Value-out.Slowest.Value)
+		}
+	}
+	out.Later = sound.DelayOf(late, fps)
+	for i := range out.Pictures {
+		w := &out.Pictures[i]
+		w.Set = sound.DelayOf(out.Slowest.Value-w.Delay.Value+out.Later.Ms, fps)
+	}
+	for i := range out.Paths {
+		w := &out.Paths[i]
+		path := &p.Sound.Paths[i]
+		if !w.SetSaid {
+			w.Set = sound.DelayOf(max(0, out.Slowest.Value+out.Later.Ms-w.Delay.Value), fps)
+		}
+		against := out.Slowest.Plus(sound.Exactly(out.Later.Ms))
+		w.Offset = w.Delay.Plus(sound.Exactly(w.Set.Ms)).Minus(against)
+		if w.With != "" { // it comes in with a picture, and is as late as that
+			w.Offset = sound.Air(p.distance(i)).Plus(sound.Exactly(w.Set.Ms)).Plus(ownSound)
+			if at := slices.IndexFunc(out.Pictures, func(x PictureWay) bool { return x.ID == w.With }); at >= 0 {
+				w.Offset = w.Offset.Minus(sound.Exactly(out.Pictures[at].Set.Ms))
+			}
+		}
+		if f := path.OffsetMs; f != nil {
+			w.Offset, w.Measured = sound.Span{Low: f.Low, Value: f.Value, High: f.High}, true
+		}
+	}
+	return out
+}
+
+// ownSound is how far the sound a device sends with its picture stands from it, ms: about a frame [estimate].
+var ownSound = sound.Span{Low: -20, Value: 0, High: 40}
+
+// pictured is the source of a stream that gets to the program; nil for what carries no picture, or gets nowhere.
+func (p *Pass) pictured(s *Stream) *rig.Item {
+	if s.IsOther() || s.Host == nil || len(s.where) == 0 {
+		return nil
+	}
+	return p.Item(s.where[0])
+}
+
+// pictureWay adds up the delay of a picture.
+func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
+	w := PictureWay{ID: source.ID, Label: source.Label, Parts: []DelayPart{}}
+	rate := s.Rate.Float()
+	if s.Rate.IsZero() || rate <= 0 {
+		rate = fps
+	}
+	add := func(of, why string, s sound.Span) {
+		w.Parts = append(w.Parts, DelayPart{of, why, s})
+		w.Delay = w.Delay.Plus(s)
+	}
+	if source.Gear.Kind.Shoots() {
+		add(source.Label, lang.Text("1 to 3 frames out of a camera"), ms(sound.CameraFrames, rate))
+	}
+	for k, id := range s.where[1:] {
+		it := p.Item(id)
+		if it == nil || slices.Contains(s.where[:k+1], id) {
+			continue
+		}
+		switch it.Gear.Kind {
+		case gear.Converter, gear.Switcher, gear.Splitter:
+			add(it.Label, lang.Text("0 to 2 frames through a converter or switcher"), ms(sound.BoxFrames, rate))
+		case gear.Capture:
+			add(it.Label, lang.Text("1 to 3 frames of capture and USB"), ms(sound.CaptureFrames, rate))
+		case gear.Card:
+			add(it.Label, lang.Text("1 to 2 frames of a card"), ms(sound.CardFrames, rate))
+		}
+	}
+	add(programName(p.Show.Program), lang.Text("1 frame of the programme, and its buffer"), ms(sound.ProgramFrames, fps))
+	return w
+}
+
+// distance is how far a microphone is from the mouth, as far as anybody knows.
+func (p *Pass) distance(i int) sound.Span {
+	path := &p.Sound.Paths[i]
+	if f := path.DistanceM; f != nil {
+		return sound.Span{Low: f.Low, Value: f.Value, High: f.High}
+	}
+	f := p.usualDistance(i)
+	return sound.Span{Low: f.Low, Value: f.Value, High: f.High}
+}
+
+// usualDistance is where such a microphone stands as a rule [estimate]; nothing comes through the air where sound is played.
+func (p *Pass) usualDistance(i int) fact.Fact {
+	it := p.Item(p.Sound.Paths[i].From)
+	s := soundOf(it)
+	switch {
+	case it == nil:
+		return fact.Est(0.5, 0.02, 6)
+	case it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console:
+		return fact.Est(0, 0, 0)
+	case s.Microphone == "headset":
+		return fact.Est(0.04, 0.02, 0.1)
+	case s.Microphone == "lavalier":
+		return fact.Est(0.2, 0.1, 0.3)
+	case it.Gear.Kind == gear.Camera, it.Gear.Kind == gear.Phone, it.Gear.Kind == gear.Webcam, s.Microphone == "built-in":
+		return fact.Est(2, 0.3, 8)
+	}
+	return fact.Est(0.4, 0.02, 6)
+}
+
+// played tells whether a way begins with something that plays, not with a microphone.
+func (p *Pass) played(i int) bool {
+	it := p.Item(p.Sound.Paths[i].From)
+	return it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console || it.Gear.Kind == gear.Mixer)
+}
+
+// soundWay adds up the delay of a way of sound.
+func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
+	path := &p.Sound.Paths[i]
+	on, proposed := p.on(i)
+	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}}
+	add := func(of, why string, s sound.Span) {
+		w.Parts = append(w.Parts, DelayPart{of, why, s})
+		w.Delay = w.Delay.Plus(s)
+	}
+	if !p.played(i) {
+		add(lang.Text("the air"), lang.Text("%s at 343 m/s", Span(p.distance(i).Low, p.distance(i).High, "m")), sound.Air(p.distance(i)))
+	}
+	for _, id := range w.Items {
+		it := p.Item(id)
+		if it == nil {
+			continue
+		}
+		if at := slices.IndexFunc(plan.Pictures, func(x PictureWay) bool { return x.ID == id }); at >= 0 || p.carries(id, plan) != "" {
+			w.With = id
+			if at < 0 {
+				w.With = p.carries(id, plan)
+				at = slices.IndexFunc(plan.Pictures, func(x PictureWay) bool { return x.ID == w.With })
+			}
+			add(it.Label, lang.Text("with its picture"), plan.Pictures[at].Delay)
+			w.ListedAs = p.soundListed(it)
+			w.levels(p, i)
+			return p.said(w, fps)
+		}
+		s := soundOf(it)
+		switch {
+		case s.DelayMs != nil:
+			add(it.Label, lang.Text("as stated"), sound.Span{Low: s.DelayMs.Low, Value: s.DelayMs.Value, High: s.DelayMs.High})
+		case it.Gear.Kind == gear.WirelessSound:
+			add(it.Label, lang.Text("2 to 20 ms of a wireless system"), sound.Wireless)
+		case it.Gear.Kind == gear.AudioInterface, it.Gear.Kind == gear.Microphone && s.Gives == "digital":
+			add(it.Label, lang.Text("a buffer of 128 to 1024 frames at 48 kHz"), sound.Interface)
+		case s.Processes:
+			add(it.Label, lang.Text("100 to 250 ms of a call"), sound.CallSound)
+		}
+	}
+	add(programName(p.Show.Program), lang.Text("a program's own sound buffers"), sound.ProgramSound)
+	if last := p.Item(w.Items[len(w.Items)-1]); last != nil {
+		w.ListedAs = p.soundListed(last)
+	}
+	w.levels(p, i)
+	return p.said(w, fps)
+}
+
+func (p *Pass) said(w SoundWay, fps float64) SoundWay {
+	if d := p.Sound.Paths[w.Index].DelayMs; d != nil {
+		w.Set, w.SetSaid = sound.DelayOf(*d, fps), true
+	}
+	return w
+}
+
+// carries is the source whose picture goes through a box or capture device, the first by id; "" where none does.
+func (p *Pass) carries(id string, plan *SoundPlan) string {
+	best := ""
+	it := p.Item(id)
+	if it == nil || it.IsHost() || it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock {
+		return ""
+	}
+	for _, s := range p.Streams {
+		if source := p.pictured(s); source != nil && slices.Contains(s.where, id) && (best == "" || source.ID < best) {
+			best = source.ID
+		}
+	}
+	return best
+}
+
+// soundListed is the name a program lists its sound under, to look for first.
+func (p *Pass) soundListed(it *rig.Item) string {
+	switch {
+	case it.Gear.Sound != nil && it.Gear.Sound.ListedAs != "":
+		return it.Gear.Sound.ListedAs
+	case it.Gear.ListedAs != "":
+		return it.Gear.ListedAs
+	}
+	for _, s := range p.Streams { // a camera's sound comes under the name of what captures it
+		if source := p.pictured(s); source != nil && source.ID == it.ID {
+			return orElse(s.Owner.Gear.ListedAs, s.Owner.Gear.Name)
+		}
+	}
+	return it.Gear.Name
+}
+
+// levels plans the levels of a way that begins with a microphone at an input somebody has described.
+func (w *SoundWay) levels(p *Pass, i int) {
+	path := &p.Sound.Paths[i]
+	from := soundOf(p.Item(path.From))
+	sens, ok := map[string]sound.Span{"dynamic": {Low: -57, Value: -55, High: -53}, "condenser": {Low: -42, Value: -37, High: -32}, "lavalier": {Low: -44, Value: -42, High: -40}, "headset": {Low: -46, Value: -42, High: -38}}[from.Microphone]
+	if !ok || from.Gives == "digital" {
+		return
+	}
+	takes := ""
+	for _, id := range path.Via {
+		if takes = soundOf(p.Item(id)).Takes; takes != "" {
+			break
+		}
+	}
+	full, noise := sound.Span{}, sound.Span{Low: -128, Value: -120, High: -100} // [memory: handbook 6.5]
+	switch takes {
+	case "preamplifier":
+		full = sound.Span{Low: 0, Value: 10, High: 16} // [memory]
+	case "microphone": // of a camera or switcher: overloads at −25 to −10 dBV [estimate]
+		full = sound.Span{Low: -25, Value: -18, High: -10}.Plus(sound.Exactly(sound.DBuOfDBV))
+	case "line": // EBU R 68 and SMPTE RP 155 [memory]
+		full = sound.Span{Low: 18, Value: 18, High: 24}
+	default:
+		return
+	}
+	var gain *sound.Span
+	if path.GainDB != nil {
+		g := sound.Exactly(*path.GainDB)
+		gain = &g
+	}
+	l := sound.LevelsOf(sound.Speech(sound.Loud(path.Loud)).Plus(sound.Gain(p.distance(i))), sens, full, noise, gain)
+	w.Levels = &l
+}
+
+// soundWhere is what every limit of sound depends on.
+func (p *Pass) soundWhere() []string {
+	where := []string{"sound", "show"}
+	for i := range p.Sound.Paths {
+		for _, id := range append([]string{p.Sound.Paths[i].From}, p.Sound.Paths[i].Via...) {
+			if !slices.Contains(where, id) {
+				where = append(where, id)
+			}
+		}
+	}
+	return where
+}
+
+func judgeSound(p *Pass, _ *Walk) {
+	plan := p.Sounds()
+	if plan == nil {
+		return
+	}
+	where := p.soundWhere()
+	add := func(id limit.RuleID, place string, l Result) {
+		l.Stage, l.Shared, l.Where = Send, true, slices.Clone(where)
+		p.add(nil, id, place, &l)
+	}
+	p.voices(plan, add)
+	open := false
+	for i := range plan.Paths {
+		if w := &plan.Paths[i]; w.On != "muted" {
+			open = open || !p.played(i)
+			p.soundPath(i, w, add)
+		}
+	}
+	p.room(open, add)
+	all := slices.Clone(where)
+	for i := range p.Items { // time along a picture hangs on all it passes, and on what would let another one come
+		all = merge(all, []string{p.Items[i].ID})
+	}
+	for i := range p.Leads {
+		all = merge(all, []string{p.Leads[i].ID})
+	}
+	for i := range plan.Paths {
+		if w := &plan.Paths[i]; w.On == "air" && len(plan.Pictures) > 0 && !p.played(i) {
+			p.lipSync(i, w, all)
+		}
+	}
+}
+
+// pathPlace is where limits of a way stand: by what picks it up, so that the order of ways is no matter.
+func (p *Pass) pathPlace(i int) string {
+	path := &p.Sound.Paths[i]
+	place := path.From + ":" + path.Voice
+	for k := range i { // the same twice
+		if o := &p.Sound.Paths[k]; o.From == path.From && o.Voice == path.Voice {
+			return place + ":" + strconv.Itoa(i)
+		}
+	}
+	return place
+}
+
+func (p *Pass) voices(plan *SoundPlan, add func(limit.RuleID, string, Result)) {
+	var voices []string
+	for i := range plan.Paths {
+		if v := plan.Paths[i].Voice; !slices.Contains(voices, v) {
+			voices = append(voices, v)
+		}
+	}
+	for _, v := range voices {
+		var open []string
+		for i := range plan.Paths {
+			if w := &plan.Paths[i]; w.Voice == v && w.On == "air" {
+				open = append(open, w.Name)
+			}
+		}
+		slices.Sort(open)
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+		switch {
+		case len(open) == 0:
+			l.Outcomes = limit.No
+		case len(open) > 1:
+			l.Outcomes, l.Over = limit.No, limit.Flaw
+		}
+		l.Say = func(w *Words) {
+			w.What = w.T("Way of %s to air", v)
+			switch {
+			case len(open) == 0:
+				w.Says = w.T("%s gets to air by no way: silence.", v)
+			case len(open) > 1:
+				w.Says = w.T("%s gets to air by %s ways: %s. Heard twice it is hollow, or echoes; keep one and mute the others.", v, strconv.Itoa(len(open)), List(open))
+			default:
+				w.Says = w.T("%s gets to air by one way: %s.", v, open[0])
+			}
+		}
+		add("voice", v, l)
+	}
+}
+
+// soundPath judges what a way goes through.
+func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	path := &p.Sound.Paths[i]
+	place, name := p.pathPlace(i), way.Name
+	if !p.played(i) {
+		d := p.roomy(1, 1)
+		d.Loads = append(d.Loads, limit.Load{Item: path.From, Term: limit.Times(1, d.Let(stated(part("sound/paths/N/distanceM", "", strconv.Itoa(i)), "m", path.DistanceM, p.usualDistance(i))))})
+		d.Caps = p.cap(limit.Times(1, d.Let(limit.Known(farthest, "m", fact.Practice))))
+		d.Say = func(w *Words) {
+			less := math.Round(20 * math.Log10(max(w.Result.Load.Value, 0.01)/0.3))
+			w.What, w.Loads[0] = w.T("Distance of %s", name), LoadWords{name, lang.Text("from the mouth")}
+			w.Says = w.T("%s is picked up at %s.", name, w.load())
+			if less > 0 {
+				w.Says = w.T("%s is picked up at %s: %s dB less than at 0.3 m, and the room is as loud as before. Nearer first, gain after.", name, w.load(), Number(less))
+			}
+		}
+		add("mic-distance", place, d)
+	}
+	before := p.Item(path.From)
+	for _, id := range path.Via {
+		it := p.Item(id)
+		if it == nil || before == nil {
+			continue
+		}
+		p.stage(i, place+">"+id, name, before, it, add)
+		before = it
+	}
+	for _, id := range way.Items {
+		it := p.Item(id)
+		if it == nil {
+			continue
+		}
+		s := soundOf(it)
+		if s.KHz > 0 && s.KHz != 48 {
+			l := Result{Limit: limit.Limit{Outcomes: limit.No}}
+			l.Say = func(w *Words) {
+				w.What, w.Says = w.T("Sample rate of %s", it.Label), w.T("%s runs at %s kHz in a programme of 48: set it to 48, or have it resampled; not locked and not resampled it clicks at a steady beat.", it.Label, Number(s.KHz))
+			}
+			add("sample-rate", id, l)
+		}
+		if s.Processes && way.On == "air" && !p.played(i) {
+			l := Result{Limit: limit.Limit{Outcomes: limit.No}}
+			l.Say = func(w *Words) {
+				w.What, w.Says = w.T("What treats %s", name), w.T("%s treats speech on the way of %s: echo cancelling and gates take the beginnings of words. Take it by another way to air.", it.Label, name)
+			}
+			add("sound-treated", place, l)
+		}
+	}
+	if way.Levels != nil && path.GainDB != nil || path.HeadroomDB != nil {
+		standIn := fact.Est(9, 0, 60)
+		planned := 0.0
+		if v := way.Levels; v != nil {
+			planned = math.Round(v.Gain.Value)
+			standIn = fact.Est(min(max(0, v.Headroom.Value), 120), min(max(0, v.Headroom.Low), 120), min(max(0, v.Headroom.High), 120))
+		}
+		l := p.roomy(2, 1)
+		l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/headroomDb", "", strconv.Itoa(i)), "dB", path.HeadroomDB, standIn)))})
+		l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(leastHeadroom, "dB", fact.Practice))))
+		gain := path.GainDB
+		l.Say = func(w *Words) {
+			w.What, w.Loads[0] = w.T("Headroom of %s", name), LoadWords{name, lang.Text("to full scale at the loudest peak")}
+			w.Says = w.T("The loudest peaks of %s stand %s under clipping; 6 dB at least.", name, w.load())
+			if gain != nil && planned > 0 {
+				w.Says += " " + w.T("%s dB of gain are set, and %s planned.", Number(*gain), Number(planned))
+			}
+		}
+		add("headroom", place, l)
+	}
+}
+
+// stage judges one thing feeding the next.
+func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+	out, in := soundOf(from), soundOf(to)
+	if in.Takes == "" && in.Socket == "" && in.Feeds == "" && out.Gives == "" && out.Needs == "" && out.Balanced == "" {
+		l := Result{Limit: limit.Limit{Outcomes: limit.Maybe, Facts: p.facts(open(key("items/ID/sound/takes", to.ID), oneOf(would("digital", limit.Slack), would("preamplifier", limit.Slack), would("microphone", limit.Untested), would("line", limit.Untested))))}}
+		l.Say = func(w *Words) {
+			w.What, w.Says = w.T("Level of %s into %s", name, to.Label), w.T("Nobody has said what %s gives and what %s takes.", from.Label, to.Label)
+		}
+		add("sound-level", place, l)
+		return
+	}
+	gives, takes := out.Gives, in.Takes
+	if gives == "" && out.Microphone != "" && out.Microphone != "built-in" {
+		gives = "microphone" // a microphone by itself gives its own level [practice]
+	}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+	says := func(w *Words) string { return w.T("%s gives what %s takes.", from.Label, to.Label) }
+	line := gives == "consumer-line" || gives == "professional-line"
+	switch {
+	case line && takes == "microphone":
+		l.Outcomes = limit.No
+		says = func(w *Words) string {
+			return w.T("%s gives a line and %s has a microphone socket: 26 to 47 dB too much for a professional one, and it clips. Set the input to line, or put a pad in between.", from.Label, to.Label)
+		}
+	case gives == "microphone" && takes == "line":
+		l.Outcomes = limit.No
+		says = func(w *Words) string {
+			return w.T("%s gives microphone level and %s takes a line: too quiet by some 40 dB, and noise comes up with it. A preamplifier belongs in between.", from.Label, to.Label)
+		}
+	case gives == "" || gives == "unknown":
+		if takes == "digital" {
+			break
+		}
+		bad := func(word string) limit.State {
+			if takes == "microphone" && word != "microphone" && word != "digital" || takes == "line" && word == "microphone" {
+				return limit.Snapped
+			}
+			return limit.Slack
+		}
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/sound/gives", from.ID), oneOf(would("microphone", bad("microphone")), would("consumer-line", bad("consumer-line")), would("professional-line", bad("professional-line")), would("digital", limit.Slack))))
+		says = func(w *Words) string { return w.T("Nobody has said what level %s gives.", from.Label) }
+	case takes == "" || takes == "unknown":
+		if gives == "digital" {
+			break
+		}
+		bad := func(word string) limit.State {
+			if line && word == "microphone" || gives == "microphone" && word == "line" {
+				return limit.Snapped
+			}
+			return limit.Slack
+		}
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(key("items/ID/sound/takes", to.ID), oneOf(would("microphone", bad("microphone")), would("preamplifier", limit.Slack), would("line", bad("line")), would("digital", limit.Slack))))
+		says = func(w *Words) string { return w.T("Nobody has said what level %s takes.", to.Label) }
+	}
+	l.Say = func(w *Words) { w.What, w.Says = w.T("Level of %s into %s", name, to.Label), says(w) }
+	add("sound-level", place, l)
+	if out.Balanced == "yes" && in.Socket == "jack-3.5" {
+		p.oneLeg(i, place, name, from, to, add)
+	}
+	if needs := out.Needs; out.Microphone != "" && gives != "digital" && needs != "none" && needs != "battery" {
+		p.micPower(place, name, needs, in.Feeds, from, to, add)
+	}
+}
+
+func (p *Pass) oneLeg(i int, place, name string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
+	switch p.Sound.Paths[i].OneLeg {
+	case "yes":
+		l.Outcomes = limit.Yes
+	case "no":
+		l.Outcomes = limit.No
+	default:
+		l.Facts = p.facts(open(part("sound/paths/N/oneLeg", "", strconv.Itoa(i)), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
+	}
+	l.Say = func(w *Words) {
+		w.What = w.T("Lead of %s into %s", name, to.Label)
+		w.Says = w.T("%s is balanced and %s has a 3.5 mm socket: with a lead of one leg only it is right; both legs cancel, which is silence with a healthy meter.", from.Label, to.Label)
+	}
+	add("one-leg", place, l)
+}
+
+func (p *Pass) micPower(place, name, needs, feeds string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
+	fits := func(needs, feeds string) limit.State {
+		if needs == "none" || needs == "battery" || needs == feeds {
+			return limit.Slack
+		}
+		return limit.Snapped
+	}
+	switch {
+	case needs == "" || needs == "unknown":
+		if feeds == "" || feeds == "unknown" {
+			feeds = "none"
+		}
+		l.Facts = p.facts(open(key("items/ID/sound/needs", from.ID), oneOf(would("none", limit.Slack), would("phantom", fits("phantom", feeds)), would("plug-in", fits("plug-in", feeds)), would("battery", limit.Slack))))
+	case feeds == "" || feeds == "unknown":
+		l.Facts = p.facts(open(key("items/ID/sound/feeds", to.ID), oneOf(would("none", limit.Snapped), would("phantom", fits(needs, "phantom")), would("plug-in", fits(needs, "plug-in")))))
+	case fits(needs, feeds) == limit.Slack:
+		l.Outcomes = limit.Yes
+	default:
+		l.Outcomes = limit.No
+	}
+	l.Say = func(w *Words) {
+		w.What = w.T("What feeds the microphone of %s", name)
+		switch {
+		case w.Result.State == limit.Untested:
+			w.Says = w.T("Nobody has looked whether %s is fed with what it needs by %s.", from.Label, to.Label)
+		case w.Result.State == limit.Slack:
+			w.Says = w.T("%s is fed with what it needs by %s.", from.Label, to.Label)
+		default:
+			w.Says = w.T("%s needs %s, which %s does not give: nothing comes out of it.", from.Label, powerName(needs), to.Label)
+		}
+	}
+	add("mic-power", place, l)
+}
+
+func powerName(needs string) string {
+	if needs == "phantom" {
+		return lang.Text("48 V phantom power")
+	}
+	return lang.Text("plug-in power")
+}
+
+// room judges loudspeakers and headphones.
+func (p *Pass) room(open bool, add func(limit.RuleID, string, Result)) {
+	if open {
+		l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
+		switch p.Sound.Loudspeakers {
+		case "no":
+			l.Outcomes = limit.Yes
+		case "yes":
+			l.Outcomes = limit.No
+		default:
+			l.Facts = p.facts(openWord("sound/loudspeakers", would("no", limit.Slack), would("yes", limit.Snapped)))
+		}
+		l.Say = func(w *Words) {
+			w.What = lang.Text("Loudspeakers and open microphones")
+			switch w.Result.State {
+			case limit.Slack:
+				w.Says = lang.Text("No loudspeaker is on in the room.")
+			case limit.Untested:
+				w.Says = lang.Text("Nobody has said whether loudspeakers are on in the room.")
+			default:
+				w.Says = lang.Text("A loudspeaker plays into an open microphone: everything is heard a second time. Headphones instead.")
+			}
+		}
+		add("loudspeaker", "", l)
+	}
+	if p.Sound.Monitor == "program" {
+		l := Result{Limit: limit.Limit{Outcomes: limit.No}}
+		l.Say = func(w *Words) {
+			w.What, w.Says = lang.Text("What the speaker hears himself by"), lang.Text("He hears himself by the program, 20 to 100 ms late: people slow down and stumble. Take the headphones at the input itself.")
+			w.Caution = lang.Text("Hearing: set the level low before putting headphones on.")
+		}
+		add("monitor", "", l)
+	}
+}
+
+func openWord(field string, options ...limit.Option) limit.Fact {
+	return open(limit.Key{Field: field}, oneOf(options...))
+}
+
+// lateness says how sound stands against its picture.
+func lateness(s sound.Span) string {
+	low, high := math.Round(s.Low), math.Round(s.High)
+	switch {
+	case low == 0 && high == 0:
+		return lang.Text("with its picture")
+	case low >= 0:
+		return lang.Text("%s after its picture", Span(low, high, "ms"))
+	case high <= 0:
+		return lang.Text("%s before its picture", Span(-high, -low, "ms"))
+	}
+	return lang.Text("between %s ms before and %s ms after its picture", Number(-low), Number(high))
+}
+
+// lipSync judges sound against the slowest picture, as both are planned to be delayed.
+func (p *Pass) lipSync(i int, way *SoundWay, where []string) {
+	path := &p.Sound.Paths[i]
+	l := p.roomy(2, 1)
+	standIn := fact.Fact{Low: way.Offset.Low, Value: way.Offset.Value, High: way.Offset.High, From: fact.Estimate}
+	l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/offsetMs", "", strconv.Itoa(i)), "ms", path.OffsetMs, standIn)))})
+	l.Caps = p.cap(limit.Times(1, l.Let(limit.Fact{Low: sound.Tight.Late, Value: sound.Noticed.Late, High: sound.Accepted.Late, From: fact.Standard, Unit: "ms"})))
+	l.SureLow, l.PossibleLow = -sound.Tight.Early, -sound.Accepted.Early
+	name, set, measured, comes := way.Name, way.Set, way.Measured, lateness(way.Offset)
+	l.Say = func(w *Words) {
+		w.What, w.Loads[0], w.Sum = w.T("Sound after picture, %s", name), LoadWords{name, lang.Text("its way + its delay − the slowest picture's")}, lang.Text("40 ms early to 60 ms late surely, 90 early to 185 late possibly")
+		switch {
+		case measured:
+			w.Says = w.T("%s comes %s, measured.", name, comes)
+		case set.Ms > 0:
+			w.Says = w.T("%s, delayed by %s ms, comes %s; a clap test says it exactly.", name, Number(set.Ms), comes)
+		default:
+			w.Says = w.T("%s comes %s; a clap test says it exactly.", name, comes)
+		}
+	}
+	if f := path.OffsetMs; f != nil { // measured: what most accept and some notice is near the limit, not unknown
+		settled := func(v float64) limit.State {
+			switch {
+			case v >= -sound.Tight.Early && v <= sound.Tight.Late:
+				return limit.Slack
+			case v >= -sound.Accepted.Early && v <= sound.Accepted.Late:
+				return limit.Taut
+			}
+			return limit.Snapped
+		}
+		low, high := settled(f.Low), settled(f.High)
+		if within := low == high && (low == limit.Slack || f.Low*f.High > 0); within {
+			l.Sense, l.Outcomes = limit.Fits, []limit.State{low}
+		}
+	}
+	l.Stage, l.Shared, l.Where = Send, true, where
+	p.add(nil, "lip-sync", p.pathPlace(i), &l)
+}

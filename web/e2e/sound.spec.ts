@@ -1,0 +1,35 @@
+import { expect, test } from '@playwright/test'
+import { complaints, loft, url } from './helpers'
+
+test('ways of sound: what is planned, what is judged, and one added', async ({ page, request }) => {
+  const wrong = complaints(page)
+  const id = await loft(request, 'Marlpit Puppet Loft, even')
+  await page.goto(url(`/rigs/${id}/sound`))
+  await expect(page.getByTestId('open')).toContainText('limits of sound hold')
+  await expect(page.getByTestId('ways')).toContainText('muted (proposed)')
+  await expect(page.getByTestId('delays')).toContainText('140 as set')
+
+  // The camera's microphone is opened beside the lapel one: one voice by two ways.
+  const camera = page.locator('[data-way="cam-face"]')
+  await camera.locator('summary').click()
+  await camera.getByRole('combobox', { name: 'Ida by Face camera' }).selectOption('air')
+  await expect(page.getByTestId('open')).toContainText('Way of Ida to air')
+  await expect(page.locator('main')).toContainText('Heard twice it is hollow')
+  await page.getByRole('button', { name: 'Undo' }).click()
+  await expect(page.locator('main')).not.toContainText('Heard twice it is hollow')
+
+  await page.getByLabel('Whose voice, or which sound').fill('Bo')
+  await page.getByLabel('Picked up by').selectOption({ label: 'Bench camera' })
+  await page.getByRole('button', { name: 'Add a way of sound' }).click()
+  await expect(page.getByTestId('ways')).toContainText('Bo')
+  await expect(page.locator('main')).toContainText('Bo by Bench camera is picked up at')
+  expect(wrong).toEqual([])
+})
+
+test('a rig of which nobody has described the sound says so', async ({ page, request }) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/sound`))
+  await expect(page.getByTestId('open')).toContainText('not judged')
+  await page.setViewportSize({ width: 390, height: 844 })
+  expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
+})
