@@ -107,7 +107,7 @@ func TestRunSheet(t *testing.T) {
 		args []string
 		want string
 	}{
-		{nil, "−"}, {[]string{"--air", "2026-12-04T19:30:00+01:00"}, "Alone: begin at 17:3"}, {[]string{"--people", "2", "--markdown"}, "- [ ] **"},
+		{nil, "−"}, {[]string{"--air", "2026-12-04T19:30:00+01:00"}, "Alone: begin at 17:2"}, {[]string{"--people", "2", "--markdown"}, "- [ ] **"},
 		{[]string{"--json"}, `"format": "eventether-runsheet/1"`}, {[]string{"--ical", "--air", "2026-12-04T19:30:00+01:00"}, "BEGIN:VEVENT"},
 	} {
 		status, out, errs := command(t, runsheetCommand(), []byte(text(t, rigs.LoftEven())), append(c.args, "-")...)

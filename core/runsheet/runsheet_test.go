@@ -31,8 +31,8 @@ func Example() {
 		fmt.Println(line)
 	}
 	// Output:
-	// Alone: begin at 120 min before air (105 min of work, 15 for nothing).
-	// Two of you: begin at 82 min before air (67 min of work, 15 for nothing). No order can take less than 62 min.
+	// Alone: begin at 127 min before air (112 min of work, 15 for nothing).
+	// Two of you: begin at 90 min before air (75 min of work, 15 for nothing). No order can take less than 66 min.
 }
 
 func TestOnlyWhatThisRigNeeds(t *testing.T) {

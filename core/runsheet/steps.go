@@ -355,7 +355,53 @@ func (m *maker) waysOf(source string) (out []string) {
 	return out
 }
 
+// sound are the microphones, each with the name to look for, its gain and its delay; and what has to be mute.
 func (m *maker) sound() {
+	plan := m.v.Sounds()
+	if plan == nil {
+		m.soundUnsaid()
+		return
+	}
+	muted := []Value{}
+	for i := range plan.Paths {
+		w := &plan.Paths[i]
+		if w.On == "muted" {
+			muted = append(muted, Value{Name: w.Name, Value: lang.Text("muted"), Proposed: w.Proposed})
+			continue
+		}
+		where := lang.Text("on air")
+		if w.On == "track" {
+			where = lang.Text("on its own track only")
+		}
+		st := Step{ID: "sound:" + w.Items[0] + ":" + w.Voice, Phase: Sound, Do: lang.Text("Place, choose and level %s.", w.Name), Kind: work.Mic, People: 1, at: m.desk(), Both: true, After: []string{"mount:" + w.Items[0]},
+			Values: []Value{{Name: lang.Text("Look for it as"), Value: w.ListedAs}, {Name: lang.Text("Goes"), Value: where, Proposed: w.Proposed}},
+			Pass:   []string{lang.Text("Speech peaks at −12 to −6 dBFS, never 0; every other input still."), lang.Text("On headphones: one voice, no echo, no hum.")},
+			Fails:  []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."), lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")}, Caution: lang.Text("Hearing: set the level low before putting headphones on.")}
+		if _, twice := m.ids[st.ID]; twice {
+			st.ID += ":" + strconv.Itoa(i)
+		}
+		if it := m.v.Item(w.Items[0]); it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console) {
+			st.Kind, st.Both, st.Do, st.Caution = work.Source, false, lang.Text("Choose and level %s.", w.Name), ""
+		}
+		if w.Levels != nil {
+			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"), Value: rules.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
+		}
+		if w.Set.Ms > 0 {
+			st.Values = append(st.Values, Value{Name: lang.Text("Delay in the program"), Value: lang.Text("%s ms (%s frames, %s samples)", rules.Number(w.Set.Ms), rules.Number(w.Set.Frames), strconv.Itoa(w.Set.Samples)), Proposed: !w.SetSaid})
+		}
+		m.add(st)
+	}
+	for _, pic := range plan.Pictures {
+		if pic.Set.Ms >= 1 && len(plan.Pictures) > 1 {
+			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label), Value: lang.Text("delayed by %s ms, where cuts have to agree", rules.Number(pic.Set.Ms)), Proposed: true})
+		}
+	}
+	if len(muted) > 0 {
+		m.add(Step{ID: "mute", Phase: Sound, Do: lang.Text("Mute every other input, and set the delays of pictures."), Values: muted, Minutes: 1, People: 1, at: m.desk(), After: m.choose})
+	}
+}
+
+func (m *maker) soundUnsaid() {
 	for _, p := range m.typed.Parts {
 		for _, l := range p.Lines {
 			if l.ID != "microphone" {
@@ -390,9 +436,9 @@ func (m *maker) enter() {
 
 // test are the tests before air, with what they have to show. Handbook 7.3.
 func (m *maker) test() {
-	after := append([]string{"sound"}, m.choose...)
+	after := append([]string{"sound", "mute"}, m.choose...)
 	for i := range m.Steps {
-		if m.Steps[i].Phase == Enter {
+		if m.Steps[i].Phase == Enter || m.Steps[i].Phase == Sound {
 			after = append(after, m.Steps[i].ID)
 		}
 	}
@@ -412,7 +458,11 @@ func (m *maker) test() {
 	pass = append(pass, lang.Text("No frames lost in the program's figures; processor under four fifths; the preview not late."))
 	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."), lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
 	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."), Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})
-	if m.v.Show.SoundFrom != "" && m.v.Show.SoundFrom != "camera" && m.v.Show.SoundFrom != "switcher" {
+	apart := m.v.Show.SoundFrom != "" && m.v.Show.SoundFrom != "camera" && m.v.Show.SoundFrom != "switcher"
+	if plan := m.v.Sounds(); plan != nil {
+		apart = slices.ContainsFunc(plan.Paths, func(w rules.SoundWay) bool { return w.On == "air" && w.With == "" })
+	}
+	if apart {
 		m.add(Step{ID: "clap", Phase: Test, Do: lang.Text("Clap five times before the main camera; find hands and sound in the file."), Kind: work.Clap, People: 1, Both: true, at: m.desk(), After: []string{"test"},
 			Pass: []string{lang.Text("Middle of the five: sound at most 40 ms early and 60 ms late (EBU R 37).")}, Fails: []string{lang.Text("Early: delay the sound by the difference, and clap again. Late: delay every picture by it.")}})
 	}
