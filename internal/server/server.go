@@ -58,6 +58,8 @@ func New(cfg Config) http.Handler {
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))
 	g.GET("/healthz", api.health)
+	g.GET("/api/backup", api.backup)
+	g.POST(restorePath, api.restoreAll)
 	g.NoRoute(site(cfg.Site))
 	return g
 }
@@ -135,6 +137,14 @@ func guard(c *gin.Context) {
 		origin := c.GetHeader("Origin")
 		if origin != "" && origin != "http://"+c.Request.Host || c.GetHeader("Sec-Fetch-Site") == "cross-site" {
 			refuse(http.StatusForbidden, "a request from another site ("+origin+") is refused")
+			return
+		}
+		if c.Request.URL.Path == restorePath {
+			if c.GetHeader("Content-Type") != "application/zip" {
+				refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want application/zip")
+				return
+			}
+			c.Next()
 			return
 		}
 		if c.Request.ContentLength != 0 && !strings.HasPrefix(c.GetHeader("Content-Type"), "application/json") {

@@ -181,3 +181,24 @@ test('what looks like a key is taken out in the browser as it is in the server',
   }[]
   for (const c of cases) expect(withoutKeys(c.text, (w) => w === 'stick-stage-number-2')).toBe(c.want)
 })
+
+test('everything goes into one file and comes back, and what is no archive is refused', async ({ page }) => {
+  await page.goto(url('/log'))
+  const archive = page.getByTestId('archive')
+  const file = page.waitForEvent('download')
+  await archive.getByRole('link', { name: 'Back up' }).click()
+  const path = await (await file).path()
+  await archive
+    .locator('input[type=file]')
+    .setInputFiles({ name: 'all.zip', mimeType: 'application/zip', buffer: readFileSync(path) })
+  await expect(archive.getByRole('status')).toContainText('the same')
+  await expect(archive.getByRole('status')).not.toContainText('new')
+  await archive
+    .locator('input[type=file]')
+    .setInputFiles({
+      name: 'all.zip',
+      mimeType: 'application/zip',
+      buffer: readFileSync(path).subarray(0, 5000),
+    })
+  await expect(archive.getByRole('alert')).toContainText('Nothing of it was taken')
+})

@@ -938,6 +938,18 @@ export const words = {
     table: 'As a table',
     rig: 'Rig',
     all: 'All rigs',
+    archive: 'Everything in one file',
+    archiveHelp: 'Rigs with all their revisions, the shelf and the log, as a zip of JSON documents.',
+    backup: 'Back up',
+    restore: 'Bring an archive back',
+    came: {
+      new: 'new',
+      longer: 'continued',
+      same: 'the same',
+      ahead: 'further on here',
+      clash: 'another stands here: it stays, this one was not taken',
+    } as Record<string, string>,
+    kinds: { rig: 'rig', shelf: 'on the shelf', night: 'show' } as Record<string, string>,
   },
   send: {
     title: 'What viewers get, what the computer does, what is kept',

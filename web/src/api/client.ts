@@ -50,6 +50,12 @@ export type State = Limit['state']
 export type Stage = Limit['stage']
 type Problem = Schemas['ErrorModel']
 
+/** What became of everything in an archive. */
+export type Restored = {
+  made: string
+  rows: { kind: string; id: string; name: string; came: 'new' | 'longer' | 'same' | 'ahead' | 'clash' }[]
+}
+
 /** Failure says what happened, with every problem by place, and whether waiting may help. */
 export class Failure extends Error {
   constructor(
@@ -200,6 +206,17 @@ export const api = {
         return response.ok
           ? { data: body as { added: boolean; id: string }, response }
           : { error: body as Problem, response }
+      }),
+    ),
+  restore: (file: File) =>
+    ask<Restored>(
+      fetch('/api/restore', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/zip' },
+        body: file,
+      }).then(async (response) => {
+        const body: unknown = await response.json().catch(() => undefined)
+        return response.ok ? { data: body as Restored, response } : { error: body as Problem, response }
       }),
     ),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),

@@ -78,8 +78,49 @@ export function LogPage() {
               </div>
             </div>
           ))}
+        <Archive />
       </main>
     </Frame>
+  )
+}
+
+/** Everything in one file, out and back in, with a report of what was new, the same or clashing. */
+function Archive() {
+  const queries = useQueryClient()
+  const bring = useMutation({ mutationFn: api.restore, onSuccess: () => queries.invalidateQueries() })
+  const rows = bring.data?.rows ?? []
+  return (
+    <section className="mt-10" data-testid="archive">
+      <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.archive}</h2>
+      <p className="text-sm text-muted">{w.archiveHelp}</p>
+      <div className="mt-2 flex flex-wrap items-center gap-4">
+        <a className="act" href="/api/backup" download>
+          {w.backup}
+        </a>
+        <ImportButton label={w.restore} accept=".zip,application/zip" bring={bring.mutate} />
+      </div>
+      {bring.error && <Problems error={bring.error as Failure} />}
+      {bring.data && (
+        <div role="status" className="mt-2">
+          <p>
+            {Object.entries(w.came)
+              .map(([came, label]) => ({ n: rows.filter((r) => r.came === came).length, label }))
+              .filter((c) => c.n > 0)
+              .map((c) => `${c.n} ${c.label}`)
+              .join(' · ')}
+          </p>
+          <ul className="text-sm">
+            {rows
+              .filter((r) => r.came === 'clash')
+              .map((r) => (
+                <li key={r.kind + r.id}>
+                  <b>{r.name}</b> ({w.kinds[r.kind]}): {w.came.clash}
+                </li>
+              ))}
+          </ul>
+        </div>
+      )}
+    </section>
   )
 }
 

@@ -1,0 +1,169 @@
+package archive
+
+import (
+	"context"
+	"encoding/json"
+	"time"
+
+	"github.com/google/uuid"
+
+	"eventether/core/gear"
+	"eventether/core/night"
+	"eventether/core/rig"
+	"eventether/core/runsheet"
+	"eventether/internal/store"
+)
+
+// rigDoc is a rig with every revision.
+type rigDoc struct {
+	ID        uuid.UUID  `json:"id"`
+	Name      string     `json:"name"`
+	State     string     `json:"state"`
+	Feeds     int        `json:"feeds"`
+	Frozen    bool       `json:"frozen,omitempty"`
+	CreatedAt time.Time  `json:"createdAt"`
+	UpdatedAt time.Time  `json:"updatedAt"`
+	DeletedAt *time.Time `json:"deletedAt,omitempty"`
+	Revisions []revDoc   `json:"revisions"`
+}
+
+type revDoc struct {
+	Number int             `json:"number"`
+	Kind   string          `json:"kind"`
+	Shows  int             `json:"shows"`
+	What   string          `json:"what"`
+	Who    string          `json:"who"`
+	At     time.Time       `json:"at"`
+	Name   string          `json:"name,omitempty"`
+	State  string          `json:"state,omitempty"`
+	Doc    json.RawMessage `json:"doc"`
+}
+
+func rigOf(w *store.WholeRig) *rigDoc {
+	r := &w.Rig
+	d := &rigDoc{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Frozen: r.Frozen, CreatedAt: r.CreatedAt, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Revisions: []revDoc{}}
+	for i := range w.Revisions {
+		v := &w.Revisions[i]
+		d.Revisions = append(d.Revisions, revDoc{v.Number, v.Kind, v.Shows, v.What, v.Who, v.At, v.Name, v.State, v.Doc})
+	}
+	return d
+}
+
+func (d *rigDoc) check(name string) error {
+	for i := range d.Revisions {
+		v := &d.Revisions[i]
+		var r rig.Rig
+		if err := json.Unmarshal(v.Doc, &r); err != nil {
+			return unusable("%s, revision %d: %s", name, v.Number, err)
+		}
+		if p := rigProblem(&r); p != "" {
+			return unusable("%s, revision %d: %s", name, v.Number, p)
+		}
+		if p := rig.TextProblem(v.What + v.Who + v.Name); p != "" {
+			return unusable("%s, revision %d: a text %s", name, v.Number, p)
+		}
+	}
+	return nil
+}
+
+func (d *rigDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
+	w := store.WholeRig{Rig: store.Rig{ID: d.ID, Name: d.Name, Head: len(d.Revisions), State: d.State, Feeds: d.Feeds, Frozen: d.Frozen, CreatedAt: d.CreatedAt, UpdatedAt: d.UpdatedAt, DeletedAt: d.DeletedAt}}
+	for i := range d.Revisions {
+		v := &d.Revisions[i]
+		w.Revisions = append(w.Revisions, store.Revision{RigID: d.ID, Number: v.Number, Kind: v.Kind, Shows: v.Shows, What: v.What, Who: v.Who, At: v.At, Name: v.Name, State: v.State, Doc: v.Doc})
+	}
+	came, err := s.BringRig(ctx, w)
+	return Row{"rig", d.ID.String(), d.Name, came}, err
+}
+
+// entryDoc is a thing on the shelf with every revision.
+type entryDoc struct {
+	ID        string     `json:"id"`
+	Kind      string     `json:"kind"`
+	Name      string     `json:"name"`
+	Owned     bool       `json:"owned"`
+	UpdatedAt time.Time  `json:"updatedAt"`
+	DeletedAt *time.Time `json:"deletedAt,omitempty"`
+	Revisions []revDoc   `json:"revisions"`
+}
+
+func entryOf(w *store.WholeEntry) *entryDoc {
+	r := &w.Entry
+	d := &entryDoc{ID: r.ID, Kind: r.Kind, Name: r.Name, Owned: r.Owned, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Revisions: []revDoc{}}
+	for i := range w.Revisions {
+		v := &w.Revisions[i]
+		d.Revisions = append(d.Revisions, revDoc{Number: v.Number, What: v.What, Who: v.Who, At: v.At, Doc: v.Doc})
+	}
+	return d
+}
+
+func (d *entryDoc) check(name string) error {
+	if p := rig.TextProblem(d.ID + d.Kind + d.Name); p != "" {
+		return unusable("%s: a text %s", name, p)
+	}
+	for i := range d.Revisions {
+		var e gear.Entry
+		if err := json.Unmarshal(d.Revisions[i].Doc, &e); err != nil {
+			return unusable("%s, revision %d: %s", name, d.Revisions[i].Number, err)
+		}
+	}
+	return nil
+}
+
+func (d *entryDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
+	w := store.WholeEntry{Entry: store.ShelfRow{ID: d.ID, Kind: d.Kind, Name: d.Name, Owned: d.Owned, Head: len(d.Revisions), UpdatedAt: d.UpdatedAt, DeletedAt: d.DeletedAt}}
+	for i := range d.Revisions {
+		v := &d.Revisions[i]
+		w.Revisions = append(w.Revisions, store.ShelfRevision{EntryID: d.ID, Number: v.Number, What: v.What, Who: v.Who, At: v.At, Doc: v.Doc})
+	}
+	came, err := s.BringEntry(ctx, w)
+	return Row{"shelf", d.ID, d.Name, came}, err
+}
+
+// nightDoc is a night with every operation.
+type nightDoc struct {
+	ID        uuid.UUID       `json:"id"`
+	RigID     uuid.UUID       `json:"rigId"`
+	Revision  int             `json:"revision"`
+	Name      string          `json:"name"`
+	AirAt     time.Time       `json:"airAt"`
+	People    int             `json:"people"`
+	CreatedAt time.Time       `json:"createdAt"`
+	Sheet     json.RawMessage `json:"sheet"`
+	Ops       []night.Op      `json:"ops"`
+}
+
+func nightOf(w *store.WholeNight) *nightDoc {
+	n := &w.Night
+	return &nightDoc{n.ID, n.RigID, n.Revision, n.Name, n.AirAt, n.People, n.CreatedAt, n.Sheet, w.Ops}
+}
+
+func (d *nightDoc) check(name string) error {
+	var s runsheet.RunSheet
+	if err := json.Unmarshal(d.Sheet, &s); err != nil {
+		return unusable("%s, run sheet: %s", name, err)
+	}
+	if len(s.Plans) == 0 || d.People < 1 {
+		return unusable("%s: the run sheet has no plan", name)
+	}
+	for i := range d.Ops {
+		op := &d.Ops[i]
+		if p := op.Problem(); p != "" {
+			return unusable("%s: %s", name, p)
+		}
+		for _, t := range op.Texts() {
+			if p := rig.TextProblem(*t); p != "" {
+				return unusable("%s: %s %q: a text %s", name, op.Kind, op.ID, p)
+			}
+			*t, _ = night.WithoutKeys(*t, func(word string) bool {
+				return op.Incident != nil && word == op.Incident.Part || op.Figure != nil && word == op.Figure.Of
+			})
+		}
+	}
+	return nil
+}
+
+func (d *nightDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
+	came, err := s.BringNight(ctx, store.WholeNight{Night: store.Night{ID: d.ID, RigID: d.RigID, Revision: d.Revision, Name: d.Name, AirAt: d.AirAt, People: d.People, Sheet: d.Sheet, CreatedAt: d.CreatedAt}, Ops: d.Ops})
+	return Row{"night", d.ID.String(), d.Name, came}, err
+}
