@@ -85,6 +85,8 @@ func Name(t reflect.Type, hint string) string {
 	case t.Name() == "" || strings.HasPrefix(name, "Run"):
 	case strings.HasSuffix(t.PkgPath(), "core/runsheet"):
 		return "Run" + name
+	case strings.HasSuffix(t.PkgPath(), "core/costs"):
+		return "Cost" + strings.TrimPrefix(name, "Cost")
 	case strings.HasSuffix(t.PkgPath(), "core/night"):
 		return "Night" + name
 	}

@@ -135,6 +135,7 @@ func (a *api) register(h huma.API) {
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op)
 	a.registerSound(h, op, raw)
+	a.registerCosts(h, op)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 

@@ -37,6 +37,10 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     at: (rig) => `/rigs/${rig}/sound`,
     ready: (page) => expect(page.getByTestId('open')).toContainText('judged'),
   },
+  costs: {
+    at: (rig) => `/rigs/${rig}/costs`,
+    ready: (page) => expect(page.getByTestId('totals')).toBeVisible(),
+  },
   log: { at: () => '/log', ready: (page) => expect(page.getByText('Puppet class 30')).toBeVisible() },
   sheet: {
     at: () => '/shelf?open=plain-stick',

@@ -193,12 +193,10 @@ test('everything goes into one file and comes back, and what is no archive is re
     .setInputFiles({ name: 'all.zip', mimeType: 'application/zip', buffer: readFileSync(path) })
   await expect(archive.getByRole('status')).toContainText('the same')
   await expect(archive.getByRole('status')).not.toContainText('new')
-  await archive
-    .locator('input[type=file]')
-    .setInputFiles({
-      name: 'all.zip',
-      mimeType: 'application/zip',
-      buffer: readFileSync(path).subarray(0, 5000),
-    })
+  await archive.locator('input[type=file]').setInputFiles({
+    name: 'all.zip',
+    mimeType: 'application/zip',
+    buffer: readFileSync(path).subarray(0, 5000),
+  })
   await expect(archive.getByRole('alert')).toContainText('Nothing of it was taken')
 })

@@ -3,6 +3,7 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Route, Routes } from 'react-router'
 import { Failure } from './api/client'
+import { CostsPage } from './costs/CostsPage'
 import { Frame } from './parts/Frame'
 import { LogPage } from './log/LogPage'
 import { NightPage } from './night/NightPage'
@@ -49,6 +50,7 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/rigs/:id/power" element={<PowerPage />} />
           <Route path="/rigs/:id/send" element={<SendPage />} />
           <Route path="/rigs/:id/sound" element={<SoundPage />} />
+          <Route path="/rigs/:id/costs" element={<CostsPage />} />
           <Route path="/rigs/:id/run" element={<RunPage />} />
           <Route path="/log" element={<LogPage />} />
           <Route path="/nights/:id" element={<NightPage />} />

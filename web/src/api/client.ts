@@ -38,6 +38,7 @@ export type Sending = Schemas['Sending']
 export type Sounding = Schemas['Sounding']
 export type SoundWay = Schemas['SoundWay']
 export type SoundPath = Schemas['SoundPath']
+export type Costing = Schemas['Costing']
 export type RunSheet = Schemas['RunSheet']
 export type RunStep = Schemas['RunStep']
 export type RunPlan = Schemas['RunPlan']
@@ -186,6 +187,8 @@ export const api = {
   readUplink: (text: string) => ask(client.POST('/api/uplink', { body: { text } })),
   destinations: () => ask(client.GET('/api/destinations')),
   readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
+  costs: (id: string, other?: string) =>
+    ask(client.GET('/api/rigs/{id}/costs', { params: { path: { id }, query: { with: other } } })),
   sound: (rig: Rig) => ask(client.POST('/api/sound', { body: { rig } })),
   runSheet: (id: string, people: number) =>
     ask(client.GET('/api/rigs/{id}/runsheet', { params: { path: { id }, query: { people } } })),
@@ -208,7 +211,7 @@ export const api = {
           : { error: body as Problem, response }
       }),
     ),
-  restore: (file: File) =>
+  bringBack: (file: File) =>
     ask<Restored>(
       fetch('/api/restore', {
         method: 'POST',
@@ -237,6 +240,8 @@ function zoned(at: Date) {
   const here = new Date(at.getTime() + off * 60_000).toISOString().slice(0, 19)
   return `${here}${off < 0 ? '-' : '+'}${two(off / 60)}:${two(off % 60)}`
 }
+
+export const shoppingAddress = (id: string) => `/api/rigs/${id}/shopping`
 
 export const nightAddress = (id: string, as: string) => `/api/nights/${id}/file?as=${as}`
 

@@ -17,6 +17,7 @@ export const keys = {
   placing: (rig: Rig) => ['place', rig],
   power: (rig: Rig) => ['power', rig],
   sending: (rig: Rig, held: Edit[]) => ['send', rig, held],
+  costs: (id: string, revision: number, other: string) => ['costs', id, revision, other],
   sound: (rig: Rig) => ['sound', rig],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
   runSheet: (id: string, revision?: number, people?: number) =>

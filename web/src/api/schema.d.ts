@@ -383,6 +383,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/costs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a rig costs, what a cure costs, and another rig beside it */
+        get: operations["costsOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/edits": {
         parameters: {
             query?: never;
@@ -562,6 +579,23 @@ export interface paths {
         };
         /** The encoder sheet of a rig, as a file */
         get: operations["sheetOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/shopping": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shopping list of a rig as CSV */
+        get: operations["shoppingList"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1388,6 +1422,86 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+        };
+        CostBill: {
+            cost: components["schemas"]["Money"];
+            /** Format: double */
+            minutes: number;
+            moves: string[];
+        };
+        CostCure: {
+            /** @description Estimated; none when nothing has to be bought */
+            cost?: components["schemas"]["Money"];
+            /** Format: double */
+            minutes: number;
+            move: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            /** @description What is wrong */
+            what: string;
+        };
+        CostLine: {
+            item: string;
+            label: string;
+            /** @description What it is */
+            name: string;
+            /** @enum {string} */
+            owned: "owned" | "to-buy" | "not-said";
+            price?: components["schemas"]["Money"];
+        };
+        CostSide: {
+            /** Format: int64 */
+            angles: number;
+            /** Format: int64 */
+            flaws: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Its load over its limit, at worst
+             */
+            room: number;
+            /**
+             * Format: double
+             * @description Minutes of set-up alone
+             */
+            setUp: number;
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            totals: components["schemas"]["CostTotal"][];
+            /**
+             * Format: int64
+             * @description Limits that could break it and are not known
+             */
+            unknown: number;
+            /** @description The shared limit with the least room */
+            worst: string;
+        };
+        CostTotal: {
+            all: components["schemas"]["Money"];
+            /** @description All of it for each angle */
+            angle?: components["schemas"]["Money"];
+            currency: string;
+            /** @description Of the budget, after what is to be bought */
+            left?: components["schemas"]["Money"];
+            notSaid: components["schemas"]["Money"];
+            owned: components["schemas"]["Money"];
+            /** @description What the budget lacks for what is to be bought */
+            short?: components["schemas"]["Money"];
+            toBuy: components["schemas"]["Money"];
+        };
+        Costing: {
+            /** @description The smallest set of moves after which the rig holds */
+            all?: components["schemas"]["CostBill"];
+            /** @description What a cure costs, finding by finding, the cheapest fix of each */
+            cures: components["schemas"]["CostCure"][];
+            here: components["schemas"]["CostSide"];
+            /** @description What is in the rig, the dearest first */
+            lines: components["schemas"]["CostLine"][];
+            /** @description The rig it is compared with */
+            there?: components["schemas"]["CostSide"];
+            /** @description One for each currency */
+            totals: components["schemas"]["CostTotal"][];
+            unpriced: string[];
         };
         Cure: {
             cost: components["schemas"]["Money"];
@@ -5413,6 +5527,40 @@ export interface operations {
             };
         };
     };
+    costsOf: {
+        parameters: {
+            query?: {
+                /** @description Id of a rig to compare with */
+                with?: string;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Costing"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     editRig: {
         parameters: {
             query?: never;
@@ -5769,6 +5917,35 @@ export interface operations {
                 content: {
                     "application/json": string;
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shoppingList: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

@@ -87,7 +87,7 @@ export function LogPage() {
 /** Everything in one file, out and back in, with a report of what was new, the same or clashing. */
 function Archive() {
   const queries = useQueryClient()
-  const bring = useMutation({ mutationFn: api.restore, onSuccess: () => queries.invalidateQueries() })
+  const bring = useMutation({ mutationFn: api.bringBack, onSuccess: () => queries.invalidateQueries() })
   const rows = bring.data?.rows ?? []
   return (
     <section className="mt-10" data-testid="archive">

@@ -116,6 +116,7 @@ export function Frame({
               <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
               <Screen to={`/rigs/${rig}/sound`}>{words.nav.sound}</Screen>
               <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
+              <Screen to={`/rigs/${rig}/costs`}>{words.nav.costs}</Screen>
             </div>
           )}
         </div>

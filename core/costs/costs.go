@@ -1,0 +1,238 @@
+// Package costs answers: what does this rig cost, what is still to be bought, and what does a cure cost? Money is decimal, with
+// its currency; amounts in different currencies are never added.
+package costs
+
+import (
+	"cmp"
+	"encoding/csv"
+	"slices"
+	"strings"
+
+	"eventether/core/advise"
+	"eventether/core/gear"
+	"eventether/core/judge"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/rules"
+	"eventether/core/runsheet"
+)
+
+// Costs are the costs of one rig.
+type Costs struct {
+	Lines  []Line  `json:"lines" doc:"What is in the rig, the dearest first"`
+	Totals []Total `json:"totals" doc:"One for each currency"`
+	// Unpriced are things nobody has said a price of: the totals are without them.
+	Unpriced []string `json:"unpriced"`
+	Cures    []Cure   `json:"cures" doc:"What a cure costs, finding by finding, the cheapest fix of each"`
+	All      *Bill    `json:"all,omitempty" doc:"The smallest set of moves after which the rig holds"`
+}
+
+// Line is one thing.
+type Line struct {
+	Item  string      `json:"item"`
+	Label string      `json:"label"`
+	Name  string      `json:"name" doc:"What it is"`
+	Owned string      `json:"owned" enum:"owned,to-buy,not-said"`
+	Price *gear.Money `json:"price,omitempty"`
+}
+
+// Total is a sum in one currency.
+type Total struct {
+	Currency string      `json:"currency"`
+	All      gear.Money  `json:"all"`
+	Owned    gear.Money  `json:"owned"`
+	ToBuy    gear.Money  `json:"toBuy"`
+	NotSaid  gear.Money  `json:"notSaid"`
+	Angle    *gear.Money `json:"angle,omitempty" doc:"All of it for each angle"`
+	Left     *gear.Money `json:"left,omitempty" doc:"Of the budget, after what is to be bought"`
+	Short    *gear.Money `json:"short,omitempty" doc:"What the budget lacks for what is to be bought"`
+}
+
+// Cure is the cheapest cure of one finding.
+type Cure struct {
+	What    string      `json:"what" doc:"What is wrong"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Move    string      `json:"move"`
+	Cost    *gear.Money `json:"cost,omitempty" doc:"Estimated; none when nothing has to be bought"`
+	Minutes float64     `json:"minutes"`
+}
+
+// Bill is what a set of moves costs.
+type Bill struct {
+	Moves   []string   `json:"moves"`
+	Cost    gear.Money `json:"cost"`
+	Minutes float64    `json:"minutes"`
+}
+
+// Of adds up a verdict's rig, with what advice found to cure it.
+func Of(v *judge.Verdict, a *advise.Advice) *Costs {
+	c := &Costs{Lines: []Line{}, Totals: []Total{}, Unpriced: []string{}, Cures: []Cure{}}
+	at := map[string]int{}
+	for i := range v.Given.Items {
+		it := &v.Given.Items[i]
+		l := Line{Item: it.ID, Label: it.Label, Name: it.Gear.Name, Owned: "not-said", Price: it.Price}
+		if it.Owned != nil {
+			if l.Owned = "to-buy"; *it.Owned {
+				l.Owned = "owned"
+			}
+		}
+		c.Lines = append(c.Lines, l)
+		if it.Price == nil {
+			c.Unpriced = append(c.Unpriced, it.Label)
+			continue
+		}
+		k, ok := at[it.Price.Currency]
+		if !ok {
+			k = len(c.Totals)
+			at[it.Price.Currency] = k
+			zero := gear.Money{Currency: it.Price.Currency}
+			c.Totals = append(c.Totals, Total{Currency: it.Price.Currency, All: zero, Owned: zero, ToBuy: zero, NotSaid: zero})
+		}
+		t := &c.Totals[k]
+		t.All.Amount += it.Price.Amount
+		switch l.Owned {
+		case "owned":
+			t.Owned.Amount += it.Price.Amount
+		case "to-buy":
+			t.ToBuy.Amount += it.Price.Amount
+		default:
+			t.NotSaid.Amount += it.Price.Amount
+		}
+	}
+	slices.SortStableFunc(c.Lines, func(a, b Line) int { return cmp.Compare(amount(b.Price), amount(a.Price)) })
+	slices.Sort(c.Unpriced)
+	for i := range c.Totals {
+		t := &c.Totals[i]
+		if n := angles(v); n > 0 {
+			t.Angle = &gear.Money{Amount: (t.All.Amount + gear.Amount(n)/2) / gear.Amount(n), Currency: t.Currency}
+		}
+		if b := v.Show.Budget; b != nil && b.Currency == t.Currency {
+			if left := b.Amount - t.ToBuy.Amount; left >= 0 {
+				t.Left = &gear.Money{Amount: left, Currency: t.Currency}
+			} else {
+				t.Short = &gear.Money{Amount: -left, Currency: t.Currency}
+			}
+		}
+	}
+	slices.SortFunc(c.Totals, func(a, b Total) int { return cmp.Compare(a.Currency, b.Currency) })
+	if a != nil {
+		c.cures(v, a)
+	}
+	return c
+}
+
+func amount(m *gear.Money) gear.Amount {
+	if m == nil {
+		return -1
+	}
+	return m.Amount
+}
+
+// angles is how many pictures there are to cut between: those that get to the computer, each once.
+func angles(v *judge.Verdict) int {
+	n := 0
+	for i := range v.Feeds {
+		if f := &v.Feeds[i]; !f.Branch && f.Bytes != nil {
+			n++
+		}
+	}
+	return n
+}
+
+// cures lists the cheapest fix of everything that is over, or bent.
+func (c *Costs) cures(v *judge.Verdict, a *advise.Advice) {
+	for i := range a.Findings {
+		for k := range a.Findings[i].Members {
+			m := &a.Findings[i].Members[k]
+			if s := m.Result.State; s != limit.Snapped && s != limit.Kinked {
+				continue
+			}
+			best := -1
+			for f := range m.Fixes {
+				if best < 0 || costOf(&m.Fixes[f]) < costOf(&m.Fixes[best]) {
+					best = f
+				}
+			}
+			if best < 0 {
+				continue
+			}
+			fix := &m.Fixes[best]
+			c.Cures = append(c.Cures, Cure{What: v.Word(m.Result).What, State: m.Result.State, Move: fix.Label, Cost: fix.Cost, Minutes: fix.Minutes})
+		}
+	}
+	if a.Cure != nil && len(a.Cure.Moves) > 0 {
+		b := &Bill{Cost: a.Cure.Cost, Minutes: a.Cure.Minutes}
+		for i := range a.Cure.Moves {
+			b.Moves = append(b.Moves, a.Cure.Moves[i].Label)
+		}
+		c.All = b
+	}
+}
+
+func costOf(m *advise.Move) gear.Amount {
+	if m.Cost == nil {
+		return 0
+	}
+	return m.Cost.Amount
+}
+
+// CSV is the shopping list: what is to be bought, then what nobody has said is owned, then what the cure buys.
+func (c *Costs) CSV(cell func(string) string) string {
+	var b strings.Builder
+	w := csv.NewWriter(&b)
+	put := func(row ...string) {
+		for i := range row {
+			row[i] = cell(row[i])
+		}
+		_ = w.Write(row) // into memory
+	}
+	put("what", "name", "why", "amount", "currency")
+	for _, state := range []string{"to-buy", "not-said"} {
+		for _, l := range c.Lines {
+			if l.Owned == state {
+				why := lang.Text("to buy")
+				if state == "not-said" {
+					why = lang.Text("nobody has said whether it is owned")
+				}
+				amount, currency := "", ""
+				if l.Price != nil {
+					amount, currency = l.Price.Amount.String(), l.Price.Currency
+				}
+				put(l.Label, l.Name, why, amount, currency)
+			}
+		}
+	}
+	if c.All != nil && c.All.Cost.Amount > 0 {
+		put(lang.Text("For the cure"), strings.Join(c.All.Moves, "; "), lang.Text("so that it holds, estimated"), c.All.Cost.Amount.String(), c.All.Cost.Currency)
+	}
+	w.Flush()
+	return b.String()
+}
+
+// Side is one of two rigs side by side.
+type Side struct {
+	Name    string      `json:"name"`
+	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Totals  []Total     `json:"totals"`
+	Angles  int         `json:"angles"`
+	Worst   string      `json:"worst" doc:"The shared limit with the least room"`
+	Room    float64     `json:"room" doc:"Its load over its limit, at worst"`
+	SetUp   float64     `json:"setUp" doc:"Minutes of set-up alone"`
+	Flaws   int         `json:"flaws"`
+	Unknown int         `json:"unknown" doc:"Limits that could break it and are not known"`
+}
+
+// SideOf sums a rig up for a comparison.
+func SideOf(v *judge.Verdict) Side {
+	s := Side{Name: v.Given.Name, State: v.State, Totals: Of(v, nil).Totals, Angles: angles(v), SetUp: runsheet.Of(v, nil, runsheet.Options{}).Plan(1).Minutes, Flaws: v.Count(limit.Kinked)}
+	for i := range v.Results {
+		l := &v.Results[i]
+		if l.State == limit.Untested && l.Over.Breaks() {
+			s.Unknown++
+		}
+		if l.Shared && judge.ShowsRoom(l) && l.Sense == limit.AtMost && l.Ratio.High > s.Room && l.Ratio.High < 100 {
+			s.Room, s.Worst = l.Ratio.High, rules.Sentence(v.Word(l).What)
+		}
+	}
+	return s
+}

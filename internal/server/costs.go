@@ -1,0 +1,80 @@
+package server
+
+import (
+	"context"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/google/uuid"
+
+	"eventether/core/advise"
+	"eventether/core/costs"
+	"eventether/internal/rigfile"
+)
+
+// Costing is what the Costs screen shows of a rig.
+type Costing struct {
+	*costs.Costs
+	Here  costs.Side  `json:"here"`
+	There *costs.Side `json:"there,omitempty" doc:"The rig it is compared with"`
+}
+
+func (a *api) registerCosts(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rigs/{id}/costs", "costsOf", "What a rig costs, what a cure costs, and another rig beside it"), a.costs)
+	huma.Register(h, op("GET", "/api/rigs/{id}/shopping", "shoppingList", "The shopping list of a rig as CSV"), a.shopping)
+}
+
+func (a *api) costOf(ctx context.Context, id uuid.UUID) (*known, *costs.Costs, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, id, 0)
+	if err != nil {
+		return nil, nil, failed(err)
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, nil, err
+	}
+	var out *costs.Costs
+	err = a.heavy.do(ctx, func() { out = costs.Of(v.Verdict, advise.On(ctx, v.Verdict, soon)) })
+	return v, out, failed(err)
+}
+
+func (a *api) costs(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	With string    `query:"with" doc:"Id of a rig to compare with"`
+}) (*struct{ Body Costing }, error) {
+	v, c, err := a.costOf(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out := Costing{Costs: c, Here: costs.SideOf(v.Verdict)}
+	if in.With != "" {
+		id, err := uuid.Parse(in.With)
+		if err != nil {
+			return nil, huma.Error422UnprocessableEntity("with " + in.With + ": want the id of a rig")
+		}
+		get, cancel := limited(ctx)
+		defer cancel()
+		_, rev, err := a.store.Get(get, id, 0)
+		if err != nil {
+			return nil, failed(err)
+		}
+		other, err := a.verdicts.revision(&rev)
+		if err != nil {
+			return nil, err
+		}
+		side := costs.SideOf(other.Verdict)
+		out.There = &side
+	}
+	return &struct{ Body Costing }{out}, nil
+}
+
+func (a *api) shopping(ctx context.Context, in *struct {
+	ID uuid.UUID `path:"id"`
+}) (*huma.StreamResponse, error) {
+	_, c, err := a.costOf(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	return download("text/csv; charset=utf-8", "shopping-list.csv", []byte(c.CSV(rigfile.Harmless))), nil
+}
