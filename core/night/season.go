@@ -173,10 +173,16 @@ func BetweenFaults(hours float64, faults int) Between {
 // a sum of Poisson terms: P(χ² ≤ x) = 1 − Σ_{i<half} e^(−x/2) (x/2)^i ÷ i!.
 func chiSquare(p float64, half int) float64 {
 	under := func(x float64) float64 {
-		sum, y := 0.0, x/2
-		for i := range half {
-			lg, _ := math.Lgamma(float64(i) + 1)
-			sum += math.Exp(float64(i)*math.Log(y) - y - lg)
+		y := x / 2
+		i := float64(half - 1) // the terms from the last one down, until they add nothing any more
+		lg, _ := math.Lgamma(i + 1)
+		term := math.Exp(i*math.Log(y) - y - lg)
+		sum := 0.0
+		for ; i >= 0; i-- {
+			sum += term
+			if term *= i / y; i < y && term < sum*1e-17 {
+				break
+			}
 		}
 		return 1 - sum
 	}
@@ -184,7 +190,7 @@ func chiSquare(p float64, half int) float64 {
 	for under(high) < p {
 		high *= 2
 	}
-	for range 200 {
+	for range 100 {
 		if mid := (low + high) / 2; under(mid) < p {
 			low = mid
 		} else {

@@ -26,6 +26,7 @@ type api struct {
 	heavy    heavy
 	verdicts verdicts
 	watchers *watchers
+	sums     sums
 	closing  <-chan struct{}
 
 	measuring *measuring

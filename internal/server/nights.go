@@ -17,6 +17,7 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/danielgtaylor/huma/v2/sse"
 	"github.com/google/uuid"
+	lru "github.com/hashicorp/golang-lru/v2"
 
 	"eventether/core/advise"
 	"eventether/core/judge"
@@ -100,10 +101,15 @@ func parts(v *judge.Verdict) []string {
 
 // EveningRow is a night in the log.
 type EveningRow struct {
-	ID    uuid.UUID  `json:"id"`
-	RigID uuid.UUID  `json:"rigId"`
-	AirAt time.Time  `json:"airAt"`
-	Held  night.Held `json:"held"`
+	ID      uuid.UUID `json:"id"`
+	RigID   uuid.UUID `json:"rigId"`
+	AirAt   time.Time `json:"airAt"`
+	Name    string    `json:"name"`
+	Minutes float64   `json:"minutes" doc:"On air"`
+	SetUp   float64   `json:"setUp" doc:"Minutes of set-up; 0 when not ticked"`
+	Planned float64   `json:"planned" doc:"Minutes of set-up as planned"`
+	Faults  int       `json:"faults"`
+	Lost    float64   `json:"lost" doc:"Minutes lost"`
 }
 
 // Log is what all nights tell.
@@ -436,16 +442,79 @@ func (a *api) log(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
+	if err := a.sums.read(get, a.store, rows); err != nil {
+		return nil, failed(err)
+	}
 	out := Log{Nights: make([]EveningRow, len(rows))}
 	held := make([]night.Held, len(rows))
 	for i := range rows {
-		if held[i], err = rows[i].Sum(); err != nil {
+		h, err := a.sums.of(get, a.store, &rows[i])
+		if err != nil {
 			return nil, failed(err)
 		}
-		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, held[i]}
+		held[i] = h
+		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, h.Name, h.Minutes, h.SetUp, h.Planned, len(h.Mishaps), h.Lost}
 	}
 	out.Season = night.Over(held)
 	return &struct{ Body Log }{out}, nil
+}
+
+// sums keeps what nights count for, by how far they have come: a night that is over is read once.
+type sums struct {
+	kept *lru.Cache[sumKey, night.Held]
+}
+
+type sumKey struct {
+	id  uuid.UUID
+	seq int64
+}
+
+// sumsKept is how many nights are kept: some years of them.
+const sumsKept = 4096
+
+func newSums() sums {
+	kept, err := lru.New[sumKey, night.Held](sumsKept)
+	if err != nil {
+		panic(err) // the size is above zero
+	}
+	return sums{kept}
+}
+
+// read reads those of the nights that are not kept yet, all at once.
+func (s sums) read(ctx context.Context, st *store.Store, rows []store.Night) error {
+	var missing []uuid.UUID
+	for i := range rows {
+		if !s.kept.Contains(sumKey{rows[i].ID, rows[i].Seq}) {
+			missing = append(missing, rows[i].ID)
+		}
+	}
+	if len(missing) == 0 {
+		return nil
+	}
+	fresh, err := st.Sums(ctx, missing)
+	if err != nil {
+		return err
+	}
+	for i := range fresh {
+		h, err := fresh[i].Sum()
+		if err != nil {
+			return err
+		}
+		s.kept.Add(sumKey{fresh[i].ID, fresh[i].Seq}, h)
+	}
+	return nil
+}
+
+// of is what a night counts for; one that has gone on meanwhile, or was dropped for room, is read by itself.
+func (s sums) of(ctx context.Context, st *store.Store, n *store.Night) (night.Held, error) {
+	if h, ok := s.kept.Get(sumKey{n.ID, n.Seq}); ok {
+		return h, nil
+	}
+	fresh, err := st.Sums(ctx, []uuid.UUID{n.ID})
+	if err != nil || len(fresh) == 0 {
+		return night.Held{}, err
+	}
+	return fresh[0].Sum()
 }
 
 func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*struct {

@@ -53,7 +53,7 @@ func New(cfg Config) http.Handler {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))

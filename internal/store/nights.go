@@ -229,9 +229,14 @@ func (s *Store) Night(ctx context.Context, id uuid.UUID) (n Night, err error) {
 	return n, noNight(s.db.WithContext(ctx).First(&n, "id = ?", id).Error, id)
 }
 
-// Nights lists the nights of a rig, or of all, the newest first, without their sheets.
+// Sums are nights with what they count for, without their sheets.
+func (s *Store) Sums(ctx context.Context, ids []uuid.UUID) (out []Night, err error) {
+	return out, s.db.WithContext(ctx).Omit("sheet").Where("id in ?", ids).Find(&out).Error
+}
+
+// Nights lists the nights of a rig, or of all, the newest first, without their sheets and what they count for.
 func (s *Store) Nights(ctx context.Context, rig *uuid.UUID) (out []Night, err error) {
-	q := s.db.WithContext(ctx).Omit("sheet").Order("air_at DESC, id")
+	q := s.db.WithContext(ctx).Omit("sheet", "held").Order("air_at DESC, id")
 	if rig != nil {
 		q = q.Where("rig_id = ?", *rig)
 	}

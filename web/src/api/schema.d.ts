@@ -1849,9 +1849,31 @@ export interface components {
         EveningRow: {
             /** Format: date-time */
             airAt: string;
-            held: components["schemas"]["NightHeld"];
+            /** Format: int64 */
+            faults: number;
             id: string;
+            /**
+             * Format: double
+             * @description Minutes lost
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description On air
+             */
+            minutes: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Minutes of set-up as planned
+             */
+            planned: number;
             rigId: string;
+            /**
+             * Format: double
+             * @description Minutes of set-up; 0 when not ticked
+             */
+            setUp: number;
         };
         Experience: {
             /** Format: date */
@@ -2682,38 +2704,6 @@ export interface components {
             /** @description bitrate, dropped, processor, temperature, battery, free, uplink, or a name */
             what: string;
         };
-        NightHeld: {
-            /**
-             * Format: int64
-             * @description When it went to air, or was to, milliseconds since 1970 UTC
-             */
-            at: number;
-            id: string;
-            /**
-             * Format: double
-             * @description Minutes lost by all incidents
-             */
-            lost: number;
-            /**
-             * Format: double
-             * @description On air
-             */
-            minutes: number;
-            mishaps: components["schemas"]["NightIncident"][];
-            name: string;
-            /**
-             * Format: double
-             * @description Minutes of set-up as planned
-             */
-            planned: number;
-            readings: components["schemas"]["NightFigure"][];
-            /**
-             * Format: double
-             * @description Minutes from the first tick to the last one before air; 0 when not ticked
-             */
-            setUp: number;
-            took: components["schemas"]["NightTook"][];
-        };
         NightIncident: {
             cause?: string;
             cure?: string;
@@ -2873,14 +2863,6 @@ export interface components {
             done: boolean;
             failed: boolean;
             who?: string;
-        };
-        NightTook: {
-            kind: string;
-            /** Format: double */
-            minutes: number;
-            /** Format: double */
-            planned: number;
-            step: string;
         };
         NightWritten: {
             /** @description What it said before, the oldest first */

@@ -312,15 +312,15 @@ function Nights({ log }: { log: Log }) {
                   {day(new Date(n.airAt).getTime())}
                 </Link>
               </td>
-              <td className="max-w-52 truncate pr-3" title={n.held.name}>
-                {n.held.name}
+              <td className="max-w-52 truncate pr-3" title={n.name}>
+                {n.name}
               </td>
-              <td className="text-right tabular-nums">{figure(n.held.minutes)}</td>
-              <td className="text-right whitespace-nowrap tabular-nums" title={w.of(figure(n.held.planned))}>
-                {n.held.setUp ? `${Math.round(n.held.setUp)} / ${Math.round(n.held.planned)}` : '–'}
+              <td className="text-right tabular-nums">{figure(n.minutes)}</td>
+              <td className="text-right whitespace-nowrap tabular-nums" title={w.of(figure(n.planned))}>
+                {n.setUp ? `${Math.round(n.setUp)} / ${Math.round(n.planned)}` : '–'}
               </td>
-              <td className="text-right tabular-nums">{n.held.mishaps.length || ''}</td>
-              <td className="text-right tabular-nums">{n.held.lost ? figure(n.held.lost) : ''}</td>
+              <td className="text-right tabular-nums">{n.faults || ''}</td>
+              <td className="text-right tabular-nums">{n.lost ? figure(n.lost) : ''}</td>
             </tr>
           ))}
         </tbody>
