@@ -26,6 +26,7 @@ type api struct {
 	heavy    heavy
 	verdicts verdicts
 	watchers *watchers
+	door     *door
 	sums     sums
 	closing  <-chan struct{}
 
@@ -135,6 +136,7 @@ func (a *api) register(h huma.API) {
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op)
+	a.registerDoor(h, op)
 	a.registerSound(h, op, raw)
 	a.registerCosts(h, op)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)

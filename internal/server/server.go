@@ -47,13 +47,18 @@ type Config struct {
 
 // New builds the handler.
 func New(cfg Config) http.Handler {
+	h, _ := build(cfg)
+	return h
+}
+
+func build(cfg Config) (http.Handler, *api) {
 	gin.SetMode(gin.ReleaseMode)
 	g := gin.New()
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))
@@ -61,7 +66,15 @@ func New(cfg Config) http.Handler {
 	g.GET("/api/backup", api.backup)
 	g.POST(restorePath, api.restoreAll)
 	g.NoRoute(site(cfg.Site))
-	return g
+	if cfg.Closing != nil {
+		go func() {
+			<-cfg.Closing
+			api.door.Lock()
+			defer api.door.Unlock()
+			api.door.shut()
+		}()
+	}
+	return g, api
 }
 
 // Describe gives the API description for a store-less build, such as the TypeScript types.

@@ -28,13 +28,18 @@ var dsn string
 
 func TestMain(m *testing.M) { pgtest.Run(m, func(s string) { dsn = s }) }
 
+// doors are the doors of the servers under test.
+var doors = map[*httptest.Server]*door{}
+
 func serve(t testing.TB) *httptest.Server {
 	t.Helper()
 	st, err := store.Open(context.Background(), dsn)
 	require.NoError(t, err)
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
 	closing := make(chan struct{})
-	s := httptest.NewServer(New(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing}))
+	h, a := build(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing})
+	s := httptest.NewServer(h)
+	doors[s] = a.door
 	t.Cleanup(func() {
 		close(closing)
 		s.Close()

@@ -200,3 +200,34 @@ test('everything goes into one file and comes back, and what is no archive is re
   })
   await expect(archive.getByRole('alert')).toContainText('Nothing of it was taken')
 })
+
+test('a phone comes in by the door with a code, ticks, and is out when the door is closed', async ({
+  page,
+  browser,
+  request,
+}) => {
+  const id = await show(request)
+  await page.goto(url(`/nights/${id}`))
+  const door = page.getByTestId('door')
+  await expect(door).toContainText('Nobody but this computer')
+  const opened = page.waitForResponse((r) => r.url().endsWith('/door') && r.request().method() === 'POST')
+  await door.getByRole('button', { name: 'Let a phone in' }).click()
+  const code = await door.getByTestId('code').textContent()
+  const { addresses } = (await (await opened).json()) as { addresses: string[] }
+  test.skip(addresses.length === 0, 'this computer has no address on a local network')
+  const phone = await (await browser.newContext({ viewport: { width: 390, height: 844 } })).newPage()
+  await phone.goto(addresses[0]!)
+  await phone.getByLabel('Code').fill(code === '000000' ? '111111' : '000000')
+  await phone.getByRole('button', { name: 'Go in' }).click()
+  await expect(phone.getByRole('alert')).toContainText('not the code')
+  await phone.getByLabel('Code').fill(code!)
+  await phone.getByRole('button', { name: 'Go in' }).click()
+  await expect(phone.getByTestId('clock')).toBeVisible()
+  await expect(phone.locator('main')).toContainText('no service worker')
+  await tick(phone, 'labels')
+  await done(page, 'labels')
+  await expect(door).toContainText('1 phone was let in')
+  await door.getByRole('button', { name: 'Close the door' }).click()
+  await tick(phone, 'mount:phone')
+  await expect(phone.getByTestId('waiting')).toBeVisible()
+})

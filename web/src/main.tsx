@@ -7,6 +7,7 @@ import { CostsPage } from './costs/CostsPage'
 import { Frame } from './parts/Frame'
 import { LogPage } from './log/LogPage'
 import { NightPage } from './night/NightPage'
+import { PairPage } from './night/PairPage'
 import { PortsPage } from './ports/PortsPage'
 import { PowerPage } from './power/PowerPage'
 import { RigList } from './rigs/RigList'
@@ -54,6 +55,7 @@ createRoot(document.getElementById('root')!).render(
           <Route path="/rigs/:id/run" element={<RunPage />} />
           <Route path="/log" element={<LogPage />} />
           <Route path="/nights/:id" element={<NightPage />} />
+          <Route path="/pair" element={<PairPage />} />
           <Route
             path="*"
             element={

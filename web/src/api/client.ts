@@ -197,6 +197,23 @@ export const api = {
   night: (id: string) => ask(client.GET('/api/nights/{id}', at(id))),
   addOps: (id: string, ops: Op[]) =>
     ask(client.POST('/api/nights/{id}/ops', { ...at(id), body: { ops, sentAt: Date.now() } })),
+  door: (id: string) => ask(client.GET('/api/nights/{id}/door', at(id))),
+  openDoor: (id: string) => ask(client.POST('/api/nights/{id}/door', at(id))),
+  shutDoor: (id: string) => ask(client.DELETE('/api/nights/{id}/door', at(id))),
+  /** On a phone, at the door of a show. */
+  pair: (code: string) =>
+    ask<{ night: string }>(
+      fetch('/api/pair', {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ code }),
+      }).then(async (response) => {
+        const body: unknown = await response.json().catch(() => undefined)
+        return response.ok
+          ? { data: body as { night: string }, response }
+          : { error: body as Problem, response }
+      }),
+    ),
   log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),
   importNight: (text: string) =>
     ask<{ added: boolean; id: string }>(

@@ -23,6 +23,7 @@ export const keys = {
   runSheet: (id: string, revision?: number, people?: number) =>
     revision === undefined ? ['runsheet', id] : ['runsheet', id, revision, people],
   night: (id: string) => ['night', id],
+  door: (id: string) => ['door', id],
   log: (rig?: string) => (rig === undefined ? ['log'] : ['log', rig]),
   measuring: ['measuring'],
   destinations: ['destinations'],

@@ -211,6 +211,25 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nights/{id}/door": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether phones are let into this show */
+        get: operations["doorOf"];
+        put?: never;
+        /** Let phones on the local network into this show, by a code; asked again, a new code */
+        post: operations["openDoor"];
+        /** Let no phone in any more */
+        delete: operations["shutDoor"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nights/{id}/events": {
         parameters: {
             query?: never;
@@ -1623,6 +1642,27 @@ export interface components {
             /** @description As the kernel names it, card0-HDMI-A-1 */
             output: string;
             reading: components["schemas"]["Reading"];
+        };
+        Door: {
+            /** @description Where phones find it */
+            addresses: string[];
+            /** @description Typed on the phone */
+            code?: string;
+            /** Format: date-time */
+            codeUntil?: string;
+            /** @description The code is void after too many wrong ones: somebody may be guessing */
+            locked: boolean;
+            open: boolean;
+            /**
+             * Format: int64
+             * @description Let in so far
+             */
+            phones: number;
+            /**
+             * Format: int64
+             * @description Wrong codes so far
+             */
+            wrong: number;
         };
         EDIDFile: {
             /** @description The file, base64 */
@@ -5099,6 +5139,99 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Evening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    doorOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    openDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shutDoor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Door"];
                 };
             };
             /** @description Error */

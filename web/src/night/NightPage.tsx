@@ -6,11 +6,15 @@ import { Frame, Problems } from '../parts/Frame'
 import { More } from '../run/RunPage'
 import { clock } from '../run/clock'
 import { words } from '../words'
+import { DoorView } from './DoorView'
 import { Figures } from './Figures'
 import { Incidents } from './Incidents'
 import { useNight } from './useNight'
 
 const w = words.night
+
+/** Whether this is the computer the application runs on: phones open no doors. */
+const atHome = ['127.0.0.1', 'localhost', '[::1]'].includes(location.hostname)
 
 /** The evening itself: ticks, the clock, what happened. */
 export function NightPage() {
@@ -59,9 +63,11 @@ export function NightPage() {
           />
           <span className="text-muted">{w.whoHelp}</span>
         </label>
-        <Steps now={shown} add={add} />
+        {!shown.standing.endAt && <Steps now={shown} add={add} />}
         <Incidents now={shown} add={add} />
         <Figures now={shown} add={add} />
+        {!!shown.standing.endAt && <Steps now={shown} add={add} />}
+        {atHome && <DoorView night={id} />}
         <p className="mt-8 flex flex-wrap gap-x-5 gap-y-1 border-t border-hair pt-3 text-sm">
           <Link className="quiet" to={`/rigs/${e.rigId}`}>
             {w.rig}
