@@ -24,7 +24,7 @@ type Held struct {
 
 // Season is what many nights tell together.
 type Season struct {
-	Shows   int     `json:"shows"`
+	Shows   int     `json:"shows" doc:"That have been on air"`
 	Hours   float64 `json:"hours" doc:"On air"`
 	Faults  int     `json:"faults"`
 	Lost    float64 `json:"lost" doc:"Minutes"`
@@ -81,14 +81,16 @@ type Point struct {
 
 // Over sums nights up.
 func Over(shows []Held) Season {
-	s := Season{Shows: len(shows), ByPart: []Share{}, ByHop: []Share{}, ByLoss: []Share{}, Work: []Learn{}, Drift: []Drift{}}
+	s := Season{ByPart: []Share{}, ByHop: []Share{}, ByLoss: []Share{}, Work: []Learn{}, Drift: []Drift{}}
 	parts, hops, losses := map[string]*Share{}, map[string]*Share{}, map[string]*Share{}
 	times := map[string][]float64{}
 	type line struct{ what, of, unit string }
 	lines := map[line][]Point{}
 	for i := range shows {
 		n := &shows[i]
-		s.Hours += n.Minutes / 60
+		if s.Hours += n.Minutes / 60; n.Minutes > 0 {
+			s.Shows++
+		}
 		for k := range n.Mishaps {
 			in := &n.Mishaps[k]
 			s.Faults++
@@ -121,7 +123,7 @@ func Over(shows []Held) Season {
 		return cmp.Or(cmp.Compare(len(b.Points), len(a.Points)), cmp.Compare(a.What, b.What), cmp.Compare(a.Of, b.Of), cmp.Compare(a.Unit, b.Unit))
 	})
 	s.Between = BetweenFaults(s.Hours, s.Faults)
-	s.Between.Rests = len(shows)
+	s.Between.Rests = s.Shows
 	return s
 }
 

@@ -231,3 +231,24 @@ test('a phone comes in by the door with a code, ticks, and is out when the door 
   await tick(phone, 'mount:phone')
   await expect(phone.getByTestId('waiting')).toBeVisible()
 })
+
+test('nothing is cut off sideways on a phone: run sheet, sound, costs, log, show', async ({
+  page,
+  request,
+}) => {
+  await page.setViewportSize({ width: 390, height: 844 })
+  const rig = await loft(request, 'Marlpit Puppet Loft, even')
+  const night = await show(request)
+  for (const at of [
+    `/rigs/${rig}/run`,
+    `/rigs/${rig}/sound`,
+    `/rigs/${rig}/costs`,
+    '/log',
+    `/nights/${night}`,
+  ]) {
+    await page.goto(url(at))
+    await expect(page.locator('main h1, main h2').first()).toBeVisible()
+    await page.waitForLoadState('networkidle', { timeout: 3000 }).catch(() => undefined)
+    expect(await page.evaluate(() => document.documentElement.scrollWidth), at).toBe(390)
+  }
+})

@@ -2858,7 +2858,10 @@ export interface components {
              * @description Minutes
              */
             lost: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description That have been on air
+             */
             shows: number;
             /** @description How long work took, by kind */
             work: components["schemas"]["NightLearn"][];

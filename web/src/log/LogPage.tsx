@@ -61,12 +61,12 @@ export function LogPage() {
             </p>
           ) : (
             <div className="grid gap-x-10 gap-y-8 lg:grid-cols-[3fr_2fr]">
-              <div className="space-y-8">
+              <div className="min-w-0 space-y-8">
                 <Between season={data.season} />
                 <Drifts season={data.season} />
                 <Nights log={data} />
               </div>
-              <div className="space-y-8">
+              <div className="min-w-0 space-y-8">
                 <Shares title={w.byPart} of={data.season.byPart} />
                 <Shares
                   title={w.byHop}
@@ -298,7 +298,7 @@ function Nights({ log }: { log: Log }) {
           <tr>
             <th className="font-normal">{w.when}</th>
             <th className="font-normal">{w.name}</th>
-            <th className="text-right font-normal">{w.onAir}</th>
+            <th className="text-right font-normal max-sm:hidden">{w.onAir}</th>
             <th className="text-right font-normal">{w.setUp}</th>
             <th className="text-right font-normal">{w.faults}</th>
             <th className="text-right font-normal">{w.lost}</th>
@@ -312,10 +312,10 @@ function Nights({ log }: { log: Log }) {
                   {day(new Date(n.airAt).getTime())}
                 </Link>
               </td>
-              <td className="max-w-52 truncate pr-3" title={n.name}>
+              <td className="max-w-52 truncate pr-3 max-sm:max-w-28" title={n.name}>
                 {n.name}
               </td>
-              <td className="text-right tabular-nums">{figure(n.minutes)}</td>
+              <td className="text-right tabular-nums max-sm:hidden">{figure(n.minutes)}</td>
               <td className="text-right whitespace-nowrap tabular-nums" title={w.of(figure(n.planned))}>
                 {n.setUp ? `${Math.round(n.setUp)} / ${Math.round(n.planned)}` : '–'}
               </td>

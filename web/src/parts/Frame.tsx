@@ -108,7 +108,7 @@ export function Frame({
         <div className="flex min-w-0 flex-1 items-center gap-x-5 max-sm:order-last max-sm:basis-full max-sm:flex-wrap">
           {title && <div className="min-w-0">{title}</div>}
           {rig && (
-            <div className="flex shrink-0 gap-4 text-sm">
+            <div className="flex shrink-0 gap-x-4 gap-y-1 text-sm max-sm:shrink max-sm:flex-wrap">
               <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
               <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
               <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
