@@ -113,6 +113,9 @@ func movesOn(p *rules.Pass, ids map[string]bool) []Move {
 	if ids == nil || ids["show"] {
 		u.shows()
 	}
+	if ids == nil || ids["sound"] {
+		u.hears()
+	}
 	return u.out
 }
 

@@ -1,0 +1,44 @@
+package advise
+
+import (
+	"strconv"
+
+	"eventether/core/rig"
+	"eventether/core/rules"
+	"eventether/core/work"
+)
+
+// hears are what brings every voice to air once, and keeps loudspeakers out of it.
+func (u *universe) hears() {
+	if u.Sound == nil {
+		return
+	}
+	add := func(id, path, word string, minutes float64, loss int, say func() (string, string)) {
+		u.add(Move{Kind: "setting", Of: "sound", Slot: path, touches: []string{"sound"}, Minutes: minutes, loss: loss, ID: id, say: say,
+			Edits: []rig.Edit{{Do: "word", Path: path, Word: word}}})
+	}
+	for i := range u.Sound.Paths {
+		path := &u.Sound.Paths[i]
+		at := "sound/paths/" + strconv.Itoa(i) + "/"
+		name := u.p.PathName(i)
+		if path.On == "air" {
+			add("mute:"+strconv.Itoa(i), at+"on", "muted", u.takes(work.Send), 1, func() (string, string) {
+				return rules.Text("Mute %s", name), rules.Text("%s muted", name)
+			})
+		} else if path.On != "" {
+			add("on-air:"+strconv.Itoa(i), at+"on", "air", u.takes(work.Send), 1, func() (string, string) {
+				return rules.Text("Take %s to air", name), rules.Text("%s on air", name)
+			})
+		}
+		if path.OneLeg == "no" {
+			add("one-leg:"+strconv.Itoa(i), at+"oneLeg", "yes", u.takes(work.Swap), 2, func() (string, string) {
+				return rules.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name), rules.Text("the right lead for %s", name)
+			})
+		}
+	}
+	if u.Sound.Loudspeakers == "yes" {
+		add("headphones", "sound/loudspeakers", "no", u.takes(work.Send), 1, func() (string, string) {
+			return rules.Text("Loudspeakers off, headphones on"), rules.Text("headphones")
+		})
+	}
+}
