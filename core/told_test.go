@@ -53,6 +53,21 @@ func like(spoil func(*rig.Rig)) func() *rig.Rig {
 	}
 }
 
+// voiced is the plain rig with one voice, by a lapel microphone: near, clapped, no loudspeakers.
+func voiced(spoil func(*rig.Sound)) func() *rig.Rig {
+	return like(func(r *rig.Rig) {
+		near, clapped := fact.Exactly(0.2), fact.Exactly(10)
+		thing := func(id string, kind gear.Kind, s gear.SoundSheet) {
+			r.Items = append(r.Items, rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: kind, Name: id, Sound: &s}})
+		}
+		thing("lapel", gear.Microphone, gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "digital"})
+		thing("balanced", gear.Mixer, gear.SoundSheet{Takes: "digital", Gives: "consumer-line", Balanced: "yes"})
+		thing("small", gear.AudioInterface, gear.SoundSheet{Takes: "line", Socket: "jack-3.5", Gives: "digital"})
+		r.Sound = &rig.Sound{Loudspeakers: "no", Paths: []rig.SoundPath{{Voice: "Ida", From: "lapel", On: "air", DistanceM: &near, OffsetMs: &clapped}}}
+		spoil(r.Sound)
+	})
+}
+
 func asIs() *rig.Rig { return rigtest.Clone(rigtest.Plain()) }
 
 // answers is a rig from three answers.
@@ -238,6 +253,14 @@ var asTold = []told{
 		d.Send.Width, d.Send.Height, d.Send.VideoKbps = 1920, 1080, fp(2000)
 	}), nil, limit.Kinked, "bits-a-pixel kinked", "send:d:raise", "", ""},
 	{"a recording, and nobody knows how much is free on the drive", "5.5", like(func(r *rig.Rig) { r.Show.Recordings = []rig.Recording{{What: "programme"}} }), nil, limit.Untested, "drive-space untested", "-", "", "freeGB"},
+	{"a lapel microphone, and the camera's own is open too: echo", "6.1", voiced(func(s *rig.Sound) {
+		s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "cam-0", On: "air"})
+	}), nil, limit.Kinked, "voice kinked", "", "mute:", ""},
+	{"every microphone was muted for the break, and stayed so", "6.1", voiced(func(s *rig.Sound) { s.Paths[0].On = "muted" }), nil, limit.Snapped, "voice snapped", "on-air:", "on-air:", ""},
+	{"the stream plays on loudspeakers beside the microphone", "6.1", voiced(func(s *rig.Sound) { s.Loudspeakers = "yes" }), nil, limit.Kinked, "loudspeaker kinked", "", "headphones", ""},
+	{"nobody has clapped yet", "6.3", voiced(func(s *rig.Sound) { s.Paths[0].OffsetMs = nil }), nil, limit.Slack, "lip-sync untested", "-", "", "offsetMs"},
+	{"the microphone stands three metres away", "6.1", voiced(func(s *rig.Sound) { far := fact.Exactly(3); s.Paths[0].DistanceM = &far }), nil, limit.Kinked, "mic-distance kinked", "", "", ""},
+	{"a stereo lead from the mixer's balanced output into the camera", "6.5", voiced(func(s *rig.Sound) { s.Paths[0].Via, s.Paths[0].OneLeg = []string{"balanced", "small"}, "no" }), nil, limit.Snapped, "one-leg snapped", "one-leg:", "one-leg:", ""},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }
 

@@ -31,7 +31,6 @@ func heard(change func(r *rig.Rig, s *rig.Sound)) *rig.Rig {
 // to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the interface, 20 to 100 of the
 // program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
 func TestSound(t *testing.T) {
-	row := func(id string) string { return id }
 	for _, c := range []struct {
 		name  string
 		limit string
@@ -39,49 +38,50 @@ func TestSound(t *testing.T) {
 		want  State
 		says  string
 	}{
-		{"one way", row("voice:Ida"), nil, Slack, "by one way"},
-		{"two ways", row("voice:Ida"), func(_ *rig.Rig, s *rig.Sound) {
-			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "c0", On: "air"})
+		{"one way", "voice:Ida", nil, Slack, "by one way"},
+		{"two ways", "voice:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "cam-0", On: "air"})
 		}, Kinked, "Heard twice it is hollow"},
-		{"none", row("voice:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].On = "muted" }, Snapped, "silence"},
-		{"the nearest is proposed", row("voice:Ida"), func(_ *rig.Rig, s *rig.Sound) {
+		{"none", "voice:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].On = "muted" }, Snapped, "silence"},
+		{"the nearest is proposed", "voice:Ida", func(_ *rig.Rig, s *rig.Sound) {
 			s.Paths[0].On = ""
-			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "c0"})
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "cam-0"})
 		}, Slack, "Ida by Mic"},
-		{"near", row("mic-distance:mic:Ida"), nil, Slack, "0.1 m"},
-		{"at 0.8 m", row("mic-distance:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(0.8) }, Taut, "9 dB less"},
-		{"far", row("mic-distance:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(3) }, Kinked, "20 dB less"},
-		{"nobody measured", row("mic-distance:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = nil }, Untested, "0.02 to 6 m"},
-		{"microphone into preamplifier", row("sound-level:mic:Ida>box"), nil, Slack, "gives what"},
-		{"a line into a camera's socket", row("sound-level:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) {
+		{"near", "mic-distance:mic:Ida", nil, Slack, "0.1 m"},
+		{"at 0.8 m", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(0.8) }, Taut, "9 dB less"},
+		{"far", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(3) }, Kinked, "20 dB less"},
+		{"nobody measured", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = nil }, Untested, "0.02 to 6 m"},
+		{"microphone into preamplifier", "sound-level:mic:Ida>box", nil, Slack, "gives what"},
+		{"a line into a camera's socket", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
 			r.Item("mic").Gear.Sound.Gives, r.Item("box").Gear.Sound.Takes = "professional-line", "microphone"
 		}, Kinked, "26 to 47 dB too much"},
-		{"a microphone into a line", row("sound-level:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "line" }, Kinked, "too quiet"},
-		{"nobody said", row("sound-level:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "" }, Untested, "what level Box takes"},
-		{"nobody described", row("sound-level:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound, r.Item("mic").Gear.Sound = nil, nil }, Untested, "what Mic gives and what Box takes"},
-		{"both legs into 3.5 mm", row("one-leg:mic:Ida>box"), func(r *rig.Rig, s *rig.Sound) {
+		{"a microphone into a line", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "line" }, Kinked, "too quiet"},
+		{"nobody said", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "" }, Untested, "what level Box takes"},
+		{"nobody described", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound, r.Item("mic").Gear.Sound = nil, nil }, Untested, "what Mic gives and what Box takes"},
+		{"both legs into 3.5 mm", "one-leg:mic:Ida>box", func(r *rig.Rig, s *rig.Sound) {
 			r.Item("box").Gear.Sound.Socket, s.Paths[0].OneLeg = "jack-3.5", "no"
 		}, Snapped, "both legs cancel"},
-		{"which lead?", row("one-leg:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Socket = "jack-3.5" }, Untested, "3.5 mm"},
-		{"48 V where it is needed", row("mic-power:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "phantom" }, Slack, "is fed"},
-		{"no 48 V", row("mic-power:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) {
+		{"which lead?", "one-leg:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Socket = "jack-3.5" }, Untested, "3.5 mm"},
+		{"48 V where it is needed", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "phantom" }, Slack, "is fed"},
+		{"no 48 V", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
 			r.Item("mic").Gear.Sound.Needs, r.Item("box").Gear.Sound.Feeds = "phantom", "plug-in"
 		}, Snapped, "nothing comes out"},
-		{"needs nobody knows what", row("mic-power:mic:Ida>box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "" }, Untested, "Nobody has looked"},
-		{"44.1", row("sample-rate:box"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = 44.1 }, Taut, "44.1 kHz"},
-		{"loudspeakers", row("loudspeaker"), func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "yes" }, Kinked, "a second time"},
-		{"loudspeakers?", row("loudspeaker"), func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "" }, Untested, "Nobody has said"},
-		{"he hears himself late", row("monitor"), func(_ *rig.Rig, s *rig.Sound) { s.Monitor = "program" }, Kinked, "stumble"},
-		{"by way of a call", row("sound-treated:mic:Ida"), func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Processes = true }, Kinked, "beginnings of words"},
-		{"gain 60 where 47 are planned", row("headroom:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { g := 60.0; s.Paths[0].GainDB = &g }, Untested, "47 planned"},
-		{"the meter says 3 dB", row("headroom:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(3) }, Kinked, "3 dB under clipping"},
-		{"the meter says 12 dB", row("headroom:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(12) }, Slack, "12 dB"},
-		{"planned delay", row("lip-sync:mic:Ida"), nil, Untested, "delayed by 111 ms"},
-		{"clapped, 20 ms late", row("lip-sync:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(20) }, Slack, "measured"},
-		{"clapped, 100 ms late", row("lip-sync:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(100) }, Taut, "measured"},
-		{"clapped, 140 ms early", row("lip-sync:mic:Ida"), func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(-140) }, Kinked, "140 ms before"},
+		{"needs nobody knows what", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "" }, Untested, "Nobody has looked"},
+		{"44.1", "sample-rate:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = 44.1 }, Taut, "44.1 kHz"},
+		{"loudspeakers", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "yes" }, Kinked, "a second time"},
+		{"loudspeakers?", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "" }, Untested, "Nobody has said"},
+		{"he hears himself late", "monitor", func(_ *rig.Rig, s *rig.Sound) { s.Monitor = "program" }, Kinked, "stumble"},
+		{"by way of a call", "sound-treated:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Processes = true }, Kinked, "beginnings of words"},
+		{"gain 60 where 47 are planned", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { g := 60.0; s.Paths[0].GainDB = &g }, Untested, "47 planned"},
+		{"the meter says 3 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(3) }, Kinked, "3 dB under clipping"},
+		{"the meter says 12 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(12) }, Slack, "12 dB"},
+		{"planned delay", "lip-sync:mic:Ida", nil, Untested, "delayed by 111 ms"},
+		{"clapped, 20 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(20) }, Slack, "measured"},
+		{"clapped, 100 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(100) }, Taut, "measured"},
+		{"clapped, 140 ms early", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(-140) }, Kinked, "140 ms before"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
+			row(c.limit)
 			r := heard(c.do)
 			require.Empty(t, rig.Check(r))
 			v := judge.Rig(r)
