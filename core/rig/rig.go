@@ -153,7 +153,7 @@ type Sound struct {
 	Paths        []SoundPath `json:"paths" maxItems:"60"`
 	Loudspeakers string      `json:"loudspeakers,omitempty" enum:"yes,no,unknown" doc:"Loudspeakers are on in the room during the show"`
 	Monitor      string      `json:"monitor,omitempty" enum:"none,direct,program" doc:"What the speaker hears himself by: the input itself, or the program's delayed sound"`
-	TargetLUFS   float64     `json:"targetLufs,omitempty" minimum:"-40" maximum:"0" doc:"Loudness of the programme; -16 for online talk when not said"`
+	TargetLUFS   float64     `json:"targetLufs,omitempty" minimum:"-40" maximum:"0" doc:"Loudness of the programme; -15 for online talk when not said, -23 for broadcast"`
 }
 
 // SoundPath is one way of one voice, from where it is picked up.

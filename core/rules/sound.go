@@ -72,7 +72,30 @@ type SoundPlan struct {
 	Paths    []SoundWay   `json:"paths"`
 	Pictures []PictureWay `json:"pictures"`
 	Slowest  sound.Span   `json:"slowest" doc:"Delay of the slowest picture, ms"`
+	Target   Loudness     `json:"target" doc:"Where the programme is brought to"`
 	Later    sound.Delay  `json:"later" doc:"What every picture is delayed by, where a sound is later than all of them"`
+}
+
+// Loudness is what a programme is brought to.
+type Loudness struct {
+	LUFS   float64 `json:"lufs" doc:"Integrated loudness"`
+	Within float64 `json:"within" doc:"Either way, LU"`
+	Peak   float64 `json:"peak" doc:"True peak at most, dBTP"`
+	Said   bool    `json:"said"`
+	Source string  `json:"source"`
+}
+
+// loudness is what the programme is brought to: as said, else what online talk is [practice: −16 to −14]; −23 is broadcast's, ±1 LU live
+// [standard: EBU R 128].
+func (p *Pass) loudness() Loudness {
+	l := Loudness{LUFS: -15, Within: 1, Peak: -1, Source: lang.Text("common practice of online talk: −16 to −14 LUFS")}
+	if t := p.Sound.TargetLUFS; t != 0 {
+		l.LUFS, l.Said = t, true
+		if l.Source = lang.Text("as said"); t == -23 {
+			l.Source = "EBU R 128"
+		}
+	}
+	return l
 }
 
 // SoundWay is one way of a voice.
@@ -170,7 +193,7 @@ func (p *Pass) Sounds() *SoundPlan {
 	if p.Sound == nil || len(p.Sound.Paths) == 0 {
 		return nil
 	}
-	out := &SoundPlan{Paths: []SoundWay{}, Pictures: []PictureWay{}}
+	out := &SoundPlan{Paths: []SoundWay{}, Pictures: []PictureWay{}, Target: p.loudness()}
 	fps := p.programmed.Rate.Float()
 	if fps <= 0 {
 		fps = 30

@@ -103,6 +103,9 @@ func TestSound(t *testing.T) {
 	assert.Equal(t, 111.0, plan.Paths[0].Set.Ms)
 	assert.InDelta(t, 3.3, plan.Paths[0].Set.Frames, 0.01)
 	assert.Equal(t, 5328, plan.Paths[0].Set.Samples)
+	assert.Equal(t, -15.0, plan.Target.LUFS)
+	broadcast := judge.Rig(heard(func(_ *rig.Rig, s *rig.Sound) { s.TargetLUFS = -23 })).Sounds().Target
+	assert.Equal(t, "EBU R 128", broadcast.Source)
 	assert.InDelta(t, 46.8, plan.Paths[0].Levels.Gain.Value, 0.05)
 	// A wireless system and a call, later than the picture: the picture waits for it.
 	late := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.DelayMs = exactly(250) })).Sounds()

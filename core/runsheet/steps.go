@@ -455,6 +455,10 @@ func (m *maker) test() {
 	if len(m.v.Show.Recordings) == 0 {
 		pass = append(pass, lang.Text("%s × %s at exactly %s.", strconv.Itoa(p.Width), strconv.Itoa(p.Height), p.Rate.Name()))
 	}
+	if plan := m.v.Sounds(); plan != nil {
+		t := plan.Target
+		pass = append(pass, lang.Text("Loudness %s LUFS, %s LU either way; true peak at most %s dBTP.", rules.Number(t.LUFS), rules.Number(t.Within), rules.Number(t.Peak)))
+	}
 	pass = append(pass, lang.Text("No frames lost in the program's figures; processor under four fifths; the preview not late."))
 	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."), lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
 	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."), Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})

@@ -208,6 +208,15 @@ func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (
 			return nil, rev, failed(err)
 		}
 		s.Since(before)
+		sum, err := a.sums.of(get, a.store, &last)
+		if err != nil {
+			return nil, rev, failed(err)
+		}
+		for _, in := range sum.Mishaps {
+			if in.Next != "" {
+				s.First = append(s.First, lang.Text("From the last show: %s (%s).", strings.TrimSuffix(in.Next, "."), in.What))
+			}
+		}
 	}
 	return s, rev, nil
 }

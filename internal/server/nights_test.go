@@ -120,6 +120,7 @@ func TestNight(t *testing.T) {
 	// The next sheet is as last time, and no longer the first.
 	sheet = asked[runsheet.RunSheet](t, url, "GET", "/api/rigs/"+rigID+"/runsheet", "", 200)
 	assert.Equal(t, "same", sheet.Step("mount:cam-face").Change)
+	assert.Contains(t, strings.Join(sheet.First, " "), `From the last show: =HYPERLINK("x")`, "what to change next time is said first")
 	assert.Nil(t, sheet.Step("first:phone"))
 	for as, want := range map[string]string{"text": "Alone: begin at 1", "markdown": "- [ ] **", "ical": "BEGIN:VCALENDAR", "json": "eventether-runsheet/1"} {
 		status, text := url("GET", "/api/rigs/"+rigID+"/runsheet/file?as="+as+"&air=2026-12-04T19:30:00%2B01:00", "")

@@ -181,7 +181,9 @@ test('the name is changed in place; a long one does not break the page', async (
 test('what no rule looks at is named, and so is where pictures go besides', async ({ page, request }) => {
   await page.goto(url(`/rigs/${await loft(request)}`))
   const list = page.getByRole('region', { name: 'Not judged yet' })
-  await expect(list.locator('[data-not-judged="sound"]')).toContainText('nobody has described how it gets to air')
+  await expect(list.locator('[data-not-judged="sound"]')).toContainText(
+    'nobody has described how it gets to air',
+  )
 
   // A loop to a recorder, by a lead far too long: not on the way to the computer, and judged all the same.
   const file = await (await request.get(url(`/api/rigs/${await loft(request)}/file?revision=1`))).json()

@@ -799,6 +799,10 @@ export const words = {
     levels: 'Levels',
     levelsHelp:
       'So that mean speech stands at −24 dBFS and its peaks reach −12 to −9; the limiter comes after, at −1 dBTP.',
+    target: (lufs: number, within: number, peak: number) =>
+      `The programme: ${String(lufs).replace('-', '−')} LUFS, ${within} LU either way, true peak at most ${String(peak).replace('-', '−')} dBTP`,
+    loudness: 'Loudness of the programme',
+    kinds: { '0': 'online talk', '-23': 'broadcast' } as Record<string, string>,
     spl: 'At the microphone',
     mean: 'Out of it',
     toSet: 'Gain to set',

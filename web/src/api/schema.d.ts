@@ -2576,6 +2576,25 @@ export interface components {
             nights: components["schemas"]["EveningRow"][];
             season: components["schemas"]["NightSeason"];
         };
+        Loudness: {
+            /**
+             * Format: double
+             * @description Integrated loudness
+             */
+            lufs: number;
+            /**
+             * Format: double
+             * @description True peak at most, dBTP
+             */
+            peak: number;
+            said: boolean;
+            source: string;
+            /**
+             * Format: double
+             * @description Either way, LU
+             */
+            within: number;
+        };
         Measurable: {
             /** Format: double */
             high: number;
@@ -4127,7 +4146,7 @@ export interface components {
             paths: components["schemas"]["SoundPath"][];
             /**
              * Format: double
-             * @description Loudness of the programme; -16 for online talk when not said
+             * @description Loudness of the programme; -15 for online talk when not said, -23 for broadcast
              */
             targetLufs?: number;
         };
@@ -4213,6 +4232,8 @@ export interface components {
             pictures: components["schemas"]["PictureWay"][];
             /** @description Delay of the slowest picture, ms */
             slowest: components["schemas"]["Span"];
+            /** @description Where the programme is brought to */
+            target: components["schemas"]["Loudness"];
         };
         SoundSheet: {
             /**

@@ -201,6 +201,10 @@ function Levels({ sound }: { sound: Sounding }) {
     <section>
       <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.levels}</h2>
       <p className="text-sm text-muted">{w.levelsHelp}</p>
+      <p className="text-sm">
+        {w.target(sound.plan!.target.lufs, sound.plan!.target.within, sound.plan!.target.peak)}{' '}
+        <span className="text-muted">({sound.plan!.target.source})</span>
+      </p>
       <div className="overflow-x-auto">
         <table className="mt-1 w-full text-sm">
           <thead className="text-left text-muted">
@@ -448,6 +452,24 @@ function Room({ now, keep, free }: { now: Board; keep: Keep; free: boolean }) {
             <option value="">{w.notSaid}</option>
             <option value="yes">{w.yes}</option>
             <option value="no">{w.no}</option>
+          </select>
+        </label>
+        <label className="text-sm">
+          <span className="block text-muted">{w.loudness}</span>
+          <select
+            className="field"
+            disabled={!free}
+            value={String(sound.targetLufs ?? 0)}
+            onChange={(e) => put({ targetLufs: Number(e.target.value) || undefined }, w.loudness)}
+          >
+            {Object.entries(w.kinds).map(([k, label]) => (
+              <option key={k} value={k}>
+                {label}
+              </option>
+            ))}
+            {sound.targetLufs && !(String(sound.targetLufs) in w.kinds) ? (
+              <option value={String(sound.targetLufs)}>{sound.targetLufs} LUFS</option>
+            ) : null}
           </select>
         </label>
         <label className="text-sm">
