@@ -230,7 +230,11 @@ func (s *RunSheet) Step(id string) *Step {
 func (m *maker) say(cure *advise.Cure) {
 	if m.v.State == limit.Snapped {
 		if cure != nil && len(cure.Moves) > 0 {
-			m.First = append(m.First, lang.Text("This rig does not hold as it is: the first %s mended it in the reckoning. Take them on the board, and this sheet follows.", rules.Count(len(cure.Moves), "step has", "steps have")))
+			text := lang.Text("This rig does not hold as it is. The first step mends it, by the reckoning; take it on the board, and this sheet follows.")
+			if n := len(cure.Moves); n > 1 {
+				text = lang.Text("This rig does not hold as it is. The first %s steps mend it, by the reckoning; take them on the board, and this sheet follows.", rules.Number(float64(n)))
+			}
+			m.First = append(m.First, text)
 		} else {
 			m.First = append(m.First, lang.Text("This rig does not hold as it is, and no set of moves known here mends it: look at the board before anything is carried."))
 		}

@@ -1,5 +1,6 @@
 import { useMutation, useQuery } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
+import { flushSync } from 'react-dom'
 import { useNavigate } from 'react-router'
 import {
   api,
@@ -71,6 +72,11 @@ function Run(p: {
   const go = useNavigate()
   const [only, setOnly] = useState(false)
   const [all, setAll] = useState(false)
+  useEffect(() => {
+    const open = () => flushSync(() => setAll(true)) // on paper nothing can be folded out
+    window.addEventListener('beforeprint', open)
+    return () => window.removeEventListener('beforeprint', open)
+  }, [])
   const air = new Date(p.air)
   const wrong = Number.isNaN(air.getTime())
   const [id] = useState(() => crypto.randomUUID())
