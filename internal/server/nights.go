@@ -26,6 +26,7 @@ import (
 	"eventether/core/rules"
 	"eventether/core/runsheet"
 	"eventether/internal/calendar"
+	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -127,6 +128,7 @@ func (a *api) registerNights(h huma.API, op func(method, path, id, summary strin
 	huma.Register(h, op("GET", "/api/nights/{id}", "getNight", "One show as it stands"), a.night)
 	huma.Register(h, op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened; sending it again adds nothing"), a.addOps)
 	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile", "A show as JSON, its incidents or figures as CSV"), a.nightFile)
+	huma.Register(h, op("POST", "/api/nights/{id}/table", "readTable", "Read a table of figures, to choose its columns from"), a.readTable)
 	sse.Register(h, op("GET", "/api/nights/{id}/events", "watchNight", "Tells when something was added"), map[string]any{"added": Added{}}, a.watch)
 }
 
@@ -614,6 +616,25 @@ func (a *api) nightFile(ctx context.Context, in *struct {
 	}
 	w.Flush()
 	return download("text/csv; charset=utf-8", name+"-"+in.As+".csv", b.Bytes()), nil
+}
+
+func (a *api) readTable(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body struct {
+		Text string `json:"text" maxLength:"2000000"`
+	}
+}) (*struct{ Body readers.Table }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.Night(get, in.ID)
+	if err != nil {
+		return nil, failed(err)
+	}
+	t, err := readers.ReadTable([]byte(in.Body.Text), n.AirAt.In(time.Local))
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return &struct{ Body readers.Table }{*t}, nil
 }
 
 // watch tells when something was added, until the one who watches leaves.

@@ -259,3 +259,21 @@ test('a run sheet with every value goes on two sheets of paper', async ({ page, 
   const pdf = (await page.pdf({ format: 'A4' })).toString('latin1')
   expect(pdf.match(/\/Type\s*\/Page[^s]/g)!.length).toBeLessThanOrEqual(2)
 })
+
+test('figures come in from a table, column by column', async ({ page, request }) => {
+  const id = await show(request)
+  await page.goto(url(`/nights/${id}`))
+  const table = page.getByTestId('table')
+  const bring = (text: string) =>
+    table
+      .locator('input[type=file]')
+      .setInputFiles({ name: 'f.csv', mimeType: 'text/csv', buffer: Buffer.from(text) })
+  await bring('1;2\n3;4\n')
+  await expect(table.getByRole('alert')).toContainText('names of the columns')
+  await bring('\ufefftime;kbit;dropped\n19:31;3980,5;0\n19:32;4.012,0;2\n')
+  await table.getByLabel('kbit (2)').check()
+  await table.getByRole('button', { name: 'Take 2 figures' }).click()
+  await expect(page.getByTestId('figures')).toContainText('3980.5')
+  await expect(page.getByTestId('figures')).toContainText('19:32')
+  await expect(page.getByTestId('waiting')).toHaveCount(0)
+})

@@ -937,6 +937,12 @@ export const words = {
     rig: 'The rig',
     pass: 'Has to show',
     fails: 'If it does not',
+    table: 'Figures from a table (CSV)',
+    columns: 'Which columns are figures, and which is the time?',
+    time: 'Time',
+    noTime: 'none: all at air time',
+    bring: (n: number) => (n === 1 ? 'Take 1 figure' : `Take ${n} figures`),
+    line: (n: number, text: string) => (n ? `Line ${n}: ${text}` : text),
     door: 'Phones',
     doorClosed:
       'Nobody but this computer sees the show. A phone on the same network can be let in, for this show only.',

@@ -197,6 +197,8 @@ export const api = {
   night: (id: string) => ask(client.GET('/api/nights/{id}', at(id))),
   addOps: (id: string, ops: Op[]) =>
     ask(client.POST('/api/nights/{id}/ops', { ...at(id), body: { ops, sentAt: Date.now() } })),
+  readTable: (id: string, text: string) =>
+    ask(client.POST('/api/nights/{id}/table', { ...at(id), body: { text } })),
   door: (id: string) => ask(client.GET('/api/nights/{id}/door', at(id))),
   openDoor: (id: string) => ask(client.POST('/api/nights/{id}/door', at(id))),
   shutDoor: (id: string) => ask(client.DELETE('/api/nights/{id}/door', at(id))),

@@ -281,6 +281,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nights/{id}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read a table of figures, to choose its columns from */
+        post: operations["readTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/place": {
         parameters: {
             query?: never;
@@ -1185,6 +1202,23 @@ export interface components {
             kbps: number;
             /** @description Lines and rate; empty when it is left out */
             label: string;
+        };
+        Column: {
+            /**
+             * Format: int64
+             * @description Cells that are numbers
+             */
+            figures: number;
+            /**
+             * Format: int64
+             * @description Cells that are times
+             */
+            moments: number;
+            name: string;
+            /** @description A number for each row; null where a cell holds none */
+            numbers: (number | null)[];
+            /** @description Milliseconds since 1970 UTC for each row; null where a cell holds no time */
+            times: (number | null)[];
         };
         Computes: {
             /** @description Composing on the graphics processor, every layer counted */
@@ -3477,6 +3511,9 @@ export interface components {
             /** @description Where the file is on this computer */
             path: string;
         };
+        ReadTableRequest: {
+            text: string;
+        };
         ReadUSBRequest: {
             rig: components["schemas"]["Rig"];
             texts: components["schemas"]["USBText"][];
@@ -4491,6 +4528,12 @@ export interface components {
             means: "tight" | "noticed" | "accepted";
             source: string;
         };
+        Table: {
+            columns: components["schemas"]["Column"][];
+            problems: components["schemas"]["Problem"][];
+            /** Format: int64 */
+            rows: number;
+        };
         Tried: {
             at?: string;
             holds: boolean;
@@ -5364,6 +5407,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Evening"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readTable: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadTableRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Table"];
                 };
             };
             /** @description Error */

@@ -1,6 +1,9 @@
+import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
+import { api } from '../api/client'
 import type { Evening } from '../api/client'
 import { Problems } from '../parts/Frame'
+import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
 import { withoutKeys } from './keys'
 import { type Add, useTake } from './NightPage'
@@ -78,6 +81,7 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
         )}
         <button className="act">{w.add}</button>
       </form>
+      <FromTable now={e} add={add} />
       {take.error && <Problems error={take.error as Failure} />}
       {take.isSuccess && <p role="status">{w.taken}</p>}
       <table className="mt-2 w-full text-sm">
@@ -121,5 +125,87 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
         </tbody>
       </table>
     </section>
+  )
+}
+
+/** A table some program wrote: its columns are chosen, then its figures are added. */
+function FromTable({ now: e, add }: { now: Evening; add: Add }) {
+  const [chosen, setChosen] = useState<number[]>([])
+  const [time, setTime] = useState(-1)
+  const read = useMutation({
+    mutationFn: async (f: File) => api.readTable(e.id, await f.text()),
+    onSuccess: (t) => {
+      setTime(t.columns.findIndex((c) => c.moments > 0))
+      setChosen([])
+    },
+  })
+  const t = read.data
+  const cells = t
+    ? chosen.flatMap((k) =>
+        t.columns[k]!.numbers.flatMap((v, row) =>
+          v === null
+            ? []
+            : [{ what: t.columns[k]!.name, value: v, at: time < 0 ? null : t.columns[time]!.times[row] }],
+        ),
+      )
+    : []
+  return (
+    <div className="mt-3 text-sm" data-testid="table">
+      <ImportButton label={w.table} accept=".csv,.tsv,.txt,text/csv" bring={read.mutate} />
+      {read.error && <Problems error={read.error as Failure} />}
+      {t && (
+        <fieldset className="mt-2 space-y-2">
+          <legend>{w.columns}</legend>
+          <p className="flex flex-wrap gap-x-5 gap-y-1">
+            {t.columns.map((c, k) =>
+              c.figures > 0 ? (
+                <label key={k} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    checked={chosen.includes(k)}
+                    onChange={(x) =>
+                      setChosen(x.target.checked ? [...chosen, k] : chosen.filter((o) => o !== k))
+                    }
+                  />
+                  {c.name} ({c.figures})
+                </label>
+              ) : null,
+            )}
+          </p>
+          <label className="flex items-center gap-2">
+            {w.time}
+            <select className="field" value={time} onChange={(x) => setTime(Number(x.target.value))}>
+              <option value={-1}>{w.noTime}</option>
+              {t.columns.map((c, k) =>
+                c.moments > 0 ? (
+                  <option key={k} value={k}>
+                    {c.name}
+                  </option>
+                ) : null,
+              )}
+            </select>
+          </label>
+          {t.problems.map((p, i) => (
+            <p key={i}>{w.line(p.line ?? 0, p.text)}</p>
+          ))}
+          <button
+            className="act"
+            disabled={cells.length === 0}
+            onClick={() => {
+              const air = new Date(e.airAt).getTime()
+              for (const c of cells)
+                void add({
+                  kind: 'figure',
+                  at: c.at ?? air,
+                  figure: { what: withoutKeys(c.what).slice(0, 120), value: c.value },
+                })
+              read.reset()
+            }}
+          >
+            {w.bring(cells.length)}
+          </button>
+        </fieldset>
+      )}
+    </div>
   )
 }

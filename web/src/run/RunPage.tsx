@@ -254,7 +254,7 @@ export function More({ step: s }: { step: RunStep }) {
   return (
     <div className="pb-2 pl-15 text-sm max-sm:pl-0">
       {s.values.length > 0 && (
-        <dl className="grid grid-cols-[auto_1fr] gap-x-4">
+        <dl className="values grid grid-cols-[auto_1fr] gap-x-4">
           {s.values.map((v) => (
             <div key={v.name} className="contents">
               <dt className="text-muted">{v.name}</dt>
