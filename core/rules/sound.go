@@ -231,15 +231,20 @@ func (p *Pass) Sounds() *SoundPlan {
 	for i := range out.Paths {
 		w := &out.Paths[i]
 		path := &p.Sound.Paths[i]
-		if !w.SetSaid {
+		with := slices.IndexFunc(out.Pictures, func(x PictureWay) bool { return x.ID == w.With })
+		switch {
+		case w.SetSaid:
+		case with >= 0: // as its picture: they stay together
+			w.Set = out.Pictures[with].Set
+		default:
 			w.Set = sound.DelayOf(max(0, out.Slowest.Value+out.Later.Ms-w.Delay.Value), fps)
 		}
 		against := out.Slowest.Plus(sound.Exactly(out.Later.Ms))
 		w.Offset = w.Delay.Plus(sound.Exactly(w.Set.Ms)).Minus(against)
 		if w.With != "" { // it comes in with a picture, and is as late as that
 			w.Offset = sound.Air(p.distance(i)).Plus(sound.Exactly(w.Set.Ms)).Plus(ownSound)
-			if at := slices.IndexFunc(out.Pictures, func(x PictureWay) bool { return x.ID == w.With }); at >= 0 {
-				w.Offset = w.Offset.Minus(sound.Exactly(out.Pictures[at].Set.Ms))
+			if with >= 0 {
+				w.Offset = w.Offset.Minus(sound.Exactly(out.Pictures[with].Set.Ms))
 			}
 		}
 		if f := path.OffsetMs; f != nil {

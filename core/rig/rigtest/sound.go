@@ -8,10 +8,10 @@ import (
 	"eventether/core/rig"
 )
 
-// sound describes how voices get to air, on half of the rigs: microphones of every kind, through interfaces, mixers and wireless,
+// sound describes how voices get to air, on a quarter of the rigs: microphones of every kind, through interfaces, mixers and wireless,
 // or with the picture; things said and left out.
 func (b *builder) sound() {
-	if b.Of(2) {
+	if !b.Of(4) {
 		return
 	}
 	s := &rig.Sound{Paths: []rig.SoundPath{}, Loudspeakers: pick(b.Dice, "", "yes", "no", "unknown"), Monitor: pick(b.Dice, "", "none", "direct", "program")}
