@@ -241,10 +241,10 @@ func (p *Pass) Sounds() *SoundPlan {
 		}
 		against := out.Slowest.Plus(sound.Exactly(out.Later.Ms))
 		w.Offset = w.Delay.Plus(sound.Exactly(w.Set.Ms)).Minus(against)
-		if w.With != "" { // it comes in with a picture, and is as late as that
-			w.Offset = sound.Air(p.distance(i)).Plus(sound.Exactly(w.Set.Ms)).Plus(ownSound)
-			if with >= 0 {
-				w.Offset = w.Offset.Minus(sound.Exactly(out.Pictures[with].Set.Ms))
+		if w.With != "" { // it comes in with a picture, and waits as it does: only a delay somebody has set parts them
+			w.Offset = sound.Air(p.distance(i)).Plus(ownSound)
+			if w.SetSaid {
+				w.Offset = w.Offset.Plus(sound.Exactly(w.Set.Ms))
 			}
 		}
 		if f := path.OffsetMs; f != nil {
