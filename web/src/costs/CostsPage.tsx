@@ -52,7 +52,7 @@ function Costs({ now, other, setOther }: { now: Board; other: string; setOther: 
   if (!data) return <p role="status">{words.board.loading}</p>
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
-      <section>
+      <section className="min-w-0">
         <h2 className="flex items-baseline justify-between border-b border-ink pb-1 text-lg font-semibold">
           {w.things}
           <a className="quiet text-sm font-normal" href={shoppingAddress(now.id)} download>
@@ -80,7 +80,7 @@ function Costs({ now, other, setOther }: { now: Board; other: string; setOther: 
           </tbody>
         </table>
       </section>
-      <div className="space-y-8">
+      <div className="min-w-0 space-y-8">
         <Totals data={data} />
         <Cures data={data} />
         <Beside now={now} data={data} other={other} setOther={setOther} />

@@ -40,7 +40,7 @@ export function LogPage() {
           </div>
           <label className="text-sm">
             <span className="block text-muted">{w.rig}</span>
-            <select className="field max-w-80" value={rig} onChange={(e) => setRig(e.target.value)}>
+            <select className="field w-full max-w-80" value={rig} onChange={(e) => setRig(e.target.value)}>
               <option value="">{w.all}</option>
               {rigs.data?.map((r) => (
                 <option key={r.id} value={r.id}>
