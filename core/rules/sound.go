@@ -574,6 +574,9 @@ func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Re
 		p.stage(i, place+">"+id, name, before, it, add)
 		before = it
 	}
+	if host := p.Host(); host != nil && before != nil && way.With == "" && analogue(before) && !slices.Contains(way.Items, host.ID) {
+		p.stage(i, place+">"+host.ID, name, before, host, add) // it ends in the computer's own socket
+	}
 	for _, id := range way.Items {
 		it := p.Item(id)
 		if it == nil {
@@ -615,6 +618,16 @@ func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Re
 		}
 		add("headroom", place, l)
 	}
+}
+
+// analogue tells whether what comes out of the last thing of a way may need a socket of the computer's own: what is not said to be
+// digital, of things that are not themselves a device of the computer.
+func analogue(it *rig.Item) bool {
+	switch it.Gear.Kind {
+	case gear.Microphone, gear.Mixer, gear.WirelessSound:
+		return soundOf(it).Gives != "digital"
+	}
+	return false
 }
 
 // stage judges one thing feeding the next.
@@ -678,7 +691,7 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 	if out.Balanced == "yes" && in.Socket == "jack-3.5" {
 		p.oneLeg(i, place, name, from, to, add)
 	}
-	if needs := out.Needs; out.Microphone != "" && gives != "digital" && needs != "none" && needs != "battery" {
+	if needs := out.Needs; (out.Microphone != "" || from.Gear.Kind == gear.Microphone) && gives != "digital" && needs != "none" && needs != "battery" {
 		p.micPower(place, name, needs, in.Feeds, from, to, add)
 	}
 }

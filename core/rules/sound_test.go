@@ -57,6 +57,10 @@ func TestSound(t *testing.T) {
 		}, Kinked, "26 to 47 dB too much"},
 		{"a microphone into a line", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "line" }, Kinked, "too quiet"},
 		{"nobody said", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "" }, Untested, "what level Box takes"},
+		{"straight into the computer's socket", "sound-level:mic:Ida>pc", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Via = nil }, Untested, "what level Computer takes"},
+		{"a microphone of which nothing is said but its level", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("mic").Gear.Sound = &gear.SoundSheet{Gives: "microphone"}
+		}, Untested, "Nobody has looked"},
 		{"nobody described", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound, r.Item("mic").Gear.Sound = nil, nil }, Untested, "what Mic gives and what Box takes"},
 		{"both legs into 3.5 mm", "one-leg:mic:Ida>box", func(r *rig.Rig, s *rig.Sound) {
 			r.Item("box").Gear.Sound.Socket, s.Paths[0].OneLeg = "jack-3.5", "no"

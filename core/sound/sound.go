@@ -127,8 +127,7 @@ var (
 	ProgramFrames = Span{1, 1, 2}     // of the programme, and its buffer
 	ProgramSound  = Span{20, 50, 100} // a program's own sound buffers
 	Wireless      = Span{2, 10, 20}
-	Interface     = Span{2.7, 5.3, 21.3} // 128, 256, 1024 frames at 48 kHz: [practice]
-	Bluetooth     = Span{100, 180, 300}
+	Interface     = Span{Buffer(128, 48), Buffer(256, 48), Buffer(1024, 48)} // usual settings [practice]
 	CallSound     = Span{100, 170, 250}
 )
 

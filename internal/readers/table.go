@@ -34,18 +34,10 @@ type Column struct {
 }
 
 // ReadTable reads a table of figures: a first row of names, then a row for each moment. Commas, semicolons or tabs stand between the
-// columns, whichever the first row has most of; decimal commas and a byte-order mark are understood. Times of day are of the day of
+// columns, tabs or semicolons where the first row has any; decimal commas and a byte-order mark are understood. Times of day are of the day of
 // on. A row of another width is named, and read as far as it goes.
 func ReadTable(data []byte, on time.Time) (*Table, error) {
-	data = bytes.TrimPrefix(data, []byte("\ufeff"))
-	first, _, _ := bytes.Cut(data, []byte("\n"))
-	r := csv.NewReader(bytes.NewReader(data))
-	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
-	for _, comma := range ";\t" {
-		if bytes.Count(first, []byte(string(comma))) > bytes.Count(first, []byte(string(r.Comma))) {
-			r.Comma = comma
-		}
-	}
+	r := rowsOf(data)
 	out := &Table{Columns: []Column{}, Problems: []Problem{}}
 	problem := func(line int, format string, args ...any) {
 		if len(out.Problems) < 20 {
@@ -112,6 +104,22 @@ func ReadTable(data []byte, on time.Time) (*Table, error) {
 		return nil, errors.New("no row can be read: want a row of names, then a row of figures for each moment")
 	}
 	return out, nil
+}
+
+// rowsOf reads the rows of a table: a byte-order mark is passed over, and commas, semicolons or tabs stand between the columns,
+// tabs or semicolons where the first row has any.
+func rowsOf(data []byte) *csv.Reader {
+	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	first, _, _ := bytes.Cut(data, []byte("\n"))
+	r := csv.NewReader(bytes.NewReader(data))
+	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
+	switch {
+	case bytes.ContainsRune(first, '\t'):
+		r.Comma = '\t'
+	case bytes.ContainsRune(first, ';'):
+		r.Comma = ';'
+	}
+	return r
 }
 
 // number reads 12.5, 12,5, 1.234,5 and 1,234.5; what a spreadsheet kept from running is read without its mark.

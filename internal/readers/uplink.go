@@ -1,7 +1,6 @@
 package readers
 
 import (
-	"bytes"
 	"encoding/csv"
 	"errors"
 	"fmt"
@@ -29,17 +28,8 @@ var timeForms = []string{time.RFC3339, "2006-01-02 15:04:05", "2006-01-02T15:04:
 // there, by (wired or air). Commas, semicolons or tabs between them, decimal commas and a byte-order mark are understood; a line
 // that is not is named and left out. Nothing readable at all is an error.
 func ReadUplink(data []byte) (*UplinkFile, error) {
-	data = bytes.TrimPrefix(data, []byte("\ufeff"))
+	r := rowsOf(data)
 	out := &UplinkFile{Readings: []rig.UplinkReading{}, Problems: []Problem{}}
-	first, _, _ := bytes.Cut(data, []byte("\n"))
-	r := csv.NewReader(bytes.NewReader(data))
-	r.FieldsPerRecord, r.TrimLeadingSpace, r.LazyQuotes = -1, true, true
-	switch {
-	case bytes.ContainsRune(first, '\t'):
-		r.Comma = '\t'
-	case bytes.ContainsRune(first, ';'):
-		r.Comma = ';'
-	}
 	columns := map[string]int{"at": 0, "mbps": 1, "by": 2}
 	left := 0
 	problem := func(line int, format string, args ...any) {

@@ -51,6 +51,11 @@ test('a run sheet says when to begin, opens the show, and the show is ticked', a
   await expect(incidents).toContainText('stage went black, key: [key-taken-out]')
   await expect(incidents).toContainText('1.5 min')
 
+  const notes = page.getByTestId('notes')
+  await notes.getByLabel('Note').fill('new battery in the lapel; token: xyz')
+  await notes.getByRole('button', { name: 'Add' }).click()
+  await expect(notes).toContainText('new battery in the lapel; token: [key-taken-out]')
+
   const figures = page.getByTestId('figures')
   await figures.getByLabel('Write a figure down').fill('Draw of Bench camera')
   const names = await figures

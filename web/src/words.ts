@@ -772,6 +772,7 @@ export const words = {
     proposed: 'proposed',
     listed: (name: string) => `look for “${name}” first`,
     remove: 'Take out',
+    goes: 'Goes',
     distance: 'Mouth to microphone',
     loud: 'Speech',
     louds: { '': 'not said', calm: 'calm', raised: 'raised', loud: 'loud' } as Record<string, string>,

@@ -9,6 +9,7 @@ import { words } from '../words'
 import { DoorView } from './DoorView'
 import { Figures } from './Figures'
 import { Incidents } from './Incidents'
+import { withoutKeys } from './keys'
 import { useNight } from './useNight'
 
 const w = words.night
@@ -66,6 +67,7 @@ export function NightPage() {
         {!shown.standing.endAt && <Steps now={shown} add={add} />}
         <Incidents now={shown} add={add} />
         <Figures now={shown} add={add} />
+        <Notes now={shown} add={add} />
         {!!shown.standing.endAt && <Steps now={shown} add={add} />}
         {atHome && <DoorView night={id} />}
         <p className="mt-8 flex flex-wrap gap-x-5 gap-y-1 border-t border-hair pt-3 text-sm">
@@ -268,6 +270,41 @@ function StepRow(p: {
         </details>
       )}
     </div>
+  )
+}
+
+/** What somebody wants to remember, in words; keys are taken out before it is kept. */
+function Notes({ now: e, add }: { now: Evening; add: Add }) {
+  const [text, setText] = useState('')
+  return (
+    <section className="mt-8" data-testid="notes">
+      <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.notes}</h2>
+      <ul>
+        {e.standing.notes.map((k) => (
+          <li key={k.id} className="border-b border-hair py-1">
+            <span className="text-muted tabular-nums">{time(k.op.at)}</span> {k.op.text}
+          </li>
+        ))}
+      </ul>
+      <form
+        className="mt-2 flex gap-3"
+        onSubmit={(x) => {
+          x.preventDefault()
+          if (!text.trim()) return
+          void add({ kind: 'note', text: withoutKeys(text.trim()) })
+          setText('')
+        }}
+      >
+        <input
+          className="field min-w-0 flex-1"
+          aria-label={w.note}
+          maxLength={2000}
+          value={text}
+          onChange={(x) => setText(x.target.value)}
+        />
+        <button className="act">{w.add}</button>
+      </form>
+    </section>
   )
 }
 

@@ -277,7 +277,7 @@ function Path(p: {
       <div className="mt-2 grid gap-x-8 gap-y-2 md:grid-cols-2">
         <div className="flex flex-wrap gap-4">
           <label className="text-sm">
-            <span className="block text-muted">{words.send.settled.replace(':', '')}</span>
+            <span className="block text-muted">{w.goes}</span>
             <select
               className="field"
               aria-label={name}
