@@ -34,7 +34,7 @@ var (
 )
 
 // onceBroken are seeds on which a law was broken in long runs by hand, before it was mended.
-var onceBroken = []uint64{1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 3600600, 3619300, 3688121, 3865350, 6021114}
+var onceBroken = []uint64{704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 3600600, 3619300, 3688121, 3865350, 6021114}
 
 // broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
 type broken struct {

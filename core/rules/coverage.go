@@ -24,7 +24,7 @@ func (p *Pass) Cover() {
 		}
 	}
 	judged := func(rule limit.RuleID, place string) bool {
-		_, ok := p.index[limit.ID{Rule: rule, Place: place}]
+		_, ok := p.Index(limit.ID{Rule: rule, Place: place})
 		return ok
 	}
 	for i := range p.Items {

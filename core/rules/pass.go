@@ -92,7 +92,7 @@ type Pass struct {
 	Unjudged   []NotJudged
 	scope      *Scope
 	ceiling    float64
-	index      map[limit.ID]int
+	index      index
 	hopsAt     map[string][]*Hop
 	programmed picture.Mode
 	factRoom   slab[limit.Fact]
@@ -115,7 +115,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
 		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
-	clear(p.index)
+	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
 }
@@ -142,8 +142,9 @@ func (p *Pass) at(m Moment, w *Walk) {
 // grow makes room for so many feeds.
 func (p *Pass) grow(feeds int) {
 	room := 12 + 24*feeds // about what a feed brings
-	if cap(p.Results) < room || p.index == nil {
-		p.Results, p.index = make([]Result, 0, room), make(map[limit.ID]int, room)
+	if cap(p.Results) < room {
+		p.Results = make([]Result, 0, room)
+		p.index.empty(room)
 		p.factRoom, p.loadRoom, p.termRoom = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room), make([]limit.Term, 0, room)
 		p.intRoom = make([]int, 0, 4*room)
 	}
@@ -183,7 +184,7 @@ func (s *slab[T]) room(n int) []T {
 
 // Find is the result of an id, nil when there is none.
 func (p *Pass) Find(id limit.ID) *Result {
-	if i, ok := p.index[id]; ok {
+	if i, _, ok := p.index.find(p.Results, id); ok {
 		return &p.Results[i]
 	}
 	return nil
@@ -191,7 +192,7 @@ func (p *Pass) Find(id limit.ID) *Result {
 
 // Index is the place of a result among Results.
 func (p *Pass) Index(id limit.ID) (int, bool) {
-	i, ok := p.index[id]
+	i, _, ok := p.index.find(p.Results, id)
 	return i, ok
 }
 
@@ -220,7 +221,7 @@ func firstLoad(l *Result) string {
 // add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
 // them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
 func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
-	r := byID[id]
+	r := ByID(id)
 	l.ID = limit.ID{Rule: id, Place: place}
 	if l.Over == "" {
 		l.Over = r.Over
@@ -235,11 +236,11 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 		l.Ceiling = p.ceiling
 	}
 	l.Weigh()
-	at, there := p.index[l.ID]
+	at, slot, there := p.index.find(p.Results, l.ID)
 	if !there {
 		at = len(p.Results)
-		p.index[l.ID] = at
 		p.Results = append(p.Results, *l)
+		p.index.put(p.Results, slot, at)
 	} else if kept := &p.Results[at]; WorseResult(l, kept) {
 		l.Where = merge(slices.Clip(kept.Where), l.Where)
 		*kept = *l

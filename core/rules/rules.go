@@ -56,18 +56,25 @@ const (
 
 var (
 	table []*Rule
-	byID  = map[limit.RuleID]*Rule{}
+	byID  [512]*Rule // by slotOf, the next free one where that is taken; never half full
 	at    [moments][]func(*Pass, *Walk)
 )
 
 // rule puts a rule into the table.
 func rule(r Rule) limit.RuleID {
-	if byID[r.ID] != nil {
+	if ByID(r.ID) != nil {
 		panic(fmt.Sprintf("rule %q stands twice", r.ID))
 	}
 	kept := &r
 	table = append(table, kept)
-	byID[r.ID] = kept
+	if 2*len(table) > len(byID) {
+		panic("more rules than byID has room for")
+	}
+	at := slotOf(r.ID)
+	for byID[at] != nil {
+		at = (at + 1) % len(byID)
+	}
+	byID[at] = kept
 	return r.ID
 }
 
@@ -87,7 +94,26 @@ func init() { ready() }
 func All() []*Rule { return slices.Clone(table) }
 
 // ByID is the rule of an id, nil when there is none.
-func ByID(id limit.RuleID) *Rule { return byID[id] }
+func ByID(id limit.RuleID) *Rule {
+	for at := slotOf(id); byID[at] != nil; at = (at + 1) % len(byID) {
+		if byID[at].ID == id {
+			return byID[at]
+		}
+	}
+	return nil
+}
+
+// slotOf is where a rule is looked for first: every result of every pass looks its rule up.
+func slotOf(id limit.RuleID) int {
+	h := uint(len(id))
+	for i := range min(len(id), 6) {
+		h = h*31 + uint(id[i])
+	}
+	if len(id) > 0 {
+		h = h*31 + uint(id[len(id)-1])
+	}
+	return int(h % uint(len(byID)))
+}
 
 // practice, standard and so on are sources by kind, for the table.
 func practice(name string) limit.Source  { return limit.Source{Kind: fact.Practice, Name: name} }

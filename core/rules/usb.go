@@ -246,7 +246,7 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 		return
 	}
 	if s.Host != nil {
-		if at, ok := p.index[limit.ID{Rule: "link", Place: s.ref}]; ok && it.IsHost() {
+		if at, ok := p.Index(limit.ID{Rule: "link", Place: s.ref}); ok && it.IsHost() {
 			hop.note(at, &p.Results[at])
 		}
 		return // another feed of the same switcher was here already
@@ -759,7 +759,7 @@ func (p *Pass) hang(l *Result, it *rig.Item, streams []onBus) {
 	if p.scope != nil {
 		return
 	}
-	at := p.index[l.ID]
+	at, _ := p.Index(l.ID)
 	for _, s := range streams {
 		for _, c := range s.crosses {
 			if c.item == it {

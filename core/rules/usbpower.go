@@ -192,7 +192,7 @@ func (p *Pass) hangAt(l *Result, ref string) {
 	if p.hopsAt == nil {
 		return
 	}
-	at := p.index[l.ID]
+	at, _ := p.Index(l.ID)
 	for _, h := range p.hopsAt[ref] {
 		h.note(at, l)
 	}

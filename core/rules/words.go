@@ -60,7 +60,7 @@ type Ask struct {
 // Word puts a result into words.
 func (p *Pass) Word(l *Result) *Words {
 	w := &Words{Pass: p, Result: l, Loads: make([]LoadWords, len(l.Loads)), Facts: make([]FactWords, len(l.Facts))}
-	if r := byID[l.ID.Rule]; r != nil {
+	if r := ByID(l.ID.Rule); r != nil {
 		w.Source = r.Source
 	}
 	for i := range l.Loads {

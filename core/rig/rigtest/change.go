@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"reflect"
 	"slices"
+	"sync"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -31,6 +32,11 @@ func copyInto(to, from reflect.Value) {
 	case reflect.Slice:
 		if !from.IsNil() {
 			s := reflect.MakeSlice(from.Type(), from.Len(), from.Len())
+			if flat(from.Type().Elem()) {
+				reflect.Copy(s, from)
+				to.Set(s)
+				return
+			}
 			for i := range from.Len() {
 				copyInto(s.Index(i), from.Index(i))
 			}
@@ -48,6 +54,9 @@ func copyInto(to, from reflect.Value) {
 		}
 	case reflect.Struct:
 		to.Set(from)
+		if flat(from.Type()) {
+			return
+		}
 		for i := range from.NumField() {
 			if to.Field(i).CanSet() && deep(from.Field(i).Kind()) {
 				copyInto(to.Field(i), from.Field(i))
@@ -56,6 +65,27 @@ func copyInto(to, from reflect.Value) {
 	default:
 		to.Set(from)
 	}
+}
+
+// flats remembers which types are copied by copying them.
+var flats sync.Map
+
+// flat tells whether a copy of a value of a type shares nothing with it that can be changed.
+func flat(t reflect.Type) bool {
+	if known, ok := flats.Load(t); ok {
+		return known.(bool)
+	}
+	is := true
+	switch t.Kind() {
+	case reflect.Pointer, reflect.Slice, reflect.Map:
+		is = false
+	case reflect.Struct:
+		for i := range t.NumField() {
+			is = is && flat(t.Field(i).Type)
+		}
+	}
+	flats.Store(t, is)
+	return is
 }
 
 func deep(k reflect.Kind) bool {
