@@ -18,12 +18,13 @@ import (
 type ProposalKind string
 
 // ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower: what
-// a camera runs on. ProposeBitrate: the video bitrate to a destination.
+// a camera runs on. ProposeBitrate: the video bitrate to a destination. ProposeSocket: the socket a device's plug goes into.
 const (
 	ProposeMode    ProposalKind = "mode"
 	ProposeDeliver ProposalKind = "deliver"
 	ProposePower   ProposalKind = "power"
 	ProposeBitrate ProposalKind = "bitrate"
+	ProposeSocket  ProposalKind = "socket"
 )
 
 // Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged as if
@@ -80,6 +81,21 @@ func (o *option) cmp(x *option) int {
 // the best for itself; choices that meet in one limit that does not hold are made together: all of them are tried where
 // there are few, else they are bettered one by one, and that is then not proven.
 func propose(r *rig.Rig) (*rig.Rig, Proposed) {
+	plugs, sure, tried := sockets(r)
+	if len(plugs) > 0 { // first of all: what a bus carries decides what is taken from a device
+		out := Proposed{Choices: plugs, Proven: sure, Tried: tried}
+		with, err := rig.Apply(r, out.Edits()...)
+		if err != nil {
+			return r, Proposed{}
+		}
+		with, more := propose(with)
+		return with, Proposed{append(out.Choices, more.Choices...), out.Proven && more.Proven, out.Tried + more.Tried}
+	}
+	return pictures(r)
+}
+
+// pictures proposes what is left once every plug has its socket.
+func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 	out := Proposed{Proven: true}
 	var modes []open
 	for i := range r.Items {

@@ -11,9 +11,9 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/usb"
 	"eventether/internal/demo/rigs"
 )
@@ -309,7 +309,7 @@ func TestLoft(t *testing.T) {
 	after, err := rig.Apply(rigs.Loft(), s.Edits...)
 	require.NoError(t, err)
 	require.Empty(t, rig.Check(after))
-	v := judge.Rig(after)
+	v := rules.New(after, rig.NewWiring(after)).Run()
 	for i := range v.Results {
 		switch l := &v.Results[i]; l.ID.Rule {
 		case "bus", "port-current", "supply", "link":
@@ -359,7 +359,7 @@ func TestDockOfItsOwn(t *testing.T) {
 	}
 	hub.Gear.Power.SupplyW, hub.Gear.Power.SelfPowered = &yes, "yes"
 	require.Empty(t, rig.Check(r))
-	v := judge.Rig(r)
+	v := rules.New(r, rig.NewWiring(r)).Run()
 	for i := range v.Results {
 		l := &v.Results[i]
 		if l.ID.Rule == "bus" || l.ID.Rule == "port-current" || l.ID.Rule == "supply" {

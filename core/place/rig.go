@@ -127,6 +127,82 @@ func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
 	return i
 }
 
+// Plug is where a placing puts a device's plug: indices of the item, its port and its lead, and the edit that puts it there.
+type Plug struct {
+	Item, Port, Lead int
+	Edit             rig.Edit
+}
+
+// Plugs lists where a placing puts every plug that stands in a socket, nil for where they are now. Among sockets that are
+// alike, the first plug goes into the first.
+func (s *Setting) Plugs(p *Placing) []Plug {
+	out := make([]Plug, 0, len(s.Devices))
+	if p != nil {
+		tidied := *p
+		tidied.Port = s.tidy(p.Port)
+		p = &tidied
+	}
+	for d := range s.Devices {
+		st := &s.streams[d]
+		to := st.Socket
+		if p != nil {
+			to = s.sockets[p.Port[d]]
+		}
+		out = append(out, Plug{st.Item, st.Port, st.Lead, rig.Edit{Do: "plug", Lead: s.rig.Leads[st.Lead].ID, End: st.End, Socket: to}})
+	}
+	return out
+}
+
+// tidy gives plugs that go into sockets alike the first of them in order; who stands in one already, or is held, stays.
+func (s *Setting) tidy(ports []int) []int {
+	out := slices.Clone(ports)
+	taken := make([]bool, len(s.Ports))
+	stays := func(d int) bool { return s.Devices[d].Fixed || s.Devices[d].Now == ports[d] }
+	for d := range out {
+		if stays(d) && out[d] >= 0 {
+			taken[out[d]] = true
+		}
+	}
+	for d := range out {
+		if stays(d) || out[d] < 0 {
+			continue
+		}
+		at := &s.Ports[ports[d]]
+		for i := range s.Ports {
+			if q := &s.Ports[i]; !taken[i] && q.Plug == at.Plug && q.High == at.High && q.Open == at.Open && q.MaxMW == at.MaxMW && slices.Equal(q.Uses, at.Uses) {
+				out[d] = i
+				break
+			}
+		}
+		taken[out[d]] = true
+	}
+	return out
+}
+
+// Hold leaves the plugs of these leads where they are, whether what is on them works there or not: it must not keep the
+// others from a place.
+func (s *Setting) Hold(these func(*rig.Lead) bool) {
+	const hopeless = 1 << 20 // taken only where nothing else is left
+	drawn := make([]float64, len(s.Resources))
+	for d := range s.Devices {
+		dev := &s.Devices[d]
+		if !these(&s.rig.Leads[s.streams[d].Lead]) || dev.Now < 0 {
+			continue
+		}
+		dev.Fixed = true
+		dev.Formats = append(slices.Clip(dev.Formats), Format{Loss: hopeless})
+		at := &s.Ports[dev.Now]
+		if at.MaxMW > 0 {
+			dev.MW = min(dev.MW, at.MaxMW)
+		}
+		for _, i := range at.Uses {
+			if drawn[i] += dev.MW; s.Resources[i].Kind == Power {
+				s.Resources[i].Cap = max(s.Resources[i].Cap, drawn[i])
+			}
+		}
+	}
+}
+
 // device adds one device with what it takes.
 func (s *Setting) device(st *rules.Device, worst bool) {
 	it := &s.rig.Items[st.Item]

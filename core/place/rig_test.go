@@ -11,10 +11,10 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/usb"
 )
 
@@ -83,7 +83,7 @@ func TestSuggestions(t *testing.T) {
 		after, err := rig.Apply(r, s.Edits...)
 		require.NoError(t, err)
 		require.Empty(t, rig.Check(after))
-		v := judge.Rig(after)
+		v := rules.New(after, rig.NewWiring(after)).Run()
 		for i := range v.Results {
 			switch l := &v.Results[i]; l.ID.Rule {
 			case "bus", "link", "port-current":

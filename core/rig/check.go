@@ -323,6 +323,14 @@ func (c *checker) sets(at string, it *Item) {
 	}
 }
 
+// plugsIn tells whether an end of a lead is the plug of a device that may go into any USB socket.
+func (c *checker) plugsIn(ref string, p *gear.Port) bool {
+	id, _ := SplitRef(ref)
+	it := c.r.Item(id)
+	return it != nil && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && !it.IsHost() && p.Direction == gear.Upstream &&
+		p.Connector.Family() == gear.USBFamily && p.Connector != gear.Internal
+}
+
 func (c *checker) wires() {
 	socket := map[string]string{}
 	for i := range c.r.Leads {
@@ -340,6 +348,9 @@ func (c *checker) wires() {
 		if a, b := from.Connector.Family(), to.Connector.Family(); a != b {
 			c.add(at, "joins %s to %s: no lead does; a converter stands between them", a, b)
 			continue
+		}
+		if l.AnySocket && !c.plugsIn(l.From, from) && !c.plugsIn(l.To, to) {
+			c.add(at+".anySocket", "is for the lead of a device that plugs into USB, not of a hub, a dock or a computer")
 		}
 		if allowed := GradesFor(from.Connector.Family()); !contains(allowed, l.Grade) {
 			c.add(at+".grade", "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(), strings.Join(allowed, ", "))

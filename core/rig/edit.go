@@ -160,6 +160,7 @@ func (r *Rig) applyLead(e *Edit) error {
 		if _, p := r.Port(e.Socket); p == nil {
 			return fmt.Errorf("socket %q: not in this rig", e.Socket)
 		}
+		l.AnySocket = false
 		switch e.End {
 		case "from":
 			l.From = e.Socket

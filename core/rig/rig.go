@@ -221,8 +221,10 @@ type Lead struct {
 	LengthM fact.Fact `json:"lengthM" doc:"Metres; 0 for a device that plugs straight in"`
 	// SpanM is the distance that has to be bridged; a lead may be shorter than it is now, never shorter than this.
 	SpanM *fact.Fact `json:"spanM,omitempty" doc:"Metres that have to be bridged"`
-	Thin  *bool      `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
-	Tried *Tried     `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
+	// AnySocket leaves the choice of the socket open: the best one is proposed, and To is where its plug stands until then.
+	AnySocket bool   `json:"anySocket,omitempty" doc:"Of a USB device's lead: nobody has chosen the socket at the computer's end; the best one is proposed"`
+	Thin      *bool  `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
+	Tried     *Tried `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
 	// Direction is which way round an active or optical lead lies.
 	Direction string      `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
 	AWG       *fact.Fact  `json:"awg,omitempty" doc:"Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick"`

@@ -157,7 +157,7 @@ func (b *builder) plugIn() {
 	}
 	for i, ref := range b.plugs {
 		_, p := b.r.Port(ref)
-		lead := Lead{ID: fmt.Sprintf("usb-%d", i+1), From: ref, Grade: "usb-5g", LengthM: fact.Exactly(0)}
+		lead := Lead{ID: fmt.Sprintf("usb-%d", i+1), From: ref, Grade: "usb-5g", LengthM: fact.Exactly(0), AnySocket: true}
 		if p.Connector == gear.USBC { // a phone's lead may be any
 			lead.Grade, lead.LengthM = "usb-unknown", fact.Est(1, 0.5, 2)
 		}

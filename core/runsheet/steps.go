@@ -260,6 +260,13 @@ func (m *maker) connect() {
 		}
 		metres := l.LengthM.Value
 		st := Step{ID: "lead:" + l.ID, Phase: Connect, People: 1, After: []string{"mount:" + from.ID, "power:" + from.ID, "labels", last[from.ID]}, Label: from.Label + " → " + to.Label + ", " + rig.PortName(in)}
+		if slices.ContainsFunc(m.v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposeSocket && c.Edit.Lead == l.ID }) {
+			into := in
+			if into.Direction != gear.Downstream { // laid the other way round
+				into = out
+			}
+			st.Values = []Value{{Name: lang.Text("Socket"), Value: rig.PortName(into), Proposed: true}}
+		}
 		switch family := out.Connector.Family(); {
 		case metres == 0:
 			st.Kind, st.Do = work.Plug, lang.Text("Plug %s into %s of %s.", from.Label, rig.PortName(in), to.Label)

@@ -31,7 +31,10 @@ func (t *teller) allProposed() string {
 	at := map[string]int{}
 	for i := range t.v.Proposed.Choices {
 		c := &t.v.Proposed.Choices[i]
-		same := string(c.Kind) + t.choice(c)
+		same := string(c.Kind)
+		if c.Kind != judge.ProposeSocket { // each its own, said in one breath
+			same += t.choice(c)
+		}
 		k, ok := at[same]
 		if !ok {
 			k = len(groups)
@@ -40,7 +43,7 @@ func (t *teller) allProposed() string {
 		}
 		groups[k] = append(groups[k], c)
 	}
-	rank := []judge.ProposalKind{judge.ProposeMode, judge.ProposeDeliver, judge.ProposePower, judge.ProposeBitrate}
+	rank := []judge.ProposalKind{judge.ProposeMode, judge.ProposeSocket, judge.ProposeDeliver, judge.ProposePower, judge.ProposeBitrate}
 	var parts []string
 	for _, kind := range rank {
 		for _, g := range groups {
@@ -82,6 +85,8 @@ func (t *teller) orders(of []*judge.Proposal) string {
 	}
 	who := list(names)
 	switch c := of[0]; c.Kind {
+	case judge.ProposeSocket:
+		return t.plugs(of, names)
 	case judge.ProposeMode:
 		return lang.Text("set %s to %s", who, t.choice(c))
 	case judge.ProposeDeliver:
@@ -93,6 +98,43 @@ func (t *teller) orders(of []*judge.Proposal) string {
 		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; to buy where there is none)", who)
 	}
 	return lang.Text("run %s from the mains", who)
+}
+
+// plugs says which plug goes where: "put Stick 1 into back 1 and Stick 2 into back 2 of Desktop".
+func (t *teller) plugs(of []*judge.Proposal, names []string) string {
+	const most = 3
+	var parts []string
+	host := ""
+	for i, c := range of {
+		it, p := t.v.Rig.Port(c.Edit.Socket)
+		if it == nil || p == nil {
+			continue
+		}
+		if i == 0 {
+			host = it.ID
+		} else if it.ID != host {
+			host = ""
+		}
+	}
+	for i, c := range of {
+		it, p := t.v.Rig.Port(c.Edit.Socket)
+		switch {
+		case it == nil || p == nil:
+		case len(of) > most+1 && i >= most:
+			parts = append(parts, lang.Text("%s more as the board shows", rules.Number(float64(len(of)-most))))
+		case host != "":
+			parts = append(parts, lang.Text("%s into %s", names[i], rig.PortName(p)))
+		default:
+			parts = append(parts, lang.Text("%s into %s of %s", names[i], rig.PortName(p), it.Label))
+		}
+		if len(parts) > most && len(of) > most+1 {
+			break
+		}
+	}
+	if host != "" {
+		return lang.Text("put %s of %s", and(parts), t.v.Item(host).Label)
+	}
+	return lang.Text("put %s", and(parts))
 }
 
 // list names a few and counts the rest: "Camera 1 to Camera 4" is for people, not for us to guess.

@@ -336,6 +336,8 @@ func (t *teller) proposedAt(h *rules.Hop) bool {
 			return h.Stage == rules.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
 		case judge.ProposeDeliver:
 			return h.Stage == rules.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
+		case judge.ProposeSocket:
+			return h.Stage == rules.Port && h.Kind == "port" && h.Lead != nil && h.Lead.ID == c.Edit.Lead
 		case judge.ProposePower:
 			return h.Stage == rules.Camera && c.Of == h.Item.ID
 		}

@@ -115,7 +115,7 @@ func (c *comparison) byUSB() Way {
 		if port.USB != nil && port.USB.Speed == usb.HighSpeed {
 			grade = string(usb.USB2Lead)
 		}
-		w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID, To: socket, Grade: grade, LengthM: length}})
+		w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID, To: socket, Grade: grade, LengthM: length, AnySocket: true}})
 		w.Minutes = c.r.WorkMinutes.Of(work.Swap)
 		return c.judged(w)
 	}
@@ -161,7 +161,7 @@ func (c *comparison) byCapture() Way {
 	w.Edits = append(w.Edits,
 		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0)}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0), AnySocket: true}})
 	w.Cost, w.Minutes = advise.Price(c.r, price+2000), 2*c.r.WorkMinutes.Of(work.Swap)
 	return c.judged(w)
 }

@@ -29,7 +29,25 @@ func Rig(seed uint64) *rig.Rig {
 	b.supplies()
 	b.plans()
 	b.sound()
+	b.openSockets(NewDice(seed ^ 0xa11))
 	return b.r
+}
+
+// openSockets leaves it open, in some rigs, which sockets devices go into.
+func (b *builder) openSockets(d *Dice) {
+	if !d.Of(4) {
+		return
+	}
+	for i := range b.r.Leads {
+		l := &b.r.Leads[i]
+		it, p := b.r.Port(l.From)
+		if p.Direction != gear.Upstream {
+			it, p = b.r.Port(l.To)
+		}
+		if k := it.Gear.Kind; p.Direction == gear.Upstream && p.Connector.Family() == gear.USBFamily && p.Connector != gear.Internal && k != gear.Hub && k != gear.Dock && !it.IsHost() {
+			l.AnySocket = d.Of(2)
+		}
+	}
 }
 
 type builder struct {

@@ -2387,6 +2387,8 @@ export interface components {
              * @description Adapters in the lead: each is a joint that can work loose
              */
             adapters?: number;
+            /** @description Of a USB device's lead: nobody has chosen the socket at the computer's end; the best one is proposed */
+            anySocket?: boolean;
             /** @description Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick */
             awg?: number | {
                 /** @description Date of a measurement */

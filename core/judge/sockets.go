@@ -1,0 +1,67 @@
+package judge
+
+import (
+	"eventether/core/limit"
+	"eventether/core/place"
+	"eventether/core/rig"
+)
+
+// socketEffort is how many steps choosing sockets may take: some milliseconds' worth.
+const socketEffort = 40_000
+
+// sockets proposes a socket for every plug of which nobody has said where it goes (rig.Lead.AnySocket): together, by the
+// order of handbook 3.4, at worst where that can be had, else as likely. Where that breaks more than leaving the plugs where
+// they stand, they are left there.
+func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
+	open := false
+	for i := range r.Leads {
+		open = open || r.Leads[i].AnySocket
+	}
+	if !open {
+		return nil, true, 0
+	}
+	var s *place.Setting
+	var best *place.Placing
+	for _, worst := range []bool{true, false} {
+		s = place.Of(r, worst)
+		s.Hold(func(l *rig.Lead) bool { return !l.AnySocket })
+		if best, proven = place.Solve(&s.Problem, place.Options{Effort: socketEffort}); best != nil {
+			break
+		}
+	}
+	edits := func(p *place.Placing) (out []rig.Edit) {
+		choices = choices[:0]
+		for _, plug := range s.Plugs(p) {
+			if r.Leads[plug.Lead].AnySocket {
+				choices = append(choices, Proposal{ProposeSocket, r.Items[plug.Item].ID, r.Items[plug.Item].Gear.Ports[plug.Port].ID, plug.Edit})
+				out = append(out, plug.Edit)
+			}
+		}
+		return out
+	}
+	breaks := func(p *place.Placing) (snapped, untested int) {
+		after, err := rig.Apply(r, edits(p)...)
+		if err != nil || len(rig.Check(after)) > 0 {
+			return 1 << 20, 0
+		}
+		Look(after, func(v *Verdict) {
+			for i := range v.Results {
+				switch v.Results[i].Counts() {
+				case limit.Snapped:
+					snapped++
+				case limit.Untested:
+					untested++
+				}
+			}
+		})
+		return snapped, untested
+	}
+	if best != nil {
+		was, unsure := breaks(nil)
+		if is, now := breaks(best); is < was || is == was && now <= unsure {
+			return choices, proven, 3
+		}
+	}
+	edits(nil)
+	return choices, proven && best == nil, 3
+}

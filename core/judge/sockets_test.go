@@ -1,0 +1,74 @@
+package judge
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/gear"
+	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/usb"
+)
+
+func begun(t *testing.T, computer string, sources ...rig.StartSource) *rig.Rig {
+	r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: computer})
+	require.NoError(t, err)
+	return r
+}
+
+func proposedSockets(v *Verdict) map[string]string {
+	out := map[string]string{}
+	for _, c := range v.Proposed.Choices {
+		if c.Kind == ProposeSocket {
+			out[c.Of] = c.Edit.Socket
+		}
+	}
+	return out
+}
+
+// Which socket is a choice: nobody has made it, so the best is proposed. A stick goes where 5 Gb/s are known to be.
+func TestSocketsAreProposed(t *testing.T) {
+	r := begun(t, "desktop", rig.StartSource{Kind: "camera", Count: 2})
+	v := Rig(r)
+	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, proposedSockets(v), "not the front ones, whose speed nobody knows")
+	require.True(t, v.Find(limit.ID{Rule: "link", Place: "stick-1.usb"}).State.Holds())
+
+	// Taken, they are choices somebody has made.
+	taken, err := rig.Apply(r, v.Proposed.Edits()...)
+	require.NoError(t, err)
+	require.Empty(t, Rig(taken).Proposed.Choices)
+	for _, l := range taken.Leads {
+		require.False(t, l.AnySocket, l.ID)
+	}
+
+	// What somebody chose stays, however poor.
+	front, err := rig.Apply(r, rig.Edit{Do: "plug", Lead: "usb-1", End: "to", Socket: "pc.front-1"})
+	require.NoError(t, err)
+	require.Equal(t, map[string]string{"stick-2": "pc.back-1"}, proposedSockets(Rig(front)))
+
+	// Where no placing holds, the plugs are left where they stand, and it is said as it is.
+	for i := range r.Items[4].Gear.Ports {
+		if u := r.Items[4].Gear.Ports[i].USB; u != nil {
+			r.Items[4].Gear.Ports[i].USB = &gear.USBPort{Speed: usb.HighSpeed}
+		}
+	}
+	for i := range r.Items {
+		if r.Items[i].Gear.Kind == gear.Capture {
+			r.Items[i].Gear.Delivers = r.Items[i].Gear.Delivers[:1]
+		}
+	}
+	require.Equal(t, map[string]string{"stick-1": "pc.front-1", "stick-2": "pc.front-2"}, proposedSockets(Rig(r)))
+}
+
+// Only a device's plug may go anywhere.
+func TestOpenSocketsAreForDevices(t *testing.T) {
+	r := begun(t, "laptop", rig.StartSource{Kind: "camera", Count: 3})
+	require.Empty(t, rig.Check(r))
+	r.Lead("hdmi-1").AnySocket = true
+	r.Lead("usb-hub-1").AnySocket = true
+	problems := rig.Check(r)
+	require.Len(t, problems, 2)
+	require.Contains(t, fmt.Sprint(problems), "anySocket")
+}
