@@ -141,6 +141,28 @@ var one, three, twelve = rig.StartSource{Kind: "camera", Count: 1}, rig.StartSou
 var asTold = []told{
 	{"one camera on a short lead into a stick, everything looked up", "1", asIs, nil, limit.Slack, "", "-", "", ""},
 	{"the camera stands sixteen metres away on an ordinary lead", "2.5", asIs, []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:optical", "", ""},
+	{"the camera stands a hundred and ten metres away, further than glass is sure to go", "2.6", asIs, []rig.Edit{metres("h0", 110)}, limit.Snapped, "reach snapped", "coax:h0", "", ""},
+	{"the camera's output is encrypted, and it has a streaming mode by USB", "2.3", like(func(r *rig.Rig) {
+		c := &r.Items[0].Gear
+		c.Protected = gear.AlwaysProtected
+		c.Ports = append(c.Ports, gear.Port{ID: "usb", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}})
+		c.Delivers = []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: rate2997}}
+		pc := &r.Item("pc").Gear
+		pc.Ports = append(pc.Ports, gear.Port{ID: "c", Connector: gear.USBC, Direction: gear.Downstream, Controller: pc.Ports[0].Controller, USB: &gear.USBPort{Speed: usb.Gen1}})
+	}), nil, limit.Snapped, "protected snapped", "by-usb:cam-0", "", ""},
+	{"a stick that draws more than the only socket of an old computer gives", "4.1", like(func(r *rig.Rig) {
+		r.Items[1].Gear.Power = &gear.Power{DrawW: fp(4)}
+		pc := r.Item("pc")
+		pc.Gear.Ports = pc.Gear.Ports[:1]
+		pc.Gear.Ports[0].AllowsMA = fp(500)
+	}), nil, limit.Snapped, "port-current snapped", "hub:u0", "", ""},
+	{"a camera with a small battery on a small bank, in a field, for four hours", "4.2", like(func(r *rig.Rig) {
+		battery(1080, gear.MainsNo)(r)
+		r.Items[0].Gear.Power.USB, r.Items[0].Set.RunsOn, r.Items[0].PoweredBy = "runs", "usb", "bank"
+		r.Items = append(r.Items, rig.Item{ID: "bank", Label: "Bank", Gear: gear.Gear{Kind: gear.PowerBank, Name: "Bank", Power: &gear.Power{SupplyW: fp(15),
+			Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(3.7)}}}})
+		r.Show.Minutes = 165
+	}), nil, limit.Snapped, "run-time snapped", "bank:bank:1", "", ""},
 	{"a sixteen-metre lead lies in a coil, the camera stands three metres off", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(3) }), []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:premium:3", "", ""},
 	{"a nine-metre lead: near its end", "2.5", asIs, []rig.Edit{metres("h0", 9)}, limit.Taut, "reach taut", "-", "", ""},
 	{"a two-metre lead for a run of four", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(4) }), []rig.Edit{metres("h0", 2)}, limit.Snapped, "run snapped", "", "", ""},
@@ -264,7 +286,7 @@ var asTold = []told{
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }
 
-func TestAsToldByPractitioners(t *testing.T) {
+func TestAsTold(t *testing.T) {
 	require.GreaterOrEqual(t, len(asTold), 40)
 	for _, c := range asTold {
 		t.Run(c.tells, func(t *testing.T) {

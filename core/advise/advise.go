@@ -85,7 +85,11 @@ func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
 	s := &search{ctx: ctx, root: b.Rig, b: b, limit: effort}
 	best, proven := &found{state: b.State}, true
 	if b.State == limit.Snapped {
-		if best, proven = s.cure(); best == nil {
+		plain, sure := s.cure()
+		if best, proven = s.rebuilt(plain), sure; best.rebuilds() && len(best.moves) > 1 {
+			proven = false // two ways at once are not looked at
+		}
+		if best == nil {
 			a.Complete = !s.over()
 			if best = s.wayOut(); best != nil {
 				a.WayOut = true
@@ -98,12 +102,13 @@ func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
 	if best == nil {
 		return
 	}
-	if !a.WayOut {
+	anew := a.WayOut || best.rebuilds()
+	if !anew {
 		best = s.mendFlaws(best)
 		a.Complete = !s.over()
 	}
 	if len(best.moves) > 0 {
-		a.Cure = s.result(best, proven && !a.WayOut, a.WayOut)
+		a.Cure = s.result(best, proven && !a.WayOut, anew)
 	}
 }
 
@@ -123,8 +128,8 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 	}
 	all := slices.DeleteFunc(movesOn(b.Pass, worth), func(m Move) bool { return m.half })
 	u := universeOf(b.Pass)
-	u.hubBetween(worth)
 	all = append(all, u.places(worth)...)
+	all = append(all, u.rebuilds()...)
 	a.Moves = len(all)
 	for i := range all {
 		if b.Work > most || ctx.Err() != nil {
@@ -236,7 +241,7 @@ func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
 
 // keeps tells whether a move leaves a rig that can be kept; only the kinds whose edits may not are tried.
 func keeps(r *rig.Rig, m *Move) bool {
-	if m.Kind != "plug" && m.Kind != "swap" {
+	if m.Kind != "plug" && m.Kind != "swap" && m.Kind != "way" {
 		return true
 	}
 	after, err := rig.Apply(r, m.Edits...)

@@ -23,7 +23,7 @@ import (
 // Move is one thing a person can do to a rig, as edits, with what it costs and what it would bring.
 type Move struct {
 	ID      string      `json:"id"`
-	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap,show"`
+	Kind    string      `json:"kind" enum:"plug,mode,deliver,lead,length,setting,power,send,swap,show,way"`
 	Of      string      `json:"of" doc:"The item or lead it is done to"`
 	Slot    string      `json:"slot" doc:"Moves with the same slot exclude each other"`
 	Label   string      `json:"label" doc:"What to do, as an order"`
@@ -239,7 +239,7 @@ func (u *universe) hubBetween(ids map[string]bool) {
 		lead := rig.FreshID(id+"-up", taken)
 		g := gear.PoweredHub.Gear
 		hub, length := rig.Item{ID: id, Label: lang.Text("Powered hub"), Gear: g}, fact.Exactly(0.5)
-		u.add(Move{ID: "hub:" + l.ID, Kind: "swap", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(gear.PoweredHub.Price),
+		u.add(Move{ID: "hub:" + l.ID, Kind: "way", Of: l.ID, Slot: "plug:" + l.ID, anew: true, touches: []string{l.ID, it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(gear.PoweredHub.Price),
 			say: func() (string, string) {
 				return rules.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), rules.Text("a powered hub before %s", dev.Label)
 			},
@@ -523,6 +523,7 @@ func (u *universe) shutter(it *rig.Item) {
 
 // spare takes one charged battery more to the show: changing it is a gap in the picture.
 func (u *universe) spare(it *rig.Item) {
+	u.bank(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || !it.IsSource() || it.Set != nil && it.Set.RunsOn == "mains" {
 		return
@@ -543,6 +544,30 @@ func (u *universe) spare(it *rig.Item) {
 					rules.Text("%s for %s", rules.Count(more, "spare battery", "spare batteries"), it.Label)
 			},
 			Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
+	}
+}
+
+// bank takes a second bank like the one a device runs on, to be changed when that is empty: with a battery of its own the
+// device runs through the change.
+func (u *universe) bank(it *rig.Item) {
+	bank := u.Item(it.PoweredBy)
+	if bank == nil || bank.Gear.Kind != gear.PowerBank || !it.IsSource() || it.Set == nil || it.Set.RunsOn != "usb" || bank.Set != nil && bank.Set.Spares > 2 {
+		return
+	}
+	n := 1
+	if bank.Set != nil {
+		n += bank.Set.Spares
+	}
+	m := Move{ID: "bank:" + bank.ID + ":" + strconv.Itoa(n), Kind: "power", Of: bank.ID, Slot: "runs-on:" + bank.ID, touches: []string{bank.ID, it.ID}, Minutes: u.takes(work.Spare), Cost: u.money(priceBank), loss: 4,
+		say: func() (string, string) {
+			return rules.Text("Take one more bank like %s, and change over before it is empty: in the break, if there is one", bank.Label), rules.Text("one more bank like %s", bank.Label)
+		},
+		Edits: []rig.Edit{{Do: "word", Path: "items/" + bank.ID + "/set/spares", Word: strconv.Itoa(n)}}}
+	if it.Gear.Power == nil || it.Gear.Power.Battery == nil {
+		m.GivesUp, m.loss = lang.Text("the picture while the bank is changed"), 20
+	}
+	if !slices.ContainsFunc(u.out, func(o Move) bool { return o.ID == m.ID }) { // others may hang on it too
+		u.add(m)
 	}
 }
 

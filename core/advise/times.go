@@ -32,6 +32,7 @@ const (
 	priceDummy      = gear.Amount(2500)
 	pricePoweredHub = gear.Amount(3500)
 	priceSpare      = gear.Amount(4000)
+	priceBank       = gear.Amount(4000)
 	priceAdapter    = gear.Amount(800)
 	priceUPS        = gear.Amount(25000)
 	priceUSBLead    = gear.Amount(1000)
@@ -42,6 +43,9 @@ const (
 	largeUPSWatts = 1000
 	largeUPSVA    = 1500
 )
+
+// Dummy is about what a dummy battery costs, in the currency of a show's budget.
+func Dummy(r *rig.Rig) *gear.Money { return Price(r, priceDummy) }
 
 // Price is an amount in the currency of a show's budget.
 func Price(r *rig.Rig, a gear.Amount) *gear.Money {

@@ -66,6 +66,14 @@ var SDIBox = Generic{Key: "sdi-box", Label: "SDI box", Price: 16000, Gear: Gear{
 	Delivers: delivers(1920, 1080, 60, picture.YUY2, picture.NV12), Driver: "none",
 	Power: &Power{DrawW: factOf(fact.Est(3.5, 2.5, 4.5))}}}
 
+// ToSDI and FromSDI take a picture from HDMI to coax and back.
+var (
+	ToSDI = Generic{Key: "hdmi-to-sdi", Label: "HDMI to SDI converter", Price: 5000, Gear: Gear{Kind: Converter, Name: "HDMI to SDI converter",
+		Ports: []Port{hdmiPort("in", HDMIA, In, hdmi.MHz12, hdModes()), sdiPort("out", Out, sdi.ThreeG, sdi.LevelA, hdModes())}, Power: onMains(watts(3, 2, 5))}}
+	FromSDI = Generic{Key: "sdi-to-hdmi", Label: "SDI to HDMI converter", Price: 5000, Gear: Gear{Kind: Converter, Name: "SDI to HDMI converter",
+		Ports: []Port{sdiPort("in", In, sdi.ThreeG, sdi.BothLevels, hdModes()), hdmiPort("out", HDMIA, Out, hdmi.MHz12, hdModes())}, Power: onMains(watts(3, 2, 5))}}
+)
+
 // Sources are the kinds of source a start offers.
 var Sources = []Generic{
 	{Key: "camera", Label: "Camera with HDMI", Gear: Gear{Kind: Camera, Name: "Camera with HDMI", Clean: UnknownClean, Ports: []Port{

@@ -115,8 +115,8 @@ func Starter() []Entry {
 			Ports: []Port{sdiPort("in-1", In, sdi.ThreeG, sdi.BothLevels, hdModes()).named("input 1"), sdiPort("in-2", In, sdi.ThreeG, sdi.BothLevels, hdModes()).named("input 2"),
 				sdiPort("in-3", In, sdi.ThreeG, sdi.BothLevels, hdModes()).named("input 3"), sdiPort("in-4", In, sdi.ThreeG, sdi.BothLevels, hdModes()).named("input 4"),
 				sdiPort("out", Out, sdi.ThreeG, sdi.LevelA, hdModes()).named("programme out")}, Power: onMains(watts(20, 12, 30))}},
-		{"hdmi-to-sdi", 5000, Gear{Kind: Converter, Name: "HDMI to SDI converter", Ports: []Port{hdmiPort("in", HDMIA, In, hdmi.MHz12, hdModes()), sdiPort("out", Out, sdi.ThreeG, sdi.LevelA, hdModes())}, Power: onMains(watts(3, 2, 5))}},
-		{"sdi-to-hdmi", 5000, Gear{Kind: Converter, Name: "SDI to HDMI converter", Ports: []Port{sdiPort("in", In, sdi.ThreeG, sdi.BothLevels, hdModes()), hdmiPort("out", HDMIA, Out, hdmi.MHz12, hdModes())}, Power: onMains(watts(3, 2, 5))}},
+		{ToSDI.Key, ToSDI.Price, ToSDI.Gear},
+		{FromSDI.Key, FromSDI.Price, FromSDI.Gear},
 		{"splitter", 2500, Gear{Kind: Splitter, Name: "HDMI splitter, one to two", Ports: []Port{hdmiPort("in", HDMIA, In, hdmi.MHz20, nil), hdmiPort("out-1", HDMIA, Out, hdmi.MHz20, nil), hdmiPort("out-2", HDMIA, Out, hdmi.MHz20, nil)}, Power: onMains(watts(3, 2, 5))}},
 		{"four-port-hub", SpareHub.Price, SpareHub.Gear},
 		{"dock", 18000, Gear{Kind: Dock, Name: "Dock with a controller of its own", Controllers: []Controller{{ID: "dock", UplinkMBps: factOf(fact.Est(2000, 1000, 2750))}}, Ports: []Port{

@@ -159,10 +159,14 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 	// Watt-hours the bank has, and the watts of everything on it.
 	var bank limit.Ref
 	var others []limit.Ref
+	banks := 1.0
 	if giver != nil && giver.Gear.Kind == gear.PowerBank {
 		pack := gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
 		if giver.Gear.Power != nil && giver.Gear.Power.Battery != nil {
 			pack = *giver.Gear.Power.Battery
+		}
+		if giver.Set != nil { // one after another
+			banks += float64(giver.Set.Spares)
 		}
 		bank = l.Let(limit.Of(key("items/ID/power/battery/mAh", giver.ID), "mAh", pack.MAh))
 		l.Let(limit.Of(key("items/ID/power/battery/volts", giver.ID), "V", pack.Volts))
@@ -184,7 +188,7 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 			own := power.WattHours(gives(&f[0]), gives(&f[1])) * gives(&f[2])
 			left, alone := limit.Endless, limit.Endless
 			if bank != 0 {
-				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*power.BankConverter, 0.0
+				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*power.BankConverter*banks, 0.0
 				for _, o := range others {
 					rest += takes(&f[o-1])
 				}
@@ -211,6 +215,8 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 		switch {
 		case r.Sure >= limit.Endless/2:
 			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, Number(in.Low), Number(draw.High))
+		case bank != 0 && banks > 1:
+			w.Says = w.T("%s needs %s min; %s like %s, one after another, and its own battery give %s.", it.Label, Number(need), Number(banks), from, w.limit())
 		case bank != 0:
 			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, Number(need), from, w.limit())
 		default:

@@ -95,7 +95,7 @@ func (t *teller) orders(of []*judge.Proposal) string {
 		return lang.Text("send %s kb/s to %s", t.choice(c), who)
 	}
 	if dummies {
-		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; to buy where there is none)", who)
+		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; about %s each where there is none)", who, advise.Dummy(t.v.Rig).String())
 	}
 	return lang.Text("run %s from the mains", who)
 }

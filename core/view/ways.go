@@ -2,19 +2,15 @@ package view
 
 import (
 	"fmt"
-	"slices"
 	"strings"
 
 	"eventether/core/advise"
-	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
-	"eventether/core/usb"
-	"eventether/core/work"
 )
 
 // Way is one way a camera's picture can take into the computer, judged in the rig as it stands. Handbook 2.3.
@@ -46,32 +42,27 @@ func Ways(r *rig.Rig, id string) ([]Way, error) {
 	if !it.Gear.Kind.Shoots() {
 		return nil, fmt.Errorf("item %q: is a %s; only a source can come in by USB or by capture", id, it.Gear.Kind)
 	}
-	c := &comparison{r: r, g: rig.NewWiring(r), it: it}
+	c := &comparison{r: r, it: it}
 	return []Way{c.byUSB(), c.byCapture()}, nil
 }
 
 type comparison struct {
 	r  *rig.Rig
-	g  *rig.Wiring
 	it *rig.Item
 }
 
-// lead is the lead in the first socket of a direction that has one, and the first such socket.
-func (c *comparison) lead(d gear.Direction) (lead *rig.Lead, port *gear.Port) {
-	at := slices.IndexFunc(c.r.Items, func(o rig.Item) bool { return o.ID == c.it.ID })
-	for j := range c.it.Gear.Ports {
-		p := &c.it.Gear.Ports[j]
-		if p.Direction != d {
-			continue
-		}
-		if port == nil {
-			port = p
-		}
-		if k := c.g.LeadAt(at, j); k >= 0 {
-			return &c.r.Leads[k], p
-		}
+// along fills a way in with its route, and with what the rig makes of it.
+func (c *comparison) along(w Way, route advise.Route) Way {
+	if w.Now, w.Why, w.Minutes = route.Now, route.Why, route.Minutes; w.Why != "" {
+		return w
 	}
-	return nil, port
+	if route.Edits != nil {
+		w.Edits = route.Edits
+	}
+	if route.Cost > 0 {
+		w.Cost = advise.Price(c.r, route.Cost)
+	}
+	return c.judged(w)
 }
 
 func (c *comparison) byUSB() Way {
@@ -82,121 +73,14 @@ func (c *comparison) byUSB() Way {
 		w.Gives = []string{lang.Text("a larger picture than a webcam mode on some cameras"), lang.Text("a virtual camera several programs can share")}
 		w.GivesUp = []string{lang.Text("software to install, and perhaps to pay"), lang.Text("a driver that may come only at the first connection"), lang.Text("listed cameras only")}
 	}
-	lead, port := c.lead(gear.Upstream)
-	switch {
-	case port == nil:
-		w.Why = lang.Text("its sheet has no USB socket")
-	case len(c.it.Gear.Delivers) == 0:
-		w.Why = lang.Text("its sheet lists no picture by USB: its USB may only charge it")
-	case lead != nil:
-		w.Now = true
-		return c.judged(w)
-	default:
-		picLead, _ := c.lead(gear.Out)
-		socket := c.freeSocket()
-		if picLead != nil {
-			// The capture device it leaves gives its socket back.
-			to, _ := rig.SplitRef(picLead.To)
-			w.Edits = append(w.Edits, rig.Edit{Do: "unplug", Lead: picLead.ID})
-			if stick := c.r.Item(to); stick != nil && stick.Gear.Kind == gear.Capture {
-				for i := range c.r.Leads {
-					if from, _ := rig.SplitRef(c.r.Leads[i].From); from == to {
-						w.Edits = append(w.Edits, rig.Edit{Do: "unplug", Lead: c.r.Leads[i].ID})
-						socket = c.r.Leads[i].To
-					}
-				}
-			}
-		}
-		if socket == "" {
-			w.Why = lang.Text("no USB socket of the computer is free")
-			return w
-		}
-		grade, length := string(usb.Lead5G), fact.Est(1.5, 1, 2)
-		if port.USB != nil && port.USB.Speed == usb.HighSpeed {
-			grade = string(usb.USB2Lead)
-		}
-		w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID, To: socket, Grade: grade, LengthM: length, AnySocket: true}})
-		w.Minutes = c.r.WorkMinutes.Of(work.Swap)
-		return c.judged(w)
-	}
-	return w
+	return c.along(w, advise.ByUSB(c.r, c.it))
 }
 
 func (c *comparison) byCapture() Way {
 	w := Way{Kind: "capture", Title: lang.Text("Through a capture device"), Edits: []rig.Edit{},
 		Gives:   []string{lang.Text("full size and rate"), lang.Text("long runs, and steadier"), lang.Text("its USB socket stays free for power")},
 		GivesUp: []string{lang.Text("a capture device and the right lead"), lang.Text("continuous power for the camera")}}
-	lead, port := c.lead(gear.Out)
-	switch {
-	case port == nil:
-		w.Why = lang.Text("its sheet has no picture output")
-		return w
-	case lead != nil:
-		w.Now = true
-		return c.judged(w)
-	}
-	device, price := &gear.StrongerCapture[0].Gear, gear.StrongerCapture[0].Price
-	grade := string(hdmiLeadGrade)
-	if port.Connector.Family() == gear.SDIFamily {
-		device, price, grade = &gear.SDIBox.Gear, gear.SDIBox.Price, "rg-6"
-	}
-	socket := c.freeSocket()
-	if usbLead, _ := c.lead(gear.Upstream); usbLead != nil {
-		w.Edits = append(w.Edits, rig.Edit{Do: "unplug", Lead: usbLead.ID})
-		socket = usbLead.To
-	}
-	if socket == "" {
-		w.Why = lang.Text("no USB socket of the computer is free")
-		return w
-	}
-	id := c.newID("capture")
-	in, up := "", ""
-	for i := range device.Ports {
-		if device.Ports[i].Direction == gear.In {
-			in = device.Ports[i].ID
-		} else {
-			up = device.Ports[i].ID
-		}
-	}
-	w.Edits = append(w.Edits,
-		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0), AnySocket: true}})
-	w.Cost, w.Minutes = advise.Price(c.r, price+2000), 2*c.r.WorkMinutes.Of(work.Swap)
-	return c.judged(w)
-}
-
-const hdmiLeadGrade = "premium"
-
-// freeSocket is a free USB socket of the computer or a hub, the fastest first.
-func (c *comparison) freeSocket() string {
-	best, bestSpeed := "", usb.Speed("")
-	for i := range c.r.Items {
-		it := &c.r.Items[i]
-		if !it.IsHost() && it.Gear.Kind != gear.Hub {
-			continue
-		}
-		for j := range it.Gear.Ports {
-			p := &it.Gear.Ports[j]
-			if p.Direction != gear.Downstream || p.Connector.Family() != gear.USBFamily || p.Connector == gear.Internal || c.g.LeadAt(i, j) >= 0 {
-				continue
-			}
-			speed := usb.UnknownSpeed
-			if p.USB != nil {
-				speed = p.USB.Speed
-			}
-			if best == "" || usb.AtLeast(speed, bestSpeed) && speed != bestSpeed {
-				best, bestSpeed = it.ID+"."+p.ID, speed
-			}
-		}
-	}
-	return best
-}
-
-func (c *comparison) newID(stem string) string {
-	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem, func(id string) bool { // room for what is put behind it
-		return c.r.Item(id) != nil || c.r.Lead(id) != nil || c.r.Lead(id+"-in") != nil || c.r.Lead(id+"-usb") != nil
-	})
+	return c.along(w, advise.ByCapture(c.r, c.it))
 }
 
 // judged fills in what the rig makes of a way.

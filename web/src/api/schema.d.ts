@@ -2736,7 +2736,7 @@ export interface components {
             id: string;
             judged?: components["schemas"]["Judged"];
             /** @enum {string} */
-            kind: "plug" | "mode" | "deliver" | "lead" | "length" | "setting" | "power" | "send" | "swap" | "show";
+            kind: "plug" | "mode" | "deliver" | "lead" | "length" | "setting" | "power" | "send" | "swap" | "show" | "way";
             /** @description What to do, as an order */
             label: string;
             /** Format: double */
