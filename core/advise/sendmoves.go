@@ -31,6 +31,15 @@ func (u *universe) mends() {
 	for i := range u.Show.Destinations {
 		d := &u.Show.Destinations[i]
 		now := d.Send
+		if d.Backup {
+			show := u.Show
+			show.Destinations = slices.Clone(show.Destinations)
+			show.Destinations[i].Backup = false
+			u.add(Move{Kind: "send", Of: "show", Slot: "backup:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), ID: "backup:" + d.Name, loss: 30,
+				GivesUp: rules.Text("the second way into %s", d.Name), say: func() (string, string) {
+					return rules.Text("Do without the backup stream to %s", d.Name), rules.Text("no backup to %s", d.Name)
+				}, Edits: []rig.Edit{{Do: "show", Show: &show}}})
+		}
 		if now.Encoder != "" {
 			send := now
 			send.Encoder = ""
@@ -83,10 +92,37 @@ func (u *universe) mends() {
 		}
 	}
 	u.keeps()
+	u.quits()
 	if host := u.Host(); host != nil && host.Set != nil && host.Set.RunsOn == "battery" {
 		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: u.takes(work.Plug), ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
 			return rules.Text("Run %s on its charger: on its battery it is slower", host.Label), rules.Text("%s on its charger", host.Label)
 		}, Edits: []rig.Edit{{Do: "runs-on", Item: host.ID, Word: "mains"}}})
+	}
+}
+
+// quits are what the computer may be spared during the show.
+func (u *universe) quits() {
+	for i, what := range u.Show.Besides {
+		show := u.Show
+		show.Besides = slices.Delete(slices.Clone(u.Show.Besides), i, i+1)
+		m := Move{Kind: "send", Of: "show", Slot: "show", touches: []string{"show", "send"}, Minutes: u.takes(work.Send), ID: "quit:" + what, Edits: []rig.Edit{{Do: "show", Show: &show}}}
+		switch what {
+		case rig.OwnStream:
+			m.say = func() (string, string) {
+				return rules.Text("Watch the stream on a phone, not on this computer"), rules.Text("the stream watched elsewhere")
+			}
+		case rig.ScreenRecording:
+			m.GivesUp, m.loss = lang.Text("the recording of the screen"), 40
+			m.say = func() (string, string) {
+				return rules.Text("Do not record the screen on this computer during the show"), rules.Text("no recording of the screen")
+			}
+		default:
+			m.GivesUp, m.loss = lang.Text("the programme as a camera in other programs"), 60
+			m.say = func() (string, string) {
+				return rules.Text("Do without the virtual camera"), rules.Text("no virtual camera")
+			}
+		}
+		u.add(m)
 	}
 }
 

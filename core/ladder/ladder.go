@@ -242,7 +242,7 @@ func Of(v *judge.Verdict) *Carries {
 		if d.Via != "" {
 			continue // another passes it on
 		}
-		share := rules.Packaging(d.Transport)
+		share := rules.UploadShare(d)
 		p.OtherKbps -= share * (v.Video(i).High + v.Audio(i).High)
 		lists, own = append(lists, optionsOf(d, rungs, v.Audio(i).High, share)), append(own, i)
 	}
@@ -314,7 +314,7 @@ func (p *Carries) steps(v *judge.Verdict, rungs []Rung) {
 				continue
 			}
 			s.Taken++
-			s.NeedKbps += rules.Packaging(d.Transport) * (low + v.Audio(i).High)
+			s.NeedKbps += rules.UploadShare(d) * (low + v.Audio(i).High)
 		}
 		s.LineKbps = s.NeedKbps / 0.75
 		switch {

@@ -50,7 +50,7 @@ func Regions(v *judge.Verdict) []Region {
 		if d.Via != "" {
 			continue
 		}
-		share := rules.Packaging(d.Transport)
+		share := rules.UploadShare(d)
 		mine := share * (v.Video(i).High + v.Audio(i).High)
 		left := func(kbps float64) float64 {
 			return math.Max(0, math.Floor((kbps-(now-mine))/share-v.Audio(i).High))

@@ -71,6 +71,14 @@ const (
 )
 
 func (c *checker) head() {
+	for i, what := range c.r.Show.Besides {
+		switch {
+		case !slices.Contains([]string{VirtualCamera, ScreenRecording, OwnStream}, what):
+			c.add("show.besides", "%q: want %s, %s or %s", what, VirtualCamera, ScreenRecording, OwnStream)
+		case slices.Contains(c.r.Show.Besides[:i], what):
+			c.add("show.besides", "%q stands twice", what)
+		}
+	}
 	if c.r.Format != Format {
 		c.add("format", "%q: this version reads %q", c.r.Format, Format)
 	}

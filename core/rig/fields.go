@@ -311,6 +311,22 @@ var Fields = []Field{
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.call().UpKbps }},
+	{Path: "show/calls/N/downKbps", Name: "what comes in of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e7,
+		Ask: "How many kilobits a second come in by the call, in all?", How: "600 to 3000 for each person shown; the call program shows it.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.call().DownKbps }},
+	{Path: "show/calls/N/persons", Name: "people whose pictures come in by a call", Words: words([]string{"1", "2", "3", "4"}),
+		Ask: "How many people's pictures come in by the call?", How: "Count those whose cameras are on.", Minutes: 1,
+		put: func(s *spot, e *Edit) error {
+			n, err := strconv.Atoi(e.Word)
+			if err != nil || n < 0 || n > 500 {
+				return fmt.Errorf("%q: want a whole number from 0 to 500", e.Word)
+			}
+			s.call().Persons = n
+			return nil
+		}},
+	{Path: "uplink/downMbps", Name: "download of the line", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
+		Ask: "How many megabits a second does the line of this place download?", How: "Measure at the hour of the show, by cable.", Minutes: 5, Usual: []float64{20, 50, 100, 250},
+		number: func(s *spot) **fact.Fact { return &s.uplink().DownMbps }},
 	{Path: "uplink/estimateMbps", Name: "upload of the line", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 1e5,
 		Ask: "How many megabits a second does the line of this place upload?", How: "Measure at the hour of the show, by cable, on several days.", Minutes: 5, Usual: []float64{5, 10, 20, 50},
 		number: func(s *spot) **fact.Fact { return &s.uplink().EstimateMbps }},

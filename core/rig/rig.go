@@ -58,7 +58,15 @@ type Show struct {
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
 	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
 	Calls            []Call        `json:"calls,omitempty" maxItems:"50"`
+	Besides          []string      `json:"besides,omitempty" maxItems:"3" enum:"virtual-camera,screen-recording,own-stream" doc:"What else this computer does during the show: give the programme to other programs as a camera, record its screen, play the stream it sends"`
 }
+
+// What else a computer may be made to do during a show.
+const (
+	VirtualCamera   = "virtual-camera"
+	ScreenRecording = "screen-recording"
+	OwnStream       = "own-stream"
+)
 
 // Programme is the size and rate the picture is composed at.
 type Programme struct {
@@ -86,6 +94,7 @@ type Destination struct {
 	Transport string  `json:"transport,omitempty" enum:"rtmp,srt,webrtc,hls" doc:"rtmp when not said"`
 	Send      Send    `json:"send"`
 	Ingest    *Ingest `json:"ingest,omitempty"`
+	Backup    bool    `json:"backup,omitempty" doc:"The same goes to its backup ingest too: coded once, uploaded twice"`
 	Via       string  `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
 }
 
@@ -130,15 +139,17 @@ type Recording struct {
 
 // Call is people who join from elsewhere; they use uplink too.
 type Call struct {
-	Name    string     `json:"name,omitempty" maxLength:"120"`
-	UpKbps  *fact.Fact `json:"upKbps,omitempty"`
-	Persons int        `json:"persons,omitempty" minimum:"0" maximum:"500"`
+	Name     string     `json:"name,omitempty" maxLength:"120"`
+	UpKbps   *fact.Fact `json:"upKbps,omitempty"`
+	DownKbps *fact.Fact `json:"downKbps,omitempty" doc:"What comes in of it, in all"`
+	Persons  int        `json:"persons,omitempty" minimum:"0" maximum:"500" doc:"People whose pictures come in"`
 }
 
 // Uplink is what the line to the outside sustains.
 type Uplink struct {
 	MeasuredMbps []UplinkReading `json:"measuredMbps,omitempty" maxItems:"1000"`
 	EstimateMbps *fact.Fact      `json:"estimateMbps,omitempty" doc:"Used while nothing is measured"`
+	DownMbps     *fact.Fact      `json:"downMbps,omitempty" doc:"What the line brings in; at least what it sends while nobody has said"`
 }
 
 // UplinkReading is one measurement at one time.

@@ -467,7 +467,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 	slices.SortFunc(streams, compareStreams) // whatever the order of the items
 	p.Codings = p.codings()
 	where := p.passedBy(streams, c.ID, "send", "show")
-	n := 3*len(streams) + 2*len(p.Codings) + 2
+	n := 3*len(streams) + 2*len(p.Codings) + 2 + 2*(len(p.Show.Calls)+len(p.Show.Besides))
 	l := p.roomy(n+8, n)
 	l.Stage, l.Shared, l.Where = Send, true, where
 	idle := l.Let(stated(key("items/ID/computes/idleShare", c.ID), "", c.can.IdleShare, gear.DefaultIdle))
@@ -529,6 +529,19 @@ func judgeComputer(p *Pass, _ *Walk) {
 			work("send", limit.Bounds{Low: v, Value: v, High: v}, false, job{kind: scaling, coding: i})
 		}
 	}
+	besidesThis := p.besides()
+	for i := range besidesThis {
+		o := &besidesThis[i]
+		work("show", o.px, false, job{kind: o.kind, beside: o.name})
+		if o.kind != converting {
+			work("show", o.px, false, job{kind: converting, beside: o.name})
+		}
+		t := limit.Times(o.px.Value * o.copies / 1000)
+		if o.px.Low < o.px.High {
+			t = limit.Times(o.copies/1000, traffic.Let(limit.Fact{Low: o.px.Low, Value: o.px.Value, High: o.px.High, From: fact.Estimate, Unit: "Mpx/s"}))
+		}
+		traffic.Loads = append(traffic.Loads, limit.Load{Item: "show", Term: t})
+	}
 	p.settle(c, besides)
 	var encode limit.Ref
 	coded := 0.0
@@ -568,6 +581,7 @@ type job struct {
 	of     *Stream
 	coding int
 	px     limit.Bounds
+	beside string // what it is of, where that is no source
 }
 
 type jobKind uint8
@@ -605,6 +619,13 @@ func (w *Words) job(j *job) LoadWords {
 		c = &w.Codings[j.coding]
 	}
 	px := Span(j.px.Low, j.px.High, "Mpx/s")
+	if j.beside != "" {
+		switch j.kind {
+		case decodingH264:
+			return LoadWords{w.T("%s, decoded", j.beside), "H.264 " + px}
+		}
+		return LoadWords{w.T("%s, converted", j.beside), px}
+	}
 	switch j.kind {
 	case idling:
 		return LoadWords{lang.Text("system and what else is open"), ""}
@@ -661,11 +682,14 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 		at.Low, at.Value, at.High, at.From = n, n, n, fact.Given
 	}
 	l := Result{Stage: Send, Shared: true, Where: where}
-	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }))
-	l.Loads, l.Caps = p.load(c.ID, limit.Times(layer, 1)), p.cap(limit.Times(1, 2))
+	small := limit.Fact{Low: previewShare.Low, Value: previewShare.Value, High: previewShare.High, From: fact.Estimate}
+	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }), small)
+	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer, 3)}), p.cap(limit.Times(1, 2))
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Composing by %s", c.Label), lang.Text("its graphics processor")
 		w.Loads[0] = LoadWords{lang.Text("layers on air at once"), w.T("%s × %s Mpx/s of the programme", Span(at.Low, at.High, ""), Number(layer))}
+		w.Facts[2].Name = lang.Text("share of a layer a preview is")
+		w.Loads[1] = LoadWords{lang.Text("previews of every source and of the programme"), w.T("%s × %s Mpx/s × %s", Number(float64(sources+1)), Number(layer), Span(small.Low, small.High, ""))}
 		w.Says = w.T("%s of %s.", w.load(), w.limit())
 	}
 	p.add(nil, "graphics", c.ID, &l)
@@ -686,8 +710,12 @@ func (p *Pass) memory(c *computer, l *Result, coded float64, where []string) {
 	n := len(l.Loads) - 1
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Memory traffic of %s", c.Label), lang.Text("what its memory moves")
+		besides := w.besides()
 		for i := range n {
 			w.Loads[i].Sum = w.T("pixels a second × %s bytes, read and written", Number(copiesIn))
+			if k := i - (n - len(besides)); k >= 0 {
+				w.Loads[i] = LoadWords{besides[k].name, w.T("pixels a second × %s bytes, read and written", Number(besides[k].copies))}
+			}
 		}
 		w.Loads[n] = LoadWords{lang.Text("pictures that are coded"), w.T("%s Mpx/s × %s bytes a pixel, read and written", Number(coded), Number(copiesOut))}
 		w.Says = w.T("%s of %s.", w.load(), w.limit())

@@ -65,11 +65,6 @@ func (p *Pass) Cover() {
 			return lang.Text("what the computer has to compute"), lang.Text("the rig has no computer")
 		})
 	}
-	if len(p.Show.Calls) > 0 {
-		p.notJudged("subject", "calls-in", func(*Pass) (string, string) {
-			return lang.Text("what comes in from calls"), lang.Text("there are no rules for the line down and for decoding it yet")
-		})
-	}
 	if p.Sound == nil || len(p.Sound.Paths) == 0 {
 		p.notJudged("subject", "sound", func(*Pass) (string, string) {
 			return lang.Text("sound"), lang.Text("nobody has described how it gets to air")

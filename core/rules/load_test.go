@@ -100,7 +100,21 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 			r.Show.Destinations[0].Send.Encoder = "hardware"
 			r.Show.Destinations = append(r.Show.Destinations, other)
 		}), "hardware-sessions:pc", Snapped, "Two streams of 1"},
-		{"composing", with(nil), "graphics:pc", Slack, "62.15 Mpx/s of 2500"},
+		{"composing", with(nil), "graphics:pc", Slack, "64.63 to 99.43 Mpx/s of 2500"}, // one layer, and two previews of 0.02 to 0.3 of one
+		// Beside it: one's own stream decoded and converted, 2 × 27.620/1000; the programme converted for a virtual camera, 62.146/1000;
+		// a screen of 1080 to 2160 lines converted 30 times a second, 62.208 to 248.83/1000.
+		{"one's own stream, watched here", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.OwnStream} }), "processor:pc", Slack, "55.57 %"},
+		{"a virtual camera", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.VirtualCamera} }), "processor:pc", Slack, "56.26 %"},
+		{"the screen recorded", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.ScreenRecording} }), "processor:pc", Slack, "56.27 to 74.93 %"},
+		// People of a call: each 0.6 to 3 Mb/s, decoded and converted at 360p to 720p.
+		{"three people by a call", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Calls = []rig.Call{{Name: "guests", Persons: 3}} }), "downlink", Slack, "1.8 to 9 Mb/s of 20"},
+		{"ten of them, the line not known", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Calls = []rig.Call{{Name: "guests", Persons: 10}} }), "downlink", Untested, "6 to 30 Mb/s of 20 to 1000"},
+		{"nobody has counted them, and the line is thin", with(func(r *rig.Rig, _ *gear.Computes) {
+			r.Show.Calls, r.Uplink.DownMbps = []rig.Call{{Name: "guests"}}, exactly(2)
+		}), "downlink", Untested, "0.6 to 12 Mb/s of 2"},
+		{"what comes in was looked up", with(func(r *rig.Rig, _ *gear.Computes) {
+			r.Show.Calls, r.Uplink.DownMbps = []rig.Call{{Name: "guests", DownKbps: exactly(4000)}}, exactly(3)
+		}), "downlink", Snapped, "4 Mb/s of 3"},
 		// In 62.146 × 12 bytes, out 27.620 × 11: 0.746 + 0.304 GB/s.
 		{"memory", with(nil), "memory-traffic:pc", Slack, "1.05 GB/s of 20"},
 		{"little memory", with(func(_ *rig.Rig, can *gear.Computes) { can.MemoryGBps = exactly(1) }), "memory-traffic:pc", Snapped, "1.05 GB/s of 1 GB/s"},

@@ -140,6 +140,15 @@ func Packaging(transport string) float64 {
 	return 1.05
 }
 
+// UploadShare is what each kilobit of a destination takes of the line: packaging, and twice where its backup ingest gets the
+// same.
+func UploadShare(d *rig.Destination) float64 {
+	if d.Backup {
+		return 2 * Packaging(d.Transport)
+	}
+	return Packaging(d.Transport)
+}
+
 // video is the bitrate of a destination in kb/s, as a fact.
 func (p *Pass) video(i int) limit.Fact {
 	d := &p.Show.Destinations[i]
@@ -277,7 +286,7 @@ func judgeUplink(p *Pass, _ *Walk) {
 		if d.Via != "" {
 			continue // another passes it on
 		}
-		share := Packaging(d.Transport)
+		share := UploadShare(d)
 		load(limit.Times(share/1000, l.Let(p.video(i))))
 		load(limit.Times(share/1000, l.Let(p.audio(i))))
 	}
@@ -297,9 +306,12 @@ func judgeUplink(p *Pass, _ *Walk) {
 			if d.Via != "" {
 				continue
 			}
-			share := Number(Packaging(d.Transport))
-			w.Loads[n] = LoadWords{w.T("%s, picture", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n), share)}
-			w.Loads[n+1] = LoadWords{w.T("%s, sound", d.Name), w.T("%s kb/s × %s packaging ÷ 1000", kbps(n+1), share)}
+			share := w.T("%s packaging", Number(Packaging(d.Transport)))
+			if d.Backup {
+				share += w.T(" × 2, with its backup")
+			}
+			w.Loads[n] = LoadWords{w.T("%s, picture", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n), share)}
+			w.Loads[n+1] = LoadWords{w.T("%s, sound", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n+1), share)}
 			n += 2
 		}
 		for i := range w.Show.Calls {

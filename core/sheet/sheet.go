@@ -225,6 +225,10 @@ func (m *maker) stream(i int) Part {
 	w.sound(sound, said(given.AudioKbps != nil), 1)
 	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
 		Why: transportWhy(d.Transport), Changes: lang.Text("What %s takes.", d.Name)})
+	if d.Backup {
+		w.add(Entered{ID: "backup", Name: lang.Text("Backup stream"), Also: []string{lang.Text("second server"), lang.Text("failover")}, Value: lang.Text("to the backup ingest"), How: Said, Matters: 1,
+			Why: lang.Text("The same picture, coded once and uploaded twice: the line was judged for both."), Source: lang.Text("the show"), Changes: lang.Text("Doing without it.")})
+	}
 	p.Note = lang.Text("Server and key: copy them straight from %s into the program; they are not kept here, and belong on no screen that is shared.", d.Name)
 	p.Command = streamCommand(&command{c: c, name: d.Name, kbps: kbps, frames: frames, refs: refs, level: w.level, full: given.Range == "full", sound: sound, transport: d.Transport})
 	return p

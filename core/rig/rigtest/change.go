@@ -202,6 +202,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	add(s.CircuitA != nil, func(r *rig.Rig) { r.Show.CircuitA = nil }, "circuitA")
 	add(s.MainsVolts != nil, func(r *rig.Rig) { r.Show.MainsVolts = nil }, "mainsVolts")
 	add(s.MainsHz != 0, func(r *rig.Rig) { r.Show.MainsHz = 0 }, "mainsHz")
+	add(r.Uplink != nil && r.Uplink.DownMbps != nil, func(r *rig.Rig) { r.Uplink.DownMbps = nil }, "download")
 	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) > 0, func(r *rig.Rig) { r.Uplink.MeasuredMbps = nil }, "uplink measurements")
 	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) == 0 && r.Uplink.EstimateMbps != nil, func(r *rig.Rig) { r.Uplink.EstimateMbps = nil }, "uplink estimate")
 	for i := range s.Destinations {
@@ -211,6 +212,8 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		}, "ingest %d", i)
 	}
 	for i := range s.Calls {
+		add(s.Calls[i].DownKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].DownKbps = nil }, "what comes in of call %d", i)
+		add(s.Calls[i].Persons > 0, func(r *rig.Rig) { r.Show.Calls[i].Persons = 0 }, "people of call %d", i)
 		add(s.Calls[i].UpKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].UpKbps = nil }, "call %d", i)
 	}
 	for i := range r.Leads {

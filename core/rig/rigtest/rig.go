@@ -30,7 +30,30 @@ func Rig(seed uint64) *rig.Rig {
 	b.plans()
 	b.sound()
 	b.openSockets(NewDice(seed ^ 0xa11))
+	b.comesIn(NewDice(seed ^ 0xca11))
 	return b.r
+}
+
+// comesIn says of some rigs what comes in by calls, and what else the computer does.
+func (b *builder) comesIn(d *Dice) {
+	s := &b.r.Show
+	for i := range s.Calls {
+		c := &s.Calls[i]
+		if c.Persons = d.N(4); c.Persons > 0 && d.Of(3) {
+			n := float64(c.Persons)
+			f := d.within(fact.Est(900*n, 600*n, 3000*n))
+			c.DownKbps = &f
+		}
+	}
+	for _, what := range []string{rig.VirtualCamera, rig.ScreenRecording, rig.OwnStream} {
+		if d.Of(8) {
+			s.Besides = append(s.Besides, what)
+		}
+	}
+	if up := b.r.Uplink; up != nil && len(up.MeasuredMbps) > 0 && d.Of(3) {
+		f := d.within(fact.Est(200, 50, 1000))
+		up.DownMbps = &f
+	}
 }
 
 // openSockets leaves it open, in some rigs, which sockets devices go into.

@@ -1129,8 +1129,24 @@ export interface components {
             value: number;
         };
         Call: {
+            /** @description What comes in of it, in all */
+            downKbps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             name?: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description People whose pictures come in
+             */
             persons?: number;
             /** @description A number with bounds and a source; a plain number is taken as given */
             upKbps?: number | {
@@ -1661,6 +1677,8 @@ export interface components {
             path: string;
         };
         Destination: {
+            /** @description The same goes to its backup ingest too: coded once, uploaded twice */
+            backup?: boolean;
             ingest?: components["schemas"]["Ingest"];
             name: string;
             send: components["schemas"]["Send"];
@@ -4074,6 +4092,8 @@ export interface components {
             angles?: number;
             /** @description Each must be separately selectable in software */
             anglesSelectable?: boolean;
+            /** @description What else this computer does during the show: give the programme to other programs as a camera, record its screen, play the stream it sends */
+            besides?: ("virtual-camera" | "screen-recording" | "own-stream")[];
             budget?: components["schemas"]["Money"];
             calls?: components["schemas"]["Call"][];
             /** @description Rating of the circuit in amperes */
@@ -4624,6 +4644,19 @@ export interface components {
             offset: number;
         };
         Uplink: {
+            /** @description What the line brings in; at least what it sends while nobody has said */
+            downMbps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description Used while nothing is measured */
             estimateMbps?: number | {
                 /** @description Date of a measurement */

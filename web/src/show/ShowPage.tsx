@@ -165,6 +165,24 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
             />
           </Row>
           <Also show={show} items={now.rig.items} put={put} />
+          <Row label={w.besides} hint={w.besidesHint}>
+            {pairs(w.besidesWhat).map(([what, label]) => (
+              <Tick
+                key={what}
+                label={label}
+                value={!!show.besides?.includes(what)}
+                keep={(v) =>
+                  put(
+                    { besides: [...(show.besides ?? []).filter((b) => b !== what), ...(v ? [what] : [])] },
+                    `${label}: ${v ? w.yes : w.no}`,
+                  )
+                }
+              />
+            ))}
+          </Row>
+        </Group>
+        <Group title={w.calls}>
+          <Calls now={now} show={show} put={put} save={save} />
         </Group>
         <Group title={w.money}>
           <Row label={w.budget}>
@@ -317,6 +335,79 @@ function Also({ show, items, put }: { show: Show; items: Board['rig']['items']; 
   )
 }
 
+type Save = (e: { edits: Edit[]; what: string }) => void
+
+/** People who join by a call: what they send comes down the line and is decoded here, what they see goes up. */
+function Calls({ now, show, put, save }: { now: Board; show: Show; put: Put; save: Save }) {
+  const all = show.calls ?? []
+  const change = (i: number, part: Partial<(typeof all)[number]>, what: string) =>
+    put({ calls: all.map((c, k) => (k === i ? { ...c, ...part } : c)) }, what)
+  const number = (f: (typeof all)[number]['upKbps']) => (typeof f === 'number' ? f : f?.value)
+  const down = now.rig.uplink?.downMbps
+  return (
+    <>
+      {all.length === 0 && <p className="py-2 text-muted">{w.noCall}</p>}
+      {all.map((c, i) => (
+        <Row key={i} label={w.call}>
+          <Text
+            name={`${w.call} ${i + 1}`}
+            value={c.name ?? ''}
+            width="w-40"
+            placeholder={w.callName}
+            keep={(v) => change(i, { name: v || undefined }, `${w.call}: ${v}`)}
+          />
+          <Num
+            name={`${w.people} ${i + 1}`}
+            unit={w.peopleUnit}
+            width="w-14"
+            value={c.persons}
+            keep={(v) => change(i, { persons: v }, `${w.people}: ${v ?? w.notSaid}`)}
+          />
+          <Num
+            name={`${w.up} ${i + 1}`}
+            unit={w.upUnit}
+            width="w-20"
+            value={number(c.upKbps)}
+            keep={(v) => change(i, { upKbps: v }, `${w.up}: ${v ?? w.notSaid}`)}
+          />
+          <Num
+            name={`${w.down} ${i + 1}`}
+            unit={w.downUnit}
+            width="w-20"
+            value={number(c.downKbps)}
+            keep={(v) => change(i, { downKbps: v }, `${w.down}: ${v ?? w.notSaid}`)}
+          />
+          <button
+            className="quiet text-sm"
+            onClick={() => put({ calls: all.filter((_, k) => k !== i) }, w.noMoreCall)}
+          >
+            {w.remove}
+          </button>
+        </Row>
+      ))}
+      {all.length > 0 && (
+        <Row label={w.lineDown} hint={w.lineDownHint}>
+          <Num
+            name={w.lineDown}
+            unit="Mb/s"
+            value={number(down)}
+            keep={(v) =>
+              v !== undefined &&
+              save({
+                edits: [{ do: 'fact', path: 'uplink/downMbps', fact: { value: v, low: v, high: v } }],
+                what: `${w.lineDown}: ${v} Mb/s`,
+              })
+            }
+          />
+        </Row>
+      )}
+      <button className="quiet mt-2 text-sm" onClick={() => put({ calls: [...all, {}] }, w.addCall)}>
+        {w.addCall}
+      </button>
+    </>
+  )
+}
+
 function Destinations({ show, put }: { show: Show; put: Put }) {
   const all = show.destinations
   const known = useQuery({
@@ -355,6 +446,15 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
               >
                 {w.remove}
               </button>
+            </Row>
+            <Row label={w.backup}>
+              <Tick
+                label={w.backupYes}
+                value={!!d.backup}
+                keep={(v) =>
+                  change(i, { backup: v || undefined }, `${d.name}: ${w.backup} ${v ? w.yes : w.no}`)
+                }
+              />
             </Row>
             <Row label={w.sent}>
               <Choice
