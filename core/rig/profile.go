@@ -36,6 +36,21 @@ var KnownDestinations = []Known{
 	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
 }
 
+// CheckKnown says what is wrong with what a destination of one's own takes, if anything: it has to stand in a rig.
+func CheckKnown(k *Known) string {
+	if k.Name == "" {
+		return "it has no name"
+	}
+	r := &Rig{Format: Format, Name: "x", Items: []Item{}, Leads: []Lead{}, Show: Show{Programme: Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1, Program: Program{Kind: "encoder"},
+		Destinations: []Destination{{Name: k.Name, Transport: k.Transport, Send: Send{Width: 1280, Height: 720, Rate: picture.R(30)}, Ingest: &k.Ingest}}}}
+	for _, p := range Check(r) {
+		if strings.Contains(p.Place, "destinations") { // a show alone has no computer
+			return p.String()
+		}
+	}
+	return ""
+}
+
 // takesAtMost fills what a destination's limits do not say yet from a profile.
 func (d *Destination) takesAtMost(word string) error {
 	p := &Profiles[slices.IndexFunc(Profiles, func(p Profile) bool { return p.Word == word })]

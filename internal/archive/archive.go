@@ -1,5 +1,5 @@
 // Package archive answers: what does everything look like in one file, and how does it come back? An archive is a zip of JSON
-// documents: manifest.json, and one for each rig with its revisions, each thing on the shelf, each night with its operations.
+// documents: manifest.json, and one for each rig with its revisions, each thing on the shelf, each destination of one's own, each night with its operations.
 package archive
 
 import (
@@ -44,7 +44,7 @@ type Report struct {
 
 // Row is what became of one thing.
 type Row struct {
-	Kind string     `json:"kind" enum:"rig,shelf,night"`
+	Kind string     `json:"kind" enum:"rig,shelf,profile,night"`
 	ID   string     `json:"id"`
 	Name string     `json:"name"`
 	Came store.Came `json:"came" enum:"new,longer,same,ahead,clash"`
@@ -85,6 +85,7 @@ func Write(ctx context.Context, s *store.Store, to io.Writer, made time.Time) er
 	err := s.Each(ctx,
 		func(w store.WholeRig) error { return put("rigs/"+w.Rig.ID.String()+".json", rigOf(&w)) },
 		func(w store.WholeEntry) error { return put("shelf/"+w.Entry.ID+".json", entryOf(&w)) },
+		func(w store.WholeProfile) error { return put("profiles/"+w.ID.String()+".json", profileOf(&w)) },
 		func(w store.WholeNight) error { return put("nights/"+w.Night.ID.String()+".json", nightOf(&w)) })
 	if err != nil {
 		return err
@@ -140,7 +141,7 @@ func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64) (*R
 		return nil, unusable("manifest.json is missing or says no format: this is no archive of this application")
 	}
 	report := &Report{Made: m.Made, Rows: []Row{}}
-	for _, kind := range []string{"shelf", "rigs", "nights"} { // nights stand on rigs
+	for _, kind := range []string{"shelf", "profiles", "rigs", "nights"} { // nights stand on rigs
 		if err := docs(func(f *zip.File, raw []byte) error {
 			if path.Dir(f.Name) != kind {
 				return nil
@@ -207,6 +208,8 @@ func document(name string, raw []byte) (brought, error) {
 		doc = new(rigDoc)
 	case "shelf":
 		doc = new(entryDoc)
+	case "profiles":
+		doc = new(profileDoc)
 	case "nights":
 		doc = new(nightDoc)
 	default:

@@ -120,6 +120,59 @@ func (d *entryDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
 	return Row{"shelf", d.ID, d.Name, came}, err
 }
 
+// profileDoc is a destination of one's own with every state.
+type profileDoc struct {
+	ID     uuid.UUID         `json:"id"`
+	States []profileStateDoc `json:"states"`
+}
+
+type profileStateDoc struct {
+	Number int             `json:"number"`
+	Name   string          `json:"name"`
+	Who    string          `json:"who"`
+	At     time.Time       `json:"at"`
+	Gone   bool            `json:"gone,omitempty"`
+	Doc    json.RawMessage `json:"doc"`
+}
+
+func profileOf(w *store.WholeProfile) *profileDoc {
+	d := &profileDoc{ID: w.ID, States: []profileStateDoc{}}
+	for i := range w.States {
+		p := &w.States[i]
+		d.States = append(d.States, profileStateDoc{p.Number, p.Name, p.Who, p.At, p.Gone, p.Doc})
+	}
+	return d
+}
+
+func (d *profileDoc) check(name string) error {
+	for i := range d.States {
+		s := &d.States[i]
+		if p := rig.TextProblem(s.Name + s.Who); p != "" {
+			return unusable("%s: a text %s", name, p)
+		}
+		var k rig.Known
+		if err := json.Unmarshal(s.Doc, &k); err != nil {
+			return unusable("%s, state %d: %s", name, s.Number, err)
+		}
+		if p := rig.CheckKnown(&k); p != "" {
+			return unusable("%s, state %d: %s", name, s.Number, p)
+		}
+	}
+	return nil
+}
+
+func (d *profileDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
+	w := store.WholeProfile{ID: d.ID}
+	name := ""
+	for i := range d.States {
+		p := &d.States[i]
+		name = p.Name
+		w.States = append(w.States, store.Profile{ID: d.ID, Number: p.Number, Name: p.Name, Doc: p.Doc, Who: p.Who, At: p.At, Gone: p.Gone})
+	}
+	came, err := s.BringProfile(ctx, w)
+	return Row{"profile", d.ID.String(), name, came}, err
+}
+
 // nightDoc is a night with every operation.
 type nightDoc struct {
 	ID        uuid.UUID       `json:"id"`

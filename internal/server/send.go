@@ -7,6 +7,7 @@ import (
 	"fmt"
 	"net/http"
 	"os"
+	"slices"
 	"strings"
 	"sync"
 	"time"
@@ -26,6 +27,7 @@ import (
 	"eventether/internal/media"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
+	"eventether/internal/store"
 )
 
 // Sending is everything the Send screen shows of a rig.
@@ -59,7 +61,9 @@ func (a *api) registerSend(h huma.API, op func(method, path, id, summary string)
 	huma.Register(h, op("GET", "/api/measure", "measured", "How far measuring has come, and what it found"), a.measured)
 	huma.Register(h, op("DELETE", "/api/measure", "stopMeasuring", "Break measuring off"), a.stopMeasuring)
 	huma.Register(h, op("POST", "/api/measurement", "readMeasurement", "Read a file of measurements made on another computer"), a.readMeasurement)
-	huma.Register(h, op("GET", "/api/destinations", "knownDestinations", "General kinds of destination to begin from"), a.destinations)
+	huma.Register(h, op("GET", "/api/destinations", "knownDestinations", "Kinds of destination to begin from: one's own, then the general ones"), a.destinations)
+	huma.Register(h, op("PUT", "/api/destinations", "keepDestination", "Keep what a destination of one's own takes, under its name"), a.keepDestination)
+	huma.Register(h, op("DELETE", "/api/destinations", "dropDestination", "Take a destination of one's own off the list; keeping one of its name brings it back"), a.dropDestination)
 	huma.Register(h, op("POST", "/api/uplink", "readUplink", "Read a table of upload measurements"), a.readUplink)
 	huma.Register(h, op("POST", "/api/recording", "readRecording", "What a test recording on this computer really is"), a.readRecording)
 }
@@ -278,8 +282,61 @@ func (a *api) readMeasurement(_ context.Context, in *struct {
 	return &struct{ Body media.Result }{*r}, nil
 }
 
-func (a *api) destinations(context.Context, *struct{}) (*struct{ Body []rig.Known }, error) {
-	return &struct{ Body []rig.Known }{rig.KnownDestinations}, nil
+// BeginFrom is a kind of destination to begin from: one of the general ones, or one of one's own.
+type BeginFrom struct {
+	rig.Known
+	Own   bool `json:"own"`
+	Stale bool `json:"stale" doc:"Nobody has looked at its limits for more than 90 days"`
+}
+
+func (a *api) destinations(ctx context.Context, _ *struct{}) (*struct{ Body []BeginFrom }, error) {
+	own, err := a.store.Profiles(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := []BeginFrom{}
+	for i := range own {
+		k, err := own[i].Known()
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, BeginFrom{k, true, stale(k.Ingest.CheckedOn)})
+	}
+	for _, k := range rig.KnownDestinations {
+		out = append(out, BeginFrom{Known: k})
+	}
+	return &struct{ Body []BeginFrom }{out}, nil
+}
+
+// stale tells whether a day is so long ago that limits want another look, or no day is said.
+func stale(day string) bool {
+	at, err := time.Parse(time.DateOnly, day)
+	return err != nil || time.Since(at) > staleDays*24*time.Hour
+}
+
+func (a *api) keepDestination(ctx context.Context, in *struct {
+	Body rig.Known
+}) (*struct{}, error) {
+	if p := rig.TextProblem(in.Body.Name); p != "" {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("name %q %s", in.Body.Name, p))
+	}
+	if slices.ContainsFunc(rig.KnownDestinations, func(k rig.Known) bool { return k.Name == in.Body.Name }) {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%q is one of the general kinds: give yours another name", in.Body.Name))
+	}
+	if p := rig.CheckKnown(&in.Body); p != "" {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "These limits cannot be kept: "+p)
+	}
+	return nil, a.store.KeepProfile(ctx, in.Body, who)
+}
+
+func (a *api) dropDestination(ctx context.Context, in *struct {
+	Called string `query:"name" required:"true" maxLength:"120"`
+}) (*struct{}, error) {
+	err := a.store.DropProfile(ctx, in.Called, who)
+	if errors.Is(err, store.ErrNoProfile) {
+		return nil, huma.NewError(http.StatusNotFound, err.Error())
+	}
+	return nil, err
 }
 
 func (a *api) readUplink(_ context.Context, in *struct {

@@ -29,7 +29,7 @@ type WholeNight struct {
 }
 
 // Each hands over everything there is, one after the other, as it was at one moment.
-func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(WholeEntry) error, evening func(WholeNight) error) error {
+func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(WholeEntry) error, profile func(WholeProfile) error, evening func(WholeNight) error) error {
 	return s.Snapshot(ctx, func(s *Store) error {
 		var rigs []Rig
 		if err := s.db.Order("created_at, id").Find(&rigs).Error; err != nil {
@@ -56,6 +56,9 @@ func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(W
 			if err := entry(w); err != nil {
 				return err
 			}
+		}
+		if err := s.eachProfile(profile); err != nil {
+			return err
 		}
 		var nights []Night
 		if err := s.db.Order("created_at, id").Find(&nights).Error; err != nil {

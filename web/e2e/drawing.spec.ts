@@ -1,5 +1,6 @@
 import { expect, test } from '@playwright/test'
 import type { Board } from '../src/api/client'
+import { merge } from '../src/parts/rebase'
 import { strand } from '../src/parts/rope'
 import { bounds, figure } from '../src/tether/figures'
 import { plan, plankWidth, rowOrder } from '../src/tether/layout'
@@ -98,4 +99,20 @@ test('while a change is held the rows stay where they are', async ({ request }) 
   const after = plan(ghost.verdict, ghost.rig, 1232, order)
   expect(after.rows).toEqual(before.rows)
   expect(rowOrder(ghost.verdict, ghost.rig), 'kept, it stands by itself').not.toEqual(order)
+})
+
+test('two changes made one right after the other: each keeps what it changed, and nothing else', () => {
+  const base = { minutes: 60, calls: [{ persons: 1 }, {}], besides: ['a'] }
+  const now = { ...base, calls: [{ persons: 3 }, {}] }
+  expect(merge(base, { ...base, minutes: 90 }, now)).toEqual({ ...now, minutes: 90 })
+  expect(merge(base, { ...base, calls: [{ persons: 1 }, { name: 'x' }] }, now)).toEqual({
+    ...now,
+    calls: [{ persons: 3 }, { name: 'x' }],
+  })
+  expect(merge(base, { ...base, besides: undefined }, now)).toEqual({ minutes: 60, calls: now.calls })
+  expect(merge(base, { ...base, besides: ['a', 'b'] }, { ...base, besides: [] })).toEqual({
+    ...base,
+    besides: ['a', 'b'],
+  })
+  expect(merge(base, base, now)).toBe(now)
 })

@@ -85,3 +85,38 @@ test('by USB or by capture: both ways side by side, and the other one held as a 
   await expect(held(page)).toContainText('By its own USB')
   await expect(page.getByTestId('board')).toHaveAttribute('data-held', 'yes')
 })
+
+test("calls come down the line, what else the computer does is judged, and a destination is kept among one's own", async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/show`))
+  await page.getByRole('button', { name: 'Somebody joins by a call' }).click()
+  const people = page.getByRole('textbox', { name: 'People whose pictures come in 1' })
+  await people.fill('3')
+  await people.press('Enter')
+  await page.getByRole('checkbox', { name: 'plays the stream it sends' }).click()
+  await expect(page.getByRole('checkbox', { name: 'plays the stream it sends' })).toBeChecked()
+  const line = page.getByRole('textbox', { name: 'The line brings in', exact: true })
+  await line.fill('2')
+  await line.press('Enter')
+  const destination = page.locator('[data-destination]').first()
+  const name = (await destination.getAttribute('data-destination'))!
+  await destination.getByRole('button', { name: 'Keep among mine' }).click()
+  await expect(destination.getByRole('status')).toContainText(`${name} is among yours now`)
+  await expect(destination.locator('option', { hasText: `${name} · yours` })).toHaveCount(1)
+  await page.getByRole('link', { name: 'Send', exact: true }).click()
+  await expect(page.getByRole('main')).toContainText('of 2 Mb/s download')
+  await page.getByRole('link', { name: 'Tether', exact: true }).click()
+  await expect(page.locator('[data-limit="downlink"]').first()).toContainText('snapped')
+  await page.getByRole('link', { name: 'Show', exact: true }).click()
+  await destination.getByRole('button', { name: 'Take off mine' }).click()
+  await expect(destination.getByRole('button', { name: 'Take off mine' })).toHaveCount(0)
+  await destination.getByRole('checkbox', { name: 'the same goes to its backup ingest too' }).click()
+  await expect(
+    destination.getByRole('checkbox', { name: 'the same goes to its backup ingest too' }),
+  ).toBeChecked()
+  expect(wrong).toEqual([])
+})

@@ -191,6 +191,7 @@ export const words = {
     possible: 'possible',
     kinds: {
       plug: 'Plug it elsewhere',
+      way: 'Another way in',
       mode: 'Another picture',
       deliver: 'Another format',
       lead: 'Another lead',
@@ -347,7 +348,12 @@ export const words = {
     profileIn: 'Bring limits',
     profileWrong: (is: string, want: string) => `format “${is}”, want “${want}”`,
     profileTook: (d: string, name: string) => `${d}: limits of ${name}`,
-    fromKind: 'begin from a general kind',
+    fromKind: 'begin from a kind',
+    mine: 'yours',
+    lookAgain: 'look again: more than 90 days',
+    keepMine: 'Keep among mine',
+    keptMine: (name: string) => `${name} is among yours now.`,
+    dropMine: 'Take off mine',
     startsAt: 'Goes to air at',
     checkedHint: 'Such limits change: note the day you looked.',
     newDestination: (n: number) => `Destination ${n}`,
@@ -1035,7 +1041,10 @@ export const words = {
       ahead: 'further on here',
       clash: 'another stands here: it stays, this one was not taken',
     } as Record<string, string>,
-    kinds: { rig: 'rig', shelf: 'on the shelf', night: 'show' } as Record<string, string>,
+    kinds: { rig: 'rig', shelf: 'on the shelf', profile: 'destination', night: 'show' } as Record<
+      string,
+      string
+    >,
   },
   send: {
     title: 'What viewers get, what the computer does, what is kept',

@@ -186,6 +186,8 @@ export const api = {
   readMeasurement: (text: string) => ask(client.POST('/api/measurement', { body: { text } })),
   readUplink: (text: string) => ask(client.POST('/api/uplink', { body: { text } })),
   destinations: () => ask(client.GET('/api/destinations')),
+  keepDestination: (body: components['schemas']['Known']) => ask(client.PUT('/api/destinations', { body })),
+  dropDestination: (name: string) => ask(client.DELETE('/api/destinations', { params: { query: { name } } })),
   readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
   costs: (id: string, other?: string) =>
     ask(client.GET('/api/rigs/{id}/costs', { params: { path: { id }, query: { with: other } } })),

@@ -45,11 +45,13 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** General kinds of destination to begin from */
+        /** Kinds of destination to begin from: one's own, then the general ones */
         get: operations["knownDestinations"];
-        put?: never;
+        /** Keep what a destination of one's own takes, under its name */
+        put: operations["keepDestination"];
         post?: never;
-        delete?: never;
+        /** Take a destination of one's own off the list; keeping one of its name brings it back */
+        delete: operations["dropDestination"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1080,6 +1082,14 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+        };
+        BeginFrom: {
+            ingest: components["schemas"]["Ingest"];
+            name: string;
+            own: boolean;
+            /** @description Nobody has looked at its limits for more than 90 days */
+            stale: boolean;
+            transport: string;
         };
         Block: {
             /** Format: int64 */
@@ -4856,8 +4866,68 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Known"][];
+                    "application/json": components["schemas"]["BeginFrom"][];
                 };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    keepDestination: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Known"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dropDestination: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description Error */
             default: {

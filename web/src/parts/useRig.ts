@@ -4,6 +4,7 @@ import { useParams } from 'react-router'
 import { api, type Board, Failure } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from './change'
+import { rebased } from './rebase'
 
 /**
  * The rig of the address, judged, with the ways to change it and to take a change back. clash tells that somebody else
@@ -30,8 +31,15 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
       void queries.invalidateQueries({ queryKey: keys.board(id) })
     }
   }
-  const save = useMutation({
-    mutationFn: (c: Change) => api.edit(id, now!.revision, c.edits, c.what),
+  // One change at a time, each on what the last one left: a hand is quicker than an answer.
+  const kept = useMutation({
+    scope: { id: `rig ${id}` },
+    mutationFn: ({ change: c, base }: { change: Change; base: Board }) => {
+      const newest = queries.getQueryData<Board>(keys.board(id, 0))
+      if (revision > 0 || !newest || newest.revision <= base.revision)
+        return api.edit(id, base.revision, c.edits, c.what)
+      return api.edit(id, newest.revision, rebased(c.edits, base, newest), c.what)
+    },
     retry: (_, e) => e instanceof Failure && e.away,
     retryDelay: 1500,
     onSuccess: (b) => {
@@ -40,7 +48,9 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
     },
     onError,
   })
+  const save = { ...kept, mutate: (change: Change) => now && kept.mutate({ change, base: now }) }
   const step = useMutation({
+    scope: { id: `rig ${id}` },
     mutationFn: (redo: boolean) => (redo ? api.redo(id, now!.revision) : api.undo(id, now!.revision)),
     onSuccess: settle,
     onError,

@@ -210,6 +210,7 @@ function One({
                 <Says key={l!.id} limit={l} />
               ))}
             {i === 0 && <Says limit={send.limits.find((l) => l.id === 'uplink')} />}
+            {i === 0 && <Says limit={send.limits.find((l) => l.id === 'downlink')} />}
           </ul>
         </div>
         {region && <Region region={region} hold={free ? hold : undefined} />}

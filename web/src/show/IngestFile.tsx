@@ -1,5 +1,7 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
-import type { Show } from '../api/client'
+import { api, type Failure, type Show } from '../api/client'
+import { keys } from '../api/keys'
 import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
 
@@ -43,6 +45,41 @@ export function IngestFile({ d, keep }: { d: Destination; keep: (p: Profile, wha
       {wrong && (
         <span role="alert" className="w-full text-sm break-words text-snapped">
           {wrong}
+        </span>
+      )}
+    </>
+  )
+}
+
+/** Keeps what a destination takes among one's own, to begin from in any rig; or takes it off them. */
+export function Mine({ d, is }: { d: Destination; is: boolean }) {
+  const queries = useQueryClient()
+  const again = () => queries.invalidateQueries({ queryKey: keys.destinations })
+  const keep = useMutation({
+    mutationFn: () =>
+      api.keepDestination({ name: d.name, transport: d.transport ?? 'rtmp', ingest: d.ingest ?? {} }),
+    onSuccess: again,
+  })
+  const drop = useMutation({ mutationFn: () => api.dropDestination(d.name), onSuccess: again })
+  const error = (keep.error ?? drop.error) as Failure | null
+  return (
+    <>
+      <button className="quiet text-sm" onClick={() => keep.mutate()}>
+        {w.keepMine}
+      </button>
+      {is && (
+        <button className="quiet text-sm" onClick={() => drop.mutate()}>
+          {w.dropMine}
+        </button>
+      )}
+      {keep.isSuccess && is && (
+        <span role="status" className="text-sm text-muted">
+          {w.keptMine(d.name)}
+        </span>
+      )}
+      {error && (
+        <span role="alert" className="w-full text-sm break-words text-snapped">
+          {error.message}
         </span>
       )}
     </>

@@ -5,7 +5,7 @@ import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
-import { IngestFile } from './IngestFile'
+import { IngestFile, Mine } from './IngestFile'
 
 const w = words.show
 
@@ -486,7 +486,18 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
               <Choice
                 name={`${w.fromKind} ${d.name}`}
                 value=""
-                options={[['', w.fromKind], ...(known.data ?? []).map((k) => [k.name, k.name] as const)]}
+                options={[
+                  ['', w.fromKind],
+                  ...(known.data ?? []).map(
+                    (k) =>
+                      [
+                        k.name,
+                        [k.name, k.own && w.mine, k.own && k.stale && w.lookAgain]
+                          .filter(Boolean)
+                          .join(' · '),
+                      ] as const,
+                  ),
+                ]}
                 keep={(v) => {
                   const k = known.data?.find((x) => x.name === v)
                   if (k)
@@ -527,6 +538,7 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
                 }
               />
               <IngestFile d={d} keep={(p, what) => change(i, p, what)} />
+              <Mine d={d} is={!!known.data?.some((k) => k.own && k.name === d.name)} />
             </Row>
           </div>
         )
