@@ -307,6 +307,24 @@ var Fields = []Field{
 	{Path: "show/recordings/N/encoder", Name: "what codes {sub}", Words: encoderWords("stream"), put: choose(func(s *spot) *string { return &s.recording().Encoder })},
 	{Path: "show/destinations/N/transport", Name: "how it is sent to {sub}", Words: words([]string{"rtmp", "srt", "webrtc", "hls"}), put: choose(func(s *spot) *string { return &s.destination().Transport })},
 	{Path: "show/recordings/N/drive", Name: "drive of {sub}", put: choose(func(s *spot) *string { return &s.recording().Drive })},
+	{Path: "show/recordings/N/rawBits", Name: "bits a pixel of {sub}, raw", Words: words([]string{"0", "10", "12", "14", "16"}),
+		put: func(s *spot, e *Edit) error {
+			n, err := strconv.Atoi(e.Word)
+			if err != nil || n < 0 || n > 16 {
+				return fmt.Errorf("%q: want bits a pixel, a whole number from 0 (not raw) to 16", e.Word)
+			}
+			s.recording().RawBits = n
+			return nil
+		}},
+	{Path: "show/recordings/N/rawRatio", Name: "compression of {sub}, raw",
+		put: func(s *spot, e *Edit) error {
+			v, err := strconv.ParseFloat(e.Word, 64)
+			if err != nil || !(v >= 1 && v <= 100) {
+				return fmt.Errorf("%q: want what raw is compressed by, 1 to 100", e.Word)
+			}
+			s.recording().RawRatio = v
+			return nil
+		}},
 	{Path: "show/recordings/N/container", Name: "container of {sub}", Words: words([]string{"fmp4", "mkv", "mp4", "mov"}), put: choose(func(s *spot) *string { return &s.recording().Container })},
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,

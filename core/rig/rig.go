@@ -135,6 +135,8 @@ type Recording struct {
 	Encoder   string     `json:"encoder,omitempty" enum:"hardware,ultrafast,superfast,veryfast,faster,fast,medium,slow,stream" doc:"As for what is sent; stream keeps the sent picture as it was coded"`
 	Kbps      *fact.Fact `json:"kbps,omitempty" doc:"Its bitrate as a test recording showed, size × 8 ÷ time"`
 	Tracks    int        `json:"tracks,omitempty" minimum:"0" maximum:"16" doc:"Separate sound tracks"`
+	RawBits   int        `json:"rawBits,omitempty" minimum:"0" maximum:"16" doc:"Recorded raw in the camera, so many bits a pixel"`
+	RawRatio  float64    `json:"rawRatio,omitempty" minimum:"0" maximum:"100" doc:"What raw is compressed by: 8 for 8:1; 1 when not said"`
 }
 
 // Call is people who join from elsewhere; they use uplink too.

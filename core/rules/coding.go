@@ -808,6 +808,10 @@ func (p *Pass) keptKbps(i int) limit.Fact {
 	}
 	w, h, r := p.KeptPicture(i)
 	px := float64(w) * float64(h) * r.Float() / 1000
+	if rec.RawBits > 0 && rec.InCamera { // w·h·bits·rate ÷ 8 ÷ compression [handbook 5.5]
+		kbps := px * float64(rec.RawBits) / max(rec.RawRatio, 1)
+		return stated(at, "kb/s", rec.Kbps, fact.Exactly(kbps))
+	}
 	b := ownBits
 	if p.ByComputer(rec) {
 		b = keptBits

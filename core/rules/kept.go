@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"math"
 	"slices"
 	"strconv"
 
@@ -282,9 +283,19 @@ func (p *Pass) kept(k Kept) {
 	write.Say = say("Writing to %s", "what it writes for long", func(f *limit.Fact) string {
 		return lang.Text("%s ÷ 8000", Span(f.Low, f.High, "kb/s"))
 	})
-	space.Say = say("Space on %s", "what is free on it", func(f *limit.Fact) string {
+	spaceSays := say("Space on %s", "what is free on it", func(f *limit.Fact) string {
 		return lang.Text("%s × %s min", Span(f.Low, f.High, "kb/s"), Number(p.Show.Minutes))
 	})
+	space.Say = func(w *Words) {
+		spaceSays(w)
+		l := w.Result
+		if l.State == limit.Snapped || l.Load.High <= 0 {
+			return
+		}
+		left := limit.Bounds{Low: max(0, l.Sure-l.Load.High), High: max(0, l.Possible-l.Load.Low)}
+		shows := limit.Bounds{Low: math.Floor(l.Sure / l.Load.High), High: math.Floor(l.Possible / max(l.Load.Low, 1e-9))}
+		w.Says += " " + w.T("%s are left after the show; there is room for %s like it in all.", Span(round2(left.Low), round2(left.High), "GB"), shownCount(shows))
+	}
 	write.Stage, write.Shared, write.Where = Send, true, where
 	space.Stage, space.Shared, space.Where = Send, true, where
 	p.add(nil, "drive-write", k.Drive.ID, &write)
@@ -364,4 +375,18 @@ func ContainerName(c string) string {
 		return "MOV"
 	}
 	return lang.Text("fragmented MP4")
+}
+
+// shownCount is how many shows there is room for, on bounds.
+func shownCount(n limit.Bounds) string {
+	const many = 999
+	switch {
+	case n.Low >= many:
+		return lang.Text("more than %s shows", Number(many))
+	case n.High >= many:
+		return lang.Text("%s shows or more", Number(n.Low))
+	case n.Low == n.High:
+		return Count(int(n.Low), "show", "shows")
+	}
+	return lang.Text("%s to %s shows", Number(n.Low), Number(n.High))
 }

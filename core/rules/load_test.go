@@ -135,6 +135,15 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 		{"one that is slower", func() *rig.Rig { return drive(plain(), 1.5, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Snapped, "1.52 MB/s of 1.5"},
 		{"space", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Taut, "5.47 GB of 6 GB"},
 		// Quality 18 is 0.05 to 0.4 bits a pixel: 3107 to 24,855 kb/s, and an hour 1.47 to 11.3 GB with the sound.
+		{"space for three shows", func() *rig.Rig { return drive(plain(), 80, 18, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Slack, "room for three shows"}, // 5.47 GB each
+		// 4096 × 2160 × 12 bits × 25 ÷ 8 ÷ 8 is 41.47 MB/s [handbook 5.5], and 0.02 of sound.
+		{"raw in the camera", func() *rig.Rig {
+			r := plain()
+			r.Items[0].Set.Output["hdmi"] = picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(25)}
+			r.Items[0].Gear.WriteMBps = exactly(60)
+			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Width: 4096, Height: 2160, RawBits: 12, RawRatio: 8}}
+			return r
+		}, "drive-write:cam-0", Slack, "41.49 MB/s of 60"},
 		{"constant quality is a range", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Quality: 18}) }, "drive-space:disk", Untested, "1.47 to 11.26 GB of 6 GB"},
 		{"six steps down are twice as much", func() *rig.Rig { return drive(plain(), 80, 60, "", rig.Recording{Quality: 12}) }, "drive-space:disk", Slack, "2.87 to 22.44 GB"},
 		{"FAT32 ends the file", func() *rig.Rig { return drive(plain(), 80, 100, "fat32", rig.Recording{Kbps: exactly(12000)}) }, "file-end:0", Snapped, "5.4 GB in one file; FAT32 ends it at 4.29 GB"},

@@ -35,6 +35,7 @@ type Sending struct {
 	State    limit.State     `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Sheet    *sheet.Sheet    `json:"sheet"`
 	Plan     *ladder.Carries `json:"plan" doc:"What the line carries"`
+	Sends    []rig.Send      `json:"sends" doc:"What each destination is sent, held changes among it"`
 	Regions  []ladder.Region `json:"regions" doc:"What each destination can be sent"`
 	Limits   []view.Limit    `json:"limits" doc:"Every limit of what is computed, sent and kept"`
 	Outs     []view.Out      `json:"outs" doc:"Destinations and recordings, in their order"`
@@ -107,6 +108,10 @@ func (a *api) send(_ context.Context, in *struct {
 func sending(v *judge.Verdict) Sending {
 	said := view.Of(v, nil)
 	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
+	out.Sends = make([]rig.Send, len(v.Given.Show.Destinations))
+	for i := range out.Sends {
+		out.Sends[i] = v.Given.Show.Destinations[i].Send
+	}
 	for _, l := range said.Limits {
 		if l.Stage == rules.Send && l.Rule != "angles" && !ofSound(&l) {
 			out.Limits = append(out.Limits, l)

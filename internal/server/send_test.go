@@ -57,6 +57,11 @@ func TestSend(t *testing.T) {
 	}
 	assert.Equal(t, "3000 was 4000 kb/s", was)
 
+	// A held preset and a size that is no rung are what the next change starts from.
+	odd := ask(`{"rig":` + even(t) + `,"edits":[{"do":"send","name":"Class channel","send":{"width":1024,"height":576,"rate":"30000/1001","encoder":"fast"}}]}`)
+	require.Len(t, odd.Sends, 1)
+	assert.Equal(t, []any{1024, "fast"}, []any{odd.Sends[0].Width, odd.Sends[0].Encoder})
+
 	for _, bad := range []string{`{}`, `{"rig":{}}`, `{"rig":` + even(t) + `,"edits":[{"do":"send","name":"nobody","send":{"width":1280,"height":720,"rate":"30"}}]}`, `{"rig":` + even(t) + `,"edits":7}`} {
 		status, text, _ := call(t, s, "POST", "/api/send", bad)
 		require.Equal(t, 422, status, text)

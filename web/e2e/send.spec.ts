@@ -211,7 +211,7 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
 
   await page.goto(url(`/rigs/${id}/show`))
   await page
-    .getByRole('combobox', { name: 'begin from a general kind Class channel' })
+    .getByRole('combobox', { name: 'begin from a kind Class channel' })
     .selectOption('Reliable UDP only')
   // One's own limits go out as a file and come in again; one that contradicts itself is refused by name.
   const [out] = await Promise.all([

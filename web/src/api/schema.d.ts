@@ -3641,6 +3641,16 @@ export interface components {
             quality?: number;
             /**
              * Format: int64
+             * @description Recorded raw in the camera, so many bits a pixel
+             */
+            rawBits?: number;
+            /**
+             * Format: double
+             * @description What raw is compressed by: 8 for 8:1; 1 when not said
+             */
+            rawRatio?: number;
+            /**
+             * Format: int64
              * @description Separate sound tracks
              */
             tracks?: number;
@@ -3979,6 +3989,8 @@ export interface components {
             plan: components["schemas"]["Carries"];
             /** @description What each destination can be sent */
             regions: components["schemas"]["Region"][];
+            /** @description What each destination is sent, held changes among it */
+            sends: components["schemas"]["Send"][];
             sheet: components["schemas"]["Sheet"];
             /** @description Destinations whose limits nobody has checked for 90 days */
             stale: components["schemas"]["Stale"][];

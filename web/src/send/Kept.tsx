@@ -1,4 +1,5 @@
 import { useState } from 'react'
+import { Num } from '../parts/Field'
 import { api, type Board, type Edit, type Failure, type Sending } from '../api/client'
 import { Problems } from '../parts/Frame'
 import { StateWord } from '../parts/StateWord'
@@ -144,6 +145,34 @@ function One({
               ),
             )}
           </select>
+        </p>
+      )}
+      {r.inCamera && (
+        <p className="mt-1 flex flex-wrap items-baseline gap-2">
+          <select
+            className="field"
+            aria-label={`${w.raw} ${i + 1}`}
+            disabled={!free}
+            value={String(r.rawBits ?? 0)}
+            onChange={(e) =>
+              word('rawBits', e.target.value, `${w.raw}: ${e.target.selectedOptions[0]!.text}`)
+            }
+          >
+            {[0, 10, 12, 14, 16].map((bits) => (
+              <option key={bits} value={bits}>
+                {bits === 0 ? w.notRaw : w.rawBits(bits)}
+              </option>
+            ))}
+          </select>
+          {!!r.rawBits && (
+            <Num
+              name={`${w.rawRatio} ${i + 1}`}
+              unit={w.toOne}
+              width="w-16"
+              value={r.rawRatio}
+              keep={(v) => word('rawRatio', String(v ?? 1), `${w.rawRatio}: ${v ?? 1}:1`)}
+            />
+          )}
         </p>
       )}
       {care && care.state !== 'slack' && (

@@ -85,7 +85,7 @@ function One({
   const at = (rule: string) => send.limits.find((l) => l.id === `${rule}:${i}`)
   const spot = region?.spots.find((s) => s.now)
   // What is set now, held changes among it: the sheet was made with them.
-  const current: SendOf = spot?.edit.send ? { ...d.send, ...pick(spot.edit.send) } : d.send
+  const current: SendOf = send.sends[i] ?? d.send
   const change = (part: Partial<SendOf>, what: string) =>
     hold(`send:${d.name}`, {
       edits: [
@@ -218,13 +218,3 @@ function One({
     </article>
   )
 }
-
-/** Size and rate of a send. */
-const pick = (s: SendOf) => ({
-  width: s.width,
-  height: s.height,
-  rate: s.rate,
-  encoder: s.encoder,
-  range: s.range,
-  audioKbps: s.audioKbps,
-})
