@@ -807,32 +807,25 @@ func sameShape(a, b *gear.Gear) bool {
 	return true
 }
 
-// ladder is the order in which a sent picture is stepped down when the uplink is short [practice: handbook 5.4].
-var ladder = []struct{ w, h, fps int }{{1920, 1080, 60}, {1920, 1080, 30}, {1280, 720, 60}, {1280, 720, 30}, {854, 480, 30}}
-
 func (u *universe) sends() {
+	rungs := rules.Rungs(u.Show.Programme, u.Show.Motion)
 	for i := range u.Show.Destinations {
 		d := &u.Show.Destinations[i]
 		now := d.Send
-		for _, step := range ladder {
-			rate := u.Show.Programme.Rate
-			if rate.Nominal() > int64(step.fps) {
-				rate = picture.NewRate(rate.Num, rate.Den*2)
-			}
-			if step.fps == 60 && rate.Nominal() <= 30 || step.h > now.Height || step.h == now.Height && rate.Cmp(now.Rate) >= 0 {
+		for _, step := range rungs { // every rung under what is sent [practice: handbook 5.4]
+			if step.Height > now.Height || step.Width > now.Width || step.Height == now.Height && step.Rate.Cmp(now.Rate) >= 0 {
 				continue
 			}
 			send := now
-			send.Width, send.Height, send.Rate = step.w, step.h, rate
-			start := rules.StartKbps(step.h, rate)
-			kbps := fact.Exactly(start.Low)
+			send.Width, send.Height, send.Rate = step.Width, step.Height, step.Rate
+			kbps := fact.Exactly(step.LowKbps)
 			send.VideoKbps = &kbps
-			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), GivesUp: lang.Text("a smaller picture for the viewers"), loss: 2000 - step.h,
-				ID:    "send:" + d.Name + ":" + picture.SizeName(step.w, step.h) + ":" + rate.String(),
+			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), GivesUp: lang.Text("a smaller picture for the viewers"), loss: 1000 + (rungs[0].Worth-step.Worth)/10,
+				ID:    "send:" + d.Name + ":" + picture.SizeName(step.Width, step.Height) + ":" + step.Rate.String(),
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
 			m.say = func() (label, short string) {
-				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.w, step.h), rate.Name(), rules.Number(start.Low), d.Name),
-					rules.Text("send %sp%s to %s", strconv.Itoa(step.h), rate.Name(), d.Name)
+				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), rules.Number(step.LowKbps), d.Name),
+					rules.Text("send %s to %s", step.Label, d.Name)
 			}
 			u.add(m)
 		}

@@ -14,76 +14,12 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
 
-// Rung is one size and rate, with the bitrates people start from. Handbook 5.3, 5.4.
-type Rung struct {
-	Width    int          `json:"width"`
-	Height   int          `json:"height"`
-	Rate     picture.Rate `json:"rate"`
-	Label    string       `json:"label" doc:"Lines and rate, as people say it: 1080p29.97"`
-	LowKbps  float64      `json:"lowKbps" doc:"The least that looks right"`
-	HighKbps float64      `json:"highKbps" doc:"More is seldom seen"`
-	// FloorKbps is where blocks begin to show: 0.045 bits a pixel.
-	FloorKbps float64 `json:"floorKbps"`
-	MpxS      float64 `json:"mpxS" doc:"What has to be coded, millions of pixels a second"`
-	value     int
-}
-
-// motions are how much a doubling of the rate is worth, against a doubling of the pixels, by what moves [practice: 30 suffices for
-// talk, 60 for motion: handbook 8; the figures are ours, an estimate].
-var motions = map[string]float64{"still": 0.1, "talk": 0.3, "": 0.3, "stage": 0.8, "play": 1.5, "sport": 1.8}
-
-// sizes of the ladder, the largest first.
-var sizes = [][2]int{{3840, 2160}, {2560, 1440}, {1920, 1080}, {1280, 720}, {854, 480}}
-
-// Rungs are the sizes and rates a programme can be sent at without making anything larger, the best first for what moves in the
-// show: its own rate, and half of it where that is a rate people watch.
-func Rungs(pr rig.Programme, motion string) []Rung {
-	weight, ok := motions[motion]
-	if !ok {
-		weight = motions[""]
-	}
-	rates := []picture.Rate{pr.Rate}
-	if half := picture.NewRate(pr.Rate.Num, pr.Rate.Den*2); half.Float() >= 23 {
-		rates = append(rates, half)
-	}
-	var out []Rung
-	add := func(w, h int) {
-		for _, r := range rates {
-			g := Rung{Width: w, Height: h, Rate: r, Label: label(h, r)}
-			start := rules.StartKbps(h, r)
-			g.LowKbps, g.HighKbps = start.Low, max(start.High, start.Low)
-			px := float64(w) * float64(h) * r.Float()
-			g.FloorKbps, g.MpxS = math.Ceil(0.045*px/1000), px/1e6
-			g.value = int(math.Round(1000 * (math.Log2(float64(w)*float64(h)) + weight*math.Log2(r.Float()))))
-			out = append(out, g)
-		}
-	}
-	own := false
-	for _, s := range sizes {
-		if s[0] > pr.Width || s[1] > pr.Height {
-			continue
-		}
-		own = own || s == [2]int{pr.Width, pr.Height}
-		add(s[0], s[1])
-	}
-	if !own {
-		add(pr.Width, pr.Height)
-	}
-	slices.SortStableFunc(out, func(a, b Rung) int {
-		return cmp.Or(cmp.Compare(b.value, a.value), cmp.Compare(b.MpxS, a.MpxS))
-	})
-	return out
-}
-
-func label(h int, r picture.Rate) string { return rules.Number(float64(h)) + "p" + r.Name() }
-
 // takes tells whether a destination takes a rung, and at which bitrates; low is above high where it does not.
-func takes(d *rig.Destination, g *Rung) (low, high float64, ok bool) {
+func takes(d *rig.Destination, g *rules.Rung) (low, high float64, ok bool) {
 	low, high = g.LowKbps, g.HighKbps
 	in := d.Ingest
 	if in == nil {
@@ -117,7 +53,7 @@ type Option struct {
 const steps = 4
 
 // optionsOf are the ways to send to one destination: every rung it takes, at the bitrates between its ends.
-func optionsOf(d *rig.Destination, rungs []Rung, sound, share float64) []Option {
+func optionsOf(d *rig.Destination, rungs []rules.Rung, sound, share float64) []Option {
 	out := []Option{{Rung: -1}}
 	for i := range rungs {
 		low, high, ok := takes(d, &rungs[i])
@@ -133,7 +69,7 @@ func optionsOf(d *rig.Destination, rungs []Rung, sound, share float64) []Option 
 			if rungs[i].HighKbps > 0 {
 				bits = int(min(1000, 1000*kbps/rungs[i].HighKbps))
 			}
-			out = append(out, Option{Rung: i, Kbps: kbps, Cost: int(math.Ceil(100 * share * (kbps + sound))), Value: rungs[i].value, Bits: bits})
+			out = append(out, Option{Rung: i, Kbps: kbps, Cost: int(math.Ceil(100 * share * (kbps + sound))), Value: rungs[i].Worth, Bits: bits})
 		}
 	}
 	return out
@@ -197,7 +133,7 @@ type Carries struct {
 
 // Rated is one rung for all destinations.
 type Rated struct {
-	Rung
+	rules.Rung
 	NeedKbps float64     `json:"needKbps" doc:"On the line, all destinations at the least bitrate of the rung"`
 	State    limit.State `json:"state" enum:"slack,taut,snapped"`
 	// LineKbps is where the line would have to be for it to be slack.
@@ -234,7 +170,7 @@ func Of(v *judge.Verdict) *Carries {
 		p.NowKbps = up.Load.High * 1000
 	}
 	var lists [][]Option
-	rungs := Rungs(v.Show.Programme, v.Show.Motion)
+	rungs := rules.Rungs(v.Show.Programme, v.Show.Motion)
 	p.OtherKbps = p.NowKbps
 	var own []int
 	for i := range v.Show.Destinations {
@@ -301,7 +237,7 @@ func leftOut(lists [][]Option, chosen []int) bool {
 }
 
 // steps are the rungs for all destinations together.
-func (p *Carries) steps(v *judge.Verdict, rungs []Rung) {
+func (p *Carries) steps(v *judge.Verdict, rungs []rules.Rung) {
 	for k := range rungs {
 		s := Rated{Rung: rungs[k], NeedKbps: p.OtherKbps}
 		for i := range v.Show.Destinations {
@@ -333,7 +269,7 @@ func (p *Carries) steps(v *judge.Verdict, rungs []Rung) {
 }
 
 // givesUp says what one rung gives up against another.
-func givesUp(from, to *Rung) string {
+func givesUp(from, to *rules.Rung) string {
 	switch {
 	case to.Height < from.Height && to.Rate.Cmp(from.Rate) > 0:
 		return lang.Text("%s lines for %s; moves more smoothly", rules.Number(float64(to.Height)), rules.Number(float64(from.Height)))

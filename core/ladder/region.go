@@ -39,7 +39,7 @@ type Spot struct {
 // Regions are the affordable regions of every destination that is sent to.
 func Regions(v *judge.Verdict) []Region {
 	out := []Region{}
-	rungs := Rungs(v.Show.Programme, v.Show.Motion)
+	rungs := rules.Rungs(v.Show.Programme, v.Show.Motion)
 	sure := v.Upload().Low * 1000
 	now := 0.0
 	if up := v.Find(limit.ID{Rule: "uplink"}); up != nil {
