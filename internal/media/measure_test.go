@@ -2,10 +2,13 @@ package media_test
 
 import (
 	"context"
+	"errors"
 	"os"
+	"os/exec"
 	"path/filepath"
 	"strconv"
 	"strings"
+	"syscall"
 	"testing"
 	"time"
 
@@ -123,4 +126,33 @@ func TestAFolderThatVanishes(t *testing.T) {
 	assert.NotNil(t, r.Computes.EncodeMpxS)
 	end := r.Steps[len(r.Steps)-1]
 	assert.NotEmpty(t, end.Failed)
+}
+
+// A disk that is full before the share is written: the step says so, the rest is measured, nothing is left. The disk is a real,
+// small one, mounted where only a child of this test sees it.
+func TestAFullDisk(t *testing.T) {
+	if disk := os.Getenv("EVENTETHER_TEST_DISK"); disk != "" {
+		require.NoError(t, syscall.Mount("tmpfs", disk, "tmpfs", 0, "size=40m"))
+		o := small(disk)
+		o.MostShare = 4 // as if somebody else filled it meanwhile
+		r, err := media.Measure(context.Background(), o, func(media.Progress) {})
+		require.NoError(t, err)
+		require.Nil(t, r.Write)
+		require.NotNil(t, r.Computes.EncodeMpxS, "the rest keeps working")
+		last := r.Steps[len(r.Steps)-1]
+		require.Contains(t, last.Name, disk)
+		require.Contains(t, last.Failed, "no space left on device")
+		require.Empty(t, leftovers(t, disk))
+		return
+	}
+	cmd := exec.Command(os.Args[0], "-test.run=^TestAFullDisk$", "-test.v")
+	cmd.Env = append(os.Environ(), "EVENTETHER_TEST_DISK="+t.TempDir())
+	cmd.SysProcAttr = &syscall.SysProcAttr{Cloneflags: syscall.CLONE_NEWUSER | syscall.CLONE_NEWNS,
+		UidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getuid(), Size: 1}}, GidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getgid(), Size: 1}}}
+	out, err := cmd.CombinedOutput()
+	if errors.Is(err, syscall.EPERM) || errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EINVAL) {
+		t.Skipf("this machine lets nobody mount a disk of his own: %v", err)
+	}
+	require.NoError(t, err, "%s", out)
+	require.Contains(t, string(out), "--- PASS: TestAFullDisk")
 }
