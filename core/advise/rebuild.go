@@ -256,6 +256,13 @@ func (u *universe) way(prefix string, it *rig.Item, w Route, say func() (string,
 		Minutes: w.Minutes, Cost: u.money(w.Cost), Edits: w.Edits, say: say}
 }
 
+// BySDI takes SDI for an HDMI lead: a converter at either end and coax between them.
+func BySDI(r *rig.Rig, l *rig.Lead) Move {
+	m := universeOf(rules.New(r, rig.NewWiring(r))).coax(l)
+	m.word()
+	return m
+}
+
 // coax takes SDI for an HDMI lead that does not reach: a converter at either end and coax between them.
 func (u *universe) coax(l *rig.Lead) Move {
 	from, _ := u.Port(l.From)

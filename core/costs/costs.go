@@ -32,7 +32,7 @@ type Line struct {
 	Item  string      `json:"item"`
 	Label string      `json:"label"`
 	Name  string      `json:"name" doc:"What it is"`
-	Owned string      `json:"owned" enum:"owned,to-buy,not-said"`
+	Owned string      `json:"owned" enum:"owned,borrowed,to-buy,not-said"`
 	Price *gear.Money `json:"price,omitempty"`
 }
 
@@ -43,6 +43,7 @@ type Total struct {
 	Owned    gear.Money  `json:"owned"`
 	ToBuy    gear.Money  `json:"toBuy"`
 	NotSaid  gear.Money  `json:"notSaid"`
+	Borrowed gear.Money  `json:"borrowed" doc:"What is lent, at its price; in no other sum"`
 	Angle    *gear.Money `json:"angle,omitempty" doc:"All of it for each angle"`
 	Left     *gear.Money `json:"left,omitempty" doc:"Of the budget, after what is to be bought"`
 	Short    *gear.Money `json:"short,omitempty" doc:"What the budget lacks for what is to be bought"`
@@ -72,8 +73,13 @@ func Of(v *judge.Verdict, a *advise.Advice) *Costs {
 		it := &v.Given.Items[i]
 		l := Line{Item: it.ID, Label: it.Label, Name: it.Gear.Name, Owned: "not-said", Price: it.Price}
 		if it.Owned != nil {
-			if l.Owned = "to-buy"; *it.Owned {
+			switch {
+			case it.Borrowed:
+				l.Owned = "borrowed"
+			case *it.Owned:
 				l.Owned = "owned"
+			default:
+				l.Owned = "to-buy"
 			}
 		}
 		c.Lines = append(c.Lines, l)
@@ -86,9 +92,13 @@ func Of(v *judge.Verdict, a *advise.Advice) *Costs {
 			k = len(c.Totals)
 			at[it.Price.Currency] = k
 			zero := gear.Money{Currency: it.Price.Currency}
-			c.Totals = append(c.Totals, Total{Currency: it.Price.Currency, All: zero, Owned: zero, ToBuy: zero, NotSaid: zero})
+			c.Totals = append(c.Totals, Total{Currency: it.Price.Currency, All: zero, Owned: zero, ToBuy: zero, NotSaid: zero, Borrowed: zero})
 		}
 		t := &c.Totals[k]
+		if l.Owned == "borrowed" { // it goes back, and costs nothing
+			t.Borrowed.Amount += it.Price.Amount
+			continue
+		}
 		t.All.Amount += it.Price.Amount
 		switch l.Owned {
 		case "owned":

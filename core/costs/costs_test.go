@@ -40,6 +40,7 @@ func TestTotals(t *testing.T) {
 	r.Items[0].Price, r.Items[0].Owned = priced(10010, "EUR"), &yes
 	r.Items[1].Price, r.Items[1].Owned = priced(20020, "EUR"), &no
 	r.Items[2].Price = priced(5, "SEK")
+	r.Items[3].Price, r.Items[3].Owned, r.Items[3].Borrowed = priced(99900, "EUR"), &yes, true
 	c := costs.Of(judge.Rig(r), nil)
 	require.Len(t, c.Totals, 2)
 	eur := c.Totals[0]
@@ -47,10 +48,11 @@ func TestTotals(t *testing.T) {
 	assert.Equal(t, gear.Amount(10010), eur.Owned.Amount)
 	assert.Equal(t, gear.Amount(20020), eur.ToBuy.Amount)
 	assert.Equal(t, gear.Amount(6006), eur.Angle.Amount, "five angles")
+	assert.Equal(t, gear.Amount(99900), eur.Borrowed.Amount, "in no other sum")
 	assert.Nil(t, eur.Left)
 	assert.Equal(t, gear.Amount(5020), eur.Short.Amount, "150.00 of 200.20")
 	assert.Equal(t, gear.Amount(5), c.Totals[1].NotSaid.Amount)
-	assert.Len(t, c.Unpriced, len(r.Items)-3)
+	assert.Len(t, c.Unpriced, len(r.Items)-4)
 	list := c.CSV(strings.ToUpper)
 	assert.Contains(t, list, "TO BUY,200.20,EUR")
 	assert.NotContains(t, list, "100.10", "what is owned is not bought")

@@ -625,6 +625,22 @@ var Fields = []Field{
 	{Path: "items/ID/set/protection", Name: "encryption of {item}", Words: words([]string{"on", "off"}), put: choose(func(s *spot) *string { return &s.set().Protection })},
 	{Path: "items/ID/set/shutter", Name: "shutter of {item}",
 		put: func(s *spot, e *Edit) (err error) { s.set().Shutter, err = picture.ParseExposure(e.Word); return err }},
+	{Path: "items/ID/owned", Name: "whose {item} is", Words: []Word{{"owned", "Owned"}, {"borrowed", "Borrowed"}, {"to-buy", "To buy"}},
+		put: func(s *spot, e *Edit) error {
+			yes := e.Word != "to-buy"
+			s.it.Owned, s.it.Borrowed = &yes, e.Word == "borrowed"
+			return nil
+		}},
+	{Path: "items/ID/price", Name: "price of {item}",
+		put: func(s *spot, e *Edit) error {
+			amount, currency, _ := strings.Cut(e.Word, " ")
+			var a gear.Amount
+			if err := a.UnmarshalText([]byte(amount)); err != nil || len(currency) != 3 {
+				return fmt.Errorf("%q: want an amount and a currency, such as 120.00 EUR", e.Word)
+			}
+			s.it.Price = &gear.Money{Amount: a, Currency: currency}
+			return nil
+		}},
 	{Path: "items/ID/set/spares", Name: "charged batteries to change to, of {item}",
 		put: func(s *spot, e *Edit) error {
 			n, err := strconv.Atoi(e.Word)

@@ -34,6 +34,8 @@ func TestEveryWordByPath(t *testing.T) {
 		"items/cam/standby/does":              {"nothing", "resizes", "black", "unknown"},
 		"items/cam/set/upright":               {"yes", "no"},
 		"items/cam/set/protection":            {"on", "off"},
+		"items/cam/owned":                     {"borrowed", "owned", "to-buy"},
+		"items/cam/price":                     {"10.50 EUR", "7.00 SEK"},
 		"items/cam/set/spares":                {"0", "3", "50"},
 		"items/cam/set/shutter":               {"1/50", "1/100", "1/60"},
 		"items/stick/worksWith/encoder":       {"works", "badly", "no", "untested"},

@@ -192,7 +192,9 @@ type Item struct {
 	Gear  gear.Gear `json:"gear"`
 	Role  string    `json:"role,omitempty" enum:"host,source" doc:"Of a computer: host takes the pictures, source gives one"`
 	Set   *Set      `json:"set,omitempty"`
-	Owned *bool     `json:"owned,omitempty"`
+	Owned *bool     `json:"owned,omitempty" doc:"It is there; false: it has to be bought or borrowed"`
+	// Borrowed is for what is there and goes back: it costs nothing, and striking the set gives it back.
+	Borrowed bool `json:"borrowed,omitempty" doc:"It is borrowed, and goes back"`
 	// PoweredBy is what it gets its power from when that is not the USB socket it is plugged into.
 	PoweredBy string      `json:"poweredBy,omitempty" maxLength:"60" doc:"Item id of its strip, UPS, supply or power bank"`
 	Price     *gear.Money `json:"price,omitempty"`

@@ -160,6 +160,9 @@ func (p *Packed) mark() string {
 	if p.Owned == "missing" {
 		return lang.Text(" (to buy or to borrow)")
 	}
+	if p.Owned == "borrowed" {
+		return lang.Text(" (borrowed: it goes back)")
+	}
 	return ""
 }
 

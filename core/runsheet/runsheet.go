@@ -126,7 +126,7 @@ type Value struct {
 type Packed struct {
 	Bag   string `json:"bag"`
 	What  string `json:"what"`
-	Owned string `json:"owned" enum:"owned,missing,not-said"`
+	Owned string `json:"owned" enum:"owned,borrowed,missing,not-said"`
 }
 
 // Options are what a run sheet depends on besides the rig.

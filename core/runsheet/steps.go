@@ -586,16 +586,27 @@ func (m *maker) end() {
 	if strike > 0 {
 		m.add(Step{ID: "strike", Phase: After, Do: lang.Text("Strike the set: count everything back into its bag, batteries on the maker's charger."), Minutes: tidy(strike), People: 1, After: []string{"end:stream", "end:recording"}, Caution: lang.Text(rules.BatteryCaution)})
 	}
+	var lent []string
+	for i := range m.v.Items {
+		if m.v.Items[i].Borrowed {
+			lent = append(lent, m.v.Items[i].Label)
+		}
+	}
+	if len(lent) > 0 {
+		m.add(Step{ID: "give-back", Phase: After, Do: lang.Text("Put what is borrowed by itself, and give it back: %s.", rules.List(lent)), Minutes: 5, People: 1})
+	}
 	m.add(Step{ID: "log", Phase: After, Do: lang.Text("Write the log while it is fresh: what happened, when, what cured it; what to change next time."), Minutes: 5, People: 1})
 }
 
 // packing lists what travels, bag by bag.
 func (m *maker) packing() {
-	owned := func(o *bool) string {
+	owned := func(it *rig.Item) string {
 		switch {
-		case o == nil:
+		case it.Borrowed:
+			return "borrowed"
+		case it.Owned == nil:
 			return "not-said"
-		case *o:
+		case *it.Owned:
 			return "owned"
 		}
 		return "missing"
@@ -616,7 +627,7 @@ func (m *maker) packing() {
 		case gear.Microphone, gear.AudioInterface, gear.Mixer, gear.WirelessSound:
 			bag = 3
 		}
-		put(bag, it.Label, owned(it.Owned))
+		put(bag, it.Label, owned(it))
 		if it.Set != nil && it.Set.Spares > 0 {
 			put(2, lang.Text("%s for %s", rules.Sentence(rules.Count(it.Set.Spares, "charged battery", "charged batteries")), it.Label), "not-said")
 		}

@@ -142,12 +142,14 @@ func TestPacking(t *testing.T) {
 	r := like(func(r *rig.Rig) {
 		r.Item("stick-0").Owned = &no
 		r.Item("cam-0").Set.Spares = 3
+		r.Item("cam-0").Borrowed = true
 	})
 	var lines []string
 	for _, p := range runsheet.Of(judge.Rig(r), nil, runsheet.Options{}).Packing {
 		lines = append(lines, p.Bag+": "+p.What+" "+p.Owned)
 	}
 	assert.Contains(t, lines, "Computer and capture: Stick missing")
+	assert.Contains(t, lines, "Cameras: Camera borrowed")
 	assert.Contains(t, lines, "Power: Three charged batteries for Camera not-said")
 	leads := 0
 	for _, l := range lines {

@@ -8,6 +8,7 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/costs"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 )
 
@@ -20,6 +21,7 @@ type Costing struct {
 
 func (a *api) registerCosts(h huma.API, op func(method, path, id, summary string) huma.Operation) {
 	huma.Register(h, op("GET", "/api/rigs/{id}/costs", "costsOf", "What a rig costs, what a cure costs, and another rig beside it"), a.costs)
+	huma.Register(h, op("GET", "/api/rigs/{id}/habits", "habitsOf", "Where habits differ: what each school says for itself, judged in this rig"), a.habits)
 	huma.Register(h, op("GET", "/api/rigs/{id}/shopping", "shoppingList", "The shopping list of a rig as CSV"), a.shopping)
 }
 
@@ -77,4 +79,22 @@ func (a *api) shopping(ctx context.Context, in *struct {
 		return nil, err
 	}
 	return download("text/csv; charset=utf-8", "shopping-list.csv", []byte(c.CSV(rigfile.Harmless))), nil
+}
+
+func (a *api) habits(ctx context.Context, in *struct {
+	ID uuid.UUID `path:"id"`
+}) (*struct{ Body []view.School }, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, in.ID, 0)
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		return nil, err
+	}
+	var out []view.School
+	err = a.heavy.do(ctx, func() { out = view.Schools(v.Given) })
+	return &struct{ Body []view.School }{out}, failed(err)
 }

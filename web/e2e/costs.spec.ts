@@ -20,3 +20,29 @@ test('costs: totals, what a cure costs, the shopping list, and another rig besid
   await expect(page.getByTestId('beside')).toContainText('taut')
   expect(wrong).toEqual([])
 })
+
+test('whose a thing is, its price, and where habits differ: the verdict follows the choice', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/costs`))
+  await page.getByRole('combobox', { name: 'Whose is Bench camera' }).selectOption('borrowed')
+  await expect(page.getByTestId('totals')).toContainText('borrowed, in no other sum')
+  await expect(page.getByTestId('totals')).toContainText('1275.00 EUR')
+  const price = page.getByRole('textbox', { name: 'Price Roving phone' })
+  await price.fill('90')
+  await price.press('Enter')
+  await expect(page.getByTestId('totals')).toContainText('1365.00 EUR')
+
+  const power = page.locator('[data-habit="power"]')
+  await power.locator('summary').click()
+  await expect(power).toContainText('the camera stays cooler')
+  const over = page.getByRole('main').getByText('Holds after four moves')
+  await expect(over).toBeVisible()
+  await power.locator('li', { hasText: 'From the mains' }).getByRole('button', { name: 'Do it so' }).click()
+  await expect(power.locator('li', { hasText: 'From the mains' })).toHaveAttribute('data-now', 'true')
+  await expect(page.getByRole('main')).toContainText('Holds after three moves')
+  expect(wrong).toEqual([])
+})

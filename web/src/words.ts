@@ -367,6 +367,17 @@ export const words = {
     noMore: 'One recording less',
     addRecording: 'Another recording',
   },
+  habits: {
+    title: 'Where habits differ',
+    help: 'Both are done, and both have their reasons. What this rig makes of each stands beside it.',
+    now: 'as it is',
+    neither: 'mixed, or not said',
+    take: 'Do it so',
+    notHere: 'not by a change here',
+    counts: (over: number, open: number) =>
+      [over > 0 && `${over} over`, open > 0 && `${open} open`].filter(Boolean).join(', '),
+    effort: (minutes: number, cost: string) => `${Math.round(minutes)} min${cost && `, ${cost}`}`,
+  },
   rules: {
     title: 'The rules',
     loading: 'Fetching the rules …',
@@ -756,7 +767,13 @@ export const words = {
     total: (all: string) => `${all} in all.`,
     unpriced: (n: number) => (n === 1 ? '1 thing has no price yet.' : `${n} things have no price yet.`),
     things: 'What is in the rig',
-    owned: { owned: 'owned', 'to-buy': 'to buy', 'not-said': 'not said' } as Record<string, string>,
+    owned: { owned: 'owned', borrowed: 'borrowed', 'to-buy': 'to buy', 'not-said': 'not said' } as Record<
+      string,
+      string
+    >,
+    borrowed: 'borrowed, in no other sum',
+    whose: 'Whose is',
+    pricePlace: (currency: string) => `0.00 ${currency}`,
     what: 'What',
     price: 'Price',
     totals: 'Together',
@@ -892,7 +909,7 @@ export const words = {
     before: 'Before air',
     afterwards: 'On air and afterwards',
     packing: 'Packing',
-    toBuy: 'to buy or to borrow',
+    whose: { missing: 'to buy or to borrow', borrowed: 'borrowed: it goes back' } as Record<string, string>,
     plan: 'Who does what when',
     planHelp: 'A bar in ink has nothing to spare: a minute more there makes everything a minute later.',
     person: (n: number) => `Person ${n}`,

@@ -12,6 +12,7 @@ export const keys = {
   tried: (id: string, revision?: number, edits?: Edit[]) => ['try', id, revision, edits],
   panel: (revision: number | undefined, of: string[]) => ['panel', revision, of],
   agreement: (revision: number | undefined, lead: string, rig: Rig) => ['agree', revision, lead, rig],
+  habits: (id: string, revision: number) => ['habits', id, revision],
   ways: (item: string, rig: Rig) => ['ways', item, rig],
   newer: (id: string, revision?: number) => ['newer', id, revision],
   placing: (rig: Rig) => ['place', rig],

@@ -489,6 +489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/habits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where habits differ: what each school says for itself, judged in this rig */
+        get: operations["habitsOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/history": {
         parameters: {
             query?: never;
@@ -1525,7 +1542,7 @@ export interface components {
             /** @description What it is */
             name: string;
             /** @enum {string} */
-            owned: "owned" | "to-buy" | "not-said";
+            owned: "owned" | "borrowed" | "to-buy" | "not-said";
             price?: components["schemas"]["Money"];
         };
         CostSide: {
@@ -1559,6 +1576,8 @@ export interface components {
             all: components["schemas"]["Money"];
             /** @description All of it for each angle */
             angle?: components["schemas"]["Money"];
+            /** @description What is lent, at its price; in no other sum */
+            borrowed: components["schemas"]["Money"];
             currency: string;
             /** @description Of the budget, after what is to be bought */
             left?: components["schemas"]["Money"];
@@ -2366,9 +2385,12 @@ export interface components {
             videoCodecs?: string[];
         };
         Item: {
+            /** @description It is borrowed, and goes back */
+            borrowed?: boolean;
             gear: components["schemas"]["Gear"];
             id: string;
             label: string;
+            /** @description It is there; false: it has to be bought or borrowed */
             owned?: boolean;
             /** @description Item id of its strip, UPS, supply or power bank */
             poweredBy?: string;
@@ -3795,7 +3817,7 @@ export interface components {
         RunPacked: {
             bag: string;
             /** @enum {string} */
-            owned: "owned" | "missing" | "not-said";
+            owned: "owned" | "borrowed" | "missing" | "not-said";
             what: string;
         };
         RunPlan: {
@@ -3921,6 +3943,39 @@ export interface components {
              */
             from: number;
             what?: string;
+        };
+        School: {
+            id: string;
+            options: components["schemas"]["SchoolOption"][];
+            question: string;
+        };
+        SchoolOption: {
+            /** @description About what has to be bought for it */
+            cost?: components["schemas"]["Money"];
+            /** @description What makes it so; none where it is so, or where nothing here can be changed into it */
+            edits: components["schemas"]["Edit"][];
+            /** Format: double */
+            minutes: number;
+            /** @description The rig is so */
+            now: boolean;
+            /**
+             * Format: int64
+             * @description Limits that are not settled then
+             */
+            open: number;
+            /**
+             * Format: int64
+             * @description Limits that are over then
+             */
+            over: number;
+            /**
+             * @description Of the whole rig, so
+             * @enum {string}
+             */
+            state?: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            title: string;
+            /** @description What is said for it */
+            why: string;
         };
         Send: {
             /** @description 160 when not said */
@@ -5986,6 +6041,37 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    habitsOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["School"][];
+                };
             };
             /** @description Error */
             default: {

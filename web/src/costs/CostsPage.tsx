@@ -1,12 +1,16 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Board, type Costing, type Failure, shoppingAddress } from '../api/client'
+import { api, type Board, type Costing, type Edit, type Failure, shoppingAddress } from '../api/client'
 import { keys } from '../api/keys'
+import type { Change } from '../parts/change'
+import { Choice, Text } from '../parts/Field'
 import { Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
 import { RigPage } from '../parts/RigPage'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
+
+import { Habits } from './Habits'
 
 const w = words.costs
 type Money = { amount: string; currency: string }
@@ -18,7 +22,7 @@ export function CostsPage() {
   const [other, setOther] = useState('')
   return (
     <RigPage title={w.title} line={(now) => <Line now={now} other={other} />}>
-      {(now) => <Costs now={now} other={other} setOther={setOther} />}
+      {(now, save) => <Costs now={now} save={save.mutate} other={other} setOther={setOther} />}
     </RigPage>
   )
 }
@@ -46,10 +50,22 @@ function Line({ now, other }: { now: Board; other: string }) {
   )
 }
 
-function Costs({ now, other, setOther }: { now: Board; other: string; setOther: (id: string) => void }) {
+function Costs({
+  now,
+  save,
+  other,
+  setOther,
+}: {
+  now: Board
+  save: (c: Change) => void
+  other: string
+  setOther: (id: string) => void
+}) {
   const { data, error } = useCosts(now, other)
   if (error && !data) return <Problems error={error as Failure} />
   if (!data) return <p role="status">{words.board.loading}</p>
+  const word = (item: string, field: string, v: string, what: string) =>
+    save({ edits: [{ do: 'word', path: `items/${item}/${field}`, word: v } as Edit], what })
   return (
     <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
       <section className="min-w-0">
@@ -73,8 +89,41 @@ function Costs({ now, other, setOther }: { now: Board; other: string; setOther: 
                 <td className="py-1 pr-3">
                   {l.label} {l.name !== l.label && <span className="text-muted">{l.name}</span>}
                 </td>
-                <td className="pr-3 whitespace-nowrap text-muted">{w.owned[l.owned]}</td>
-                <td className="text-right whitespace-nowrap tabular-nums">{money(l.price)}</td>
+                <td className="pr-3 whitespace-nowrap">
+                  <Choice
+                    name={`${w.whose} ${l.label}`}
+                    value={l.owned}
+                    disabled={now.frozen}
+                    options={
+                      Object.entries(w.owned).filter(([v]) => v !== 'not-said' || l.owned === v) as [
+                        typeof l.owned,
+                        string,
+                      ][]
+                    }
+                    keep={(v) => word(l.item, 'owned', v, `${l.label}: ${w.owned[v]}`)}
+                  />
+                </td>
+                <td className="text-right whitespace-nowrap tabular-nums">
+                  <Text
+                    name={`${w.price} ${l.label}`}
+                    value={l.price ? money(l.price) : ''}
+                    width="w-28"
+                    number
+                    disabled={now.frozen}
+                    placeholder={w.pricePlace(now.rig.show.budget?.currency ?? 'EUR')}
+                    keep={(v) =>
+                      v &&
+                      word(
+                        l.item,
+                        'price',
+                        / [A-Za-z]{3}$/.test(v)
+                          ? v.toUpperCase()
+                          : `${v} ${now.rig.show.budget?.currency ?? 'EUR'}`,
+                        `${w.price} ${l.label}: ${v}`,
+                      )
+                    }
+                  />
+                </td>
               </tr>
             ))}
           </tbody>
@@ -85,6 +134,7 @@ function Costs({ now, other, setOther }: { now: Board; other: string; setOther: 
         <Cures data={data} />
         <Beside now={now} data={data} other={other} setOther={setOther} />
       </div>
+      <Habits now={now} keep={save} />
     </div>
   )
 }
@@ -101,6 +151,7 @@ function Totals({ data }: { data: Costing }) {
               [w.owned['owned'], t.owned],
               [w.owned['to-buy'], t.toBuy],
               [w.owned['not-said'], t.notSaid],
+              [w.borrowed, Number(t.borrowed.amount) > 0 ? t.borrowed : undefined],
               [w.angle, t.angle],
               [w.left, t.left],
               [w.short, t.short],

@@ -305,7 +305,7 @@ function Packing({ sheet }: { sheet: RunSheet }) {
           <b>{bag}:</b>{' '}
           {sheet.packing
             .filter((x) => x.bag === bag)
-            .map((x) => x.what + (x.owned === 'missing' ? ` (${w.toBuy})` : ''))
+            .map((x) => x.what + (w.whose[x.owned] ? ` (${w.whose[x.owned]})` : ''))
             .join(' · ')}
         </p>
       ))}
