@@ -128,6 +128,7 @@ func (a *api) registerNights(h huma.API, op func(method, path, id, summary strin
 	huma.Register(h, op("GET", "/api/nights/{id}", "getNight", "One show as it stands"), a.night)
 	huma.Register(h, op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened; sending it again adds nothing"), a.addOps)
 	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile", "A show as JSON, its incidents or figures as CSV"), a.nightFile)
+	huma.Register(h, op("POST", "/api/rigs/{id}/measured", "takeMeasured", "Take a measured value into a rig, and onto the sheet of what it was measured on"), a.takeMeasured)
 	huma.Register(h, op("POST", "/api/nights/{id}/table", "readTable", "Read a table of figures, to choose its columns from"), a.readTable)
 	sse.Register(h, op("GET", "/api/nights/{id}/events", "watchNight", "Tells when something was added"), map[string]any{"added": Added{}}, a.watch)
 }

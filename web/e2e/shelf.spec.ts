@@ -219,3 +219,17 @@ test('a sheet reads as a page: sockets drawn, pictures as a grid changed in plac
   await expect(sheet).toContainText('17 W · measured')
   await expect(sheet.locator('[data-scale=known]').first()).toBeVisible()
 })
+
+test('what a thing does to sound stands on its sheet, and is changed there', async ({ page }) => {
+  const wrong = complaints(page)
+  await page.goto(url('/shelf'))
+  await page.getByText('Lapel microphone on a lead').click()
+  const sheet = page.getByTestId('sheet')
+  await expect(sheet.getByRole('combobox', { name: 'It is fed by' })).toHaveValue('plug-in')
+  await sheet.getByRole('combobox', { name: 'Gives', exact: true }).selectOption('consumer-line')
+  await expect(sheet).toContainText('Gives: line, −10 dBV')
+  await page.reload()
+  await page.getByText('Lapel microphone on a lead').click()
+  await expect(sheet.getByRole('combobox', { name: 'Gives', exact: true })).toHaveValue('consumer-line')
+  expect(wrong).toEqual([])
+})

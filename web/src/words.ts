@@ -391,6 +391,57 @@ export const words = {
   shelf: {
     title: 'Shelf',
     lead: 'Spec sheets of what is owned, and of what could be bought.',
+    soundSheet: {
+      title: 'Sound',
+      microphone: 'Microphone',
+      needs: 'It is fed by',
+      takes: 'Takes',
+      socket: 'Input socket',
+      feeds: 'Feeds microphones with',
+      gives: 'Gives',
+      balanced: 'Its output is balanced',
+      kHz: 'Sample rate',
+      processes: 'treats speech: echo cancelling, a gate',
+      delay: 'Delay of sound through it',
+      listedAs: 'Its sound is listed as',
+      listedHint: 'Often under another name than its picture: look for it once, and note it.',
+      words: {
+        microphone: {
+          dynamic: 'dynamic',
+          condenser: 'condenser',
+          lavalier: 'small, on the clothes',
+          headset: 'headset',
+          'built-in': 'built in',
+        },
+        needs: {
+          none: 'nothing',
+          phantom: '48 V phantom power',
+          'plug-in': 'plug-in power',
+          battery: 'a battery of its own',
+        },
+        gives: {
+          microphone: 'microphone level',
+          'consumer-line': 'line, −10 dBV',
+          'professional-line': 'line, +4 dBu',
+          digital: 'digital: USB, HDMI, SDI',
+        },
+        balanced: { yes: 'yes', no: 'no' },
+        takes: {
+          microphone: 'a microphone (camera or switcher)',
+          preamplifier: 'a microphone (preamplifier)',
+          line: 'line',
+          digital: 'digital: USB, HDMI, SDI',
+        },
+        socket: {
+          'jack-3.5': '3.5 mm',
+          'jack-6.3': '6.3 mm',
+          xlr: 'XLR',
+          usb: 'USB',
+          air: 'by air',
+        },
+        feeds: { none: 'nothing', phantom: '48 V phantom power', 'plug-in': 'plug-in power' },
+      },
+    },
     settled: (owned: number, all: number) =>
       `${owned} owned of ${all} spec sheets. Estimates stay estimates until you measure.`,
     import: 'Import JSON or CSV',
@@ -976,7 +1027,10 @@ export const words = {
     value: 'Value',
     planned: (v: string) => `planned with ${v}`,
     take: 'Take it into the rig',
-    taken: 'Taken into the rig, with its date.',
+    taken: (shelf: string) =>
+      shelf
+        ? `Taken into the rig, and onto the sheet of ${shelf} on the shelf, with its date.`
+        : 'Taken into the rig, with its date.',
     notes: 'Notes',
     note: 'Note',
     add: 'Add',

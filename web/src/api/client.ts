@@ -157,6 +157,8 @@ export const api = {
   history: (id: string) => ask(client.GET('/api/rigs/{id}/history', at(id))),
   try: (rig: Rig, edits: Edit[]) => ask(client.POST('/api/try', { body: { rig, edits } })),
   agree: (rig: Rig, of: string) => ask(client.POST('/api/agree', { body: { rig, of } })),
+  takeMeasured: (id: string, body: { path: string; value: number; on: string; what: string }) =>
+    ask(client.POST('/api/rigs/{id}/measured', { ...at(id), body })),
   habits: (id: string) => ask(client.GET('/api/rigs/{id}/habits', at(id))),
   ways: (rig: Rig, of: string) => ask(client.POST('/api/ways', { body: { rig, of } })),
   newer: (id: string) => ask(client.GET('/api/rigs/{id}/newer', at(id))),

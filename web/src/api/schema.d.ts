@@ -523,6 +523,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/measured": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a measured value into a rig, and onto the sheet of what it was measured on */
+        post: operations["takeMeasured"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/newer": {
         parameters: {
             query?: never;
@@ -4633,6 +4650,24 @@ export interface components {
             /** Format: int64 */
             rows: number;
         };
+        TakeMeasuredRequest: {
+            /**
+             * Format: date
+             * @description When it was measured
+             */
+            on: string;
+            /** @description The fact, as edits name it */
+            path: string;
+            /** Format: double */
+            value: number;
+            /** @description What it is, in words */
+            what: string;
+        };
+        Took: {
+            rig: boolean;
+            /** @description Name of the thing on the shelf whose sheet says it now; empty where the item came from none, or the value is the rig's own */
+            shelf: string;
+        };
         Tried: {
             at?: string;
             holds: boolean;
@@ -6102,6 +6137,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Past"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeMeasured: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeMeasuredRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Took"];
                 };
             };
             /** @description Error */

@@ -83,7 +83,7 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
       </form>
       <FromTable now={e} add={add} />
       {take.error && <Problems error={take.error as Failure} />}
-      {take.isSuccess && <p role="status">{w.taken}</p>}
+      {take.data && <p role="status">{w.taken(take.data.shelf)}</p>}
       <table className="mt-2 w-full text-sm">
         <tbody>
           {e.standing.figures.map((k) => {

@@ -311,21 +311,12 @@ function Notes({ now: e, add }: { now: Evening; add: Add }) {
 /** Keeps a measured figure in the rig it was measured on, as given, with its date. */
 export function useTake(e: Evening) {
   return useMutation({
-    mutationFn: async (f: { path: string; value: number; what: string; at: number }) => {
-      const board = await api.board(e.rigId)
-      const on = new Date(f.at).toISOString().slice(0, 10)
-      return api.edit(
-        e.rigId,
-        board.revision,
-        [
-          {
-            do: 'fact',
-            path: f.path,
-            fact: { value: f.value, low: f.value, high: f.value, from: 'measured', at: on },
-          },
-        ],
-        `${f.what}: ${f.value}`,
-      )
-    },
+    mutationFn: (f: { path: string; value: number; what: string; at: number }) =>
+      api.takeMeasured(e.rigId, {
+        path: f.path,
+        value: f.value,
+        on: new Date(f.at).toISOString().slice(0, 10),
+        what: `${f.what}: ${f.value}`,
+      }),
   })
 }

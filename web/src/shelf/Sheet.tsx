@@ -9,6 +9,7 @@ import { FactField } from './FactField'
 import { Face } from './Face'
 import { Delivered, ModeList } from './ModeList'
 import { Readings } from './Readings'
+import { hears, SoundSheet } from './SoundSheet'
 import { words } from '../words'
 
 const w = words.shelf
@@ -287,6 +288,11 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
                 />
               </Row>
               <Settings g={g} set={set} />
+            </Group>
+          )}
+          {hears(g.kind) && (
+            <Group title={w.soundSheet.title}>
+              <SoundSheet g={g} set={set} />
             </Group>
           )}
           <Group title={w.notes}>
