@@ -1,7 +1,6 @@
 package rig
 
 import (
-	"reflect"
 	"strings"
 
 	"eventether/core/gear"
@@ -11,11 +10,11 @@ import (
 // the edit is about how the item is set in this rig, or about something else.
 func OnSheet(g gear.Gear, e Edit) (out gear.Gear, ok bool) {
 	parts := strings.SplitN(e.Path, "/", 3)
-	if e.Do != "fact" && e.Do != "word" || len(parts) < 3 || parts[0] != "items" {
+	if e.Do != "fact" && e.Do != "word" || len(parts) < 3 || parts[0] != "items" || strings.HasPrefix(parts[2], "set/") || parts[2] == "owned" || parts[2] == "price" {
 		return g, false
 	}
 	after, err := Apply(&Rig{Items: []Item{{ID: parts[1], Label: parts[1], Gear: g}}}, e)
-	if err != nil || reflect.DeepEqual(after.Items[0].Gear, g) {
+	if err != nil {
 		return g, false
 	}
 	return after.Items[0].Gear, true

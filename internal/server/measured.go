@@ -4,6 +4,7 @@ import (
 	"context"
 	"errors"
 	"net/http"
+	"reflect"
 	"strings"
 	"time"
 
@@ -87,8 +88,11 @@ func (a *api) ontoShelf(ctx context.Context, id string, e rig.Edit, what string)
 	if !ok {
 		return "", nil
 	}
+	if reflect.DeepEqual(g, entry.Gear) { // a retry: it says so already
+		return g.Name, nil
+	}
 	entry.Gear = g
-	if _, _, err := a.store.SaveOnShelf(ctx, *entry, row.Head, who, orText(what, "Measured")); err != nil {
+	if _, _, err := a.store.SaveOnShelf(store.Unkeyed(ctx), *entry, row.Head, who, orText(what, "Measured")); err != nil {
 		return "", err
 	}
 	return g.Name, nil

@@ -28,13 +28,19 @@ func TestTakeMeasured(t *testing.T) {
 	var board struct{ ID string }
 	require.NoError(t, json.Unmarshal([]byte(body), &board))
 
+	var named []string
 	take := func(body string) (int, string) {
-		code, answer, _ := call(t, s, "POST", "/api/rigs/"+board.ID+"/measured", body)
+		code, answer, _ := call(t, s, "POST", "/api/rigs/"+board.ID+"/measured", body, named...)
 		return code, answer
 	}
+	named = []string{keyHeader, "measured-once"}
 	code, body = take(`{"path":"items/cam-bench/power/drawW","value":7.25,"on":"2026-11-20","what":"draw of the bench camera"}`)
 	require.Equal(t, http.StatusOK, code, body)
 	require.JSONEq(t, `{"rig":true,"shelf":"Measured camera"}`, body)
+	code, again := take(`{"path":"items/cam-bench/power/drawW","value":7.25,"on":"2026-11-20","what":"draw of the bench camera"}`)
+	require.Equal(t, http.StatusOK, code, again)
+	require.JSONEq(t, body, again, "asked again under its key")
+	named = nil
 	_, body, _ = call(t, s, "GET", "/api/shelf", "")
 	require.Contains(t, body, `"value":7.25`)
 	require.Contains(t, body, `"at":"2026-11-20"`)

@@ -104,6 +104,9 @@ type keyOf struct{}
 // WithKey gives a context under which the next write happens once, however often it is asked for.
 func WithKey(ctx context.Context, k Key) context.Context { return context.WithValue(ctx, keyOf{}, k) }
 
+// Unkeyed gives a context for a write that follows one under a key, in the same request.
+func Unkeyed(ctx context.Context) context.Context { return context.WithValue(ctx, keyOf{}, nil) }
+
 // made names what a write made: a rig or shelf entry at a revision.
 type made struct {
 	ID     string `json:"id"`

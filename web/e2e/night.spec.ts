@@ -282,3 +282,38 @@ test('figures come in from a table, column by column', async ({ page, request })
   await expect(page.getByTestId('figures')).toContainText('19:32')
   await expect(page.getByTestId('waiting')).toHaveCount(0)
 })
+
+test('without a server the page of a night opens again on this computer, and what is ticked then arrives later', async ({
+  page,
+  context,
+  request,
+}) => {
+  const id = await show(request)
+  await page.goto(url(`/nights/${id}`))
+  await tick(page, 'mount:cam-bench')
+  await done(page, 'mount:cam-bench')
+  await page.evaluate(async () => {
+    await navigator.serviceWorker.ready
+    if (!navigator.serviceWorker.controller)
+      await new Promise((r) => navigator.serviceWorker.addEventListener('controllerchange', r))
+  })
+  await page.reload() // through the worker, which keeps what it hands on
+  await done(page, 'mount:cam-bench')
+  await context.setOffline(true)
+  await page.reload()
+  await done(page, 'mount:cam-bench')
+  await tick(page, 'mount:cam-face')
+  await done(page, 'mount:cam-face')
+  await page.reload() // and it survives another one
+  await done(page, 'mount:cam-face')
+  await context.setOffline(false)
+  await expect
+    .poll(async () => {
+      const e = (await (await request.get(url(`/api/nights/${id}`))).json()) as {
+        standing: { ticks: Record<string, { done: boolean }> }
+      }
+      return !!e.standing.ticks['mount:cam-face']?.done
+    })
+    .toBe(true)
+  expect(await page.evaluate(async () => (await caches.keys()).join())).toBe('eventether-night-1')
+})

@@ -67,6 +67,12 @@ export function useNight(id: string, who: string) {
   }, [flush])
 
   useEffect(() => {
+    // The page itself at hand without a connection: only where a browser trusts the address.
+    if (window.isSecureContext && 'serviceWorker' in navigator)
+      void navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+  }, [])
+
+  useEffect(() => {
     const events = new EventSource(`/api/nights/${id}/events`)
     events.addEventListener('added', (m) => {
       const { seq } = JSON.parse(m.data as string) as { seq: number }
