@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"runtime/debug"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -17,8 +18,10 @@ import (
 	"eventether/core/view"
 )
 
-// BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words.
+// BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words; memory is collected as in the
+// server.
 func BenchmarkPass(b *testing.B) {
+	defer debug.SetGCPercent(debug.SetGCPercent(300))
 	sizes(b, func(r *rig.Rig) { judge.Look(r, func(*judge.Verdict) {}) })
 }
 

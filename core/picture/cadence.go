@@ -36,10 +36,13 @@ func Shown(s, c Rate, k int64) int64 {
 	return k/den*num + k%den*num/den // in two parts, so that nothing overflows in a show of years
 }
 
+// once is the pattern of equal rates: every frame on one tick.
+var once = [...]int{1}
+
 // CadenceOf derives the cadence from the exact fractions. Both rates must be set.
 func CadenceOf(s, c Rate) Cadence {
 	if s == c {
-		return Cadence{Kind: SameRate, Pattern: []int{1}}
+		return Cadence{Kind: SameRate, Pattern: once[:]}
 	}
 	// ticks/frames is the shortest ratio of programme ticks to source frames within the tolerance.
 	ticks, frames, exact := shortRatio(s, c)

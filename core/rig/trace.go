@@ -144,7 +144,11 @@ type tracer struct {
 	covered []bool // leads that stand in a feed
 	feeds   []Feed
 	seen    map[entry]int // of branches: the step an entry was first reached by
+	room    []Hop         // for ways to come
 }
+
+// mostUsual is how many hops a way has as a rule: camera, stick, hub, computer, and one more.
+const mostUsual = 5
 
 func (t *tracer) keep(f Feed) {
 	for _, h := range f.Hops {
@@ -172,8 +176,11 @@ func (t *tracer) next(hops []Hop, item, port int) (Hop, bool) {
 
 // follow takes a picture from a source's port on the shortest way to the computer, or as far as its first sockets lead.
 func (t *tracer) follow(item, port int) Feed {
-	hops := make([]Hop, 1, 6)
-	hops[0] = Hop{Item: item, LeadIn: -1, In: -1, Out: port}
+	if len(t.room) < mostUsual {
+		t.room = make([]Hop, 12*mostUsual)
+	}
+	hops := append(t.room[:0:mostUsual], Hop{Item: item, LeadIn: -1, In: -1, Out: port})
+	t.room = t.room[mostUsual:]
 	return t.extend(Feed{Source: item, Hops: hops, Via: -1})
 }
 

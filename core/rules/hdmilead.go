@@ -162,11 +162,10 @@ var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?
 // judgeRun judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
 func judgeRun(p *Pass, w *Walk) {
 	l := w.Lead
-	what := func(w *Words) { w.What = w.T("Run of the lead %s", w.LeadTitle(l)) }
 	if l.SpanM == nil {
 		if l.LengthM.High > 0 {
 			p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
-				what(w)
+				w.What = w.T("Run of the lead %s", w.LeadTitle(l))
 				w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("The run is a fact of its own")
 			}})
 		}
@@ -174,7 +173,7 @@ func judgeRun(p *Pass, w *Walk) {
 	}
 	p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
 		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps(), Say: func(w *Words) {
-		what(w)
+		w.What = w.T("Run of the lead %s", w.LeadTitle(l))
 		w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
 		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
 	}})

@@ -103,6 +103,8 @@ type Pass struct {
 	streamRoom slab[Stream]
 	walker     Walk
 	intRoom    slab[int]
+	modeRoom   slab[picture.Mode]
+	endRoom    slab[*Hop]
 	whereRoom  slab[string]
 }
 
@@ -114,7 +116,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
-		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], whereRoom: p.whereRoom[:0]}
+		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], endRoom: p.endRoom[:0], whereRoom: p.whereRoom[:0]}
 	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p

@@ -125,7 +125,7 @@ func judgeSize(p *Pass, w *Walk) {
 	l := Result{Where: w.deps()}
 	grow := picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box).Enlarged
 	down := w.wasDown || sent.Width > s.Width && sent.Height > s.Height && s.Width < pr.Width
-	text := func(w *Words) string { return w.T("%s is as large as the programme or larger.", source.Label) }
+	var text func(w *Words) string
 	l.Outcomes = limit.Yes
 	switch {
 	case s.Unknown:
@@ -145,7 +145,14 @@ func judgeSize(p *Pass, w *Walk) {
 			return w.T("%s is made smaller to %s.", source.Label, picture.SizeName(pr.Width, pr.Height))
 		}
 	}
-	l.Say = func(w *Words) { w.What, w.Says = w.T("Size of %s in the programme", source.Label), text(w) }
+	says := text
+	l.Say = func(w *Words) {
+		if w.What = w.T("Size of %s in the programme", source.Label); says != nil {
+			w.Says = says(w)
+			return
+		}
+		w.Says = w.T("%s is as large as the programme or larger.", source.Label)
+	}
 	p.add(w.Hop, "size", w.arrived, &l)
 }
 

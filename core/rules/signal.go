@@ -27,7 +27,7 @@ func judgeSends(p *Pass, w *Walk) {
 	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
 		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
 	})
-	var text func(w *Words) string
+	var text func(w *Words) string // what there is to say where it does not send what it lists
 	switch {
 	case w.assumed:
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.modeFact(it, port))
@@ -36,7 +36,6 @@ func judgeSends(p *Pass, w *Walk) {
 		}
 	case listed:
 		l.Outcomes = limit.Yes
-		text = func(w *Words) string { return w.T("%s is set to %s.", it.Label, mode.Name()) }
 	case len(port.Modes) == 0 || port.MoreModes:
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, mode))
 		text = func(w *Words) string {
@@ -47,7 +46,14 @@ func judgeSends(p *Pass, w *Walk) {
 		l.Outcomes = limit.No
 		text = func(w *Words) string { return w.T("%s cannot send %s.", it.Label, mode.Name()) }
 	}
-	l.Say = func(w *Words) { w.What, w.Says = w.T("Picture %s sends", it.Label), text(w) }
+	says := text // as it stays: a closure holds what never changes as it is
+	l.Say = func(w *Words) {
+		if w.What = w.T("Picture %s sends", it.Label); says != nil {
+			w.Says = says(w)
+			return
+		}
+		w.Says = w.T("%s is set to %s.", it.Label, mode.Name())
+	}
 	p.add(w.Hop, "sends", w.Hop.Ref, &l)
 }
 
@@ -85,7 +91,7 @@ func judgePassesOn(p *Pass, w *Walk) {
 func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
 	if it.Set != nil {
 		if m, ok := it.Set.Output[port.ID]; ok {
-			return &m, false
+			return &p.modeRoom.of(m)[0], false
 		}
 	}
 	switch len(port.Modes) {
@@ -204,14 +210,14 @@ func judgePictureIn(p *Pass, w *Walk) {
 	default:
 		l.Outcomes, text = limit.No, lang.Text("%s does not take %s: it shows nothing.")
 	}
-	odd := l.Say
+	odd, says := l.Say, text
 	l.Say = func(w *Words) {
 		w.What = w.T("Picture %s takes", it.Label)
 		if odd != nil {
 			odd(w)
 			return
 		}
-		w.Says = w.T(text, it.Label, m.Name())
+		w.Says = w.T(says, it.Label, m.Name())
 		if len(w.Facts) > 0 {
 			w.askTakes(0, it, m, "take")
 		}
@@ -268,11 +274,10 @@ func (p *Pass) oddSize(w *Walk) {
 	}
 	source := w.Feed.Source
 	l := Result{Where: w.deps()}
-	what := func(w *Words) { w.What = w.T("Shape of %s at %s", source.Label, it.Label) }
 	if len(it.Gear.Delivers) == 0 { // it may have the shape, or not
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.deliversFact(it, m))
 		l.Say = func(w *Words) {
-			what(w)
+			w.What = w.T("Shape of %s at %s", source.Label, it.Label)
 			w.Source, w.Says = datasheet("The spec sheet"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
 		}
 		p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
@@ -290,7 +295,7 @@ func (p *Pass) oddSize(w *Walk) {
 	}
 	p.odd(&l, it, m)
 	odd := l.Say
-	l.Say = func(w *Words) { what(w); odd(w) }
+	l.Say = func(w *Words) { w.What = w.T("Shape of %s at %s", source.Label, it.Label); odd(w) }
 	p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
 }
 

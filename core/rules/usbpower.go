@@ -204,7 +204,11 @@ func (p *Pass) indexHops() {
 	for i := range p.Feeds {
 		for j := range p.Feeds[i].Hops {
 			if h := &p.Feeds[i].Hops[j]; h.Stage == Port && h.Kind == "port" {
-				p.hopsAt[h.Ref] = append(p.hopsAt[h.Ref], h)
+				at := p.hopsAt[h.Ref]
+				if at == nil {
+					at = p.endRoom.room(1)
+				}
+				p.hopsAt[h.Ref] = append(at, h)
 			}
 		}
 	}

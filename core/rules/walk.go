@@ -259,6 +259,9 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 			key += ":" + s.Owner.Gear.Ports[s.in-1].ID
 		}
 		if sources := p.Arrived[key]; !slices.Contains(sources, w.Feed.Source.ID) {
+			if sources == nil {
+				sources = p.whereRoom.room(1)
+			}
 			p.Arrived[key] = append(sources, w.Feed.Source.ID)
 		}
 		p.programme(w, s)
