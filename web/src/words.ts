@@ -824,6 +824,8 @@ export const words = {
     >,
     borrowed: 'borrowed, in no other sum',
     whose: 'Whose is',
+    noPrice: 'nothing has a price.',
+    noPriceHelp: 'Nothing has a price yet: type one beside a thing.',
     pricePlace: (currency: string) => `0.00 ${currency}`,
     what: 'What',
     price: 'Price',

@@ -39,7 +39,7 @@ function Line({ now, other }: { now: Board; other: string }) {
   if (!data) return words.board.loading
   return (
     <>
-      <b>{w.settled}</b> {data.totals.map((t) => w.total(money(t.all))).join(' ')}
+      <b>{w.settled}</b> {data.totals.map((t) => w.total(money(t.all))).join(' ') || w.noPrice}
       {data.unpriced.length > 0 && (
         <>
           {' '}
@@ -143,6 +143,7 @@ function Totals({ data }: { data: Costing }) {
   return (
     <section data-testid="totals">
       <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.totals}</h2>
+      {data.totals.length === 0 && <p className="py-2 text-sm text-muted">{w.noPriceHelp}</p>}
       {data.totals.map((t) => (
         <dl key={t.currency} className="mt-1 grid grid-cols-[1fr_auto] text-sm">
           {(
