@@ -299,11 +299,12 @@ func (s *search) rebuilt(best *found) *found {
 		return best
 	}
 	u := universeOf(s.b.Pass)
+	most := s.b.Work + s.limit/rebuildShare // plain moves come first
 	for _, m := range u.rebuilds() {
-		if s.over() {
+		if s.over() || s.b.Work > most {
 			break
 		}
-		f := s.after(s.b.Given, nil, m)
+		f := s.afterWithin(s.b.Given, nil, m, s.limit/rebuildShare/4)
 		if f == nil || f.state == limit.Snapped {
 			continue
 		}
@@ -314,6 +315,9 @@ func (s *search) rebuilt(best *found) *found {
 	}
 	return best
 }
+
+// rebuildShare is the part of the effort that looking for another way may take: one in so many.
+const rebuildShare = 32
 
 // rebuilds tells whether a set of moves lays a way differently.
 func (f *found) rebuilds() bool {

@@ -75,6 +75,11 @@ func (f *found) givesLess(o *found) bool {
 
 // after makes a move, and mends what still breaks the rig then; nil when nothing does.
 func (s *search) after(r *rig.Rig, path []Move, m Move) *found {
+	return s.afterWithin(r, path, m, s.limit/8) // there are others to try
+}
+
+// afterWithin is after, with so much effort for mending.
+func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found {
 	after, err := rig.Apply(r, m.Edits...)
 	if err != nil || len(rig.Check(after)) > 0 {
 		return nil
@@ -83,7 +88,7 @@ func (s *search) after(r *rig.Rig, path []Move, m Move) *found {
 	s.b.Work += len(v.Results)
 	moves, state := append(slices.Clip(path), m), v.State
 	if v.State == limit.Snapped {
-		in := &search{ctx: s.ctx, root: v.Rig, b: judge.BaseOf(v), limit: s.limit / 8} // there are others to try
+		in := &search{ctx: s.ctx, root: v.Rig, b: judge.BaseOf(v), limit: effort}
 		cure, _ := in.cure()
 		s.b.Work += in.b.Work
 		if cure == nil {

@@ -15,18 +15,21 @@ import (
 type Base struct {
 	*Verdict
 	Counts [5]int // limits by the severity of what they count for
-	Work   int    // limits weighed in trials so far
+	Work   int    // limits weighed in trials so far, and what it takes to find them
 
 	at     map[string][]int32 // id of an item or lead, "show" or "send" -> the limits that depend on it
 	feeds  map[string][]int32 // id of an item or lead -> the ways through it
 	joined [][2]int32         // ways by one lead, two and two
+	finds  int                // what finding the limits of one trial takes, counted in limits
 	whole  bool               // some limit depends on more than it can name: every change is judged whole
 }
 
 // BaseOf makes a verdict the base of changes.
 func BaseOf(v *Verdict) *Base {
 	r := v.Rig
-	b := &Base{Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: joinedWays(v.Ways, v.Wiring)}
+	// A trial copies the list of things and asks every shared limit of each: in a large rig that outweighs what it judges.
+	finds := 8 + 8*max(0, len(r.Items)-60)
+	b := &Base{finds: finds, Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: joinedWays(v.Ways, v.Wiring)}
 	for i := range v.Results {
 		l := &v.Results[i]
 		for _, id := range l.Where {
@@ -155,7 +158,7 @@ func (b *Base) Try(after *rig.Rig, edits []rig.Edit, look func(*Delta)) {
 	p.Reset(after, w)
 	if !ok || b.whole || len(after.Items) != len(b.Rig.Items) || len(after.Leads) != len(b.Rig.Leads) {
 		p.Run()
-		b.Work += len(p.Results)
+		b.Work += len(p.Results) + b.finds
 		d := b.compare(p, nil, nil)
 		look(&d)
 		return
@@ -166,7 +169,7 @@ func (b *Base) Try(after *rig.Rig, edits []rig.Edit, look func(*Delta)) {
 	}
 	s, before := b.scope(after, p.Wiring, touched, ways, wiring)
 	p.RunWithin(s, b.Pass, ways)
-	b.Work += len(p.Results) + 8 // and what it takes to find them
+	b.Work += len(p.Results) + b.finds
 	d := b.compare(p, s, before)
 	look(&d)
 }

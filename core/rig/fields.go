@@ -635,7 +635,8 @@ var Fields = []Field{
 		put: func(s *spot, e *Edit) error {
 			amount, currency, _ := strings.Cut(e.Word, " ")
 			var a gear.Amount
-			if err := a.UnmarshalText([]byte(amount)); err != nil || len(currency) != 3 {
+			letters := strings.Trim(currency, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") == ""
+			if err := a.UnmarshalText([]byte(amount)); err != nil || len(currency) != 3 || !letters {
 				return fmt.Errorf("%q: want an amount and a currency, such as 120.00 EUR", e.Word)
 			}
 			s.it.Price = &gear.Money{Amount: a, Currency: currency}
