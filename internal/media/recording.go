@@ -32,6 +32,15 @@ type Film struct {
 	Tracks       int     `json:"tracks" doc:"Sound tracks"`
 }
 
+// TypedRecording is what a recording comes to whose size (millions of bytes) and length (minutes) somebody typed; declared is what
+// a player shows of it in kb/s, 0 for nothing.
+func TypedRecording(mb, minutes, declared float64) Film {
+	f := Film{Bytes: int64(math.Round(mb * 1e6)), Seconds: minutes * 60, DeclaredKbps: declared}
+	f.Kbps = math.Round(float64(f.Bytes) * 8 / f.Seconds / 1000)
+	f.Agrees = declared == 0 || math.Abs(declared-f.Kbps) <= f.Kbps/10
+	return f
+}
+
 // probing is how long reading a recording may take, whatever its size: only its index is read.
 const probing = 20 * time.Second
 

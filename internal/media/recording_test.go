@@ -80,3 +80,13 @@ func TestSixStepsAreTwiceTheBytes(t *testing.T) {
 	t.Logf("twice the bytes every %.1f steps", -1/slope)
 	assert.InDelta(t, 6, -1/slope, 1.5)
 }
+
+// Five minutes of 1080p30 at quality 18 that are 373 MB, and a player that shows 18 Mb/s: the two do not agree, and size ÷ time,
+// 9.9 Mb/s, is what to trust [practice: handbook 5.5].
+func TestTypedRecording(t *testing.T) {
+	f := media.TypedRecording(373, 5, 18000)
+	assert.Equal(t, 9947.0, f.Kbps)
+	assert.False(t, f.Agrees)
+	assert.True(t, media.TypedRecording(373, 5, 0).Agrees, "nothing to disagree with")
+	assert.True(t, media.TypedRecording(373, 5, 10500).Agrees)
+}

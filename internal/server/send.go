@@ -358,9 +358,18 @@ func (a *api) readUplink(_ context.Context, in *struct {
 
 func (a *api) readRecording(ctx context.Context, in *struct {
 	Body struct {
-		Path string `json:"path" minLength:"1" maxLength:"4000" doc:"Where the file is on this computer"`
+		Path         string  `json:"path,omitempty" maxLength:"4000" doc:"Where the file is on this computer"`
+		MB           float64 `json:"mb,omitempty" minimum:"0" maximum:"100000000" doc:"In its place: how large a recording is, in millions of bytes"`
+		Minutes      float64 `json:"minutes,omitempty" minimum:"0" maximum:"100000" doc:"And how long"`
+		DeclaredKbps float64 `json:"declaredKbps,omitempty" minimum:"0" maximum:"100000000" doc:"What a player shows of it, to check one against the other"`
 	}
 }) (*struct{ Body media.Film }, error) {
+	if b := &in.Body; b.Path == "" {
+		if b.MB <= 0 || b.Minutes <= 0 {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, "want a path, or a size in MB and a length in minutes, both above nothing")
+		}
+		return &struct{ Body media.Film }{media.TypedRecording(b.MB, b.Minutes, b.DeclaredKbps)}, nil
+	}
 	r, err := media.ReadRecording(ctx, in.Body.Path)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())

@@ -155,9 +155,20 @@ test('a container that dies with the power is told, a programme in a browser has
   await expect(kept).toContainText('everything since its start is lost')
   await page.getByRole('button', { name: 'Put back' }).click()
   await kept.getByText('A test recording says it better').click()
-  await kept.getByRole('textbox').fill('/no/film.mp4')
+  await kept.getByRole('textbox', { name: 'where the file is on this computer' }).fill('/no/film.mp4')
   await kept.getByRole('button', { name: 'Read it' }).click()
   await expect(kept.getByRole('alert')).toContainText('/no/film.mp4')
+  for (const [name, v] of [
+    ['Size of the test recording 1', '373'],
+    ['Length of the test recording 1', '5'],
+    ['What a player shows of it 1', '18000'],
+  ]) {
+    await kept.getByRole('textbox', { name }).fill(v!)
+    await kept.getByRole('textbox', { name }).press('Enter')
+  }
+  await expect(kept).toContainText('9947 kb/s by size and time. The file says 18000 kb/s of itself')
+  await kept.getByRole('button', { name: 'Plan with it' }).click()
+  await expect(kept).toContainText('Measured by a test recording')
 
   const board = (await (await request.get(url(`/api/rigs/${id}`))).json()) as {
     revision: number
@@ -213,6 +224,7 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
   await page
     .getByRole('combobox', { name: 'begin from a kind Class channel' })
     .selectOption('Reliable UDP only')
+  await expect(page.getByRole('combobox', { name: 'Transport Class channel' })).toHaveValue('srt')
   // One's own limits go out as a file and come in again; one that contradicts itself is refused by name.
   const [out] = await Promise.all([
     page.waitForEvent('download'),
@@ -229,6 +241,14 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
   await expect(page.getByRole('alert').last()).toContainText('no bitrate is both')
   await bring(JSON.stringify({ ...mine, ingest: { ...mine.ingest, keyframeSeconds: 1 } }))
   await page.getByLabel('Goes to air at').fill('19:30')
+  await expect
+    .poll(async () => {
+      const now = (await (await request.get(url(`/api/rigs/${id}`))).json()) as {
+        rig: { show: { startsAt?: string } }
+      }
+      return now.rig.show.startsAt
+    })
+    .toBe('19:30')
   await page.goto(url(`/rigs/${id}/send`))
   await expect(page.locator('[data-line="transport"]').first()).toContainText('reliable UDP')
   await expect(page.locator('[data-line="keyframe-seconds"] b').first()).toHaveText('1 s')

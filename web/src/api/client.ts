@@ -191,7 +191,8 @@ export const api = {
   destinations: () => ask(client.GET('/api/destinations')),
   keepDestination: (body: components['schemas']['Known']) => ask(client.PUT('/api/destinations', { body })),
   dropDestination: (name: string) => ask(client.DELETE('/api/destinations', { params: { query: { name } } })),
-  readRecording: (path: string) => ask(client.POST('/api/recording', { body: { path } })),
+  readRecording: (body: { path: string } | { mb: number; minutes: number; declaredKbps?: number }) =>
+    ask(client.POST('/api/recording', { body })),
   costs: (id: string, other?: string) =>
     ask(client.GET('/api/rigs/{id}/costs', { params: { path: { id }, query: { with: other } } })),
   sound: (rig: Rig) => ask(client.POST('/api/sound', { body: { rig } })),

@@ -3577,8 +3577,23 @@ export interface components {
             text: string;
         };
         ReadRecordingRequest: {
+            /**
+             * Format: double
+             * @description What a player shows of it, to check one against the other
+             */
+            declaredKbps?: number;
+            /**
+             * Format: double
+             * @description In its place: how large a recording is, in millions of bytes
+             */
+            mb?: number;
+            /**
+             * Format: double
+             * @description And how long
+             */
+            minutes?: number;
             /** @description Where the file is on this computer */
-            path: string;
+            path?: string;
         };
         ReadTableRequest: {
             text: string;

@@ -193,6 +193,20 @@ function Anchor({ i, keep, known }: { i: number; keep: (c: Change) => void; know
   const [path, setPath] = useState('')
   const [film, setFilm] = useState<Film>()
   const [wrong, setWrong] = useState<Failure>()
+  const [typed, setTyped] = useState<{ mb?: number; minutes?: number; mbps?: number }>({})
+  const ask = (body: Parameters<typeof api.readRecording>[0]) =>
+    api
+      .readRecording(body)
+      .then((f) => {
+        setFilm(f)
+        setWrong(undefined)
+      })
+      .catch((x: Failure) => setWrong(x))
+  const type = (part: typeof typed) => {
+    const now = { ...typed, ...part }
+    setTyped(now)
+    if (now.mb && now.minutes) void ask({ mb: now.mb, minutes: now.minutes, declaredKbps: now.mbps })
+  }
   return (
     <details className="mt-1">
       <summary className="cursor-pointer text-muted">{known ? w.anchored : w.anchor}</summary>
@@ -200,13 +214,7 @@ function Anchor({ i, keep, known }: { i: number; keep: (c: Change) => void; know
         className="mt-1 flex flex-wrap items-center gap-2"
         onSubmit={(e) => {
           e.preventDefault()
-          api
-            .readRecording(path)
-            .then((f) => {
-              setFilm(f)
-              setWrong(undefined)
-            })
-            .catch((x: Failure) => setWrong(x))
+          void ask({ path })
         }}
       >
         <input
@@ -220,6 +228,30 @@ function Anchor({ i, keep, known }: { i: number; keep: (c: Change) => void; know
           {w.readFilm}
         </button>
       </form>
+      <p className="mt-1 flex flex-wrap items-baseline gap-2">
+        {w.orTyped}
+        <Num
+          name={`${w.filmMB} ${i + 1}`}
+          unit="MB"
+          width="w-20"
+          value={typed.mb}
+          keep={(v) => type({ mb: v })}
+        />
+        <Num
+          name={`${w.filmMinutes} ${i + 1}`}
+          unit="min"
+          width="w-16"
+          value={typed.minutes}
+          keep={(v) => type({ minutes: v })}
+        />
+        <Num
+          name={`${w.filmShows} ${i + 1}`}
+          unit={w.filmShowsUnit}
+          width="w-20"
+          value={typed.mbps}
+          keep={(v) => type({ mbps: v })}
+        />
+      </p>
       {wrong && <Problems error={wrong} />}
       {film && (
         <p className="mt-1">
