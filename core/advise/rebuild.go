@@ -252,8 +252,11 @@ func (u *universe) way(prefix string, it *rig.Item, w Route, say func() (string,
 			touches = append(touches, w.Edits[i].Lead)
 		}
 	}
-	return Move{ID: prefix + it.ID, Kind: "way", Of: it.ID, Slot: "way:" + it.ID, touches: touches, anew: true, loss: 10,
-		Minutes: w.Minutes, Cost: u.money(w.Cost), Edits: w.Edits, say: say}
+	m := Move{ID: prefix + it.ID, Kind: "way", Of: it.ID, Slot: "way:" + it.ID, touches: touches, anew: true, loss: 10, Minutes: w.Minutes, Edits: w.Edits, say: say}
+	if w.Cost > 0 {
+		m.Cost = u.money(w.Cost)
+	}
+	return m
 }
 
 // BySDI takes SDI for an HDMI lead: a converter at either end and coax between them.
