@@ -1,6 +1,7 @@
 package advise
 
 import (
+	"encoding/json"
 	"strings"
 	"testing"
 
@@ -140,4 +141,38 @@ func TestWhatTheComputerIsSpared(t *testing.T) {
 	require.NotEmpty(t, rig.Check(r))
 	r.Show.Besides = []string{rig.OwnStream, rig.OwnStream}
 	require.NotEmpty(t, rig.Check(r))
+}
+
+// A move is made on a copy: whatever it writes into, the rig it is made on stays as it was, and so does a rig made of it before.
+func TestMovesLeaveTheRigAsItWas(t *testing.T) {
+	kinds := map[string]int{}
+	for seed := uint64(1); seed <= 15; seed++ {
+		r := rigtest.Rig(seed)
+		before, err := json.Marshal(r)
+		require.NoError(t, err)
+		var last *rig.Rig
+		var lastText []byte
+		for _, m := range Moves(r) {
+			after, err := rig.Apply(r, m.Edits...)
+			if err != nil {
+				continue
+			}
+			kinds[m.Kind]++
+			if last != nil { // and one made of the one before leaves both
+				_, _ = rig.Apply(last, m.Edits...)
+				text, err := json.Marshal(last)
+				require.NoError(t, err)
+				require.Equal(t, string(lastText), string(text), "%d %s", seed, m.ID)
+			}
+			last = after
+			lastText, err = json.Marshal(after)
+			require.NoError(t, err)
+		}
+		text, err := json.Marshal(r)
+		require.NoError(t, err)
+		require.Equal(t, string(before), string(text), seed)
+	}
+	for _, kind := range []string{"plug", "mode", "deliver", "lead", "setting", "power", "send", "swap", "show"} {
+		require.Positive(t, kinds[kind], kind)
+	}
 }

@@ -4,6 +4,7 @@ import (
 	"fmt"
 	"maps"
 	"slices"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -49,13 +50,38 @@ type Edit struct {
 // shared. The result may still fail Check: the caller decides.
 func Apply(r *Rig, edits ...Edit) (*Rig, error) {
 	out := *r
-	out.Items, out.Leads = slices.Clone(r.Items), slices.Clone(r.Leads)
+	items, leads := writes(edits)
+	if items {
+		out.Items = slices.Clone(r.Items)
+	}
+	if leads {
+		out.Leads = slices.Clone(r.Leads)
+	}
 	for i := range edits {
 		if err := out.apply(&edits[i]); err != nil {
 			return nil, fmt.Errorf("edit %d (%s): %w", i+1, edits[i].Do, err)
 		}
 	}
 	return &out, nil
+}
+
+// writes tells which of the two long lists of a rig edits write into; the other is shared with the rig they are made on.
+func writes(edits []Edit) (items, leads bool) {
+	for i := range edits {
+		switch e := &edits[i]; e.Do {
+		case "plug", "unplug", "lead", "tried", "lay":
+			leads = true
+		case "mode", "deliver", "info-display", "runs-on", "takes", "label", "powered-by", "add", "computes":
+			items = true
+		case "send", "show", "name", "times", "sound":
+		case "fact", "word":
+			items = items || strings.HasPrefix(e.Path, "items/")
+			leads = leads || strings.HasPrefix(e.Path, "leads/")
+		default: // swap, take, remove; and what a later version adds
+			items, leads = true, true
+		}
+	}
+	return items, leads
 }
 
 func (r *Rig) apply(e *Edit) error {
