@@ -181,6 +181,9 @@ func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
 // judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until somebody
 // has said it.
 func judgeCircuit(p *Pass, _ *Walk) {
+	if p.untouched(limit.ID{Rule: "circuit"}, func(it *rig.Item) bool { _, possibly := p.hangsOnMains(it); return possibly }) {
+		return
+	}
 	n := 0
 	for i := range p.Items {
 		if _, possibly := p.hangsOnMains(&p.Items[i]); possibly {

@@ -3,6 +3,7 @@ package rules
 import (
 	"slices"
 
+	"eventether/core/limit"
 	"eventether/core/rig"
 )
 
@@ -13,6 +14,7 @@ type Scope struct {
 	Lead    []bool
 	Source  []bool // walked anew
 
+	base               *Pass // over the rig before
 	item, lead, source []bool
 	keys               map[busKey]bool
 }
@@ -29,11 +31,29 @@ func (s *Scope) Touches(where []string) bool {
 	return false
 }
 
+// untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is touched,
+// and nothing that is touched has come to count in it.
+func (p *Pass) untouched(id limit.ID, counts func(*rig.Item) bool) bool {
+	s := p.scope
+	if s == nil {
+		return false
+	}
+	if l := s.base.Find(id); l == nil || s.Touches(l.Where) {
+		return false
+	}
+	for i, touched := range s.Item {
+		if touched && counts(&p.Items[i]) {
+			return false
+		}
+	}
+	return true
+}
+
 // RunWithin judges a changed rig as far as a scope says, taking the rest from a pass over the rig before. Its results are
 // those that depend on what is in the scope, and perhaps some more; ways are those of the changed rig.
 func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 	s.item, s.lead, s.source, s.keys = s.Item, s.Lead, s.Source, map[busKey]bool{}
-	p.scope = s
+	p.scope, s.base = s, base
 	p.Ways = ways
 	n := 0
 	for i := range ways {

@@ -23,7 +23,7 @@ var _ = rule(Rule{ID: "angles", Asks: "Are there as many pictures to cut between
 // picture, however many inputs it has.
 func judgeAngles(p *Pass, _ *Walk) {
 	want := p.Show.Angles
-	if want == 0 {
+	if want == 0 || p.untouched(limit.ID{Rule: "angles"}, func(*rig.Item) bool { return false }) {
 		return
 	}
 	have, selectable := p.pickable(), p.Show.AnglesSelectable
