@@ -188,7 +188,7 @@ type Member struct {
 
 // Proposal is a choice nobody has made, with the best there is: the rig is judged as if it were made.
 type Proposal struct {
-	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate"`
+	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate,socket"`
 	Of    string             `json:"of" doc:"Item id, or the destination's name"`
 	Port  string             `json:"port,omitempty"`
 	Label string             `json:"label" doc:"As an order: Set Face camera to 1080p29.97"`

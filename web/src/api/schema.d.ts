@@ -3446,7 +3446,7 @@ export interface components {
         Proposal: {
             edit: components["schemas"]["Edit"];
             /** @enum {string} */
-            kind: "mode" | "deliver" | "power" | "bitrate";
+            kind: "mode" | "deliver" | "power" | "bitrate" | "socket";
             /** @description As an order: Set Face camera to 1080p29.97 */
             label: string;
             /** @description Item id, or the destination's name */
