@@ -55,7 +55,7 @@ func TestSocketsAreMarked(t *testing.T) {
 func TestADummyBatterySaysItsPrice(t *testing.T) {
 	r, p := proposedOf(t, "laptop", rig.StartSource{Kind: "camera", Count: 1})
 	require.Contains(t, p.Words, "right voltage and polarity")
-	require.Contains(t, p.Words, "about 25.00 EUR each")
+	require.Contains(t, p.Words, "about 25 EUR each")
 	r.Show.Budget = nil
 	require.Contains(t, view.Of(judge.Rig(r), nil).Proposed.Words, "EUR")
 }
