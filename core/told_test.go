@@ -150,11 +150,11 @@ var asTold = []told{
 		pc := &r.Item("pc").Gear
 		pc.Ports = append(pc.Ports, gear.Port{ID: "c", Connector: gear.USBC, Direction: gear.Downstream, Controller: pc.Ports[0].Controller, USB: &gear.USBPort{Speed: usb.Gen1}})
 	}), nil, limit.Snapped, "protected snapped", "by-usb:cam-0", "", ""},
-	{"a stick that draws more than the only socket of an old computer gives", "4.1", like(func(r *rig.Rig) {
+	{"a stick that draws more than the weak and only socket gives, and so would any other", "4.1", like(func(r *rig.Rig) {
 		r.Items[1].Gear.Power = &gear.Power{DrawW: fp(4)}
 		pc := r.Item("pc")
 		pc.Gear.Ports = pc.Gear.Ports[:1]
-		pc.Gear.Ports[0].AllowsMA = fp(500)
+		pc.Gear.Ports[0].AllowsMA = fp(350)
 	}), nil, limit.Snapped, "port-current snapped", "hub:u0", "", ""},
 	{"a camera with a small battery on a small bank, in a field, for four hours", "4.2", like(func(r *rig.Rig) {
 		battery(1080, gear.MainsNo)(r)

@@ -129,15 +129,20 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 	all := slices.DeleteFunc(movesOn(b.Pass, worth), func(m Move) bool { return m.half })
 	u := universeOf(b.Pass)
 	all = append(all, u.places(worth)...)
-	all = append(all, u.rebuilds()...)
-	a.Moves = len(all)
-	for i := range all {
+	others := u.rebuilds()
+	if len(all) == 0 {
+		all, others = others, nil
+	}
+	a.Moves = len(all) + len(others)
+	for i := 0; i < len(all); i++ {
 		if b.Work > most || ctx.Err() != nil {
 			a.Complete = false
 			return all[:i]
 		}
 		judgeMove(b, &all[i])
-		a.Judged++
+		if a.Judged++; i+1 == len(all) {
+			all, others = append(all, worthTrying(b, all, others)...), nil
+		}
 	}
 	return all
 }

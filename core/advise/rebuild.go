@@ -8,6 +8,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -296,9 +297,9 @@ func (u *universe) coax(l *rig.Lead) Move {
 }
 
 // rebuilt looks for a way to mend a rig by laying one way differently, and whatever plain moves it takes then. It counts where
-// plain moves alone mend nothing, give up more of the picture, or cost more.
+// plain moves alone mend nothing, or give up more of the picture; where they only cost more, it stands among the fixes.
 func (s *search) rebuilt(best *found) *found {
-	if best != nil && best.givenUp() == 0 && best.cost == 0 {
+	if best != nil && best.givenUp() == 0 {
 		return best
 	}
 	u := universeOf(s.b.Pass)
@@ -317,6 +318,26 @@ func (s *search) rebuilt(best *found) *found {
 		}
 	}
 	return best
+}
+
+// worthTrying are the ways that are laid differently for something no plain move mends for nothing.
+func worthTrying(b *judge.Base, plain, rebuilds []Move) []Move {
+	free := map[limit.ID]bool{}
+	for i := range plain {
+		if m := &plain[i]; m.Judged != nil && m.GivesUp == "" && costOf(m) == 0 {
+			for _, id := range m.Judged.heals {
+				free[id] = true
+			}
+		}
+	}
+	return slices.DeleteFunc(rebuilds, func(m Move) bool {
+		for i := range b.Results {
+			if l := &b.Results[i]; l.State == limit.Snapped && !free[l.ID] && touchesAny(l.Where, m.touches) {
+				return false
+			}
+		}
+		return true
+	})
 }
 
 // rebuildShare is the part of the effort that looking for another way may take: one in so many.
