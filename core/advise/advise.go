@@ -171,6 +171,9 @@ func judged(v *judge.Verdict, d *judge.Delta) *Judged {
 		switch was, is := c.Was.Severity(), c.Is.Severity(); {
 		case c.Is == "" && c.Was != limit.Slack || is < was:
 			j.heals = append(j.heals, c.ID)
+			if c.Is == "" || c.Is.Holds() {
+				j.mends = append(j.mends, c.ID)
+			}
 		case is > was:
 			j.strains = append(j.strains, c.ID)
 		}

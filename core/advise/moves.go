@@ -69,6 +69,7 @@ type Judged struct {
 	Words   string      `json:"words" doc:"The same in words"`
 
 	heals, strains []limit.ID
+	mends          []limit.ID // of what it heals, what holds then
 	of             *judge.Verdict
 }
 

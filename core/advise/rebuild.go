@@ -325,7 +325,7 @@ func worthTrying(b *judge.Base, plain, rebuilds []Move) []Move {
 	free := map[limit.ID]bool{}
 	for i := range plain {
 		if m := &plain[i]; m.Judged != nil && m.GivesUp == "" && costOf(m) == 0 {
-			for _, id := range m.Judged.heals {
+			for _, id := range m.Judged.mends {
 				free[id] = true
 			}
 		}
