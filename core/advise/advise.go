@@ -171,11 +171,13 @@ func judged(v *judge.Verdict, d *judge.Delta) *Judged {
 		switch was, is := c.Was.Severity(), c.Is.Severity(); {
 		case c.Is == "" && c.Was != limit.Slack || is < was:
 			j.heals = append(j.heals, c.ID)
-			if c.Is == "" || c.Is.Holds() {
-				j.mends = append(j.mends, c.ID)
-			}
 		case is > was:
 			j.strains = append(j.strains, c.ID)
+		}
+	}
+	for _, c := range d.Changes { // what is gone may only be elsewhere
+		if c.Is != "" && c.Is.Holds() || c.Is == "" && len(j.strains) == 0 {
+			j.mends = append(j.mends, c.ID)
 		}
 	}
 	j.of = v
