@@ -65,8 +65,20 @@ test('a run sheet says when to begin, opens the show, and the show is ticked', a
   await figures.getByLabel('Write a figure down').fill(draw)
   await figures.getByLabel('Value').fill('6,2')
   await figures.getByRole('button', { name: 'Add' }).click()
+  type Shelved = { revision: number; entry: { id: string; gear: { name: string; power?: unknown } } }
+  const shelved = async () =>
+    ((await (await request.get(url('/api/shelf'))).json()) as Shelved[]).find(
+      (s) => s.entry.gear.name === 'Loft camera A',
+    )!
+  const before = await shelved()
   await figures.getByRole('button', { name: 'Take it into the rig' }).click()
-  await expect(figures).toContainText('Taken into the rig')
+  await expect(figures).toContainText('Taken into the rig, and onto the sheet of Loft camera A on the shelf')
+  const taken = await shelved()
+  expect(taken.entry.gear.power).toMatchObject({ drawW: { value: 6.2, from: 'measured' } })
+  const back = await request.put(url(`/api/shelf/${before.entry.id}`), {
+    data: { entry: before.entry, from: taken.revision, what: 'as the other tests want it' },
+  })
+  expect(back.ok()).toBe(true)
   const board = (await (await request.get(url(`/api/rigs/${rig}`))).json()) as {
     rig: { items: { id: string; gear: { power?: { drawW: unknown } } }[] }
   }
