@@ -130,21 +130,24 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 	u := universeOf(b.Pass)
 	all = append(all, u.places(worth)...)
 	others := u.rebuilds()
-	if len(all) == 0 {
-		all, others = others, nil
-	}
 	a.Moves = len(all) + len(others)
-	for i := 0; i < len(all); i++ {
-		if b.Work > most || ctx.Err() != nil {
-			a.Complete = false
-			return all[:i]
-		}
-		judgeMove(b, &all[i])
-		if a.Judged++; i+1 == len(all) {
-			all, others = append(all, worthTrying(b, all, others)...), nil
-		}
+	if all = a.judgeEach(ctx, b, all, most); a.Complete {
+		all = append(all, a.judgeEach(ctx, b, worthTrying(b, all, others), most)...)
 	}
 	return all
+}
+
+// judgeEach judges moves until the effort or the context ends, and gives those it came to.
+func (a *Advice) judgeEach(ctx context.Context, b *judge.Base, moves []Move, most int) []Move {
+	for i := range moves {
+		if b.Work > most || ctx.Err() != nil {
+			a.Complete = false
+			return moves[:i]
+		}
+		judgeMove(b, &moves[i])
+		a.Judged++
+	}
+	return moves
 }
 
 // judgeMove notes what a move would do. One that cannot be made, or would leave a rig nobody can keep, is not judged.

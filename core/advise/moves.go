@@ -840,7 +840,7 @@ func (u *universe) sends() {
 				},
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
-		if start := rules.StartKbps(now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
+		if start := rules.StartKbps(now.Width, now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
 			send := now
 			kbps := fact.Exactly(start.Low)
 			send.VideoKbps = &kbps

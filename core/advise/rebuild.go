@@ -175,7 +175,7 @@ func (c *router) byCapture() (w Route) {
 		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
 		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0), AnySocket: true}})
-	w.Cost, w.Minutes = price+2000, 2*c.WorkMinutes.Of(work.Swap)
+	w.Cost, w.Minutes = price+priceLead, 2*c.WorkMinutes.Of(work.Swap)
 	return w
 }
 
@@ -187,8 +187,10 @@ func orSpan(l *rig.Lead) fact.Fact {
 	return l.LengthM
 }
 
-// Prices of coax: for the ends, and a metre [estimate].
+// Prices of leads [estimate]: a picture lead of some metres, one of half a metre, coax for its ends and a metre.
 const (
+	priceLead      = gear.Amount(2000)
+	priceShortLead = gear.Amount(1300)
 	priceCoax      = gear.Amount(800)
 	priceCoaxMetre = gear.Amount(120)
 )
@@ -290,7 +292,7 @@ func (u *universe) coax(l *rig.Lead) Move {
 	edits = append(edits, lead("-run", id+".out", far+".in", string(sdi.RG6), metres), lead("-out", far+".out", l.To, string(hdmi.Premium), short))
 	_, minutes := u.WorkMinutes.Lay(true, metres.Value)
 	return Move{ID: "coax:" + l.ID, Kind: "way", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID, from.ID}, anew: true, loss: 10, Edits: edits,
-		Minutes: minutes + 2*u.takes(work.Desk), Cost: u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*1300),
+		Minutes: minutes + 2*u.takes(work.Desk), Cost: u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead),
 		say: func() (string, string) {
 			return rules.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l), rules.Number(metres.Value)), rules.Text("SDI for %s", from.Label)
 		}}

@@ -90,7 +90,7 @@ func TestBySDI(t *testing.T) {
 	r.Lead("h0").LengthM = fact.Exactly(60)
 	m := BySDI(r, r.Lead("h0"))
 	require.True(t, strings.HasPrefix(m.Label, "Take SDI"), m.Label)
-	require.Equal(t, 2*gear.ToSDI.Price+priceCoax+60*priceCoaxMetre+2600, m.Cost.Amount)
+	require.Equal(t, 2*gear.ToSDI.Price+priceCoax+60*priceCoaxMetre+2*priceShortLead, m.Cost.Amount)
 	after, err := rig.Apply(r, m.Edits...)
 	require.NoError(t, err)
 	require.Empty(t, rig.Check(after))

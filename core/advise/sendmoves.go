@@ -54,7 +54,7 @@ func (u *universe) mends() {
 				return rules.Text("Send to %s as it is composed, no larger", d.Name), rules.Text("%s as it is composed", d.Name)
 			})
 		}
-		start := rules.StartKbps(now.Height, now.Rate)
+		start := rules.StartKbps(now.Width, now.Height, now.Rate)
 		if now.VideoKbps != nil && now.VideoKbps.Value < start.Low {
 			send := now
 			kbps := fact.Exactly(start.Low)

@@ -267,7 +267,7 @@ func bitrate(p *rules.Pass, i int) (rig.Edit, bool) {
 	if d.Send.VideoKbps != nil {
 		return rig.Edit{}, false
 	}
-	usual := rules.StartKbps(d.Send.Height, d.Send.Rate)
+	usual := rules.StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)
 	kbps := usual.Low
 	cap, line := p.Find(limit.ID{Rule: "ingest-bitrate", Place: strconv.Itoa(i)}), p.Find(limit.ID{Rule: "uplink"})
 	if cap != nil && cap.State.Holds() && line != nil && line.State == limit.Slack {

@@ -29,18 +29,21 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 			break
 		}
 	}
-	edits := func(p *place.Placing) (out []rig.Edit) {
-		choices = choices[:0]
+	put := func(p *place.Placing) (out []Proposal) {
 		for _, plug := range s.Plugs(p) {
 			if r.Leads[plug.Lead].AnySocket {
-				choices = append(choices, Proposal{ProposeSocket, r.Items[plug.Item].ID, r.Items[plug.Item].Gear.Ports[plug.Port].ID, plug.Edit})
-				out = append(out, plug.Edit)
+				out = append(out, Proposal{ProposeSocket, r.Items[plug.Item].ID, r.Items[plug.Item].Gear.Ports[plug.Port].ID, plug.Edit})
 			}
 		}
 		return out
 	}
-	breaks := func(p *place.Placing) (snapped, untested int) {
-		after, err := rig.Apply(r, edits(p)...)
+	stay := put(nil)
+	if best == nil {
+		return stay, proven, 0
+	}
+	breaks := func(choices []Proposal) (snapped, untested int) {
+		tried++
+		after, err := rig.Apply(r, (&Proposed{Choices: choices}).Edits()...)
 		if err != nil || len(rig.Check(after)) > 0 {
 			return 1 << 20, 0
 		}
@@ -56,12 +59,10 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 		})
 		return snapped, untested
 	}
-	if best != nil {
-		was, unsure := breaks(nil)
-		if is, now := breaks(best); is < was || is == was && now <= unsure {
-			return choices, proven, 3
-		}
+	placed := put(best)
+	was, unsure := breaks(stay)
+	if is, now := breaks(placed); is < was || is == was && now <= unsure {
+		return placed, proven, tried
 	}
-	edits(nil)
-	return choices, proven && best == nil, 3
+	return stay, false, tried
 }

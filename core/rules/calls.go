@@ -17,8 +17,11 @@ var (
 	callDownMpxS = limit.Bounds{Low: 640 * 360 * 30 / mega, Value: 960 * 540 * 30 / mega, High: 1280 * 720 * 30 / mega}
 )
 
-// mostPersons is how many people one may be called with while nobody has said.
-const mostPersons = 4
+// screenMpxS is a screen of 1080 to 2160 lines, taken 30 times a second [estimate].
+var screenMpxS = limit.Bounds{Low: 1920 * 1080 * 30 / mega, Value: 2560 * 1440 * 30 / mega, High: 3840 * 2160 * 30 / mega}
+
+// mostPersons is how many people's pictures a call may show while nobody has counted them: a page of nine [estimate].
+const mostPersons = 9
 
 var _ = rule(Rule{ID: "downlink", Asks: "Does the line bring in what comes by calls?", Sum: "Σ people × a picture each, and one's own stream if it is watched ≤ 75 % of the download", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Chapter: "5.9",
 	Source:  estimate("A picture in a call takes 0.6 to 3 Mb/s each way; a line brings in at least what it sends"),
@@ -36,13 +39,14 @@ func judgeDownlink(p *Pass, _ *Walk) {
 	l := p.roomy(2*n, n)
 	l.Stage, l.Shared, l.Where = Send, true, []string{"send", "show"}
 	for i := range sh.Calls {
-		c := &sh.Calls[i]
-		if c.DownKbps != nil {
-			l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(0.001, l.Let(stated(part("show/calls/N/downKbps", "", strconv.Itoa(i)), "kb/s", c.DownKbps, callDownKbps)))})
+		who, key := p.persons(i), part("show/calls/N/downKbps", "", strconv.Itoa(i))
+		total := fact.Est(who.Value*callDownKbps.Value, who.Low*callDownKbps.Low, who.High*callDownKbps.High)
+		if counted := who.Low == who.High; counted || sh.Calls[i].DownKbps != nil {
+			l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(0.001, l.Let(stated(key, "kb/s", sh.Calls[i].DownKbps, total)))})
 			continue
 		}
-		each := l.Let(stated(part("show/calls/N/downKbps", "", strconv.Itoa(i)), "kb/s", nil, callDownKbps))
-		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(0.001, l.Let(p.persons(i)), each)})
+		each := l.Let(limit.Fact{Unit: "kb/s", Low: callDownKbps.Low, Value: callDownKbps.Value, High: callDownKbps.High, From: fact.Estimate})
+		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(0.001, l.Let(who), each)}) // who is counted before bits are
 	}
 	if watched {
 		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(0.001, l.Let(p.video(0)))})
@@ -53,14 +57,16 @@ func judgeDownlink(p *Pass, _ *Walk) {
 		w.Facts[len(w.Facts)-1].Name = lang.Text("download of the line")
 		at := 0
 		for i := range w.Show.Calls {
-			who := limit.Bounds{Low: 1, Value: 1, High: 1}
-			if f := &w.Result.Facts[at]; w.Show.Calls[i].DownKbps == nil {
-				who = boundsOf(w.Result.Facts[at+1])
-				w.Loads[i] = LoadWords{callName(&w.Show, i), w.T("%s people × %s", Span(who.Low, who.High, ""), Span(f.Low, f.High, "kb/s"))}
-				at += 2
-				continue
+			f := &w.Result.Facts[at]
+			w.Loads[i] = LoadWords{callName(&w.Show, i), Span(f.Low, f.High, "kb/s")}
+			if n := w.Show.Calls[i].Persons; n > 0 && w.Show.Calls[i].DownKbps == nil {
+				w.Loads[i].Sum = w.T("%s people × %s", Number(float64(n)), Span(callDownKbps.Low, callDownKbps.High, "kb/s"))
 			}
-			w.Loads[i] = LoadWords{callName(&w.Show, i), Span(w.Result.Facts[at].Low, w.Result.Facts[at].High, "kb/s")}
+			if f.IsZero() { // nobody has counted them
+				w.Facts[at].Name = lang.Text("what comes in of each")
+				w.Loads[i].Sum = w.T("%s people × %s", Span(w.Result.Facts[at+1].Low, w.Result.Facts[at+1].High, ""), Span(f.Low, f.High, "kb/s"))
+				at++
+			}
 			at++
 		}
 		if watched {
@@ -96,8 +102,7 @@ func (p *Pass) download() limit.Fact {
 	return stated(key("uplink/downMbps", ""), "Mb/s", have, fact.Est(max(50, up.Value), min(up.Low, 1000), max(up.High, 1000)))
 }
 
-// besides is what else the computer is made to do, as work of its places: what comes in from calls is decoded, what a shared
-// camera gives and what the screen shows is converted.
+// beside is what else the computer is made to do, as work of its places.
 type beside struct {
 	name   string
 	kind   jobKind
@@ -105,6 +110,8 @@ type beside struct {
 	copies float64      // bytes a pixel in memory
 }
 
+// besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is converted; what the
+// screen shows is coded too.
 func (p *Pass) besides() (out []beside) {
 	sh := &p.Show
 	pr := float64(sh.Programme.Width) * float64(sh.Programme.Height) * sh.Programme.Rate.Float() / mega
@@ -117,8 +124,8 @@ func (p *Pass) besides() (out []beside) {
 		switch what {
 		case rig.VirtualCamera:
 			out = append(out, beside{lang.Text("virtual camera for other programs"), converting, limit.Bounds{Low: pr, Value: pr, High: pr}, copiesOut})
-		case rig.ScreenRecording: // of a screen of 1080 to 2160 lines, 30 times a second [estimate]
-			out = append(out, beside{lang.Text("recording of the screen"), converting, limit.Bounds{Low: 1920 * 1080 * 30 / mega, Value: 2560 * 1440 * 30 / mega, High: 3840 * 2160 * 30 / mega}, copiesIn})
+		case rig.ScreenRecording:
+			out = append(out, beside{lang.Text("recording of the screen"), converting, screenMpxS, copiesIn})
 		case rig.OwnStream:
 			if len(sh.Destinations) > 0 {
 				s := &sh.Destinations[0].Send

@@ -24,11 +24,11 @@ func TestDownlinkInWords(t *testing.T) {
 	for _, ld := range w.Loads {
 		labels = append(labels, ld.Label+": "+ld.Sum)
 	}
-	require.Equal(t, []string{"call choir: 3 people × 600 to 3000 kb/s", "call 2: 1200 kb/s", "call guest: 1 to 4 people × 600 to 3000 kb/s",
+	require.Equal(t, []string{"call choir: 3 people × 600 to 3000 kb/s", "call 2: 1200 kb/s", "call guest: 1 to 9 people × 600 to 3000 kb/s",
 		"one's own stream, watched here: 2500 kb/s"}, labels)
-	// 3 × 0.6 + 1.2 + 1 × 0.6 + 2.5 to 3 × 3 + 1.2 + 4 × 3 + 2.5
+	// 3 × 0.6 + 1.2 + 1 × 0.6 + 2.5 to 3 × 3 + 1.2 + 9 × 3 + 2.5
 	require.InDelta(t, 6.1, l.Load.Low, 1e-9)
-	require.InDelta(t, 24.7, l.Load.High, 1e-9)
+	require.InDelta(t, 39.7, l.Load.High, 1e-9)
 	require.Equal(t, limit.Untested, l.State, "20 to 1000 Mb/s come in")
 	asked := map[string]bool{}
 	for _, d := range l.Rank() {

@@ -254,6 +254,14 @@ func (c *computer) surely(pre *h264.Preset) float64 {
 	return c.class.EncodeMpxS.Low * pre.Low
 }
 
+// ownSurely is how many pixels a second programs that do as they like code at worst.
+func (c *computer) ownSurely() float64 {
+	if c.can.OwnMpxS != nil {
+		return c.can.OwnMpxS.Low
+	}
+	return c.surely(veryfast) * ownSpeed.Low
+}
+
 var veryfast = h264.PresetNamed("veryfast")
 
 // settle chooses what codes what nobody has chosen: the hardware encoder where there is one with room, else software at the
@@ -270,11 +278,7 @@ func (p *Pass) settle(c *computer, besides float64) {
 		cd := &p.Codings[i]
 		switch {
 		case cd.Own:
-			own := c.surely(veryfast) * ownSpeed.Low
-			if c.can.OwnMpxS != nil {
-				own = c.can.OwnMpxS.Low
-			}
-			work += cd.MpxS() * c.slow.High / own
+			work += cd.MpxS() * c.slow.High / c.ownSurely()
 			continue
 		case cd.Preset != nil:
 			work += cd.MpxS() * c.slow.High / c.surely(cd.Preset)
@@ -467,7 +471,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 	slices.SortFunc(streams, compareStreams) // whatever the order of the items
 	p.Codings = p.codings()
 	where := p.passedBy(streams, c.ID, "send", "show")
-	n := 3*len(streams) + 2*len(p.Codings) + 2 + 2*(len(p.Show.Calls)+len(p.Show.Besides))
+	n := 3*len(streams) + 2*len(p.Codings) + 2 + 2*len(p.Show.Calls) + 3*len(p.Show.Besides)
 	l := p.roomy(n+8, n)
 	l.Stage, l.Shared, l.Where = Send, true, where
 	idle := l.Let(stated(key("items/ID/computes/idleShare", c.ID), "", c.can.IdleShare, gear.DefaultIdle))
@@ -542,8 +546,15 @@ func judgeComputer(p *Pass, _ *Walk) {
 		}
 		traffic.Loads = append(traffic.Loads, limit.Load{Item: "show", Term: t})
 	}
-	p.settle(c, besides)
 	var encode limit.Ref
+	if slices.Contains(p.Show.Besides, rig.ScreenRecording) { // coded as the program that records it likes
+		encode = l.Let(c.encode())
+		own := c.speedOf(&l, encode, &Coding{Own: true})
+		px := l.Let(limit.Fact{Low: screenMpxS.Low, Value: screenMpxS.Value, High: screenMpxS.High, From: fact.Estimate, Unit: "Mpx/s"})
+		load("show", own.With(px), job{kind: coding, beside: lang.Text("recording of the screen"), px: screenMpxS})
+		besides += screenMpxS.High * c.slow.High / c.ownSurely()
+	}
+	p.settle(c, besides)
 	coded := 0.0
 	for i := range p.Codings {
 		cd := &p.Codings[i]
@@ -615,7 +626,7 @@ func (c *computer) does(k jobKind) limit.Fact {
 // job puts a piece of work into words.
 func (w *Words) job(j *job) LoadWords {
 	var c *Coding
-	if j.kind == scaling || j.kind == coding {
+	if (j.kind == scaling || j.kind == coding) && j.beside == "" {
 		c = &w.Codings[j.coding]
 	}
 	px := Span(j.px.Low, j.px.High, "Mpx/s")
@@ -623,6 +634,8 @@ func (w *Words) job(j *job) LoadWords {
 		switch j.kind {
 		case decodingH264:
 			return LoadWords{w.T("%s, decoded", j.beside), "H.264 " + px}
+		case coding:
+			return LoadWords{w.T("%s, coded", j.beside), px}
 		}
 		return LoadWords{w.T("%s, converted", j.beside), px}
 	}

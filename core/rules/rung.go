@@ -45,8 +45,8 @@ func Rungs(pr rig.Programme, motion string) []Rung {
 	var out []Rung
 	add := func(w, h int) {
 		for _, r := range rates {
-			g := Rung{Width: w, Height: h, Rate: r, Label: RungLabel(h, r)}
-			start := StartKbps(h, r)
+			g := Rung{Width: w, Height: h, Rate: r, Label: RungLabel(w, h, r)}
+			start := StartKbps(w, h, r)
 			g.LowKbps, g.HighKbps = start.Low, max(start.High, start.Low)
 			px := float64(w) * float64(h) * r.Float()
 			g.FloorKbps, g.MpxS = math.Ceil(0.045*px/1000), px/1e6
@@ -74,5 +74,5 @@ func Rungs(pr rig.Programme, motion string) []Rung {
 	return out
 }
 
-// RungLabel is a size and rate as people say it: 1080p29.97.
-func RungLabel(h int, r picture.Rate) string { return Number(float64(h)) + "p" + r.Name() }
+// RungLabel is a size and rate as people say it, by its shorter side: 1080p29.97.
+func RungLabel(w, h int, r picture.Rate) string { return Number(float64(min(w, h))) + "p" + r.Name() }

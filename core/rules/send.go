@@ -114,12 +114,13 @@ var startKbps = []struct {
 }
 
 // StartKbps is the bitrate to start from for a sent picture nobody has given one: that of the smallest listed picture
-// at least as large.
-func StartKbps(height int, r picture.Rate) fact.Fact {
+// at least as large; one that stands upright counts as it does lying down.
+func StartKbps(width, height int, r picture.Rate) fact.Fact {
+	lines := min(width, height)
 	fast := r.Float() > 31
 	best := startKbps[len(startKbps)-1]
 	for _, row := range startKbps {
-		if row.lines >= height && (row.fast || !fast) {
+		if row.lines >= lines && (row.fast || !fast) {
 			best = row
 			break
 		}
@@ -152,7 +153,7 @@ func UploadShare(d *rig.Destination) float64 {
 // video is the bitrate of a destination in kb/s, as a fact.
 func (p *Pass) video(i int) limit.Fact {
 	d := &p.Show.Destinations[i]
-	standIn := StartKbps(d.Send.Height, d.Send.Rate)
+	standIn := StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)
 	if d.Ingest == nil || d.Ingest.MaxVideoKbps == 0 {
 		standIn.Low = min(standIn.Low, rig.Profiles[0].Kbps) // it may take no more than the least do
 	} else { // nobody sends more than is taken

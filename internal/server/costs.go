@@ -8,7 +8,6 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/costs"
-	"eventether/core/view"
 	"eventether/internal/rigfile"
 )
 
@@ -83,7 +82,7 @@ func (a *api) shopping(ctx context.Context, in *struct {
 
 func (a *api) habits(ctx context.Context, in *struct {
 	ID uuid.UUID `path:"id"`
-}) (*struct{ Body []view.School }, error) {
+}) (*struct{ Body []advise.School }, error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	_, rev, err := a.store.Get(get, in.ID, 0)
@@ -94,7 +93,7 @@ func (a *api) habits(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	var out []view.School
-	err = a.heavy.do(ctx, func() { out = view.Schools(v.Given) })
-	return &struct{ Body []view.School }{out}, failed(err)
+	var out []advise.School
+	err = a.heavy.do(ctx, func() { out = advise.Schools(v.Given) })
+	return &struct{ Body []advise.School }{out}, failed(err)
 }

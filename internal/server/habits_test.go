@@ -7,7 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
-	"eventether/core/view"
+	"eventether/core/advise"
 	"eventether/internal/demo/rigs"
 )
 
@@ -23,12 +23,12 @@ func TestHabits(t *testing.T) {
 		Revision int
 	}
 	require.NoError(t, json.Unmarshal([]byte(body), &board))
-	ask := func() map[string]view.School {
+	ask := func() map[string]advise.School {
 		code, body, _ := call(t, s, "GET", "/api/rigs/"+board.ID+"/habits", "")
 		require.Equal(t, http.StatusOK, code, body)
-		var all []view.School
+		var all []advise.School
 		require.NoError(t, json.Unmarshal([]byte(body), &all))
-		out := map[string]view.School{}
+		out := map[string]advise.School{}
 		for _, h := range all {
 			out[h.ID] = h
 		}

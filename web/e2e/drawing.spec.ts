@@ -115,4 +115,7 @@ test('two changes made one right after the other: each keeps what it changed, an
     besides: ['a', 'b'],
   })
   expect(merge(base, base, now)).toBe(now)
+  expect(merge({ calls: [] }, { calls: [{ name: 'b' }] }, { calls: [{ name: 'a' }] })).toEqual({
+    calls: [{ name: 'a' }, { name: 'b' }],
+  })
 })

@@ -40,7 +40,7 @@ func (b *builder) comesIn(d *Dice) {
 	s := &b.r.Show
 	for i := range s.Calls {
 		c := &s.Calls[i]
-		if c.Persons = d.N(4); c.Persons > 0 && d.Of(3) {
+		if c.Persons = d.N(10); c.Persons > 0 && d.Of(3) {
 			n := float64(c.Persons)
 			f := d.within(fact.Est(900*n, 600*n, 3000*n))
 			c.DownKbps = &f

@@ -18,6 +18,8 @@ export function merge(base: Json, mine: Json, now: Json): Json {
     return out
   }
   if (Array.isArray(base) && Array.isArray(mine) && Array.isArray(now)) {
+    if (mine.length > base.length && same(mine.slice(0, base.length), base))
+      return [...(now as Json[]), ...mine.slice(base.length)] // added to it
     if (base.length === mine.length && base.length === now.length)
       return mine.map((v, i) => merge(base[i], v, now[i]))
   }

@@ -1,9 +1,8 @@
-package view
+package advise
 
 import (
 	"slices"
 
-	"eventether/core/advise"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
@@ -176,7 +175,7 @@ func (s *schools) waysIn() {
 		if !it.Gear.Kind.Shoots() || n == mostEach {
 			continue
 		}
-		usb, capture := advise.ByUSB(s.r, it), advise.ByCapture(s.r, it)
+		usb, capture := ByUSB(s.r, it), ByCapture(s.r, it)
 		if usb.Why != "" || capture.Why != "" {
 			continue
 		}
@@ -184,7 +183,7 @@ func (s *schools) waysIn() {
 		one := option(lang.Text("By its own USB"), lang.Text("One lead, powered, with its sound in it; often a smaller picture."), usb.Now, usb.Minutes, usb.Edits...)
 		other := option(lang.Text("Through a capture device"), lang.Text("The full picture, steadier, over any distance; a device more to buy and to place."), capture.Now, capture.Minutes, capture.Edits...)
 		if !capture.Now && capture.Cost > 0 {
-			other.Cost = advise.Price(s.r, capture.Cost)
+			other.Cost = Price(s.r, capture.Cost)
 		}
 		s.ask("way-in:"+it.ID, lang.Text("%s by USB or by capture?", it.Label), one, other)
 	}
@@ -253,7 +252,7 @@ func (s *schools) power() {
 	n := float64(cameras)
 	one := option(lang.Text("From the mains, by adapter or dummy battery"), lang.Text("At home: no end, and the camera stays cooler with no battery charging inside."), onMains == cameras, n*s.takes(work.Power), mains...)
 	if dummies > 0 && !one.Now {
-		d := advise.Dummy(s.r)
+		d := Dummy(s.r)
 		d.Amount *= gear.Amount(dummies)
 		one.Cost = d
 	}
@@ -273,7 +272,7 @@ func (s *schools) runs() {
 	if longest == nil {
 		return
 	}
-	m := advise.BySDI(s.r, longest)
+	m := BySDI(s.r, longest)
 	from, _ := s.r.Port(longest.From)
 	sdi := option(lang.Text("SDI, with a converter at either end"), lang.Text("Locks, goes further, and fits a later switcher that has SDI only."), false, m.Minutes, m.Edits...)
 	sdi.Cost = m.Cost
@@ -303,7 +302,12 @@ func (s *schools) ranges() {
 	if len(s.r.Show.Destinations) == 0 || s.r.Show.Program.Kind != "encoder" {
 		return
 	}
-	full := !slices.ContainsFunc(s.r.Show.Destinations, func(d rig.Destination) bool { return d.Send.Range != "full" })
+	n := 0
+	for i := range s.r.Show.Destinations {
+		if s.r.Show.Destinations[i].Send.Range == "full" {
+			n++
+		}
+	}
 	set := func(to string) rig.Edit {
 		return s.shown(func(sh *rig.Show) {
 			for i := range sh.Destinations {
@@ -312,8 +316,8 @@ func (s *schools) ranges() {
 		})
 	}
 	s.ask("range", lang.Text("Limited or full colour range?"),
-		option(lang.Text("Limited, 16 to 235"), lang.Text("Video by BT.709 is defined so, and players take it for granted unless it is flagged."), !full, s.takes(work.Send), set("limited")),
-		option(lang.Text("Full, 0 to 255"), lang.Text("Some set it everywhere; then camera, capture, program and player all have to be looked at."), full, s.takes(work.Send), set("full")))
+		option(lang.Text("Limited, 16 to 235"), lang.Text("Video by BT.709 is defined so, and players take it for granted unless it is flagged."), n == 0, s.takes(work.Send), set("limited")),
+		option(lang.Text("Full, 0 to 255"), lang.Text("Some set it everywhere; then camera, capture, program and player all have to be looked at."), n == len(s.r.Show.Destinations), s.takes(work.Send), set("full")))
 }
 
 func (s *schools) containers() {
@@ -334,7 +338,7 @@ func (s *schools) containers() {
 	s.ask("container", lang.Text("In what is the recording kept?"),
 		option(lang.Text("Fragmented MP4"), lang.Text("Survives a crash, and opens nearly everywhere."), now == "" || now == "fmp4", s.takes(work.Send), set("fmp4")),
 		option(lang.Text("Matroska"), lang.Text("Survives a crash, takes any number of tracks; some editors want it repacked."), now == "mkv", s.takes(work.Send), set("mkv")),
-		option(lang.Text("Plain MP4"), lang.Text("Opens everywhere, and is lost whole when program or power fails."), now == "mp4", s.takes(work.Send), set("mp4")))
+		option(lang.Text("Plain MP4 or MOV"), lang.Text("Opens everywhere, and is lost whole when program or power fails."), now == "mp4" || now == "mov", s.takes(work.Send), set("mp4")))
 }
 
 func (s *schools) quality() {

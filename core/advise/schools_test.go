@@ -1,4 +1,4 @@
-package view_test
+package advise
 
 import (
 	"testing"
@@ -7,15 +7,15 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 )
 
-func schools(r *rig.Rig) map[string]view.School {
-	out := map[string]view.School{}
-	for _, s := range view.Schools(r) {
+func asked(r *rig.Rig) map[string]School {
+	out := map[string]School{}
+	for _, s := range Schools(r) {
 		out[s.ID] = s
 	}
 	return out
@@ -23,7 +23,7 @@ func schools(r *rig.Rig) map[string]view.School {
 
 // Where habits differ (handbook 8), what is said for each side stands there, and the verdict follows the choice.
 func TestSchools(t *testing.T) {
-	all := schools(rigs.Loft())
+	all := asked(rigs.Loft())
 	for _, id := range []string{"rate", "switching", "program", "power", "hub-dock:hub", "range", "camera-webcam", "sticks-card"} {
 		require.Contains(t, all, id)
 		require.GreaterOrEqual(t, len(all[id].Options), 2)
@@ -38,9 +38,9 @@ func TestSchools(t *testing.T) {
 	assert.Empty(t, hardware.Edits, "the loft has no switcher to do it with")
 	assert.True(t, all["switching"].Options[1].Now)
 
-	hall := schools(rigs.Hall())
+	hall := asked(rigs.Hall())
 	assert.NotEmpty(t, hall["switching"].Options[0].Edits)
-	assert.Equal(t, Snapped, hall["switching"].Options[1].State, "one picture comes out of a switcher")
+	assert.Equal(t, limit.Snapped, hall["switching"].Options[1].State, "one picture comes out of a switcher")
 }
 
 // Every answer that is offered can be given, leaves a sound rig, comes to what it says, and is then what the rig is; on random
@@ -49,7 +49,7 @@ func TestSchoolsOnRandomRigs(t *testing.T) {
 	given := 0
 	for seed := uint64(1); seed <= 12; seed++ {
 		r := rigtest.Rig(seed)
-		for _, s := range view.Schools(r) {
+		for _, s := range Schools(r) {
 			seen := map[string]bool{}
 			for i, o := range s.Options {
 				require.NotEmpty(t, o.Why, s.ID)
@@ -63,7 +63,7 @@ func TestSchoolsOnRandomRigs(t *testing.T) {
 				require.Empty(t, rig.Check(after), "%d %s", seed, s.ID)
 				require.Equal(t, o.State, judge.Rig(after).State, s.ID)
 				given++
-				for _, then := range view.Schools(after) {
+				for _, then := range Schools(after) {
 					if then.ID == s.ID && i < len(then.Options) && then.Options[i].Title == o.Title {
 						require.True(t, then.Options[i].Now, "%d: %s: %s was chosen", seed, s.ID, o.Title)
 					}

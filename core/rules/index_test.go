@@ -1,0 +1,41 @@
+package rules
+
+import (
+	"fmt"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/limit"
+)
+
+// The index against a map, through growing, emptying and asking for what is not there.
+func TestIndexAgainstAMap(t *testing.T) {
+	var x index
+	for round := range 4 {
+		x.empty(round * 10)
+		var results []Result
+		want := map[limit.ID]int{}
+		for i := range 500 {
+			id := limit.ID{Rule: limit.RuleID(fmt.Sprintf("rule-%d", i%37)), Place: fmt.Sprintf("place-%d", i%211)}
+			at, slot, there := x.find(results, id)
+			was, known := want[id]
+			require.Equal(t, known, there, id)
+			if there {
+				require.Equal(t, was, at)
+				continue
+			}
+			want[id] = len(results)
+			results = append(results, Result{Limit: limit.Limit{ID: id}})
+			x.put(results, slot, len(results)-1)
+		}
+		require.Greater(t, len(want), 400)
+		for id, at := range want {
+			got, _, ok := x.find(results, id)
+			require.True(t, ok, id)
+			require.Equal(t, at, got)
+		}
+		_, _, ok := x.find(results, limit.ID{Rule: "nobody"})
+		require.False(t, ok)
+	}
+}
