@@ -127,7 +127,7 @@ func (c *checker) ingest(at string, d *Destination) {
 		c.add(at+".ingest.minVideoKbps", "%g kb/s at least and %g at most: no bitrate is both", in.MinVideoKbps, in.MaxVideoKbps)
 	}
 	for _, t := range in.Transports {
-		if !slices.Contains([]string{"rtmp", "srt", "webrtc", "hls"}, t) {
+		if !slices.Contains(transports, t) {
 			c.add(at+".ingest.transports", "%q: want rtmp, srt, webrtc or hls", t)
 		}
 	}

@@ -305,7 +305,7 @@ var Fields = []Field{
 		Ask: "Which bitrate has a test recording of {sub}?", How: "Record two minutes of the real scene, with movement: its size in megabytes × 8000 ÷ its seconds. What a player shows as its rate may differ; size and time do not lie.", Minutes: 6,
 		number: func(s *spot) **fact.Fact { return &s.recording().Kbps }},
 	{Path: "show/recordings/N/encoder", Name: "what codes {sub}", Words: encoderWords("stream"), put: choose(func(s *spot) *string { return &s.recording().Encoder })},
-	{Path: "show/destinations/N/transport", Name: "how it is sent to {sub}", Words: words([]string{"rtmp", "srt", "webrtc", "hls"}), put: choose(func(s *spot) *string { return &s.destination().Transport })},
+	{Path: "show/destinations/N/transport", Name: "how it is sent to {sub}", Words: words(transports), put: choose(func(s *spot) *string { return &s.destination().Transport })},
 	{Path: "show/recordings/N/drive", Name: "drive of {sub}", put: choose(func(s *spot) *string { return &s.recording().Drive })},
 	{Path: "show/recordings/N/rawBits", Name: "bits a pixel of {sub}, raw", Words: words([]string{"0", "10", "12", "14", "16"}),
 		put: func(s *spot, e *Edit) error {

@@ -36,10 +36,16 @@ var KnownDestinations = []Known{
 	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
 }
 
+// transports are the ways a picture is sent.
+var transports = []string{"rtmp", "srt", "webrtc", "hls"}
+
 // CheckKnown says what is wrong with what a destination of one's own takes, if anything: it has to stand in a rig.
 func CheckKnown(k *Known) string {
 	if k.Name == "" {
 		return "it has no name"
+	}
+	if k.Transport != "" && !slices.Contains(transports, k.Transport) {
+		return fmt.Sprintf("transport %q: want one of %s", k.Transport, strings.Join(transports, ", "))
 	}
 	r := &Rig{Format: Format, Name: "x", Items: []Item{}, Leads: []Lead{}, Show: Show{Programme: Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1, Program: Program{Kind: "encoder"},
 		Destinations: []Destination{{Name: k.Name, Transport: k.Transport, Send: Send{Width: 1280, Height: 720, Rate: picture.R(30)}, Ingest: &k.Ingest}}}}

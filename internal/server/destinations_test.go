@@ -46,6 +46,7 @@ func TestDestinationsOfOnesOwn(t *testing.T) {
 		`{"name":"","transport":"rtmp","ingest":{}}`:                                                        "it has no name",
 		`{"name":"a\u0000b","transport":"rtmp","ingest":{}}`:                                                "name",
 		`{"name":"At odds","transport":"rtmp","ingest":{"maxVideoKbps":100,"minVideoKbps":2000}}`:           "cannot be kept",
+		`{"name":"By smoke","transport":"smoke","ingest":{}}`:                                               "want one of rtmp",
 		`{"name":"Negative","transport":"rtmp","ingest":{"maxVideoKbps":-1}}`:                               "maxVideoKbps",
 		`{"name":"Unknown field","transport":"rtmp","ingest":{"maxVideoKbps":100,"streamKey":"abcd-efgh"}}`: "streamKey",
 	} {
