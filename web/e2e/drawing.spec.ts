@@ -112,8 +112,9 @@ test('two changes made one right after the other: each keeps what it changed, an
   expect(merge(base, { ...base, besides: undefined }, now)).toEqual({ minutes: 60, calls: now.calls })
   expect(merge(base, { ...base, besides: ['a', 'b'] }, { ...base, besides: [] })).toEqual({
     ...base,
-    besides: ['a', 'b'],
+    besides: ['b'], // one was taken away, another added
   })
+  expect(merge(['a', 'b'], ['b'], ['a', 'b', 'c'])).toEqual(['b']) // what cannot be told apart stays as it was made last
   expect(merge(base, base, now)).toBe(now)
   expect(merge({ calls: [] }, { calls: [{ name: 'b' }] }, { calls: [{ name: 'a' }] })).toEqual({
     calls: [{ name: 'a' }, { name: 'b' }],
