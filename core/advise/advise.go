@@ -60,8 +60,8 @@ type Advice struct {
 	Work       int  // limits weighed
 }
 
-// Effort is how many limits advice may weigh before it stops and says so: a few seconds' worth.
-const Effort = 4_000_000
+// Effort is how many limits advice may weigh before it stops and says so: two or three seconds' worth.
+const Effort = 3_000_000
 
 // MostFixes bounds the fixes listed in one verdict, the worst findings first.
 const MostFixes = 400
@@ -74,7 +74,7 @@ func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 	if v.State == limit.Snapped || b.Counts[limit.Kinked.Severity()] > 0 {
 		a.mend(ctx, b, effort/2) // what mends it comes before what eases it
 	}
-	all := a.judgeMoves(ctx, b, min(b.Work+effort/2, effort))
+	all := a.judgeMoves(ctx, b, effort)
 	a.Work = b.Work
 	a.Findings = a.findings(v, all)
 	return a
@@ -126,9 +126,11 @@ func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move
 	if len(worth) == 0 {
 		return nil
 	}
-	all := slices.DeleteFunc(movesOn(b.Pass, worth), func(m Move) bool { return m.half })
 	u := universeOf(b.Pass)
-	all = append(all, u.places(worth)...)
+	u.sound = true
+	u.on(worth)
+	all := u.places(worth)
+	u.out = nil
 	others := u.rebuilds()
 	a.Moves = len(all) + len(others)
 	if all = a.judgeEach(ctx, b, all, most); a.Complete {
@@ -160,11 +162,7 @@ func judgeMove(b *judge.Base, m *Move) {
 		}
 		return
 	}
-	after, err := rig.Apply(b.Rig, m.Edits...)
-	if err != nil {
-		return
-	}
-	b.Try(after, m.Edits, func(d *judge.Delta) { m.Judged = judged(b.Verdict, d) })
+	_ = b.Try(m.Edits, func(d *judge.Delta) { m.Judged = judged(b.Verdict, d) }) // one that cannot be made is not judged
 }
 
 // judged says what a change does.
@@ -229,7 +227,8 @@ func touchesAny(where, ids []string) bool {
 func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
 	b := judge.BaseOf(v)
 	u := universeOf(v.Pass)
-	u.out = slices.DeleteFunc(movesOn(v.Pass, map[string]bool{id: true}), func(m Move) bool { return m.half || m.Of != id }) // the board changes places instead
+	u.sound = true
+	u.out = slices.DeleteFunc(u.on(map[string]bool{id: true}), func(m Move) bool { return m.Of != id }) // the board changes places instead
 	u.everySocket(id)
 	u.swapPlugs(id)
 	u.lengths(id)

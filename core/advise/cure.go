@@ -34,6 +34,7 @@ type search struct {
 	only     map[string]bool // ids the faults of this group depend on; any when nil
 	lossless bool
 	seen     map[string]bool
+	moves    []Move // that can change what fails in the rig as it is
 	best     *found
 	quickest float64 // minutes of the quickest move, once it was asked for
 }
@@ -90,17 +91,13 @@ func (s *search) together(groups [][]*rules.Result) (*found, bool) {
 	for i := range moves {
 		edits = append(edits, moves[i].Edits...)
 	}
-	after, err := rig.Apply(s.root, edits...)
-	if err != nil || len(rig.Check(after)) > 0 {
-		return nil, false
-	}
 	f := total(moves)
 	whole := false
-	s.b.Try(after, edits, func(d *judge.Delta) {
-		whole = len(s.failing(d)) == 0
+	err := s.b.Try(edits, func(d *judge.Delta) {
+		whole = len(s.failing(d)) == 0 && len(rig.Check(d.Rig)) == 0
 		f.state = d.State
 	})
-	if !whole {
+	if err != nil || !whole {
 		return nil, false
 	}
 	return &f, proven
@@ -108,6 +105,7 @@ func (s *search) together(groups [][]*rules.Result) (*found, bool) {
 
 // group searches for the cure of faults that hang together.
 func (s *search) group(bad []*rules.Result) (*found, bool) {
+	s.moves = nil
 	for _, s.lossless = range []bool{true, false} {
 		for depth := max(1, disjoint(bad)); depth <= largestCure; depth++ {
 			s.seen, s.best = map[string]bool{}, nil
@@ -153,30 +151,39 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 			touched[id] = true
 		}
 	}
-	universe := movesOn(p, touched)
-	s.b.Work += len(universe) / 8
-	var next []Move
-	for i, l := range failing {
-		var touching []Move
+	universe := s.moves
+	if d != nil || universe == nil {
+		universe = movesOn(p, touched)
+		s.b.Work += len(universe) / 8
+	}
+	if d == nil {
+		s.moves = universe // there are more sets to begin with them
+	}
+	var next, touching []*Move
+	for i, l := range failing { // one of them has to go: the one fewest moves change
+		where := make(map[string]bool, len(l.Where))
+		for _, id := range l.Where {
+			where[id] = true
+		}
+		touching = touching[:0]
 		for k := range universe {
 			m := &universe[k]
-			if s.lossless && m.GivesUp != "" || !changes(m, l) || usesSlot(path, m.Slot) {
+			if s.lossless && m.GivesUp != "" || !changes(m, l, where) || usesSlot(path, m.Slot) {
 				continue
 			}
-			if touching = append(touching, *m); i > 0 && len(touching) >= len(next) {
+			if touching = append(touching, m); i > 0 && len(touching) >= len(next) {
 				break
 			}
 		}
 		if i == 0 || len(touching) < len(next) {
-			next = touching
+			next, touching = touching, next
 		}
 	}
-	slices.SortFunc(next, func(a, b Move) int { // the cheap ones first, so that dear ones need no trial
-		return cmp.Or(cmp.Compare(costOf(&a), costOf(&b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+	slices.SortFunc(next, func(a, b *Move) int { // the cheap ones first, so that dear ones need no trial
+		return cmp.Or(cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
 	})
 	deeper := false
-	for i := range next {
-		m := &next[i]
+	for _, m := range next {
 		trail := append(slices.Clip(path), *m)
 		key := setKey(trail)
 		if s.over() {
@@ -186,16 +193,17 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 			continue
 		}
 		s.seen[key] = true
-		after, err := rig.Apply(r, m.Edits...)
-		if err != nil {
-			continue
-		}
 		all := append(slices.Clip(edits), m.Edits...)
-		s.b.Try(after, all, func(d *judge.Delta) {
-			if s.deepen(after, d, trail, all, left-1) {
+		further := func(d *judge.Delta) {
+			if s.deepen(d.Rig, d, trail, all, left-1) {
 				deeper = true
 			}
-		})
+		}
+		if left == 1 { // nothing more is tried on what comes of it
+			_ = s.b.Try(all, further)
+		} else if after, err := rig.Apply(r, m.Edits...); err == nil { // moves that are found on it are kept
+			s.b.TryRig(after, all, further)
+		}
 	}
 	return deeper
 }
@@ -269,9 +277,9 @@ func apart(limits []*rules.Result) (groups [][]*rules.Result) {
 	return slices.DeleteFunc(groups, func(g []*rules.Result) bool { return len(g) == 0 })
 }
 
-// changes tells whether a move can change a limit.
-func changes(m *Move, l *rules.Result) bool {
-	return touchesAny(l.Where, m.touches) && (len(l.Kinds) == 0 || slices.Contains(l.Kinds, m.Kind))
+// changes tells whether a move can change a limit that depends on these ids.
+func changes(m *Move, l *rules.Result, where map[string]bool) bool {
+	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (len(l.Kinds) == 0 || slices.Contains(l.Kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.
@@ -433,19 +441,22 @@ func (s *search) mendFlaws(f *found) *found {
 		found := false
 		for i := range all {
 			m := &all[i]
-			after, err := rig.Apply(r, m.Edits...)
-			if err != nil || s.over() {
-				continue
+			if s.over() {
+				break
 			}
 			was := b.Work
-			b.Try(after, m.Edits, func(d *judge.Delta) {
+			err := b.Try(m.Edits, func(d *judge.Delta) {
 				kinked, untested, snapped := limit.Kinked.Severity(), limit.Untested.Severity(), limit.Snapped.Severity()
 				found = d.Counts[kinked] < b.Counts[kinked] && d.Counts[untested] <= b.Counts[untested] && d.Counts[snapped] <= b.Counts[snapped]
 			})
 			if b != s.b {
 				s.b.Work += b.Work - was
 			}
-			if found = found && keeps(r, m); found {
+			if found = err == nil && found && keeps(r, m); found {
+				after, err := rig.Apply(r, m.Edits...)
+				if err != nil {
+					break
+				}
 				moves = append(slices.Clip(moves), *m)
 				r, v = after, judge.As(after)
 				b = judge.BaseOf(v)

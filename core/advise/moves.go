@@ -86,9 +86,10 @@ func Moves(r *rig.Rig) []Move {
 }
 
 // movesOn lists the moves that touch one of the given ids, or all of them.
-func movesOn(p *rules.Pass, ids map[string]bool) []Move {
-	u := universeOf(p)
-	r := p.Rig
+func movesOn(p *rules.Pass, ids map[string]bool) []Move { return universeOf(p).on(ids) }
+
+func (u *universe) on(ids map[string]bool) []Move {
+	r := u.Rig
 	for i := range r.Leads {
 		if ids == nil || ids[r.Leads[i].ID] {
 			u.plugs(i)
@@ -129,6 +130,10 @@ type universe struct {
 	out []Move
 	// mine is where the moves of the item at hand begin.
 	mine int
+	// sound leaves out moves that leave a rig unsound by themselves.
+	sound   bool
+	sockets map[spotKind][]spot
+	classes map[socketClass]int
 }
 
 func (u *universe) add(m Move) { u.out = append(u.out, m) }
@@ -145,70 +150,127 @@ type socketClass struct {
 	allows, volts fact.Fact // and what it gives
 }
 
-func (u *universe) plugs(at int) {
-	l := &u.Leads[at]
-	fi, fp, ti, tp := u.g.LeadEnds(at)
-	if fi < 0 {
-		return
-	}
-	end := "to"
-	if d := u.Items[fi].Gear.Ports[fp].Direction; d == gear.In || d == gear.Downstream { // called from its far end
-		fi, fp, ti, tp, end = ti, tp, fi, fp, "from"
-	}
-	from, to := &u.Items[fi].Gear.Ports[fp], &u.Items[ti].Gear.Ports[tp]
-	if from.Connector == gear.Internal || to.Connector == gear.Internal || l.LengthM.High == 0 && from.Connector.Family() == gear.HDMIFamily {
-		return
-	}
-	family := from.Connector.Family()
-	passesOn := slices.ContainsFunc(u.Items[fi].Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
-	free, taken := map[socketClass]bool{}, map[socketClass]string{}
-	var order []socketClass
-	for i := range u.Items {
-		it := &u.Items[i]
-		if i == fi || passesOn && !it.IsHost() && u.g.Reaches(i, fi) {
-			continue // into itself, or into what hangs on it: a loop
-		}
-		for j := range it.Gear.Ports {
-			port := &it.Gear.Ports[j]
-			wants := gear.In
-			if from.Direction == gear.Upstream {
-				wants = gear.Downstream
-			}
-			if port.Direction != wants || port.Connector.Family() != family || port.Connector == gear.Internal || i == ti && j == tp {
-				continue
-			}
-			adapted := false
-			if wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
-				if adapted = to.Connector == gear.USBA && port.Connector == gear.USBC && u.g.LeadAt(i, j) < 0; !adapted {
+// spot is a socket of the rig.
+type spot struct {
+	item, port int
+	class      int // sockets alike have one number
+	taken      bool
+}
+
+// spots are the sockets of a direction and family, in the order of the sheets.
+func (u *universe) spots(d gear.Direction, f gear.Family) []spot {
+	if u.sockets == nil {
+		u.sockets, u.classes = map[spotKind][]spot{}, map[socketClass]int{}
+		for i := range u.Items {
+			it := &u.Items[i]
+			for j := range it.Gear.Ports {
+				port := &it.Gear.Ports[j]
+				if port.Direction != gear.In && port.Direction != gear.Downstream || port.Connector == gear.Internal {
 					continue
 				}
-			}
-			c := classOf(it, port)
-			if c == classOf(&u.Items[ti], to) {
-				continue // like the one it is in
-			}
-			ref := it.ID + "." + port.ID
-			if u.g.LeadAt(i, j) < 0 {
-				if !free[c] {
-					free[c] = true
-					m := u.plug(l, end, &u.Items[fi], it, port)
-					if adapted {
-						u.adapt(&m, &u.Items[fi], it, port)
-					}
-					u.add(m)
+				c := classOf(it, port)
+				n, ok := u.classes[c]
+				if !ok {
+					n = len(u.classes)
+					u.classes[c] = n
 				}
-			} else if _, ok := taken[c]; !ok {
-				taken[c] = ref
-				order = append(order, c)
+				k := spotKind{port.Direction, port.Connector.Family()}
+				u.sockets[k] = append(u.sockets[k], spot{i, j, n, u.g.LeadAt(i, j) >= 0})
 			}
 		}
 	}
-	for _, c := range order {
-		if free[c] {
+	return u.sockets[spotKind{d, f}]
+}
+
+type spotKind struct {
+	direction gear.Direction
+	family    gear.Family
+}
+
+// plugged is a lead as its plug moves: the device it is of, the socket it is in, and which end of the lead that is.
+type plugged struct {
+	dev, devPort, host, socket int
+	end                        string
+	wants                      gear.Direction
+}
+
+func (u *universe) pluggedAs(at int) (p plugged, ok bool) {
+	fi, fp, ti, tp := u.g.LeadEnds(at)
+	if fi < 0 {
+		return p, false
+	}
+	p = plugged{fi, fp, ti, tp, "to", gear.In}
+	if d := u.Items[fi].Gear.Ports[fp].Direction; d == gear.In || d == gear.Downstream { // called from its far end
+		p.dev, p.devPort, p.host, p.socket, p.end = ti, tp, fi, fp, "from"
+	}
+	from, to := &u.Items[p.dev].Gear.Ports[p.devPort], &u.Items[p.host].Gear.Ports[p.socket]
+	if from.Direction == gear.Upstream {
+		p.wants = gear.Downstream
+	}
+	return p, from.Connector != gear.Internal && to.Connector != gear.Internal && (u.Leads[at].LengthM.High > 0 || from.Connector.Family() != gear.HDMIFamily)
+}
+
+// elsewhere lists a free socket of every kind a plug is not in, and a taken one of every kind none is free of.
+func (u *universe) elsewhere(p plugged) (free, taken []spot) {
+	dev := &u.Items[p.dev]
+	from, to := &dev.Gear.Ports[p.devPort], &u.Items[p.host].Gear.Ports[p.socket]
+	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
+	spots := u.spots(p.wants, from.Connector.Family())
+	is, ok := u.classes[classOf(&u.Items[p.host], to)]
+	if !ok {
+		is = -1
+	}
+	const hasFree, hasTaken = 1, 2
+	marks := make([]uint8, len(u.classes))
+	for _, s := range spots {
+		if s.item == p.dev || s.class == is || s.item == p.host && s.port == p.socket || marks[s.class]&hasFree != 0 || s.taken && marks[s.class]&hasTaken != 0 {
 			continue
 		}
-		it, port := u.Port(taken[c])
-		m := u.plug(l, end, &u.Items[fi], it, port)
+		it := &u.Items[s.item]
+		if port := &it.Gear.Ports[s.port]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) && (!adapts(to, port) || s.taken) {
+			continue
+		}
+		if passesOn && !it.IsHost() && u.g.Reaches(s.item, p.dev) {
+			continue // into what hangs on it: a loop
+		}
+		if s.taken {
+			marks[s.class] |= hasTaken
+			taken = append(taken, s)
+		} else {
+			marks[s.class] |= hasFree
+			free = append(free, s)
+		}
+	}
+	return free, slices.DeleteFunc(taken, func(s spot) bool { return marks[s.class]&hasFree != 0 })
+}
+
+// adapts tells whether a plug that is in one USB socket goes into another by an adapter.
+func adapts(was, now *gear.Port) bool {
+	return was.Connector == gear.USBA && now.Connector == gear.USBC
+}
+
+func (u *universe) plugs(at int) {
+	p, ok := u.pluggedAs(at)
+	if !ok {
+		return
+	}
+	l, dev := &u.Leads[at], &u.Items[p.dev]
+	free, taken := u.elsewhere(p)
+	for _, s := range free {
+		it := &u.Items[s.item]
+		port := &it.Gear.Ports[s.port]
+		m := u.plug(l, p.end, dev, it, port)
+		if to := &u.Items[p.host].Gear.Ports[p.socket]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
+			u.adapt(&m, dev, it, port)
+		}
+		u.add(m)
+	}
+	if u.sound {
+		return
+	}
+	for _, s := range taken {
+		it := &u.Items[s.item]
+		m := u.plug(l, p.end, dev, it, &it.Gear.Ports[s.port])
 		m.half = true
 		u.add(m)
 	}
@@ -961,66 +1023,57 @@ func (u *universe) everySocket(id string) {
 // of socket, as plugs has them.
 func (u *universe) places(ids map[string]bool) []Move {
 	for i := range u.Leads {
-		l := &u.Leads[i]
-		if !ids[l.ID] {
+		if !ids[u.Leads[i].ID] {
 			continue
 		}
-		seen := map[string]bool{}
-		began := len(u.out)
-		u.plugs(i)
-		for _, m := range slices.Clone(u.out[began:]) {
-			if m.half {
-				seen[m.Edits[0].Socket] = true
+		if p, ok := u.pluggedAs(i); ok {
+			if _, taken := u.elsewhere(p); len(taken) > 0 {
+				u.swapWith(i, func(s spot) bool {
+					return slices.ContainsFunc(taken, func(t spot) bool { return t.item == s.item && t.port == s.port })
+				})
 			}
 		}
-		u.out = u.out[:began]
-		if len(seen) == 0 {
-			continue
-		}
-		u.swapPlugs(l.ID)
-		kept := u.out[:began]
-		for _, m := range u.out[began:] {
-			if seen[m.Edits[0].Socket] {
-				kept = append(kept, m)
-			}
-		}
-		u.out = kept
 	}
 	return u.out
 }
 
 // swapPlugs offers to change places with the plug in every like socket that is taken.
 func (u *universe) swapPlugs(id string) {
-	l := u.Lead(id)
-	if l == nil {
+	if i := slices.IndexFunc(u.Leads, func(l rig.Lead) bool { return l.ID == id }); i >= 0 {
+		u.swapWith(i, func(spot) bool { return true })
+	}
+}
+
+// swapWith offers to change places with the plugs in some of the taken sockets.
+func (u *universe) swapWith(at int, with func(spot) bool) {
+	l := &u.Leads[at]
+	fi, fp, ti, tp := u.g.LeadEnds(at)
+	if fi < 0 || u.Items[fi].Gear.Ports[fp].Direction != gear.Upstream {
 		return
 	}
-	from, p := u.Port(l.From)
-	_, to := u.Port(l.To)
-	if p == nil || to == nil || p.Direction != gear.Upstream {
-		return
-	}
+	from, to := &u.Items[fi], &u.Items[ti].Gear.Ports[tp]
 	for i := range u.Leads {
 		o := &u.Leads[i]
-		dev, op := u.Port(o.From)
-		host, socket := u.Port(o.To)
-		if o.ID == id || op == nil || socket == nil || op.Direction != gear.Upstream || socket.Connector != to.Connector || dev.ID == from.ID || host.ID == from.ID || o.To == l.To {
+		di, dp, hi, hp := u.g.LeadEnds(i)
+		if i == at || di < 0 || di == fi || hi == fi || di == ti || hi == ti && hp == tp || !with(spot{item: hi, port: hp}) {
 			continue
 		}
-		if a, _ := rig.SplitRef(l.To); a == dev.ID {
+		dev, host := &u.Items[di], &u.Items[hi]
+		socket := &host.Gear.Ports[hp]
+		if dev.Gear.Ports[dp].Direction != gear.Upstream || socket.Connector != to.Connector {
 			continue
 		}
 		minutes := 2.0 * u.takes(work.Plug)
 		if to.Connector == gear.PCIe { // the computer is opened once
 			minutes = u.takes(work.Card) + u.takes(work.Plug)
 		}
-		u.add(Move{ID: "change:" + id + ":" + o.ID, Kind: "plug", Of: id, Slot: "plug:" + id, touches: []string{id, o.ID}, Minutes: minutes,
+		u.add(Move{ID: "change:" + l.ID + ":" + o.ID, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, o.ID}, Minutes: minutes,
 			say: func() (string, string) {
 				if to.Connector == gear.PCIe {
 					return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s", host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
 				}
 				return rules.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
 			},
-			Edits: []rig.Edit{{Do: "plug", Lead: id, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})
+			Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})
 	}
 }

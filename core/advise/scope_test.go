@@ -28,7 +28,8 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 			after, err := rig.Apply(r, m.Edits...)
 			require.NoError(t, err)
 			whole := judge.As(after)
-			b.Try(after, m.Edits, func(d *judge.Delta) {
+			require.NoError(t, b.Try(m.Edits, func(d *judge.Delta) {
+				require.Equal(t, after, d.Rig)
 				at := fmt.Sprintf("seed %d, %s", seed, m.ID)
 				require.Equal(t, whole.State, d.State, at)
 				got := map[limit.ID]limit.State{}
@@ -53,7 +54,7 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 					require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
 					require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
 				}
-			})
+			}))
 			moved++
 			kinds[m.Kind]++
 		}

@@ -6,7 +6,6 @@ package judge
 
 import (
 	"slices"
-	"sync"
 
 	"eventether/core/limit"
 	"eventether/core/rig"
@@ -96,15 +95,13 @@ func (v *Verdict) Count(s limit.State) int {
 	return n
 }
 
-// passes keeps the memory of passes nobody keeps.
-var passes = sync.Pool{New: func() any { return new(rules.Pass) }}
-
 // Look judges a rig as it stands and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
 func Look(r *rig.Rig, look func(*Verdict)) {
-	p := passes.Get().(*rules.Pass)
-	p.Reset(r, rig.NewWiring(r)).Run()
+	m := rooms.Get().(*room)
+	p := &m.pass
+	p.Reset(r, m.wiring.Wiring(r)).Run()
 	look(&Verdict{Pass: p, State: stateOf(p.Results), Given: r})
-	passes.Put(p)
+	rooms.Put(m)
 }
 
 // StateOf is the state of a rig as it stands.

@@ -107,8 +107,8 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 	chosen := make([]int, len(modes), len(modes)+4)
 	now := apply(r, modes, chosen)
 	var v Verdict
-	p := passes.Get().(*rules.Pass)
-	p.Reset(now, rig.NewWiring(now)).Run()
+	m := rooms.Get().(*room)
+	p := m.pass.Reset(now, m.wiring.Wiring(now)).Run()
 	all := append(modes, undecided(p)...)
 	var sure []rig.Edit // what needs no trial
 	for i := range now.Items {
@@ -123,7 +123,7 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 			sure = append(sure, e)
 		}
 	}
-	passes.Put(p)
+	rooms.Put(m)
 	if len(all) == 0 && len(sure) == 0 {
 		return r, out
 	}
@@ -419,14 +419,12 @@ func (s *chooser) at(g, choices []int) (w worth) {
 		over += likelyOver(&s.b.Results[k])
 	}
 	if len(edits) > 0 {
-		after, err := rig.Apply(s.b.Rig, edits...)
-		if err != nil {
-			return worth{snapped: 1 << 20}
-		}
-		s.b.Try(after, edits, func(d *Delta) {
+		if err := s.b.Try(edits, func(d *Delta) {
 			counts = d.Counts
 			over = s.over(d, over)
-		})
+		}); err != nil {
+			return worth{snapped: 1 << 20}
+		}
 	}
 	w.over = over
 	w.snapped, w.untested = counts[limit.Snapped.Severity()], counts[limit.Untested.Severity()]

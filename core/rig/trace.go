@@ -37,14 +37,19 @@ type Hop struct {
 // least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number of
 // leads, whatever joins and splits on the way.
 func (g *Wiring) Trace() []Feed {
-	t := tracer{g: g, covered: make([]bool, len(g.Leads)), toHost: g.distances()}
-	var sources []int
+	t := g.tracer
+	if t == nil {
+		t = &tracer{}
+	}
+	t.begin(g)
+	sources := t.sources
 	for i := range g.Items {
 		if g.Items[i].IsSource() {
 			sources = append(sources, i)
 		}
 	}
 	slices.SortFunc(sources, func(a, b int) int { return strings.Compare(g.Items[a].ID, g.Items[b].ID) })
+	t.sources = sources
 	for _, i := range sources {
 		it := &g.Items[i]
 		began := len(t.feeds)
@@ -82,9 +87,10 @@ type entry struct {
 const farAway = 1 << 30
 
 // distances counts for every entry the hops to the computer that takes the pictures, farAway where there is no way.
-func (g *Wiring) distances() [][2]int {
-	out := make([][2]int, len(g.Items))
-	var queue []entry
+func (t *tracer) distances() {
+	g := t.g
+	t.toHost = sized(t.toHost, len(g.Items))
+	out, queue := t.toHost, t.queue[:0]
 	for i := range out {
 		out[i] = [2]int{farAway, farAway}
 	}
@@ -126,7 +132,7 @@ func (g *Wiring) distances() [][2]int {
 			}
 		}
 	}
-	return out
+	t.queue = queue
 }
 
 // across is the socket at the other end of the lead whose plug is p: a lead laid the wrong way round still joins its two
@@ -138,13 +144,23 @@ func (g *Wiring) across(p plug) portKey {
 	return g.ends[p.lead][1]
 }
 
+// tracer traces one wiring after another in the same memory.
 type tracer struct {
 	g       *Wiring
-	toHost  [][2]int
+	toHost  [][2]int // of every entry, the hops to the computer that takes the pictures
+	queue   []entry
+	sources []int
 	covered []bool // leads that stand in a feed
 	feeds   []Feed
 	seen    map[entry]int // of branches: the step an entry was first reached by
 	room    []Hop         // for ways to come
+	used    int           // of room
+}
+
+func (t *tracer) begin(g *Wiring) {
+	t.g, t.feeds, t.sources, t.used = g, t.feeds[:0], t.sources[:0], 0
+	t.covered = sized(t.covered, len(g.Leads))
+	t.distances()
 }
 
 // mostUsual is how many hops a way has as a rule: camera, stick, hub, computer, and one more.
@@ -176,11 +192,11 @@ func (t *tracer) next(hops []Hop, item, port int) (Hop, bool) {
 
 // follow takes a picture from a source's port on the shortest way to the computer, or as far as its first sockets lead.
 func (t *tracer) follow(item, port int) Feed {
-	if len(t.room) < mostUsual {
-		t.room = make([]Hop, 12*mostUsual)
+	if t.used+mostUsual > len(t.room) {
+		t.room, t.used = make([]Hop, max(12*mostUsual, 2*len(t.room))), 0
 	}
-	hops := append(t.room[:0:mostUsual], Hop{Item: item, LeadIn: -1, In: -1, Out: port})
-	t.room = t.room[mostUsual:]
+	hops := append(t.room[t.used:t.used:t.used+mostUsual], Hop{Item: item, LeadIn: -1, In: -1, Out: port})
+	t.used += mostUsual
 	return t.extend(Feed{Source: item, Hops: hops, Via: -1})
 }
 

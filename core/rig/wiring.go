@@ -20,6 +20,8 @@ type Wiring struct {
 	ports map[int]map[string]int // of items with many ports, port id -> index
 
 	hangs  [][]Hung         // item -> what hangs on its USB sockets; nil until asked for
+	hung   hungRoom         // the memory of that
+	tracer *tracer          // the memory of tracing
 	powers map[string][]int // item id -> what gets its power from it; nil until asked for
 }
 
@@ -39,27 +41,109 @@ func (g *Wiring) in(k portKey) (plug, bool) {
 
 // NewWiring indexes a rig that passes Check, or nearly: leads whose ends do not exist are left out.
 func NewWiring(r *Rig) *Wiring {
-	g := &Wiring{Rig: r, at: make(map[string]int, len(r.Items)), first: make([]int32, len(r.Items)),
-		ends: make([][2]portKey, len(r.Leads))}
-	sockets := int32(0)
+	g := new(Room).Wiring(r)
+	g.tracer = nil // its ways may be kept
+	return g
+}
+
+// Room is the memory of a wiring and of tracing it, for whoever wires one rig after another and keeps none of it.
+type Room struct {
+	wiring Wiring
+	at     map[string]int
+	first  []int32
+	ports  []map[string]int
+	tracer tracer
+}
+
+// Wiring is as NewWiring makes it, good until the room is used again.
+func (m *Room) Wiring(r *Rig) *Wiring {
+	g := m.empty(r)
+	if m.at == nil {
+		m.at = make(map[string]int, len(r.Items))
+	}
+	clear(m.at)
+	m.first = sized(m.first, len(r.Items))
+	g.at, g.first = m.at, m.first
+	sockets, many := int32(0), 0
 	for i := range r.Items {
+		ports := r.Items[i].Gear.Ports
 		g.at[r.Items[i].ID] = i
 		g.first[i] = sockets
-		sockets += int32(len(r.Items[i].Gear.Ports))
-	}
-	g.plug = make([]plug, sockets)
-	for i := range r.Leads {
-		from, ok1 := g.key(r.Leads[i].From)
-		to, ok2 := g.key(r.Leads[i].To)
-		if !ok1 || !ok2 {
-			g.ends[i] = [2]portKey{{-1, -1}, {-1, -1}}
-			continue
+		sockets += int32(len(ports))
+		if len(ports) >= manyPorts {
+			if g.ports == nil {
+				g.ports = map[int]map[string]int{}
+			}
+			if many++; many > len(m.ports) {
+				m.ports = append(m.ports, make(map[string]int, len(ports)))
+			}
+			byID := m.ports[many-1]
+			clear(byID)
+			for j := range ports {
+				byID[ports[j].ID] = j
+			}
+			g.ports[i] = byID
 		}
-		g.ends[i] = [2]portKey{from, to}
-		g.put(from, plug{i, false, true})
-		g.put(to, plug{i, true, true})
 	}
+	g.plug = sized(g.plug, int(sockets))
+	g.ends = sized(g.ends, len(r.Leads))
+	for i := range r.Leads {
+		g.find(i)
+	}
+	g.plugIn()
 	return g
+}
+
+// Moved is the wiring of a rig that differs from the one g is of in where some leads end and in nothing else; it is good until
+// the room is used again, and shares with g what is the same.
+func (m *Room) Moved(g *Wiring, r *Rig, leads []int) *Wiring {
+	out := m.empty(r)
+	out.at, out.first, out.ports = g.at, g.first, g.ports
+	out.plug = sized(out.plug, len(g.plug))
+	out.ends = append(out.ends[:0], g.ends...)
+	for _, i := range leads {
+		out.find(i)
+	}
+	out.plugIn()
+	return out
+}
+
+// empty is the wiring of the room without anything of the last rig but memory.
+func (m *Room) empty(r *Rig) *Wiring {
+	g := &m.wiring
+	*g = Wiring{Rig: r, plug: g.plug, ends: g.ends, hung: g.hung, tracer: &m.tracer}
+	return g
+}
+
+// sized is a list of n zeroes, in the memory of another where that is enough.
+func sized[T any](list []T, n int) []T {
+	if cap(list) < n {
+		return make([]T, n)
+	}
+	list = list[:n]
+	clear(list)
+	return list
+}
+
+// find notes where a lead ends.
+func (g *Wiring) find(lead int) {
+	from, ok1 := g.key(g.Leads[lead].From)
+	to, ok2 := g.key(g.Leads[lead].To)
+	if !ok1 || !ok2 {
+		g.ends[lead] = [2]portKey{{-1, -1}, {-1, -1}}
+		return
+	}
+	g.ends[lead] = [2]portKey{from, to}
+}
+
+// plugIn puts every lead into the sockets it ends in.
+func (g *Wiring) plugIn() {
+	for i := range g.ends {
+		if e := &g.ends[i]; e[0].item >= 0 {
+			g.put(e[0], plug{i, false, true})
+			g.put(e[1], plug{i, true, true})
+		}
+	}
 }
 
 func (g *Wiring) put(k portKey, p plug) {
@@ -94,18 +178,7 @@ func (g *Wiring) port(item int, id string) int {
 	if len(ports) < manyPorts {
 		return g.Items[item].Gear.Port(id)
 	}
-	if g.ports == nil {
-		g.ports = map[int]map[string]int{}
-	}
-	byID, ok := g.ports[item]
-	if !ok {
-		byID = make(map[string]int, len(ports))
-		for i := range ports {
-			byID[ports[i].ID] = i
-		}
-		g.ports[item] = byID
-	}
-	if i, ok := byID[id]; ok {
+	if i, ok := g.ports[item][id]; ok {
 		return i
 	}
 	return -1
@@ -113,8 +186,14 @@ func (g *Wiring) port(item int, id string) int {
 
 // Clashes lists, for every socket with more than one plug in it, the leads concerned.
 func (g *Wiring) Clashes() [][]int {
+	if len(g.clash) == 0 {
+		return nil
+	}
 	return slices.SortedFunc(maps.Values(g.clash), slices.Compare[[]int])
 }
+
+// Clash tells whether two plugs are meant for one socket: each counts.
+func (g *Wiring) Clash(item, port int) bool { return g.clash != nil && g.clash[portKey{item, port}] != nil }
 
 // At is the index of an item, -1 when there is none.
 func (g *Wiring) At(id string) int {
@@ -159,7 +238,7 @@ func (g *Wiring) LeadEnds(lead int) (fromItem, fromPort, toItem, toPort int) {
 // Of is the same wiring over another rig, whose items, leads and sockets stand in the same places.
 func (g *Wiring) Of(r *Rig) *Wiring {
 	out := *g
-	out.Rig, out.powers = r, nil
+	out.Rig, out.powers, out.tracer, out.hung = r, nil, nil, hungRoom{}
 	return &out
 }
 
@@ -190,19 +269,44 @@ type Hung struct{ Item, Lead, Port int }
 // Hangs lists what hangs on the USB sockets of an item, in the order of the leads.
 func (g *Wiring) Hangs(item int) []Hung {
 	if g.hangs == nil {
-		g.hangs = make([][]Hung, len(g.Items))
-		for i := range g.Leads {
-			fi, fp, ti, tp := g.LeadEnds(i)
-			if fi < 0 {
+		g.hangAll()
+	}
+	return g.hangs[item]
+}
+
+type hungRoom struct {
+	all   []Hung
+	of    [][]Hung
+	count []int
+}
+
+func (g *Wiring) hangAll() {
+	m := &g.hung
+	m.of, m.count = sized(m.of, len(g.Items)), sized(m.count, len(g.Items))
+	each := func(do func(lead int, on *[2]portKey)) {
+		for i := range g.ends {
+			e := &g.ends[i]
+			if e[0].item < 0 {
 				continue
 			}
-			from, to := &g.Items[fi].Gear.Ports[fp], &g.Items[ti].Gear.Ports[tp]
+			from, to := &g.Items[e[0].item].Gear.Ports[e[0].port], &g.Items[e[1].item].Gear.Ports[e[1].port]
 			if from.Direction == gear.Upstream && to.Direction == gear.Downstream && from.Connector.Family() == gear.USBFamily {
-				g.hangs[ti] = append(g.hangs[ti], Hung{fi, i, tp})
+				do(i, e)
 			}
 		}
 	}
-	return g.hangs[item]
+	all := 0
+	each(func(_ int, on *[2]portKey) { m.count[on[1].item]++; all++ })
+	m.all = sized(m.all, all)
+	at := 0
+	for i, n := range m.count {
+		m.of[i] = m.all[at : at : at+n]
+		at += n
+	}
+	each(func(lead int, on *[2]portKey) {
+		m.of[on[1].item] = append(m.of[on[1].item], Hung{on[0].item, lead, on[1].port})
+	})
+	g.hangs = m.of
 }
 
 // Step is one lead on the way up from a device: the lead, the item above, the socket the plug is in, and the item's own

@@ -450,13 +450,17 @@ func (s *Stream) pixelFact(px limit.Bounds) limit.Fact {
 
 // arrivedStreams are the pictures that reach a computer, each once.
 func (p *Pass) arrivedStreams(host *rig.Item) (out []*Stream) {
-	out = make([]*Stream, 0, len(p.Streams))
+	out = p.computed[:0]
 	for _, s := range p.Streams {
-		if !s.other && s.Host != nil && s.Host.ID == host.ID { // a trial's host is a copy
+		if s.arrived(host) {
 			out = append(out, s)
 		}
 	}
 	return out
+}
+
+func (s *Stream) arrived(host *rig.Item) bool {
+	return !s.other && s.Host != nil && s.Host.ID == host.ID // a trial's host is a copy
 }
 
 // judgeComputer judges what the computer has to compute, place by place: processor, graphics processor, hardware encoder,
@@ -468,6 +472,11 @@ func judgeComputer(p *Pass, _ *Walk) {
 		return
 	}
 	streams := p.arrivedStreams(c.Item)
+	p.computed = streams
+	if p.scope != nil && p.computesTheSame(c.Item, streams) {
+		judgeKept(p)
+		return
+	}
 	slices.SortFunc(streams, compareStreams) // whatever the order of the items
 	p.Codings = p.codings()
 	where := p.passedBy(streams, c.ID, "send", "show")
@@ -480,7 +489,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 	if c.slow.High > 1 {
 		slow = l.Let(limit.Fact{Low: c.slow.Low, Value: c.slow.Value, High: c.slow.High, From: fact.Estimate})
 	}
-	jobs := make([]job, 1, n)
+	jobs := p.jobRoom.room(n)
 	load := func(item string, t limit.Term, j job) {
 		if slow != 0 && j.kind != idling {
 			t = t.With(slow)
@@ -488,7 +497,6 @@ func judgeComputer(p *Pass, _ *Walk) {
 		l.Loads = append(l.Loads, limit.Load{Item: item, Term: t.Scale(100)})
 		jobs = append(jobs, j)
 	}
-	jobs = jobs[:0]
 	load(c.ID, limit.Times(1, idle), job{})
 	var speeds [kinds]limit.Ref
 	// work is so many Mpx/s of a kind of work.
@@ -586,6 +594,57 @@ func judgeComputer(p *Pass, _ *Walk) {
 	judgeKept(p)
 }
 
+// computerRules are the limits of what a computer computes.
+var computerRules = []limit.RuleID{"processor", "graphics", "memory-traffic", "hardware-encoder", "hardware-sessions"}
+
+// computesTheSame tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over
+// what was judged of it then: only which leads and sockets the pictures come by may be another.
+func (p *Pass) computesTheSame(host *rig.Item, streams []*Stream) bool {
+	s := p.scope
+	if len(streams) != len(s.base.computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
+		return false
+	}
+	moved := false
+	for _, now := range p.Streams[:s.fresh] {
+		if !now.arrived(host) {
+			continue
+		}
+		at, ok := slices.BinarySearchFunc(s.base.computed, now, compareStreams)
+		if !ok || !now.sameWork(s.base.computed[at]) || slices.Contains(s.Touched, now.Owner.ID) && s.Item[p.Wiring.At(now.Owner.ID)] {
+			return false
+		}
+		moved = moved || !slices.Equal(now.where, s.base.computed[at].where)
+	}
+	var where []string
+	for _, id := range computerRules {
+		l := s.base.Find(limit.ID{Rule: id, Place: host.ID})
+		if l == nil {
+			continue
+		}
+		if kept := *l; id[0] != 'h' && moved { // a hardware encoder codes what it codes
+			if where == nil {
+				slices.SortFunc(streams, compareStreams)
+				where = p.passedBy(streams, host.ID, "send", "show")
+			}
+			kept.Where = where
+			p.keep(kept)
+		} else {
+			p.keep(kept)
+		}
+	}
+	p.Codings = append(p.Codings[:0], s.base.Codings...)
+	return true
+}
+
+// sameWork tells whether a stream is the same work for the computer as another by the same socket.
+func (s *Stream) sameWork(o *Stream) bool {
+	same := func(a, b *delivery) bool {
+		return a.Delivery == b.Delivery && a.at == b.at && a.width == b.width && a.height == b.height && a.rate == b.rate
+	}
+	return s.Owner.ID == o.Owner.ID && s.sends == o.sends && s.combs == o.combs && s.Width == o.Width && s.Height == o.Height && s.Rate == o.Rate &&
+		same(&s.chosen, &o.chosen) && slices.EqualFunc(s.offers, o.offers, func(a, b delivery) bool { return same(&a, &b) }) && slices.Equal(s.brings, o.brings)
+}
+
 // job is one piece of the processor's work.
 type job struct {
 	kind   jobKind
@@ -658,7 +717,11 @@ func (w *Words) job(j *job) LoadWords {
 
 // passedBy are the ids of everything streams pass, each once, after some of their own.
 func (p *Pass) passedBy(streams []*Stream, first ...string) []string {
-	seen := make(map[string]bool, 8*len(streams)+len(first))
+	if p.seen == nil {
+		p.seen = make(map[string]bool, 8*len(streams)+len(first))
+	}
+	seen := p.seen
+	clear(seen)
 	out := p.whereRoom.room(8*len(streams) + len(first))
 	add := func(ids []string) {
 		for _, id := range ids {

@@ -85,8 +85,6 @@ type Pass struct {
 	Results []Result
 	Feeds   []Feed
 	Streams []*Stream
-	// Arrived lists, for every stream that reaches the computer, the sources that do so by it.
-	Arrived map[string][]string
 	// Codings are what the computer codes, and by what: the best it carries where nobody has chosen.
 	Codings    []Coding
 	Unjudged   []NotJudged
@@ -106,6 +104,11 @@ type Pass struct {
 	modeRoom   slab[picture.Mode]
 	endRoom    slab[*Hop]
 	whereRoom  slab[string]
+	jobRoom    slab[job]
+	busRoom    busRoom
+	marks      []bool
+	seen       map[string]bool
+	computed   []*Stream // what gets to the computer, in the order of their sockets
 }
 
 // New readies a pass over a rig that passes rig.Check, or nearly.
@@ -116,7 +119,8 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
-		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], endRoom: p.endRoom[:0], whereRoom: p.whereRoom[:0]}
+		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], endRoom: p.endRoom[:0], whereRoom: p.whereRoom[:0],
+		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, marks: p.marks, seen: p.seen, computed: p.computed[:0]}
 	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
@@ -166,6 +170,22 @@ func (p *Pass) roomy(facts, loads int) Result {
 	var l Result
 	l.Facts, l.Loads = p.factRoom.room(facts), p.loadRoom.room(loads)
 	return l
+}
+
+// marked is a mark for each item, none of them set.
+func (p *Pass) marked() []bool {
+	p.marks = zeroes(p.marks, len(p.Items))
+	return p.marks
+}
+
+// zeroes is a list of n zeroes, in the memory of another where that is enough.
+func zeroes[T any](list []T, n int) []T {
+	if cap(list) < n {
+		return make([]T, n)
+	}
+	list = list[:n]
+	clear(list)
+	return list
 }
 
 // slab hands out small slices of one large one.
@@ -254,6 +274,14 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 		hop.note(at, kept)
 	}
 	return kept
+}
+
+// keep takes over a result that was weighed in another pass.
+func (p *Pass) keep(l Result) {
+	if _, slot, there := p.index.find(p.Results, l.ID); !there {
+		p.Results = append(p.Results, l)
+		p.index.put(p.Results, slot, len(p.Results)-1)
+	}
 }
 
 // note counts a result towards a hop.

@@ -14,9 +14,14 @@ type Scope struct {
 	Lead    []bool
 	Source  []bool // walked anew
 
-	base               *Pass // over the rig before
-	item, lead, source []bool
-	keys               map[busKey]bool
+	base  *Pass    // over the rig before
+	buses []busKey // touched
+	fresh int      // how many of the pass's streams are walked anew, the first of them
+}
+
+// Reset readies a used scope for another change.
+func (s *Scope) Reset(touched []string, items, leads int) {
+	*s = Scope{Touched: touched, Item: zeroes(s.Item, items), Lead: zeroes(s.Lead, leads), Source: zeroes(s.Source, items), buses: s.buses[:0]}
 }
 
 // Touches tells whether anything of a list of ids is touched.
@@ -52,46 +57,37 @@ func (p *Pass) untouched(id limit.ID, counts func(*rig.Item) bool) bool {
 // RunWithin judges a changed rig as far as a scope says, taking the rest from a pass over the rig before. Its results are
 // those that depend on what is in the scope, and perhaps some more; ways are those of the changed rig.
 func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
-	s.item, s.lead, s.source, s.keys = s.Item, s.Lead, s.Source, map[busKey]bool{}
 	p.scope, s.base = s, base
 	p.Ways = ways
 	n := 0
 	for i := range ways {
-		if s.source[ways[i].Source] {
+		if s.Source[ways[i].Source] {
 			n++
 		}
 	}
 	p.grow(max(n, len(base.Results)/24)) // the shared ones come too
 	for i := range ways {
-		if s.source[ways[i].Source] {
+		if s.Source[ways[i].Source] {
 			p.walk(&ways[i])
 		}
 	}
-	fresh := len(p.Streams)
+	s.fresh = len(p.Streams)
 	p.others()
 	for k, st := range p.Streams {
-		if k < fresh || s.Touches(st.where) {
+		if k < s.fresh || s.Touches(st.where) {
 			s.note(st)
 		}
 	}
 	for _, st := range base.Streams { // what was not walked is as it was
-		switch i := p.Wiring.At(st.where[0]); {
+		switch {
 		case st.other:
 			if s.Touches(st.where) {
 				s.note(st)
 			}
-		case s.source[i]:
+		case s.Source[st.from]:
 			s.note(st)
 		default:
 			p.Streams = append(p.Streams, st)
-		}
-	}
-	for key, sources := range base.Arrived {
-		if !s.source[p.Wiring.At(sources[0])] {
-			if p.Arrived == nil {
-				p.Arrived = map[string][]string{}
-			}
-			p.Arrived[key] = slices.Clip(sources)
 		}
 	}
 	p.at(OnRig, nil)
@@ -102,7 +98,10 @@ func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 // note marks the buses a stream is on as touched.
 func (s *Scope) note(st *Stream) {
 	for _, at := range st.shares {
-		s.keys[busKey{at.item, at.controller, true}] = true
-		s.keys[busKey{at.item, at.controller, false}] = true
+		for _, high := range [2]bool{true, false} {
+			if k := (busKey{at.item, at.controller, high}); !slices.Contains(s.buses, k) {
+				s.buses = append(s.buses, k)
+			}
+		}
 	}
 }

@@ -28,13 +28,16 @@ func judgeAngles(p *Pass, _ *Walk) {
 	}
 	have, selectable := p.pickable(), p.Show.AnglesSelectable
 	if !selectable {
-		seen := map[string]bool{}
-		for _, sources := range p.Arrived {
-			for _, id := range sources {
-				seen[id] = true
+		have = 0
+		seen := p.marked()
+		for _, s := range p.Streams {
+			for _, i := range s.brings {
+				if !seen[i] {
+					seen[i] = true
+					have++
+				}
 			}
 		}
-		have = len(seen)
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(float64(have), "", fact.Given)), Loads: p.load("", limit.Times(1, 1)), Caps: p.cap(limit.Times(float64(want)))},
 		Stage: Send, Shared: true, Where: append(p.whereRoom.room(len(p.Leads)+1), "show"), Kinds: wiringKinds}
@@ -69,12 +72,13 @@ var wiringKinds, showKinds = []string{"plug", "show"}, []string{"show"}
 
 // pickable counts the pictures a program can pick from: one for every stream, but one picture by several streams once.
 func (p *Pass) pickable() int {
-	single, n := map[string]bool{}, 0
-	for _, sources := range p.Arrived {
-		if len(sources) > 1 {
+	single, n := p.marked(), 0
+	for _, s := range p.Streams {
+		switch {
+		case len(s.brings) > 1:
 			n++
-		} else if !single[sources[0]] {
-			single[sources[0]] = true
+		case len(s.brings) == 1 && !single[s.brings[0]]:
+			single[s.brings[0]] = true
 			n++
 		}
 	}

@@ -40,6 +40,8 @@ type Stream struct {
 	chosen delivery   // of a picture
 	offers []delivery // of one nobody has chosen
 	other  bool       // it has no picture
+	from   int        // place of the source whose way it was begun on
+	brings []int      // places of the sources whose pictures get to the computer by it
 	combs  bool       // an interlaced picture comes in: somebody has to deinterlace it
 	// Where it shares, from the device up: hubs, a dock with a controller of its own, the computer's controller.
 	shares   []shareAt
@@ -89,6 +91,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 			return p.T("the network connection of %s", it.Label), lang.Text("there are no rules for network connections yet")
 		})
 	}
+	s.from = w.Source
 	p.delivered(w, s, it, port)
 	w.Hop.Bytes = s
 	s.where = w.deps()

@@ -485,17 +485,9 @@ var _ = rule(Rule{ID: "bus", Asks: "Does a shared bus carry everything on it?", 
 // judgeBuses judges what streams share: every hub's way up and every controller, the fast pair and the 480 Mb/s pair apart.
 // A stream whose speed is open stands on both sides, one of which it is on.
 func judgeBuses(p *Pass, _ *Walk) {
-	var order []busKey
-	groups := map[busKey][]onBus{}
-	put := func(k busKey, on onBus) {
-		g, ok := groups[k]
-		if !ok {
-			order = append(order, k)
-		}
-		groups[k] = append(g, on)
-	}
-	var docks []int
-	ways := map[int][]onBus{}
+	m := &p.busRoom
+	m.empty()
+	sc := p.scope
 	for _, s := range p.Streams {
 		if s.Host == nil {
 			continue
@@ -507,20 +499,23 @@ func judgeBuses(p *Pass, _ *Walk) {
 				if surely && !high || !possibly && high {
 					continue
 				}
+				k := busKey{at.item, at.controller, high}
+				if sc != nil && !sc.Item[at.item] && !slices.Contains(sc.buses, k) {
+					continue
+				}
 				on := onBus{Stream: s, socket: at.socket, factors: above}
 				if possibly && !surely {
 					on.factors = append(slices.Clip(above), s.side(high))
 				}
-				put(busKey{at.item, at.controller, high}, on)
+				m.put(k, on)
 			}
 			if at.controller == "" || p.Items[at.item].IsHost() {
 				continue
 			}
 			// A dock with a controller of its own: its way up, and past it only what is not tunnelled.
-			if ways[at.item] == nil {
-				docks = append(docks, at.item)
+			if sc == nil || sc.Item[at.item] || slices.ContainsFunc(sc.buses, func(k busKey) bool { return k.item == at.item }) {
+				m.putWay(busKey{item: at.item}, onBus{Stream: s, socket: at.socket})
 			}
-			ways[at.item] = append(ways[at.item], onBus{Stream: s, socket: at.socket})
 			tunnel, may, open := s.tunnelled(at)
 			switch {
 			case tunnel:
@@ -537,29 +532,76 @@ func judgeBuses(p *Pass, _ *Walk) {
 			}
 		}
 	}
-	for _, k := range order {
-		if s := p.scope; s != nil && !s.keys[k] && !s.item[k.item] {
-			continue
-		}
+	for i := range m.buses {
+		k, on := m.buses[i].key, m.buses[i].on
 		if it := &p.Items[k.item]; !k.high || it.Gear.USB2 != "apart" || !it.IsHost() && k.controller == "" {
-			p.bus(k, groups[k])
+			p.bus(k, on)
 			continue
 		}
-		for _, s := range groups[k] { // each socket has 480 Mb/s of its own: the worst of them counts
-			mine := slices.DeleteFunc(slices.Clone(groups[k]), func(o onBus) bool { return o.socket != s.socket })
+		for _, s := range on { // each socket has 480 Mb/s of its own: the worst of them counts
+			mine := slices.DeleteFunc(slices.Clone(on), func(o onBus) bool { return o.socket != s.socket })
 			if mine[0].Stream == s.Stream {
 				p.bus(k, mine)
 			}
 		}
 	}
-	for _, d := range docks {
-		if s := p.scope; s != nil && !s.item[d] && !slices.ContainsFunc(ways[d], func(o onBus) bool {
-			return slices.ContainsFunc(o.shares, func(a shareAt) bool { return a.item == d && s.keys[busKey{a.item, a.controller, false}] })
-		}) {
-			continue
-		}
-		p.wayUp(d, ways[d])
+	for i := range m.ways {
+		p.wayUp(m.ways[i].key.item, m.ways[i].on)
 	}
+}
+
+// busRoom is the memory of sorting streams by what they share.
+type busRoom struct {
+	buses, ways []streamsOn
+	at          map[busKey]int
+}
+
+// streamsOn are the streams on one bus, or on a dock's way up.
+type streamsOn struct {
+	key busKey
+	on  []onBus
+}
+
+func (m *busRoom) empty() {
+	m.buses, m.ways = m.buses[:0], m.ways[:0]
+	if m.at == nil {
+		m.at = map[busKey]int{}
+	}
+	clear(m.at)
+}
+
+// put adds a stream to a bus; buses stand in the order they are first met.
+func (m *busRoom) put(k busKey, on onBus) {
+	at := len(m.buses) - 1
+	if at < 0 || m.buses[at].key != k {
+		var ok bool
+		if at, ok = m.at[k]; !ok {
+			at = len(m.buses)
+			m.at[k] = at
+			m.buses = one(m.buses, k)
+		}
+	}
+	m.buses[at].on = append(m.buses[at].on, on)
+}
+
+// putWay adds a stream to the way up of a dock.
+func (m *busRoom) putWay(k busKey, on onBus) {
+	at := slices.IndexFunc(m.ways, func(s streamsOn) bool { return s.key == k })
+	if at < 0 {
+		at = len(m.ways)
+		m.ways = one(m.ways, k)
+	}
+	m.ways[at].on = append(m.ways[at].on, on)
+}
+
+// one more, in the memory of one there was before.
+func one(list []streamsOn, k busKey) []streamsOn {
+	if n := len(list); n < cap(list) {
+		list = list[:n+1]
+		list[n].key, list[n].on = k, list[n].on[:0]
+		return list
+	}
+	return append(list, streamsOn{key: k})
 }
 
 // loadOn adds a stream's load to a limit, times what it is multiplied by there.
@@ -593,8 +635,8 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 	l.Facts, l.Loads = p.factRoom.room(2*len(streams)+6), p.loadRoom.room(len(streams))
 	l.Where = p.whereRoom.room(6 * len(streams))
 	iso, open := false, (*Stream)(nil)
-	one := true // one socket only
-	sums := make([]func() string, len(streams))
+	one := true              // one socket only
+	var sums []func() string // where they are not those of what is sent
 	for i, s := range streams {
 		iso = iso || s.iso
 		if s.maybe && open == nil {
@@ -602,8 +644,10 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 		}
 		one = one && s.socket == streams[0].socket
 		facts, load := s.facts, s.load
-		sums[i] = s.Sum
 		if k.high && (s.iso || s.maybe) && s.Width > 0 {
+			if sums == nil {
+				sums = make([]func() string, len(streams))
+			}
 			facts, load, sums[i] = p.reservation(s.Stream)
 		}
 		loadOn(&l, s.Stream, facts, load, s.factors)
@@ -651,8 +695,10 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 		}
 	}
 	l.Say = func(w *Words) {
-		for i := range sums {
-			w.Loads[i].Sum = sums[i]()
+		for i := range streams {
+			if w.Loads[i].Sum = streams[i].Sum(); sums != nil && sums[i] != nil {
+				w.Loads[i].Sum = sums[i]()
+			}
 		}
 		w.tunnelNames()
 		name(w)

@@ -66,7 +66,6 @@ var _ = rule(Rule{ID: "port-current", Asks: "Does a USB socket give the current 
 
 // judgeSupplies judges every socket's current, every hub's and dock's supply, and the voltage at the end of every lead.
 func judgeSupplies(p *Pass, _ *Walk) {
-	twice := len(p.Wiring.Clashes()) > 0 // two plugs are meant for one socket: each counts
 	if p.scope == nil {
 		p.indexHops()
 	}
@@ -80,7 +79,7 @@ func judgeSupplies(p *Pass, _ *Walk) {
 			p.ownSupply(it, i, hangs)
 		}
 		for _, h := range hangs {
-			if s := p.scope; s == nil || twice || s.item[i] || s.source[h.Item] || s.item[h.Item] || s.lead[h.Lead] || p.Items[h.Item].Gear.Kind == gear.Hub {
+			if s := p.scope; s == nil || p.Wiring.Clash(i, h.Port) || s.Item[i] || s.Source[h.Item] || s.Item[h.Item] || s.Lead[h.Lead] || p.Items[h.Item].Gear.Kind == gear.Hub {
 				p.socketCurrent(it, i, h)
 			}
 		}

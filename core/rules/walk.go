@@ -13,19 +13,20 @@ import (
 
 // Walk carries what is known of a picture along its way. At every Moment it says what there is to judge.
 type Walk struct {
-	Feed  *Feed
-	Hop   *Hop          // the stretch of the board at hand
-	Mode  *picture.Mode // the picture on the link; never changed in place
-	Item  *rig.Item
-	Out   int // port the picture leaves Item by, -1 for none
-	Port  *gear.Port
-	Verb  string // what Port must do with the picture: send or take
-	Lead  *rig.Lead
-	From  *gear.Port // of Lead
-	To    *gear.Port
-	Ends  [2]*rig.Item // what Lead joins
-	In    int          // the input the picture came in by
-	Bytes *Stream      // the picture on USB or a slot, once it is there
+	Feed   *Feed
+	Source int           // its place
+	Hop    *Hop          // the stretch of the board at hand
+	Mode   *picture.Mode // the picture on the link; never changed in place
+	Item   *rig.Item
+	Out    int // port the picture leaves Item by, -1 for none
+	Port   *gear.Port
+	Verb   string // what Port must do with the picture: send or take
+	Lead   *rig.Lead
+	From   *gear.Port // of Lead
+	To     *gear.Port
+	Ends   [2]*rig.Item // what Lead joins
+	In     int          // the input the picture came in by
+	Bytes  *Stream      // the picture on USB or a slot, once it is there
 
 	assumed   bool // nobody has said which picture the source sends
 	fixed     bool // the link is a fixed-rate one
@@ -71,7 +72,7 @@ func (p *Pass) walk(f *rig.Feed) {
 		feed.ID += ">" + p.Leads[f.Via].ID
 	}
 	w := &p.walker // one at a time
-	*w = Walk{Feed: feed, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
+	*w = Walk{Feed: feed, Source: f.Source, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
 	w.where = append(w.where, src.ID)
 	if f.Again || f.Branch { // that there is such a way, and what it is called, rests on all of its leads
 		for _, h := range f.Hops[1:] {
@@ -251,18 +252,11 @@ func (p *Pass) through(w *Walk, it *rig.Item, h rig.Hop) {
 // arrives closes a way: did it get to the computer, and what does the programme make of it?
 func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 	if f.Arrives && s != nil {
-		if p.Arrived == nil {
-			p.Arrived = map[string][]string{}
-		}
-		key := s.ref
-		if s.in > 0 {
-			key += ":" + s.Owner.Gear.Ports[s.in-1].ID
-		}
-		if sources := p.Arrived[key]; !slices.Contains(sources, w.Feed.Source.ID) {
-			if sources == nil {
-				sources = p.whereRoom.room(1)
+		if !slices.Contains(s.brings, w.Source) {
+			if s.brings == nil {
+				s.brings = p.intRoom.room(1)
 			}
-			p.Arrived[key] = append(sources, w.Feed.Source.ID)
+			s.brings = append(s.brings, w.Source)
 		}
 		p.programme(w, s)
 		return
