@@ -156,17 +156,18 @@ func (a *Advice) judgeEach(ctx context.Context, b *judge.Base, moves []Move, mos
 func judgeMove(b *judge.Base, m *Move) {
 	if m.anew {
 		if after, err := rig.Apply(b.Given, m.Edits...); err == nil {
-			now := judge.Rig(after)
-			b.Work += len(now.Results)
-			m.Judged = judged(b.Verdict, b.Compare(now))
+			judge.LookRig(after, func(now *judge.Verdict) {
+				b.Work += len(now.Results)
+				m.Judged = judged(b.Compare(now))
+			})
 		}
 		return
 	}
-	_ = b.Try(m.Edits, func(d *judge.Delta) { m.Judged = judged(b.Verdict, d) }) // one that cannot be made is not judged
+	_ = b.Try(m.Edits, func(d *judge.Delta) { m.Judged = judged(d) }) // one that cannot be made is not judged
 }
 
 // judged says what a change does.
-func judged(v *judge.Verdict, d *judge.Delta) *Judged {
+func judged(d *judge.Delta) *Judged {
 	j := &Judged{State: d.State, Heals: []string{}, Strains: []string{}}
 	for _, c := range d.Changes {
 		switch was, is := c.Was.Severity(), c.Is.Severity(); {
@@ -181,22 +182,38 @@ func judged(v *judge.Verdict, d *judge.Delta) *Judged {
 			j.mends = append(j.mends, c.ID)
 		}
 	}
-	j.of = v
 	return j
 }
 
+// names are what limits are called, each worded once.
+type names struct {
+	of    *judge.Verdict
+	known map[limit.ID]string
+}
+
+func namesOf(v *judge.Verdict) *names { return &names{v, map[limit.ID]string{}} }
+
+func (n *names) what(id limit.ID) string {
+	word, ok := n.known[id]
+	if !ok {
+		if l := n.of.Find(id); l != nil {
+			word = n.of.What(l)
+		} else {
+			word = lang.Text("a limit it did not touch before")
+		}
+		n.known[id] = word
+	}
+	return word
+}
+
 // word puts what a change does into words.
-func (j *Judged) word() {
+func (j *Judged) word(n *names) {
 	j.Heals, j.Strains = []string{}, []string{}
 	name := func(ids []limit.ID, list *[]string) string {
 		var words []string
 		for _, id := range ids {
 			*list = append(*list, id.String())
-			if l := j.of.Find(id); l != nil {
-				words = append(words, j.of.Word(l).What)
-			} else {
-				words = append(words, lang.Text("a limit it did not touch before"))
-			}
+			words = append(words, n.what(id))
 		}
 		return rules.List(slices.Compact(words))
 	}
@@ -214,8 +231,8 @@ func (j *Judged) word() {
 
 // Compare says what a changed rig does to the limits of a verdict.
 func Compare(v, after *judge.Verdict) *Judged {
-	j := judged(v, v.Compare(after))
-	j.word()
+	j := judged(v.Compare(after))
+	j.word(namesOf(v))
 	return j
 }
 
@@ -233,7 +250,7 @@ func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
 	u.swapPlugs(id)
 	u.lengths(id)
 	u.others(id)
-	out := u.out[:0]
+	out, said := u.out[:0], namesOf(v)
 	for i := range u.out {
 		if ctx.Err() != nil {
 			break
@@ -244,7 +261,7 @@ func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
 		}
 		if judgeMove(b, m); m.Judged != nil {
 			m.word()
-			m.Judged.word()
+			m.Judged.word(said)
 			out = append(out, *m)
 		}
 	}
@@ -257,7 +274,13 @@ func keeps(r *rig.Rig, m *Move) bool {
 		return true
 	}
 	after, err := rig.Apply(r, m.Edits...)
-	return err == nil && len(rig.Check(after)) == 0
+	if err != nil {
+		return false
+	}
+	if m.Kind == "plug" { // the things are what they were
+		return len(rig.CheckLeads(after)) == 0
+	}
+	return len(rig.Check(after)) == 0
 }
 
 // findings lists every limit that is not slack with the moves that make it better, those that are the same thing together.
@@ -279,7 +302,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 			}
 		}
 	}
-	listed, sound := 0, map[string]bool{}
+	listed, sound, said := 0, map[string]bool{}, namesOf(v)
 	kept := func(m *Move) bool {
 		ok, known := sound[m.ID]
 		if !known {
@@ -313,7 +336,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 			case kept(fix):
 				if fix.Label == "" {
 					fix.word()
-					fix.Judged.word()
+					fix.Judged.word(said)
 				}
 				m.Fixes = append(m.Fixes, *fix)
 				listed++

@@ -386,11 +386,11 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 			r = after
 		}
 	}
-	after := judge.As
+	look := judge.Look
 	if wayOut {
-		after = judge.Rig
+		look = judge.LookRig
 	}
-	c.Flaws = flaws(after(r))
+	look(r, func(v *judge.Verdict) { c.Flaws = flaws(v) })
 	return c
 }
 

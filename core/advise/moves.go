@@ -8,7 +8,6 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -70,7 +69,6 @@ type Judged struct {
 
 	heals, strains []limit.ID
 	mends          []limit.ID // of what it heals, what holds then
-	of             *judge.Verdict
 }
 
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when

@@ -103,11 +103,11 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 	if err != nil || len(rig.Check(whole)) > 0 {
 		return nil
 	}
-	if now := judge.Rig(whole); now.State != limit.Snapped {
-		f.state = now.State
-		return &f
+	judge.LookRig(whole, func(now *judge.Verdict) { f.state = now.State })
+	if f.state == limit.Snapped {
+		return nil
 	}
-	return nil
+	return &f
 }
 
 // resorts are the moves that change what the show asks for, judged anew.

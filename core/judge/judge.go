@@ -104,6 +104,15 @@ func Look(r *rig.Rig, look func(*Verdict)) {
 	rooms.Put(m)
 }
 
+// LookRig judges a rig as Rig does and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
+func LookRig(r *rig.Rig, look func(*Verdict)) {
+	with, proposed := propose(r)
+	Look(with, func(v *Verdict) {
+		v.Given, v.Proposed = r, proposed
+		look(v)
+	})
+}
+
 // StateOf is the state of a rig as it stands.
 func StateOf(r *rig.Rig) (s limit.State) {
 	Look(r, func(v *Verdict) { s = v.State })

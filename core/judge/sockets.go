@@ -1,6 +1,8 @@
 package judge
 
 import (
+	"slices"
+
 	"eventether/core/limit"
 	"eventether/core/place"
 	"eventether/core/rig"
@@ -60,6 +62,11 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 		return snapped, untested
 	}
 	placed := put(best)
+	if slices.EqualFunc(placed, stay, func(a, b Proposal) bool {
+		return a.Edit.Lead == b.Edit.Lead && a.Edit.End == b.Edit.End && a.Edit.Socket == b.Edit.Socket
+	}) {
+		return placed, proven, tried
+	}
 	was, unsure := breaks(stay)
 	if is, now := breaks(placed); is < was || is == was && now <= unsure {
 		return placed, proven, tried

@@ -41,11 +41,24 @@ func Check(r *Rig) []Problem {
 	return c.out
 }
 
+// CheckLeads is as Check, of a rig whose leads alone differ from one that passes.
+func CheckLeads(r *Rig) []Problem {
+	c := &checker{r: r, items: make(map[string]int, len(r.Items)), leads: make(map[string]int, len(r.Leads))}
+	for i := range r.Items {
+		c.items[r.Items[i].ID] = i
+	}
+	c.wires()
+	if len(c.out) == 0 {
+		c.shape()
+	}
+	return c.out
+}
+
 // CheckEntry lists every problem of a shelf entry; at is its place in a file.
 func CheckEntry(at string, e *gear.Entry) []Problem {
 	c := &checker{r: &Rig{}, items: map[string]int{}, leads: map[string]int{}}
 	c.r.Items = []Item{{ID: e.ID, Label: e.Gear.Name, Gear: e.Gear}}
-	c.sheet(at, &c.r.Items[0])
+	c.sheet(where{base: at}, &c.r.Items[0])
 	c.numbers(func(f *Field, s *spot, of, sub string) string {
 		_, rest, _ := strings.Cut(f.inDocument(s, of, sub), ".gear.")
 		return at + ".gear." + rest
@@ -58,6 +71,46 @@ type checker struct {
 	items map[string]int
 	leads map[string]int
 	out   []Problem
+}
+
+// where is where something stands in a document; it becomes words only when there is something to say of it.
+type where struct {
+	base     string
+	item, of step
+}
+
+// step is one entry of a list: which, and its id.
+type step struct {
+	list string
+	n    int
+	id   string
+}
+
+// in is the place of an entry of a list of a thing.
+func (p where) in(list string, n int, id string) where {
+	p.of = step{list, n, id}
+	return p
+}
+
+// dot is the place of a field there, or the place itself.
+func (p where) dot(field string) string {
+	out := p.base
+	for _, s := range [2]step{p.item, p.of} {
+		if s.list == "" {
+			continue
+		}
+		if out != "" {
+			out += "."
+		}
+		out += fmt.Sprintf("%s[%d]", s.list, s.n)
+		if s.id != "" || s.list != "gear.delivers" {
+			out += fmt.Sprintf(" %q", s.id)
+		}
+	}
+	if out == "" || field == "" {
+		return out + field
+	}
+	return out + "." + field
 }
 
 func (c *checker) add(place, format string, args ...any) {
@@ -82,8 +135,8 @@ func (c *checker) head() {
 	if c.r.Format != Format {
 		c.add("format", "%q: this version reads %q", c.r.Format, Format)
 	}
-	c.text("name", c.r.Name)
-	c.text("notes", c.r.Notes)
+	c.text(where{}, "name", c.r.Name)
+	c.text(where{}, "notes", c.r.Notes)
 	for _, kind := range slices.Sorted(maps.Keys(c.r.WorkMinutes)) {
 		if m := c.r.WorkMinutes[kind]; !work.Known(kind) {
 			c.add("workMinutes", "%q is no kind of work", kind)
@@ -97,7 +150,7 @@ func (c *checker) head() {
 	for i := range c.r.Show.Destinations {
 		d := &c.r.Show.Destinations[i]
 		at := fmt.Sprintf("show.destinations[%d] %q", i, d.Name)
-		c.text(at, d.Name)
+		c.text(where{base: at}, "", d.Name)
 		if d.Send.Rate.IsZero() {
 			c.add(at+".send.rate", "is missing: want an exact fraction such as \"30000/1001\"")
 		}
@@ -136,12 +189,12 @@ func (c *checker) ingest(at string, d *Destination) {
 func (c *checker) things() {
 	for i := range c.r.Items {
 		it := &c.r.Items[i]
-		at := fmt.Sprintf("items[%d] %q", i, it.ID)
+		at := where{item: step{"items", i, it.ID}}
 		if first, twice := c.items[it.ID]; twice {
-			c.add(at+".id", "is the id of items[%d] too: ids must differ", first)
+			c.add(at.dot("id"), "is the id of items[%d] too: ids must differ", first)
 		}
 		c.items[it.ID] = i
-		c.text(at+".label", it.Label)
+		c.text(at, "label", it.Label)
 		c.sheet(at, it)
 	}
 	c.recordings()
@@ -149,9 +202,9 @@ func (c *checker) things() {
 }
 
 // sheet checks an item's spec sheet and how it is set.
-func (c *checker) sheet(at string, it *Item) {
-	c.text(at+".gear.notes", it.Gear.Notes)
-	c.text(at+".gear.name", it.Gear.Name)
+func (c *checker) sheet(at where, it *Item) {
+	c.text(at, "gear.notes", it.Gear.Notes)
+	c.text(at, "gear.name", it.Gear.Name)
 	c.ports(at, it)
 	c.sets(at, it)
 	c.own(at, it)
@@ -165,7 +218,7 @@ func (c *checker) sound() {
 	for i := range c.r.Sound.Paths {
 		p := &c.r.Sound.Paths[i]
 		at := fmt.Sprintf("sound.paths[%d]", i)
-		c.text(at+".voice", p.Voice)
+		c.text(where{base: at}, "voice", p.Voice)
 		seen := map[string]bool{}
 		for k, id := range append([]string{p.From}, p.Via...) {
 			where := at + ".from"
@@ -226,30 +279,30 @@ func (c *checker) recordings() {
 }
 
 // own checks what a sheet says of the device itself: its settings and what it does by itself.
-func (c *checker) own(at string, it *Item) {
+func (c *checker) own(at where, it *Item) {
 	g := &it.Gear
 	seen := map[string]bool{}
 	for j := range g.Settings {
 		if s := &g.Settings[j]; seen[s.ID] {
-			c.add(fmt.Sprintf("%s.gear.settings[%d] %q", at, j, s.ID), "stands twice: ids must differ")
+			c.add(at.in("gear.settings", j, s.ID).dot(""), "stands twice: ids must differ")
 		}
 		seen[g.Settings[j].ID] = true
 	}
 	for j := range g.Settings {
 		for _, x := range g.Settings[j].Excludes {
 			if !seen[x] || x == g.Settings[j].ID {
-				c.add(fmt.Sprintf("%s.gear.settings[%d] %q.excludes", at, j, g.Settings[j].ID), "%q is no other setting of this sheet", x)
+				c.add(at.in("gear.settings", j, g.Settings[j].ID).dot("excludes"), "%q is no other setting of this sheet", x)
 			}
 		}
 	}
 	if it.Set != nil {
 		for _, id := range sortedKeys(it.Set.Settings) {
 			if !seen[id] {
-				c.add(at+".set.settings", "%q is not a setting of its sheet", id)
+				c.add(at.dot("set.settings"), "%q is not a setting of its sheet", id)
 			}
 		}
 		if it.Set.Upright && !g.Turns {
-			c.add(at+".set.upright", "the picture of this device does not turn: its sheet says nothing of \"turns\"")
+			c.add(at.dot("set.upright"), "the picture of this device does not turn: its sheet says nothing of \"turns\"")
 		}
 	}
 	for j := range g.Ports {
@@ -258,75 +311,73 @@ func (c *checker) own(at string, it *Item) {
 			continue
 		}
 		if k := g.Port(p.LoopOf); k < 0 || g.Ports[k].Direction != gear.In || p.Direction != gear.Out {
-			c.add(fmt.Sprintf("%s.gear.ports[%d] %q.loopOf", at, j, p.ID), "want an output that names an input of the same item; %q is none", p.LoopOf)
+			c.add(at.in("gear.ports", j, p.ID).dot("loopOf"), "want an output that names an input of the same item; %q is none", p.LoopOf)
 		}
 	}
 }
 
-func (c *checker) ports(at string, it *Item) {
+func (c *checker) ports(at where, it *Item) {
 	seen, controllers := map[string]bool{}, map[string]bool{}
 	for j := range it.Gear.Controllers {
 		ctl := &it.Gear.Controllers[j]
-		place := fmt.Sprintf("%s.gear.controllers[%d] %q", at, j, ctl.ID)
+		here := at.in("gear.controllers", j, ctl.ID)
 		if controllers[ctl.ID] {
-			c.add(place+".id", "stands twice: ids must differ")
+			c.add(here.dot("id"), "stands twice: ids must differ")
 		}
 		controllers[ctl.ID] = true
 	}
 	for j := range it.Gear.Ports {
 		p := &it.Gear.Ports[j]
-		place := fmt.Sprintf("%s.gear.ports[%d] %q", at, j, p.ID)
+		here := at.in("gear.ports", j, p.ID)
 		if seen[p.ID] {
-			c.add(place+".id", "stands twice on this item: ids must differ")
+			c.add(here.dot("id"), "stands twice on this item: ids must differ")
 		}
 		seen[p.ID] = true
-		if p.HDMI != nil {
-		}
 		if p.SDI != nil && p.Connector.Family() != gear.SDIFamily {
-			c.add(place+".sdi", "the socket is %s: only a bnc socket has SDI", p.Connector)
+			c.add(here.dot("sdi"), "the socket is %s: only a bnc socket has SDI", p.Connector)
 		}
 		for k, m := range p.Modes {
 			if m.Rate.IsZero() {
-				c.add(fmt.Sprintf("%s.modes[%d].rate", place, k), "is missing")
+				c.add(fmt.Sprintf("%s[%d].rate", here.dot("modes"), k), "is missing")
 			}
 		}
 		if p.Controller != "" && !controllers[p.Controller] {
-			c.add(place+".controller", "%q is not a controller of this item", p.Controller)
+			c.add(here.dot("controller"), "%q is not a controller of this item", p.Controller)
 		}
 	}
 	for j := range it.Gear.Delivers {
 		d := &it.Gear.Delivers[j]
-		place := fmt.Sprintf("%s.gear.delivers[%d]", at, j)
+		here := at.in("gear.delivers", j, "")
 		if d.MaxRate.IsZero() {
-			c.add(place+".maxRate", "is missing")
+			c.add(here.dot("maxRate"), "is missing")
 		}
 		if st := d.Steps; st != nil && (st.MinWidth > d.Width || st.MinHeight > d.Height) {
-			c.add(place+".steps", "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth, st.MinHeight, d.Width, d.Height)
+			c.add(here.dot("steps"), "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth, st.MinHeight, d.Width, d.Height)
 		}
 	}
 }
 
-func (c *checker) sets(at string, it *Item) {
+func (c *checker) sets(at where, it *Item) {
 	if it.Set == nil {
 		return
 	}
 	for _, id := range sortedKeys(it.Set.Output) {
-		place := fmt.Sprintf("%s.set.output.%s", at, id)
+		here := func(more string) string { return at.dot("set.output." + id + more) }
 		if p := it.Gear.Port(id); p < 0 {
-			c.add(place, "the item has no port %q; it has %s", id, portList(&it.Gear))
+			c.add(here(""), "the item has no port %q; it has %s", id, portList(&it.Gear))
 		} else if d := it.Gear.Ports[p].Direction; d != gear.Out {
-			c.add(place, "port %q is %s: only a picture output can be set to a mode", id, d)
+			c.add(here(""), "port %q is %s: only a picture output can be set to a mode", id, d)
 		}
 		if it.Set.Output[id].Rate.IsZero() {
-			c.add(place+".rate", "is missing")
+			c.add(here(".rate"), "is missing")
 		}
 	}
 	for _, id := range sortedKeys(it.Set.Deliver) {
-		place := fmt.Sprintf("%s.set.deliver.%s", at, id)
+		here := func(more string) string { return at.dot("set.deliver." + id + more) }
 		if p := it.Gear.Port(id); p < 0 {
-			c.add(place, "the item has no port %q; it has %s", id, portList(&it.Gear))
+			c.add(here(""), "the item has no port %q; it has %s", id, portList(&it.Gear))
 		} else if d := it.Gear.Ports[p].Direction; d != gear.Upstream {
-			c.add(place, "port %q is %s: pictures are delivered on an upstream port", id, d)
+			c.add(here(""), "port %q is %s: pictures are delivered on an upstream port", id, d)
 		}
 	}
 }
@@ -343,44 +394,44 @@ func (c *checker) wires() {
 	socket := map[string]string{}
 	for i := range c.r.Leads {
 		l := &c.r.Leads[i]
-		at := fmt.Sprintf("leads[%d] %q", i, l.ID)
+		at := where{item: step{"leads", i, l.ID}}
 		if first, twice := c.leads[l.ID]; twice {
-			c.add(at+".id", "is the id of leads[%d] too: ids must differ", first)
+			c.add(at.dot("id"), "is the id of leads[%d] too: ids must differ", first)
 		}
 		c.leads[l.ID] = i
-		from := c.end(at+".from", l.From, l.ID, socket)
-		to := c.end(at+".to", l.To, l.ID, socket)
+		from := c.end(at, "from", l.From, l.ID, socket)
+		to := c.end(at, "to", l.To, l.ID, socket)
 		if from == nil || to == nil {
 			continue
 		}
 		if a, b := from.Connector.Family(), to.Connector.Family(); a != b {
-			c.add(at, "joins %s to %s: no lead does; a converter stands between them", a, b)
+			c.add(at.dot(""), "joins %s to %s: no lead does; a converter stands between them", a, b)
 			continue
 		}
 		if l.AnySocket && !c.plugsIn(l.From, from) && !c.plugsIn(l.To, to) {
-			c.add(at+".anySocket", "is for the lead of a device that plugs into USB, not of a hub, a dock or a computer")
+			c.add(at.dot("anySocket"), "is for the lead of a device that plugs into USB, not of a hub, a dock or a computer")
 		}
 		if allowed := GradesFor(from.Connector.Family()); !contains(allowed, l.Grade) {
-			c.add(at+".grade", "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(), strings.Join(allowed, ", "))
+			c.add(at.dot("grade"), "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(), strings.Join(allowed, ", "))
 		}
 	}
 }
 
-func (c *checker) end(place, ref, lead string, socket map[string]string) *gear.Port {
+func (c *checker) end(at where, end, ref, lead string, socket map[string]string) *gear.Port {
 	id, port := SplitRef(ref)
 	i, ok := c.items[id]
 	if !ok {
-		c.add(place, "%q: there is no item %q in this rig", ref, id)
+		c.add(at.dot(end), "%q: there is no item %q in this rig", ref, id)
 		return nil
 	}
 	it := &c.r.Items[i]
 	p := it.Gear.Port(port)
 	if p < 0 {
-		c.add(place, "%q: %q has no port %q; it has %s", ref, id, port, portList(&it.Gear))
+		c.add(at.dot(end), "%q: %q has no port %q; it has %s", ref, id, port, portList(&it.Gear))
 		return nil
 	}
 	if other, taken := socket[ref]; taken {
-		c.add(place, "%q already has lead %q in it: one socket takes one plug", ref, other)
+		c.add(at.dot(end), "%q already has lead %q in it: one socket takes one plug", ref, other)
 	}
 	socket[ref] = lead
 	return &it.Gear.Ports[p]
@@ -439,33 +490,37 @@ func (c *checker) numbers(place func(f *Field, s *spot, of, sub string) string) 
 	})
 }
 
-func (c *checker) text(place, s string) {
+func (c *checker) text(at where, field, s string) {
 	for _, ch := range s {
 		if ch < ' ' && ch != '\n' && ch != '\t' {
-			c.add(place, "holds the control character %U: plain text only", ch)
+			c.add(at.dot(field), "holds the control character %U: plain text only", ch)
 			return
 		}
 	}
 }
 
-// GradesFor lists the lead grades of a connector family.
+// GradesFor lists the lead grades of a connector family. The list is not to be written into.
 func GradesFor(f gear.Family) []string {
-	var out []string
 	switch f {
 	case gear.HDMIFamily:
-		for _, g := range hdmi.Grades {
-			out = append(out, string(g))
-		}
+		return hdmiGrades
 	case gear.USBFamily:
-		for _, g := range usb.Grades {
-			out = append(out, string(g))
-		}
+		return usbGrades
 	case gear.SDIFamily:
-		for _, c := range sdi.Classes {
-			out = append(out, string(c))
-		}
-	default:
-		out = []string{"lan", "slot", "unknown"}
+		return coaxClasses
+	}
+	return otherGrades
+}
+
+var (
+	hdmiGrades, usbGrades, coaxClasses = plain(hdmi.Grades), plain(usb.Grades), plain(sdi.Classes)
+	otherGrades                        = []string{"lan", "slot", "unknown"}
+)
+
+func plain[T ~string](list []T) []string {
+	out := make([]string, len(list))
+	for i, w := range list {
+		out[i] = string(w)
 	}
 	return out
 }

@@ -193,7 +193,9 @@ func (g *Wiring) Clashes() [][]int {
 }
 
 // Clash tells whether two plugs are meant for one socket: each counts.
-func (g *Wiring) Clash(item, port int) bool { return g.clash != nil && g.clash[portKey{item, port}] != nil }
+func (g *Wiring) Clash(item, port int) bool {
+	return g.clash != nil && g.clash[portKey{item, port}] != nil
+}
 
 // At is the index of an item, -1 when there is none.
 func (g *Wiring) At(id string) int {

@@ -59,6 +59,21 @@ type Ask struct {
 
 // Word puts a result into words.
 func (p *Pass) Word(l *Result) *Words {
+	w := p.told(l)
+	w.Source.Name, w.Caution = lang.Text(w.Source.Name), lang.Text(w.Caution)
+	for i := range l.Facts {
+		if w.Facts[i].Ask == nil {
+			w.Facts[i].Ask = p.ask(&l.Facts[i])
+		}
+	}
+	return w
+}
+
+// What is what a result is called.
+func (p *Pass) What(l *Result) string { return p.told(l).What }
+
+// told is what a rule says of a result.
+func (p *Pass) told(l *Result) *Words {
 	w := &Words{Pass: p, Result: l, Loads: make([]LoadWords, len(l.Loads)), Facts: make([]FactWords, len(l.Facts))}
 	if r := ByID(l.ID.Rule); r != nil {
 		w.Source = r.Source
@@ -71,12 +86,6 @@ func (p *Pass) Word(l *Result) *Words {
 	}
 	if l.Say != nil {
 		l.Say(w)
-	}
-	w.Source.Name, w.Caution = lang.Text(w.Source.Name), lang.Text(w.Caution)
-	for i := range l.Facts {
-		if w.Facts[i].Ask == nil {
-			w.Facts[i].Ask = p.ask(&l.Facts[i])
-		}
 	}
 	return w
 }
