@@ -22,7 +22,7 @@ func (p *Pass) loopOf(w *Walk) {
 		return
 	}
 	source := w.Feed.Source
-	p.add(w.Hop, "loop-of", it.ID+"."+port.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, "loop-of", w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
 		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
 	}})

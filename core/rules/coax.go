@@ -27,7 +27,7 @@ var _ = rule(Rule{ID: "sdi-link", Asks: "Is the SDI socket fast enough for the p
 // sdiSocket judges a picture against the link of an SDI socket.
 func (p *Pass) sdiSocket(w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
-	ref := it.ID + "." + port.ID
+	ref := w.Ref
 	link, mbps, ok := sdi.For(*m)
 	if !ok {
 		p.add(w.Hop, "sdi-picture", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
@@ -115,7 +115,7 @@ func (p *Pass) sdiLevel(w *Walk) {
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }
-	p.add(w.Hop, "sdi-level", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "sdi-level", w.Ref, &l)
 }
 
 // judgeCoaxReach judges a coax lead by its reach for the link.

@@ -16,7 +16,7 @@ type index struct {
 var seed = maphash.MakeSeed()
 
 func hashOf(id limit.ID) uint64 {
-	return uint64(len(id.Rule))*0x9e3779b97f4a7c15 ^ maphash.String(seed, string(id.Rule)) ^ maphash.String(seed, id.Place)>>1
+	return uint64(slotOf(id.Rule))*0x9e3779b97f4a7c15>>20 ^ maphash.String(seed, id.Place)
 }
 
 // empty forgets everything and makes room for so many.

@@ -105,13 +105,11 @@ func ByID(id limit.RuleID) *Rule {
 
 // slotOf is where a rule is looked for first: every result of every pass looks its rule up.
 func slotOf(id limit.RuleID) int {
-	h := uint(len(id))
-	for i := range min(len(id), 6) {
-		h = h*31 + uint(id[i])
+	n := uint(len(id))
+	if n == 0 {
+		return 0
 	}
-	if len(id) > 0 {
-		h = h*31 + uint(id[len(id)-1])
-	}
+	h := n*37 + uint(id[0])*131 + uint(id[n/2])*31 + uint(id[n/3])*11 + uint(id[n-1])*7
 	return int(h % uint(len(byID)))
 }
 

@@ -83,7 +83,7 @@ func judgePassesOn(p *Pass, w *Walk) {
 			w.askTakes(0, it, mode, lang.Text("pass on"))
 		}
 	}
-	p.add(w.Hop, "sends", it.ID+"."+port.ID+":"+w.Feed.ID, &l)
+	p.add(w.Hop, "sends", w.Ref+":"+w.Feed.ID, &l)
 }
 
 // OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
@@ -222,7 +222,7 @@ func judgePictureIn(p *Pass, w *Walk) {
 			w.askTakes(0, it, m, "take")
 		}
 	}
-	p.add(w.Hop, "takes", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "takes", w.Ref, &l)
 	p.chroma420(w)
 	p.link(w)
 	if isSDI(port) {
@@ -260,7 +260,7 @@ func (p *Pass) chroma420(w *Walk) {
 		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
-	p.add(w.Hop, "chroma", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "chroma", w.Ref, &l)
 }
 
 var _ = rule(Rule{ID: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
@@ -371,7 +371,7 @@ func (p *Pass) characterRate(w *Walk) {
 		}
 		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 	}
-	p.add(w.Hop, "character-rate", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "character-rate", w.Ref, &l)
 }
 
 // openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture
@@ -427,7 +427,7 @@ func (p *Pass) characterOpen(w *Walk) {
 			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.", m.Name(), it.Label, verb, other.Label)
 		}
 	}
-	p.add(w.Hop, "character-rate", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "character-rate", w.Ref, &l)
 }
 
 // otherEnd is the item and socket at the other end of the link whose socket is at hand.
@@ -539,7 +539,7 @@ func (p *Pass) fixedRate(w *Walk) {
 		w.Facts[0].Name = lang.Text("need of a fixed-rate link")
 		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 	}
-	p.add(w.Hop, "fixed-rate", it.ID+"."+port.ID, &l)
+	p.add(w.Hop, "fixed-rate", w.Ref, &l)
 }
 
 // frlOptions are the fixed-rate links a socket may have.

@@ -20,6 +20,7 @@ type Walk struct {
 	Item   *rig.Item
 	Out    int // port the picture leaves Item by, -1 for none
 	Port   *gear.Port
+	Ref    string // of Port
 	Verb   string // what Port must do with the picture: send or take
 	Lead   *rig.Lead
 	From   *gear.Port // of Lead
@@ -159,7 +160,7 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 	}
 	w.Mode = mode
 	p.hop(w, Hop{Stage: Socket, Kind: "port", Ref: ref, Item: it, Port: port, Mode: mode})
-	w.Port, w.Verb = port, "send"
+	w.Port, w.Ref, w.Verb = port, ref, "send"
 	p.at(AtOutput, w)
 	p.link(w)
 }
@@ -218,7 +219,7 @@ func (p *Pass) input(w *Walk, it *rig.Item, h rig.Hop, stage Stage) {
 	if port.Direction != gear.In {
 		return // the lead before it already says so
 	}
-	w.Item, w.Port, w.Verb = it, port, "take"
+	w.Item, w.Port, w.Ref, w.Verb = it, port, p.Wiring.Ref(h.Item, h.In), "take"
 	p.at(AtPictureIn, w)
 }
 
@@ -242,7 +243,7 @@ func (p *Pass) through(w *Walk, it *rig.Item, h rig.Hop) {
 	if h.Out < 0 {
 		return
 	}
-	w.Item, w.In, w.Port, w.Verb = it, h.In, &it.Gear.Ports[h.Out], "send"
+	w.Item, w.In, w.Port, w.Ref, w.Verb = it, h.In, &it.Gear.Ports[h.Out], p.Wiring.Ref(h.Item, h.Out), "send"
 	p.loopOf(w)
 	p.own(w, it, h)
 	p.at(AtBoxOut, w)
