@@ -165,7 +165,13 @@ var asTold = []told{
 	}), nil, limit.Snapped, "run-time snapped", "bank:bank:1", "", ""},
 	{"a sixteen-metre lead lies in a coil, the camera stands three metres off", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(3) }), []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:premium:3", "", ""},
 	{"a nine-metre lead: near its end", "2.5", asIs, []rig.Edit{metres("h0", 9)}, limit.Taut, "reach taut", "-", "", ""},
-	{"a two-metre lead for a run of four", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(4) }), []rig.Edit{metres("h0", 2)}, limit.Snapped, "run snapped", "", "", ""},
+	{"a two-metre lead for a run of four", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(4) }), []rig.Edit{metres("h0", 2)}, limit.Snapped, "run snapped", "lead:h0:high-speed:5", "lead:h0:high-speed:5", ""},
+	{"a one-metre USB lead for a run of two", "3.3", like(func(r *rig.Rig) { r.Leads[1].SpanM = fp(2) }), []rig.Edit{metres("u0", 1)}, limit.Snapped, "run snapped", "lead:u0:usb-5g:2", "", ""},
+	{"three metres of the thinnest USB lead before a stick that draws all a socket gives", "4.1", like(func(r *rig.Rig) {
+		r.Items[1].Gear.Power = &gear.Power{DrawW: fp(4.5)}
+		r.Leads[1].LengthM, r.Leads[1].AWG = fact.Exactly(3), fp(30)
+	}), nil, limit.Snapped, "drop snapped", "lead:u0:usb-5g:3", "lead:u0:usb-5g:3", ""},
+	{"five metres of USB lead lie in a coil, the computer stands one and a half off", "3.3", like(func(r *rig.Rig) { r.Leads[1].SpanM = fp(1.5) }), []rig.Edit{metres("u0", 5)}, limit.Snapped, "reach snapped", "lead:u0:usb-5g:2", "", ""},
 	{"one camera left at 25 in a talk at 29.97", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, picture.R(25)))}, limit.Kinked, "cadence kinked", "mode:cam-0.hdmi:1080p29.97", "", ""},
 	{"the same camera, and the show is slides", "1.3", like(programme(rate2997, "still")), []rig.Edit{mode(at(1920, 1080, picture.R(25)))}, limit.Slack, "", "-", "", ""},
 	{"film rate in a talk at 29.97", "1.3", asIs, []rig.Edit{mode(at(1920, 1080, picture.NewRate(24000, 1001)))}, limit.Kinked, "cadence kinked", "mode:cam-0.hdmi:1080p29.97", "", ""},

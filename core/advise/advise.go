@@ -157,7 +157,7 @@ func judgeMove(b *judge.Base, m *Move) {
 	if m.anew {
 		if after, err := rig.Apply(b.Given, m.Edits...); err == nil {
 			judge.LookRig(after, func(now *judge.Verdict) {
-				b.Work += len(now.Results)
+				b.Work += perProposed * len(now.Results)
 				m.Judged = judged(b.Compare(now))
 			})
 		}

@@ -47,6 +47,14 @@ type found struct {
 	state   limit.State
 }
 
+// What takes longer than weighing a limit in a trial does, in limits weighed [measured]: listing a move, a result of a rig that is
+// judged whole, and one of a rig that choices are proposed for besides.
+const (
+	perMove     = 3
+	perResult   = 4
+	perProposed = 8
+)
+
 // over tells whether the search has to stop.
 func (s *search) over() bool { return s.b.Work > s.limit || s.ctx.Err() != nil }
 
@@ -154,7 +162,7 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 	universe := s.moves
 	if d != nil || universe == nil {
 		universe = movesOn(p, touched)
-		s.b.Work += len(universe) / 8
+		s.b.Work += perMove * len(universe)
 	}
 	if d == nil {
 		s.moves = universe // there are more sets to begin with them
@@ -418,7 +426,7 @@ func (s *search) mendFlaws(f *found) *found {
 		}
 		r, v = after, judge.As(after)
 		b = judge.BaseOf(v)
-		s.b.Work += len(v.Results)
+		s.b.Work += perResult * len(v.Results)
 	}
 	for range 12 {
 		touched := map[string]bool{}
@@ -460,7 +468,7 @@ func (s *search) mendFlaws(f *found) *found {
 				moves = append(slices.Clip(moves), *m)
 				r, v = after, judge.As(after)
 				b = judge.BaseOf(v)
-				s.b.Work += len(v.Results)
+				s.b.Work += perResult * len(v.Results)
 				state = v.State
 				break
 			}
@@ -506,7 +514,7 @@ func (s *search) inOrder(moves []Move) []Move {
 			}
 			n := 0
 			judge.Look(after, func(v *judge.Verdict) { n = v.Count(limit.Snapped) })
-			s.b.Work += len(s.b.Results)
+			s.b.Work += perResult * len(s.b.Results)
 			if least < 0 || n < least && least > bad {
 				at, least, next = i, n, after
 			}

@@ -348,7 +348,20 @@ func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.P
 }
 
 // Lengths leads are sold in, metres [practice].
-var soldLengths = []float64{0.5, 1, 2, 3, 5}
+var soldLengths = []float64{0.5, 1, 2, 3, 5, 7.5, 10, 15, 20, 30, 50}
+
+// thickAWG is the gauge of the wires for power in a USB lead that is bought for a device which draws from it [practice].
+var thickAWG = fact.Est(24, 22, 24)
+
+// soldAs is the shortest lead sold that goes so far.
+func soldAs(metres float64) float64 {
+	for _, m := range soldLengths {
+		if m >= metres {
+			return m
+		}
+	}
+	return math.Ceil(metres)
+}
 
 func (u *universe) leads(at int) {
 	l := &u.Leads[at]
@@ -356,44 +369,72 @@ func (u *universe) leads(at int) {
 	if fi < 0 || l.LengthM.High == 0 {
 		return
 	}
+	// Another lead is as long as this one; where it may not go as far as it has to, as long as that takes.
+	metres, short := l.LengthM.Value, false
+	if span := l.SpanM; span != nil && span.High > l.LengthM.Low {
+		if far := soldAs(span.High); far > metres {
+			metres, short = far, true
+		}
+	}
+	// shorter is a length sold between the run and the lead as it is.
+	shorter := func() (float64, bool) {
+		if span := l.SpanM; span != nil && span.High < l.LengthM.Low {
+			m := soldAs(span.High)
+			return m, m < l.LengthM.Low
+		}
+		return 0, false
+	}
 	switch u.Items[fi].Gear.Ports[fp].Connector.Family() {
 	case gear.HDMIFamily:
-		if span := l.SpanM; span != nil && span.High < l.LengthM.Low {
-			for _, m := range soldLengths {
-				if m >= span.High && m < l.LengthM.Low {
-					u.lead(l, string(hdmi.Premium), m, 12, 2.5)
-					break
-				}
+		if m, ok := shorter(); ok {
+			u.lead(l, string(hdmi.Premium), m, 12, 2.5)
+		}
+		grade := hdmi.Grade(l.Grade)
+		switch grade {
+		case hdmi.Unknown, hdmi.StandardHD, hdmi.HighSpeed:
+			u.lead(l, string(hdmi.Premium), metres, 12, 2.5)
+		case hdmi.Premium, hdmi.UltraHigh:
+			if short {
+				u.lead(l, l.Grade, metres, 12, 2.5)
 			}
 		}
-		switch hdmi.Grade(l.Grade) {
-		case hdmi.Unknown, hdmi.StandardHD, hdmi.HighSpeed:
-			u.lead(l, string(hdmi.Premium), l.LengthM.Value, 12, 2.5)
+		if grade != hdmi.Active || short {
+			u.lead(l, string(hdmi.Active), metres, 30, 2)
 		}
-		if hdmi.Grade(l.Grade) != hdmi.Active {
-			u.lead(l, string(hdmi.Active), l.LengthM.Value, 30, 2)
+		if grade != hdmi.Optical || short {
+			u.lead(l, string(hdmi.Optical), metres, 50, 2)
 		}
-		if hdmi.Grade(l.Grade) != hdmi.Optical {
-			u.lead(l, string(hdmi.Optical), l.LengthM.Value, 50, 2)
+		if short && grade == hdmi.HighSpeed {
+			u.lead(l, l.Grade, metres, 8, 2)
 		}
-		if hdmi.Grade(l.Grade).Directional() && l.Direction == "wrong" {
+		if grade.Directional() && l.Direction == "wrong" {
 			u.turn(l)
 		}
-		if l.Adapters > 0 {
-			u.lead(l, l.Grade, l.LengthM.Value, 10, 2.5)
+		if l.Adapters > 0 && !short {
+			u.lead(l, l.Grade, metres, 10, 2.5)
 		}
 	case gear.SDIFamily:
-		switch sdi.Class(l.Grade) {
-		case sdi.RG179, sdi.RG59, sdi.UnknownCoax:
-			u.lead(l, string(sdi.RG6), l.LengthM.Value, 8, 1.2)
+		class := sdi.Class(l.Grade)
+		if short || class == sdi.RG179 || class == sdi.RG59 || class == sdi.UnknownCoax {
+			u.lead(l, string(sdi.RG6), metres, 8, 1.2)
 		}
-		if sdi.Class(l.Grade) != sdi.Optical {
-			u.lead(l, string(sdi.Optical), l.LengthM.Value, 180, 1)
+		if class != sdi.Optical || short {
+			u.lead(l, string(sdi.Optical), metres, 180, 1)
 		}
 	case gear.USBFamily:
+		if m, ok := shorter(); ok {
+			u.lead(l, string(usb.Lead5G), m, 8, 2)
+		}
 		switch usb.Grade(l.Grade) {
 		case usb.ChargeOnly, usb.USB2Lead, usb.UnknownGrade:
-			u.lead(l, string(usb.Lead5G), min(l.LengthM.Value, 2), 8, 2)
+			if !short {
+				metres = min(metres, 2)
+			}
+			u.lead(l, string(usb.Lead5G), metres, 8, 2)
+		default:
+			if short || l.AWG == nil || l.AWG.High > thickAWG.Value { // or thicker, where the voltage at its end is short
+				u.lead(l, l.Grade, metres, 8, 2)
+			}
 		}
 	}
 }
@@ -404,12 +445,18 @@ func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float6
 	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + rules.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
 		Minutes: u.lay(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
+	thick := ""
+	if u.family(l) == gear.USBFamily { // one whose wires for power are thick: what it loses is known before it is bought
+		awg := thickAWG
+		m.Edits = append(m.Edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/awg", Fact: &awg})
+		thick = rules.Text(", %s AWG for power", rules.Number(awg.Value))
+	}
 	m.say = func() (label, short string) {
-		if l.SpanM != nil && metres < l.LengthM.Low {
-			return rules.Text("Replace the lead %s by %s, %s m: the run is %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), rules.Number(l.SpanM.High)),
+		if l.SpanM != nil && metres != l.LengthM.Value {
+			return rules.Text("Replace the lead %s by %s, %s m%s: the run is %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), thick, rules.Number(l.SpanM.High)),
 				rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
 		}
-		return rules.Text("Replace the lead %s by %s, %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres)),
+		return rules.Text("Replace the lead %s by %s, %s m%s", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), thick),
 			rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
 	}
 	u.add(m)

@@ -48,7 +48,7 @@ func (s *search) wayOut() *found {
 				continue
 			}
 			now := judge.Rig(after)
-			s.b.Work += len(now.Results)
+			s.b.Work += perProposed * len(now.Results)
 			if n := now.Count(limit.Snapped); at < 0 || n < least {
 				least, at, next = n, i, now
 			}
@@ -85,7 +85,7 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 		return nil
 	}
 	v := judge.Rig(after)
-	s.b.Work += len(v.Results)
+	s.b.Work += perProposed * len(v.Results)
 	moves, state := append(slices.Clip(path), m), v.State
 	if v.State == limit.Snapped {
 		in := &search{ctx: s.ctx, root: v.Rig, b: judge.BaseOf(v), limit: effort}

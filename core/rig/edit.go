@@ -216,7 +216,7 @@ func (r *Rig) applyLead(e *Edit) error {
 			l.Adapters, l.ReachM = 0, nil
 		}
 		if e.Grade != "" {
-			l.Loss = nil
+			l.Loss, l.AWG = nil, nil
 		}
 		l.Tried = nil // another lead than the one that was tried
 	case "tried":

@@ -157,26 +157,39 @@ func judgeJoints(p *Pass, w *Walk) {
 var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
 	Source:  practice("A lead shorter than its run cannot be laid"),
 	Example: "A 2 m lead for a run of 3 m: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun}})
+	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun, AtCoax: judgeRun}})
 
 // judgeRun judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
 func judgeRun(p *Pass, w *Walk) {
 	l := w.Lead
+	if l.SpanM != nil || l.LengthM.High > 0 {
+		p.run(w.Hop, w.deps(), l)
+	}
+}
+
+func (p *Pass) run(hop *Hop, where []string, l *rig.Lead) {
 	if l.SpanM == nil {
-		if l.LengthM.High > 0 {
-			p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
-				w.What = w.T("Run of the lead %s", w.LeadTitle(l))
-				w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("The run is a fact of its own")
-			}})
-		}
+		p.add(hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where, Say: func(w *Words) {
+			w.What = w.T("Run of the lead %s", w.LeadTitle(l))
+			w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("The run is a fact of its own")
+		}})
 		return
 	}
-	p.add(w.Hop, "run", l.ID, &Result{Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
-		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps(), Say: func(w *Words) {
+	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
+		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: where, Say: func(w *Words) {
 		w.What = w.T("Run of the lead %s", w.LeadTitle(l))
 		w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
 		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
-	}})
+	}}
+	p.add(hop, "run", l.ID, &r)
+}
+
+// stageOf is the stage of a hop; what stands on none is a plug's, at the computer.
+func stageOf(hop *Hop) Stage {
+	if hop == nil {
+		return Port
+	}
+	return hop.Stage
 }
 
 var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Chapter: "2.5",

@@ -61,6 +61,9 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		if l.LengthM.High > 0 {
 			p.usbReach(nil, slices.Clone(s.where), l, s, p.dockLead(up.Lead), &p.Items[up.From].Gear.Ports[up.FromPort], in)
 		}
+		if l.SpanM != nil || l.LengthM.High > 0 {
+			p.run(nil, slices.Clone(s.where), l)
+		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
 			p.add(nil, "way-round", p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
 				w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")

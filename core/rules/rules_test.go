@@ -86,6 +86,11 @@ func TestRules(t *testing.T) {
 		{"an uplink measured once", func(r *rig.Rig) { r.Uplink.MeasuredMbps = []rig.UplinkReading{{Value: 4}} }, nil, "uplink", Untested, "of 2.8 to 4 Mb/s"},
 		{"a destination nobody has looked up", func(r *rig.Rig) { r.Show.Destinations[0].Ingest = nil }, nil, "ingest:0", Untested, "Nobody has looked up"},
 		{"a lead shorter than its run", func(r *rig.Rig) { f := fact.Exactly(3); r.Leads[0].SpanM = &f }, nil, "run:h0", Snapped, "has to reach 3 m"},
+		{"a USB lead shorter than its run", func(r *rig.Rig) {
+			f := fact.Exactly(2)
+			r.Leads[1].LengthM, r.Leads[1].SpanM = fact.Exactly(1), &f
+		}, nil, "run:u0", Snapped, "has to reach 2 m"},
+		{"a USB lead that lies there", func(r *rig.Rig) { r.Leads[1].LengthM = fact.Exactly(1) }, nil, "run:u0", Slack, "so it reaches"},
 		{"more than a destination takes", func(r *rig.Rig) {
 			r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 640, MaxHeight: 360}
 		}, nil, "ingest:0", Snapped, "takes at most 640×360"},

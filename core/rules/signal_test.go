@@ -153,6 +153,11 @@ func TestSignalRules(t *testing.T) {
 			r.Leads[0].Loss = []sdi.Point{{MHz: 100, DB: 8}, {MHz: 750, DB: 25}, {MHz: 1500, DB: 38}}
 			r.Leads[0].LengthM = fact.Exactly(81)
 		}, "reach:h0", Snapped, "80.48 m"},
+		{"coax shorter than its run", func(r *rig.Rig) {
+			onSDI(r)
+			f := fact.Exactly(30)
+			r.Leads[0].LengthM, r.Leads[0].SpanM = fact.Exactly(20), &f
+		}, "run:h0", Snapped, "has to reach 30 m"},
 		{"coax without a mark", func(r *rig.Rig) { onSDI(r); r.Leads[0].Grade, r.Leads[0].LengthM = "coax", fact.Exactly(60) }, "reach:h0", Untested, "HD-SDI"},
 		{"3G into an HD input", func(r *rig.Rig) {
 			onSDI(r)

@@ -126,6 +126,9 @@ func (p *Pass) usbLead(w *Walk, s *Stream, at int) {
 	if l.LengthM.High > 0 {
 		p.usbReach(hop(), w.deps(), l, s, p.dockLead(at), from, to)
 	}
+	if l.SpanM != nil || l.LengthM.High > 0 {
+		p.run(hop(), w.deps(), l)
+	}
 }
 
 // usbReach judges the length of a USB lead at the speed it has to carry: that of its two sockets, its grade, and the

@@ -65,5 +65,15 @@ func Kept(r *rig.Rig) (*rig.Rig, error) {
 	if err != nil {
 		return nil, unusable("", "it cannot be written: %s", err)
 	}
-	return Read(data)
+	if len(data) > MaxBytes {
+		return nil, tooLarge()
+	}
+	tree, err := parse(data)
+	if err != nil {
+		return nil, err
+	}
+	if err := within(tree); err != nil { // no name stands twice in what was written here
+		return nil, err
+	}
+	return read(data, tree, nil)
 }

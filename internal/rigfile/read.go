@@ -54,7 +54,7 @@ func bounded(problems []rig.Problem) *Unusable {
 func Read(data []byte) (*rig.Rig, error) {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	if len(data) > MaxBytes {
-		return nil, unusable("", "the file is larger than %d MB: no rig is", MaxBytes>>20)
+		return nil, tooLarge()
 	}
 	problems, err := scan(data)
 	if err != nil {
@@ -64,6 +64,13 @@ func Read(data []byte) (*rig.Rig, error) {
 	if err != nil {
 		return nil, err
 	}
+	return read(data, tree, problems)
+}
+
+func tooLarge() error { return unusable("", "the file is larger than %d MB: no rig is", MaxBytes>>20) }
+
+// read makes a rig of a document that has been gone over and parsed.
+func read(data []byte, tree any, problems []rig.Problem) (*rig.Rig, error) {
 	doc, ok := tree.(map[string]any)
 	if !ok {
 		return nil, unusable("", "want a JSON object with \"format\": %q, got %s", rig.Format, kindOf(tree))
@@ -228,6 +235,43 @@ func scan(data []byte) (out []rig.Problem, err error) {
 			stack[top].isKey = true
 		}
 	}
+}
+
+// within refuses a document that is out of the bounds scan knows; it cannot name a line of what nobody wrote.
+func within(tree any) error {
+	values := 0
+	var walk func(v any, depth int) error
+	walk = func(v any, depth int) error {
+		if values++; values > mostValues {
+			return unusable("", "more than %d values: no rig has so many", mostValues)
+		}
+		switch v := v.(type) {
+		case map[string]any:
+			if depth == deepest {
+				return unusable("", "more than %d lists and objects within each other: no rig nests so deep", deepest)
+			}
+			values += len(v) // the names
+			for _, e := range v {
+				if err := walk(e, depth+1); err != nil {
+					return err
+				}
+			}
+		case []any:
+			if len(v) > longestList {
+				return unusable("", "a list of %d: no list of a rig is longer than %d", len(v), longestList)
+			}
+			if depth == deepest {
+				return unusable("", "more than %d lists and objects within each other: no rig nests so deep", deepest)
+			}
+			for _, e := range v {
+				if err := walk(e, depth+1); err != nil {
+					return err
+				}
+			}
+		}
+		return nil
+	}
+	return walk(tree, 0)
 }
 
 // clip shortens a text that is shown in a message.

@@ -180,6 +180,23 @@ func TestReadEdits(t *testing.T) {
 	require.ErrorContains(t, err, "one socket takes one plug")
 }
 
+// What comes of edits is held to the bounds of a file: one list longer, one level deeper, or one value more than those is refused,
+// and what is just within them is not.
+func TestWhatEditsMakeIsHeldToTheBoundsOfAFile(t *testing.T) {
+	nested := func(n int) string { return strings.Repeat("[", n) + strings.Repeat("]", n) }
+	list := func(n int) string { return "[" + strings.Repeat("1,", n-1) + "1]" }
+	lists := func(n int) string { return "[" + strings.Repeat(list(longestList)+",", n-1) + list(longestList) + "]" }
+	for text, fine := range map[string]bool{nested(deepest): true, nested(deepest + 1): false, list(longestList): true, list(longestList + 1): false,
+		lists(mostValues/longestList - 1): true, lists(mostValues/longestList + 1): false, `{"a":` + nested(deepest) + `}`: false, `{"a":` + list(longestList+1) + `}`: false} {
+		_, err := scan([]byte(text))
+		require.Equal(t, fine, err == nil, "a file: %v", err)
+		tree, err := parse([]byte(text))
+		require.NoError(t, err)
+		err = within(tree)
+		require.Equal(t, fine, err == nil, "what edits make: %v", err)
+	}
+}
+
 // Files past every bound are answered, at once and in words: a mark before the text, names in another case, millions of
 // small things, texts nobody can see.
 func TestFilesPastTheirBounds(t *testing.T) {

@@ -490,6 +490,7 @@ func (a *api) try(ctx context.Context, in *struct {
 	Body struct {
 		Rig   Doc   `json:"rig"`
 		Edits Edits `json:"edits"`
+		All   bool  `json:"all,omitempty" doc:"With all the advice, however long it takes; else with what comes at once (verdict.advice.complete says whether that is all)"`
 	}
 }) (*struct{ Body Ghost }, error) {
 	before, err := a.verdicts.read(in.Body.Rig.raw)
@@ -505,7 +506,11 @@ func (a *api) try(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	after := judge.Rig(changed)
-	v, err := a.advised(ctx, after, soon)
+	effort := soon
+	if in.Body.All {
+		effort = advise.Effort
+	}
+	v, err := a.advised(ctx, after, effort)
 	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before.Verdict, after)}}, err
 }
 

@@ -4,11 +4,13 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"fmt"
 	"io"
 	"log/slog"
 	"net/http"
 	"net/http/httptest"
 	"os"
+	"runtime/debug"
 	"slices"
 	"strings"
 	"sync"
@@ -320,5 +322,19 @@ func BenchmarkJudgeAt200(b *testing.B) {
 			b.ReportMetric(float64(took[requests*99/100].Microseconds())/1000, "ms-p99")
 			b.ReportMetric(0, "ns/op")
 		})
+	}
+}
+
+// BenchmarkTry tries another length of a lead of the loft over HTTP on loopback, one after the other: what a key on the board asks.
+func BenchmarkTry(b *testing.B) {
+	debug.SetGCPercent(300) // as the server has it
+	s := serve(b)
+	doc, n := loft(b), 0
+	for b.Loop() {
+		n++
+		edits := fmt.Sprintf(`[{"do":"lead","lead":"bench-lead","lengthM":%g}]`, 3+float64(n%70)/10)
+		if status, _, _ := call(b, s, "POST", "/api/try", `{"rig":`+doc+`,"edits":`+edits+`}`); status != 200 {
+			b.Fatal(status)
+		}
 	}
 }

@@ -366,10 +366,7 @@ func (b *builder) hdmiLead(small bool) rig.Lead {
 		l.LengthM = b.within(fact.Est(12, 6, 40))
 		l.Direction = pick(b.Dice, "", "right", "wrong")
 	}
-	if b.Of(4) {
-		f := b.within(fact.Fact{Low: l.LengthM.Low / 2, High: l.LengthM.Low})
-		l.SpanM = &f
-	}
+	run(b.Dice, &l)
 	if small && b.Of(2) {
 		thin := b.Of(2)
 		l.Thin = &thin
@@ -380,8 +377,21 @@ func (b *builder) hdmiLead(small bool) rig.Lead {
 	return l
 }
 
+// run says of some leads how far they have to go: no further than they do.
+func run(d *Dice, l *rig.Lead) {
+	if d.Of(4) {
+		f := d.within(fact.Fact{Low: l.LengthM.Low / 2, High: l.LengthM.Low})
+		l.SpanM = &f
+	}
+}
+
+// aside is a die of its own for a lead, so that what came in later leaves the rigs of old seeds what they were.
+func (b *builder) aside() *Dice { return NewDice(b.state ^ uint64(len(b.r.Leads))) }
+
 func (b *builder) coax() rig.Lead {
-	return rig.Lead{Grade: pick(b.Dice, "rg-6", "rg-59", "rg-179", "coax", "fibre"), LengthM: b.within(fact.Est(20, 1, 120))}
+	l := rig.Lead{Grade: pick(b.Dice, "rg-6", "rg-59", "rg-179", "coax", "fibre"), LengthM: b.within(fact.Est(20, 1, 120))}
+	run(b.aside(), &l)
+	return l
 }
 
 // usbLead is some USB lead; short ones mostly.
@@ -394,6 +404,7 @@ func (b *builder) usbLead() rig.Lead {
 		f := b.within(gear.DefaultAWG)
 		l.AWG = &f
 	}
+	run(b.aside(), &l)
 	return l
 }
 
@@ -468,7 +479,7 @@ func (b *builder) plugIn(id string, p *gear.Port) {
 	}
 	l := b.usbLead()
 	if b.Of(2) {
-		l.LengthM, l.Grade, l.AWG = fact.Exactly(0), "usb-5g", nil
+		l.LengthM, l.Grade, l.AWG, l.SpanM = fact.Exactly(0), "usb-5g", nil, nil
 	}
 	b.lead(id+"."+p.ID, to, l)
 }

@@ -155,7 +155,9 @@ export const api = {
   undo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/undo', { ...at(id), body: { from } })),
   redo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/redo', { ...at(id), body: { from } })),
   history: (id: string) => ask(client.GET('/api/rigs/{id}/history', at(id))),
-  try: (rig: Rig, edits: Edit[]) => ask(client.POST('/api/try', { body: { rig, edits } })),
+  /** What edits would do: with the advice that comes at once, or with all of it. */
+  try: (rig: Rig, edits: Edit[], all = false, signal?: AbortSignal) =>
+    ask(client.POST('/api/try', { body: { rig, edits, all }, signal })),
   agree: (rig: Rig, of: string) => ask(client.POST('/api/agree', { body: { rig, of } })),
   takeMeasured: (id: string, body: { path: string; value: number; on: string; what: string }) =>
     ask(client.POST('/api/rigs/{id}/measured', { ...at(id), body })),

@@ -9,7 +9,7 @@ export const keys = {
   history: (id: string) => ['history', id],
   advice: (id: string, revision?: number) => ['advice', id, revision],
   moves: (id: string, revision: number | undefined, of: string) => ['moves', id, revision, of],
-  tried: (id: string, revision?: number, edits?: Edit[]) => ['try', id, revision, edits],
+  tried: (id: string, revision?: number, edits?: Edit[], all = false) => ['try', id, revision, edits, all],
   panel: (revision: number | undefined, of: string[]) => ['panel', revision, of],
   agreement: (revision: number | undefined, lead: string, rig: Rig) => ['agree', revision, lead, rig],
   habits: (id: string, revision: number) => ['habits', id, revision],

@@ -4693,6 +4693,8 @@ export interface components {
             mhz: number;
         };
         TryEditsRequest: {
+            /** @description With all the advice, however long it takes; else with what comes at once (verdict.advice.complete says whether that is all) */
+            all?: boolean;
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];
         };

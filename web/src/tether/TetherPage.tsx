@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router'
 import {
   api,
   type Board as BoardData,
+  type Edit,
   Failure,
   fileAddress,
   type Hop,
@@ -68,21 +69,36 @@ export function TetherPage() {
   const [notice, setNotice] = useState<string>()
   const readOnly = !!now && (!now.newest || now.frozen)
 
-  const ghost = useQuery({
-    queryKey: keys.tried(id, now?.revision, held?.edits),
-    queryFn: () => api.try(now!.rig, held!.edits),
-    enabled: !!now && !!held,
-    placeholderData: (before) => before,
+  const tried = (edits: Edit[]) => ({
+    queryKey: keys.tried(id, now?.revision, edits),
+    queryFn: () => api.try(now!.rig, edits),
     staleTime: Infinity,
-    retry: (n, e) => e instanceof Failure && e.away && n < 60,
+    retry: (n: number, e: Error) => e instanceof Failure && e.away && n < 60,
     retryDelay: 1500,
   })
-  const shown = held && ghost.data
+  const ghost = useQuery({
+    ...tried(held?.edits ?? []),
+    enabled: !!now && !!held,
+    placeholderData: (before) => before,
+  })
+  // All the advice on it where that takes longer, once the hand rests.
+  const resting = useResting(held)
+  const rest = useQuery({
+    queryKey: keys.tried(id, now?.revision, held?.edits, true),
+    queryFn: ({ signal }) => api.try(now!.rig, held!.edits, true, signal),
+    enabled: resting && !ghost.isPlaceholderData && ghost.data?.verdict.advice?.complete === false,
+    staleTime: Infinity,
+  })
+  const shown = held && (rest.data ?? ghost.data)
 
   const { mutate: keepIt, isPending: saving } = save
   const live = useRef({ held, saving })
   useEffect(() => {
     live.current = { held, saving }
+  })
+  const look = useRef<(edits: Edit[]) => Promise<void>>(() => Promise.resolve())
+  useEffect(() => {
+    look.current = (edits) => (now ? queries.prefetchQuery(tried(edits)) : Promise.resolve())
   })
   const hold = useCallback(
     (h: Change | undefined) => {
@@ -90,6 +106,7 @@ export function TetherPage() {
       const both =
         h && pinned ? { edits: [...pinned.edits, ...h.edits], what: `${pinned.what}; ${h.what}` } : h
       live.current.held = both
+      if (both) void look.current(both.edits) // before anything is drawn
       setHeld(both)
       if (!h) setPinned(undefined)
       save.reset()
@@ -131,6 +148,9 @@ export function TetherPage() {
     stepping.current = { key, at }
     const m = moves[at]!
     hold({ edits: m.edits, what: m.label })
+    // What the same key would bring next is there before it is pressed.
+    const next = moves[(at + by + moves.length) % moves.length]!
+    if (!pinned) void look.current(m.edits).then(() => look.current(next.edits))
   }
 
   useEffect(() => {
@@ -415,6 +435,16 @@ function Side({ title, verdict: v }: { title: string; verdict: Verdict }) {
       </div>
     </div>
   )
+}
+
+/** Whether a change has been held for a while, and the next is not on its way. */
+function useResting(held: Change | undefined) {
+  const [rests, setRests] = useState<Change>()
+  useEffect(() => {
+    const t = setTimeout(() => setRests(held), 300)
+    return () => clearTimeout(t)
+  }, [held])
+  return !!held && rests === held
 }
 
 /** Whether the page is too narrow for the board: a phone's, or a tablet's in portrait. */
