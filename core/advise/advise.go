@@ -69,15 +69,43 @@ const MostFixes = 400
 // On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the context
 // ends or so many limits have been weighed.
 func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
+	a, b := mending(ctx, v, effort)
+	all := a.judgeMoves(ctx, b, effort)
+	a.Work = b.Work
+	a.Findings = a.findings(v, all)
+	return a
+}
+
+// Mend is the part of On that the verdict's sentence needs: the smallest cure, and the findings without what eases each of them.
+// It is complete where there is nothing to ease.
+func Mend(ctx context.Context, v *judge.Verdict, effort int) *Advice {
+	a, b := mending(ctx, v, effort)
+	a.Work = b.Work
+	a.Complete = a.Complete && len(worthEasing(v)) == 0
+	a.Findings = a.findings(v, nil)
+	return a
+}
+
+func mending(ctx context.Context, v *judge.Verdict, effort int) (*Advice, *judge.Base) {
 	b := judge.BaseOf(v)
 	a := &Advice{Complete: true, CureProven: true, Questions: Questions(v)} // findings are grouped by questions
 	if v.State == limit.Snapped || b.Counts[limit.Kinked.Severity()] > 0 {
 		a.mend(ctx, b, effort/2) // what mends it comes before what eases it
 	}
-	all := a.judgeMoves(ctx, b, effort)
-	a.Work = b.Work
-	a.Findings = a.findings(v, all)
-	return a
+	return a, b
+}
+
+// worthEasing are the ids that limits depend on which do not hold.
+func worthEasing(v *judge.Verdict) map[string]bool {
+	worth := map[string]bool{}
+	for i := range v.Results {
+		if v.Results[i].State.Severity() >= limit.Kinked.Severity() {
+			for _, id := range v.Results[i].Where {
+				worth[id] = true
+			}
+		}
+	}
+	return worth
 }
 
 // mend looks for the cure, and for a way out where there is none.
@@ -115,14 +143,7 @@ func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
 // judgeMoves tries every move that touches a limit that does not hold, and notes what it would do; those that touch a
 // snapped one first. What would ease a taut limit is judged when somebody opens it (Moves.JudgeOn).
 func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move {
-	worth := map[string]bool{}
-	for i := range b.Results {
-		if b.Results[i].State.Severity() >= limit.Kinked.Severity() {
-			for _, id := range b.Results[i].Where {
-				worth[id] = true
-			}
-		}
-	}
+	worth := worthEasing(b.Verdict)
 	if len(worth) == 0 {
 		return nil
 	}

@@ -490,7 +490,7 @@ func (a *api) try(ctx context.Context, in *struct {
 	Body struct {
 		Rig   Doc   `json:"rig"`
 		Edits Edits `json:"edits"`
-		All   bool  `json:"all,omitempty" doc:"With all the advice, however long it takes; else with what comes at once (verdict.advice.complete says whether that is all)"`
+		All   bool  `json:"all,omitempty" doc:"With all the advice, which takes longer; else with the cure alone, without what eases each finding (verdict.advice.complete says whether that is all)"`
 	}
 }) (*struct{ Body Ghost }, error) {
 	before, err := a.verdicts.read(in.Body.Rig.raw)
@@ -506,11 +506,18 @@ func (a *api) try(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	after := judge.Rig(changed)
-	effort := soon
-	if in.Body.All {
-		effort = advise.Effort
+	var v view.Verdict
+	err = a.heavy.do(ctx, func() {
+		advice := advise.Mend
+		effort := soon
+		if in.Body.All {
+			advice, effort = advise.On, advise.Effort
+		}
+		v = view.Of(after, advice(ctx, after, effort))
+	})
+	if err != nil {
+		return nil, failed(err)
 	}
-	v, err := a.advised(ctx, after, effort)
 	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before.Verdict, after)}}, err
 }
 

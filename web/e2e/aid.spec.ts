@@ -57,31 +57,72 @@ test('from a key to the drawn verdict: under a tenth of a second at the 95th per
   page,
   request,
 }) => {
+  await page.addInitScript(() => {
+    const asked = window.fetch
+    const state = window as unknown as { pending: number }
+    state.pending = 0
+    window.fetch = (...args) => {
+      state.pending++
+      return asked(...args).finally(() => state.pending--)
+    }
+  })
   await page.goto(url(`/rigs/${await loft(request)}`))
-  const lead = page.locator('button.hop[data-stage="lead"]', { hasText: 'High Speed HDMI 3 m' }).first()
-  await lead.focus()
-  await page.keyboard.press(']')
-  await expect(page.getByTestId('board')).toHaveAttribute('data-held', 'yes')
-  const took: number[] = await page.evaluate(async () => {
-    const out: number[] = []
+  await page.locator('button.hop').first().focus()
+  const took = await page.evaluate(async () => {
     const board = document.querySelector<HTMLElement>('[data-testid=board]')!
-    for (let i = 0; i < 40; i++) {
+    const idle = () => new Promise((done) => requestIdleCallback(done))
+    /** Until nothing is asked for or drawn any more, as it is when a hand comes to press the next key. */
+    const rests = async () => {
+      for (let calm = 0; calm < 4; calm++) {
+        await idle()
+        if ((window as unknown as { pending: number }).pending > 0) calm = -1
+      }
+    }
+    const press = (key: string) => {
       const began = performance.now()
       const was = board.innerHTML
-      document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key: ']', bubbles: true }))
-      await new Promise<void>((done) => {
-        const look = () => (board.innerHTML !== was ? done() : requestAnimationFrame(look))
+      document.activeElement!.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true }))
+      let frames = 0
+      return new Promise<number[]>((done) => {
+        const look = () => {
+          if (board.innerHTML !== was) done([performance.now() - began])
+          else if (frames++ > 60)
+            done([]) // there is nothing to step through here
+          else requestAnimationFrame(look)
+        }
         look()
       })
-      out.push(performance.now() - began)
     }
-    return out
+    const hops = () => [
+      ...board.querySelectorAll<HTMLElement>('button.hop[data-stage=lead], button.hop[data-stage=socket]'),
+    ]
+    const byHand: number[] = []
+    for (let at = 0; at < hops().length; at++) {
+      hops()[at]!.focus()
+      await rests()
+      for (const key of [']', ']', '[', ']']) {
+        byHand.push(...(await press(key)))
+        await rests()
+      }
+      await press('Escape')
+      await rests()
+    }
+    board.querySelector<HTMLElement>('button.hop[data-stage=lead]')!.focus()
+    await rests()
+    const heldDown: number[] = []
+    for (let i = 0; i < 40; i++) heldDown.push(...(await press(']')))
+    return { byHand, heldDown }
   })
-  took.sort((a, b) => a - b)
-  // A figure for the note, not a limit: machines differ.
-  test
-    .info()
-    .annotations.push({ type: 'p95', description: `${took[Math.floor(took.length * 0.95)]!.toFixed(0)} ms` })
-  console.log(`key to drawn verdict: median ${took[20]!.toFixed(0)} ms, p95 ${took[38]!.toFixed(0)} ms`)
-  expect(took).toHaveLength(40)
+  // Figures for the note, no limits: machines differ.
+  for (const [how, ms] of [
+    ['by hand', took.byHand],
+    ['key held down', took.heldDown],
+  ] as const) {
+    ms.sort((a, b) => a - b)
+    const said = `${how}: median ${ms[ms.length >> 1]!.toFixed(0)} ms, p95 ${ms[Math.floor(ms.length * 0.95)]!.toFixed(0)} ms of ${ms.length}`
+    test.info().annotations.push({ type: 'key to drawn verdict', description: said })
+    console.log(`key to drawn verdict, ${said}`)
+  }
+  expect(took.byHand.length).toBeGreaterThanOrEqual(20)
+  expect(took.heldDown).toHaveLength(40)
 })

@@ -4693,7 +4693,7 @@ export interface components {
             mhz: number;
         };
         TryEditsRequest: {
-            /** @description With all the advice, however long it takes; else with what comes at once (verdict.advice.complete says whether that is all) */
+            /** @description With all the advice, which takes longer; else with the cure alone, without what eases each finding (verdict.advice.complete says whether that is all) */
             all?: boolean;
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];

@@ -1,5 +1,6 @@
 import { Link, useParams } from 'react-router'
 import {
+  memo,
   useEffect,
   useLayoutEffect,
   useMemo,
@@ -45,7 +46,7 @@ type Props = {
 }
 
 /** The Tether board: lines lay themselves, work is done on them. */
-export function Board(props: Props) {
+export const Board = memo(function Board(props: Props) {
   const { id } = useParams()
   const box = useRef<HTMLDivElement>(null)
   const [width, setWidth] = useState(1200)
@@ -191,7 +192,7 @@ export function Board(props: Props) {
       </div>
     </div>
   )
-}
+})
 
 function same(s: Span, v: Verdict, at: HopAt | undefined) {
   return !!at && v.feeds[s.feed]?.id === at.feed && s.index === at.index

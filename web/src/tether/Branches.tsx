@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { Verdict } from '../api/client'
 import { ListSection } from '../parts/ListSection'
 import { Glyph } from '../parts/Rope'
@@ -5,7 +6,7 @@ import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 
 /** Where pictures go besides the computer, each with what holds it back. */
-export function Branches({ verdict }: { verdict: Verdict }) {
+export const Branches = memo(function Branches({ verdict }: { verdict: Verdict }) {
   if (!verdict.branches.length) return null
   const limits = new Map(verdict.limits.map((l) => [l.id, l]))
   return (
@@ -34,4 +35,4 @@ export function Branches({ verdict }: { verdict: Verdict }) {
       })}
     </ListSection>
   )
-}
+})

@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { Feed, Verdict } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
@@ -5,7 +6,7 @@ import { words } from '../words'
 import type { HopAt } from './hops'
 
 /** The board where it is too narrow for it: a column of tethers, one source a card's width, its hops one below the other. */
-export function Column({
+export const Column = memo(function Column({
   verdict,
   open,
   onOpen,
@@ -32,7 +33,7 @@ export function Column({
       ))}
     </div>
   )
-}
+})
 
 function Tether({ feed: f, open, onOpen }: { feed: Feed; open?: HopAt; onOpen: (at: HopAt) => void }) {
   return (

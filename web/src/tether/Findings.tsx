@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { Finding, Move, Verdict } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
@@ -8,7 +8,7 @@ import type { Change } from '../parts/change'
 const w = words.board
 
 /** What is to be known of the rig, one step below the sentence: what is the same thing of several is one finding. */
-export function Findings({
+export const Findings = memo(function Findings({
   verdict,
   advising,
   hold,
@@ -37,7 +37,7 @@ export function Findings({
       <Advice verdict={verdict} advising={advising} />
     </section>
   )
-}
+})
 
 function One({
   finding: f,

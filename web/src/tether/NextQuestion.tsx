@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { memo, useState } from 'react'
 import type { Limit, Question } from '../api/client'
 import { words } from '../words'
 import type { Change } from '../parts/change'
@@ -6,7 +6,7 @@ import type { Change } from '../parts/change'
 const w = words.board
 
 /** The one unknown that would decide most, asked here: an answer is kept at once, and can be undone. */
-export function NextQuestion({
+export const NextQuestion = memo(function NextQuestion({
   questions,
   limits,
   keep,
@@ -41,7 +41,7 @@ export function NextQuestion({
       later={left.length > 1 ? () => setSkipped([...skipped, q.path]) : undefined}
     />
   )
-}
+})
 
 function Ask({
   q,

@@ -1,9 +1,10 @@
+import { memo } from 'react'
 import type { Verdict } from '../api/client'
 import { ListSection } from '../parts/ListSection'
 import { words } from '../words'
 
 /** What no rule looks at, by name: silence is never slack. */
-export function NotJudged({ verdict }: { verdict: Verdict }) {
+export const NotJudged = memo(function NotJudged({ verdict }: { verdict: Verdict }) {
   if (!verdict.notJudged.length) return null
   return (
     <ListSection
@@ -23,4 +24,4 @@ export function NotJudged({ verdict }: { verdict: Verdict }) {
       ))}
     </ListSection>
   )
-}
+})

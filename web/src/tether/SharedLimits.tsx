@@ -1,3 +1,4 @@
+import { memo } from 'react'
 import type { Limit } from '../api/client'
 import { ListSection } from '../parts/ListSection'
 import { Rope } from '../parts/Rope'
@@ -5,7 +6,7 @@ import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 
 /** What several lines hang on, drawn as lines too: each load is a bead on it. */
-export function SharedLimits({ limits }: { limits: Limit[] }) {
+export const SharedLimits = memo(function SharedLimits({ limits }: { limits: Limit[] }) {
   const shared = limits.filter((l) => l.shared)
   if (!shared.length) return null
   return (
@@ -31,7 +32,7 @@ export function SharedLimits({ limits }: { limits: Limit[] }) {
       ))}
     </ListSection>
   )
-}
+})
 
 const from = 6
 const to = 170

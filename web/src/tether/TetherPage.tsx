@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useRef, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import {
   api,
@@ -17,6 +17,7 @@ import { Frame, Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { useRig } from '../parts/useRig'
+import { useStable } from '../parts/useStable'
 import { words } from '../words'
 import { Board } from './Board'
 import { Branches } from './Branches'
@@ -90,29 +91,26 @@ export function TetherPage() {
     staleTime: Infinity,
   })
   const shown = held && (rest.data ?? ghost.data)
+  const drawn = useMemo(() => shown && { verdict: shown.verdict, rig: shown.rig }, [shown])
+  const verdict = shown?.verdict ?? kept
+  // What stands below the board is drawn after it.
+  const told = useDeferredValue(verdict) ?? verdict
 
   const { mutate: keepIt, isPending: saving } = save
   const live = useRef({ held, saving })
   useEffect(() => {
     live.current = { held, saving }
   })
-  const look = useRef<(edits: Edit[]) => Promise<void>>(() => Promise.resolve())
-  useEffect(() => {
-    look.current = (edits) => (now ? queries.prefetchQuery(tried(edits)) : Promise.resolve())
+  const look = (edits: Edit[]) => queries.prefetchQuery(tried(edits))
+  const hold = useStable((h: Change | undefined) => {
+    if (live.current.saving) return
+    const both = h && pinned ? { edits: [...pinned.edits, ...h.edits], what: `${pinned.what}; ${h.what}` } : h
+    live.current.held = both
+    if (both) void look(both.edits) // before anything is drawn
+    setHeld(both)
+    if (!h) setPinned(undefined)
+    save.reset()
   })
-  const hold = useCallback(
-    (h: Change | undefined) => {
-      if (live.current.saving) return
-      const both =
-        h && pinned ? { edits: [...pinned.edits, ...h.edits], what: `${pinned.what}; ${h.what}` } : h
-      live.current.held = both
-      if (both) void look.current(both.edits) // before anything is drawn
-      setHeld(both)
-      if (!h) setPinned(undefined)
-      save.reset()
-    },
-    [save, pinned],
-  )
   const keep = useCallback(() => {
     if (live.current.held && !live.current.saving) keepIt(live.current.held)
   }, [keepIt])
@@ -148,10 +146,18 @@ export function TetherPage() {
     stepping.current = { key, at }
     const m = moves[at]!
     hold({ edits: m.edits, what: m.label })
-    // What the same key would bring next is there before it is pressed.
+    // What the same key would bring next is there before it is pressed, fetched once this is drawn.
     const next = moves[(at + by + moves.length) % moves.length]!
-    if (!pinned) void look.current(m.edits).then(() => look.current(next.edits))
+    if (!pinned) void look(m.edits).then(() => requestIdleCallback(() => void look(next.edits)))
   }
+
+  const onStep = useStable((hop: Hop, by: number) => void step(hop, by))
+  const onPick = useStable((hop: Hop) => void step(hop, 1, true))
+  const onHold = useStable((m: Move | undefined) => hold(m && { edits: m.edits, what: m.label }))
+  const answer = useStable((c: Change) => {
+    setHeld(undefined)
+    keepIt(c)
+  })
 
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
@@ -176,7 +182,7 @@ export function TetherPage() {
     return () => window.removeEventListener('keydown', onKey, true)
   }, [hold, keep, back, now])
 
-  if (!now)
+  if (!now || !verdict || !told)
     return (
       <Frame>
         <main className="p-8">
@@ -193,7 +199,6 @@ export function TetherPage() {
         </main>
       </Frame>
     )
-  const verdict = shown?.verdict ?? kept!
   const cure = verdict.cure
   return (
     <Frame
@@ -265,15 +270,7 @@ export function TetherPage() {
             <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
           </div>
           {!readOnly && (
-            <NextQuestion
-              questions={kept!.questions}
-              limits={kept!.limits}
-              busy={saving}
-              keep={(c) => {
-                setHeld(undefined)
-                keepIt(c)
-              }}
-            />
+            <NextQuestion questions={kept!.questions} limits={kept!.limits} busy={saving} keep={answer} />
           )}
         </section>
         {(clash || notice) && (
@@ -309,13 +306,13 @@ export function TetherPage() {
             lit={lit}
             light={setLit}
             rig={now.rig}
-            ghost={shown ? { verdict: shown.verdict, rig: shown.rig } : undefined}
+            ghost={drawn}
             open={open}
             onOpen={setOpen}
-            onStep={(hop, by) => void step(hop, by)}
-            onPick={(hop) => void step(hop, 1, true)}
+            onStep={onStep}
+            onPick={onPick}
             movesOf={movesOf}
-            onHold={(m: Move | undefined) => hold(m && { edits: m.edits, what: m.label })}
+            onHold={onHold}
             onKeep={keep}
             readOnly={readOnly}
           />
@@ -324,18 +321,22 @@ export function TetherPage() {
         {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
         <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
           <div className="min-w-0">
-            <SharedLimits limits={verdict.limits} />
-            <Branches verdict={verdict} />
+            <SharedLimits limits={told.limits} />
+            <Branches verdict={told} />
           </div>
           <div className="min-w-0">
             <Findings
-              verdict={verdict}
-              advising={later && !advice.data && !advice.error}
+              verdict={told}
+              advising={
+                shown
+                  ? shown === ghost.data && shown.verdict.advice?.complete === false && !rest.error
+                  : later && !advice.data && !advice.error
+              }
               hold={readOnly ? undefined : hold}
               lit={lit}
               light={setLit}
             />
-            <NotJudged verdict={verdict} />
+            <NotJudged verdict={told} />
           </div>
         </div>
       </main>
