@@ -976,7 +976,7 @@ func (u *universe) lengths(id string) {
 		length := fact.Exactly(m)
 		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: u.lay(u.family(l), m),
 			say: func() (string, string) {
-				return rules.Text("Make the lead %s %s m long", u.p.LeadTitle(l), rules.Number(m)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
+				return rules.Text("Make it %s m long: the lead %s", rules.Number(m), u.p.LeadTitle(l)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
 			},
 			Edits: []rig.Edit{{Do: "lead", Lead: id, LengthM: &length}}})
 	}
