@@ -97,6 +97,7 @@ func read(data []byte, tree any, problems []rig.Problem) (*rig.Rig, error) {
 	if problems := append(rig.Texts("", &r), rig.Check(&r)...); len(problems) > 0 {
 		return nil, bounded(problems)
 	}
+	rig.Straight(&r)
 	return &r, nil
 }
 

@@ -32,6 +32,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.sound()
 	b.openSockets(NewDice(seed ^ 0xa11))
 	b.comesIn(NewDice(seed ^ 0xca11))
+	rig.Straight(b.r)
 	return b.r
 }
 
@@ -349,7 +350,7 @@ func (b *builder) computer() {
 	b.host = b.put("pc", g).ID
 }
 
-// lead lays a lead between two sockets, one end or the other called from.
+// lead lays a lead between two sockets, one end or the other first.
 func (b *builder) lead(from, to string, l rig.Lead) {
 	l.ID, l.From, l.To = b.id("lead"), from, to
 	if b.Of(40) {
