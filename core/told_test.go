@@ -183,6 +183,14 @@ var asTold = []told{
 	{"nobody has looked at the output of the camera", "2.1", asIs, []rig.Edit{word("items/cam-0/clean", "unknown")}, limit.Slack, "clean untested", "-", "", "items/cam-0/clean"},
 	{"a small battery for a long evening, an adapter is there", "4.2", like(battery(1080, gear.MainsYes)), nil, limit.Snapped, "run-time snapped", "runs-on:cam-0", "", ""},
 	{"a small battery, and a dummy battery can be had", "4.2", like(battery(1080, gear.MainsDummy)), nil, limit.Snapped, "run-time snapped", "runs-on:cam-0", "", ""},
+	{"meant to run on the mains, which its sheet rules out; its battery lasts an hour and a half", "4.2", like(func(r *rig.Rig) {
+		battery(1080, gear.MainsNo)(r)
+		r.Items[0].Set.RunsOn = "mains"
+	}), nil, limit.Snapped, "run-time snapped", "runs-on:cam-0:battery", "runs-on:cam-0:battery", ""},
+	{"it runs by USB, from nothing", "4.2", like(func(r *rig.Rig) {
+		battery(1080, gear.MainsNo)(r)
+		r.Items[0].Gear.Power.USB, r.Items[0].Set.RunsOn, r.Show.Minutes = "runs", "usb", 240
+	}), nil, limit.Snapped, "run-time snapped", "usb-supply:", "usb-supply:", ""},
 	{"a battery that nearly lasts, and no way to the mains", "4.2", like(battery(1080, gear.MainsNo)), nil, limit.Snapped, "run-time snapped", "spare:cam-0", "", ""},
 	{"two sticks at 60 on one hub, a socket of the computer is free", "3.3", onHub(1), nil, limit.Snapped, "bus snapped", "plug:", "", ""},
 	{"two sticks at 60 on one hub, and no other socket", "3.3", onHub(0), nil, limit.Snapped, "bus snapped", "deliver:", "", ""},
@@ -287,7 +295,8 @@ var asTold = []told{
 	{"every microphone was muted for the break, and stayed so", "6.1", voiced(func(s *rig.Sound) { s.Paths[0].On = "muted" }), nil, limit.Snapped, "voice snapped", "on-air:", "on-air:", ""},
 	{"the stream plays on loudspeakers beside the microphone", "6.1", voiced(func(s *rig.Sound) { s.Loudspeakers = "yes" }), nil, limit.Kinked, "loudspeaker kinked", "", "headphones", ""},
 	{"nobody has clapped yet", "6.3", voiced(func(s *rig.Sound) { s.Paths[0].OffsetMs = nil }), nil, limit.Slack, "lip-sync untested", "-", "", "offsetMs"},
-	{"the microphone stands three metres away", "6.1", voiced(func(s *rig.Sound) { far := fact.Exactly(3); s.Paths[0].DistanceM = &far }), nil, limit.Kinked, "mic-distance kinked", "", "", ""},
+	{"the microphone stands three metres away", "6.1", voiced(func(s *rig.Sound) { far := fact.Exactly(3); s.Paths[0].DistanceM = &far }), nil, limit.Kinked, "mic-distance kinked", "near:0", "near:0", ""},
+	{"the speaker listens to what the program plays back", "6.1", voiced(func(s *rig.Sound) { s.Monitor = "program" }), nil, limit.Kinked, "monitor kinked", "hear-direct", "hear-direct", ""},
 	{"a stereo lead from the mixer's balanced output into the camera", "6.5", voiced(func(s *rig.Sound) { s.Paths[0].Via, s.Paths[0].OneLeg = []string{"balanced", "small"}, "no" }), nil, limit.Snapped, "one-leg snapped", "one-leg:", "one-leg:", ""},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }

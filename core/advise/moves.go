@@ -589,6 +589,8 @@ func (u *universe) settings(it *rig.Item) {
 	}
 	u.shutter(it)
 	u.spare(it)
+	u.feed(it)
+	u.onBattery(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return

@@ -655,6 +655,8 @@ var Fields = []Field{
 	{Path: "sound/loudspeakers", Name: "loudspeakers in the room", Words: yesNo,
 		Ask: "Are loudspeakers on in the room during the show?", How: "Also a laptop that plays the stream, and a call on speaker.", Minutes: 1,
 		put: choose(func(s *spot) *string { return &s.sound().Loudspeakers })},
+	{Path: "sound/monitor", Name: "what the speaker hears", Words: []Word{{"none", "Nothing"}, {"direct", "The input itself"}, {"program", "The program's sound"}},
+		put: choose(func(s *spot) *string { return &s.sound().Monitor })},
 	{Path: "sound/paths/N/distanceM", Name: "distance of {sub}", Unit: "m", Units: "metres", Low: 0.005, High: 100,
 		Ask: "How far is it from the mouth to the microphone: {sub}?", How: "A tape, or a hand's width of 0.1 m.", Minutes: 1, Usual: []float64{0.1, 0.3, 1, 3},
 		number: func(s *spot) **fact.Fact { return &s.path().DistanceM }},

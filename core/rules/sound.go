@@ -783,7 +783,7 @@ func (p *Pass) room(open bool, add func(limit.RuleID, string, Result)) {
 	if p.Sound.Monitor == "program" {
 		l := Result{Limit: limit.Limit{Outcomes: limit.No}}
 		l.Say = func(w *Words) {
-			w.What, w.Says = lang.Text("What the speaker hears himself by"), lang.Text("He hears himself by the program, 20 to 100 ms late: people slow down and stumble. Take the headphones at the input itself.")
+			w.What, w.Says = lang.Text("What the speaker hears himself by"), lang.Text("The speaker hears the program's sound, 20 to 100 ms late: people slow down and stumble. Take the headphones at the input itself.")
 			w.Caution = lang.Text("Hearing: set the level low before putting headphones on.")
 		}
 		add("monitor", "", l)

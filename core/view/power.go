@@ -1,7 +1,7 @@
 package view
 
 import (
-	"eventether/core/fact"
+	"eventether/core/advise"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
@@ -139,7 +139,8 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 	if l == nil || l.Sense == limit.Fits && l.State == limit.Slack && pw != nil && pw.Battery != nil {
 		b.State, b.Says = limit.Slack, rules.Text("%s runs on the mains; its battery alone would last %s.", it.Label, rules.Span(b.Low, b.High, "min"))
 	}
-	for _, w := range powerWays(v.Rig, it) {
+	for _, p := range advise.Powerings(v.Rig, it) {
+		w := PowerWay{Key: p.Key, Name: p.Name, Caution: p.Caution, Edits: p.Edits}
 		after, err := rig.Apply(v.Rig, w.Edits...)
 		if err != nil || len(rig.Check(after)) > 0 {
 			continue
@@ -168,43 +169,4 @@ func same(r *rig.Rig, it *rig.Item, w PowerWay) bool {
 		runs = it.Set.RunsOn
 	}
 	return w.Edits[0].Word == runs && len(w.Edits) == 1 && r.Item(it.ID) != nil
-}
-
-const dummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
-
-// powerWays are the ways a camera can be powered, each as edits. Handbook 4.2.
-func powerWays(r *rig.Rig, it *rig.Item) []PowerWay {
-	runs := func(word string) rig.Edit { return rig.Edit{Do: "runs-on", Item: it.ID, Word: word} }
-	out := []PowerWay{{Key: "battery", Name: lang.Text("Its own battery"), Edits: []rig.Edit{runs("battery")}, Caution: lang.Text(rules.BatteryCaution)}}
-	if it.Gear.Kind == gear.Camera { // nobody makes a grip for a phone
-		out = append(out, PowerWay{Key: "grip", Name: lang.Text("Two batteries in a grip"), Edits: []rig.Edit{runs("grip")}, Caution: lang.Text(rules.BatteryCaution)})
-	}
-	pw := it.Gear.Power
-	if pw == nil {
-		return out
-	}
-	switch pw.Mains {
-	case gear.MainsYes:
-		out = append(out, PowerWay{Key: "mains", Name: lang.Text("The mains, by its adapter"), Edits: []rig.Edit{runs("mains")}})
-	case gear.MainsDummy:
-		out = append(out, PowerWay{Key: "mains", Name: lang.Text("The mains, by a dummy battery"), Edits: []rig.Edit{runs("mains")}, Caution: lang.Text(dummyCaution)})
-	}
-	if pw.USB != "no" {
-		bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"), Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
-			Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice)}}}
-		supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"), Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
-		for _, g := range []struct {
-			key, name string
-			gear      gear.Gear
-		}{{"usb-supply", lang.Text("Power by USB from a supply"), supply}, {"usb-bank", lang.Text("Power by USB from a power bank of 20,000 mAh"), bank}} {
-			id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
-			label := lang.Text("%s for %s", g.gear.Name, it.Label)
-			if runes := []rune(label); len(runes) > 120 {
-				label = string(runes[:120])
-			}
-			out = append(out, PowerWay{Key: g.key, Name: g.name, Caution: lang.Text(rules.BatteryCaution), Edits: []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
-				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
-		}
-	}
-	return out
 }
