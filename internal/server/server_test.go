@@ -20,6 +20,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/postgres/pgtest"
 	"eventether/internal/rigfile"
@@ -323,6 +324,35 @@ func BenchmarkJudgeAt200(b *testing.B) {
 			b.ReportMetric(0, "ns/op")
 		})
 	}
+}
+
+// What edits would do is answered with the cure at once; what eases each finding comes when all of it is asked for.
+func TestTryingComesInTwoSteps(t *testing.T) {
+	s := serve(t)
+	ask := func(more string) (v struct {
+		Verdict view.Verdict `json:"verdict"`
+	}) {
+		status, body, _ := call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":[{"do":"lead","lead":"bench-lead","lengthM":2}]`+more+`}`)
+		require.Equal(t, 200, status, body)
+		require.NoError(t, json.Unmarshal([]byte(body), &v))
+		return v
+	}
+	fixes := func(v view.Verdict) (n int) {
+		for _, f := range v.Findings {
+			for _, m := range f.Members {
+				n += len(m.Fixes)
+			}
+		}
+		return n
+	}
+	first, all := ask("").Verdict, ask(`,"all":true`).Verdict
+	require.False(t, first.Advice.Complete)
+	require.Zero(t, fixes(first))
+	require.True(t, all.Advice.Complete)
+	require.Greater(t, fixes(all), 10)
+	require.Equal(t, first.Sentence, all.Sentence)
+	require.Equal(t, first.Cure, all.Cure)
+	require.Contains(t, asJSON(t, first.Cure), "the run is 3 m", "a lead that is too short is answered with one that is not")
 }
 
 // BenchmarkTry tries another length of a lead of the loft over HTTP on loopback, one after the other: what a key on the board asks.
