@@ -274,6 +274,14 @@ var asTold = []told{
 			rig.Item{ID: "fast", Label: "Fast drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Fast drive", WriteMBps: fp(400), FreeGB: fp(400)}})
 		r.Show.Recordings = []rig.Recording{{What: "programme", Drive: "stick", Kbps: fp(16000)}}
 	}), nil, limit.Snapped, "drive-write snapped", "drive:0:fast", "", ""},
+	{"kept in the camera too, which ends a recording after twenty-nine minutes", "2.2", like(func(r *rig.Rig) {
+		r.Items[0].Gear.RecordLimitMinutes = fp(29)
+		r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, RawBits: 0}}
+	}), nil, limit.Snapped, "record-limit snapped", "restart:cam-0", "restart:cam-0", ""},
+	{"the same, and somebody starts it again in the breaks", "2.2", like(func(r *rig.Rig) {
+		r.Items[0].Gear.RecordLimitMinutes = fp(29)
+		r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Restarts: true}}
+	}), nil, limit.Untested, "record-limit taut", "-", "", ""},
 	{"recorded as plain MP4", "5.3", like(func(r *rig.Rig) {
 		r.Item("pc").Gear.FreeGB, r.Item("pc").Gear.WriteMBps = fp(400), fp(400)
 		r.Item("pc").Gear.Class = gear.MidDesktop

@@ -590,6 +590,7 @@ func (u *universe) settings(it *rig.Item) {
 	u.shutter(it)
 	u.spare(it)
 	u.feed(it)
+	u.restart(it)
 	u.onBattery(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
@@ -607,6 +608,22 @@ func (u *universe) settings(it *rig.Item) {
 		}
 	}
 	u.add(m)
+}
+
+// restart has somebody stop a recording in a camera and start it again, before the camera ends it by itself.
+func (u *universe) restart(it *rig.Item) {
+	for i := range u.Show.Recordings {
+		rec := &u.Show.Recordings[i]
+		if most := it.Gear.RecordLimitMinutes; !rec.InCamera || rec.What != it.ID || rec.Restarts || most == nil || most.Low >= u.Show.Minutes {
+			continue
+		}
+		every := math.Floor(it.Gear.RecordLimitMinutes.Low)
+		path := "show/recordings/" + strconv.Itoa(i) + "/restarts"
+		u.add(Move{ID: "restart:" + it.ID, Kind: "setting", Of: it.ID, Slot: path, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a few seconds of it each time"),
+			Edits: []rig.Edit{{Do: "word", Path: path, Word: "yes"}}, say: func() (string, string) {
+				return rules.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, rules.Number(every)), rules.Text("recording in %s started again", it.Label)
+			}})
+	}
 }
 
 // shutter sets a shutter that bands in the light of the place to one that does not.

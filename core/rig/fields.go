@@ -325,6 +325,14 @@ var Fields = []Field{
 			s.recording().RawRatio = v
 			return nil
 		}},
+	{Path: "show/recordings/N/restarts", Name: "starting {sub} again in time", Words: []Word{{"yes", "Stopped and started again in time"}, {"no", "Left to run"}},
+		put: func(s *spot, e *Edit) error {
+			if e.Word != "yes" && e.Word != "no" {
+				return fmt.Errorf("%q: want yes or no", e.Word)
+			}
+			s.recording().Restarts = e.Word == "yes"
+			return nil
+		}},
 	{Path: "show/recordings/N/container", Name: "container of {sub}", Words: words([]string{"fmp4", "mkv", "mp4", "mov"}), put: choose(func(s *spot) *string { return &s.recording().Container })},
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,

@@ -127,6 +127,7 @@ type Ingest struct {
 type Recording struct {
 	What      string     `json:"what" maxLength:"120" doc:"programme, or the id of an item"`
 	InCamera  bool       `json:"inCamera,omitempty" doc:"Recorded in the camera itself"`
+	Restarts  bool       `json:"restarts,omitempty" doc:"Stopped and started again before the camera ends it by itself"`
 	Width     int        `json:"width,omitempty" minimum:"0" maximum:"16384"`
 	Height    int        `json:"height,omitempty" minimum:"0" maximum:"16384"`
 	Quality   float64    `json:"quality,omitempty" minimum:"0" maximum:"51" doc:"Constant quality, 16 to 20 as a rule, smaller is better and larger; by the length of the show when not said"`

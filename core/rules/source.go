@@ -322,21 +322,32 @@ var _ = rule(Rule{ID: "record-limit", Asks: "Does the camera record for as long 
 
 func judgeRecordLimit(p *Pass, w *Walk) {
 	it := w.Item
-	if !p.recordsItself(it) {
+	at := p.recordingIn(it)
+	if at < 0 {
 		return
 	}
-	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)),
+	most := stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)
+	l := Result{Limit: limit.Limit{Facts: p.facts(most),
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: p.withShow(w)}
+	if p.Show.Recordings[at].Restarts { // somebody sees to it: what is over is only to be remembered
+		l.Over = limit.Care
+	}
+	restarts := p.Show.Recordings[at].Restarts
 	l.Say = func(w *Words) {
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), lang.Text("the show"), lang.Text("what it records at a time")
 		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
+		if restarts && w.Result.State != limit.Slack {
+			w.Says += lang.Text(" It is stopped and started again in time; a few seconds are missing each time.")
+		}
 	}
 	p.add(w.Hop, "record-limit", it.ID, &l)
 }
 
 // recordsItself tells whether the show wants a recording made in a camera.
-func (p *Pass) recordsItself(it *rig.Item) bool {
-	return slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
+func (p *Pass) recordsItself(it *rig.Item) bool { return p.recordingIn(it) >= 0 }
+
+func (p *Pass) recordingIn(it *rig.Item) int {
+	return slices.IndexFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
 }
 
 var _ = rule(Rule{ID: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.2",

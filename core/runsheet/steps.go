@@ -521,7 +521,7 @@ func (m *maker) ready() {
 func (m *maker) live() {
 	d := m.desk()
 	if len(m.v.Show.Recordings) > 0 {
-		m.add(Step{ID: "record", Phase: Live, Do: lang.Text("Start every recording; see its clock run and its file grow."), Minutes: 1, People: 1, at: d})
+		m.add(Step{ID: "record", Phase: Live, Do: lang.Text("Start every recording; see its clock run and its file grow."), Minutes: 1, People: 1, at: d, Values: m.restarts()})
 	}
 	for i := range m.v.Show.Destinations {
 		dest := &m.v.Show.Destinations[i]
@@ -654,4 +654,15 @@ func orElse(s, other string) string {
 		return other
 	}
 	return s
+}
+
+// restarts are the recordings in cameras that are stopped and started again during the show, and when.
+func (m *maker) restarts() (out []Value) {
+	for i := range m.v.Show.Recordings {
+		rec := &m.v.Show.Recordings[i]
+		if it := m.v.Item(rec.What); rec.InCamera && rec.Restarts && it != nil && it.Gear.RecordLimitMinutes != nil {
+			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", rules.Number(math.Floor(it.Gear.RecordLimitMinutes.Low)))})
+		}
+	}
+	return out
 }

@@ -189,3 +189,24 @@ func TestSheetsOfTheDemo(t *testing.T) {
 	hall := runsheet.Of(judge.Rig(rigs.Hall()), nil, runsheet.Options{})
 	require.True(t, slices.ContainsFunc(hall.Steps, func(st runsheet.Step) bool { return strings.Contains(st.Do, "SDI lead") }))
 }
+
+// A camera that ends a recording by itself is stopped and started again in time: the sheet says of which, and how often.
+func TestTheSheetSaysWhenARecordingIsStartedAgain(t *testing.T) {
+	r := rigs.Loft()
+	most := fact.Exactly(29.9)
+	cam := r.Item("cam-bench")
+	cam.Gear.RecordLimitMinutes = &most
+	r.Show.Recordings = append(r.Show.Recordings, rig.Recording{What: cam.ID, InCamera: true})
+	find := func() []runsheet.Value {
+		s := runsheet.Of(judge.Rig(r), nil, runsheet.Options{})
+		at := slices.IndexFunc(s.Steps, func(s runsheet.Step) bool { return s.ID == "record" })
+		require.GreaterOrEqual(t, at, 0)
+		return s.Steps[at].Values
+	}
+	require.Empty(t, find())
+	after, err := rig.Apply(r, rig.Edit{Do: "word", Path: "show/recordings/1/restarts", Word: "yes"})
+	require.NoError(t, err)
+	require.False(t, r.Show.Recordings[1].Restarts)
+	r = after
+	require.Equal(t, []runsheet.Value{{Name: "Stop and start again, Bench camera", Value: "every 29 min at the latest"}}, find())
+}

@@ -363,6 +363,8 @@ export const words = {
     recording: 'Recording',
     what: 'What is recorded',
     inCamera: 'in the camera',
+    restarts: 'stopped and started again in time',
+    runsOn: 'left to run',
     onComputer: 'on the computer',
     noMore: 'One recording less',
     addRecording: 'Another recording',

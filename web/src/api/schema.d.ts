@@ -3703,6 +3703,8 @@ export interface components {
              * @description What raw is compressed by: 8 for 8:1; 1 when not said
              */
             rawRatio?: number;
+            /** @description Stopped and started again before the camera ends it by itself */
+            restarts?: boolean;
             /**
              * Format: int64
              * @description Separate sound tracks

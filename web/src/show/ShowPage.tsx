@@ -587,6 +587,13 @@ function Recordings({ show, items, put }: { show: Show; items: Board['rig']['ite
               keep={(v) => change(i, { inCamera: v }, `${w.recording}: ${v ? w.inCamera : w.onComputer}`)}
             />
           )}
+          {r.inCamera && (
+            <Tick
+              label={w.restarts}
+              value={!!r.restarts}
+              keep={(v) => change(i, { restarts: v }, `${w.recording}: ${v ? w.restarts : w.runsOn}`)}
+            />
+          )}
           <button
             className="quiet text-sm"
             onClick={() => put({ recordings: all.filter((_, k) => k !== i) }, w.noMore)}
