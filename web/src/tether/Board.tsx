@@ -333,20 +333,26 @@ function Stages({ plan: p }: { plan: Plan }) {
   )
 }
 
+/** How far a line runs from the programme while it turns to its height. */
+const outRun = 36
+
 function Lines({ plan: p, verdict, hide }: { plan: Plan; verdict: Verdict; hide?: string }) {
   return (
     <>
       {p.outs.map((o, i) => {
         const out = verdict.outs[i]!
+        // It turns to its own height at once, so that it passes beside the words of the others.
+        const from = { x: p.ring.x + 11, y: p.ring.y + (o.y > p.ring.y ? 4 : o.y < p.ring.y ? -4 : 0) }
+        const turned = { x: from.x + outRun, y: o.y }
         return (
-          <Rope
-            key={`out${i}`}
-            a={{ x: p.ring.x + 11, y: p.ring.y + (o.y > p.ring.y ? 4 : o.y < p.ring.y ? -4 : 0) }}
-            b={o}
-            state={out.state}
-            room={out.room}
-            thin={!out.judged}
-          />
+          <g key={`out${i}`}>
+            <path
+              className="rope"
+              strokeWidth={out.judged ? 2 : 1.2}
+              d={`M${from.x} ${from.y}C${from.x + outRun * 0.7} ${from.y} ${turned.x - outRun * 0.7} ${turned.y} ${turned.x} ${turned.y}`}
+            />
+            <Rope a={turned} b={o} state={out.state} room={out.room} thin={!out.judged} />
+          </g>
         )
       })}
       {p.ends.map((e) => (

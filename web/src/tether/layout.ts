@@ -211,7 +211,7 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[],
   // A strand above the programme has its words above it, one below has them below: the line never runs through them.
   const outs = outHeights.map((h) => {
     const above = outHeights.length > 1 && outY + h / 2 < middle
-    const y = outHeights.length === 1 ? middle : outY + (above ? h - 12 : 12)
+    const y = outHeights.length === 1 ? middle : outY + (above ? h - 26 : 12)
     const words = above ? outY : y + textBelow
     outY += h
     return { x: full - 10, y, words }
