@@ -40,6 +40,8 @@ func (w *Words) Figure() string {
 	switch {
 	case l.Sense == limit.AtLeast && unit == "V":
 		return lang.Text("%s V, needs %s", Number(round2(l.Load.Low)), Number(round2(l.Sure)))
+	case l.Sense == limit.AtLeast && unit == "m":
+		return lang.Text("%s m, the run is %s", Number(l.Load.Low), Number(l.Sure))
 	case l.Sense == limit.AtLeast:
 		return lang.Text("%s of %s wanted", Number(l.Load.Low), Number(l.Sure))
 	case l.Unit == "min" && l.Sure >= limit.Never:
