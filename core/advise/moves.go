@@ -612,17 +612,21 @@ func (u *universe) settings(it *rig.Item) {
 
 // restart has somebody stop a recording in a camera and start it again, before the camera ends it by itself.
 func (u *universe) restart(it *rig.Item) {
+	every, ok := rules.RestartEvery(it)
+	if !ok || it.Gear.RecordLimitMinutes.Low >= u.Show.Minutes {
+		return
+	}
+	m := Move{ID: "restart:" + it.ID, Kind: "setting", Of: it.ID, Slot: "restart:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a few seconds of it each time"),
+		say: func() (string, string) {
+			return rules.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, rules.Number(every)), rules.Text("recording in %s started again", it.Label)
+		}}
 	for i := range u.Show.Recordings {
-		rec := &u.Show.Recordings[i]
-		if most := it.Gear.RecordLimitMinutes; !rec.InCamera || rec.What != it.ID || rec.Restarts || most == nil || most.Low >= u.Show.Minutes {
-			continue
+		if rec := &u.Show.Recordings[i]; rec.InCamera && rec.What == it.ID && !rec.Restarts {
+			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "show/recordings/" + strconv.Itoa(i) + "/restarts", Word: "yes"})
 		}
-		every := math.Floor(it.Gear.RecordLimitMinutes.Low)
-		path := "show/recordings/" + strconv.Itoa(i) + "/restarts"
-		u.add(Move{ID: "restart:" + it.ID, Kind: "setting", Of: it.ID, Slot: path, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a few seconds of it each time"),
-			Edits: []rig.Edit{{Do: "word", Path: path, Word: "yes"}}, say: func() (string, string) {
-				return rules.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, rules.Number(every)), rules.Text("recording in %s started again", it.Label)
-			}})
+	}
+	if len(m.Edits) > 0 {
+		u.add(m)
 	}
 }
 

@@ -1,6 +1,8 @@
 package advise
 
 import (
+	"strconv"
+
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
@@ -19,11 +21,8 @@ type Powering struct {
 	Edits   []rig.Edit
 }
 
-// DummyCaution stands beside a dummy battery. Handbook 4.5.
-const DummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
-
-// priceSupply is a USB supply's [estimate].
-const priceSupply gear.Amount = 3000
+// dummyCaution stands beside a dummy battery. Handbook 4.5.
+const dummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
 
 // Powerings are the ways a camera can be powered.
 func Powerings(r *rig.Rig, it *rig.Item) []Powering {
@@ -41,7 +40,7 @@ func Powerings(r *rig.Rig, it *rig.Item) []Powering {
 	case gear.MainsYes:
 		out = append(out, Powering{"mains", lang.Text("The mains, by its adapter"), "", 0, []rig.Edit{runs("mains")}})
 	case gear.MainsDummy:
-		out = append(out, Powering{"mains", lang.Text("The mains, by a dummy battery"), lang.Text(DummyCaution), priceDummy, []rig.Edit{runs("mains")}})
+		out = append(out, Powering{"mains", lang.Text("The mains, by a dummy battery"), lang.Text(dummyCaution), priceDummy, []rig.Edit{runs("mains")}})
 	}
 	if pw.USB == "no" {
 		return out
@@ -110,7 +109,7 @@ func (u *universe) onBattery(it *rig.Item) {
 		m.GivesUp, m.loss = lang.Text("the picture while a battery is changed"), 20*(packs-1)
 		if more > 0 {
 			m.Cost = u.money(priceSpare * gear.Amount(more))
-			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: rules.Number(float64(packs - 1))})
+			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(packs - 1)})
 		}
 		m.say = func() (string, string) {
 			return rules.Text("Run %s on its battery, with %s to change to", it.Label, rules.Count(packs-1, "charged battery", "charged batteries")), rules.Text("%s on %s", it.Label, rules.Count(packs, "battery", "batteries"))

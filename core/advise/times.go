@@ -33,6 +33,7 @@ const (
 	pricePoweredHub = gear.Amount(3500)
 	priceSpare      = gear.Amount(4000)
 	priceBank       = gear.Amount(4000)
+	priceSupply     = gear.Amount(3000)
 	priceAdapter    = gear.Amount(800)
 	priceUPS        = gear.Amount(25000)
 	priceUSBLead    = gear.Amount(1000)

@@ -265,7 +265,7 @@ func (b *Base) scope(m *room, t touches, ways []rig.Feed) {
 	after, now := m.pass.Rig, m.pass.Wiring
 	s := &m.scope
 	s.Reset(t.ids, len(after.Items), len(after.Leads))
-	m.before, m.was = sized(m.before, len(b.Results)), m.was[:0]
+	m.before, m.was = append(m.before[:0], make([]bool, len(b.Results))...), m.was[:0]
 	w := b.Wiring
 	depended := func(k int32) {
 		if !m.before[k] {
@@ -336,16 +336,6 @@ func (b *Base) scope(m *room, t touches, ways []rig.Feed) {
 	}
 }
 
-// sized is a list of n zeroes, in the memory of another where that is enough.
-func sized(list []bool, n int) []bool {
-	if cap(list) < n {
-		return make([]bool, n)
-	}
-	list = list[:n]
-	clear(list)
-	return list
-}
-
 // compare finds what a pass over a changed rig came to, against the base.
 func (b *Base) compare(m *room, s *rules.Scope) Delta {
 	p := &m.pass
@@ -363,7 +353,7 @@ func (b *Base) compare(m *room, s *rules.Scope) Delta {
 		}
 		d.Results = kept
 	}
-	m.here = sized(m.here, len(b.Results))
+	m.here = append(m.here[:0], make([]bool, len(b.Results))...)
 	for i := range d.Results {
 		l := &d.Results[i]
 		was := limit.State("")

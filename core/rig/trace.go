@@ -89,7 +89,7 @@ const farAway = 1 << 30
 // distances counts for every entry the hops to the computer that takes the pictures, farAway where there is no way.
 func (t *tracer) distances() {
 	g := t.g
-	t.toHost = sized(t.toHost, len(g.Items))
+	t.toHost = append(t.toHost[:0], make([][2]int, len(g.Items))...)
 	out, queue := t.toHost, t.queue[:0]
 	for i := range out {
 		out[i] = [2]int{farAway, farAway}
@@ -159,7 +159,7 @@ type tracer struct {
 
 func (t *tracer) begin(g *Wiring) {
 	t.g, t.feeds, t.sources, t.used = g, t.feeds[:0], t.sources[:0], 0
-	t.covered = sized(t.covered, len(g.Leads))
+	t.covered = append(t.covered[:0], make([]bool, len(g.Leads))...)
 	t.distances()
 }
 

@@ -62,7 +62,7 @@ func (m *Room) Wiring(r *Rig) *Wiring {
 		m.at = make(map[string]int, len(r.Items))
 	}
 	clear(m.at)
-	m.first = sized(m.first, len(r.Items))
+	m.first = append(m.first[:0], make([]int32, len(r.Items))...)
 	g.at, g.first = m.at, m.first
 	sockets, many := int32(0), 0
 	for i := range r.Items {
@@ -85,8 +85,8 @@ func (m *Room) Wiring(r *Rig) *Wiring {
 			g.ports[i] = byID
 		}
 	}
-	g.plug = sized(g.plug, int(sockets))
-	g.ends = sized(g.ends, len(r.Leads))
+	g.plug = append(g.plug[:0], make([]plug, sockets)...)
+	g.ends = append(g.ends[:0], make([][2]portKey, len(r.Leads))...)
 	for i := range r.Leads {
 		g.find(i)
 	}
@@ -99,7 +99,7 @@ func (m *Room) Wiring(r *Rig) *Wiring {
 func (m *Room) Moved(g *Wiring, r *Rig, leads []int) *Wiring {
 	out := m.empty(r)
 	out.at, out.first, out.ports = g.at, g.first, g.ports
-	out.plug = sized(out.plug, len(g.plug))
+	out.plug = append(out.plug[:0], make([]plug, len(g.plug))...)
 	out.ends = append(out.ends[:0], g.ends...)
 	for _, i := range leads {
 		out.find(i)
@@ -113,16 +113,6 @@ func (m *Room) empty(r *Rig) *Wiring {
 	g := &m.wiring
 	*g = Wiring{Rig: r, plug: g.plug, ends: g.ends, hung: g.hung, tracer: &m.tracer}
 	return g
-}
-
-// sized is a list of n zeroes, in the memory of another where that is enough.
-func sized[T any](list []T, n int) []T {
-	if cap(list) < n {
-		return make([]T, n)
-	}
-	list = list[:n]
-	clear(list)
-	return list
 }
 
 // find notes where a lead ends.
@@ -284,7 +274,7 @@ type hungRoom struct {
 
 func (g *Wiring) hangAll() {
 	m := &g.hung
-	m.of, m.count = sized(m.of, len(g.Items)), sized(m.count, len(g.Items))
+	m.of, m.count = append(m.of[:0], make([][]Hung, len(g.Items))...), append(m.count[:0], make([]int, len(g.Items))...)
 	each := func(do func(lead int, on *[2]portKey)) {
 		for i := range g.ends {
 			e := &g.ends[i]
@@ -299,7 +289,7 @@ func (g *Wiring) hangAll() {
 	}
 	all := 0
 	each(func(_ int, on *[2]portKey) { m.count[on[1].item]++; all++ })
-	m.all = sized(m.all, all)
+	m.all = append(m.all[:0], make([]Hung, all)...)
 	at := 0
 	for i, n := range m.count {
 		m.of[i] = m.all[at : at : at+n]

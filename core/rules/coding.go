@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -610,27 +611,26 @@ func (p *Pass) computesTheSame(host *rig.Item, streams []*Stream) bool {
 			continue
 		}
 		at, ok := slices.BinarySearchFunc(s.base.computed, now, compareStreams)
-		if !ok || !now.sameWork(s.base.computed[at]) || slices.Contains(s.Touched, now.Owner.ID) && s.Item[p.Wiring.At(now.Owner.ID)] {
+		if !ok || !now.sameWork(s.base.computed[at]) || s.Item[p.Wiring.At(now.Owner.ID)] {
 			return false
 		}
 		moved = moved || !slices.Equal(now.where, s.base.computed[at].where)
 	}
 	var where []string
+	if moved {
+		slices.SortFunc(streams, compareStreams)
+		where = p.passedBy(streams, host.ID, "send", "show")
+	}
 	for _, id := range computerRules {
 		l := s.base.Find(limit.ID{Rule: id, Place: host.ID})
 		if l == nil {
 			continue
 		}
-		if kept := *l; id[0] != 'h' && moved { // a hardware encoder codes what it codes
-			if where == nil {
-				slices.SortFunc(streams, compareStreams)
-				where = p.passedBy(streams, host.ID, "send", "show")
-			}
+		kept := *l
+		if moved && !strings.HasPrefix(string(id), "hardware-") { // its encoder codes what it codes, whatever way it comes
 			kept.Where = where
-			p.keep(kept)
-		} else {
-			p.keep(kept)
 		}
+		p.keep(kept)
 	}
 	p.Codings = append(p.Codings[:0], s.base.Codings...)
 	return true

@@ -174,18 +174,8 @@ func (p *Pass) roomy(facts, loads int) Result {
 
 // marked is a mark for each item, none of them set.
 func (p *Pass) marked() []bool {
-	p.marks = zeroes(p.marks, len(p.Items))
+	p.marks = append(p.marks[:0], make([]bool, len(p.Items))...)
 	return p.marks
-}
-
-// zeroes is a list of n zeroes, in the memory of another where that is enough.
-func zeroes[T any](list []T, n int) []T {
-	if cap(list) < n {
-		return make([]T, n)
-	}
-	list = list[:n]
-	clear(list)
-	return list
 }
 
 // slab hands out small slices of one large one.

@@ -21,7 +21,8 @@ type Scope struct {
 
 // Reset readies a used scope for another change.
 func (s *Scope) Reset(touched []string, items, leads int) {
-	*s = Scope{Touched: touched, Item: zeroes(s.Item, items), Lead: zeroes(s.Lead, leads), Source: zeroes(s.Source, items), buses: s.buses[:0]}
+	*s = Scope{Touched: touched, Item: append(s.Item[:0], make([]bool, items)...), Lead: append(s.Lead[:0], make([]bool, leads)...),
+		Source: append(s.Source[:0], make([]bool, items)...), buses: s.buses[:0]}
 }
 
 // Touches tells whether anything of a list of ids is touched.

@@ -83,6 +83,10 @@ func TestSignalRules(t *testing.T) {
 			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true}}
 			r.Show.Recordings[0].Restarts = true
 		}, "record-limit:cam-0", Taut, "started again in time"},
+		{"it records twice, and one of the two is left to run", func(r *rig.Rig) {
+			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)
+			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Restarts: true}, {What: "cam-0", InCamera: true}}
+		}, "record-limit:cam-0", Snapped, "29.9 min at a time"},
 		{"protected until turned off", func(r *rig.Rig) { r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.UntilTurnedOff, "on" }, "protected:cam-0", Snapped, "until its own menu"},
 		{"protected until turned off, and nobody has said", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.UntilTurnedOff }, "protected:cam-0", Slack, "off is proposed"},
 		{"and turned off", func(r *rig.Rig) {

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"math"
 	"slices"
 	"strconv"
 
@@ -322,17 +323,16 @@ var _ = rule(Rule{ID: "record-limit", Asks: "Does the camera record for as long 
 
 func judgeRecordLimit(p *Pass, w *Walk) {
 	it := w.Item
-	at := p.recordingIn(it)
-	if at < 0 {
+	if !p.recordsItself(it) {
 		return
 	}
 	most := stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)
 	l := Result{Limit: limit.Limit{Facts: p.facts(most),
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: p.withShow(w)}
-	if p.Show.Recordings[at].Restarts { // somebody sees to it: what is over is only to be remembered
+	restarts := !slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID && !r.Restarts })
+	if restarts { // somebody sees to it: what is over is only to be remembered
 		l.Over = limit.Care
 	}
-	restarts := p.Show.Recordings[at].Restarts
 	l.Say = func(w *Words) {
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), lang.Text("the show"), lang.Text("what it records at a time")
 		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
@@ -344,10 +344,18 @@ func judgeRecordLimit(p *Pass, w *Walk) {
 }
 
 // recordsItself tells whether the show wants a recording made in a camera.
-func (p *Pass) recordsItself(it *rig.Item) bool { return p.recordingIn(it) >= 0 }
+func (p *Pass) recordsItself(it *rig.Item) bool {
+	return slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
+}
 
-func (p *Pass) recordingIn(it *rig.Item) int {
-	return slices.IndexFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
+// RestartEvery is after how many minutes at the latest a recording in a camera is to be started again; false where its sheet does not
+// say that the camera ends one, or where that is too often for anybody.
+func RestartEvery(it *rig.Item) (minutes float64, ok bool) {
+	most := it.Gear.RecordLimitMinutes
+	if most == nil || most.Low < 2 {
+		return 0, false
+	}
+	return math.Floor(most.Low), true
 }
 
 var _ = rule(Rule{ID: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.2",

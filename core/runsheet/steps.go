@@ -660,8 +660,12 @@ func orElse(s, other string) string {
 func (m *maker) restarts() (out []Value) {
 	for i := range m.v.Show.Recordings {
 		rec := &m.v.Show.Recordings[i]
-		if it := m.v.Item(rec.What); rec.InCamera && rec.Restarts && it != nil && it.Gear.RecordLimitMinutes != nil {
-			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", rules.Number(math.Floor(it.Gear.RecordLimitMinutes.Low)))})
+		it := m.v.Item(rec.What)
+		if it == nil || !rec.InCamera || !rec.Restarts {
+			continue
+		}
+		if every, ok := rules.RestartEvery(it); ok {
+			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", rules.Number(every))})
 		}
 	}
 	return out

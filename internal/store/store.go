@@ -396,5 +396,6 @@ func (rev *Revision) Rig() (*rig.Rig, error) {
 	if err := json.Unmarshal(rev.Doc, &r); err != nil {
 		return nil, fmt.Errorf("revision %d of %s: %w", rev.Number, rev.RigID, err)
 	}
+	rig.Straight(&r) // what an older version kept may call leads from their far ends
 	return &r, nil
 }

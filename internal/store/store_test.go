@@ -13,6 +13,7 @@ import (
 
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/postgres/pgtest"
 )
@@ -200,4 +201,20 @@ func TestOpenTwiceAtOnce(t *testing.T) {
 		})
 	}
 	wg.Wait()
+}
+
+// A rig an older version kept may call leads from their far ends: it is read as every other, or half of what hangs on such a lead would
+// go unjudged.
+func TestAKeptLeadMayBeCalledFromEitherEnd(t *testing.T) {
+	turned := rigtest.Clone(rigs.Loft())
+	for i := range turned.Leads {
+		l := &turned.Leads[i]
+		l.From, l.To = l.To, l.From
+	}
+	doc, err := json.Marshal(turned)
+	require.NoError(t, err)
+	rev := Revision{Doc: doc}
+	r, err := rev.Rig()
+	require.NoError(t, err)
+	require.Equal(t, rigs.Loft().Leads, r.Leads)
 }
