@@ -69,30 +69,34 @@ const MostFixes = 400
 // On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the context
 // ends or so many limits have been weighed.
 func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
-	a, b := mending(ctx, v, effort)
-	all := a.judgeMoves(ctx, b, effort)
-	a.Work = b.Work
-	a.Findings = a.findings(v, all)
+	a, b := begin(v)
+	apart := b.Fork()
+	wait := beside(func() { a.mend(ctx, b, effort/2) }) // what mends it counts before what eases it
+	tried := judgeMoves(ctx, apart, effort)
+	wait()
+	a.Moves, a.Work = tried.moves, b.Work
+	for a.Judged < len(tried.took) && a.Work <= effort {
+		a.Work += tried.took[a.Judged]
+		a.Judged++
+	}
+	a.Complete = a.Complete && a.Judged == a.Moves
+	a.Findings = a.findings(v, tried.judged[:a.Judged])
 	return a
 }
 
 // Mend is the part of On that the verdict's sentence needs: the smallest cure, and the findings without what eases each of them.
 // It is complete where there is nothing to ease.
 func Mend(ctx context.Context, v *judge.Verdict, effort int) *Advice {
-	a, b := mending(ctx, v, effort)
+	a, b := begin(v)
+	a.mend(ctx, b, effort/2)
 	a.Work = b.Work
 	a.Complete = a.Complete && len(worthEasing(v)) == 0
 	a.Findings = a.findings(v, nil)
 	return a
 }
 
-func mending(ctx context.Context, v *judge.Verdict, effort int) (*Advice, *judge.Base) {
-	b := judge.BaseOf(v)
-	a := &Advice{Complete: true, CureProven: true, Questions: Questions(v)} // findings are grouped by questions
-	if v.State == limit.Snapped || b.Counts[limit.Kinked.Severity()] > 0 {
-		a.mend(ctx, b, effort/2) // what mends it comes before what eases it
-	}
-	return a, b
+func begin(v *judge.Verdict) (*Advice, *judge.Base) {
+	return &Advice{Complete: true, CureProven: true, Questions: Questions(v)}, judge.BaseOf(v) // findings are grouped by questions
 }
 
 // worthEasing are the ids that limits depend on which do not hold.
@@ -110,6 +114,9 @@ func worthEasing(v *judge.Verdict) map[string]bool {
 
 // mend looks for the cure, and for a way out where there is none.
 func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
+	if b.State != limit.Snapped && b.Counts[limit.Kinked.Severity()] == 0 {
+		return
+	}
 	s := &search{ctx: ctx, root: b.Rig, b: b, limit: effort}
 	best, proven := &found{state: b.State}, true
 	if b.State == limit.Snapped {
@@ -140,37 +147,36 @@ func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
 	}
 }
 
+// eased is what judging the moves came to.
+type eased struct {
+	moves  int // that are worth judging
+	judged []Move
+	took   []int // limits weighed for each of them
+}
+
 // judgeMoves tries every move that touches a limit that does not hold, and notes what it would do; those that touch a
 // snapped one first. What would ease a taut limit is judged when somebody opens it (Moves.JudgeOn).
-func (a *Advice) judgeMoves(ctx context.Context, b *judge.Base, most int) []Move {
+func judgeMoves(ctx context.Context, b *judge.Base, most int) (e eased) {
 	worth := worthEasing(b.Verdict)
 	if len(worth) == 0 {
-		return nil
+		return e
 	}
 	u := universeOf(b.Pass)
 	u.sound = true
 	u.on(worth)
-	all := u.places(worth)
+	plain := trials{ctx: ctx, moves: u.places(worth), most: int64(most)}
 	u.out = nil
 	others := u.rebuilds()
-	a.Moves = len(all) + len(others)
-	if all = a.judgeEach(ctx, b, all, most); a.Complete {
-		all = append(all, a.judgeEach(ctx, b, worthTrying(b, all, others), most)...)
+	e.moves = len(plain.moves) + len(others)
+	n := plain.judge(b)
+	if e.judged, e.took = plain.moves[:n], plain.took[:n]; n < len(plain.moves) {
+		return e
 	}
-	return all
-}
-
-// judgeEach judges moves until the effort or the context ends, and gives those it came to.
-func (a *Advice) judgeEach(ctx context.Context, b *judge.Base, moves []Move, most int) []Move {
-	for i := range moves {
-		if b.Work > most || ctx.Err() != nil {
-			a.Complete = false
-			return moves[:i]
-		}
-		judgeMove(b, &moves[i])
-		a.Judged++
-	}
-	return moves
+	more := trials{ctx: ctx, moves: worthTrying(b, plain.moves, others), most: plain.most - plain.total.Load()}
+	e.moves -= len(others) - len(more.moves)
+	n = more.judge(b)
+	e.judged, e.took = append(e.judged, more.moves[:n]...), append(e.took, more.took[:n]...)
+	return e
 }
 
 // judgeMove notes what a move would do. One that cannot be made, or would leave a rig nobody can keep, is not judged.

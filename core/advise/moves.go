@@ -494,8 +494,7 @@ func (u *universe) modes(it *rig.Item) {
 		if port.Direction != gear.Out || !it.IsSource() && len(port.Modes) < 2 {
 			continue
 		}
-		is, assumed := u.p.OutputMode(it, port)
-		now := *is
+		now, assumed := u.p.OutputMode(it, port)
 		for _, mode := range port.Modes {
 			if mode == now && !assumed {
 				continue

@@ -70,6 +70,13 @@ func BaseOf(v *Verdict) *Base {
 	return b
 }
 
+// Fork is a base for trials beside those of another, over the same verdict; its work is counted apart.
+func (b *Base) Fork() *Base {
+	fork := *b
+	fork.Work, fork.draft, fork.drafting = 0, nil, false
+	return &fork
+}
+
 // joinedWays lists the ways that go by one lead, or by two plugs meant for one socket: each with the first of them.
 func joinedWays(ways []rig.Feed, w *rig.Wiring) (joined [][2]int32) {
 	first := make([]int32, len(w.Leads)) // lead -> the first way by it, counted from 1

@@ -229,7 +229,7 @@ func (p *Pass) arrivingMode(it *rig.Item, item int) *picture.Mode {
 		}
 		fi, fp, _, _ := p.Wiring.LeadEnds(at)
 		if src := &p.Items[fi]; src.IsSource() {
-			m, _ := p.OutputMode(src, &src.Gear.Ports[fp])
+			m, _ := p.outputMode(src, &src.Gear.Ports[fp])
 			return m
 		}
 		return p.programmeMode()

@@ -87,13 +87,29 @@ func judgePassesOn(p *Pass, w *Walk) {
 }
 
 // OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
-// programme's own. assumed tells that somebody should say. The mode is not to be changed.
-func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
+// programme's own. assumed tells that somebody should say.
+func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assumed bool) {
+	if it.Set != nil {
+		if m, ok := it.Set.Output[port.ID]; ok {
+			return m, false
+		}
+	}
+	listed, assumed := p.listedMode(port)
+	return *listed, assumed
+}
+
+// outputMode is OutputMode while the pass runs, in memory of the pass. The mode is not to be changed.
+func (p *Pass) outputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
 	if it.Set != nil {
 		if m, ok := it.Set.Output[port.ID]; ok {
 			return &p.modeRoom.of(m)[0], false
 		}
 	}
+	return p.listedMode(port)
+}
+
+// listedMode is the mode of an output nobody has set.
+func (p *Pass) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
 	switch len(port.Modes) {
 	case 0:
 		return p.programmeMode(), true

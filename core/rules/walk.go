@@ -139,7 +139,7 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 	p.hop(w, Hop{Stage: Camera, Kind: "item", Ref: it.ID, Item: it})
 	w.Item, w.Out = it, out
 	if out >= 0 && it.Gear.Ports[out].Direction == gear.Out {
-		w.Mode, w.assumed = p.OutputMode(it, &it.Gear.Ports[out])
+		w.Mode, w.assumed = p.outputMode(it, &it.Gear.Ports[out])
 	}
 	p.at(AtSource, w)
 	if out < 0 {

@@ -56,8 +56,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 		return nil, fmt.Errorf("lead %q: joins %s to %s; only an output and an input agree on a picture", leadID, from.Direction, to.Direction)
 	}
 	p := rules.New(r, g)
-	is, _ := p.OutputMode(src, from)
-	now := *is
+	now, _ := p.OutputMode(src, from)
 	pr := r.Show.Programme
 	o := negotiate.Between(from, to, leadCarry(&r.Leads[at], from, to))
 	a := &Agreement{Lead: leadID, Source: src.Label, Sink: sink.Label, Now: rules.ModeText(&now), Takes: []AgreedMode{}, Fails: []FailedMode{}, Try: []string{}}

@@ -1,0 +1,61 @@
+package advise
+
+import (
+	"context"
+	"sync/atomic"
+
+	"eventether/core/judge"
+)
+
+// beside runs work beside what its caller does next. wait returns when it is done, and passes on a panic of it: what is wrong
+// with one rig ends one request.
+func beside(work func()) (wait func()) {
+	done := make(chan any, 1)
+	go func() {
+		defer func() { done <- recover() }()
+		work()
+	}()
+	return func() {
+		if wrong := <-done; wrong != nil {
+			panic(wrong)
+		}
+	}
+}
+
+// helping is how much of the work a second goroutine takes off a judging of moves, in limits weighed: the first twenty
+// milliseconds or so. What takes longer leaves the other processors to other requests.
+const helping = 25_000
+
+// trials are moves that are judged one by one, in two goroutines at first. Which of them judges a move changes nothing: the moves
+// that were judged when the effort ends are always a beginning of the list, and what each took is known.
+type trials struct {
+	ctx   context.Context
+	moves []Move
+	took  []int // limits weighed for each
+	most  int64 // limits that may be weighed for all
+
+	next, total atomic.Int64
+}
+
+// judge judges moves until all are judged, or the effort or the context ends, and gives how many were.
+func (t *trials) judge(b *judge.Base) int {
+	t.took = make([]int, len(t.moves))
+	wait := beside(func() { t.some(b.Fork(), helping) })
+	t.some(b.Fork(), t.most)
+	wait()
+	return min(int(t.next.Load()), len(t.moves))
+}
+
+// some judges the moves that come next, for about so much work.
+func (t *trials) some(b *judge.Base, most int64) {
+	for int64(b.Work) <= most && t.total.Load() <= t.most && t.ctx.Err() == nil {
+		i := int(t.next.Add(1)) - 1
+		if i >= len(t.moves) {
+			return
+		}
+		was := b.Work
+		judgeMove(b, &t.moves[i])
+		t.took[i] = b.Work - was
+		t.total.Add(int64(t.took[i]))
+	}
+}

@@ -1,0 +1,71 @@
+package advise
+
+import (
+	"context"
+	"testing"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/judge"
+	"eventether/core/rig/rigtest"
+)
+
+// Two that judge moves beside each other come to what one comes to who judges them in order, wherever the effort ends: the same
+// moves, the same words, the same work.
+func TestTwoJudgeAsOneDoes(t *testing.T) {
+	cut := 0
+	for seed := range uint64(60) {
+		v := judge.Rig(rigtest.Rig(seed + 300))
+		for _, effort := range []int{Effort, 40_000, 4_000, 700, 0} {
+			alone := judge.BaseOf(v)
+			e := judgeMoves(t.Context(), judge.BaseOf(v), effort)
+			work := 0
+			for i := range e.judged {
+				m := e.judged[i]
+				m.Judged = nil
+				was := alone.Work
+				judgeMove(alone, &m)
+				require.Equal(t, alone.Work-was, e.took[i], "seed %d, %s", seed, m.ID)
+				require.Equal(t, m.Judged, e.judged[i].Judged, "seed %d, %s", seed, m.ID)
+				work += e.took[i]
+			}
+			if len(e.judged) < e.moves {
+				cut++
+				require.Greater(t, work, effort, "seed %d: stopped before the effort ended", seed)
+			}
+			once := On(t.Context(), v, effort)
+			again := On(t.Context(), v, effort)
+			require.Equal(t, idsOfAll(once), idsOfAll(again), "seed %d, effort %d", seed, effort)
+			require.Equal(t, [3]int{once.Judged, once.Moves, once.Work}, [3]int{again.Judged, again.Moves, again.Work}, "seed %d, effort %d", seed, effort)
+		}
+	}
+	require.Greater(t, cut, 50, "the effort hardly ever ended")
+}
+
+func idsOfAll(a *Advice) (ids [][]string) {
+	for i := range a.Findings {
+		for _, m := range a.Findings[i].Members {
+			ids = append(ids, append([]string{m.Result.ID.String()}, idsOf(m.Fixes)...))
+		}
+	}
+	if a.Cure != nil {
+		ids = append(ids, idsOf(a.Cure.Moves))
+	}
+	return ids
+}
+
+// What goes wrong beside its caller goes wrong for the caller, who can be asked to answer for it; nothing else ends.
+func TestAPanicBesideIsPassedOn(t *testing.T) {
+	wait := beside(func() { panic("one rig") })
+	require.PanicsWithValue(t, "one rig", wait)
+	require.NotPanics(t, beside(func() {}))
+}
+
+// Once its caller has left, nothing more is judged.
+func TestNobodyJudgesForOneWhoLeft(t *testing.T) {
+	ctx, leave := context.WithCancel(t.Context())
+	leave()
+	e := judgeMoves(ctx, judge.BaseOf(judge.Rig(rigtest.Rig(301))), Effort)
+	require.Positive(t, e.moves)
+	require.Empty(t, e.judged)
+}
