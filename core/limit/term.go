@@ -81,26 +81,38 @@ func (t *Term) By() []Ref {
 // finite: what is divided by nothing is endless.
 func (t *Term) Bounds(facts []Fact) Bounds {
 	b := Bounds{1, 1, 1}
-	for _, r := range t.by {
-		if r == 0 {
-			break
-		}
+	if t.by[0] != 0 {
+		f := &facts[t.by[0]-1]
+		b = Bounds{f.Low, f.Value, f.High}
+	}
+	if t.by[1] != 0 || t.under != 0 || t.more != nil {
+		t.further(facts, &b)
+	}
+	if t.coef < 0 {
+		b.Low, b.High = b.High, b.Low
+	}
+	return Bounds{finite(t.coef * b.Low), finite(t.coef * b.Value), finite(t.coef * b.High)}
+}
+
+// further multiplies bounds by the second factor of a term and those after it, and divides them.
+func (t *Term) further(facts []Fact, b *Bounds) {
+	times := func(r Ref) {
 		f := &facts[r-1]
 		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
 	}
+	for _, r := range t.by[1:] {
+		if r == 0 {
+			break
+		}
+		times(r)
+	}
 	for _, r := range t.more {
-		f := &facts[r-1]
-		b.Low, b.Value, b.High = b.Low*f.Low, b.Value*f.Value, b.High*f.High
+		times(r)
 	}
 	if t.under != 0 {
 		f := &facts[t.under-1]
 		b.Low, b.Value, b.High = Divide(b.Low, f.High), Divide(b.Value, f.Value), Divide(b.High, f.Low)
 	}
-	b.Low, b.Value, b.High = finite(t.coef*b.Low), finite(t.coef*b.Value), finite(t.coef*b.High)
-	if t.coef < 0 {
-		b.Low, b.High = b.High, b.Low
-	}
-	return b
 }
 
 // Endless stands for "no end" where a figure has to be written as a number: minutes of a camera that is fed, say.
@@ -121,7 +133,15 @@ func Divide(a, b float64) float64 {
 }
 
 // finite keeps a figure within what can be written and counted on with.
-func finite(v float64) float64 { return min(max(v, -Endless), Endless) }
+func finite(v float64) float64 {
+	switch {
+	case v > Endless:
+		return Endless
+	case v < -Endless:
+		return -Endless
+	}
+	return v
+}
 
 // Under is the fact a term is divided by, the zero Ref for none.
 func (t *Term) Under() Ref { return t.under }

@@ -59,8 +59,11 @@ func (l *Limit) cap() Bounds {
 		b := l.CapOf(l.Facts)
 		return Bounds{finite(b.Low), finite(b.Value), finite(b.High)}
 	}
-	b := Bounds{Endless, Endless, Endless}
-	for i := range l.Caps {
+	if len(l.Caps) == 0 {
+		return Bounds{Endless, Endless, Endless}
+	}
+	b := l.Caps[0].Bounds(l.Facts)
+	for i := 1; i < len(l.Caps); i++ {
 		c := l.Caps[i].Bounds(l.Facts)
 		b = Bounds{min(b.Low, c.Low), min(b.Value, c.Value), min(b.High, c.High)}
 	}

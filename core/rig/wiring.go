@@ -39,6 +39,12 @@ func (g *Wiring) in(k portKey) (plug, bool) {
 	return p, p.is
 }
 
+// Sockets is how many sockets all items have.
+func (g *Wiring) Sockets() int { return len(g.plug) }
+
+// Socket is the place of a port among all sockets.
+func (g *Wiring) Socket(item, port int) int { return int(g.first[item]) + port }
+
 // NewWiring indexes a rig that passes Check, or nearly: leads whose ends do not exist are left out.
 func NewWiring(r *Rig) *Wiring {
 	g := new(Room).Wiring(r)

@@ -96,7 +96,7 @@ func (p *Pass) Devices() []Device {
 			high, either := p.side(it, port, &r.Leads[lead])
 			s.Either = either
 			if surely, possibly := it.Gear.BusPowered(); possibly {
-				d := p.draw(it)
+				d := drawFact(it)
 				s.DrawW = limit.Bounds{Low: d.Low, Value: d.Value, High: d.High}
 				if !surely {
 					s.DrawW.Low, s.DrawW.Value = 0, 0

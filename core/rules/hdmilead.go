@@ -201,7 +201,7 @@ var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?
 // past every character rate has to go.
 func judgeGrade(p *Pass, w *Walk) {
 	l, m := w.Lead, w.Mode
-	low, high := hdmi.CharacterRate(*m)
+	low, high := w.characterRate()
 	fixed := w.fixed || fact.Over(low/mega, hdmi.MHz20)
 	r := Result{Where: w.deps()}
 	need, asked, mhz := rateFact(low, high), false, high/mega
@@ -285,7 +285,7 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 	l := w.Lead
 	mhz := 1200.0 // a fixed-rate link, past every character rate
 	if !w.fixed {
-		_, high := hdmi.CharacterRate(*w.Mode)
+		_, high := w.characterRate()
 		mhz = high / mega
 	}
 	if p.wasTried(w, l, mhz) {

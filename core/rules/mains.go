@@ -52,7 +52,7 @@ func (p *Pass) watts(l *Result, it *rig.Item, apparent bool) {
 		return
 	}
 	l.Where = append(l.Where, it.ID)
-	t := limit.Times(1, l.Let(p.draw(it)))
+	t := limit.Times(1, l.Let(drawFact(it)))
 	if apparent {
 		var factor *fact.Fact
 		if it.Gear.Power != nil {

@@ -67,6 +67,7 @@ type Hop struct {
 	Bytes   *Stream       // what is handed on from here
 	Fixed   bool          // the picture goes over a fixed-rate link
 	Several bool          // one of several inputs of its item
+	here    *Hop          // another that ends in its socket
 	Own     bool          // a source that is its own capture device
 }
 
@@ -91,7 +92,8 @@ type Pass struct {
 	scope      *Scope
 	ceiling    float64
 	index      index
-	hopsAt     map[string][]*Hop
+	ending     []*Hop // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
+	latest     int    // place of the result that was added last
 	programmed picture.Mode
 	factRoom   slab[limit.Fact]
 	loadRoom   slab[limit.Load]
@@ -99,10 +101,12 @@ type Pass struct {
 	offers     slab[delivery]
 	hopRoom    slab[Hop]
 	streamRoom slab[Stream]
+	began      []*Stream // for each item the last stream begun there; Stream.beside are the others
+	shareRoom  slab[shareAt]
+	crossRoom  slab[hopAt]
 	walker     Walk
 	intRoom    slab[int]
 	modeRoom   slab[picture.Mode]
-	endRoom    slab[*Hop]
 	whereRoom  slab[string]
 	jobRoom    slab[job]
 	busRoom    busRoom
@@ -119,8 +123,8 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
-		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], endRoom: p.endRoom[:0], whereRoom: p.whereRoom[:0],
-		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, marks: p.marks, seen: p.seen, computed: p.computed[:0]}
+		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], began: append(p.began[:0], make([]*Stream, len(r.Items))...), shareRoom: p.shareRoom[:0], crossRoom: p.crossRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], whereRoom: p.whereRoom[:0],
+		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, seen: p.seen, computed: p.computed[:0]}
 	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
@@ -130,6 +134,7 @@ func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 func (p *Pass) Run() *Pass {
 	p.Ways = p.Wiring.Trace()
 	p.grow(len(p.Ways))
+	p.ending = append(p.ending[:0], make([]*Hop, p.Wiring.Sockets())...)
 	for i := range p.Ways {
 		p.walk(&p.Ways[i])
 	}
@@ -182,7 +187,13 @@ func (p *Pass) marked() []bool {
 type slab[T any] []T
 
 // of is a list of the items given.
-func (s *slab[T]) of(items ...T) []T { return append(s.room(len(items)), items...) }
+func (s *slab[T]) of(items ...T) []T {
+	out := s.room(len(items))[:len(items)]
+	for i := range items { // a few; copy is for more
+		out[i] = items[i]
+	}
+	return out
+}
 
 // room is an empty list with room for n.
 func (s *slab[T]) room(n int) []T {
@@ -233,7 +244,8 @@ func firstLoad(l *Result) string {
 // add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
 // them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
 func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
-	r := ByID(id)
+	rule := slotOf(id)
+	r := ruleFrom(rule, id)
 	l.ID = limit.ID{Rule: id, Place: place}
 	if l.Over == "" {
 		l.Over = r.Over
@@ -248,7 +260,7 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 		l.Ceiling = p.ceiling
 	}
 	l.Weigh()
-	at, slot, there := p.index.find(p.Results, l.ID)
+	at, slot, there := p.index.findHashed(p.Results, &l.ID, hashOf(rule, place))
 	if !there {
 		at = len(p.Results)
 		p.Results = append(p.Results, *l)
@@ -259,9 +271,14 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 	} else {
 		kept.Where = merge(slices.Clip(kept.Where), l.Where)
 	}
+	p.latest = at
 	kept := &p.Results[at]
-	if hop != nil {
+	switch {
+	case hop == nil:
+	case there:
 		hop.note(at, kept)
+	default:
+		hop.first(at, kept)
 	}
 	return kept
 }
@@ -282,6 +299,14 @@ func (h *Hop) note(at int, l *Result) {
 	if !slices.Contains(h.Results, at) {
 		h.Results = append(h.Results, at)
 	}
+}
+
+// first counts a result towards a hop on which it does not stand yet.
+func (h *Hop) first(at int, l *Result) {
+	if l.Stage == "" {
+		l.Stage = h.Stage
+	}
+	h.Results = append(h.Results, at)
 }
 
 func merge(a, b []string) []string {

@@ -13,17 +13,24 @@ import (
 	"eventether/core/rig"
 )
 
-// unevenSteps are how many uneven steps a second still pass for smooth, by the show's motion. A slip between a rate and its
-// /1001 neighbour comes at most every 16 s (0.06 a second at 60) and goes unseen but in sport and play; every judder lies
-// far above; where nothing moves neither is seen [practice: handbook 1.3 and 5.9; the figures are ours].
-var unevenSteps = map[string]float64{"still": 120, "talk": 0.2, "stage": 0.2, "play": 0.05, "sport": 0.05}
+// Uneven steps a second that still pass for smooth where nothing moves, in talk and on a stage, and in sport and play. A slip
+// between a rate and its /1001 neighbour comes at most every 16 s (0.06 a second at 60) and goes unseen but in sport and play; every
+// judder lies far above; where nothing moves neither is seen [practice: handbook 1.3 and 5.9; the figures are ours].
+const (
+	unevenStill = 120
+	unevenTalk  = 0.2
+	unevenSport = 0.05
+)
 
 // UnevenStepsAllowed is how many uneven steps a second pass for smooth in a show of a motion; talk when nobody has said.
 func UnevenStepsAllowed(motion string) float64 {
-	if most, ok := unevenSteps[motion]; ok {
-		return most
+	switch motion {
+	case "still":
+		return unevenStill
+	case "play", "sport":
+		return unevenSport
 	}
-	return unevenSteps["talk"]
+	return unevenTalk
 }
 
 var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Chapter: "1.3",
@@ -63,9 +70,9 @@ func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.
 // unevenSum is where the limit of uneven steps comes from.
 func unevenSum(motion string) string {
 	switch UnevenStepsAllowed(motion) {
-	case unevenSteps["still"]:
+	case unevenStill:
 		return lang.Text("where nothing moves no step is seen")
-	case unevenSteps["sport"]:
+	case unevenSport:
 		return lang.Text("in sport and play one uneven step every twenty seconds goes unseen")
 	}
 	return lang.Text("one uneven step every five seconds goes unseen")

@@ -94,8 +94,11 @@ func init() { ready() }
 func All() []*Rule { return slices.Clone(table) }
 
 // ByID is the rule of an id, nil when there is none.
-func ByID(id limit.RuleID) *Rule {
-	for at := slotOf(id); byID[at] != nil; at = (at + 1) % len(byID) {
+func ByID(id limit.RuleID) *Rule { return ruleFrom(slotOf(id), id) }
+
+// ruleFrom is the rule of an id that is first looked for at a slot.
+func ruleFrom(slot int, id limit.RuleID) *Rule {
+	for at := slot; byID[at] != nil; at = (at + 1) % len(byID) {
 		if byID[at].ID == id {
 			return byID[at]
 		}

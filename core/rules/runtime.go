@@ -53,7 +53,6 @@ func judgeRunTime(p *Pass, w *Walk) {
 	s := &p.Show
 	l := Result{Where: p.withShow(w)}
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
-	what := func(w *Words) { w.What, w.Caution = w.T("Power of %s against the clock", it.Label), BatteryCaution }
 	runs := RunsOn(p.Rig, it)
 	switch runs {
 	case "":
@@ -66,7 +65,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 		}
 		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
-		l.Say = func(w *Words) { what(w); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
+		l.Say = func(w *Words) { w.againstClock(it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
 		p.add(w.Hop, "run-time", it.ID, &l)
 		return
 	case "mains":
@@ -74,9 +73,9 @@ func judgeRunTime(p *Pass, w *Walk) {
 		return
 	}
 	l.Loads = p.load(it.ID, limit.Times(need))
-	l.Facts = append(p.factRoom.room(9), p.packFacts(it)...)
+	l.Facts = packFacts(p.factRoom.room(9), it)
 	if runs == "usb" {
-		p.fedByUSB(w, &l, it, need, what)
+		p.fedByUSB(w, &l, it, need)
 		return
 	}
 	packs := 1.0
@@ -89,7 +88,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
 	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
 	l.Say = func(w *Words) {
-		what(w)
+		w.againstClock(it)
 		w.Loads[0].Sum = needSum(w.Rig)
 		f := w.Result.Facts
 		w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
@@ -104,22 +103,27 @@ func judgeRunTime(p *Pass, w *Walk) {
 	p.add(w.Hop, "run-time", it.ID, &l)
 }
 
+// againstClock names what is judged of an item's power.
+func (w *Words) againstClock(it *rig.Item) {
+	w.What, w.Caution = w.T("Power of %s against the clock", it.Label), BatteryCaution
+}
+
 func needSum(r *rig.Rig) string {
 	s := &r.Show
 	return lang.Text("%s set-up + %s rehearsal + %s show", Number(s.SetupMinutes), Number(s.RehearsalMinutes), Number(s.Minutes))
 }
 
-// packFacts are the four facts of a battery: mAh, volts, usable share, draw.
-func (p *Pass) packFacts(it *rig.Item) []limit.Fact {
-	pack := gear.DefaultBattery
+// packFacts adds the four facts of a battery to a list: mAh, volts, usable share, draw.
+func packFacts(to []limit.Fact, it *rig.Item) []limit.Fact {
+	pack := &gear.DefaultBattery
 	if it.Gear.Power != nil && it.Gear.Power.Battery != nil {
-		pack = *it.Gear.Power.Battery
+		pack = it.Gear.Power.Battery
 	}
-	return p.facts(
+	return append(to,
 		limit.Of(key("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
 		limit.Of(key("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
 		stated(key("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
-		p.draw(it),
+		drawFact(it),
 	)
 }
 
@@ -146,7 +150,7 @@ func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
 
 // fedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
 // the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by what they draw.
-func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what func(*Words)) {
+func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
 	supply, giver, why := p.suppliedByUSB(it)
 	l.Where = merge(l.Where, []string{it.ID})
 	if giver != nil {
@@ -176,7 +180,7 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 				continue
 			}
 			l.Where = merge(l.Where, []string{o.ID})
-			others = append(others, l.Let(p.draw(o)))
+			others = append(others, l.Let(drawFact(o)))
 		}
 	}
 	l.CapOf = func(f []limit.Fact) limit.Bounds {
@@ -203,7 +207,7 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64, what fun
 		return limit.Bounds{Low: minutes(low, high), Value: minutes(value, value), High: minutes(high, low)}
 	}
 	l.Say = func(w *Words) {
-		what(w)
+		w.againstClock(it)
 		from := lang.Text("nothing named")
 		if giver != nil {
 			from = giver.Label

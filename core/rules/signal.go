@@ -372,7 +372,7 @@ func (p *Pass) characterRate(w *Walk) {
 	if port.HDMI != nil {
 		most = port.HDMI.MaxTMDSMHz
 	}
-	low, high := hdmi.CharacterRate(*m)
+	low, high := w.characterRate()
 	rate := rateFact(low, high)
 	open := p.openRate(&rate, it, port, m)
 	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
@@ -491,7 +491,7 @@ var _ = rule(Rule{ID: "fixed-rate", Asks: "Does the fixed-rate link of the socke
 
 // usesFixedRate tells whether a picture goes over a fixed-rate link: both ends may have one, and the character rate is
 // past what one of them does. sure tells that both are known to have one.
-func (p *Pass) usesFixedRate(m *picture.Mode, from, to *gear.Port) (uses, sure bool) {
+func (p *Pass) usesFixedRate(w *Walk, from, to *gear.Port) (uses, sure bool) {
 	if from.Connector.Family() != gear.HDMIFamily || to == nil {
 		return false, false
 	}
@@ -499,7 +499,7 @@ func (p *Pass) usesFixedRate(m *picture.Mode, from, to *gear.Port) (uses, sure b
 	if a == hdmi.NoFRL || b == hdmi.NoFRL {
 		return false, false
 	}
-	low, _ := hdmi.CharacterRate(*m)
+	low, _ := w.characterRate()
 	most := hdmi.MHz20
 	for _, port := range [2]*gear.Port{from, to} {
 		if port.HDMI != nil && port.HDMI.MaxTMDSMHz != nil {

@@ -83,17 +83,24 @@ func judgeClean(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, lang.Text("%s never sends a clean picture by this output.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords[off]))
+		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords(off)))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Clean picture from %s", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "clean", it.ID, &l)
 }
 
 // cleanWords are what a look at a camera's output may show, by whether its information display is off.
-var cleanWords = map[bool][]limit.Option{
-	true:  oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped)),
-	false: oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped)),
+func cleanWords(off bool) []limit.Option {
+	if off {
+		return cleanOff
+	}
+	return cleanOn
 }
+
+var (
+	cleanOff = oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped))
+	cleanOn  = oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped))
+)
 
 // afterSetting is what a device that is clean only after a setting comes to.
 func afterSetting(set bool) limit.State {

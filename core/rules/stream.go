@@ -5,6 +5,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -47,6 +48,7 @@ type Stream struct {
 	shares   []shareAt
 	crosses  []hopAt
 	reserves *fact.Fact // what its sheet says it reserves
+	beside   *Stream    // another of its owner
 	// A card shares nothing but its slot.
 	slot     *rig.Item
 	slotPort *gear.Port
@@ -105,12 +107,14 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 		s.iso = port.USB.Transfer == usb.Isochronous
 		s.maybe = port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""
 	}
-	for _, have := range p.Streams {
-		if have.Owner == it && have.port == port.ID && have.in == s.in {
+	for have := p.began[at]; have != nil; have = have.beside {
+		if have.port == port.ID && have.in == s.in {
 			w.where = merge(slices.Clip(w.where), have.where) // what it is rests on the feed that came first
 			return have
 		}
 	}
+	s.beside, p.began[at] = p.began[at], s
+	s.shares, s.crosses = p.shareRoom.room(3), p.crossRoom.room(3)
 	p.Streams = append(p.Streams, s)
 	return s
 }
@@ -184,14 +188,13 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 	if it.Set != nil {
 		want, asked = it.Set.Deliver[port.ID]
 	}
-	what := func(w *Words) { w.What = w.T("Picture %s delivers", it.Label) }
-	l.Say = what
-	put := func(text func(w *Words) string) { l.Say = func(w *Words) { what(w); w.Says = text(w) } }
+	var text, lacks string
+	var gives *delivery // what the text names besides
 	at := -1
 	switch {
 	case len(choices) == 0:
 		l.Outcomes = limit.Maybe
-		put(func(w *Words) string { return w.T("Nobody has said which pictures %s delivers.", it.Label) })
+		text = lang.Text("Nobody has said which pictures %s delivers.")
 		pr := &p.Show.Programme
 		s.Width, s.Height, s.Rate, s.Unknown = pr.Width, pr.Height, pr.Rate, true
 		known := p.deliversFact(it, m)
@@ -218,21 +221,16 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		}
 		if at < 0 {
 			l.Outcomes = limit.No
-			put(func(w *Words) string {
-				return w.T("%s does not deliver %s %s.", it.Label, string(want.Format), deliverSize(want))
-			})
+			text, lacks = lang.Text("%s does not deliver %s."), strings.TrimSpace(string(want.Format)+" "+deliverSize(want))
 			for i := range choices {
 				if at < 0 || p.richer(&choices[i], &choices[at]) {
 					at = i
 				}
 			}
-		} else if c := choices[at]; at >= fitted {
+		} else if at >= fitted {
 			p.odd(&l, it, m)
-			odd := l.Say
-			l.Say = func(w *Words) { what(w); odd(w) }
 		} else {
-			l.Outcomes = limit.Yes
-			put(func(w *Words) string { return w.T("%s delivers %s.", it.Label, c.name()) })
+			l.Outcomes, text, gives = limit.Yes, lang.Text("%s delivers %s."), &choices[at]
 		}
 		c := choices[at]
 		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
@@ -241,20 +239,27 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		p.streamOf(s, it, port, c)
 	case fitted == 0:
 		p.odd(&l, it, m)
-		odd := l.Say
-		l.Say = func(w *Words) { what(w); odd(w) }
 		p.undecided(s, it, port, choices)
 	case fitted == 1:
-		c := choices[0]
-		l.Outcomes = limit.Yes
-		put(func(w *Words) string { return w.T("%s delivers %s and nothing else.", it.Label, c.name()) })
-		p.streamOf(s, it, port, c)
-	default:
-		l.Outcomes = limit.Yes // whichever it is, the device can do it; how much it is matters on the bus
-		put(func(w *Words) string {
-			return w.T("Nobody has said which picture the program takes from %s.", it.Label)
-		})
+		l.Outcomes, text, gives = limit.Yes, lang.Text("%s delivers %s and nothing else."), &choices[0]
+		p.streamOf(s, it, port, choices[0])
+	default: // whichever it is, the device can do it; how much it is matters on the bus
+		l.Outcomes, text = limit.Yes, lang.Text("Nobody has said which picture the program takes from %s.")
 		p.undecided(s, it, port, choices[:fitted])
+	}
+	odd, says := l.Say, text
+	l.Say = func(w *Words) {
+		w.What = w.T("Picture %s delivers", it.Label)
+		switch {
+		case odd != nil:
+			odd(w)
+		case gives != nil:
+			w.Says = w.T(says, it.Label, gives.name())
+		case lacks != "":
+			w.Says = w.T(says, it.Label, lacks)
+		default:
+			w.Says = w.T(says, it.Label)
+		}
 	}
 	if it.IsSource() && it.Set != nil && it.Set.Upright && s.Width > s.Height { // the picture follows the device
 		s.Width, s.Height = s.Height, s.Width

@@ -229,6 +229,10 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 	in := &it.Gear.Ports[h.In]
 	ref := p.Wiring.Ref(h.Item, h.In)
 	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: ref, Item: it, Port: in, Lead: w.Lead})
+	if p.scope == nil {
+		last := &p.ending[p.Wiring.Socket(h.Item, h.In)]
+		hop.here, *last = *last, hop
+	}
 	if in.Direction != gear.Downstream {
 		p.add(hop, "way-round", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
@@ -802,18 +806,17 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 	p.hang(p.add(nil, "way-up", it.ID, &l), it, streams)
 }
 
-// hang lists a shared limit on the hops where its streams pass. In a pass within a scope streams stand on hops of the pass
+// hang lists the shared limit that was added last on the hops where its streams pass. In a pass within a scope streams stand on hops of the pass
 // before, which stay as they are.
 func (p *Pass) hang(l *Result, it *rig.Item, streams []onBus) {
 	if p.scope != nil {
 		return
 	}
-	at, _ := p.Index(l.ID)
 	for _, s := range streams {
 		for _, c := range s.crosses {
 			if c.item == it {
 				h := &c.feed.Hops[c.hop]
-				h.note(at, l)
+				h.note(p.latest, l)
 				h.Joins = it.ID
 			}
 		}

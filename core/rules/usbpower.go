@@ -12,8 +12,8 @@ import (
 	"eventether/core/usb"
 )
 
-// draw is what an item draws, in watts.
-func (p *Pass) draw(it *rig.Item) limit.Fact {
+// drawFact is what an item draws, in watts.
+func drawFact(it *rig.Item) limit.Fact {
 	return limit.Of(key("items/ID/power/drawW", it.ID), "W", it.Gear.Draws())
 }
 
@@ -39,7 +39,7 @@ func (p *Pass) gather(l *Result, h rig.Hung, perWatt float64, shares []limit.Ref
 	if !surely && it.Gear.Kind == gear.Hub {
 		shares = append(slices.Clip(shares), l.Let(selfFact(it, 1)))
 	}
-	t := limit.Times(perWatt, l.Let(p.draw(it)))
+	t := limit.Times(perWatt, l.Let(drawFact(it)))
 	for _, share := range shares {
 		t = t.With(share)
 	}
@@ -66,9 +66,6 @@ var _ = rule(Rule{ID: "port-current", Asks: "Does a USB socket give the current 
 
 // judgeSupplies judges every socket's current, every hub's and dock's supply, and the voltage at the end of every lead.
 func judgeSupplies(p *Pass, _ *Walk) {
-	if p.scope == nil {
-		p.indexHops()
-	}
 	for i := range p.Items {
 		it := &p.Items[i]
 		hangs := p.Wiring.Hangs(i)
@@ -104,7 +101,7 @@ var _ = rule(Rule{ID: "port-letter", Asks: "Does a device take more of a hub wit
 
 // letter tells when a device takes more of a hub without a supply than the letter of the specification gives each of its
 // ports: it works while the sum fits.
-func (p *Pass) letter(it *rig.Item, h rig.Hung, ref string) {
+func (p *Pass) letter(it *rig.Item, at int, h rig.Hung, ref string) {
 	dev := &p.Items[h.Item]
 	unit := power.UnitUSB3
 	if up := Upstream(it); up.USB != nil && up.USB.Speed == usb.HighSpeed {
@@ -123,7 +120,7 @@ func (p *Pass) letter(it *rig.Item, h rig.Hung, ref string) {
 			w.Says = w.T("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, Span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), Number(unit))
 		}
 	}
-	p.hangAt(p.add(nil, "port-letter", ref, &l), ref)
+	p.hangAt(p.add(nil, "port-letter", ref, &l), at, h.Port)
 }
 
 const vanish = "the first device works, and plugging in the second makes one vanish or never appear"
@@ -137,9 +134,9 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 		return
 	}
 	if surely, possibly := it.Gear.BusPowered(); possibly && it.Gear.Kind == gear.Hub {
-		p.letter(it, h, ref)
+		p.letter(it, at, h, ref)
 		if surely { // what a hub without a supply may pass on is judged where it is plugged in
-			p.drop(it, at, h, ref)
+			p.drop(it, at, h)
 			return
 		}
 	}
@@ -161,8 +158,8 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 			w.Says += w.T(" When it is too much, %s.", lang.Text(vanish))
 		}
 	}
-	p.hangAt(p.add(nil, "port-current", ref, &l), ref)
-	p.drop(it, at, h, ref)
+	p.hangAt(p.add(nil, "port-current", ref, &l), at, h.Port)
+	p.drop(it, at, h)
 }
 
 // currentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on it.
@@ -171,7 +168,7 @@ func (p *Pass) currentLimit(it *rig.Item, at int, h rig.Hung) Result {
 	l := Result{Stage: Port, Where: append(p.whereRoom.room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
 	if k := dev.Gear.Kind; k != gear.Hub && k != gear.Dock { // one device: most sockets, and the quick way
 		l.Where = append(l.Where, dev.ID, p.Leads[h.Lead].ID)
-		l.Facts = p.facts(p.draw(dev), allows(it, port))
+		l.Facts = p.facts(drawFact(dev), allows(it, port))
 		l.Loads = p.load(dev.ID, limit.Times(1000/power.VBus, 1))
 	} else {
 		n := 2 + len(p.Wiring.Hangs(h.Item))
@@ -186,30 +183,13 @@ func (p *Pass) currentLimit(it *rig.Item, at int, h rig.Hung) Result {
 	return l
 }
 
-// hangAt lists a limit on the hops of the board that end in a socket.
-func (p *Pass) hangAt(l *Result, ref string) {
-	if p.hopsAt == nil {
+// hangAt lists the limit that was added last on the hops of the board that end in a socket.
+func (p *Pass) hangAt(l *Result, item, port int) {
+	if p.scope != nil {
 		return
 	}
-	at, _ := p.Index(l.ID)
-	for _, h := range p.hopsAt[ref] {
-		h.note(at, l)
-	}
-}
-
-// indexHops finds the hops that end in a socket of something others are plugged into.
-func (p *Pass) indexHops() {
-	p.hopsAt = make(map[string][]*Hop, len(p.Feeds))
-	for i := range p.Feeds {
-		for j := range p.Feeds[i].Hops {
-			if h := &p.Feeds[i].Hops[j]; h.Stage == Port && h.Kind == "port" {
-				at := p.hopsAt[h.Ref]
-				if at == nil {
-					at = p.endRoom.room(1)
-				}
-				p.hopsAt[h.Ref] = append(at, h)
-			}
-		}
+	for h := p.ending[p.Wiring.Socket(item, port)]; h != nil; h = h.here {
+		h.note(p.latest, l)
 	}
 }
 
@@ -240,7 +220,7 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 	}
 	kept := p.add(nil, "supply", it.ID, &l.Result)
 	for _, h := range hangs {
-		p.hangAt(kept, p.Wiring.Ref(at, h.Port))
+		p.hangAt(kept, at, h.Port)
 	}
 }
 
@@ -264,7 +244,7 @@ func (p *Pass) supplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy
 	}
 	l.Result = p.roomy(2*len(hangs)+6, len(hangs)+3)
 	l.Stage, l.Shared, l.Where = Port, true, []string{it.ID}
-	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(p.draw(it)))})
+	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(drawFact(it)))})
 	for _, h := range hangs {
 		p.gather(&l.Result, h, 1, nil, at)
 	}
@@ -311,7 +291,7 @@ var _ = rule(Rule{ID: "drop", Asks: "Is there enough voltage left at the end of 
 
 // drop judges the voltage that is left at the end of a USB lead: what the socket gives less what the wire and the contacts
 // take, on the bounds of all of them. The lowest a socket may give by the specification is told beside it.
-func (p *Pass) drop(it *rig.Item, at int, h rig.Hung, ref string) {
+func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 	lead, dev := &p.Leads[h.Lead], &p.Items[h.Item]
 	if _, possibly := dev.Gear.BusPowered(); lead.LengthM.High == 0 || !possibly {
 		return
@@ -373,7 +353,7 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung, ref string) {
 			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.", Number(lowest), Span(worst, worst, "V"))
 		}
 	}
-	p.hangAt(p.add(nil, "drop", lead.ID, &l), ref)
+	p.hangAt(p.add(nil, "drop", lead.ID, &l), at, h.Port)
 }
 
 // gaugeFact is the resistance of a lead's power wires, by its gauge.

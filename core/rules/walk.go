@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"eventether/core/gear"
+	"eventether/core/hdmi"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -38,6 +39,8 @@ type Walk struct {
 	levelPort string
 	next      *gear.Port // the socket at the far end of the link, and whose it is
 	nextItem  *rig.Item
+	rated     *picture.Mode // the picture of which the character rate was worked out last, and that
+	rates     [2]float64
 	wasDown   bool // the picture was made smaller than the programme on the way
 	arrived   string
 	where     []string // ids passed so far: everything a limit here depends on
@@ -120,6 +123,15 @@ func (p *Pass) walk(f *rig.Feed) {
 
 var noPicture picture.Mode
 
+// characterRate is hdmi.CharacterRate of the picture at hand.
+func (w *Walk) characterRate() (low, high float64) {
+	if w.rated != w.Mode {
+		w.rated = w.Mode
+		w.rates[0], w.rates[1] = hdmi.CharacterRate(*w.Mode)
+	}
+	return w.rates[0], w.rates[1]
+}
+
 // programmeMode is the programme's size and rate as a picture.
 func (p *Pass) programmeMode() *picture.Mode { return &p.programmed }
 
@@ -168,7 +180,7 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 // link judges a picture against one of the two sockets its link joins. For an output it settles what kind of link follows.
 func (p *Pass) link(w *Walk) {
 	if w.Port.Direction == gear.Out {
-		w.fixed, w.fixedSure = p.usesFixedRate(w.Mode, w.Port, w.next)
+		w.fixed, w.fixedSure = p.usesFixedRate(w, w.Port, w.next)
 		w.level, w.levelItem, w.levelPort = sdi.UnknownLevel, w.Item.ID, w.Port.ID
 		if w.Port.SDI != nil && w.Port.SDI.Level != "" {
 			w.level = w.Port.SDI.Level
