@@ -14,6 +14,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/parallel"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -71,7 +72,7 @@ const MostFixes = 400
 func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 	a, b := begin(v)
 	apart := b.Fork()
-	wait := beside(func() { a.mend(ctx, b, effort/2) }) // what mends it counts before what eases it
+	wait := parallel.Do(func() { a.mend(ctx, b, effort/2) }) // what mends it counts before what eases it
 	tried := judgeMoves(ctx, apart, effort)
 	wait()
 	a.Moves, a.Work = tried.moves, b.Work

@@ -54,13 +54,6 @@ func idsOfAll(a *Advice) (ids [][]string) {
 	return ids
 }
 
-// What goes wrong beside its caller goes wrong for the caller, who can be asked to answer for it; nothing else ends.
-func TestAPanicBesideIsPassedOn(t *testing.T) {
-	wait := beside(func() { panic("one rig") })
-	require.PanicsWithValue(t, "one rig", wait)
-	require.NotPanics(t, beside(func() {}))
-}
-
 // Once its caller has left, nothing more is judged.
 func TestNobodyJudgesForOneWhoLeft(t *testing.T) {
 	ctx, leave := context.WithCancel(t.Context())

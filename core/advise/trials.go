@@ -5,22 +5,8 @@ import (
 	"sync/atomic"
 
 	"eventether/core/judge"
+	"eventether/core/parallel"
 )
-
-// beside runs work beside what its caller does next. wait returns when it is done, and passes on a panic of it: what is wrong
-// with one rig ends one request.
-func beside(work func()) (wait func()) {
-	done := make(chan any, 1)
-	go func() {
-		defer func() { done <- recover() }()
-		work()
-	}()
-	return func() {
-		if wrong := <-done; wrong != nil {
-			panic(wrong)
-		}
-	}
-}
 
 // helping is how much of the work a second goroutine takes off a judging of moves, in limits weighed: the first twenty
 // milliseconds or so. What takes longer leaves the other processors to other requests.
@@ -40,7 +26,7 @@ type trials struct {
 // judge judges moves until all are judged, or the effort or the context ends, and gives how many were.
 func (t *trials) judge(b *judge.Base) int {
 	t.took = make([]int, len(t.moves))
-	wait := beside(func() { t.some(b.Fork(), helping) })
+	wait := parallel.Do(func() { t.some(b.Fork(), helping) })
 	t.some(b.Fork(), t.most)
 	wait()
 	return min(int(t.next.Load()), len(t.moves))
