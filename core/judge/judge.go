@@ -39,15 +39,7 @@ func As(r *rig.Rig) *Verdict {
 
 func as(r *rig.Rig) *Verdict {
 	p := rules.New(r, rig.NewWiring(r)).Run()
-	return &Verdict{Pass: p, State: stateOf(p.Results), Given: r}
-}
-
-func stateOf(results []rules.Result) limit.State {
-	worst := limit.Slack
-	for i := range results {
-		worst = limit.Worse(worst, results[i].Counts())
-	}
-	return worst
+	return &Verdict{Pass: p, State: p.State(), Given: r}
 }
 
 // HopState is the worst of what is judged at a hop; of what bends and breaks nothing, that something is not known.
@@ -100,7 +92,7 @@ func Look(r *rig.Rig, look func(*Verdict)) {
 	m := rooms.Get().(*room)
 	p := &m.pass
 	p.Reset(r, m.wiring.Wiring(r)).Run()
-	look(&Verdict{Pass: p, State: stateOf(p.Results), Given: r})
+	look(&Verdict{Pass: p, State: p.State(), Given: r})
 	rooms.Put(m)
 }
 

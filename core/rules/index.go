@@ -17,20 +17,30 @@ type index struct {
 // seed differs from process to process: nobody can write a rig whose places all fall on one slot.
 var seed = maphash.String(maphash.MakeSeed(), "")
 
-// hashOf spreads ids over the slots, by the slot of their rule (slotOf) and their place: eight bytes at a time, each time the two halves of a product folded on each other. Places are
-// short, and a call of maphash takes longer than all of this.
+// hashOf spreads ids over the slots, by the slot of their rule (slotOf) and their place: eight bytes at a time, each time the two
+// halves of a product folded on each other. Places are short, and a call of maphash takes longer than all of this.
 func hashOf(rule int, place string) uint64 {
-	h, s := seed^uint64(rule), place
-	for len(s) >= 8 {
-		h = fold(h ^ (uint64(s[0]) | uint64(s[1])<<8 | uint64(s[2])<<16 | uint64(s[3])<<24 | uint64(s[4])<<32 | uint64(s[5])<<40 | uint64(s[6])<<48 | uint64(s[7])<<56))
-		s = s[8:]
+	h, n := seed^uint64(rule), len(place)
+	switch {
+	case n >= 8:
+		for i := 8; i < n; i += 8 {
+			h = fold(h ^ eight(place, i-8))
+		}
+		h ^= eight(place, n-8) // with some of those before it, where there are not eight more
+	case n >= 4:
+		h ^= four(place, 0) | four(place, n-4)<<32
+	case n > 0:
+		h ^= uint64(place[0]) | uint64(place[n/2])<<8 | uint64(place[n-1])<<16
 	}
-	rest := uint64(len(place)) << 56
-	for i := range len(s) {
-		rest |= uint64(s[i]) << (8 * i)
-	}
-	return fold(h ^ rest)
+	return fold(h ^ uint64(n)<<56)
 }
+
+func four(s string, at int) uint64 {
+	s = s[at : at+4]
+	return uint64(s[0]) | uint64(s[1])<<8 | uint64(s[2])<<16 | uint64(s[3])<<24
+}
+
+func eight(s string, at int) uint64 { return four(s, at) | four(s, at+4)<<32 }
 
 func fold(x uint64) uint64 {
 	hi, lo := bits.Mul64(x, 0x9e3779b97f4a7c15)
@@ -41,7 +51,7 @@ func fold(x uint64) uint64 {
 func (x *index) empty(room int) {
 	x.used = 0
 	size := 64
-	for size < 2*room {
+	for 3*size < 4*room {
 		size *= 2
 	}
 	if size > len(x.slots) {

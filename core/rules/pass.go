@@ -92,8 +92,10 @@ type Pass struct {
 	scope      *Scope
 	ceiling    float64
 	index      index
-	ending     []*Hop // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
-	latest     int    // place of the result that was added last
+	ending     []*Hop      // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
+	worst      limit.State // of what the results count for, unless recount
+	recount    bool
+	latest     int // place of the result that was added last
 	programmed picture.Mode
 	factRoom   slab[limit.Fact]
 	loadRoom   slab[limit.Load]
@@ -245,18 +247,18 @@ func firstLoad(l *Result) string {
 // them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
 func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 	rule := slotOf(id)
-	r := ruleFrom(rule, id)
+	r := briefFrom(rule, id)
 	l.ID = limit.ID{Rule: id, Place: place}
 	if l.Over == "" {
-		l.Over = r.Over
+		l.Over = r.over
 	}
 	if l.Sense == "" {
-		l.Sense = r.Sense
+		l.Sense = r.sense
 	}
 	if l.Unit == "" && l.Sense != limit.Fits {
-		l.Unit = r.Unit
+		l.Unit = r.unit
 	}
-	if l.Ceiling = r.Ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
+	if l.Ceiling = r.ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
 		l.Ceiling = p.ceiling
 	}
 	l.Weigh()
@@ -265,7 +267,9 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 		at = len(p.Results)
 		p.Results = append(p.Results, *l)
 		p.index.put(p.Results, slot, at)
+		p.worst = limit.Worse(p.worst, l.Counts())
 	} else if kept := &p.Results[at]; WorseResult(l, kept) {
+		p.recount = true // it may count for less than what it takes the place of
 		l.Where = merge(slices.Clip(kept.Where), l.Where)
 		*kept = *l
 	} else {
@@ -288,7 +292,19 @@ func (p *Pass) keep(l Result) {
 	if _, slot, there := p.index.find(p.Results, l.ID); !there {
 		p.Results = append(p.Results, l)
 		p.index.put(p.Results, slot, len(p.Results)-1)
+		p.worst = limit.Worse(p.worst, l.Counts())
 	}
+}
+
+// State is the worst of what the results count for.
+func (p *Pass) State() limit.State {
+	if p.recount {
+		p.worst, p.recount = limit.Slack, false
+		for i := range p.Results {
+			p.worst = limit.Worse(p.worst, p.Results[i].Counts())
+		}
+	}
+	return limit.Worse(limit.Slack, p.worst)
 }
 
 // note counts a result towards a hop.

@@ -56,9 +56,19 @@ const (
 
 var (
 	table []*Rule
-	byID  [512]*Rule // by slotOf, the next free one where that is taken; never half full
+	byID  [512]brief // by slotOf, the next free one where that is taken; never half full
 	at    [moments][]func(*Pass, *Walk)
 )
+
+// brief is what every result needs of its rule, side by side.
+type brief struct {
+	id      limit.RuleID
+	over    limit.Consequence
+	sense   limit.Sense
+	unit    string
+	ceiling float64
+	rule    *Rule
+}
 
 // rule puts a rule into the table.
 func rule(r Rule) limit.RuleID {
@@ -71,10 +81,10 @@ func rule(r Rule) limit.RuleID {
 		panic("more rules than byID has room for")
 	}
 	at := slotOf(r.ID)
-	for byID[at] != nil {
+	for byID[at].rule != nil {
 		at = (at + 1) % len(byID)
 	}
-	byID[at] = kept
+	byID[at] = brief{r.ID, r.Over, r.Sense, r.Unit, r.Ceiling, kept}
 	return r.ID
 }
 
@@ -94,16 +104,15 @@ func init() { ready() }
 func All() []*Rule { return slices.Clone(table) }
 
 // ByID is the rule of an id, nil when there is none.
-func ByID(id limit.RuleID) *Rule { return ruleFrom(slotOf(id), id) }
+func ByID(id limit.RuleID) *Rule { return briefFrom(slotOf(id), id).rule }
 
-// ruleFrom is the rule of an id that is first looked for at a slot.
-func ruleFrom(slot int, id limit.RuleID) *Rule {
-	for at := slot; byID[at] != nil; at = (at + 1) % len(byID) {
-		if byID[at].ID == id {
-			return byID[at]
-		}
+// briefFrom is the rule of an id that is first looked for at a slot; an empty one when there is none.
+func briefFrom(slot int, id limit.RuleID) *brief {
+	at := slot
+	for byID[at].rule != nil && byID[at].id != id {
+		at = (at + 1) % len(byID)
 	}
-	return nil
+	return &byID[at]
 }
 
 // slotOf is where a rule is looked for first: every result of every pass looks its rule up.
