@@ -16,6 +16,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/view"
+	"eventether/internal/quick"
 )
 
 // BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words; memory is collected as in the
@@ -40,12 +41,7 @@ func BenchmarkReference(b *testing.B) {
 func sizes(b *testing.B, do func(*rig.Rig)) {
 	for _, n := range []int{12, 25, 50, 100, 200, 400} {
 		r := rigtest.Feeds(n)
-		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) {
-			b.ReportAllocs()
-			for b.Loop() {
-				do(r)
-			}
-		})
+		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) { quick.Of(b, func() { do(r) }) })
 	}
 }
 
@@ -54,11 +50,10 @@ func BenchmarkAdvise(b *testing.B) {
 	for _, n := range []int{12, 50, 100, 200} {
 		r := rigtest.Feeds(n)
 		b.Run(fmt.Sprintf("feeds=%d", n), func(b *testing.B) {
-			b.ReportAllocs()
-			for b.Loop() {
+			quick.Of(b, func() {
 				v := judge.Rig(r)
 				view.Of(v, advise.On(context.Background(), v, advise.Effort))
-			}
+			})
 		})
 	}
 }

@@ -4,6 +4,8 @@ import (
 	"runtime"
 	"runtime/debug"
 	"testing"
+
+	"eventether/internal/quick"
 )
 
 // BenchmarkLoft judges the loft with everything a screen shows: words, fixes, the smallest cure, questions. Memory is collected as in
@@ -13,8 +15,5 @@ func BenchmarkLoft(b *testing.B) {
 	kept := make([]byte, 16<<20)
 	defer runtime.KeepAlive(kept)
 	r := Loft()
-	b.ReportAllocs()
-	for b.Loop() {
-		full(r)
-	}
+	quick.Of(b, func() { full(r) })
 }
