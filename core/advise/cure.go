@@ -287,7 +287,7 @@ func apart(limits []*rules.Result) (groups [][]*rules.Result) {
 
 // changes tells whether a move can change a limit that depends on these ids.
 func changes(m *Move, l *rules.Result, where map[string]bool) bool {
-	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (len(l.Kinds) == 0 || slices.Contains(l.Kinds, m.Kind))
+	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (l.Kinds == nil || slices.Contains(*l.Kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.

@@ -146,7 +146,7 @@ type Limit struct {
 	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
 	CapOf func([]Fact) Bounds
 	// Outcomes are, of a yes or no, the states the answer may still turn out to be.
-	Outcomes []State
+	Outcomes Outcomes
 	// SureLow and PossibleLow are the lower edge of a window; its upper edge is in Caps.
 	SureLow, PossibleLow float64
 

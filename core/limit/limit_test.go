@@ -67,12 +67,13 @@ func TestWithin(t *testing.T) {
 
 func TestSettle(t *testing.T) {
 	for _, c := range []struct {
-		outcomes []State
+		outcomes Outcomes
 		want     State
 	}{
-		{Yes, Slack}, {Soft, Taut}, {No, Snapped}, {Maybe, Untested}, {[]State{Slack, Taut}, Taut}, {[]State{Taut, Snapped}, Untested}, {[]State{Snapped, Snapped}, Snapped},
+		{Yes, Slack}, {Soft, Taut}, {No, Snapped}, {Maybe, Untested}, {Yes | Soft, Taut}, {Soft | No, Untested}, {Yes | Soft | No, Untested}, {0, Slack},
+		{Surely(Kinked), Kinked}, {Yes | Surely(Kinked), Kinked}, {Soft | Surely(Untested), Untested},
 	} {
-		require.Equal(t, c.want, Settle(c.outcomes), "%v", c.outcomes)
+		require.Equal(t, c.want, c.outcomes.Settle(), "%v", c.outcomes)
 	}
 }
 
@@ -130,7 +131,7 @@ func TestNarrowingKeepsSureVerdicts(t *testing.T) {
 func TestBoundsAgreeWithCorners(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		l := randomLimit(t)
-		var outcomes []State
+		var outcomes Outcomes
 		n := len(l.Facts)
 		for corner := range 1 << n {
 			facts := append([]Fact(nil), l.Facts...)
@@ -143,9 +144,9 @@ func TestBoundsAgreeWithCorners(t *testing.T) {
 			}
 			c := at(l, facts)
 			require.NotEqual(t, Untested, c.State, "nothing is open at a corner")
-			outcomes = append(outcomes, c.State)
+			outcomes |= Surely(c.State)
 		}
-		require.Equal(t, Settle(outcomes), l.State)
+		require.Equal(t, outcomes.Settle(), l.State)
 	})
 }
 

@@ -8,7 +8,7 @@ type Term struct {
 	coef  float64
 	by    [3]Ref // the first factors: there are very many terms, and few with more
 	under Ref
-	more  []Ref
+	more  *[]Ref
 }
 
 // Times is a coefficient times the named facts.
@@ -16,7 +16,8 @@ func Times(coef float64, by ...Ref) Term {
 	t := Term{coef: coef}
 	n := copy(t.by[:], by)
 	if n < len(by) {
-		t.more = append([]Ref(nil), by[n:]...)
+		more := append([]Ref(nil), by[n:]...)
+		t.more = &more
 	}
 	return t
 }
@@ -29,8 +30,17 @@ func (t Term) With(by Ref) Term {
 			return t
 		}
 	}
-	t.more = append(slices.Clip(t.more), by)
+	more := append(slices.Clip(t.rest()), by)
+	t.more = &more
 	return t
+}
+
+// rest are the factors after the first ones.
+func (t *Term) rest() []Ref {
+	if t.more == nil {
+		return nil
+	}
+	return *t.more
 }
 
 // Per divides a term by a fact.
@@ -55,12 +65,12 @@ func (t Term) After(n int) Term {
 	if t.under != 0 {
 		t.under += Ref(n)
 	}
-	if len(t.more) > 0 {
-		more := make([]Ref, len(t.more))
+	if t.more != nil {
+		more := slices.Clone(*t.more)
 		for i := range more {
-			more[i] = t.more[i] + Ref(n)
+			more[i] += Ref(n)
 		}
-		t.more = more
+		t.more = &more
 	}
 	return t
 }
@@ -71,10 +81,10 @@ func (t *Term) By() []Ref {
 	for n < len(t.by) && t.by[n] != 0 {
 		n++
 	}
-	if len(t.more) == 0 {
+	if t.more == nil {
 		return t.by[:n]
 	}
-	return append(slices.Clip(t.by[:n]), t.more...)
+	return append(slices.Clip(t.by[:n]), *t.more...)
 }
 
 // Bounds is the value of a term on the bounds of the facts it names: exact, since each stands in it once. It is always
@@ -106,7 +116,7 @@ func (t *Term) further(facts []Fact, b *Bounds) {
 		}
 		times(r)
 	}
-	for _, r := range t.more {
+	for _, r := range t.rest() {
 		times(r)
 	}
 	if t.under != 0 {

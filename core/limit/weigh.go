@@ -2,6 +2,7 @@ package limit
 
 import (
 	"cmp"
+	"math/bits"
 	"slices"
 
 	"eventether/core/fact"
@@ -21,7 +22,7 @@ func (l *Limit) Weigh() {
 
 func (l *Limit) weigh() State {
 	if l.Sense == Fits {
-		return Settle(l.Outcomes)
+		return l.Outcomes.Settle()
 	}
 	l.Load = Bounds{}
 	for i := range l.Loads {
@@ -104,28 +105,29 @@ func ratio(load, limit float64) float64 {
 	return min(load/limit, Never)
 }
 
+// Outcomes are states the answer to a yes or no may turn out to be, a bit for each by its severity; none is Yes.
+type Outcomes uint8
+
 // The outcomes a yes or no can have, for Limit.Outcomes.
-var (
-	Yes   = []State{Slack}
-	Soft  = []State{Taut} // it works, and one should know
-	No    = []State{Snapped}
-	Maybe = []State{Slack, Snapped}
+const (
+	Yes   Outcomes = 1 << 0 // Slack
+	Soft  Outcomes = 1 << 1 // Taut: it works, and one should know
+	No    Outcomes = 1 << 4 // Snapped
+	Maybe          = Yes | No
 )
 
+// Surely is the outcome that is one state.
+func Surely(s State) Outcomes { return 1 << s.Severity() }
+
 // Settle is the state of a yes or no that may still turn out one way or another.
-func Settle(outcomes []State) State {
-	if len(outcomes) == 1 {
-		return outcomes[0]
-	}
-	worst, allSnapped := Slack, true
-	for _, s := range outcomes {
-		worst = Worse(worst, s)
-		allSnapped = allSnapped && s == Snapped
-	}
-	if worst == Snapped && !allSnapped {
+func (o Outcomes) Settle() State {
+	switch {
+	case o <= Yes:
+		return Slack
+	case o > No:
 		return Untested
 	}
-	return worst
+	return States[bits.Len8(uint8(o))-1]
 }
 
 // Dependence is a fact an untested limit depends on.

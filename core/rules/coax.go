@@ -35,7 +35,7 @@ func (p *Pass) sdiSocket(w *Walk) {
 		}})
 		return
 	}
-	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("SDI link the socket of %s must %s", it.Label, verb), lang.Text("the fastest link of the socket")
 		w.Facts[0].Name, w.Loads[0].Sum = w.T("bit rate of %s", m.Name()), w.T("%s is a picture for %s-SDI", m.Name(), string(link))
@@ -130,7 +130,7 @@ func judgeCoaxReach(p *Pass, w *Walk) {
 		return
 	}
 	reach, why := CoaxReach(l, link, mhz)
-	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
 	r.Say = func(w *Words) {
 		w.Source = estimate("Reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
 		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), why(), FloorCaution

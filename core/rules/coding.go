@@ -760,7 +760,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 	l := Result{Stage: Send, Shared: true, Where: where}
 	small := limit.Fact{Low: previewShare.Low, Value: previewShare.Value, High: previewShare.High, From: fact.Estimate}
 	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }), small)
-	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer, 3)}), p.cap(limit.Times(1, 2))
+	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer, 3)}), secondFact
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Composing by %s", c.Label), lang.Text("its graphics processor")
 		w.Loads[0] = LoadWords{lang.Text("layers on air at once"), w.T("%s × %s Mpx/s of the programme", Span(at.Low, at.High, ""), Number(layer))}
@@ -817,7 +817,7 @@ func (p *Pass) hardware(c *computer) {
 	where := []string{c.ID, "send", "show"}
 	l := Result{Stage: Send, Shared: true, Where: where}
 	l.Facts = p.facts(stated(key("items/ID/computes/hardwareMpxS", c.ID), "Mpx/s", c.can.HardwareMpxS, gear.DefaultHardware))
-	l.Loads, l.Caps = p.load("send", limit.Times(work)), p.cap(limit.Times(1, 1))
+	l.Loads, l.Caps = p.load("send", limit.Times(work)), firstFact
 	if c.can.Hardware == "none" {
 		l.Facts[0].Low, l.Facts[0].Value, l.Facts[0].High = 0, 0, 0
 	} else if c.can.Hardware == "" { // whether there is one at all, nobody has said
@@ -834,7 +834,7 @@ func (p *Pass) hardware(c *computer) {
 	p.add(nil, "hardware-encoder", c.ID, &l)
 	s := Result{Stage: Send, Shared: true, Where: where}
 	s.Facts = p.facts(stated(key("items/ID/computes/hardwareSessions", c.ID), "", c.can.HardwareSessions, gear.DefaultSessions))
-	s.Loads, s.Caps = p.load("send", limit.Times(float64(n))), p.cap(limit.Times(1, 1))
+	s.Loads, s.Caps = p.load("send", limit.Times(float64(n))), firstFact
 	s.Say = func(w *Words) {
 		w.What, w.Sum, w.Loads[0] = w.T("Streams the hardware encoder of %s codes at once", c.Label), name, LoadWords{lang.Text("streams"), ""}
 		w.Says = w.T("%s of %s.", Sentence(Count(n, "stream", "streams")), Span(w.Result.Sure, w.Result.Possible, ""))

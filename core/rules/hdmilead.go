@@ -176,7 +176,7 @@ func (p *Pass) run(hop *Hop, where []string, l *rig.Lead) {
 		return
 	}
 	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
-		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: where, Say: func(w *Words) {
+		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: where, Say: func(w *Words) {
 		w.What = w.T("Run of the lead %s", w.LeadTitle(l))
 		w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
 		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
@@ -212,7 +212,7 @@ func judgeGrade(p *Pass, w *Walk) {
 	if asked = triedNeed(&need, l, mhz); asked {
 		need.Open = triedOptions(l, mhz, need.Low, need.High, true)
 	}
-	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
+	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), secondFact
 	r.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
 		w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), lang.Text("character rate")
@@ -307,7 +307,7 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 			reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, sure, possible, false)
 		}
 	}
-	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), p.cap(limit.Times(1, 2))
+	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), secondFact
 	r.Say = func(w *Words) {
 		w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), FloorCaution
 		w.Sum = lang.Text("what its maker promises, up to its grade")

@@ -32,9 +32,9 @@ var Stages = []Stage{Camera, Socket, Lead, Capture, Port, Picture, Send}
 type Result struct {
 	limit.Limit
 	Stage  Stage
-	Shared bool     // several things hang on it
-	Where  []string // ids of the items and leads it depends on, "show" or "send"
-	Kinds  []string // the kinds of moves that can change it; any when none is named
+	Shared bool      // several things hang on it
+	Where  []string  // ids of the items and leads it depends on, "show" or "send"
+	Kinds  *[]string // the kinds of moves that can change it; any when none is named
 	Say    func(*Words)
 }
 

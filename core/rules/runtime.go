@@ -73,7 +73,11 @@ func judgeRunTime(p *Pass, w *Walk) {
 		return
 	}
 	l.Loads = p.load(it.ID, limit.Times(need))
-	l.Facts = packFacts(p.factRoom.room(9), it)
+	room := 4
+	if runs == "usb" { // what comes in, and a bank
+		room = 9
+	}
+	l.Facts = packFacts(p.factRoom.room(room), it)
 	if runs == "usb" {
 		p.fedByUSB(w, &l, it, need)
 		return

@@ -40,12 +40,12 @@ func judgeAngles(p *Pass, _ *Walk) {
 		}
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(float64(have), "", fact.Given)), Loads: p.load("", limit.Times(1, 1)), Caps: p.cap(limit.Times(float64(want)))},
-		Stage: Send, Shared: true, Where: append(p.whereRoom.room(len(p.Leads)+1), "show"), Kinds: wiringKinds}
+		Stage: Send, Shared: true, Where: append(p.whereRoom.room(len(p.Leads)+1), "show"), Kinds: &wiringKinds}
 	for i := range p.Leads {
 		l.Where = append(l.Where, p.Leads[i].ID)
 	}
 	if selectable && p.handsOver() < want {
-		l.Kinds = showKinds // however it is wired
+		l.Kinds = &showKinds // however it is wired
 	}
 	l.Say = func(w *Words) {
 		one, what := lang.Text("picture the program can pick"), lang.Text("pictures the program can pick")
@@ -222,7 +222,7 @@ func (p *Pass) ingest(i int) {
 	} else {
 		f := p.profileFact(i, false)
 		f.Unit, f.Low, f.Value, f.High = "kb/s", rig.Profiles[0].Kbps, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
-		l.Facts, l.Caps = p.facts(p.video(i), f), p.cap(limit.Times(1, 2))
+		l.Facts, l.Caps = p.facts(p.video(i), f), secondFact
 	}
 	l.Say = func(w *Words) {
 		checked(w)

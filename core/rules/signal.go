@@ -376,7 +376,7 @@ func (p *Pass) characterRate(w *Walk) {
 	rate := rateFact(low, high)
 	open := p.openRate(&rate, it, port, m)
 	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
-		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
 		w.Loads[0].Sum = rateSum(m)
@@ -545,7 +545,7 @@ func (p *Pass) fixedRate(w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	need := fixedFact(m)
 	open := p.openRate(&need, it, port, m)
-	l := Result{Limit: limit.Limit{Facts: p.facts(need, frlFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Facts: p.facts(need, frlFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), lang.Text("line rate × 16 ÷ 18, less 2 % for error correction")
 		w.Loads[0].Sum = fixedSum(m)

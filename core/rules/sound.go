@@ -840,7 +840,7 @@ func (p *Pass) lipSync(i int, way *SoundWay, where []string) {
 		}
 		low, high := settled(f.Low), settled(f.High)
 		if within := low == high && (low == limit.Slack || f.Low*f.High > 0); within {
-			l.Sense, l.Outcomes = limit.Fits, []limit.State{low}
+			l.Sense, l.Outcomes = limit.Fits, limit.Surely(low)
 		}
 	}
 	l.Stage, l.Shared, l.Where = Send, true, where

@@ -46,6 +46,9 @@ func (p *Pass) load(item string, t limit.Term) []limit.Load {
 	return p.loadRoom.of(limit.Load{Item: item, Term: t})
 }
 
+// firstFact and secondFact are the caps of a result that has one, its first or second fact as it stands.
+var firstFact, secondFact = []limit.Term{limit.Times(1, 1)}, []limit.Term{limit.Times(1, 2)}
+
 // cap is the one cap of a result.
 func (p *Pass) cap(t limit.Term) []limit.Term { return p.termRoom.of(t) }
 
@@ -174,13 +177,13 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 			return w.T("%s of %s is %s.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
 		}
 	case have == "unknown":
-		l.Outcomes = []limit.State{limit.Slack, wrong[0]}
+		l.Outcomes = limit.Yes | wrong
 		if !k.Ends { // it cannot end the show: straight until somebody looks
 			l.Outcomes = limit.Soft
 		}
 		other := otherThan(k.Want)
 		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), oneOf(limit.Option{Word: k.Want, Label: Sentence(lang.Text(k.Want)), State: limit.Slack},
-			limit.Option{Word: other, Label: Sentence(lang.Text(other)), State: wrong[0]})))
+			limit.Option{Word: other, Label: Sentence(lang.Text(other)), State: wrong.Settle()})))
 		text = func(w *Words) string {
 			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", lang.Text(k.Label), it.Label, lang.Text(k.Want))
 		}
@@ -271,7 +274,7 @@ func judgeStandby(p *Pass, w *Walk) {
 	}
 	resizes := st.Does == "resizes"
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
-		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: w.deps()}
+		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: firstFact}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.Source = datasheet("The spec sheet")
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
@@ -335,7 +338,7 @@ func judgeRecordLimit(p *Pass, w *Walk) {
 	}
 	most := stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)
 	l := Result{Limit: limit.Limit{Facts: p.facts(most),
-		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: p.cap(limit.Times(1, 1))}, Where: p.withShow(w)}
+		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: firstFact}, Where: p.withShow(w)}
 	restarts := !slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID && !r.Restarts })
 	if restarts { // somebody sees to it: what is over is only to be remembered
 		l.Over = limit.Care
@@ -419,7 +422,7 @@ func judgeHeat(p *Pass, w *Walk) {
 		at = len(it.Gear.HeatLimits)
 	}
 	l.Facts = p.facts(limit.Of(part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
-	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), p.cap(limit.Times(1, 1))
+	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), firstFact
 	l.Say = func(w *Words) {
 		if !nobody {
 			w.Source.Kind = runs.From

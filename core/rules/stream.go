@@ -97,7 +97,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	p.delivered(w, s, it, port)
 	w.Hop.Bytes = s
 	s.where = w.deps()
-	s.speeds = append(p.factRoom.room(5), p.speedFact(it, port))
+	s.speeds = append(p.factRoom.room(4), p.speedFact(it, port))
 	s.device = usb.UnknownSpeed
 	if port.USB != nil && port.USB.Speed != usb.UnknownSpeed {
 		s.device = port.USB.Speed

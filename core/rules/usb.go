@@ -193,7 +193,7 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 	if !reach.Narrow() {
 		reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, reach.Low, reach.High, false)
 	}
-	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(1, 2))}, Stage: Port, Where: where}
+	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Stage: Port, Where: where}
 	r.Say = func(w *Words) {
 		what(w)
 		w.Source, w.Loads[0].Sum, w.Sum = source, lang.Text("its length"), w.T("passive lead at %s", rig.SpeedName(fastest))

@@ -67,7 +67,7 @@ func (p *Pass) walk(f *rig.Feed) {
 	src := &p.Items[f.Source]
 	p.Feeds = p.Feeds[:len(p.Feeds)+1]
 	feed := &p.Feeds[len(p.Feeds)-1]
-	*feed = Feed{Source: src, ID: src.ID, Branch: f.Branch, Hops: p.hopRoom.room(4 + 2*len(f.Hops))}
+	*feed = Feed{Source: src, ID: src.ID, Branch: f.Branch, Hops: p.hopRoom.room(2 + 2*len(f.Hops))}
 	first := f.Hops[0]
 	if first.Out >= 0 {
 		feed.ID = p.Wiring.Ref(f.Source, first.Out)
