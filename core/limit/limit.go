@@ -224,8 +224,8 @@ type Fact struct {
 	Low, Value, High float64
 	From             fact.From
 	Unit             string
-	Word             string   // the choice as it stands
-	Options          []Option // what a choice may turn out to be
+	Word             string    // the choice as it stands
+	Options          *[]Option // what a choice may turn out to be
 	// Open gives the options where listing them is work; it is called only when somebody wants to know.
 	Open func() []Option
 }
@@ -245,7 +245,10 @@ func (f *Fact) Choices() []Option {
 	if f.Options == nil && f.Open != nil {
 		return f.Open()
 	}
-	return f.Options
+	if f.Options == nil {
+		return nil
+	}
+	return *f.Options
 }
 
 // Of is a fact with the bounds of a stated one.
@@ -259,8 +262,9 @@ func Known(v float64, unit string, from fact.From) Fact {
 }
 
 // Choice is a fact that is one of several words, each with its number in the sum.
-func Choice(k Key, unit, word string, options []Option) Fact {
-	f := Fact{Key: k, Unit: unit, Word: word, From: fact.Given, Options: options}
+func Choice(k Key, unit, word string, of *[]Option) Fact {
+	options := *of
+	f := Fact{Key: k, Unit: unit, Word: word, From: fact.Given, Options: of}
 	f.Low, f.High, f.Value = options[0].Number, options[0].Number, options[0].Number
 	for i := range options[1:] {
 		f.Low, f.High = min(f.Low, options[i+1].Number), max(f.High, options[i+1].Number)

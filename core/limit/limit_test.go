@@ -167,7 +167,7 @@ func TestRank(t *testing.T) {
 	require.Equal(t, "narrow", l.Facts[ranked[1].Fact].Path())
 	require.Zero(t, ranked[1].Decides)
 
-	choice := &Limit{Sense: Fits, Outcomes: Maybe, Facts: []Fact{{Key: Key{Field: "clean"}, Options: []Option{{State: Slack}, {State: Snapped}}, From: fact.Estimate}}}
+	choice := &Limit{Sense: Fits, Outcomes: Maybe, Facts: []Fact{{Key: Key{Field: "clean"}, Options: &[]Option{{State: Slack}, {State: Snapped}}, From: fact.Estimate}}}
 	choice.Weigh()
 	require.Equal(t, 1.0, choice.Rank()[0].Decides)
 }

@@ -62,7 +62,7 @@ func sdiLinkFact(it *rig.Item, port *gear.Port) limit.Fact {
 		mbps := link.Mbps()
 		return limit.Fact{Key: k, Unit: "Mb/s", Low: mbps, Value: mbps, High: mbps, From: fact.Given, Word: string(link)}
 	}
-	return limit.Choice(k, "Mb/s", string(sdi.UnknownLink), sdiOptions)
+	return limit.Choice(k, "Mb/s", string(sdi.UnknownLink), &sdiOptions)
 }
 
 var _ = rule(Rule{ID: "sdi-level", Asks: "Does the input take the mapping of 3G-SDI that is sent?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.6",

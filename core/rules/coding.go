@@ -717,25 +717,16 @@ func (w *Words) job(j *job) LoadWords {
 
 // passedBy are the ids of everything streams pass, each once, after some of their own.
 func (p *Pass) passedBy(streams []*Stream, first ...string) []string {
-	if p.seen == nil {
-		p.seen = make(map[string]bool, 8*len(streams)+len(first))
-	}
-	seen := p.seen
-	clear(seen)
-	out := p.whereRoom.room(8*len(streams) + len(first))
-	add := func(ids []string) {
-		for _, id := range ids {
-			if !seen[id] {
-				seen[id] = true
-				out = append(out, id)
-			}
-		}
-	}
-	add(first)
+	most := len(first)
 	for _, s := range streams {
-		add(s.where)
+		most += len(s.where)
 	}
-	return out
+	p.passed.begin(p.whereRoom.room(most), most)
+	p.passed.add(first)
+	for _, s := range streams {
+		p.passed.add(s.where)
+	}
+	return p.passed.ids
 }
 
 func compareStreams(a, b *Stream) int {

@@ -252,7 +252,7 @@ func gradeFact(l *rig.Lead) limit.Fact {
 		mhz, _ := hdmi.GradeMHz(grade)
 		return limit.Fact{Key: k, Unit: "MHz", Low: mhz, Value: mhz, High: mhz, From: fact.Given, Word: l.Grade}
 	}
-	return limit.Choice(k, "MHz", l.Grade, gradeOptions)
+	return limit.Choice(k, "MHz", l.Grade, &gradeOptions)
 }
 
 var gradeOptions = func() (out []limit.Option) {
@@ -269,7 +269,7 @@ func fixedGradeFact(l *rig.Lead) limit.Fact {
 	f := limit.Fact{Key: key("leads/ID/grade", l.ID), Unit: "Gb/s", Low: sure, Value: sure, High: possible, From: fact.Given, Word: l.Grade}
 	if sure != possible {
 		f.From = fact.Estimate
-		f.Options = []limit.Option{{Word: string(hdmi.UltraHigh), Label: GradeName(string(hdmi.UltraHigh)), Number: possible}, {Word: string(hdmi.Premium), Label: lang.Text("Any other mark")}}
+		f.Options = &[]limit.Option{{Word: string(hdmi.UltraHigh), Label: GradeName(string(hdmi.UltraHigh)), Number: possible}, {Word: string(hdmi.Premium), Label: lang.Text("Any other mark")}}
 	}
 	return f
 }

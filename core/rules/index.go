@@ -82,6 +82,42 @@ func (x *index) findHashed(results []Result, id *limit.ID, hash uint64) (at, slo
 	}
 }
 
+// idSet is a list of ids, each once.
+type idSet struct {
+	ids   []string
+	slots []int32 // place in ids, counted from 1; 0 is free
+}
+
+// begin forgets everything and writes to a list with room for so many.
+func (s *idSet) begin(to []string, room int) {
+	s.ids = to
+	size := 64
+	for size < 2*room {
+		size *= 2
+	}
+	if size > len(s.slots) {
+		s.slots = make([]int32, size)
+		return
+	}
+	clear(s.slots)
+}
+
+// add puts ids behind the others, those that are not there; no more than there is room for.
+func (s *idSet) add(ids []string) {
+	mask := len(s.slots) - 1
+next:
+	for _, id := range ids {
+		slot := int(hashOf(0, id)) & mask
+		for ; s.slots[slot] != 0; slot = (slot + 1) & mask {
+			if s.ids[s.slots[slot]-1] == id {
+				continue next
+			}
+		}
+		s.ids = append(s.ids, id)
+		s.slots[slot] = int32(len(s.ids))
+	}
+}
+
 // put notes that the id a slot was found for stands at a place.
 func (x *index) put(results []Result, slot, at int) {
 	if x.used++; 4*x.used <= 3*len(x.slots) {

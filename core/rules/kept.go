@@ -138,7 +138,7 @@ func (p *Pass) sent(i int) {
 	sound.Loads = append(sound.Loads, limit.Load{Item: "send", Term: limit.Times(1, sound.Let(p.audio(i)))})
 	most := limit.Known(in.MaxAudioKbps, "kb/s", fact.DataSheet)
 	if in.MaxAudioKbps == 0 { // 160 everywhere [practice], more perhaps
-		most = limit.Fact{Key: part("show/destinations/N/takesAudio", "", at), Unit: "kb/s", Low: defaultAudioKbps, Value: 320, High: 512, From: fact.Practice, Word: "not said", Options: []limit.Option{{Word: "160", Number: 160}, {Word: "320", Number: 320}, {Word: "512", Number: 512}}}
+		most = limit.Fact{Key: part("show/destinations/N/takesAudio", "", at), Unit: "kb/s", Low: defaultAudioKbps, Value: 320, High: 512, From: fact.Practice, Word: "not said", Options: &[]limit.Option{{Word: "160", Number: 160}, {Word: "320", Number: 320}, {Word: "512", Number: 512}}}
 	}
 	sound.Caps = p.cap(limit.Times(1, sound.Let(most)))
 	sound.Say = func(w *Words) {

@@ -264,7 +264,7 @@ func wiredFact(k limit.Key, most pcie.Link, needs *gear.Slot) limit.Fact {
 		}
 		options = append(options, limit.Option{Word: l.Word(), Label: lang.Text("generation %s, %s", Number(float64(l.Generation)), Count(l.Lanes, "lane", "lanes")), Number: met.UsableMBps()})
 	}
-	return limit.Choice(k, "MB/s", "", options)
+	return limit.Choice(k, "MB/s", "", &options)
 }
 
 // sharingFact is the share of a slot that is left beside what it is shared with: until somebody has looked, anything from
@@ -274,7 +274,7 @@ func sharingFact(host *rig.Item, port *gear.Port) limit.Fact {
 	if v, ok := map[string]float64{"whole": 1, "half": 0.5, "off": 0}[port.Slot.Sharing]; ok {
 		return limit.Fact{Key: k, Low: v, Value: v, High: v, From: fact.Given, Word: port.Slot.Sharing}
 	}
-	return limit.Choice(k, "", "unknown", []limit.Option{{Word: "whole", Number: 1}, {Word: "half", Number: 0.5}, {Word: "off", Number: 0}})
+	return limit.Choice(k, "", "unknown", &[]limit.Option{{Word: "whole", Number: 1}, {Word: "half", Number: 0.5}, {Word: "off", Number: 0}})
 }
 
 // SlotName is a slot as people say it.

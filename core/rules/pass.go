@@ -113,7 +113,7 @@ type Pass struct {
 	jobRoom    slab[job]
 	busRoom    busRoom
 	marks      []bool
-	seen       map[string]bool
+	passed     idSet
 	computed   []*Stream // what gets to the computer, in the order of their sockets
 }
 
@@ -126,7 +126,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
 		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], began: append(p.began[:0], make([]*Stream, len(r.Items))...), shareRoom: p.shareRoom[:0], crossRoom: p.crossRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], whereRoom: p.whereRoom[:0],
-		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, seen: p.seen, computed: p.computed[:0]}
+		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, passed: p.passed, computed: p.computed[:0]}
 	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p

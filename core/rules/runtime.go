@@ -286,7 +286,7 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 		most := f.High
 		f.Low = 0 // it may only charge, or do nothing
 		f.Key = key("items/ID/power/usb", it.ID)
-		f.Options = []limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
+		f.Options = &[]limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
 	}
 	return f, giver, func() string { return lang.Text("what %s gives by USB", giver.Label) }
 }

@@ -427,13 +427,14 @@ func (p *Pass) characterOpen(w *Walk) {
 	}
 	f := frlFact(other, otherPort)
 	low, _ := hdmi.FixedRateNeed(*m)
-	f.Options = slices.Clone(f.Options)
-	for i := range f.Options {
-		f.Options[i].State = limit.Slack
-		if fact.Over(low, f.Options[i].Number) {
-			f.Options[i].State = limit.Snapped
+	options := slices.Clone(f.Choices())
+	for i := range options {
+		options[i].State = limit.Slack
+		if fact.Over(low, options[i].Number) {
+			options[i].State = limit.Snapped
 		}
 	}
+	f.Options = &options
 	l := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(f)}, Where: w.deps()}
 	l.Say = func(w *Words) {
 		w.Source = standard("HDMI 2.1, from memory")
@@ -573,7 +574,7 @@ func frlFact(it *rig.Item, port *gear.Port) limit.Fact {
 		g := f.PayloadGbps()
 		return limit.Fact{Key: k, Unit: "Gb/s", Low: g, Value: g, High: g, From: fact.Given, Word: string(f)}
 	}
-	return limit.Choice(k, "Gb/s", string(hdmi.UnknownFRL), frlOptions)
+	return limit.Choice(k, "Gb/s", string(hdmi.UnknownFRL), &frlOptions)
 }
 
 // Upstream is the port of an item that faces the computer; an empty one when it has none.

@@ -28,12 +28,12 @@ func stated(k limit.Key, unit string, f *fact.Fact, standIn fact.Fact) limit.Fac
 }
 
 // open is a choice nobody has made or looked at, with the state each of its words would mean.
-func open(k limit.Key, options []limit.Option) limit.Fact {
+func open(k limit.Key, options *[]limit.Option) limit.Fact {
 	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Options: options}
 }
 
 // oneOf are the options of a choice: word, state, word, state.
-func oneOf(pairs ...limit.Option) []limit.Option { return pairs }
+func oneOf(pairs ...limit.Option) *[]limit.Option { return &pairs }
 
 // would is one thing a choice may turn out to be.
 func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
@@ -93,7 +93,7 @@ func judgeClean(p *Pass, w *Walk) {
 }
 
 // cleanWords are what a look at a camera's output may show, by whether its information display is off.
-func cleanWords(off bool) []limit.Option {
+func cleanWords(off bool) *[]limit.Option {
 	if off {
 		return cleanOff
 	}

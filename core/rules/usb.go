@@ -15,7 +15,7 @@ import (
 func (p *Pass) speedFact(it *rig.Item, port *gear.Port) limit.Fact {
 	k := part("items/ID/ports/PORT/usb/speed", it.ID, port.ID)
 	if port.USB == nil || port.USB.Speed == usb.UnknownSpeed {
-		f := limit.Choice(k, "MB/s", string(usb.UnknownSpeed), speedOptions)
+		f := limit.Choice(k, "MB/s", string(usb.UnknownSpeed), &speedOptions)
 		f.Value = speedOptions[1].Number // as likely 5 Gb/s [practice]
 		return f
 	}
@@ -68,7 +68,7 @@ func usbGradeFact(l *rig.Lead) (f limit.Fact, ok bool) {
 	case grade != usb.UnknownGrade:
 		return knownSpeed(k, sure), true
 	}
-	f = limit.Choice(k, "MB/s", l.Grade, speedOptions)
+	f = limit.Choice(k, "MB/s", l.Grade, &speedOptions)
 	f.Options, f.Open = nil, leadOptions(l.ID)
 	return f, true
 }
@@ -322,14 +322,10 @@ func (s *Stream) high() (surely, possibly bool) {
 
 // revalued is a choice whose words stand for other numbers.
 func revalued(f limit.Fact, number func(o *limit.Option) float64) limit.Fact {
-	options, open := f.Options, f.Open
+	of := limit.Fact{Options: f.Options, Open: f.Open}
 	f.Options = nil
 	f.Open = func() []limit.Option {
-		o := options
-		if o == nil && open != nil {
-			o = open()
-		}
-		o = slices.Clone(o)
+		o := slices.Clone(of.Choices())
 		for i := range o {
 			o[i].Number = number(&o[i])
 		}
@@ -758,7 +754,7 @@ func apartFact(it *rig.Item, streams []onBus) limit.Fact {
 			n++
 		}
 	}
-	return limit.Choice(key("items/ID/usb2", it.ID), "", "unknown", []limit.Option{{Word: "shared", Number: 1}, {Word: "apart", Number: float64(n)}})
+	return limit.Choice(key("items/ID/usb2", it.ID), "", "unknown", &[]limit.Option{{Word: "shared", Number: 1}, {Word: "apart", Number: float64(n)}})
 }
 
 var _ = rule(Rule{ID: "way-up", Asks: "Does the way up of a dock carry everything behind it?", Sum: "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.3",

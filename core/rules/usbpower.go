@@ -21,7 +21,7 @@ func drawFact(it *rig.Item) limit.Fact {
 //
 // without is the number that stands for "none of its own": 1 for what is taken from above, 0 for what its own supply bears.
 func selfFact(it *rig.Item, without float64) limit.Fact {
-	return limit.Choice(key("items/ID/power/selfPowered", it.ID), "", "unknown", selfOptions[int(without)])
+	return limit.Choice(key("items/ID/power/selfPowered", it.ID), "", "unknown", &selfOptions[int(without)])
 }
 
 var selfOptions = [2][]limit.Option{{{Word: "no", Number: 0}, {Word: "yes", Number: 1}}, {{Word: "no", Number: 1}, {Word: "yes", Number: 0}}}
@@ -90,7 +90,7 @@ var currentOptions = []limit.Option{{Word: string(usb.HighSpeed), Number: power.
 // allows is the current a socket gives, in mA: as stated, else by its speed and shape. [standard: USB 2.0, USB 3.2]
 func allows(it *rig.Item, port *gear.Port) limit.Fact {
 	if port.AllowsMA == nil && port.Connector != gear.USBC && openPort(port) { // its speed tells
-		return limit.Choice(part("items/ID/ports/PORT/usb/speed", it.ID, port.ID), "mA", string(usb.UnknownSpeed), currentOptions)
+		return limit.Choice(part("items/ID/ports/PORT/usb/speed", it.ID, port.ID), "mA", string(usb.UnknownSpeed), &currentOptions)
 	}
 	return limit.Of(part("items/ID/ports/PORT/allowsMa", it.ID, port.ID), "mA", port.Allows())
 }
