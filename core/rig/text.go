@@ -16,6 +16,9 @@ import (
 // TextProblem tells what keeps a text from being kept: bytes that are no UTF-8, control characters, marks that turn the
 // direction of what follows, or nothing to see at all. "" when nothing does; the empty text is no problem here.
 func TextProblem(s string) string {
+	if atAGlance(s) {
+		return ""
+	}
 	if !utf8.ValidString(s) {
 		return "is not valid UTF-8"
 	}
@@ -37,6 +40,19 @@ func TextProblem(s string) string {
 	return ""
 }
 
+// atAGlance tells whether a text is one of which there is nothing to say at a glance: letters, digits and signs of ASCII, or nothing.
+func atAGlance(s string) bool {
+	seen := s == ""
+	for i := range len(s) {
+		if c := s[i]; c < ' ' || c > '~' {
+			return false
+		} else if c > ' ' {
+			seen = true
+		}
+	}
+	return seen
+}
+
 func invisible(c rune) bool {
 	return unicode.IsSpace(c) || unicode.Is(unicode.Cf, c) || unicode.Is(unicode.Mn, c) || c == 0x115f || c == 0x3164
 }
@@ -50,8 +66,42 @@ var (
 // Texts lists the problems of every text in a document, whatever its type: one check for all, keys of lists by id
 // included.
 func Texts(at string, doc any) (out []Problem) {
-	texts(at, reflect.ValueOf(doc), &out)
+	if v := reflect.ValueOf(doc); !sound(v) { // where each text stands is of interest only then
+		texts(at, v, &out)
+	}
 	return out
+}
+
+// sound tells whether there is nothing to say of any text in a document.
+func sound(v reflect.Value) bool {
+	switch v.Kind() {
+	case reflect.String:
+		return TextProblem(v.String()) == ""
+	case reflect.Pointer:
+		return v.IsNil() || sound(v.Elem())
+	case reflect.Slice:
+		for i := range v.Len() {
+			if !sound(v.Index(i)) {
+				return false
+			}
+		}
+	case reflect.Map:
+		for i := v.MapRange(); i.Next(); {
+			if !sound(i.Key()) || !sound(i.Value()) {
+				return false
+			}
+		}
+	case reflect.Struct:
+		if t := v.Type(); t == rateOf || t == exposureOf {
+			return true
+		}
+		for i := range v.NumField() {
+			if !sound(v.Field(i)) {
+				return false
+			}
+		}
+	}
+	return true
 }
 
 func texts(at string, v reflect.Value, out *[]Problem) {

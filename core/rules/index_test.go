@@ -7,6 +7,8 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/limit"
+	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 )
 
 // The index against a map, through growing, emptying and asking for what is not there.
@@ -64,4 +66,20 @@ func TestHashesDiffer(t *testing.T) {
 	}
 	require.Greater(t, places, 2000)
 	require.NotEqual(t, hashOf(1, "cam"), hashOf(2, "cam"))
+}
+
+// What a pass hands out pointers to stays where it is: no feed has more hops than there was room for from the beginning.
+func TestHopsStayWhereTheyAre(t *testing.T) {
+	most := 0
+	for seed := range uint64(400) {
+		r := rigtest.Rig(seed)
+		p := New(r, rig.NewWiring(r)).Run()
+		for i := range p.Feeds {
+			require.LessOrEqual(t, len(p.Feeds[i].Hops), 2+2*len(p.Ways[i].Hops), "seed %d, %s", seed, p.Feeds[i].ID)
+			if len(p.Feeds[i].Hops) == 2+2*len(p.Ways[i].Hops) {
+				most++
+			}
+		}
+	}
+	require.Positive(t, most, "none used all its room")
 }

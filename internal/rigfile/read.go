@@ -56,15 +56,86 @@ func Read(data []byte) (*rig.Rig, error) {
 	if len(data) > MaxBytes {
 		return nil, tooLarge()
 	}
-	problems, err := scan(data)
-	if err != nil {
-		return nil, err
-	}
-	tree, err := parse(data)
+	tree, problems, err := open(data)
 	if err != nil {
 		return nil, err
 	}
 	return read(data, tree, problems)
+}
+
+// open goes over a document and parses it. One that is out of all bounds is refused before any more is done with it; names that
+// stand twice are problems. Most documents are neither, which takes no more than counting to see.
+func open(data []byte) (tree any, problems []rig.Problem, err error) {
+	names, fine := outline(data)
+	if !fine {
+		if problems, err = scan(data); err != nil {
+			return nil, nil, err
+		}
+	}
+	if tree, err = parse(data); err != nil {
+		return nil, nil, err
+	}
+	if fine && names != namesIn(tree) {
+		problems, err = scan(data)
+	}
+	return tree, problems, err
+}
+
+// outline counts the names in the objects of a document, and tells whether it surely stays within the bounds scan knows. Of what is
+// no JSON the count means nothing.
+func outline(data []byte) (names int, fine bool) {
+	var open [deepest]struct {
+		list   bool
+		commas int
+	}
+	depth, commas, opened := 0, 0, 0
+	for i := 0; i < len(data); i++ {
+		switch c := data[i]; c {
+		case '"':
+			for i++; i < len(data) && data[i] != '"'; i++ {
+				if data[i] == '\\' {
+					i++
+				}
+			}
+		case ':':
+			names++
+		case ',':
+			if commas++; depth > 0 {
+				if at := &open[depth-1]; at.list {
+					if at.commas++; at.commas >= longestList {
+						return 0, false
+					}
+				}
+			}
+		case '{', '[':
+			if depth == deepest {
+				return 0, false
+			}
+			open[depth].list, open[depth].commas = c == '[', 0
+			depth++
+			opened++
+		case '}', ']':
+			depth = max(depth-1, 0)
+		}
+	}
+	// A value is the first of a list or object, or stands behind a comma or a name; lists and objects are closed besides.
+	return names, 2*names+commas+2*opened+1 <= mostValues
+}
+
+// namesIn counts the names in the objects of what was parsed, where each stands once.
+func namesIn(tree any) (n int) {
+	switch v := tree.(type) {
+	case map[string]any:
+		n = len(v)
+		for _, e := range v {
+			n += namesIn(e)
+		}
+	case []any:
+		for _, e := range v {
+			n += namesIn(e)
+		}
+	}
+	return n
 }
 
 func tooLarge() error { return unusable("", "the file is larger than %d MB: no rig is", MaxBytes>>20) }

@@ -321,3 +321,64 @@ func FuzzRead(f *testing.F) {
 		require.NoError(t, err)
 	})
 }
+
+// Counting finds what going over a document word by word finds: a name that stands twice, however it is written, and no other; and
+// what counting lets pass is within every bound.
+func TestCountingFindsWhatScanningFinds(t *testing.T) {
+	twice, out := 0, 0
+	rapid.Check(t, func(t *rapid.T) {
+		var b strings.Builder
+		var value func(depth int)
+		value = func(depth int) {
+			switch k := rapid.IntRange(0, 7).Draw(t, "kind"); {
+			case k < 2 && depth < 6:
+				b.WriteByte('{')
+				for i := range rapid.IntRange(0, 4).Draw(t, "names") {
+					if i > 0 {
+						b.WriteString(" , ")
+					}
+					b.WriteString(rapid.SampledFrom([]string{`"a"`, `"b"`, `"\u0061"`, `"a:,"`, `"c\""`, `"{"`, `""`, `"\\"`}).Draw(t, "name") + " : ")
+					value(depth + 1)
+				}
+				b.WriteByte('}')
+			case k < 4 && depth < 6:
+				b.WriteByte('[')
+				for i := range rapid.IntRange(0, 4).Draw(t, "values") {
+					if i > 0 {
+						b.WriteByte(',')
+					}
+					value(depth + 1)
+				}
+				b.WriteByte(']')
+			default:
+				b.WriteString(rapid.SampledFrom([]string{`1`, `-2.5e3`, `true`, `null`, `"x:{,[\"]}"`, `"\\"`}).Draw(t, "value"))
+			}
+		}
+		value(0)
+		data := []byte(b.String())
+		problems, err := scan(data)
+		require.NoError(t, err)
+		names, fine := outline(data)
+		require.True(t, fine)
+		tree, err := parse(data)
+		require.NoError(t, err)
+		require.Equal(t, len(problems) > 0, names != namesIn(tree), b.String())
+		if len(problems) > 0 {
+			twice++
+		}
+		_, got, err := open(data)
+		require.NoError(t, err)
+		require.Equal(t, problems, got)
+	})
+	require.Greater(t, twice, 5)
+	for _, text := range []string{strings.Repeat("[", deepest+1), "[" + strings.Repeat("1,", longestList) + "1]", strings.Repeat(`{"a":[`, deepest), "[" + strings.Repeat("[1,2,3],", 3999) + "[" + strings.Repeat("[],", 3000) + strings.Repeat("[{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}],", 900) + "1]]",
+		`{"x` + strings.Repeat(`","y`, 10) + `":1}`, strings.Repeat(`"\`, 9), "}}}]", `{"a":1}}`} {
+		_, scanned := scan([]byte(text))
+		if _, fine := outline([]byte(text)); fine {
+			require.NoError(t, scanned, clip(text))
+		} else {
+			out++
+		}
+	}
+	require.Greater(t, out, 2)
+}

@@ -31,11 +31,7 @@ func ReadShelf(data []byte) ([]gear.Entry, error) {
 	if len(data) > MaxBytes {
 		return nil, unusable("", "the file is larger than %d MB: no shelf is", MaxBytes>>20)
 	}
-	problems, err := scan(data)
-	if err != nil {
-		return nil, err
-	}
-	tree, err := parse(data)
+	tree, problems, err := open(data)
 	if err != nil {
 		return nil, err
 	}

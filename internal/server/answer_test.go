@@ -12,6 +12,7 @@ import (
 	"slices"
 	"strings"
 	"sync"
+	"sync/atomic"
 	"testing"
 	"time"
 
@@ -199,11 +200,12 @@ func TestDescriptionAskedForByMany(t *testing.T) {
 	wg.Wait()
 }
 
-// BenchmarkLightBesideHeavy keeps heavy requests (all advice) under way and sends twenty light ones (the pass) at a time
-// beside them; it reports how long the slowest hundredth of the light ones took. The reference is the same without.
+// BenchmarkLightBesideHeavy keeps heavy requests (all advice, of a rig not seen before) under way and sends twenty light ones (the
+// pass) at a time beside them; it reports how long the slowest hundredth of the light ones took. The reference is the same without.
 func BenchmarkLightBesideHeavy(b *testing.B) {
 	s := serve(b)
 	doc := loft(b)
+	var sent atomic.Int64
 	for _, heavies := range []int{0, 1, 4} {
 		b.Run(fmt.Sprintf("heavy=%d", heavies), func(b *testing.B) {
 			ctx, cancel := context.WithCancel(context.Background())
@@ -211,7 +213,7 @@ func BenchmarkLightBesideHeavy(b *testing.B) {
 			for range heavies {
 				beside.Go(func() {
 					for ctx.Err() == nil {
-						call(b, s, "POST", "/api/judge", doc)
+						call(b, s, "POST", "/api/judge", strings.Replace(doc, "Marlpit Puppet Loft", fmt.Sprintf("Marlpit Puppet Loft %d", sent.Add(1)), 1))
 					}
 				})
 			}

@@ -296,22 +296,35 @@ func BenchmarkJudge(b *testing.B) {
 	}
 }
 
-// BenchmarkJudgeAt200 sends 200 requests a second on loopback, open loop, and reports how long the slowest hundredth
-// took from the moment it was due.
-func BenchmarkJudgeAt200(b *testing.B) {
+// BenchmarkJudgeAt sends so many requests a second on loopback, open loop, and reports how long the slowest hundredth took from
+// the moment it was due: of one rig, which the server keeps once it is judged, and of rigs that differ, each of which is judged.
+func BenchmarkJudgeAt(b *testing.B) {
+	debug.SetGCPercent(300) // as the server has it
 	s := serve(b)
 	doc := loft(b)
-	for _, path := range []string{"/api/judge?plain=true", "/api/judge"} {
-		b.Run(path, func(b *testing.B) {
-			const perSecond, requests = 200, 1200
+	sent := 0
+	for _, c := range []struct {
+		name, path string
+		perSecond  int
+		differ     bool
+	}{
+		{"one/plain/200", "/api/judge?plain=true", 200, false}, {"one/full/200", "/api/judge", 200, false},
+		{"differ/plain/200", "/api/judge?plain=true", 200, true}, {"differ/full/25", "/api/judge", 25, true}, {"differ/full/50", "/api/judge", 50, true}, {"differ/full/100", "/api/judge", 100, true},
+	} {
+		b.Run(c.name, func(b *testing.B) {
+			requests := 6 * c.perSecond
 			took := make([]time.Duration, requests)
 			var wg sync.WaitGroup
 			for b.Loop() {
-				tick := time.NewTicker(time.Second / perSecond)
+				tick := time.NewTicker(time.Second / time.Duration(c.perSecond))
 				for i := range took {
+					body := doc
+					if sent++; c.differ {
+						body = strings.Replace(doc, "Marlpit Puppet Loft", fmt.Sprintf("Marlpit Puppet Loft %d", sent), 1)
+					}
 					due := <-tick.C
 					wg.Go(func() {
-						call(b, s, "POST", path, doc)
+						call(b, s, "POST", c.path, body)
 						took[i] = time.Since(due)
 					})
 				}
