@@ -191,7 +191,8 @@ type slab[T any] []T
 // of is a list of the items given.
 func (s *slab[T]) of(items ...T) []T {
 	out := s.room(len(items))[:len(items)]
-	for i := range items { // a few; copy is for more
+	//lint:ignore S1001 copy is for more than a few: a pass over twelve feeds is 2 % slower with it
+	for i := range items {
 		out[i] = items[i]
 	}
 	return out
