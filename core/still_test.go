@@ -9,6 +9,7 @@ import (
 	"eventether/core/advise"
 	"eventether/core/costs"
 	"eventether/core/judge"
+	"eventether/core/ladder"
 	"eventether/core/rig/rigtest"
 	"eventether/core/runsheet"
 	"eventether/core/sheet"
@@ -36,6 +37,10 @@ func TestAVerdictStaysAsItWas(t *testing.T) {
 		runsheet.Of(v, a.Cure, runsheet.Options{People: 2})
 		sheet.Of(v)
 		costs.Of(v, a)
+		costs.SideOf(v)
+		ladder.Of(v)
+		ladder.Regions(v)
+		view.Powers(v)
 		still("its sheets")
 		require.Equal(t, before, fmt.Sprintf("%+v", *v.Pass), "seed %d", seed)
 	}

@@ -7,6 +7,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/judge"
+	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 )
 
@@ -61,4 +62,30 @@ func TestNobodyJudgesForOneWhoLeft(t *testing.T) {
 	e := judgeMoves(ctx, judge.BaseOf(judge.Rig(rigtest.Rig(301))), Effort)
 	require.Positive(t, e.moves)
 	require.Empty(t, e.judged)
+}
+
+// A fork tries what it is asked to on the rig as it was, whatever is being tried on the base it comes from.
+func TestAForkTriesOnItsOwn(t *testing.T) {
+	tried := 0
+	for seed := range uint64(30) {
+		r := rigtest.Rig(seed + 70)
+		b := judge.BaseOf(judge.As(r))
+		all := Moves(r)
+		for i := 2; i < len(all); i += 5 {
+			require.NoError(t, b.Try(all[i-2].Edits, func(*judge.Delta) {}))
+			fork := b.Fork()
+			require.NoError(t, b.Try(all[i-1].Edits, func(d *judge.Delta) {
+				require.NoError(t, fork.Try(all[i].Edits, func(in *judge.Delta) {
+					want, err := rig.Apply(r, all[i].Edits...)
+					require.NoError(t, err)
+					require.Equal(t, want, in.Rig, "seed %d, %s", seed, all[i].ID)
+				}))
+				want, err := rig.Apply(r, all[i-1].Edits...)
+				require.NoError(t, err)
+				require.Equal(t, want, d.Rig, "seed %d, %s", seed, all[i-1].ID)
+			}))
+			tried++
+		}
+	}
+	require.Greater(t, tried, 100)
 }

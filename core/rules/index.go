@@ -50,15 +50,20 @@ func fold(x uint64) uint64 {
 // empty forgets everything and makes room for so many.
 func (x *index) empty(room int) {
 	x.used = 0
+	x.slots = emptied(x.slots, room)
+}
+
+// emptied are free slots, a third more than there is to be room for at least.
+func emptied(slots []int32, room int) []int32 {
 	size := 64
 	for 3*size < 4*room {
 		size *= 2
 	}
-	if size > len(x.slots) {
-		x.slots = make([]int32, size)
-		return
+	if size > len(slots) {
+		return make([]int32, size)
 	}
-	clear(x.slots)
+	clear(slots)
+	return slots
 }
 
 // find is the place of an id among results, and its slot, or the slot it would have.
@@ -90,16 +95,7 @@ type idSet struct {
 
 // begin forgets everything and writes to a list with room for so many.
 func (s *idSet) begin(to []string, room int) {
-	s.ids = to
-	size := 64
-	for size < 2*room {
-		size *= 2
-	}
-	if size > len(s.slots) {
-		s.slots = make([]int32, size)
-		return
-	}
-	clear(s.slots)
+	s.ids, s.slots = to, emptied(s.slots, room)
 }
 
 // add puts ids behind the others, those that are not there; no more than there is room for.
