@@ -62,7 +62,8 @@ var gradeNames = map[string]string{
 
 var _ = rule(Rule{ID: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.4",
 	Source:  practice("An HDMI socket on a computer is an output unless its record says so"),
-	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows."})
+	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows.",
+	Say:     sayFlows})
 
 // wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its record
 // says otherwise. Nothing else is judged of a lead through which nothing flows.
@@ -72,20 +73,20 @@ func (p *Pass) wayRound(w *Walk) bool {
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.whereRoom.room(len(w.where)+1), w.where...), ti.ID)}
 	if !flows {
 		l.Outcomes = limit.No
-	}
-	l.Say = func(w *Words) {
-		w.What = lang.Text("Output meets input")
-		switch {
-		case flows:
-			w.Says = lang.Text("An output meets an input.")
-		case to.Direction == gear.Out && ti.Gear.Kind == gear.Computer:
-			w.Says = w.T("The picture socket “%s” of %s is an output: %s put into it carries nothing.", rig.PortName(to), ti.Label, fi.Label)
-		default:
+		l.Say = func(w *Words) {
+			w.What = lang.Text("Output meets input")
 			w.Says = w.T("%s of %s is %s and %s of %s is %s: nothing flows.", rig.PortName(from), fi.Label, string(from.Direction), rig.PortName(to), ti.Label, string(to.Direction))
+			if to.Direction == gear.Out && ti.Gear.Kind == gear.Computer {
+				w.Says = w.T("The picture socket “%s” of %s is an output: %s put into it carries nothing.", rig.PortName(to), ti.Label, fi.Label)
+			}
 		}
 	}
 	p.add(w.Hop, "way-round", w.Lead.ID, &l)
 	return flows
+}
+
+func sayFlows(w *Words) {
+	w.What, w.Says = lang.Text("Output meets input"), lang.Text("An output meets an input.")
 }
 
 var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
@@ -157,6 +158,7 @@ func judgeJoints(p *Pass, w *Walk) {
 var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
 	Source:  practice("A lead shorter than its run cannot be laid"),
 	Example: "A 2 m lead for a run of 3 m: snapped.",
+	Say:     sayRun,
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun, AtCoax: judgeRun}})
 
 // judgeRun judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
@@ -169,19 +171,22 @@ func judgeRun(p *Pass, w *Walk) {
 
 func (p *Pass) run(hop *Hop, where []string, l *rig.Lead) {
 	if l.SpanM == nil {
-		p.add(hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where, Say: func(w *Words) {
-			w.What = w.T("Run of the lead %s", w.LeadTitle(l))
-			w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", w.LeadTitle(l)), practice("The run is a fact of its own")
-		}})
+		p.add(hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where})
 		return
 	}
 	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
-		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: where, Say: func(w *Words) {
-		w.What = w.T("Run of the lead %s", w.LeadTitle(l))
-		w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
-		w.Says = w.T("The lead %s is %s long and has to reach %s.", w.LeadTitle(l), w.load(), w.limit())
-	}}
+		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: where}
 	p.add(hop, "run", l.ID, &r)
+}
+
+func sayRun(w *Words) {
+	title := w.LeadTitle(w.Lead(w.Result.ID.Place))
+	if w.What = w.T("Run of the lead %s", title); w.Result.Sense == limit.Fits {
+		w.Says, w.Source = w.T("The lead %s lies there, so it reaches.", title), practice("The run is a fact of its own")
+		return
+	}
+	w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
+	w.Says = w.T("The lead %s is %s long and has to reach %s.", title, w.load(), w.limit())
 }
 
 // stageOf is the stage of a hop; what stands on none is a plug's, at the computer.
@@ -195,6 +200,7 @@ func stageOf(hop *Hop) Stage {
 var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Chapter: "2.5",
 	Source:  standard("HDMI lead categories, from memory"),
 	Example: "2160p60 at 8-bit RGB, 594 MHz, over a High Speed lead (340 MHz): snapped; Premium High Speed carries it.",
+	Say:     sayGrade,
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeGrade}})
 
 // judgeGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link, by which whatever is
@@ -204,27 +210,41 @@ func judgeGrade(p *Pass, w *Walk) {
 	low, high := w.characterRate()
 	fixed := w.fixed || fact.Over(low/mega, hdmi.MHz20)
 	r := Result{Where: w.deps()}
-	need, asked, mhz := rateFact(low, high), false, high/mega
+	need, mhz := rateFact(low, high), high/mega
 	made := gradeFact(l)
 	if fixed {
-		r.Unit, need, made, mhz = "Gb/s", fixedFact(m), fixedGradeFact(l), 1200
+		r.Unit, need, made, mhz = "Gb/s", fixedFact(m), fixedGradeFact(l), fixedMHz
 	}
-	if asked = triedNeed(&need, l, mhz); asked {
+	if triedNeed(&need, l, mhz) {
 		need.Open = triedOptions(l, mhz, need.Low, need.High, true)
 	}
 	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), secondFact
-	r.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
-		w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), lang.Text("character rate")
-		if fixed {
-			w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), lang.Text("need of a fixed-rate link")
-		}
-		if asked {
-			w.askTried(0, l, mhz)
-		}
-		w.Says = w.T("%s carries %s; %s needs %s.", GradeName(l.Grade), w.limit(), m.Name(), w.load())
-	}
 	p.add(w.Hop, "grade", l.ID, &r)
+}
+
+func sayGrade(w *Words) {
+	l, m, fixed := w.Result.Hop.Lead, w.Result.Hop.Mode, w.Result.Unit == "Gb/s"
+	w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
+	w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), lang.Text("character rate")
+	if fixed {
+		w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), lang.Text("need of a fixed-rate link")
+	}
+	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
+		w.askTried(0, l, atMHz(m, fixed))
+	}
+	w.Says = w.T("%s carries %s; %s needs %s.", GradeName(l.Grade), w.limit(), m.Name(), w.load())
+}
+
+// fixedMHz stands for a fixed-rate link where leads are told by MHz: past every character rate.
+const fixedMHz = 1200
+
+// atMHz is what a lead has to hold for a picture: its character rate at most, in MHz, or a fixed-rate link.
+func atMHz(m *picture.Mode, fixed bool) float64 {
+	if fixed {
+		return fixedMHz
+	}
+	_, high := hdmi.CharacterRate(*m)
+	return high / mega
 }
 
 // triedNeed narrows what a picture needs of a lead where its blanking is not known: only a trial at so many MHz tells,
@@ -277,13 +297,14 @@ func fixedGradeFact(l *rig.Lead) limit.Fact {
 var _ = rule(Rule{ID: "reach", Asks: "Is the lead short enough for what it carries?", Sum: "length ≤ reach at this rate: HDMI by grade and rate, coax budget ÷ loss, USB by speed", Sense: limit.AtMost, Unit: "m", Over: limit.Drops, Chapter: "2.5",
 	Source:  practice("Reach of passive copper"),
 	Example: "12 m of passive HDMI at 148.5 MHz: surely 10 m, possibly 15 m, so it depends. A trial tells.",
+	Say:     sayHDMIReach,
 	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeHDMIReach, AtCoax: judgeCoaxReach}})
 
 // judgeHDMIReach judges the length of a lead against how far its rate goes over what it is made of, or by what happened
 // when it was tried.
 func judgeHDMIReach(p *Pass, w *Walk) {
 	l := w.Lead
-	mhz := 1200.0 // a fixed-rate link, past every character rate
+	mhz := float64(fixedMHz)
 	if !w.fixed {
 		_, high := w.characterRate()
 		mhz = high / mega
@@ -292,32 +313,38 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 		return
 	}
 	r := Result{Where: w.deps()}
-	grade := hdmi.Grade(l.Grade)
-	sure, possible, promised := 0.0, 0.0, false
 	var reach limit.Fact
-	if certified, _ := hdmi.GradeMHz(grade); l.ReachM != nil && !fact.Over(mhz, certified) {
-		reach, promised = limit.Of(key("leads/ID/reachM", l.ID), "m", *l.ReachM), true
+	if certified, _ := hdmi.GradeMHz(hdmi.Grade(l.Grade)); l.ReachM != nil && !fact.Over(mhz, certified) {
+		reach = limit.Of(key("leads/ID/reachM", l.ID), "m", *l.ReachM)
 	} else {
-		if grade == hdmi.Unknown && !MaybeActive(l) {
-			grade = hdmi.StandardHD // short: copper
-		}
-		sure, possible = hdmi.Reach(grade, mhz, Thickness(l, w.From, w.To))
+		sure, possible := hdmi.Reach(madeAs(l), mhz, Thickness(l, w.From, w.To))
 		reach = limit.Fact{Unit: "m", Low: sure, Value: sure, High: possible, From: fact.Practice}
 		if sure != possible {
 			reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, sure, possible, false)
 		}
 	}
 	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), secondFact
-	r.Say = func(w *Words) {
-		w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), FloorCaution
-		w.Sum = lang.Text("what its maker promises, up to its grade")
-		if !promised {
-			w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(grade), Number(mhz), Number(sure), Number(possible))
-			w.askTried(1, l, mhz)
-		}
-		w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.load(), Number(mhz), w.limit())
-	}
 	p.add(w.Hop, "reach", l.ID, &r)
+}
+
+func sayHDMIReach(w *Words) {
+	h, reach := w.Result.Hop, &w.Result.Facts[1]
+	l, mhz := h.Lead, atMHz(h.Mode, h.Fixed)
+	w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), FloorCaution
+	w.Sum = lang.Text("what its maker promises, up to its grade")
+	if reach.Field != "leads/ID/reachM" {
+		w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(madeAs(l)), Number(mhz), Number(reach.Low), Number(reach.High))
+		w.askTried(1, l, mhz)
+	}
+	w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.load(), Number(mhz), w.limit())
+}
+
+// madeAs is the grade whose reach a lead has: one without a mark that is short is copper.
+func madeAs(l *rig.Lead) hdmi.Grade {
+	if grade := hdmi.Grade(l.Grade); grade != hdmi.Unknown || MaybeActive(l) {
+		return grade
+	}
+	return hdmi.StandardHD
 }
 
 // leadKind is what a grade is made of, in words.

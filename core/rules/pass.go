@@ -35,7 +35,13 @@ type Result struct {
 	Shared bool      // several things hang on it
 	Where  []string  // ids of the items and leads it depends on, "show" or "send"
 	Kinds  *[]string // the kinds of moves that can change it; any when none is named
-	Say    func(*Words)
+
+	// Hop is the stretch of the board it was judged on, none of what is judged on the whole rig, and Mode the picture it was
+	// judged on, where that decides: what the words of its rule are made from, beside its figures and ids.
+	Hop  *Hop
+	Mode *picture.Mode
+	// Say are its own words, where those of its rule (Rule.Say) do not tell the case.
+	Say func(*Words)
 }
 
 // Feed is the way of one picture from its source, hop by hop.
@@ -60,7 +66,7 @@ type Hop struct {
 	Joins   string // feeds with the same mark run together here
 	Results []int  // places in Pass.Results of what is judged here
 
-	Item    *rig.Item // what it is of; none for a lead and for the programme
+	Item    *rig.Item // what it is of: of the programme the source; none for a lead
 	Port    *gear.Port
 	Lead    *rig.Lead     // what it is, or the lead whose plug is in this socket
 	Mode    *picture.Mode // the picture on it
@@ -223,6 +229,12 @@ func (l *Result) About() string {
 	return l.ID.Place
 }
 
+// socket is the port a result about a socket of its hop's item is about.
+func (l *Result) socket() *gear.Port {
+	_, port, _ := strings.Cut(l.ID.Place, ".")
+	return &l.Hop.Item.Gear.Ports[l.Hop.Item.Gear.Port(port)]
+}
+
 // WorseResult tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst
 // of what crosses it, whatever the order.
 func WorseResult(a, b *Result) bool {
@@ -242,7 +254,7 @@ func firstLoad(l *Result) string {
 func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 	rule := slotOf(id)
 	r := briefFrom(rule, id)
-	l.ID = limit.ID{Rule: id, Place: place}
+	l.ID, l.Hop = limit.ID{Rule: id, Place: place}, hop
 	if l.Over == "" {
 		l.Over = r.over
 	}

@@ -36,6 +36,7 @@ func UnevenStepsAllowed(motion string) float64 {
 var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Chapter: "1.3",
 	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",
+	Say:     sayCadence,
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeCadence}})
 
 func judgeCadence(p *Pass, w *Walk) {
@@ -55,16 +56,27 @@ func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.
 	c := picture.CadenceOf(from, into)
 	source := w.Feed.Source
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed(p.Show.Motion)))}, Where: p.withShow(w)}
-	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), unevenSum(p.Show.Motion)
-		if box != nil {
+	if box != nil {
+		l.Say = func(w *Words) {
+			w.movement(source, from, into)
 			w.What = w.T("Movement of %s in %s", source.Label, box.Label)
 		}
-		w.Short = lang.Text("%s among %ss", from.Name(), into.Name())
-		w.Facts[0].Name, w.Loads[0].Sum = lang.Text("uneven steps a second"), cadenceSum(c, from, into)
-		w.Says = w.T("%s at %s in a picture at %s: %s.", source.Label, from.Name(), into.Name(), cadenceText(c, from, into))
 	}
 	p.add(w.Hop, "cadence", place, &l)
+}
+
+func sayCadence(w *Words) {
+	h := w.Result.Hop
+	w.movement(h.Item, movement(h.Mode, h.Bytes), w.Show.Programme.Rate)
+}
+
+// movement words how a source's rate goes into another.
+func (w *Words) movement(source *rig.Item, from, into picture.Rate) {
+	c := picture.CadenceOf(from, into)
+	w.What, w.Sum = w.T("Movement of %s in the programme", source.Label), unevenSum(w.Show.Motion)
+	w.Short = lang.Text("%s among %ss", from.Name(), into.Name())
+	w.Facts[0].Name, w.Loads[0].Sum = lang.Text("uneven steps a second"), cadenceSum(c, from, into)
+	w.Says = w.T("%s at %s in a picture at %s: %s.", source.Label, from.Name(), into.Name(), cadenceText(c, from, into))
 }
 
 // unevenSum is where the limit of uneven steps comes from.
@@ -124,43 +136,49 @@ func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Many: "they are enlarged to fill the programme, and soft", Over: limit.Flaw, Chapter: "5.2",
 	Source:  practice("Warn when a picture is enlarged"),
 	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: soft, kinked.",
+	Say:     saySize,
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeSize}})
 
 func judgeSize(p *Pass, w *Walk) {
-	s, source, sent := w.Bytes, w.Feed.Source, w.Mode
+	s, sent := w.Bytes, w.Mode
 	pr := &p.Show.Programme
-	l := Result{Where: w.deps()}
-	grow := picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box).Enlarged
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+	grow := enlarged(s, pr)
 	down := w.wasDown || sent.Width > s.Width && sent.Height > s.Height && s.Width < pr.Width
-	var text func(w *Words) string
-	l.Outcomes = limit.Yes
 	switch {
 	case s.Unknown:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.deliversFact(s.Owner, w.Mode)), func(w *Words) string {
-			return w.T("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.Owner.Label, source.Label)
-		}
+		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.deliversFact(s.Owner, w.Mode))
 	case grow > 1.0005 && down:
-		l.Outcomes, text = limit.No, func(w *Words) string {
-			return w.T("%s is made smaller on the way and enlarged %s× again: soft for nothing.", source.Label, Number(grow))
+		l.Outcomes = limit.No
+		l.Say = func(w *Words) {
+			saySize(w)
+			w.Says = w.T("%s is made smaller on the way and enlarged %s× again: soft for nothing.", w.Result.Hop.Item.Label, Number(grow))
 		}
 	case grow > 1.0005:
-		l.Outcomes, text = limit.No, func(w *Words) string {
-			return w.T("%s is enlarged %s× to fill the programme: soft.", source.Label, Number(grow))
-		}
-	case grow < 0.9995 || sent.Width > s.Width:
-		text = func(w *Words) string {
-			return w.T("%s is made smaller to %s.", source.Label, picture.SizeName(pr.Width, pr.Height))
-		}
-	}
-	says := text
-	l.Say = func(w *Words) {
-		if w.What = w.T("Size of %s in the programme", source.Label); says != nil {
-			w.Says = says(w)
-			return
-		}
-		w.Says = w.T("%s is as large as the programme or larger.", source.Label)
+		l.Outcomes = limit.No
 	}
 	p.add(w.Hop, "size", w.arrived, &l)
+}
+
+// enlarged is how many times a stream's picture is made larger to fill the programme.
+func enlarged(s *Stream, pr *rig.Programme) float64 {
+	return picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box).Enlarged
+}
+
+func saySize(w *Words) {
+	h, pr := w.Result.Hop, &w.Show.Programme
+	s, source := h.Bytes, h.Item.Label
+	grow := enlarged(s, pr)
+	switch w.What = w.T("Size of %s in the programme", source); {
+	case s.Unknown:
+		w.Says = w.T("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.Owner.Label, source)
+	case w.Result.State == limit.Kinked:
+		w.Says = w.T("%s is enlarged %s× to fill the programme: soft.", source, Number(grow))
+	case grow < 0.9995 || h.Mode.Width > s.Width:
+		w.Says = w.T("%s is made smaller to %s.", source, picture.SizeName(pr.Width, pr.Height))
+	default:
+		w.Says = w.T("%s is as large as the programme or larger.", source)
+	}
 }
 
 var _ = rule(Rule{ID: "depth", Asks: "Does a deep picture arrive at 8 bits, where HDR and log look washed out?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "3.1",
@@ -219,6 +237,7 @@ func programName(p rig.Program) string {
 var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
 	Source:  measured("What happened when it was tried"),
 	Example: "A device with a driver of its own that a call program has refused: snapped.",
+	Say:     sayWorksWith,
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
 
 var worksWords = oneOf(would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped))
@@ -227,44 +246,66 @@ func judgeWorksWith(p *Pass, w *Walk) {
 	it := w.Bytes.Owner
 	program := &p.Show.Program
 	l := Result{Where: p.withShow(w)}
-	works, tried := "untested", -1
-	if len(it.Gear.WorksWith) > 0 {
-		tried = slices.IndexFunc(it.Gear.WorksWith, func(e gear.Experience) bool { return e.Program == program.Name && e.Program != "" })
-		if tried < 0 {
-			tried = slices.IndexFunc(it.Gear.WorksWith, func(e gear.Experience) bool { return e.Program == program.Kind })
-		}
-		if tried >= 0 {
-			works = it.Gear.WorksWith[tried].Works
-		}
+	works := ""
+	if e := triedWith(it, program); e != nil {
+		works = e.Works
 	}
-	plain := tried < 0 && (it.Gear.Driver == "" || it.Gear.Driver == "none") && len(it.Gear.WorksWith) == 0 // a plain device is taken by nearly every program
-	text := lang.Text("Nobody has tried %s in %s.")
 	switch {
-	case plain:
-		l.Outcomes, text = limit.Yes, lang.Text("%s works as a plain device; %s takes such.")
-	case works == "works":
-		l.Outcomes, text = limit.Yes, lang.Text("%s has worked in %s.")
+	case works == "works", plainDevice(it):
+		l.Outcomes = limit.Yes
 	case works == "badly":
-		l.Outcomes, text = limit.Soft, lang.Text("%s has worked badly in %s.")
+		l.Outcomes = limit.Soft
 	case works == "no":
-		l.Outcomes, text = limit.No, lang.Text("%s does not work in %s.")
+		l.Outcomes = limit.No
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), worksWords))
 	}
-	l.Say = func(w *Words) {
-		name := programName(*program)
-		w.What, w.Says = w.T("%s in %s", it.Label, name), w.T(text, it.Label, name)
-		if plain {
-			w.Source = practice("Plain webcam-class devices need no driver")
-		} else if tried >= 0 {
-			w.Source.Name = w.T("tried %s", orElse(it.Gear.WorksWith[tried].At, "no date"))
-		}
-		if it.Gear.ListedAs != "" {
-			w.Says += w.T(" Programs list it as “%s”.", it.Gear.ListedAs)
+	p.add(w.Hop, "works-with", it.ID, &l)
+}
+
+// plainDevice tells of one that needs no driver and has been tried with nothing: nearly every program takes it.
+func plainDevice(it *rig.Item) bool {
+	return (it.Gear.Driver == "" || it.Gear.Driver == "none") && len(it.Gear.WorksWith) == 0
+}
+
+// triedWith is what a device did in a program, by its name or else by its kind; nil when nobody has tried.
+func triedWith(it *rig.Item, program *rig.Program) *gear.Experience {
+	var kind *gear.Experience
+	for i := range it.Gear.WorksWith {
+		switch e := &it.Gear.WorksWith[i]; {
+		case e.Program == program.Name && e.Program != "":
+			return e
+		case kind == nil && e.Program == program.Kind:
+			kind = e
 		}
 	}
-	p.add(w.Hop, "works-with", it.ID, &l)
+	return kind
+}
+
+func sayWorksWith(w *Words) {
+	it := w.Result.Hop.Bytes.Owner
+	name := programName(w.Show.Program)
+	e := triedWith(it, &w.Show.Program)
+	text := lang.Text("Nobody has tried %s in %s.")
+	switch {
+	case plainDevice(it):
+		text = lang.Text("%s works as a plain device; %s takes such.")
+		w.Source = practice("Plain webcam-class devices need no driver")
+	case w.Result.State == limit.Slack:
+		text = lang.Text("%s has worked in %s.")
+	case w.Result.State == limit.Taut:
+		text = lang.Text("%s has worked badly in %s.")
+	case w.Result.State == limit.Snapped:
+		text = lang.Text("%s does not work in %s.")
+	}
+	w.What, w.Says = w.T("%s in %s", it.Label, name), w.T(text, it.Label, name)
+	if e != nil {
+		w.Source.Name = w.T("tried %s", orElse(e.At, "no date"))
+	}
+	if it.Gear.ListedAs != "" {
+		w.Says += w.T(" Programs list it as “%s”.", it.Gear.ListedAs)
+	}
 }
 
 var _ = rule(Rule{ID: "program-size", Asks: "Does the program take a picture of this size?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",

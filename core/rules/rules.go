@@ -3,7 +3,7 @@
 // A Rule is one value in one table: what it asks, where it comes from, what happens when it is over, and the function that
 // judges. A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there;
 // they add up limits (core/limit) from the facts of the rig. Judging makes figures and ids only. What a result says in words
-// is made when somebody asks for it, by the wording its rule left with it.
+// is made when somebody asks for it, by the wording of its rule.
 package rules
 
 import (
@@ -31,6 +31,10 @@ type Rule struct {
 	Many string
 	// Chapter is the part of the handbook it puts to work.
 	Chapter string
+
+	// Say puts a result into words, from its figures and ids and from where it was judged; a case it does not tell brings
+	// its own words (Result.Say), which cost memory in every pass: a rule that judges every feed has the usual case here.
+	Say func(*Words)
 
 	// Judge are the functions that judge, by when they are called. A rule whose answer decides where the walk goes on is
 	// called by the walk itself and has none.

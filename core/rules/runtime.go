@@ -14,6 +14,7 @@ import (
 var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Chapter: "4.2",
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
+	Say:     sayRunTime,
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime}})
 
 // BatteryCaution stands beside every figure of a battery.
@@ -82,6 +83,14 @@ func judgeRunTime(p *Pass, w *Walk) {
 		p.fedByUSB(w, &l, it, need)
 		return
 	}
+	packs := packsOf(it, runs)
+	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
+	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
+	p.add(w.Hop, "run-time", it.ID, &l)
+}
+
+// packsOf is how many packs of its own an item has with it.
+func packsOf(it *rig.Item, runs string) float64 {
 	packs := 1.0
 	if runs == "grip" {
 		packs = 2
@@ -89,22 +98,22 @@ func judgeRunTime(p *Pass, w *Walk) {
 	if it.Set != nil {
 		packs += float64(it.Set.Spares)
 	}
-	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
-	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
-	l.Say = func(w *Words) {
-		w.againstClock(it)
-		w.Loads[0].Sum = needSum(w.Rig)
-		f := w.Result.Facts
-		w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
-		if packs > 1 {
-			w.Sum = w.T("%s × ", Number(packs)) + w.Sum
-		}
-		w.Says = w.T("%s needs %s min; its battery gives %s.", it.Label, Number(need), w.limit())
-		if pw := it.Gear.Power; pw == nil || pw.Battery == nil {
-			w.Says = w.T("%s needs %s min; nobody has described its battery.", it.Label, Number(need))
-		}
+	return packs
+}
+
+func sayRunTime(w *Words) {
+	it, f := w.Result.Hop.Item, w.Result.Facts
+	w.againstClock(it)
+	w.Loads[0].Sum = needSum(w.Rig)
+	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
+	if packs := packsOf(it, RunsOn(w.Rig, it)); packs > 1 {
+		w.Sum = w.T("%s × ", Number(packs)) + w.Sum
 	}
-	p.add(w.Hop, "run-time", it.ID, &l)
+	need := Number(w.Result.Load.Value)
+	w.Says = w.T("%s needs %s min; its battery gives %s.", it.Label, need, w.limit())
+	if pw := it.Gear.Power; pw == nil || pw.Battery == nil {
+		w.Says = w.T("%s needs %s min; nobody has described its battery.", it.Label, need)
+	}
 }
 
 // againstClock names what is judged of an item's power.

@@ -18,43 +18,42 @@ import (
 var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Chapter: "2.2",
 	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
+	Say:     saySends,
 	Judge:   map[Moment]func(*Pass, *Walk){AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
 
 // judgeSends judges the mode a source's socket is set to, and whether it can send it.
 func judgeSends(p *Pass, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.deps(), Mode: mode}
 	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
 		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
 	})
-	var text func(w *Words) string // what there is to say where it does not send what it lists
 	switch {
 	case w.assumed:
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.modeFact(it, port))
-		text = func(w *Words) string {
-			return w.T("Nobody has said which picture %s sends; %s is assumed.", it.Label, mode.Name())
-		}
 	case listed:
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
 		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, mode))
-		text = func(w *Words) string {
-			w.askTakes(0, it, mode, "send")
-			return w.T("%s is not among the pictures %s is known to send.", mode.Name(), it.Label)
-		}
 	default:
 		l.Outcomes = limit.No
-		text = func(w *Words) string { return w.T("%s cannot send %s.", it.Label, mode.Name()) }
-	}
-	says := text // as it stays: a closure holds what never changes as it is
-	l.Say = func(w *Words) {
-		if w.What = w.T("Picture %s sends", it.Label); says != nil {
-			w.Says = says(w)
-			return
-		}
-		w.Says = w.T("%s is set to %s.", it.Label, mode.Name())
 	}
 	p.add(w.Hop, "sends", w.Hop.Ref, &l)
+}
+
+func saySends(w *Words) {
+	it, mode := w.Result.Hop.Item, w.Result.Mode
+	switch w.What = w.T("Picture %s sends", it.Label); {
+	case w.Result.State == limit.Slack:
+		w.Says = w.T("%s is set to %s.", it.Label, mode.Name())
+	case w.Result.State == limit.Snapped:
+		w.Says = w.T("%s cannot send %s.", it.Label, mode.Name())
+	case w.Result.Facts[0].Field == "items/ID/output/PORT":
+		w.Says = w.T("Nobody has said which picture %s sends; %s is assumed.", it.Label, mode.Name())
+	default:
+		w.askTakes(0, it, mode, "send")
+		w.Says = w.T("%s is not among the pictures %s is known to send.", mode.Name(), it.Label)
+	}
 }
 
 // judgePassesOn judges whether an output of a box gives the picture that is to leave by it.
@@ -206,37 +205,26 @@ func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
 var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
 	Source:  datasheet("The input list of the spec sheet"),
 	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
+	Say:     sayTakes,
 	Judge:   map[Moment]func(*Pass, *Walk){AtPictureIn: judgePictureIn}})
 
 // judgePictureIn judges a picture that comes in: whether the device locks to it, its chroma, its link, its shape.
 func judgePictureIn(p *Pass, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
-	l := Result{Where: w.deps()}
-	text := lang.Text("%s locks to %s.")
+	l := Result{Where: w.deps(), Mode: m}
 	switch {
 	case slices.ContainsFunc(port.Refuses, m.Same):
-		l.Outcomes, text = limit.No, lang.Text("%s was tried with %s and shows nothing.")
+		l.Outcomes = limit.No
 	case slices.ContainsFunc(port.Modes, m.Same):
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, m)), lang.Text("Nobody has tried whether %s locks to %s.")
+		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, m))
 	case Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
 		p.odd(&l, it, m)
-		text = ""
+		odd := l.Say
+		l.Say = func(w *Words) { w.What = w.T("Picture %s takes", it.Label); odd(w) }
 	default:
-		l.Outcomes, text = limit.No, lang.Text("%s does not take %s: it shows nothing.")
-	}
-	odd, says := l.Say, text
-	l.Say = func(w *Words) {
-		w.What = w.T("Picture %s takes", it.Label)
-		if odd != nil {
-			odd(w)
-			return
-		}
-		w.Says = w.T(says, it.Label, m.Name())
-		if len(w.Facts) > 0 {
-			w.askTakes(0, it, m, "take")
-		}
+		l.Outcomes = limit.No
 	}
 	p.add(w.Hop, "takes", w.Ref, &l)
 	p.chroma420(w)
@@ -250,6 +238,21 @@ func judgePictureIn(p *Pass, w *Walk) {
 var _ = rule(Rule{ID: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
 	Source:  standard("HDMI 2.0, from memory; 4:2:0 must be accepted by both ends"),
 	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
+
+func sayTakes(w *Words) {
+	it, port, m := w.Result.Hop.Item, w.Result.Hop.Port, w.Result.Mode
+	text := lang.Text("%s locks to %s.")
+	switch {
+	case w.Result.State == limit.Snapped && slices.ContainsFunc(port.Refuses, m.Same):
+		text = lang.Text("%s was tried with %s and shows nothing.")
+	case w.Result.State == limit.Snapped:
+		text = lang.Text("%s does not take %s: it shows nothing.")
+	case w.Result.State == limit.Untested:
+		text = lang.Text("Nobody has tried whether %s locks to %s.")
+		w.askTakes(0, it, m, "take")
+	}
+	w.What, w.Says = w.T("Picture %s takes", it.Label), w.T(text, it.Label, m.Name())
+}
 
 // chroma420 judges a picture sent at 4:2:0, which both ends must know.
 func (p *Pass) chroma420(w *Walk) {
@@ -346,6 +349,7 @@ func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 var _ = rule(Rule{ID: "character-rate", Asks: "Does the HDMI socket carry the character rate of the picture?", Sum: "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
 	Source:  standard("CTA-861 timings; HDMI character rates from memory"),
 	Example: "2160p60 at 8-bit RGB needs 594 MHz: past a socket of HDMI 1.4 (340 MHz), inside one of 2.0 (600 MHz).",
+	Say:     sayCharacterRate,
 	Judge:   map[Moment]func(*Pass, *Walk){AtLink: judgeLink}})
 
 // judgeLink judges a picture against what its socket carries, by the socket's family.
@@ -364,7 +368,7 @@ func judgeLink(p *Pass, w *Walk) {
 }
 
 func (p *Pass) characterRate(w *Walk) {
-	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
+	it, port, m := w.Item, w.Port, w.Mode
 	if port.Connector.Family() != gear.HDMIFamily {
 		return
 	}
@@ -374,20 +378,24 @@ func (p *Pass) characterRate(w *Walk) {
 	}
 	low, high := w.characterRate()
 	rate := rateFact(low, high)
-	open := p.openRate(&rate, it, port, m)
+	p.openRate(&rate, it, port, m)
 	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
-		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
-	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
-		w.Loads[0].Sum = rateSum(m)
-		w.Facts[0].Name = lang.Text("character rate")
-		if open {
-			w.askTakes(0, it, m, verb)
-			w.Facts[0].Name = lang.Text("character rate")
-		}
-		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
-	}
+		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps(), Mode: m}
 	p.add(w.Hop, "character-rate", w.Ref, &l)
+}
+
+func sayCharacterRate(w *Words) {
+	it, m, verb := w.Result.Hop.Item, w.Result.Mode, "take"
+	if port := w.Result.socket(); port.Direction == gear.Out {
+		verb = "send"
+	}
+	w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
+	w.Loads[0].Sum = rateSum(m)
+	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
+		w.askTakes(0, it, m, verb)
+	}
+	w.Facts[0].Name = lang.Text("character rate")
+	w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 }
 
 // openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture

@@ -60,6 +60,7 @@ func says(what, says, about string) func(*Words) {
 var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Many: "nobody has looked whether they draw menus or boxes over their pictures", Over: limit.Flaw, Chapter: "2.1",
 	Source:  practice("Nothing drawn over the picture that goes to air"),
 	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
+	Say:     sayClean,
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeClean}})
 
 func judgeClean(p *Pass, w *Walk) {
@@ -69,27 +70,34 @@ func judgeClean(p *Pass, w *Walk) {
 	}
 	l := Result{Where: w.deps()}
 	off := it.Set == nil || it.Set.InfoDisplay != "on" // not said is proposed off
-	text := lang.Text("Nobody has looked whether %s draws menus or boxes over its picture.")
-	switch it.Gear.Clean {
-	case gear.AlwaysClean:
-		l.Outcomes, text = limit.Yes, lang.Text("%s sends no menus or boxes.")
-	case gear.AfterSetting:
-		switch {
-		case !off:
-			l.Outcomes, text = limit.No, lang.Text("%s shows its information display in the picture until it is turned off.")
-		case it.Set == nil || it.Set.InfoDisplay == "":
-			l.Outcomes, text = limit.Yes, lang.Text("%s is clean with its information display off, which is proposed.")
-		default:
-			l.Outcomes, text = limit.Yes, lang.Text("%s is clean: its information display is off.")
-		}
-	case gear.NeverClean:
-		l.Outcomes, text = limit.No, lang.Text("%s never sends a clean picture by this output.")
+	switch {
+	case it.Gear.Clean == gear.AlwaysClean, it.Gear.Clean == gear.AfterSetting && off:
+		l.Outcomes = limit.Yes
+	case it.Gear.Clean == gear.AfterSetting, it.Gear.Clean == gear.NeverClean:
+		l.Outcomes = limit.No
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords(off)))
 	}
-	l.Say = func(w *Words) { w.What, w.Says = w.T("Clean picture from %s", it.Label), w.T(text, it.Label) }
 	p.add(w.Hop, "clean", it.ID, &l)
+}
+
+func sayClean(w *Words) {
+	it := w.Result.Hop.Item
+	text := lang.Text("Nobody has looked whether %s draws menus or boxes over its picture.")
+	switch {
+	case it.Gear.Clean == gear.AlwaysClean:
+		text = lang.Text("%s sends no menus or boxes.")
+	case it.Gear.Clean == gear.NeverClean:
+		text = lang.Text("%s never sends a clean picture by this output.")
+	case w.Result.State == limit.Kinked:
+		text = lang.Text("%s shows its information display in the picture until it is turned off.")
+	case it.Gear.Clean == gear.AfterSetting && (it.Set == nil || it.Set.InfoDisplay == ""):
+		text = lang.Text("%s is clean with its information display off, which is proposed.")
+	case it.Gear.Clean == gear.AfterSetting:
+		text = lang.Text("%s is clean: its information display is off.")
+	}
+	w.What, w.Says = w.T("Clean picture from %s", it.Label), w.T(text, it.Label)
 }
 
 // cleanWords are what a look at a camera's output may show, by whether its information display is off.
@@ -242,6 +250,7 @@ func judgeExclusions(p *Pass, w *Walk) {
 var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Chapter: "2.2",
 	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
+	Say:     sayStandby,
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
 
 var standbyWords = oneOf(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
@@ -263,28 +272,33 @@ func judgeStandby(p *Pass, w *Walk) {
 	}
 	switch st.Does {
 	case "nothing":
-		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps(),
-			Say: says("Standby of %s", "%s keeps sending when nobody touches it.", it.Label)})
+		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()})
 		return
 	case "", "unknown":
 		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
-			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps(),
-			Say: says("Standby of %s", "Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label)})
+			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps()})
 		return
 	}
-	resizes := st.Does == "resizes"
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
 		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: firstFact}, Where: w.deps()}
-	l.Say = func(w *Words) {
-		w.Source = datasheet("The spec sheet")
-		w.What, w.Loads[0].Sum, w.Sum = w.T("Standby of %s", it.Label), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
+	p.add(w.Hop, "standby", it.ID, &l)
+}
+
+func sayStandby(w *Words) {
+	it := w.Result.Hop.Item
+	switch w.What = w.T("Standby of %s", it.Label); {
+	case w.Result.Sense != limit.Fits:
+		w.Source, w.Loads[0].Sum, w.Sum = datasheet("The spec sheet"), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
 		sleeps := lang.Text("its picture goes")
-		if resizes {
+		if it.Gear.Standby.Does == "resizes" {
 			sleeps = lang.Text("its picture changes size, and the capture loses it")
 		}
 		w.Says = w.T("Left alone for %s, %s sleeps: %s.", w.limit(), it.Label, sleeps)
+	case w.Result.State == limit.Untested:
+		w.Says = w.T("Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label)
+	default:
+		w.Says = w.T("%s keeps sending when nobody touches it.", it.Label)
 	}
-	p.add(w.Hop, "standby", it.ID, &l)
 }
 
 var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Many: "nobody has tried whether they show a picture through a capture device", Over: limit.Dark, Chapter: "2.2",
@@ -390,6 +404,7 @@ func judgeUpright(p *Pass, w *Walk) {
 var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Many: "heat may stop them before the show is over", Over: limit.Drops, Chapter: "4.4",
 	Source:  practice("A property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
 	Example: "A show of 120 min in 2160p30, and heat stops the camera after 40 min there: snapped.",
+	Say:     sayHeat,
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})
 
 func judgeHeat(p *Pass, w *Walk) {
@@ -408,14 +423,13 @@ func judgeHeat(p *Pass, w *Walk) {
 	at := slices.IndexFunc(it.Gear.HeatLimits, func(h gear.HeatLimit) bool {
 		return (h.Width == 0 || h.Width == m.Width && h.Height == m.Height) && (h.Rate.IsZero() || h.Rate == m.Rate)
 	})
-	l := Result{Where: p.withShow(w)}
-	runs, nobody := gear.DefaultHeatLimit, at < 0
+	l := Result{Where: p.withShow(w), Mode: m}
+	runs := gear.DefaultHeatLimit
 	switch {
-	case !nobody:
+	case at >= 0:
 		runs = it.Gear.HeatLimits[at].Minutes
 	case m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
-		l.Say = says("%s against heat", "%s sends full HD at most and records nothing itself: heat stops few cameras at that.", it.Label)
 		p.add(w.Hop, "heat", it.ID, &l)
 		return
 	default:
@@ -423,16 +437,22 @@ func judgeHeat(p *Pass, w *Walk) {
 	}
 	l.Facts = p.facts(limit.Of(part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
 	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), firstFact
-	l.Say = func(w *Words) {
-		if !nobody {
-			w.Source.Kind = runs.From
-		}
-		w.What, w.Loads[0].Sum, w.Sum = w.T("%s against heat", it.Label), lang.Text("the show without a break"), w.T("as measured at %s", ModeText(m))
-		w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", ModeText(m), it.Label, w.limit(), Number(w.Show.Minutes))
-		if nobody {
-			w.Sum = lang.Text("nobody has let it run")
-			w.Says = w.T("Nobody has let %s run at %s for as long as the show: heat may stop it.", it.Label, ModeText(m))
-		}
-	}
 	p.add(w.Hop, "heat", it.ID, &l)
+}
+
+func sayHeat(w *Words) {
+	it, picture := w.Result.Hop.Item, ModeText(w.Result.Mode)
+	if w.What = w.T("%s against heat", it.Label); w.Result.Sense == limit.Fits {
+		w.Says = w.T("%s sends full HD at most and records nothing itself: heat stops few cameras at that.", it.Label)
+		return
+	}
+	runs := &w.Result.Facts[0]
+	w.Loads[0].Sum = lang.Text("the show without a break")
+	if runs.Sub == strconv.Itoa(len(it.Gear.HeatLimits)) { // none of its sheet
+		w.Sum = lang.Text("nobody has let it run")
+		w.Says = w.T("Nobody has let %s run at %s for as long as the show: heat may stop it.", it.Label, picture)
+		return
+	}
+	w.Source.Kind, w.Sum = runs.From, w.T("as measured at %s", picture)
+	w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", picture, it.Label, w.limit(), Number(w.Show.Minutes))
 }

@@ -163,7 +163,8 @@ func (s *Stream) Sum() string {
 
 var _ = rule(Rule{ID: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
 	Source:  datasheet("The delivered list of the spec sheet"),
-	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped."})
+	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped.",
+	Say:     sayDelivers})
 
 // delivered settles which picture the program takes from a device, and how many bytes it is.
 func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
@@ -188,13 +189,10 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 	if it.Set != nil {
 		want, asked = it.Set.Deliver[port.ID]
 	}
-	var text, lacks string
-	var gives *delivery // what the text names besides
 	at := -1
 	switch {
 	case len(choices) == 0:
 		l.Outcomes = limit.Maybe
-		text = lang.Text("Nobody has said which pictures %s delivers.")
 		pr := &p.Show.Programme
 		s.Width, s.Height, s.Rate, s.Unknown = pr.Width, pr.Height, pr.Rate, true
 		known := p.deliversFact(it, m)
@@ -221,7 +219,9 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		}
 		if at < 0 {
 			l.Outcomes = limit.No
-			text, lacks = lang.Text("%s does not deliver %s."), strings.TrimSpace(string(want.Format)+" "+deliverSize(want))
+			l.Say = func(w *Words) {
+				w.Says = w.T("%s does not deliver %s.", it.Label, strings.TrimSpace(string(want.Format)+" "+deliverSize(want)))
+			}
 			for i := range choices {
 				if at < 0 || p.richer(&choices[i], &choices[at]) {
 					at = i
@@ -230,7 +230,7 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		} else if at >= fitted {
 			p.odd(&l, it, m)
 		} else {
-			l.Outcomes, text, gives = limit.Yes, lang.Text("%s delivers %s."), &choices[at]
+			l.Outcomes = limit.Yes
 		}
 		c := choices[at]
 		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 {
@@ -241,30 +241,37 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		p.odd(&l, it, m)
 		p.undecided(s, it, port, choices)
 	case fitted == 1:
-		l.Outcomes, text, gives = limit.Yes, lang.Text("%s delivers %s and nothing else."), &choices[0]
+		l.Outcomes = limit.Yes
 		p.streamOf(s, it, port, choices[0])
 	default: // whichever it is, the device can do it; how much it is matters on the bus
-		l.Outcomes, text = limit.Yes, lang.Text("Nobody has said which picture the program takes from %s.")
+		l.Outcomes = limit.Yes
 		p.undecided(s, it, port, choices[:fitted])
 	}
-	odd, says := l.Say, text
-	l.Say = func(w *Words) {
-		w.What = w.T("Picture %s delivers", it.Label)
-		switch {
-		case odd != nil:
-			odd(w)
-		case gives != nil:
-			w.Says = w.T(says, it.Label, gives.name())
-		case lacks != "":
-			w.Says = w.T(says, it.Label, lacks)
-		default:
-			w.Says = w.T(says, it.Label)
-		}
+	if its := l.Say; its != nil {
+		l.Say = func(w *Words) { w.What = w.T("Picture %s delivers", it.Label); its(w) }
 	}
 	if it.IsSource() && it.Set != nil && it.Set.Upright && s.Width > s.Height { // the picture follows the device
 		s.Width, s.Height = s.Height, s.Width
 	}
 	p.add(w.Hop, "delivers", place, &l)
+}
+
+func sayDelivers(w *Words) {
+	s := w.Result.Hop.Bytes
+	it, asked := s.Owner, false
+	if it.Set != nil {
+		_, asked = it.Set.Deliver[s.port]
+	}
+	switch w.What = w.T("Picture %s delivers", it.Label); {
+	case s.Unknown:
+		w.Says = w.T("Nobody has said which pictures %s delivers.", it.Label)
+	case s.sends == sendsUndecided:
+		w.Says = w.T("Nobody has said which picture the program takes from %s.", it.Label)
+	case asked:
+		w.Says = w.T("%s delivers %s.", it.Label, s.chosen.name())
+	default:
+		w.Says = w.T("%s delivers %s and nothing else.", it.Label, s.chosen.name())
+	}
 }
 
 // unknownStream bounds what a device nobody has described sends, in MB/s: a small picture well compressed to 2160p60 as it

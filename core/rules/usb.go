@@ -398,7 +398,8 @@ func speedOf(mbps float64) usb.Speed {
 
 var _ = rule(Rule{ID: "link", Asks: "Does the slowest part of a device's own USB connection carry its picture?", Sum: "bytes a frame × rate ≤ the slowest of device, leads, hubs and port", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.2",
 	Source:  standard("USB 2.0 chapter 5 and USB 3.2; bulk payload figures from memory"),
-	Example: "1080p60 YUY2 is 248.8 MB/s; on a 5 Gb/s bulk link (470 MB/s) 53 %: slack. On 480 Mb/s it never fits."})
+	Example: "1080p60 YUY2 is 248.8 MB/s; on a 5 Gb/s bulk link (470 MB/s) 53 %: slack. On 480 Mb/s it never fits.",
+	Say:     sayLink})
 
 // connection judges one stream against the slowest part of its own connection.
 func (p *Pass) connection(hop *Hop, s *Stream) {
@@ -416,22 +417,27 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 		fastest = min(fastest, s.speeds[i].High)
 	}
 	// A reserving stream is bound to one endpoint: a share of what bulk streams get on the same connection.
-	endpoint := limit.Ref(0)
 	if s.iso || s.maybe {
-		endpoint = l.Let(p.endpointFact(s, &s.speeds[slowest], likely, fastest))
-		l.Caps = append(l.Caps, limit.Times(1, endpoint))
+		l.Caps = append(l.Caps, limit.Times(1, l.Let(p.endpointFact(s, &s.speeds[slowest], likely, fastest))))
 	}
 	l.Loads = p.load(s.Owner.ID, s.load)
-	l.Say = func(w *Words) {
-		w.What, w.Loads[0].Sum = w.T("USB connection of %s", s.Owner.Label), s.Sum()
-		slow := w.Facts[first-1+limit.Ref(slowest)].Name
-		w.Sum = w.T("slowest part: %s", slow)
-		w.Says = w.T("%s sends %s; its connection carries %s (slowest part: %s).", s.Owner.Label, w.load(), w.limit(), slow)
-		if endpoint != 0 && s.iso {
-			w.Facts[endpoint-1].Name = lang.Text("what one reserving endpoint carries")
+	p.add(hop, "link", s.ref, &l)
+}
+
+func sayLink(w *Words) {
+	s := w.Streams[slices.IndexFunc(w.Streams, func(s *Stream) bool { return s.ref == w.Result.ID.Place })]
+	at, slowest := len(s.facts), 0
+	for i := range s.speeds {
+		if s.speeds[i].Low < s.speeds[slowest].Low {
+			slowest = i
 		}
 	}
-	p.add(hop, "link", s.ref, &l)
+	slow := w.Facts[at+slowest].Name
+	w.What, w.Loads[0].Sum, w.Sum = w.T("USB connection of %s", s.Owner.Label), s.Sum(), w.T("slowest part: %s", slow)
+	w.Says = w.T("%s sends %s; its connection carries %s (slowest part: %s).", s.Owner.Label, w.load(), w.limit(), slow)
+	if s.iso {
+		w.Facts[at+len(s.speeds)].Name = lang.Text("what one reserving endpoint carries")
+	}
 }
 
 // endpointFact is what one reserving endpoint carries at the speeds the connection may turn out to have.

@@ -62,6 +62,7 @@ func (w *Words) drawSum(at int, current bool) {
 var _ = rule(Rule{ID: "port-current", Asks: "Does a USB socket give the current of what hangs on it?", Sum: "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows", Sense: limit.AtMost, Unit: "mA", Over: limit.Drops, Chapter: "4.1",
 	Source:  standard("USB 2.0, 7.2.1; USB 3.2, 11.4"),
 	Example: "Two sticks of 2.5 W behind a hub without a supply (1 W) on a USB 3 socket: 1200 of 900 mA, snapped.",
+	Say:     sayPortCurrent,
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSupplies}})
 
 // judgeSupplies judges every socket's current, every hub's and dock's supply, and the voltage at the end of every lead.
@@ -127,7 +128,6 @@ const vanish = "the first device works, and plugging in the second makes one van
 
 // socketCurrent judges one USB socket against what hangs on it, and the voltage at the end of the lead.
 func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
-	port := &it.Gear.Ports[h.Port]
 	ref := p.Wiring.Ref(at, h.Port)
 	dev := &p.Items[h.Item]
 	if _, possibly := dev.Gear.BusPowered(); !possibly {
@@ -144,22 +144,28 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 	if len(l.Loads) == 0 {
 		return
 	}
-	socket := limit.Ref(len(l.Facts))
-	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Current of %s on %s", rig.PortName(port), it.Label), lang.Text("what the socket allows")
-		for i := range w.Loads {
-			w.drawSum(i, true)
-		}
-		if w.Result.Fact(socket).Field == "items/ID/ports/PORT/usb/speed" {
-			w.Facts[socket-1].Name = w.T("current of %s on %s, by its speed", rig.PortName(port), it.Label)
-		}
-		w.Says = w.T("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, w.load(), w.limit(), rig.PortName(port), it.Label)
-		if w.Result.State != limit.Slack && dev.Gear.Kind == gear.Hub {
-			w.Says += w.T(" When it is too much, %s.", lang.Text(vanish))
-		}
-	}
 	p.hangAt(p.add(nil, "port-current", ref, &l), at, h.Port)
 	p.drop(it, at, h)
+}
+
+func sayPortCurrent(w *Words) {
+	at := w.Wiring.At(w.Result.About())
+	it := &w.Items[at]
+	_, id := rig.SplitRef(w.Result.ID.Place)
+	port := it.Gear.Port(id)
+	dev := &w.Items[w.Wiring.Far(w.Wiring.LeadAt(at, port), at)]
+	socket, name := len(w.Facts)-1, rig.PortName(&it.Gear.Ports[port])
+	w.What, w.Sum = w.T("Current of %s on %s", name, it.Label), lang.Text("what the socket allows")
+	for i := range w.Loads {
+		w.drawSum(i, true)
+	}
+	if w.Result.Facts[socket].Field == "items/ID/ports/PORT/usb/speed" {
+		w.Facts[socket].Name = w.T("current of %s on %s, by its speed", name, it.Label)
+	}
+	w.Says = w.T("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, w.load(), w.limit(), name, it.Label)
+	if w.Result.State != limit.Slack && dev.Gear.Kind == gear.Hub {
+		w.Says += w.T(" When it is too much, %s.", lang.Text(vanish))
+	}
 }
 
 // currentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on it.

@@ -298,7 +298,7 @@ func (p *Pass) programme(w *Walk, s *Stream) {
 	w.Bytes, w.Feed.Mode, w.Feed.Bytes = s, w.Mode, s
 	s.combs = s.combs || w.Mode.Interlaced
 	w.arrived = s.ref + ":" + w.Feed.ID
-	p.hop(w, Hop{Stage: Picture, Kind: "rig", Ref: w.Feed.ID, Mode: w.Mode, Bytes: s})
+	p.hop(w, Hop{Stage: Picture, Kind: "rig", Ref: w.Feed.ID, Item: w.Feed.Source, Mode: w.Mode, Bytes: s})
 	p.at(AtProgramme, w)
 }
 

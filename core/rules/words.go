@@ -75,8 +75,11 @@ func (p *Pass) What(l *Result) string { return p.told(l).What }
 // told is what a rule says of a result.
 func (p *Pass) told(l *Result) *Words {
 	w := &Words{Pass: p, Result: l, Loads: make([]LoadWords, len(l.Loads)), Facts: make([]FactWords, len(l.Facts))}
+	say := l.Say
 	if r := ByID(l.ID.Rule); r != nil {
-		w.Source = r.Source
+		if w.Source = r.Source; say == nil {
+			say = r.Say
+		}
 	}
 	for i := range l.Loads {
 		w.Loads[i].Label = p.labelOf(l.Loads[i].Item)
@@ -84,8 +87,8 @@ func (p *Pass) told(l *Result) *Words {
 	for i := range l.Facts {
 		w.Facts[i].Name = p.FactName(&l.Facts[i])
 	}
-	if l.Say != nil {
-		l.Say(w)
+	if say != nil {
+		say(w)
 	}
 	return w
 }
