@@ -227,7 +227,7 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 				}
 				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
 					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Kinked: {limit.Kinked, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
-					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+string(was.State)+" to "+string(l.State), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
+					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+was.State.String()+" to "+l.State.String(), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
 				}
 			}
 		})

@@ -199,14 +199,14 @@ func judged(d *judge.Delta) *Judged {
 	j := &Judged{State: d.State, Heals: []string{}, Strains: []string{}}
 	for _, c := range d.Changes {
 		switch was, is := c.Was.Severity(), c.Is.Severity(); {
-		case c.Is == "" && c.Was != limit.Slack || is < was:
+		case c.Is == 0 && c.Was != limit.Slack || is < was:
 			j.heals = append(j.heals, c.ID)
 		case is > was:
 			j.strains = append(j.strains, c.ID)
 		}
 	}
 	for _, c := range d.Changes { // what is gone may only be elsewhere
-		if c.Is != "" && c.Is.Holds() || c.Is == "" && len(j.strains) == 0 {
+		if c.Is != 0 && c.Is.Holds() || c.Is == 0 && len(j.strains) == 0 {
 			j.mends = append(j.mends, c.ID)
 		}
 	}
@@ -370,7 +370,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 				listed++
 			}
 		}
-		same, q := string(l.ID.Rule)+" "+string(l.State), (*Question)(nil)
+		same, q := string(l.ID.Rule)+" "+l.State.String(), (*Question)(nil)
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
 				if same = q.Path; !slices.ContainsFunc(q.ids, func(id limit.ID) bool { return id.Rule != l.ID.Rule }) {

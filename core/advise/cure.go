@@ -227,7 +227,7 @@ func (s *search) failing(d *judge.Delta) []*rules.Result {
 		more := d.Counts[limit.Untested.Severity()] > s.b.Counts[limit.Untested.Severity()]
 		for i := range limits {
 			l := &limits[i]
-			was := limit.State("")
+			var was limit.State
 			if have := s.b.Find(l.ID); have != nil {
 				was = have.State
 			}

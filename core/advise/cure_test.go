@@ -42,7 +42,7 @@ func (s *tryAll) walk(r *rig.Rig, path []Move, left int) {
 	cured := len(rig.Check(r)) == 0
 	for i := range v.Results {
 		l := &v.Results[i]
-		was := limit.State("")
+		var was limit.State
 		if have := s.b.Find(l.ID); have != nil {
 			was = have.State
 		}

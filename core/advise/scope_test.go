@@ -37,7 +37,7 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 					got[b.Results[k].ID] = b.Results[k].State
 				}
 				for _, c := range d.Changes {
-					if c.Is == "" {
+					if c.Is == 0 {
 						delete(got, c.ID)
 					} else {
 						got[c.ID] = c.Is

@@ -73,8 +73,8 @@ func TestCures(t *testing.T) {
 
 func TestSideBySide(t *testing.T) {
 	a, b := costs.SideOf(judge.Rig(rigs.Loft())), costs.SideOf(judge.Rig(rigs.LoftEven()))
-	assert.Equal(t, "snapped", string(a.State))
-	assert.Equal(t, "taut", string(b.State))
+	assert.Equal(t, "snapped", a.State.String())
+	assert.Equal(t, "taut", b.State.String())
 	assert.Greater(t, a.Room, b.Room)
 	assert.Equal(t, 5, b.Angles)
 	assert.Positive(t, b.SetUp)

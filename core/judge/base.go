@@ -363,7 +363,7 @@ func (b *Base) compare(m *room, s *rules.Scope) Delta {
 	m.here = append(m.here[:0], make([]bool, len(b.Results))...)
 	for i := range d.Results {
 		l := &d.Results[i]
-		was := limit.State("")
+		var was limit.State
 		if k, ok := b.Index(l.ID); ok {
 			have := &b.Results[k]
 			m.here[k] = true
@@ -390,7 +390,7 @@ func (b *Base) compare(m *room, s *rules.Scope) Delta {
 		if s != nil {
 			d.Counts[l.Counts().Severity()]--
 		}
-		d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
+		d.Changes = append(d.Changes, Changed{l.ID, l.State, 0})
 	}
 	if s == nil {
 		for k := range b.Results {
@@ -415,7 +415,7 @@ func (v *Verdict) Compare(after *Verdict) *Delta {
 	d := &Delta{State: after.State, Whole: true, Wiring: after.Wiring}
 	for i := range after.Results {
 		l := &after.Results[i]
-		was := limit.State("")
+		var was limit.State
 		if have := v.Find(l.ID); have != nil {
 			was = have.State
 		}
@@ -425,7 +425,7 @@ func (v *Verdict) Compare(after *Verdict) *Delta {
 	}
 	for i := range v.Results {
 		if l := &v.Results[i]; after.Find(l.ID) == nil {
-			d.Changes = append(d.Changes, Changed{l.ID, l.State, ""})
+			d.Changes = append(d.Changes, Changed{l.ID, l.State, 0})
 		}
 	}
 	sortChanges(d.Changes)

@@ -12,65 +12,68 @@ import (
 	"strings"
 
 	"eventether/core/fact"
+	"eventether/core/word"
 )
 
 // State is one of the five words every limit is judged with. The zero State is no judgement, and counts as Slack.
-type State string
+type State uint16
 
 // Slack: even at worst within the planning ceiling of the sure limit. Taut: even at worst within the sure limit.
 // Kinked: even at best over the possible limit, and all that happens is a flaw on air. Snapped: the same, and it does not
 // hold. Untested: it depends.
 const (
-	Slack    State = "slack"
-	Taut     State = "taut"
-	Kinked   State = "kinked"
-	Untested State = "untested"
-	Snapped  State = "snapped"
+	Slack State = 1 + iota
+	Taut
+	Kinked
+	Untested
+	Snapped
 )
+
+var stateWords = []string{"slack", "taut", "kinked", "untested", "snapped"}
+
+func (s State) String() string { return word.Of(stateWords, s) }
+
+// MarshalText gives the word.
+func (s State) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// UnmarshalText reads the word.
+func (s *State) UnmarshalText(text []byte) error { return word.Read(s, stateWords, "state", text) }
 
 // States lists the states, the best first; a state's place is its Severity.
 var States = [5]State{Slack, Taut, Kinked, Untested, Snapped}
 
 // Severity orders the states: 0 is slack, 4 is snapped.
-func (s State) Severity() int {
-	switch len(s) {
-	case len(Taut):
-		return 1
-	case len(Kinked):
-		return 2
-	case len(Untested):
-		return 3
-	case len(Snapped):
-		return 4
-	}
-	return 0
-}
+func (s State) Severity() int { return max(0, int(s)-1) }
 
 // Holds tells whether a state promises that it will hold, if with a flaw.
 func (s State) Holds() bool { return s.Severity() <= 2 }
 
 // Worse is the worse of two states; a rig is as good as its worst limit. It is never the zero State.
-func Worse(a, b State) State {
-	if b.Severity() > a.Severity() {
-		return b
-	}
-	if a == "" {
-		return Slack
-	}
-	return a
-}
+func Worse(a, b State) State { return max(a, b, Slack) }
 
 // Consequence is what happens when a limit is over: by what happens, not by how far over it is.
-type Consequence string
+type Consequence uint16
 
 // Dark: no picture, no stream, no recording. Drops: it comes and goes, or ends before the show does. Flaw: it goes to air
 // and looks or sounds worse than it should. Care: nothing on air; effort, risk or money.
 const (
-	Dark  Consequence = "dark"
-	Drops Consequence = "drops"
-	Flaw  Consequence = "flaw"
-	Care  Consequence = "care"
+	Dark Consequence = 1 + iota
+	Drops
+	Flaw
+	Care
 )
+
+var consequenceWords = []string{"dark", "drops", "flaw", "care"}
+
+func (c Consequence) String() string { return word.Of(consequenceWords, c) }
+
+// MarshalText gives the word.
+func (c Consequence) MarshalText() ([]byte, error) { return []byte(c.String()), nil }
+
+// UnmarshalText reads the word.
+func (c *Consequence) UnmarshalText(text []byte) error {
+	return word.Read(c, consequenceWords, "consequence", text)
+}
 
 // Consequences lists them, the worst first.
 var Consequences = []Consequence{Dark, Drops, Flaw, Care}
@@ -79,15 +82,25 @@ var Consequences = []Consequence{Dark, Drops, Flaw, Care}
 func (c Consequence) Breaks() bool { return c != Flaw && c != Care }
 
 // Sense says which side of a limit is the good one.
-type Sense string
+type Sense uint16
 
 // AtMost: a bus. AtLeast: a voltage, a number of angles. Within: a lip-sync window. Fits: a yes or no.
 const (
-	AtMost  Sense = "at-most"
-	AtLeast Sense = "at-least"
-	Within  Sense = "within"
-	Fits    Sense = "fits"
+	AtMost Sense = 1 + iota
+	AtLeast
+	Within
+	Fits
 )
+
+var senseWords = []string{"at-most", "at-least", "within", "fits"}
+
+func (s Sense) String() string { return word.Of(senseWords, s) }
+
+// MarshalText gives the word.
+func (s Sense) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// UnmarshalText reads the word.
+func (s *Sense) UnmarshalText(text []byte) error { return word.Read(s, senseWords, "sense", text) }
 
 // Bounds is an interval with its likely value: Low <= Value <= High.
 type Bounds struct {
@@ -135,18 +148,19 @@ func (id ID) Compare(o ID) int {
 // and weighing again never turns Slack or Snapped into anything else, nor Taut into anything but Slack or Taut. Every Term
 // is monotone in every fact, since a fact stands in it at most once and no fact is below zero.
 type Limit struct {
-	ID      ID
-	Over    Consequence // what happens when it is over
-	Sense   Sense
-	Unit    string
-	Ceiling float64 // share of the limit that still counts as slack, 0 to 1
-	Facts   []Fact
-	Loads   []Load
-	Caps    []Term // the lowest of them is the limit
-	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
-	CapOf func([]Fact) Bounds
+	ID    ID
+	Over  Consequence // what happens when it is over
+	Sense Sense
+	State State // what Weigh comes to
 	// Outcomes are, of a yes or no, the states the answer may still turn out to be.
 	Outcomes Outcomes
+	Unit     string
+	Ceiling  float64 // share of the limit that still counts as slack, 0 to 1
+	Facts    []Fact
+	Loads    []Load
+	Caps     []Term // the lowest of them is the limit
+	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
+	CapOf func([]Fact) Bounds
 	// SureLow and PossibleLow are the lower edge of a window; its upper edge is in Caps.
 	SureLow, PossibleLow float64
 
@@ -154,7 +168,6 @@ type Limit struct {
 	Load           Bounds
 	Sure, Possible float64
 	Ratio          Bounds // load over limit (limit over load for AtLeast); 1 is the limit
-	State          State
 }
 
 // Counts is what a limit counts for in the verdict of the whole: its state where the rig does not hold with it over; a flaw

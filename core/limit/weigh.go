@@ -158,7 +158,7 @@ func (l *Limit) Rank() []Dependence {
 		decided, width := 0, 0.0
 		for k, v := range values {
 			if l.Sense == Fits {
-				if v.State != "" && v.State != Untested {
+				if v.State != 0 && v.State != Untested {
 					decided++
 				}
 				continue

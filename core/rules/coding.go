@@ -442,7 +442,7 @@ func (s *Stream) pixelFact(px limit.Bounds) limit.Fact {
 			} else {
 				out[i].Number = px.Value
 			}
-			out[i].State = ""
+			out[i].State = 0
 		}
 		return out
 	}

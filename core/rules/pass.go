@@ -9,21 +9,32 @@ import (
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/word"
 )
 
 // Stage is one of the seven places a tether passes, from lens to audience.
-type Stage string
+type Stage uint16
 
 // The stages of the board, in order.
 const (
-	Camera  Stage = "camera"
-	Socket  Stage = "socket"
-	Lead    Stage = "lead"
-	Capture Stage = "capture"
-	Port    Stage = "port"
-	Picture Stage = "picture"
-	Send    Stage = "send"
+	Camera Stage = 1 + iota
+	Socket
+	Lead
+	Capture
+	Port
+	Picture
+	Send
 )
+
+var stageWords = []string{"camera", "socket", "lead", "capture", "port", "picture", "send"}
+
+func (s Stage) String() string { return word.Of(stageWords, s) }
+
+// MarshalText gives the word.
+func (s Stage) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
+
+// UnmarshalText reads the word.
+func (s *Stage) UnmarshalText(text []byte) error { return word.Read(s, stageWords, "stage", text) }
 
 // Stages lists the stages in order.
 var Stages = []Stage{Camera, Socket, Lead, Capture, Port, Picture, Send}
@@ -255,10 +266,10 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 	rule := slotOf(id)
 	r := briefFrom(rule, id)
 	l.ID, l.Hop = limit.ID{Rule: id, Place: place}, hop
-	if l.Over == "" {
+	if l.Over == 0 {
 		l.Over = r.over
 	}
-	if l.Sense == "" {
+	if l.Sense == 0 {
 		l.Sense = r.sense
 	}
 	if l.Unit == "" && l.Sense != limit.Fits {
@@ -315,7 +326,7 @@ func (p *Pass) State() limit.State {
 
 // note counts a result towards a hop.
 func (h *Hop) note(at int, l *Result) {
-	if l.Stage == "" {
+	if l.Stage == 0 {
 		l.Stage = h.Stage
 	}
 	if !slices.Contains(h.Results, at) {
@@ -325,7 +336,7 @@ func (h *Hop) note(at int, l *Result) {
 
 // first counts a result towards a hop on which it does not stand yet.
 func (h *Hop) first(at int, l *Result) {
-	if l.Stage == "" {
+	if l.Stage == 0 {
 		l.Stage = h.Stage
 	}
 	h.Results = append(h.Results, at)

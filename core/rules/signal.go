@@ -416,7 +416,7 @@ func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *pict
 		need.Open = func() []limit.Option {
 			o := options()
 			o[0].Number, o[1].Number = low, high
-			o[0].State, o[1].State = "", ""
+			o[0].State, o[1].State = 0, 0
 			return o
 		}
 		return true

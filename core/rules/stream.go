@@ -202,7 +202,7 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 		known.Open = func() []limit.Option {
 			o := options()
 			for i := range o {
-				o[i].State = ""
+				o[i].State = 0
 			}
 			return o
 		}

@@ -211,7 +211,7 @@ func TestContainersAfterAKill(t *testing.T) {
 			}
 			care := v.Find(idOf("container", "0"))
 			require.NotNil(t, care)
-			assert.Equal(t, c.plays, care.State == "slack", "what the sheet says of it")
+			assert.Equal(t, c.plays, care.State.String() == "slack", "what the sheet says of it")
 			t.Logf("%s: %d frames play", c.container, frames)
 		})
 	}

@@ -7,6 +7,7 @@ import (
 
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rules"
 	"eventether/core/view"
 )
 
@@ -37,7 +38,7 @@ func TestSocketsAreMarked(t *testing.T) {
 		v := view.Of(judge.Rig(r), nil)
 		for _, f := range v.Feeds {
 			for _, h := range f.Hops {
-				if h.Stage == "port" && h.Kind == "port" && h.Proposed {
+				if h.Stage == rules.Port && h.Kind == "port" && h.Proposed {
 					n++
 				}
 			}

@@ -15,7 +15,7 @@ import (
 // fix, what is not judged, and the next question. One limit is one line.
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
-	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(string(v.State)), v.Sentence)
+	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(v.State.String()), v.Sentence)
 	if v.Cure != nil {
 		for i := range v.Cure.Moves {
 			fmt.Fprintf(&b, "  %s. %s\n", strconv.Itoa(i+1), v.Cure.Moves[i].Line())
@@ -29,11 +29,11 @@ func Report(name string, v *Verdict) string {
 		for _, h := range f.Hops {
 			text := h.Label
 			if h.State != limit.Slack {
-				text += " [" + lang.Text(string(h.State)) + "]"
+				text += " [" + lang.Text(h.State.String()) + "]"
 			}
 			parts = append(parts, text)
 		}
-		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(string(f.State)), strings.Join(parts, " → "))
+		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(f.State.String()), strings.Join(parts, " → "))
 	}
 	b.WriteString(lang.Text("\nTethers\n"))
 	for i := range v.Feeds {
@@ -59,13 +59,13 @@ func Report(name string, v *Verdict) string {
 		limits[v.Limits[i].ID] = &v.Limits[i]
 	}
 	for _, f := range v.Findings {
-		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(string(f.State)), f.Says)
+		fmt.Fprintf(&b, "  %-9s %s\n", lang.Text(f.State.String()), f.Says)
 		cautions := []string{}
 		for _, m := range f.Members {
 			l := limits[m.Limit]
 			line := lang.Text("rule: %s. %s [%s]", string(l.Rule), l.Source.Name, lang.Text(string(l.Source.Kind)))
 			if l.Sense != limit.Fits || len(f.Members) > 1 {
-				line = strings.TrimSpace(strings.TrimPrefix(Line(l), lang.Text(string(l.State)))) + "; " + line
+				line = strings.TrimSpace(strings.TrimPrefix(Line(l), lang.Text(l.State.String()))) + "; " + line
 			}
 			fmt.Fprintf(&b, "            %s\n", line)
 			if l.Caution != "" && !slices.Contains(cautions, l.Caution) {
@@ -98,8 +98,8 @@ func Report(name string, v *Verdict) string {
 // Line is a limit in one line: state, what, load of limit, share.
 func Line(l *Limit) string {
 	if l.Sense == limit.Fits {
-		return fmt.Sprintf("%-9s %s", lang.Text(string(l.State)), l.What)
+		return fmt.Sprintf("%-9s %s", lang.Text(l.State.String()), l.What)
 	}
 	of := map[limit.Sense]string{limit.AtMost: lang.Text("of at most"), limit.AtLeast: lang.Text("of at least"), limit.Within: lang.Text("within")}[l.Sense]
-	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(string(l.State)), l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(l.State.String()), l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
 }

@@ -161,7 +161,7 @@ func listed(r store.Rig) Listed {
 // boardOf is what is known of a rig without asking the database more.
 func boardOf(row store.Rig, rev store.Revision, r *rig.Rig, v Told) *boardOut {
 	b := Board{Listed: listed(row), Rig: r, Verdict: v, Newest: rev.Number == row.Head, Changed: rev.What, Gaps: rig.Gaps(r)}
-	b.Revision, b.State, b.Name = rev.Number, string(v.State), r.Name
+	b.Revision, b.State, b.Name = rev.Number, v.State.String(), r.Name
 	return &boardOut{b}
 }
 

@@ -153,7 +153,7 @@ func TestSound(t *testing.T) {
 	assert.Equal(t, "Radio microphone", out.Plan.Paths[0].ListedAs)
 	assert.Len(t, out.Windows, 3)
 	for _, l := range out.Limits {
-		assert.Equal(t, "slack", string(l.State), l.ID)
+		assert.Equal(t, "slack", l.State.String(), l.ID)
 	}
 	status, text, _ = call(t, s, "POST", "/api/sound", `{"rig":`+strings.Replace(even(t), `"from": "lapel"`, `"from": "nobody"`, 1)+`}`)
 	assert.Equal(t, 422, status)

@@ -20,6 +20,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/limit"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/postgres/pgtest"
@@ -108,7 +109,7 @@ func TestTheWayOfARig(t *testing.T) {
 	require.Equal(t, 2, b.Revision)
 	require.True(t, b.Undo)
 	for _, l := range b.Verdict.Limits {
-		require.False(t, l.ID == "bus:hub..fast" && l.State == "snapped")
+		require.False(t, l.ID == "bus:hub..fast" && l.State == limit.Snapped)
 	}
 	status, body, _ = call(t, s, "POST", path+"/edits", edit)
 	require.Equal(t, 409, status, body)

@@ -190,7 +190,7 @@ func (s *Store) revision(row *Rig, v *judge.Verdict, kind, who, what string) (Re
 	if err != nil {
 		return Revision{}, err
 	}
-	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, string(v.State), len(v.FeedsThat(false)), time.Now().UTC()
+	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, v.State.String(), len(v.FeedsThat(false)), time.Now().UTC()
 	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who, At: row.UpdatedAt,
 		Name: r.Name, State: row.State, Doc: doc}, nil
 }
