@@ -53,9 +53,9 @@ func (b *broken) add(law string, seed uint64, format string, args ...any) {
 }
 
 // The laws of the handbook's README on random rigs of every kind of gear and wiring: forgetting, coverage, order,
-// narrowing, corners of the bounds; every verdict encodes; every untested limit asks; every fix and move offered applies
-// and leaves a sound rig; a cure's promised state is what judging gives; export then import is the same. The laws about
-// advice are held on every fiftieth rig.
+// narrowing, corners of the bounds; every verdict encodes; every limit is put into words and every untested one asks;
+// every fix and move offered applies and leaves a sound rig; a cure's promised state is what judging gives; export then
+// import is the same. The laws about advice are held on every fiftieth rig, those about words on every eighth.
 func TestLaws(t *testing.T) {
 	defer debug.SetGCPercent(debug.SetGCPercent(800)) // little is kept, much is thrown away
 	b := &broken{law: map[string]int{}, seen: map[string][]string{}}
@@ -290,10 +290,16 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 				b.add("finite", seed, "%s", l.ID)
 			}
 		}
-		if l.State != limit.Untested {
+		if l.State != limit.Untested && seed%8 != 0 {
 			continue
 		}
 		w := v.Word(l)
+		if w.What == "" || w.Says == "" || strings.Contains(w.What+w.Says+w.Short+w.Sum, "%s") {
+			b.add("words: "+string(l.ID.Rule), seed, "%s: %q, %q, %q, %q", l.ID, w.What, w.Says, w.Short, w.Sum)
+		}
+		if l.State != limit.Untested {
+			continue
+		}
 		if depends := l.Rank(); !slices.ContainsFunc(depends, func(d limit.Dependence) bool { return w.Facts[d.Fact].Ask != nil }) {
 			b.add("asks: "+string(l.ID.Rule), seed, "%s: %s %+v", l.ID, w.Says, depends)
 		}

@@ -72,20 +72,20 @@ type Feed struct {
 // Hop is one stretch of a feed on the board.
 type Hop struct {
 	Stage   Stage
+	Fixed   bool   // the picture goes over a fixed-rate link
+	Several bool   // one of several inputs of its item
+	Own     bool   // a source that is its own capture device
 	Kind    string // item, port, lead or rig
 	Ref     string // what it is: an item id, a lead id or item.port
 	Joins   string // feeds with the same mark run together here
 	Results []int  // places in Pass.Results of what is judged here
 
-	Item    *rig.Item // what it is of: of the programme the source; none for a lead
-	Port    *gear.Port
-	Lead    *rig.Lead     // what it is, or the lead whose plug is in this socket
-	Mode    *picture.Mode // the picture on it
-	Bytes   *Stream       // what is handed on from here
-	Fixed   bool          // the picture goes over a fixed-rate link
-	Several bool          // one of several inputs of its item
-	here    *Hop          // another that ends in its socket
-	Own     bool          // a source that is its own capture device
+	Item  *rig.Item // what it is of: of the programme the source; none for a lead
+	Port  *gear.Port
+	Lead  *rig.Lead     // what it is, or the lead whose plug is in this socket
+	Mode  *picture.Mode // the picture on it
+	Bytes *Stream       // what is handed on from here
+	here  *Hop          // another that ends in its socket
 }
 
 // NotJudged is a thing no rule looks at: named, never passed over.

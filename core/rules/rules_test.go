@@ -65,6 +65,7 @@ func TestRules(t *testing.T) {
 			[]rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: &picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(30)}}}, "takes:stick-0.in", Untested, "Nobody has tried"},
 		{"a stick that refuses", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: &picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(30)}}}, "takes:stick-0.in", Snapped, "does not take"},
 		{"1080p30 YUY2 on USB 2", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2}}, {Do: "plug", Lead: "u0", End: "to", Socket: "pc.slow"}}, "link:stick-0.usb", Snapped, "124.3 MB/s; its connection carries 53.25"},
+		{"a picture taken at fewer frames than come in", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2, Rate: picture.R(15)}}}, "delivers:stick-0.usb", Slack, "YUY2 1920×1080 at 15."},
 		{"MJPEG on USB 2", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.MJPEG}}, {Do: "plug", Lead: "u0", End: "to", Socket: "pc.slow"}}, "link:stick-0.usb", Slack, "7.77 to 31.07 MB/s"},
 		{"a socket of unknown speed", nil, []rig.Edit{{Do: "plug", Lead: "u0", End: "to", Socket: "pc.open"}}, "link:stick-0.usb", Untested, "53.25 to 470"},
 		{"a USB 2 lead", nil, []rig.Edit{{Do: "word", Path: "leads/u0/grade", Word: "usb-2"}}, "link:stick-0.usb", Snapped, "grade of the lead"},
