@@ -39,6 +39,7 @@ func (d *Draft) Apply(edits []Edit) (*Rig, error) {
 			return nil, fmt.Errorf("edit %d (%s): %w", i+1, edits[i].Do, err)
 		}
 	}
+	d.rig.turned(edits)
 	return &d.rig, nil
 }
 

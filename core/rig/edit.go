@@ -47,7 +47,8 @@ type Edit struct {
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are
-// shared. The result may still fail Check: the caller decides.
+// shared. A lead that edits leave called from the end that takes is called from its other end. The result may still fail
+// Check: the caller decides.
 func Apply(r *Rig, edits ...Edit) (*Rig, error) {
 	out := *r
 	items, leads := writes(edits)
@@ -62,6 +63,7 @@ func Apply(r *Rig, edits ...Edit) (*Rig, error) {
 			return nil, fmt.Errorf("edit %d (%s): %w", i+1, edits[i].Do, err)
 		}
 	}
+	out.turned(edits)
 	return &out, nil
 }
 

@@ -146,6 +146,44 @@ func TestTraceTurnedLead(t *testing.T) {
 	require.Equal(t, []string{"cam -l1- stick -l2- pc"}, ways(r), "which end is which does not matter to electricity")
 }
 
+// Whoever plugs both ends of a lead the other way round has turned it: it is called from the end that sends, in one change or in
+// two, and one with a source end now lies the other way round.
+func TestPluggedTheOtherWayRound(t *testing.T) {
+	r := small()
+	r.Leads[0].Grade, r.Leads[0].Direction = "optical", "right"
+	from, to := r.Leads[0].From, r.Leads[0].To
+	turn := []Edit{{Do: "plug", Lead: "l1", End: "from", Socket: to}, {Do: "plug", Lead: "l1", End: "to", Socket: from}}
+	want := func(r *Rig, direction string) {
+		t.Helper()
+		require.Equal(t, from, r.Leads[0].From)
+		require.Equal(t, to, r.Leads[0].To)
+		require.Equal(t, direction, r.Leads[0].Direction)
+	}
+	once, err := Apply(r, turn...)
+	require.NoError(t, err)
+	want(once, "wrong")
+	want(r, "right")
+	twice, err := Apply(once, turn...)
+	require.NoError(t, err)
+	want(twice, "right")
+	half, err := Apply(r, turn[0])
+	require.NoError(t, err)
+	require.Equal(t, half.Leads[0].From, half.Leads[0].To, "one plug after the other: both are in the same socket for a moment")
+	whole, err := Apply(half, turn[1])
+	require.NoError(t, err)
+	want(whole, "wrong")
+	d := NewDraft(r)
+	drafted, err := d.Apply(turn)
+	require.NoError(t, err)
+	want(drafted, "wrong")
+	d.Undo(nil, []int{0})
+	want(drafted, "right")
+	laid, err := Apply(r, Edit{Do: "unplug", Lead: "l1"}, Edit{Do: "lay", NewLead: &Lead{ID: "l3", From: to, To: from, Grade: "optical", Direction: "right"}})
+	require.NoError(t, err)
+	l := laid.Lead("l3")
+	require.Equal(t, []string{from, to, "right"}, []string{l.From, l.To, l.Direction}, "a new lead is as it is said, whichever end is named first")
+}
+
 func TestTraceManyPorts(t *testing.T) {
 	r := small()
 	for i := range 60 {

@@ -19,5 +19,37 @@ func Straight(r *Rig) {
 	}
 }
 
+// turned calls the leads edits have plugged or laid from the end that sends. A lead with a source end that was plugged the other
+// way round lies the other way round.
+func (r *Rig) turned(edits []Edit) {
+	for i := range edits {
+		id := ""
+		switch e := &edits[i]; e.Do {
+		case "plug":
+			if _, p := r.Port(e.Socket); p != nil && takes(p.Direction) == (e.End == "from") { // else in the kind of socket that end is for
+				id = e.Lead
+			}
+		case "lay":
+			id = e.NewLead.ID
+		}
+		l := r.Lead(id)
+		if l == nil {
+			continue
+		}
+		_, from := r.Port(l.From)
+		if _, to := r.Port(l.To); from == nil || to == nil || !takes(from.Direction) || !sends(to.Direction) {
+			continue
+		}
+		l.From, l.To = l.To, l.From
+		switch {
+		case edits[i].Do != "plug":
+		case l.Direction == "right":
+			l.Direction = "wrong"
+		case l.Direction == "wrong":
+			l.Direction = "right"
+		}
+	}
+}
+
 // takes tells whether a picture, or a device's plug, comes in by a port.
 func takes(d gear.Direction) bool { return d == gear.In || d == gear.Downstream }
