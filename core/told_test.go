@@ -223,7 +223,7 @@ var asTold = []told{
 		r.Items[0].Gear.Settings, r.Items[0].Gear.Standby = []gear.Setting{{ID: "auto-power-off"}}, nil
 	}), nil, limit.Slack, "", "-", "", ""},
 	{"nobody has waited to see whether the camera sleeps", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Standby = nil }), nil, limit.Untested, "standby untested", "-", "", "items/cam-0/standby/does"},
-	{"it goes black after half an hour, and nothing turns that off", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{Does: "black", AfterMinutes: fp(30)} }), nil, limit.Snapped, "standby snapped", "", "", ""},
+	{"it goes black after half an hour, and nothing turns that off", "2.2", like(func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{Does: "black", AfterMinutes: fp(30)} }), nil, limit.Snapped, "standby snapped", "touch:cam-0", "touch:cam-0", ""},
 	{"a console that encrypts until its menu says not to", "2.2", like(func(r *rig.Rig) {
 		r.Items[0].Gear.Kind, r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.Console, gear.UntilTurnedOff, "on"
 	}), nil, limit.Snapped, "protected snapped", "set:cam-0:protection:off", "", ""},

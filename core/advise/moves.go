@@ -590,6 +590,7 @@ func (u *universe) settings(it *rig.Item) {
 	u.spare(it)
 	u.feed(it)
 	u.restart(it)
+	u.touch(it)
 	u.onBattery(it)
 	pw := it.Gear.Power
 	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
@@ -627,6 +628,22 @@ func (u *universe) restart(it *rig.Item) {
 	if len(m.Edits) > 0 {
 		u.add(m)
 	}
+}
+
+// touch has somebody touch a device that sleeps and has no setting against it, before it does.
+func (u *universe) touch(it *rig.Item) {
+	every, ok := rules.TouchEvery(it, u.PlanningCeiling())
+	if !ok || it.Gear.Standby.AfterMinutes.Low*u.PlanningCeiling() >= u.Show.Minutes || it.Set != nil && it.Set.Touched {
+		return
+	}
+	if l := u.p.Find(limit.ID{Rule: "standby", Place: it.ID}); l == nil {
+		return // its settings see to it
+	}
+	u.add(Move{ID: "touch:" + it.ID, Kind: "setting", Of: it.ID, Slot: "touch:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("somebody has to remember it during the show"),
+		say: func() (string, string) {
+			return rules.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial", it.Label, rules.Number(every)), rules.Text("%s touched in time", it.Label)
+		},
+		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/touched", Word: "yes"}}})
 }
 
 // shutter sets a shutter that bands in the light of the place to one that does not.

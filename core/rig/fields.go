@@ -630,6 +630,8 @@ var Fields = []Field{
 		}},
 	{Path: "items/ID/set/upright", Name: "how {item} is held", Words: []Word{{"yes", "Upright"}, {"no", "Level"}},
 		put: func(s *spot, e *Edit) error { s.set().Upright = e.Word == "yes"; return nil }},
+	{Path: "items/ID/set/touched", Name: "touching {item} in time", Words: []Word{{"yes", "Touched in time"}, {"no", "Left alone"}},
+		put: func(s *spot, e *Edit) error { s.set().Touched = e.Word == "yes"; return nil }},
 	{Path: "items/ID/set/protection", Name: "encryption of {item}", Words: words([]string{"on", "off"}), put: choose(func(s *spot) *string { return &s.set().Protection })},
 	{Path: "items/ID/set/shutter", Name: "shutter of {item}",
 		put: func(s *spot, e *Edit) (err error) { s.set().Shutter, err = picture.ParseExposure(e.Word); return err }},

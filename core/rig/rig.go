@@ -218,6 +218,7 @@ type Set struct {
 	Protection  string                  `json:"protection,omitempty" enum:"on,off" doc:"Encryption of its picture output"`
 	Shutter     picture.Exposure        `json:"shutter,omitzero"`
 	Spares      int                     `json:"spares,omitempty" minimum:"0" maximum:"50" doc:"Charged batteries to change to"`
+	Touched     bool                    `json:"touched,omitempty" doc:"Somebody touches it in time, before it falls asleep"`
 }
 
 // Deliver is the picture the program takes from a capture device.

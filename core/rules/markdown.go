@@ -22,7 +22,7 @@ var kindWords = map[fact.From]string{fact.Practice: "common practice of the trad
 	fact.DataSheet: "the device's own sheet", fact.Measured: "what happened when it was tried"}
 
 // subjects are the parts the rules stand in, by the first figure of their chapter.
-var subjects = map[string]string{"1": "The show and its pictures", "2": "The camera, its output and the lead", "3": "Capture device and bus", "4": "Power and heat", "5": "Program, sent picture and uplink", "7": "Leads that fail"}
+var subjects = map[string]string{"1": "The show and its pictures", "2": "The camera, its output and the lead", "3": "Capture device and bus", "4": "Power and heat", "5": "Program, sent picture and uplink", "6": "Sound and time", "7": "Leads that fail"}
 
 // senses say how a limit of a sense reads.
 var senseWords = map[limit.Sense]string{limit.AtMost: "at most", limit.AtLeast: "at least", limit.Within: "within", limit.Fits: "fits or does not"}

@@ -73,6 +73,16 @@ func TestSignalRules(t *testing.T) {
 		{"it sleeps after ten minutes", func(r *rig.Rig) {
 			r.Items[0].Gear.Standby = &gear.Standby{AfterMinutes: whole(10), Does: "black"}
 		}, "standby:cam-0", Snapped, "Left alone for 10 min"},
+		{"it sleeps after ten minutes, and somebody touches it before", func(r *rig.Rig) {
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{AfterMinutes: whole(10), Does: "black"}, true
+		}, "standby:cam-0", Slack, "every 8 min at the latest"},
+		{"it sleeps sooner than anybody can touch it", func(r *rig.Rig) {
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{AfterMinutes: whole(1), Does: "black"}, true
+		}, "standby:cam-0", Snapped, "Left alone for 1 min"},
+		{"it is touched, and nobody knows when it sleeps", func(r *rig.Rig) {
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{Does: "black"}, true
+		}, "standby:cam-0", Untested, "somebody touches it before"},
+		{"it is touched, and nobody knows whether it sleeps", func(r *rig.Rig) { r.Items[0].Gear.Standby, r.Items[0].Set.Touched = nil, true }, "standby:cam-0", Untested, "Left alone for 1 to 60 min"},
 		{"nobody has waited", func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{} }, "standby:cam-0", Untested, "Nobody has waited"},
 		{"it records half an hour", func(r *rig.Rig) {
 			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)

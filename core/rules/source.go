@@ -247,7 +247,7 @@ func judgeExclusions(p *Pass, w *Walk) {
 	}
 }
 
-var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Chapter: "2.2",
+var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time; where somebody touches it in time, 2 min ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Chapter: "2.2",
 	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Say:     sayStandby,
@@ -255,7 +255,25 @@ var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is
 
 var standbyWords = oneOf(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
 
-// judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off.
+// leastTouch is how long a device has to stay awake for somebody to touch it in time throughout a show, in minutes: nobody
+// does more often [practice].
+const leastTouch = 2
+
+// touched tells whether somebody is to touch a device before it falls asleep.
+func touched(it *rig.Item) bool { return it.Set != nil && it.Set.Touched }
+
+// TouchEvery is after how many minutes at the latest a device that sleeps is to be touched, well before it does; false where nobody
+// knows when that is, and where it is too often for anybody.
+func TouchEvery(it *rig.Item, ceiling float64) (minutes float64, ok bool) {
+	st := it.Gear.Standby
+	if st == nil || st.Does == "nothing" || st.AfterMinutes == nil || st.AfterMinutes.Low*ceiling < leastTouch {
+		return 0, false
+	}
+	return math.Floor(st.AfterMinutes.Low * ceiling), true
+}
+
+// judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off. Somebody may see to it that
+// they never get there.
 func judgeStandby(p *Pass, w *Walk) {
 	it := w.Item
 	st := it.Gear.Standby
@@ -270,23 +288,34 @@ func judgeStandby(p *Pass, w *Walk) {
 	if st == nil { // nobody knows whether it sleeps or switches itself off
 		st = &gear.Standby{}
 	}
-	switch st.Does {
-	case "nothing":
+	lasts := p.Show.Minutes
+	if touched(it) {
+		lasts = leastTouch
+	}
+	switch {
+	case st.Does == "nothing":
 		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()})
 		return
-	case "", "unknown":
+	case (st.Does == "" || st.Does == "unknown") && !touched(it):
 		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
 			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps()})
 		return
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
-		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: firstFact}, Where: w.deps()}
+		Loads: p.load(it.ID, limit.Times(lasts)), Caps: firstFact}, Where: w.deps()}
 	p.add(w.Hop, "standby", it.ID, &l)
 }
 
 func sayStandby(w *Words) {
 	it := w.Result.Hop.Item
 	switch w.What = w.T("Standby of %s", it.Label); {
+	case w.Result.Sense != limit.Fits && touched(it):
+		w.Source, w.Loads[0].Sum, w.Sum = practice("Nobody touches a camera more often than every two minutes"), lang.Text("as often as somebody can touch it"), lang.Text("its idle time")
+		w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it before.", w.limit(), it.Label)
+		if every, ok := TouchEvery(it, w.ceiling); ok {
+			w.Short = w.T("touched every %s min", Number(every))
+			w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it every %s min at the latest.", w.limit(), it.Label, Number(every))
+		}
 	case w.Result.Sense != limit.Fits:
 		w.Source, w.Loads[0].Sum, w.Sum = datasheet("The spec sheet"), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
 		sleeps := lang.Text("its picture goes")

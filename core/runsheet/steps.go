@@ -541,6 +541,16 @@ func (m *maker) live() {
 		each := math.Floor(l.Sure / float64(it.Set.Spares+1) * m.v.PlanningCeiling())
 		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, rules.Number(each), rules.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
 	}
+	for _, it := range m.cameras() {
+		if it.Set == nil || !it.Set.Touched {
+			continue
+		}
+		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.", it.Label)
+		if every, ok := rules.TouchEvery(it, m.v.PlanningCeiling()); ok {
+			do = lang.Text("Touch %s every %s min at the latest, from when it was switched on, so that it does not fall asleep: half-press, turn a dial. Not while its picture is on air, where that shows.", it.Label, rules.Number(every))
+		}
+		m.add(Step{ID: "touch:" + it.ID, Phase: Live, Do: do, Minutes: 1, People: 1, at: it.ID})
+	}
 	watch := []string{lang.Text("Frames lost, by kind: at the source, while composing, while coding, while sending."), lang.Text("Processor under four fifths; the preview not late, which is the first sign.")}
 	for _, k := range m.v.KeptOn() {
 		if k.Drive == nil {

@@ -210,3 +210,23 @@ func TestTheSheetSaysWhenARecordingIsStartedAgain(t *testing.T) {
 	r = after
 	require.Equal(t, []runsheet.Value{{Name: "Stop and start again, Bench camera", Value: "every 29 min at the latest"}}, find())
 }
+
+// A camera somebody is to touch in time is a step of the night, with how often where that is known.
+func TestACameraTouchedInTime(t *testing.T) {
+	r := rigs.Loft()
+	cam := r.Item("cam-bench")
+	find := func() string {
+		s := runsheet.Of(judge.Rig(r), nil, runsheet.Options{})
+		if at := slices.IndexFunc(s.Steps, func(s runsheet.Step) bool { return s.ID == "touch:cam-bench" }); at >= 0 {
+			return s.Steps[at].Do
+		}
+		return ""
+	}
+	cam.Gear.Standby = &gear.Standby{Does: "black", AfterMinutes: new(fact.Exactly(30))}
+	require.Empty(t, find(), "left alone")
+	r, err := rig.Apply(r, rig.Edit{Do: "word", Path: "items/cam-bench/set/touched", Word: "yes"})
+	require.NoError(t, err)
+	require.Contains(t, find(), "Touch Bench camera every 24 min at the latest")
+	r.Item("cam-bench").Gear.Standby = &gear.Standby{Does: "black"}
+	require.Contains(t, find(), "nobody has measured when it does")
+}

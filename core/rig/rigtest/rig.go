@@ -32,6 +32,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.sound()
 	b.openSockets(NewDice(seed ^ 0xa11))
 	b.comesIn(NewDice(seed ^ 0xca11))
+	b.touched(NewDice(seed ^ 0x70c4))
 	rig.Straight(b.r)
 	return b.r
 }
@@ -55,6 +56,20 @@ func (b *builder) comesIn(d *Dice) {
 	if up := b.r.Uplink; up != nil && len(up.MeasuredMbps) > 0 && d.Of(3) {
 		f := d.within(fact.Est(200, 50, 1000))
 		up.DownMbps = &f
+	}
+}
+
+// touched has somebody touch some of the cameras and phones, so that they do not fall asleep.
+func (b *builder) touched(d *Dice) {
+	for i := range b.r.Items {
+		if it := &b.r.Items[i]; it.Set != nil && it.Set.Settings != nil || it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone {
+			if d.Of(5) {
+				if it.Set == nil {
+					it.Set = &rig.Set{}
+				}
+				it.Set.Touched = true
+			}
+		}
 	}
 }
 

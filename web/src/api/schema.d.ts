@@ -4126,6 +4126,8 @@ export interface components {
              * @description Charged batteries to change to
              */
             spares?: number;
+            /** @description Somebody touches it in time, before it falls asleep */
+            touched?: boolean;
             /** @description The device is turned upright */
             upright?: boolean;
         };
