@@ -639,7 +639,7 @@ func (u *universe) touch(it *rig.Item) {
 	if l := u.p.Find(limit.ID{Rule: "standby", Place: it.ID}); l == nil {
 		return // its settings see to it
 	}
-	u.add(Move{ID: "touch:" + it.ID, Kind: "setting", Of: it.ID, Slot: "touch:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("somebody has to remember it during the show"),
+	u.add(Move{ID: "touch:" + it.ID, Kind: "setting", Of: it.ID, Slot: "touch:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a hand during the show"),
 		say: func() (string, string) {
 			return rules.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial", it.Label, rules.Number(every)), rules.Text("%s touched in time", it.Label)
 		},

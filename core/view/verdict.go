@@ -52,6 +52,7 @@ type Feed struct {
 	Hops   []Hop       `json:"hops"`
 	Shape  *Shape      `json:"shape,omitempty" doc:"How the picture lies on the programme; none when it does not get there"`
 	Light  *Light      `json:"light,omitempty" doc:"Shutter and mains flicker, of cameras"`
+	Sleep  *Sleep      `json:"sleep,omitempty" doc:"Of a source that falls asleep when nobody touches it, and has no setting against it"`
 }
 
 // Hop is one stretch of a feed on the board.
@@ -78,6 +79,12 @@ type Shape struct {
 	Shows     picture.Rect `json:"shows" doc:"The part of what is sent that is seen"`
 	Fills     float64      `json:"fills" doc:"Share of the programme it covers"`
 	Words     string       `json:"words" doc:"Border, crop and scale in words; empty when it fits as it is"`
+}
+
+// Sleep is what becomes of a source that falls asleep when nobody touches it.
+type Sleep struct {
+	Touched bool   `json:"touched" doc:"Somebody is to touch it in time"`
+	Words   string `json:"words"`
 }
 
 // Light is how a camera stands against lamps on the mains.
@@ -382,6 +389,9 @@ func (t *teller) feed(f *rules.Feed) Feed {
 	if !f.Light.IsZero() {
 		l := rules.LightOf(f.Light, int64(t.v.Show.MainsHz))
 		out.Light = &Light{l.MainsHz, l.Rate.Name(), l.BeatHz, l.Shutter, l.Words()}
+	}
+	if l := t.v.Find(limit.ID{Rule: "standby", Place: f.Source.ID}); l != nil && l.Sense != limit.Fits {
+		out.Sleep = &Sleep{f.Source.Set != nil && f.Source.Set.Touched, t.v.Word(l).Says}
 	}
 	return out
 }

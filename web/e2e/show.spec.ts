@@ -48,6 +48,37 @@ test('each source shows what it leaves on the programme, and the shutter this li
   )
 })
 
+test('a camera that falls asleep is touched in time: found on the board, ticked on the Show page, a step of the night', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  const idle = { value: 30, low: 30, high: 30, from: 'measured' }
+  const kept = await request.post(url(`/api/rigs/${id}/edits`), {
+    data: {
+      from: 1,
+      what: 'sleepy',
+      edits: [
+        { do: 'word', path: 'items/cam-stage/standby/does', word: 'black' },
+        { do: 'fact', path: 'items/cam-stage/standby/afterMinutes', fact: idle },
+      ],
+    },
+  })
+  expect(kept.ok()).toBe(true)
+  await page.goto(url(`/rigs/${id}`))
+  await expect(page.locator('[data-finding="standby:cam-stage"]')).toContainText('Left alone for 30 min')
+  await expect(page.getByTestId('cure')).toContainText('Touch Stage camera every 24 min at the latest')
+  await page.getByRole('link', { name: 'Show', exact: true }).click()
+  const source = page.locator('[data-source="cam-stage"]')
+  await source.getByRole('checkbox', { name: 'touched in time' }).click()
+  await expect(source).toContainText('somebody touches it every 24 min at the latest')
+  await page.getByRole('link', { name: 'Tether', exact: true }).click()
+  await expect(page.getByTestId('cure')).not.toContainText('Touch Stage camera')
+  await expect(page.locator('[data-finding="standby:cam-stage"]')).toHaveCount(0)
+  await page.getByRole('link', { name: 'Run sheet', exact: true }).click()
+  await expect(page.getByText('Touch Stage camera every 24 min at the latest')).toBeVisible()
+})
+
 test('the hall: lines join at the switcher; a lead tells what its ends agree on, and why the rest fails', async ({
   page,
   request,

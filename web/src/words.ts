@@ -364,6 +364,8 @@ export const words = {
     what: 'What is recorded',
     inCamera: 'in the camera',
     restarts: 'stopped and started again in time',
+    touched: 'touched in time',
+    leftAlone: 'left alone',
     runsOn: 'left to run',
     onComputer: 'on the computer',
     noMore: 'One recording less',

@@ -2038,6 +2038,8 @@ export interface components {
             light?: components["schemas"]["Light"];
             /** @description How the picture lies on the programme; none when it does not get there */
             shape?: components["schemas"]["Shape"];
+            /** @description Of a source that falls asleep when nobody touches it, and has no setting against it */
+            sleep?: components["schemas"]["Sleep"];
             /** @description Item id of the source */
             source: string;
             /** @enum {string} */
@@ -4275,6 +4277,11 @@ export interface components {
              * @enum {string}
              */
             switching?: "helper" | "keys" | "pad" | "pedal" | "switcher";
+        };
+        Sleep: {
+            /** @description Somebody is to touch it in time */
+            touched: boolean;
+            words: string;
         };
         Slot: {
             /** Format: int64 */

@@ -231,6 +231,12 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
                   what: `${w.shutter} ${f.label}: ${v}`,
                 })
               }
+              touch={(v) =>
+                save({
+                  edits: [{ do: 'word', path: `items/${f.source}/set/touched`, word: v ? 'yes' : 'no' }],
+                  what: `${f.label}: ${v ? w.touched : w.leftAlone}`,
+                })
+              }
             />
           ))}
         </Group>
@@ -254,8 +260,15 @@ function Group({ title, children }: { title: string; children: React.ReactNode }
   )
 }
 
-/** What one source shows on the programme, and its shutter in this light. */
-function Source({ feed: f, shutter, keep }: { feed: Feed; shutter: string; keep: (v: string) => void }) {
+type SourceProps = {
+  feed: Feed
+  shutter: string
+  keep: (v: string) => void
+  touch: (v: boolean) => void
+}
+
+/** What one source shows on the programme, its shutter in this light, and whether it is kept awake. */
+function Source({ feed: f, shutter, keep, touch }: SourceProps) {
   return (
     <div className="flex gap-4 border-b border-hair py-2" data-source={f.source}>
       <svg width="72" height="44" viewBox="0 0 72 44" aria-hidden="true" className="shrink-0">
@@ -279,6 +292,12 @@ function Source({ feed: f, shutter, keep }: { feed: Feed; shutter: string; keep:
                 keep={(v) => v && keep(v)}
               />
             </span>
+          </div>
+        )}
+        {f.sleep && (
+          <div className="mt-1 flex flex-wrap items-baseline gap-x-3 text-sm">
+            <span>{f.sleep.words}</span>
+            <Tick label={w.touched} value={f.sleep.touched} keep={touch} />
           </div>
         )}
       </div>
