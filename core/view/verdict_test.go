@@ -156,3 +156,37 @@ func TestWhatNoRuleCoversIsNamed(t *testing.T) {
 	require.NotContains(t, named, "computer-load")
 	require.Contains(t, v.Sentence, "Not judged yet: the lead from Camera to Stick, Lamp in a cupboard")
 }
+
+// A feed tells of a source that falls asleep and has no setting against it, and whether somebody touches it; of no other.
+func TestASourceThatFallsAsleep(t *testing.T) {
+	for _, c := range []struct {
+		name    string
+		standby *gear.Standby
+		touched bool
+		setting string
+		want    string // empty for nothing to tell
+	}{
+		{"it keeps sending", &gear.Standby{Does: "nothing"}, false, "", ""},
+		{"nobody has waited", nil, false, "", ""},
+		{"a setting sees to it", &gear.Standby{Does: "black", AfterMinutes: new(fact.Exactly(20))}, false, "auto-power-off", ""},
+		{"it sleeps", &gear.Standby{Does: "black", AfterMinutes: new(fact.Exactly(20))}, false, "", "Left alone for 20 min"},
+		{"it is touched", &gear.Standby{Does: "resizes", AfterMinutes: new(fact.Exactly(20))}, true, "", "every 16 min at the latest"},
+		{"it is touched, and nobody has waited", nil, true, "", "somebody touches it before"},
+	} {
+		t.Run(c.name, func(t *testing.T) {
+			r := plain()
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = c.standby, c.touched
+			if c.setting != "" {
+				r.Items[0].Gear.Settings = []gear.Setting{{ID: c.setting}}
+			}
+			v := Rig(r)
+			if s := v.Feeds[0].Sleep; c.want == "" {
+				require.Nil(t, s)
+			} else {
+				require.NotNil(t, s)
+				require.Equal(t, c.touched, s.Touched)
+				require.Contains(t, s.Words, c.want)
+			}
+		})
+	}
+}
