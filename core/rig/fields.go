@@ -340,6 +340,12 @@ var Fields = []Field{
 	{Path: "show/calls/N/downKbps", Name: "what comes in of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e7,
 		Ask: "How many kilobits a second come in by the call, in all?", How: "600 to 3000 for each person shown; the call program shows it.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.call().DownKbps }},
+	{Path: "show/calls/N/downMpxS", Name: "pictures that come in of a call", Unit: "Mpx/s", Units: "megapixels a second", Low: 0, High: 1e5,
+		Ask: "How many megapixels a second of pictures come in of the call?", How: "Width × height × frames a second, for each person: 640×360 at 30 is 7, 1280×720 at 30 is 28. The call program's statistics show it.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.call().DownMpxS }},
+	{Path: "show/screenMpxS", Name: "recording of the screen", Unit: "Mpx/s", Units: "megapixels a second", Low: 0, High: 1e5,
+		Ask: "How many megapixels a second does the recording of the screen take?", How: "Width × height × frames a second: 1920×1080 at 30 is 62, 2560×1440 at 30 is 111, 3840×2160 at 30 is 249.", Minutes: 2,
+		number: func(s *spot) **fact.Fact { return &s.r.Show.ScreenMpxS }},
 	{Path: "show/calls/N/persons", Name: "people whose pictures come in by a call", Words: words([]string{"1", "2", "3", "4"}),
 		Ask: "How many people's pictures come in by the call?", How: "Count those whose cameras are on.", Minutes: 1,
 		put: func(s *spot, e *Edit) error {

@@ -54,6 +54,7 @@ type Show struct {
 	Also             []AlsoProgram `json:"also,omitempty" maxItems:"20" doc:"Programs that take pictures beside the main one"`
 	Switching        string        `json:"switching,omitempty" enum:"helper,keys,pad,pedal,switcher" doc:"Who or what changes angles"`
 	SoundFrom        string        `json:"soundFrom,omitempty" enum:"camera,switcher,computer,interface" doc:"Where the sound comes from"`
+	ScreenMpxS       *fact.Fact    `json:"screenMpxS,omitempty" doc:"Megapixels a second of the recording of the screen"`
 	Layers           int           `json:"layers,omitempty" minimum:"1" maximum:"200" doc:"Sources on air at once, at most: 2 for a picture in a picture"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
 	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
@@ -145,6 +146,7 @@ type Call struct {
 	Name     string     `json:"name,omitempty" maxLength:"120"`
 	UpKbps   *fact.Fact `json:"upKbps,omitempty"`
 	DownKbps *fact.Fact `json:"downKbps,omitempty" doc:"What comes in of it, in all"`
+	DownMpxS *fact.Fact `json:"downMpxS,omitempty" doc:"Megapixels a second of what comes in of it, in all"`
 	Persons  int        `json:"persons,omitempty" minimum:"0" maximum:"500" doc:"People whose pictures come in"`
 }
 

@@ -18,7 +18,12 @@ var (
 )
 
 // screenMpxS is a screen of 1080 to 2160 lines, taken 30 times a second [estimate].
-var screenMpxS = limit.Bounds{Low: 1920 * 1080 * 30 / mega, Value: 2560 * 1440 * 30 / mega, High: 3840 * 2160 * 30 / mega}
+var screenMpxS = fact.Est(2560*1440*30/mega, 1920*1080*30/mega, 3840*2160*30/mega)
+
+// screen is how much of a screen is recorded.
+func (p *Pass) screen() limit.Fact {
+	return stated(key("show/screenMpxS", ""), "Mpx/s", p.Show.ScreenMpxS, screenMpxS)
+}
 
 // mostPersons is how many people's pictures a call may show while nobody has counted them: a page of nine [estimate].
 const mostPersons = 9
@@ -106,8 +111,8 @@ func (p *Pass) download() limit.Fact {
 type beside struct {
 	name   string
 	kind   jobKind
-	px     limit.Bounds // Mpx/s
-	copies float64      // bytes a pixel in memory
+	px     limit.Fact // Mpx/s
+	copies float64    // bytes a pixel in memory
 }
 
 // besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is converted; what the
@@ -117,20 +122,21 @@ func (p *Pass) besides() (out []beside) {
 	pr := float64(sh.Programme.Width) * float64(sh.Programme.Height) * sh.Programme.Rate.Float() / mega
 	for i := range sh.Calls {
 		who := p.persons(i)
-		px := limit.Bounds{Low: who.Low * callDownMpxS.Low, Value: who.Value * callDownMpxS.Value, High: who.High * callDownMpxS.High}
+		px := stated(part("show/calls/N/downMpxS", "", strconv.Itoa(i)), "Mpx/s", sh.Calls[i].DownMpxS,
+			fact.Est(who.Value*callDownMpxS.Value, who.Low*callDownMpxS.Low, who.High*callDownMpxS.High))
 		out = append(out, beside{lang.Text("people of %s", callName(sh, i)), decodingH264, px, copiesIn})
 	}
 	for _, what := range sh.Besides {
 		switch what {
 		case rig.VirtualCamera:
-			out = append(out, beside{lang.Text("virtual camera for other programs"), converting, limit.Bounds{Low: pr, Value: pr, High: pr}, copiesOut})
+			out = append(out, beside{lang.Text("virtual camera for other programs"), converting, mpxS(limit.Bounds{Low: pr, Value: pr, High: pr}), copiesOut})
 		case rig.ScreenRecording:
-			out = append(out, beside{lang.Text("recording of the screen"), converting, screenMpxS, copiesIn})
+			out = append(out, beside{lang.Text("recording of the screen"), converting, p.screen(), copiesIn})
 		case rig.OwnStream:
 			if len(sh.Destinations) > 0 {
 				s := &sh.Destinations[0].Send
 				px := float64(s.Width) * float64(s.Height) * s.Rate.Float() / mega
-				out = append(out, beside{lang.Text("one's own stream, watched here"), decodingH264, limit.Bounds{Low: px, Value: px, High: px}, copiesIn})
+				out = append(out, beside{lang.Text("one's own stream, watched here"), decodingH264, mpxS(limit.Bounds{Low: px, Value: px, High: px}), copiesIn})
 			}
 		}
 	}

@@ -501,7 +501,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 	load(c.ID, limit.Times(1, idle), job{})
 	var speeds [kinds]limit.Ref
 	// work is so many Mpx/s of a kind of work.
-	work := func(item string, px limit.Bounds, asked bool, j job) {
+	work := func(item string, px limit.Fact, j job) {
 		if px.High == 0 {
 			return
 		}
@@ -509,13 +509,10 @@ func judgeComputer(p *Pass, _ *Walk) {
 			speeds[j.kind] = l.Let(c.does(j.kind))
 		}
 		t := limit.Times(px.Value)
-		switch {
-		case px.Low < px.High && asked:
-			t = limit.Times(1, l.Let(j.of.pixelFact(px)))
-		case px.Low < px.High:
-			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate, Unit: "Mpx/s"}))
+		if px.Low < px.High {
+			t = limit.Times(1, l.Let(px))
 		}
-		j.px = px
+		j.px = boundsOf(px)
 		load(item, t.Per(speeds[j.kind]), j)
 		besides += px.High * c.slow.High / l.Fact(speeds[j.kind]).Low
 	}
@@ -524,11 +521,15 @@ func judgeComputer(p *Pass, _ *Walk) {
 	layer := float64(pr.Width) * float64(pr.Height) * pr.Rate.Float() / mega
 	for _, s := range streams {
 		all, m, h := s.pixels()
-		work(s.Owner.ID, m, false, job{kind: decodingMJPEG, of: s})
-		work(s.Owner.ID, h, false, job{kind: decodingH264, of: s})
-		work(s.Owner.ID, all, true, job{kind: converting, of: s})
+		work(s.Owner.ID, mpxS(m), job{kind: decodingMJPEG, of: s})
+		work(s.Owner.ID, mpxS(h), job{kind: decodingH264, of: s})
+		if all.Low < all.High {
+			work(s.Owner.ID, s.pixelFact(all), job{kind: converting, of: s})
+		} else {
+			work(s.Owner.ID, mpxS(all), job{kind: converting, of: s})
+		}
 		if s.combs {
-			work(s.Owner.ID, all, false, job{kind: combing, of: s})
+			work(s.Owner.ID, mpxS(all), job{kind: combing, of: s})
 		}
 		t := limit.Times(all.Value * copiesIn / 1000)
 		if all.Low < all.High {
@@ -539,19 +540,19 @@ func judgeComputer(p *Pass, _ *Walk) {
 	for i := range p.Codings {
 		if cd := &p.Codings[i]; cd.Scaled() {
 			v := float64(cd.From[0]) * float64(cd.From[1]) * cd.Rate.Float() / mega
-			work("send", limit.Bounds{Low: v, Value: v, High: v}, false, job{kind: scaling, coding: i})
+			work("send", mpxS(limit.Bounds{Low: v, Value: v, High: v}), job{kind: scaling, coding: i})
 		}
 	}
 	besidesThis := p.besides()
 	for i := range besidesThis {
 		o := &besidesThis[i]
-		work("show", o.px, false, job{kind: o.kind, beside: o.name})
+		work("show", o.px, job{kind: o.kind, beside: o.name})
 		if o.kind != converting {
-			work("show", o.px, false, job{kind: converting, beside: o.name})
+			work("show", o.px, job{kind: converting, beside: o.name})
 		}
 		t := limit.Times(o.px.Value * o.copies / 1000)
 		if o.px.Low < o.px.High {
-			t = limit.Times(o.copies/1000, traffic.Let(limit.Fact{Low: o.px.Low, Value: o.px.Value, High: o.px.High, From: fact.Estimate, Unit: "Mpx/s"}))
+			t = limit.Times(o.copies/1000, traffic.Let(o.px))
 		}
 		traffic.Loads = append(traffic.Loads, limit.Load{Item: "show", Term: t})
 	}
@@ -559,9 +560,9 @@ func judgeComputer(p *Pass, _ *Walk) {
 	if slices.Contains(p.Show.Besides, rig.ScreenRecording) { // coded as the program that records it likes
 		encode = l.Let(c.encode())
 		own := c.speedOf(&l, encode, &Coding{Own: true})
-		px := l.Let(limit.Fact{Low: screenMpxS.Low, Value: screenMpxS.Value, High: screenMpxS.High, From: fact.Estimate, Unit: "Mpx/s"})
-		load("show", own.With(px), job{kind: coding, beside: lang.Text("recording of the screen"), px: screenMpxS})
-		besides += screenMpxS.High * c.slow.High / c.ownSurely()
+		px := p.screen()
+		load("show", own.With(l.Let(px)), job{kind: coding, beside: lang.Text("recording of the screen"), px: boundsOf(px)})
+		besides += px.High * c.slow.High / c.ownSurely()
 	}
 	p.settle(c, besides)
 	coded := 0.0
@@ -593,6 +594,11 @@ func judgeComputer(p *Pass, _ *Walk) {
 	p.memory(c, &traffic, coded, where)
 	p.hardware(c)
 	judgeKept(p)
+}
+
+// mpxS are so many pixels a second nobody is asked for.
+func mpxS(b limit.Bounds) limit.Fact {
+	return limit.Fact{Unit: "Mpx/s", Low: b.Low, Value: b.Value, High: b.High, From: fact.Estimate}
 }
 
 // computerRules are the limits of what a computer computes.

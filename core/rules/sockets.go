@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"slices"
 
 	"eventether/core/gear"
@@ -69,7 +70,25 @@ func (p *Pass) Sockets(worst bool) []USBSocket {
 			}
 		}
 	}
+	slices.SortStableFunc(out, func(a, b USBSocket) int { // of two that serve as well the nearer one, whatever the order of the rig
+		return cmp.Or(cmp.Compare(p.hubsAbove(a.Item), p.hubsAbove(b.Item)), cmp.Compare(p.Items[a.Item].ID, p.Items[b.Item].ID),
+			cmp.Compare(p.Items[a.Item].Gear.Ports[a.Port].ID, p.Items[b.Item].Gear.Ports[b.Port].ID))
+	})
 	return out
+}
+
+// hubsAbove is how many hubs and docks stand between an item's sockets and the computer, itself among them.
+func (p *Pass) hubsAbove(item int) (n int) {
+	if it := &p.Items[item]; !it.IsHost() {
+		up := it.Gear.Port(Upstream(it).ID)
+		if up < 0 {
+			return 1
+		}
+		for range p.Wiring.Up(item, up) {
+			n++
+		}
+	}
+	return n
 }
 
 type sockets struct {

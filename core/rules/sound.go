@@ -265,19 +265,47 @@ func (p *Pass) pictured(s *Stream) *rig.Item {
 	return p.Item(s.where[0])
 }
 
-// pictureWay adds up the delay of a picture.
-func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
-	w := PictureWay{ID: source.ID, Label: source.Label, Parts: []DelayPart{}}
+// unknownRate is at how many frames a second a device sends of which nobody knows the pictures [estimate].
+var unknownRate = sound.Span{Low: 10, High: 120}
+
+// framesASecond is the rate of a stream: of one nobody has chosen the picture of, whatever its device offers, and of a device nobody
+// has described anything usual; likely the programme's, fps.
+func (s *Stream) framesASecond(fps float64) sound.Span {
 	rate := s.Rate.Float()
 	if s.Rate.IsZero() || rate <= 0 {
 		rate = fps
+	}
+	out := sound.Span{Low: rate, Value: rate, High: rate}
+	reach := func(v float64) {
+		if v > 0 {
+			out.Low, out.High = min(out.Low, v), max(out.High, v)
+		}
+	}
+	switch s.sends {
+	case sendsUnknown:
+		reach(unknownRate.Low)
+		reach(unknownRate.High)
+	case sendsUndecided:
+		for i := range s.offers {
+			reach(s.offers[i].rate.Float())
+		}
+	}
+	return out
+}
+
+// pictureWay adds up the delay of a picture.
+func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
+	w := PictureWay{ID: source.ID, Label: source.Label, Parts: []DelayPart{}}
+	rate := s.framesASecond(fps)
+	lasts := func(frames sound.Span) sound.Span {
+		return sound.Span{Low: frames.Low * 1000 / rate.High, Value: frames.Value * 1000 / rate.Value, High: frames.High * 1000 / rate.Low}
 	}
 	add := func(of, why string, s sound.Span) {
 		w.Parts = append(w.Parts, DelayPart{of, why, s})
 		w.Delay = w.Delay.Plus(s)
 	}
 	if source.Gear.Kind.Shoots() {
-		add(source.Label, lang.Text("1 to 3 frames out of a camera"), ms(sound.CameraFrames, rate))
+		add(source.Label, lang.Text("1 to 3 frames out of a camera"), lasts(sound.CameraFrames))
 	}
 	for k, id := range s.where[1:] {
 		it := p.Item(id)
@@ -286,11 +314,11 @@ func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 		}
 		switch it.Gear.Kind {
 		case gear.Converter, gear.Switcher, gear.Splitter:
-			add(it.Label, lang.Text("0 to 2 frames through a converter or switcher"), ms(sound.BoxFrames, rate))
+			add(it.Label, lang.Text("0 to 2 frames through a converter or switcher"), lasts(sound.BoxFrames))
 		case gear.Capture:
-			add(it.Label, lang.Text("1 to 3 frames of capture and USB"), ms(sound.CaptureFrames, rate))
+			add(it.Label, lang.Text("1 to 3 frames of capture and USB"), lasts(sound.CaptureFrames))
 		case gear.Card:
-			add(it.Label, lang.Text("1 to 2 frames of a card"), ms(sound.CardFrames, rate))
+			add(it.Label, lang.Text("1 to 2 frames of a card"), lasts(sound.CardFrames))
 		}
 	}
 	add(programName(p.Show.Program), lang.Text("1 frame of the programme, and its buffer"), ms(sound.ProgramFrames, fps))

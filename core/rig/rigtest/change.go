@@ -200,6 +200,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	}
 	s := &r.Show
 	add(s.CircuitA != nil, func(r *rig.Rig) { r.Show.CircuitA = nil }, "circuitA")
+	add(s.ScreenMpxS != nil, func(r *rig.Rig) { r.Show.ScreenMpxS = nil }, "recording of the screen")
 	add(s.MainsVolts != nil, func(r *rig.Rig) { r.Show.MainsVolts = nil }, "mainsVolts")
 	add(s.MainsHz != 0, func(r *rig.Rig) { r.Show.MainsHz = 0 }, "mainsHz")
 	add(r.Uplink != nil && r.Uplink.DownMbps != nil, func(r *rig.Rig) { r.Uplink.DownMbps = nil }, "download")
@@ -213,6 +214,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	}
 	for i := range s.Calls {
 		add(s.Calls[i].DownKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].DownKbps = nil }, "what comes in of call %d", i)
+		add(s.Calls[i].DownMpxS != nil, func(r *rig.Rig) { r.Show.Calls[i].DownMpxS = nil }, "pictures of call %d", i)
 		add(s.Calls[i].Persons > 0, func(r *rig.Rig) { r.Show.Calls[i].Persons = 0 }, "people of call %d", i)
 		add(s.Calls[i].UpKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].UpKbps = nil }, "call %d", i)
 	}

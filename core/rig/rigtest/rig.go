@@ -57,6 +57,16 @@ func (b *builder) comesIn(d *Dice) {
 		f := d.within(fact.Est(200, 50, 1000))
 		up.DownMbps = &f
 	}
+	for i := range s.Calls {
+		if n := float64(s.Calls[i].Persons); n > 0 && d.Of(3) {
+			f := d.within(fact.Est(15.552*n, 6.912*n, 27.648*n))
+			s.Calls[i].DownMpxS = &f
+		}
+	}
+	if d.Of(3) {
+		f := d.within(fact.Est(110.592, 62.208, 248.832))
+		s.ScreenMpxS = &f
+	}
 }
 
 // touched has somebody touch some of the cameras and phones, so that they do not fall asleep.

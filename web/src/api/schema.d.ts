@@ -1186,6 +1186,19 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description Megapixels a second of what comes in of it, in all */
+            downMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             name?: string;
             /**
              * Format: int64
@@ -4263,6 +4276,19 @@ export interface components {
             recordings?: components["schemas"]["Recording"][];
             /** Format: double */
             rehearsalMinutes?: number;
+            /** @description Megapixels a second of the recording of the screen */
+            screenMpxS?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** Format: double */
             setupMinutes?: number;
             /**
