@@ -215,7 +215,7 @@ func (r *Rig) applyLead(e *Edit) error {
 			l.Direction = ""
 		}
 		if e.Grade != "" || e.LengthM != nil {
-			l.Adapters, l.ReachM = 0, nil
+			l.Adapters, l.ReachM, l.ContactsOhm = 0, nil, nil
 		}
 		if e.Grade != "" {
 			l.Loss, l.AWG = nil, nil

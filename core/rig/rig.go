@@ -245,11 +245,13 @@ type Lead struct {
 	Thin      *bool  `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
 	Tried     *Tried `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
 	// Direction is which way round an active or optical lead lies.
-	Direction string      `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
-	AWG       *fact.Fact  `json:"awg,omitempty" doc:"Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick"`
-	Adapters  int         `json:"adapters,omitempty" minimum:"0" maximum:"10" doc:"Adapters in the lead: each is a joint that can work loose"`
-	Loss      []sdi.Point `json:"loss,omitempty" maxItems:"30" doc:"Points of a coax lead's data sheet"`
-	ReachM    *fact.Fact  `json:"reachM,omitempty" doc:"Metres its maker promises for this lead's kind"`
+	Direction string     `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
+	AWG       *fact.Fact `json:"awg,omitempty" doc:"Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick"`
+	// ContactsOhm is what the contacts of both plugs of a USB lead add to its loop.
+	ContactsOhm *fact.Fact  `json:"contactsOhm,omitempty" doc:"Ohms the contacts of both plugs of a USB lead add to its loop"`
+	Adapters    int         `json:"adapters,omitempty" minimum:"0" maximum:"10" doc:"Adapters in the lead: each is a joint that can work loose"`
+	Loss        []sdi.Point `json:"loss,omitempty" maxItems:"30" doc:"Points of a coax lead's data sheet"`
+	ReachM      *fact.Fact  `json:"reachM,omitempty" doc:"Metres its maker promises for this lead's kind"`
 }
 
 // Tried records a trial of a lead at a character rate.

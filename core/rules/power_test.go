@@ -399,6 +399,15 @@ func TestWorkedDrop(t *testing.T) {
 	d = limitIn(&v, "drop:u0")
 	require.InDelta(t, 5-0.766, d.Load.High, 0.001)
 	require.Equal(t, Slack, d.State)
+	worn, err := rig.Apply(measured, rig.Edit{Do: "fact", Path: "leads/u0/contactsOhm", Fact: exactly(0.4)})
+	require.NoError(t, err)
+	v = Full(worn)
+	d = limitIn(&v, "drop:u0")
+	require.InDelta(t, 5-0.766-0.36, d.Load.Low, 0.001, "worn contacts count as they were measured: 0.9 A × 0.4 Ω")
+	require.Equal(t, Snapped, d.State)
+	other, err := rig.Apply(worn, rig.Edit{Do: "lead", Lead: "u0", LengthM: exactly(2)})
+	require.NoError(t, err)
+	require.Nil(t, other.Lead("u0").ContactsOhm, "another lead has other contacts")
 }
 
 // [practice] a powered hub takes nothing from the socket it hangs on.

@@ -336,7 +336,7 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 	taken := l.Loads
 	// volts − amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): one term for the socket, two for each device.
 	metres, gauge := l.Let(length(lead)), l.Let(gaugeFact(lead))
-	contacts := l.Let(limit.Fact{Unit: "Ω", Value: power.ContactOhms / 2, High: power.ContactOhms, From: fact.Estimate})
+	contacts := l.Let(stated(key("leads/ID/contactsOhm", lead.ID), "Ω", lead.ContactsOhm, fact.Est(power.ContactOhms/2, 0, power.ContactOhms)))
 	volts := l.Let(stated(part("items/ID/ports/PORT/volts", it.ID, port.ID), "V", port.Volts, gear.DefaultPortVolts))
 	needs := l.Let(least)
 	l.Loads = append(p.loadRoom.room(1+2*len(taken)), limit.Load{Item: it.ID, Term: limit.Times(1, volts)})
@@ -352,6 +352,9 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 			device := w.Loads[i].Label
 			w.Loads[i] = LoadWords{w.T("%s, in the wire", device), w.T("A × 2 × %s m × %s mΩ/m", Number(r.Fact(metres).Value), Number(r.Fact(gauge).Value))}
 			w.Loads[i+1] = LoadWords{w.T("%s, in the contacts", device), lang.Text("A × up to 0.12 Ω")}
+			if lead.ContactsOhm != nil {
+				w.Loads[i+1].Sum = w.T("A × %s", Span(r.Fact(contacts).Low, r.Fact(contacts).High, "Ω"))
+			}
 		}
 		w.Facts[gauge-1].Name, w.Facts[contacts-1].Name, w.Facts[needs-1].Name = w.T("gauge of the lead %s, as mΩ/m", w.LeadTitle(lead)), lang.Text("contacts of both plugs"), w.T("what %s needs", dev.Label)
 		w.Says = w.T("%s gets %s at the end of this lead; it needs %s.", dev.Label, w.load(), w.limit())

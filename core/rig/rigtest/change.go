@@ -230,6 +230,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		case from.Connector.Family() == gear.USBFamily && l.LengthM.High > 0:
 			add(true, func(r *rig.Rig) { r.Leads[i].Grade = "usb-unknown" }, "grade of %s", l.ID)
 		}
+		add(l.ContactsOhm != nil, func(r *rig.Rig) { r.Leads[i].ContactsOhm = nil }, "contacts of %s", l.ID)
 		add(l.AWG != nil, func(r *rig.Rig) { r.Leads[i].AWG = nil }, "gauge of %s", l.ID)
 		add(l.SpanM != nil, func(r *rig.Rig) { r.Leads[i].SpanM = nil }, "run of %s", l.ID)
 		add(l.Thin != nil, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s", l.ID)

@@ -33,6 +33,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.openSockets(NewDice(seed ^ 0xa11))
 	b.comesIn(NewDice(seed ^ 0xca11))
 	b.touched(NewDice(seed ^ 0x70c4))
+	b.contacts(NewDice(seed ^ 0x0438))
 	rig.Straight(b.r)
 	return b.r
 }
@@ -79,6 +80,16 @@ func (b *builder) touched(d *Dice) {
 				}
 				it.Set.Touched = true
 			}
+		}
+	}
+}
+
+// contacts says of some USB leads what their contacts add.
+func (b *builder) contacts(d *Dice) {
+	for i := range b.r.Leads {
+		if l := &b.r.Leads[i]; l.AWG != nil && d.Of(6) {
+			f := d.within(fact.Est(0.06, 0, 0.12))
+			l.ContactsOhm = &f
 		}
 	}
 }

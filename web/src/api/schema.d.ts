@@ -2484,6 +2484,19 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description Ohms the contacts of both plugs of a USB lead add to its loop */
+            contactsOhm?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * @description Of an active or optical lead: its source end is at the source, or not
              * @enum {string}
