@@ -106,13 +106,13 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 		{"one's own stream, watched here", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.OwnStream} }), "processor:pc", Slack, "55.57 %"},
 		{"a virtual camera", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.VirtualCamera} }), "processor:pc", Slack, "56.26 %"},
 		{"the screen recorded", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Besides = []string{rig.ScreenRecording} }), "processor:pc", Untested, "52.45 to 367"}, // and coded at 80 to 300 Mpx/s, the stream at ultrafast
-		// 62.146 Mpx/s in × 12 bytes, 27.620 out × 11, and 100 of the screen × 12.
+		// 62.146 Mpx/s in × 12 bytes, 27.620 out × 11, and 100 of the screen × 12; a call codes one more of 27.620, and brings 50 × 12.
 		{"the screen recorded, at so many pixels", with(func(r *rig.Rig, _ *gear.Computes) {
 			r.Show.Besides, r.Show.ScreenMpxS = []string{rig.ScreenRecording}, exactly(100)
 		}), "memory-traffic:pc", Slack, "2.25 GB/s of"},
 		{"a call's pictures, counted in pixels", with(func(r *rig.Rig, _ *gear.Computes) {
 			r.Show.Calls = []rig.Call{{Name: "guests", DownMpxS: exactly(50)}}
-		}), "memory-traffic:pc", Slack, "1.65 GB/s of"},
+		}), "memory-traffic:pc", Slack, "1.95 GB/s of"},
 		// People of a call: each 0.6 to 3 Mb/s, decoded and converted at 360p to 720p.
 		{"three people by a call", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Calls = []rig.Call{{Name: "guests", Persons: 3}} }), "downlink", Slack, "1.8 to 9 Mb/s of 20"},
 		{"ten of them, the line not known", with(func(r *rig.Rig, _ *gear.Computes) { r.Show.Calls = []rig.Call{{Name: "guests", Persons: 10}} }), "downlink", Untested, "6 to 30 Mb/s of 20 to 1000"},
