@@ -500,8 +500,8 @@ func judgeComputer(p *Pass, _ *Walk) {
 	}
 	load(c.ID, limit.Times(1, idle), job{})
 	var speeds [kinds]limit.Ref
-	// work is so many Mpx/s of a kind of work.
-	work := func(item string, px limit.Fact, j job) {
+	// work is so many Mpx/s of a kind of work, and the fact that is, where somebody may know it.
+	work := func(item string, px limit.Bounds, known *limit.Fact, j job) {
 		if px.High == 0 {
 			return
 		}
@@ -509,10 +509,14 @@ func judgeComputer(p *Pass, _ *Walk) {
 			speeds[j.kind] = l.Let(c.does(j.kind))
 		}
 		t := limit.Times(px.Value)
-		if px.Low < px.High {
-			t = limit.Times(1, l.Let(px))
+		switch {
+		case px.Low == px.High:
+		case known != nil:
+			t = limit.Times(1, l.Let(*known))
+		default:
+			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate, Unit: "Mpx/s"}))
 		}
-		j.px = boundsOf(px)
+		j.px = px
 		load(item, t.Per(speeds[j.kind]), j)
 		besides += px.High * c.slow.High / l.Fact(speeds[j.kind]).Low
 	}
@@ -521,34 +525,34 @@ func judgeComputer(p *Pass, _ *Walk) {
 	layer := float64(pr.Width) * float64(pr.Height) * pr.Rate.Float() / mega
 	for _, s := range streams {
 		all, m, h := s.pixels()
-		work(s.Owner.ID, mpxS(m), job{kind: decodingMJPEG, of: s})
-		work(s.Owner.ID, mpxS(h), job{kind: decodingH264, of: s})
+		work(s.Owner.ID, m, nil, job{kind: decodingMJPEG, of: s})
+		work(s.Owner.ID, h, nil, job{kind: decodingH264, of: s})
+		var asked *limit.Fact
 		if all.Low < all.High {
-			work(s.Owner.ID, s.pixelFact(all), job{kind: converting, of: s})
-		} else {
-			work(s.Owner.ID, mpxS(all), job{kind: converting, of: s})
+			asked = new(s.pixelFact(all))
 		}
+		work(s.Owner.ID, all, asked, job{kind: converting, of: s})
 		if s.combs {
-			work(s.Owner.ID, mpxS(all), job{kind: combing, of: s})
+			work(s.Owner.ID, all, nil, job{kind: combing, of: s})
 		}
 		t := limit.Times(all.Value * copiesIn / 1000)
 		if all.Low < all.High {
-			t = limit.Times(copiesIn/1000.0, traffic.Let(s.pixelFact(all)))
+			t = limit.Times(copiesIn/1000.0, traffic.Let(*asked))
 		}
 		traffic.Loads = append(traffic.Loads, limit.Load{Item: s.Owner.ID, Term: t})
 	}
 	for i := range p.Codings {
 		if cd := &p.Codings[i]; cd.Scaled() {
 			v := float64(cd.From[0]) * float64(cd.From[1]) * cd.Rate.Float() / mega
-			work("send", mpxS(limit.Bounds{Low: v, Value: v, High: v}), job{kind: scaling, coding: i})
+			work("send", limit.Bounds{Low: v, Value: v, High: v}, nil, job{kind: scaling, coding: i})
 		}
 	}
 	besidesThis := p.besides()
 	for i := range besidesThis {
 		o := &besidesThis[i]
-		work("show", o.px, job{kind: o.kind, beside: o.name})
+		work("show", boundsOf(o.px), &o.px, job{kind: o.kind, beside: o.name})
 		if o.kind != converting {
-			work("show", o.px, job{kind: converting, beside: o.name})
+			work("show", boundsOf(o.px), &o.px, job{kind: converting, beside: o.name})
 		}
 		t := limit.Times(o.px.Value * o.copies / 1000)
 		if o.px.Low < o.px.High {
