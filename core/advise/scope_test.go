@@ -25,42 +25,53 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 				continue
 			}
 			m := &all[i]
-			after, err := rig.Apply(r, m.Edits...)
-			require.NoError(t, err)
-			whole := judge.As(after)
-			require.NoError(t, b.Try(m.Edits, func(d *judge.Delta) {
-				require.Equal(t, after, d.Rig)
-				at := fmt.Sprintf("seed %d, %s", seed, m.ID)
-				require.Equal(t, whole.State, d.State, at)
-				got := map[limit.ID]limit.State{}
-				for k := range b.Results {
-					got[b.Results[k].ID] = b.Results[k].State
-				}
-				for _, c := range d.Changes {
-					if c.Is == 0 {
-						delete(got, c.ID)
-					} else {
-						got[c.ID] = c.Is
-					}
-				}
-				for k := range whole.Results {
-					l := &whole.Results[k]
-					require.Equal(t, l.State, got[l.ID], "%s: %s", at, l.ID)
-				}
-				require.Len(t, got, len(whole.Results), at)
-				for k := range d.Results {
-					l := &d.Results[k]
-					is := whole.Find(l.ID)
-					require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
-					require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
-				}
-			}))
+			agrees(t, b, r, m.Edits, fmt.Sprintf("seed %d, %s", seed, m.ID))
 			moved++
 			kinds[m.Kind]++
+		}
+		for i := range r.Leads { // and each lead turned round by its plugs
+			l := &r.Leads[i]
+			agrees(t, b, r, []rig.Edit{{Do: "plug", Lead: l.ID, End: "from", Socket: l.To}, {Do: "plug", Lead: l.ID, End: "to", Socket: l.From}}, fmt.Sprintf("seed %d, %s turned", seed, l.ID))
+			moved++
+			kinds["turned"]++
 		}
 	}
 	require.Greater(t, moved, 3000)
 	t.Logf("%d moves: %v", moved, kinds)
+}
+
+// agrees holds that trying edits comes to what judging the whole of the changed rig comes to.
+func agrees(t *testing.T, b *judge.Base, r *rig.Rig, edits []rig.Edit, at string) {
+	t.Helper()
+	after, err := rig.Apply(r, edits...)
+	require.NoError(t, err)
+	whole := judge.As(after)
+	require.NoError(t, b.Try(edits, func(d *judge.Delta) {
+		require.Equal(t, after, d.Rig)
+		require.Equal(t, whole.State, d.State, at)
+		got := map[limit.ID]limit.State{}
+		for k := range b.Results {
+			got[b.Results[k].ID] = b.Results[k].State
+		}
+		for _, c := range d.Changes {
+			if c.Is == 0 {
+				delete(got, c.ID)
+			} else {
+				got[c.ID] = c.Is
+			}
+		}
+		for k := range whole.Results {
+			l := &whole.Results[k]
+			require.Equal(t, l.State, got[l.ID], "%s: %s", at, l.ID)
+		}
+		require.Len(t, got, len(whole.Results), at)
+		for k := range d.Results {
+			l := &d.Results[k]
+			is := whole.Find(l.ID)
+			require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
+			require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
+		}
+	}))
 }
 
 // However large a rig is, advice weighs no more limits than its effort and one step more (a rig judged whole, or its moves listed), says so when that was not

@@ -12,7 +12,7 @@ func Straight(r *Rig) {
 		if fi < 0 {
 			continue
 		}
-		if from, to := r.Items[fi].Gear.Ports[fp].Direction, r.Items[ti].Gear.Ports[tp].Direction; takes(from) && sends(to) {
+		if from, to := r.Items[fi].Gear.Ports[fp].Direction, r.Items[ti].Gear.Ports[tp].Direction; backwards(from, to) {
 			l := &r.Leads[i]
 			l.From, l.To = l.To, l.From
 		}
@@ -37,7 +37,7 @@ func (r *Rig) turned(edits []Edit) {
 			continue
 		}
 		_, from := r.Port(l.From)
-		if _, to := r.Port(l.To); from == nil || to == nil || !takes(from.Direction) || !sends(to.Direction) {
+		if _, to := r.Port(l.To); from == nil || to == nil || !backwards(from.Direction, to.Direction) {
 			continue
 		}
 		l.From, l.To = l.To, l.From
@@ -50,6 +50,9 @@ func (r *Rig) turned(edits []Edit) {
 		}
 	}
 }
+
+// backwards tells whether a lead between two ports is called from the end that takes.
+func backwards(from, to gear.Direction) bool { return takes(from) && sends(to) }
 
 // takes tells whether a picture, or a device's plug, comes in by a port.
 func takes(d gear.Direction) bool { return d == gear.In || d == gear.Downstream }

@@ -510,10 +510,9 @@ func judgeComputer(p *Pass, _ *Walk) {
 		}
 		t := limit.Times(px.Value)
 		switch {
-		case px.Low == px.High:
 		case known != nil:
 			t = limit.Times(1, l.Let(*known))
-		default:
+		case px.Low < px.High:
 			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate, Unit: "Mpx/s"}))
 		}
 		j.px = px
@@ -550,12 +549,16 @@ func judgeComputer(p *Pass, _ *Walk) {
 	besidesThis := p.besides()
 	for i := range besidesThis {
 		o := &besidesThis[i]
-		work("show", boundsOf(o.px), &o.px, job{kind: o.kind, beside: o.name})
+		var known *limit.Fact
+		if !o.px.IsZero() {
+			known = &o.px
+		}
+		work("show", boundsOf(o.px), known, job{kind: o.kind, beside: o.name})
 		if o.kind != converting {
-			work("show", boundsOf(o.px), &o.px, job{kind: converting, beside: o.name})
+			work("show", boundsOf(o.px), known, job{kind: converting, beside: o.name})
 		}
 		t := limit.Times(o.px.Value * o.copies / 1000)
-		if o.px.Low < o.px.High {
+		if known != nil {
 			t = limit.Times(o.copies/1000, traffic.Let(o.px))
 		}
 		traffic.Loads = append(traffic.Loads, limit.Load{Item: "show", Term: t})

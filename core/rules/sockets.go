@@ -82,10 +82,13 @@ func (p *Pass) hubsAbove(item int) (n int) {
 	if it := &p.Items[item]; !it.IsHost() {
 		up := it.Gear.Port(Upstream(it).ID)
 		if up < 0 {
-			return 1
+			return len(p.Items)
 		}
 		for range p.Wiring.Up(item, up) {
 			n++
+		}
+		if n == 0 { // it leads nowhere
+			return len(p.Items)
 		}
 	}
 	return n

@@ -542,7 +542,8 @@ func (m *maker) live() {
 		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, rules.Number(each), rules.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
 	}
 	for _, it := range m.cameras() {
-		if it.Set == nil || !it.Set.Touched {
+		l := m.v.Find(limit.ID{Rule: "standby", Place: it.ID})
+		if it.Set == nil || !it.Set.Touched || l == nil || l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
 			continue
 		}
 		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.", it.Label)

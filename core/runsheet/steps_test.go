@@ -214,19 +214,24 @@ func TestTheSheetSaysWhenARecordingIsStartedAgain(t *testing.T) {
 // A camera somebody is to touch in time is a step of the night, with how often where that is known.
 func TestACameraTouchedInTime(t *testing.T) {
 	r := rigs.Loft()
-	cam := r.Item("cam-bench")
+	cam := r.Item("cam-stage")
 	find := func() string {
 		s := runsheet.Of(judge.Rig(r), nil, runsheet.Options{})
-		if at := slices.IndexFunc(s.Steps, func(s runsheet.Step) bool { return s.ID == "touch:cam-bench" }); at >= 0 {
+		if at := slices.IndexFunc(s.Steps, func(s runsheet.Step) bool { return s.ID == "touch:cam-stage" }); at >= 0 {
 			return s.Steps[at].Do
 		}
 		return ""
 	}
 	cam.Gear.Standby = &gear.Standby{Does: "black", AfterMinutes: new(fact.Exactly(30))}
 	require.Empty(t, find(), "left alone")
-	r, err := rig.Apply(r, rig.Edit{Do: "word", Path: "items/cam-bench/set/touched", Word: "yes"})
+	r, err := rig.Apply(r, rig.Edit{Do: "word", Path: "items/cam-stage/set/touched", Word: "yes"})
 	require.NoError(t, err)
-	require.Contains(t, find(), "Touch Bench camera every 24 min at the latest")
-	r.Item("cam-bench").Gear.Standby = &gear.Standby{Does: "black"}
+	require.Contains(t, find(), "Touch Stage camera every 24 min at the latest")
+	r.Item("cam-stage").Gear.Standby = &gear.Standby{Does: "black"}
 	require.Contains(t, find(), "nobody has measured when it does")
+	r.Item("cam-stage").Gear.Standby = &gear.Standby{Does: "nothing"}
+	require.Empty(t, find(), "there is nothing to touch it for")
+	r.Item("cam-stage").Gear.Standby = &gear.Standby{Does: "black"}
+	r.Item("cam-stage").Gear.Settings = []gear.Setting{{ID: "auto-power-off"}}
+	require.Empty(t, find(), "a setting sees to it")
 }
