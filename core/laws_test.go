@@ -311,6 +311,9 @@ func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 	for i := range v.Results {
 		l := &v.Results[i]
+		if l.Stage == 0 {
+			b.add("a stage: "+string(l.ID.Rule), seed, "%s", l.ID)
+		}
 		if !slices.Contains(limit.States[:], l.State) || l.Over.Breaks() && l.State == limit.Kinked || !l.Over.Breaks() && l.State == limit.Snapped {
 			b.add("a state", seed, "%s: %q", l.ID, l.State)
 		}

@@ -1,7 +1,6 @@
 package main
 
 import (
-	"encoding/json"
 	"fmt"
 	"io"
 	"os"
@@ -11,6 +10,7 @@ import (
 
 	"eventether/core/edid"
 	"eventether/internal/readers"
+	"eventether/internal/wire"
 )
 
 // maxListing bounds what is read of a listing; real ones have a few thousand lines.
@@ -40,10 +40,7 @@ func readInput(path string, stdin io.Reader, limit int64) (data []byte, name str
 }
 
 func printJSON(out io.Writer, v any) error {
-	enc := json.NewEncoder(out)
-	enc.SetIndent("", "  ")
-	enc.SetEscapeHTML(false)
-	if err := enc.Encode(v); err != nil {
+	if err := wire.WriteIndented(out, v); err != nil {
 		return &exit{exitInternal, err}
 	}
 	return nil

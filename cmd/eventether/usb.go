@@ -1,6 +1,7 @@
 package main
 
 import (
+	"encoding/json"
 	"fmt"
 	"io"
 	"os"
@@ -45,7 +46,13 @@ func usbCommand() *cobra.Command {
 				return &exit{exitUnusable, fmt.Errorf("want files to read, or --here for this computer")}
 			}
 			if asJSON {
-				return printJSON(cmd.OutOrStdout(), v)
+				// Here a list that is null says something: the listing does not tell.
+				enc := json.NewEncoder(cmd.OutOrStdout())
+				enc.SetIndent("", "  ")
+				if err := enc.Encode(v); err != nil {
+					return &exit{exitInternal, err}
+				}
+				return nil
 			}
 			_, err := io.WriteString(cmd.OutOrStdout(), text)
 			return err

@@ -403,7 +403,7 @@ var _ = rule(Rule{ID: "link", Asks: "Does the slowest part of a device's own USB
 
 // connection judges one stream against the slowest part of its own connection.
 func (p *Pass) connection(hop *Hop, s *Stream) {
-	l := Result{Where: s.where}
+	l := Result{Stage: Port, Where: s.where}
 	l.Facts = append(append(p.factRoom.room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
 	l.Caps = p.termRoom.room(len(s.speeds) + 1)
 	first := limit.Ref(len(s.facts) + 1)

@@ -2,7 +2,6 @@ package demo
 
 import (
 	"context"
-	"encoding/json"
 	"fmt"
 	"math"
 	"math/rand/v2"
@@ -15,6 +14,7 @@ import (
 	"eventether/core/runsheet"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/store"
+	"eventether/internal/wire"
 )
 
 // nights is how many weekly shows the season has.
@@ -24,7 +24,7 @@ const nights = 30
 // a set-up that got faster. All of it is made up, and the same every time.
 func season(ctx context.Context, s *store.Store, rig uuid.UUID, revision int) error {
 	sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
-	text, err := json.Marshal(sheet)
+	text, err := wire.Marshal(sheet)
 	if err != nil {
 		return err
 	}

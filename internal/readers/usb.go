@@ -12,7 +12,7 @@ import (
 
 // USB is what a machine says of its buses. What a listing does not tell is null.
 type USB struct {
-	Controllers []USBController `json:"controllers" doc:"Null when the listings do not tell which buses are one controller"`
+	Controllers []USBController `json:"controllers" doc:"Null, in the API an empty list, when the listings do not tell which buses are one controller"`
 	Devices     []USBDevice     `json:"devices"`
 	Incomplete  bool            `json:"incomplete"`
 	Problems    []Problem       `json:"problems"`

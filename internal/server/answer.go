@@ -21,6 +21,7 @@ import (
 	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
+	"eventether/internal/wire"
 )
 
 // failed turns an error into a response that says what happened, and whether asking again may help: only where the
@@ -91,7 +92,7 @@ func (Told) Schema(r huma.Registry) *huma.Schema {
 }
 
 func told(v view.Verdict) (Told, error) {
-	text, err := json.Marshal(v)
+	text, err := wire.Marshal(v)
 	if err != nil {
 		return Told{}, huma.NewError(http.StatusInternalServerError, "The verdict on this rig cannot be written ("+err.Error()+"), so the rig was not kept as it would be. Please report it.")
 	}
@@ -132,18 +133,15 @@ func (a *api) advised(ctx context.Context, v *judge.Verdict, effort int) (out vi
 // jsonFormat writes a body only when the whole of it could be made: before the status line, not behind it.
 var jsonFormat = huma.Format{
 	Marshal: func(w io.Writer, v any) error {
-		var b bytes.Buffer
-		enc := json.NewEncoder(&b)
-		enc.SetEscapeHTML(false)
-		if err := enc.Encode(v); err != nil {
+		text, err := wire.Marshal(v)
+		if err != nil {
 			slog.Error("answer", "error", err)
 			if g, ok := w.(gin.ResponseWriter); ok {
 				g.WriteHeader(http.StatusInternalServerError)
 			}
-			b.Reset()
-			_ = enc.Encode(huma.NewError(http.StatusInternalServerError, "The answer could not be written; it is in the log."))
+			return wire.Write(w, huma.NewError(http.StatusInternalServerError, "The answer could not be written; it is in the log."))
 		}
-		_, err := w.Write(b.Bytes())
+		_, err = w.Write(append(text, '\n'))
 		return err
 	},
 	Unmarshal: json.Unmarshal,

@@ -16,6 +16,8 @@ import (
 	"sync"
 	"time"
 
+	"eventether/internal/wire"
+
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/google/uuid"
 )
@@ -128,7 +130,7 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	refuse := func(status int, why string) {
 		w.Header().Set("Content-Type", "application/problem+json")
 		w.WriteHeader(status)
-		_ = json.NewEncoder(w).Encode(huma.NewError(status, why))
+		_ = wire.Write(w, huma.NewError(status, why))
 	}
 	host, _, err := net.SplitHostPort(r.Host)
 	if err != nil || net.ParseIP(host) == nil { // a name could be anybody's
@@ -212,7 +214,7 @@ func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, str
 	d.tokens[token] = true
 	http.SetCookie(w, &http.Cookie{Name: doorCookie, Value: token, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, MaxAge: int(doorLasts.Seconds())})
 	w.Header().Set("Content-Type", "application/json")
-	_ = json.NewEncoder(w).Encode(map[string]string{"night": d.night.String()})
+	_ = wire.Write(w, map[string]string{"night": d.night.String()})
 }
 
 func (a *api) registerDoor(h huma.API, op func(method, path, id, summary string) huma.Operation) {

@@ -4,7 +4,6 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
@@ -29,6 +28,7 @@ import (
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
+	"eventether/internal/wire"
 )
 
 // NightFile is the format of a night as it is taken elsewhere.
@@ -271,7 +271,7 @@ func (a *api) runSheetFile(ctx context.Context, in *struct {
 		}
 	case "json":
 		kind, ending = "application/json", "json"
-		if err := json.NewEncoder(&b).Encode(s); err != nil {
+		if err := wire.Write(&b, s); err != nil {
 			return nil, failed(err)
 		}
 	default:
@@ -549,7 +549,7 @@ func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*str
 		return nil, err
 	}
 	var err error
-	if n.Sheet, err = json.Marshal(e.Sheet); err != nil {
+	if n.Sheet, err = wire.Marshal(e.Sheet); err != nil {
 		return nil, failed(err)
 	}
 	added, err := a.store.PutNight(get, n, e.Ops)
@@ -583,9 +583,7 @@ func (a *api) nightFile(ctx context.Context, in *struct {
 	name := "show-" + n.AirAt.Format(time.DateOnly)
 	var b bytes.Buffer
 	if in.As == "json" {
-		enc := json.NewEncoder(&b)
-		enc.SetIndent("", "  ")
-		if err := enc.Encode(e); err != nil {
+		if err := wire.WriteIndented(&b, e); err != nil {
 			return nil, failed(err)
 		}
 		return download("application/json", name+".json", b.Bytes()), nil

@@ -42,7 +42,7 @@ func serve(t testing.TB) *httptest.Server {
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
 	closing := make(chan struct{})
 	h, a := build(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing})
-	s := httptest.NewServer(h)
+	s := httptest.NewServer(newHeldToDescription(t, h))
 	doors[s] = a.door
 	t.Cleanup(func() {
 		close(closing)

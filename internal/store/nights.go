@@ -13,6 +13,7 @@ import (
 
 	"eventether/core/night"
 	"eventether/core/runsheet"
+	"eventether/internal/wire"
 )
 
 // Night is a show opened from a revision of a rig.
@@ -65,7 +66,7 @@ func (s *Store) OpenNight(ctx context.Context, n Night, sheet *runsheet.RunSheet
 	}
 	n.CreatedAt = time.Now().UTC()
 	var err error
-	if n.Sheet, err = json.Marshal(sheet); err != nil {
+	if n.Sheet, err = wire.Marshal(sheet); err != nil {
 		return n, err
 	}
 	return n, s.write(ctx, func(s *Store) error {
@@ -104,7 +105,7 @@ func (s *Store) PutNight(ctx context.Context, n Night, ops []night.Op) (added bo
 
 func (s *Store) putNight(n *Night, sheet *runsheet.RunSheet, ops []night.Op, rows []NightOp) (err error) {
 	n.Seq = int64(len(rows))
-	if n.Held, err = json.Marshal(held(n, sheet, ops)); err != nil {
+	if n.Held, err = wire.Marshal(held(n, sheet, ops)); err != nil {
 		return err
 	}
 	if err := s.db.Create(n).Error; err != nil {
@@ -207,7 +208,7 @@ func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq i
 		if err != nil {
 			return err
 		}
-		sum, err := json.Marshal(held(&n, sheet, append(all, fresh...)))
+		sum, err := wire.Marshal(held(&n, sheet, append(all, fresh...)))
 		if err != nil {
 			return err
 		}
