@@ -1,10 +1,11 @@
 import { defineConfig } from '@playwright/test'
+import { availableParallelism } from 'node:os'
 
 /** The real binary with a real database of its own, driven in Debian's Chromium. */
 export default defineConfig({
   testDir: 'e2e',
   globalSetup: './e2e/setup.ts',
-  workers: 1,
+  workers: Math.max(1, Math.min(4, availableParallelism())),
   fullyParallel: false,
   forbidOnly: !!process.env.CI,
   timeout: 60_000,

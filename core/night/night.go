@@ -18,7 +18,8 @@ type Op struct {
 	At   int64  `json:"at" doc:"When it happened, milliseconds since 1970 UTC"`
 	Who  string `json:"who,omitempty" maxLength:"60"`
 	Step string `json:"step,omitempty" maxLength:"300" doc:"Of a tick, untick and fail"`
-	// Of is the operation this one stands for: an incident or figure written again, or dropped.
+	// Of is the operation this one stands for: an incident or figure written again; or what is dropped, going to air and the
+	// end of it too.
 	Of       string    `json:"of,omitempty" maxLength:"60"`
 	Incident *Incident `json:"incident,omitempty"`
 	Figure   *Figure   `json:"figure,omitempty"`
@@ -53,7 +54,9 @@ type Standing struct {
 	Figures   []Written       `json:"figures"`
 	Notes     []Written       `json:"notes"`
 	AirAt     int64           `json:"airAt" doc:"When it went to air; 0 when it has not"`
+	AirOp     string          `json:"airOp,omitempty" doc:"The operation that says so: dropping it takes it back"`
 	EndAt     int64           `json:"endAt" doc:"When it ended; 0 when it has not"`
+	EndOp     string          `json:"endOp,omitempty" doc:"The operation that says so: dropping it takes it back"`
 	Lost      float64         `json:"lost" doc:"Minutes lost by all incidents"`
 }
 
@@ -83,6 +86,11 @@ func Fold(ops []Op) Standing {
 	sorted = slices.CompactFunc(sorted, func(a, b Op) bool { return a.ID == b.ID })
 	s := Standing{Ticks: map[string]Tick{}, Incidents: []Written{}, Figures: []Written{}, Notes: []Written{}}
 	dropped := map[string]bool{}
+	for i := range sorted {
+		if op := &sorted[i]; op.Kind == "drop" {
+			dropped[op.Of] = true
+		}
+	}
 	at := map[string]*Written{}
 	for i := range sorted {
 		op := &sorted[i]
@@ -90,11 +98,13 @@ func Fold(ops []Op) Standing {
 		case "tick", "untick", "fail":
 			s.Ticks[op.Step] = Tick{Done: op.Kind == "tick", Failed: op.Kind == "fail", At: op.At, Who: op.Who, op: op.ID}
 		case "air":
-			s.AirAt = op.At
+			if !dropped[op.ID] {
+				s.AirAt, s.AirOp = op.At, op.ID
+			}
 		case "end":
-			s.EndAt = op.At
-		case "drop":
-			dropped[op.Of] = true
+			if !dropped[op.ID] {
+				s.EndAt, s.EndOp = op.At, op.ID
+			}
 		case "incident", "figure", "note":
 			id := cmp.Or(op.Of, op.ID)
 			k := at[id]
@@ -133,6 +143,9 @@ func Fold(ops []Op) Standing {
 	return s
 }
 
+// mostLost is how many minutes one incident can lose: a week.
+const mostLost = 10080
+
 // Problem says what is wrong with an operation; "" when nothing is.
 func (op *Op) Problem() string {
 	switch {
@@ -146,6 +159,8 @@ func (op *Op) Problem() string {
 		return fmt.Sprintf("figure %q: %v is no figure", op.ID, op.Figure.Value)
 	case op.Kind == "note" && strings.TrimSpace(op.Text) == "":
 		return fmt.Sprintf("note %q is empty", op.ID)
+	case op.Kind == "incident" && !(op.Incident.MinutesLost >= 0 && op.Incident.MinutesLost <= mostLost):
+		return fmt.Sprintf("incident %q: %v minutes lost: want 0 to %v", op.ID, op.Incident.MinutesLost, mostLost)
 	case op.Kind == "drop" && op.Of == "":
 		return fmt.Sprintf("drop %q: say of what", op.ID)
 	}

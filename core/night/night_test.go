@@ -3,6 +3,7 @@ package night_test
 import (
 	"encoding/json"
 	"fmt"
+	"math"
 	"math/rand/v2"
 	"os"
 	"strconv"
@@ -159,4 +160,34 @@ func TestStepTimes(t *testing.T) {
 	assert.Equal(t, []night.Took{{"b", "mount", 5, 6}, {"f", "mount", 4, 6}}, took, "first ticks, ticks at once and a pause of hours are no times")
 	season := night.Over([]night.Held{{Took: took}})
 	assert.Contains(t, season.Work, night.Learn{Kind: "mount", Name: "a camera mounted and framed", Times: 2, Minutes: 4.5, Low: 4.25, High: 4.75})
+}
+
+// Going to air and the end of it are taken back by dropping what said so; what was said before it counts again.
+func TestAirAndEndAreTakenBack(t *testing.T) {
+	op := func(id, kind string, at int64, of string) night.Op {
+		return night.Op{ID: id, Kind: kind, At: at, Of: of}
+	}
+	for name, c := range map[string]struct {
+		ops      []night.Op
+		air, end int64
+	}{
+		"on air":                  {[]night.Op{op("air-00001", "air", 10, "")}, 10, 0},
+		"taken back":              {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 11, "air-00001")}, 0, 0},
+		"the drop came first":     {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 9, "air-00001")}, 0, 0},
+		"and on air again":        {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 11, "air-00001"), op("air-00002", "air", 12, "")}, 12, 0},
+		"not over after all":      {[]night.Op{op("air-00001", "air", 10, ""), op("end-00001", "end", 90, ""), op("drop-0001", "drop", 91, "end-00001")}, 10, 0},
+		"the later end is undone": {[]night.Op{op("end-00001", "end", 90, ""), op("end-00002", "end", 95, ""), op("drop-0001", "drop", 96, "end-00002")}, 0, 90},
+	} {
+		s := night.Fold(c.ops)
+		require.Equal(t, c.air, s.AirAt, name)
+		require.Equal(t, c.end, s.EndAt, name)
+		require.Equal(t, c.air != 0, s.AirOp != "", name)
+	}
+}
+
+func TestMinutesLostAreMinutes(t *testing.T) {
+	for _, bad := range []float64{-5, 10081, math.NaN(), math.Inf(1), 1.7e308} {
+		op := night.Op{ID: "incident-1", Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: bad}}
+		require.Contains(t, op.Problem(), "want 0 to 10080", bad)
+	}
 }

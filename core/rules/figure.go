@@ -36,6 +36,9 @@ func (w *Words) Figure() string {
 	if unit == "mA" && l.Sure >= 100 {
 		unit, by = "A", 1000
 	}
+	if l.Sense == limit.AtMost && l.Possible <= 0 { // there is nothing of it: why, the rule says in its line
+		return lang.Text("%s %s wanted, and there is none", Number(round2(l.Load.Low/by)), lang.Text(unit))
+	}
 	have, most := Number(round2(l.Load.High/by)), Number(round2(l.Sure/by))
 	switch {
 	case l.Sense == limit.AtLeast && unit == "V":
@@ -50,6 +53,8 @@ func (w *Words) Figure() string {
 		return lang.Text("%s of %s min", Number(whole(l.Sure)), Number(whole(l.Load.High)))
 	case l.Unit == "m":
 		return lang.Text("%s m, sure to %s m", have, most)
+	case l.State == limit.Snapped && l.Sure <= 0: // nothing is sure, and it is too much even at best
+		return lang.Text("%s of %s %s at best", Number(round2(l.Load.Low/by)), Number(round2(l.Possible/by)), lang.Text(unit))
 	case l.State == limit.Untested && l.Load.Low < l.Load.High:
 		return lang.Text("up to %s of %s %s", have, most, lang.Text(unit))
 	case l.State == limit.Untested && l.Sure < l.Possible:

@@ -214,6 +214,10 @@ func (p *Pass) slot(port *gear.Port, streams []*Stream) {
 		}
 		if share != 0 {
 			beside := orElse(port.Slot.SharedWith, lang.Text("what shares it"))
+			if w.Result.Possible <= 0 {
+				w.Short = w.T("turned off by %s", beside)
+				w.Says = w.T("%s turns %s off: a card in it is not found.", Sentence(beside), rig.PortName(port))
+			}
 			w.Facts[share-1].Name = w.T("share of %s left beside %s", rig.PortName(port), beside)
 			w.Facts[share-1].Ask = w.askOf(w.Result.Fact(share), w.T("What is left of %s of %s beside %s?", rig.PortName(port), host.Label, beside),
 				lang.Text("The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta)."), 5)

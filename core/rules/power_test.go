@@ -346,6 +346,14 @@ func TestPowerAndSlotRules(t *testing.T) {
 			r.Item("tower").Gear.Ports[1].Slot = &slot
 			return r
 		}, "slot:tower.slot-2", Snapped, "994.3 MB/s of the 410 MB/s"},
+		{"the drive turns the slot off", func() *rig.Rig {
+			r := rigs.Desk()
+			r.Item("tower").Gear.Ports = slices.Clone(r.Item("tower").Gear.Ports)
+			slot := *r.Item("tower").Gear.Ports[1].Slot
+			slot.Sharing = "off"
+			r.Item("tower").Gear.Ports[1].Slot = &slot
+			return r
+		}, "slot:tower.slot-2", Snapped, "turns slot 2, long off: a card in it is not found"},
 		{"a wide slot shared with a drive nobody has looked at", func() *rig.Rig {
 			r := rigs.Desk()
 			r.Item("tower").Gear.Ports = slices.Clone(r.Item("tower").Gear.Ports)

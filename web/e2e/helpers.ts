@@ -2,7 +2,13 @@ import { type APIRequestContext, expect, type Page } from '@playwright/test'
 import { readdirSync, readFileSync } from 'node:fs'
 import { join } from 'node:path'
 
-export const url = (path = '/') => process.env.EVENTETHER_URL + path
+/** What the setup says of the server of this worker. */
+const own = (what: string) => process.env[`${what}_${process.env.TEST_PARALLEL_INDEX}`]!
+
+export const url = (path = '/') => own('EVENTETHER_URL') + path
+
+/** Where the server of this worker keeps its database. */
+export const dataFolder = () => own('EVENTETHER_DATA')
 
 type Listed = { id: string; name: string }
 
@@ -36,9 +42,7 @@ export function complaints(page: Page): string[] {
 
 /** The processes of our own database: its head and everything the head started. */
 export function databaseProcesses(): number[] {
-  const head = Number(
-    readFileSync(join(process.env.EVENTETHER_DATA!, 'data/postmaster.pid'), 'utf8').split('\n')[0],
-  )
+  const head = Number(readFileSync(join(dataFolder(), 'data/postmaster.pid'), 'utf8').split('\n')[0])
   const mine = [head]
   for (const name of readdirSync('/proc').filter((n) => /^\d+$/.test(n))) {
     try {

@@ -69,3 +69,53 @@ test('a file that cannot be used says everything that is wrong, by place, and ch
   await expect(alert).toContainText('cut off')
   await expect(rows).toHaveCount(before)
 })
+
+test('a rig that was deleted says so at its address, cannot be changed, and comes back', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  await request.delete(url(`/api/rigs/${id}`))
+  for (const screen of ['', '/power']) {
+    await page.goto(url(`/rigs/${id}${screen}`))
+    await expect(page.getByTestId('deleted')).toContainText('This rig was deleted on')
+  }
+  await page.goto(url(`/rigs/${id}`))
+  await expect(page.getByRole('button', { name: /^Undo/ })).toBeDisabled()
+  await page.getByRole('button', { name: 'Bring it back' }).click()
+  await expect(page.getByTestId('deleted')).toHaveCount(0)
+})
+
+test('the bar overlaps nowhere, and every tab says which rig and screen it shows', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  for (const [screen, title] of [
+    ['', 'Board'],
+    ['/show', 'Show'],
+    ['/ports', 'Ports'],
+    ['/power', 'Power'],
+    ['/send', 'Send'],
+    ['/sound', 'Sound'],
+    ['/run', 'Run sheet'],
+    ['/costs', 'Costs'],
+  ]) {
+    await page.goto(url(`/rigs/${id}${screen}`))
+    await expect(page).toHaveTitle(`Marlpit Puppet Loft, copy · ${title} · Even Tether`)
+    for (const width of [1280, 1100, 940, 800, 620, 390]) {
+      await page.setViewportSize({ width, height: 800 })
+      const boxes = await page
+        .getByTestId('bar')
+        .locator('a, button')
+        .evaluateAll((all) => all.map((e) => e.getBoundingClientRect().toJSON() as DOMRect))
+      for (const [i, a] of boxes.entries())
+        for (const b of boxes.slice(i + 1))
+          expect(
+            a.right <= b.left + 1 || b.right <= a.left + 1 || a.bottom <= b.top + 1 || b.bottom <= a.top + 1,
+            `${title} at ${width}: ${JSON.stringify([a, b])}`,
+          ).toBe(true)
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width)
+    }
+  }
+})

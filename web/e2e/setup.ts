@@ -1,16 +1,27 @@
+import type { FullConfig } from '@playwright/test'
 import { type ChildProcess, spawn } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-/** Starts the binary on a folder of its own; the printed address goes to the tests, the folder goes at the end. */
-export default async function setup() {
+/**
+ * Starts the binary once for each worker, on a folder and a PostgreSQL of its own (some tests end the database); the printed
+ * addresses go to the tests, the folders go at the end.
+ */
+export default async function setup({ workers }: FullConfig) {
+  const started = await Promise.all(Array.from({ length: workers }, (_, n) => start(n)))
+  return async () => {
+    await Promise.all(started.map((stop) => stop()))
+  }
+}
+
+async function start(worker: number) {
   const data = mkdtempSync(join(tmpdir(), 'eventether-e2e-'))
-  const server = spawn('../bin/eventether', ['demo', '--data', data, '--port', '4270'], {
+  const server = spawn('../bin/eventether', ['demo', '--data', data, '--port', String(4270 + 100 * worker)], {
     stdio: ['ignore', 'pipe', 'ignore'],
   })
-  process.env.EVENTETHER_URL = await address(server)
-  process.env.EVENTETHER_DATA = data
+  process.env[`EVENTETHER_URL_${worker}`] = await address(server)
+  process.env[`EVENTETHER_DATA_${worker}`] = data
   return async () => {
     const ended = new Promise((done) => server.once('exit', done))
     server.kill('SIGINT')

@@ -1,10 +1,11 @@
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
 import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
-import { BrowserRouter, Route, Routes } from 'react-router'
+import { BrowserRouter, Outlet, Route, Routes, useLocation } from 'react-router'
 import { Failure } from './api/client'
 import { CostsPage } from './costs/CostsPage'
 import { Frame } from './parts/Frame'
+import { Safe } from './parts/Safe'
 import { LogPage } from './log/LogPage'
 import { NightPage } from './night/NightPage'
 import { PairPage } from './night/PairPage'
@@ -36,34 +37,54 @@ const queries = new QueryClient({
 })
 window.addEventListener('back', () => void queries.invalidateQueries())
 
+/** A screen that breaks says so, inside the page's frame; going elsewhere tries again. */
+function Screens() {
+  const { pathname } = useLocation()
+  return (
+    <Safe
+      what={words.broke.screen}
+      again={[pathname]}
+      around={(said) => (
+        <Frame>
+          <main className="p-8">{said}</main>
+        </Frame>
+      )}
+    >
+      <Outlet />
+    </Safe>
+  )
+}
+
 createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <BrowserRouter>
         <Routes>
-          <Route path="/" element={<RigList />} />
-          <Route path="/shelf" element={<ShelfPage />} />
-          <Route path="/rules" element={<RulesPage />} />
-          <Route path="/new" element={<StartRig />} />
-          <Route path="/rigs/:id" element={<TetherPage />} />
-          <Route path="/rigs/:id/show" element={<ShowPage />} />
-          <Route path="/rigs/:id/ports" element={<PortsPage />} />
-          <Route path="/rigs/:id/power" element={<PowerPage />} />
-          <Route path="/rigs/:id/send" element={<SendPage />} />
-          <Route path="/rigs/:id/sound" element={<SoundPage />} />
-          <Route path="/rigs/:id/costs" element={<CostsPage />} />
-          <Route path="/rigs/:id/run" element={<RunPage />} />
-          <Route path="/log" element={<LogPage />} />
-          <Route path="/nights/:id" element={<NightPage />} />
-          <Route path="/pair" element={<PairPage />} />
-          <Route
-            path="*"
-            element={
-              <Frame>
-                <p className="p-8">{words.notFound}</p>
-              </Frame>
-            }
-          />
+          <Route element={<Screens />}>
+            <Route path="/" element={<RigList />} />
+            <Route path="/shelf" element={<ShelfPage />} />
+            <Route path="/rules" element={<RulesPage />} />
+            <Route path="/new" element={<StartRig />} />
+            <Route path="/rigs/:id" element={<TetherPage />} />
+            <Route path="/rigs/:id/show" element={<ShowPage />} />
+            <Route path="/rigs/:id/ports" element={<PortsPage />} />
+            <Route path="/rigs/:id/power" element={<PowerPage />} />
+            <Route path="/rigs/:id/send" element={<SendPage />} />
+            <Route path="/rigs/:id/sound" element={<SoundPage />} />
+            <Route path="/rigs/:id/costs" element={<CostsPage />} />
+            <Route path="/rigs/:id/run" element={<RunPage />} />
+            <Route path="/log" element={<LogPage />} />
+            <Route path="/nights/:id" element={<NightPage />} />
+            <Route path="/pair" element={<PairPage />} />
+            <Route
+              path="*"
+              element={
+                <Frame>
+                  <p className="p-8">{words.notFound}</p>
+                </Frame>
+              }
+            />
+          </Route>
         </Routes>
       </BrowserRouter>
     </QueryClientProvider>

@@ -3032,11 +3032,15 @@ export interface components {
              * @description When it went to air; 0 when it has not
              */
             airAt: number;
+            /** @description The operation that says so: dropping it takes it back */
+            airOp?: string;
             /**
              * Format: int64
              * @description When it ended; 0 when it has not
              */
             endAt: number;
+            /** @description The operation that says so: dropping it takes it back */
+            endOp?: string;
             figures: components["schemas"]["NightWritten"][];
             incidents: components["schemas"]["NightWritten"][];
             /**
@@ -4749,7 +4753,7 @@ export interface components {
             rig: components["schemas"]["Rig"];
         };
         USB: {
-            /** @description Null when the listings do not tell which buses are one controller */
+            /** @description Null, in the API an empty list, when the listings do not tell which buses are one controller */
             controllers: components["schemas"]["USBController"][];
             devices: components["schemas"]["USBDevice"][];
             incomplete: boolean;

@@ -7,6 +7,7 @@ import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { figure } from '../run/clock'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
 const w = words.log
@@ -14,6 +15,7 @@ type Season = Log['season']
 
 /** Every night, and what all of them tell together. */
 export function LogPage() {
+  useTitle(w.title)
   const queries = useQueryClient()
   const [rig, setRig] = useState('')
   const rigs = useQuery({ queryKey: keys.rigs, queryFn: () => api.rigs() })

@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { Evening, Incident, Written } from '../api/client'
 import { words } from '../words'
+import { draftOf, dropDraft, minutesOf, putDraft } from './drafts'
 import { withoutKeys } from './keys'
 import type { Add } from './NightPage'
 
@@ -21,12 +22,27 @@ export function Incidents({ now: e, add }: { now: Evening; add: Add }) {
   )
 }
 
+/** An incident as it is kept: keys taken out, and said to be unsaid where it is. */
+export function written(typed: Incident, e: Evening): Incident {
+  const own = (word: string) => e.facts.some((f) => f.item === word)
+  const clean = { ...typed }
+  for (const name of ['what', 'cause', 'cure', 'next', 'part'] as const)
+    if (clean[name]) clean[name] = withoutKeys(clean[name], own)
+  return { ...clean, what: clean.what.trim() || w.unsaid }
+}
+
 function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
   const was = kept.op.incident!
   const [open, setOpen] = useState(was.what === w.unsaid)
-  const [now, setNow] = useState<Incident>(was)
+  const [now, set] = useState<Incident>(() => draftOf(e.id, kept.id) ?? was)
+  const [minutes, setMinutes] = useState(() => (now.minutesLost === undefined ? '' : String(now.minutesLost)))
+  const wrong = minutes.trim() !== '' && minutesOf(minutes) === undefined
   const first = kept.before[0] ?? kept.op
   const own = (word: string) => e.facts.some((f) => f.item === word)
+  const setNow = (text: Incident) => {
+    set(text)
+    putDraft(e.id, kept.id, text)
+  }
   const text = (name: 'what' | 'cause' | 'cure' | 'next' | 'part') => (
     <label className="text-sm">
       <span className="block text-muted">{w.fields[name]}</span>
@@ -61,14 +77,9 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
         className="mt-2 grid gap-x-4 gap-y-2 sm:grid-cols-2"
         onSubmit={(x) => {
           x.preventDefault()
-          const clean = { ...now }
-          for (const name of ['what', 'cause', 'cure', 'next', 'part'] as const)
-            if (clean[name]) clean[name] = withoutKeys(clean[name], own)
-          void add({
-            kind: 'incident',
-            of: kept.id,
-            incident: { ...clean, what: clean.what.trim() || w.unsaid },
-          })
+          if (wrong) return
+          void add({ kind: 'incident', of: kept.id, incident: written(now, e) })
+          dropDraft(e.id, kept.id)
           setOpen(false)
         }}
       >
@@ -114,15 +125,20 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
           <span className="block text-muted">{w.fields.minutesLost}</span>
           <input
             className="field w-24"
-            type="number"
-            min={0}
-            max={10080}
-            step="any"
-            value={now.minutesLost ?? ''}
-            onChange={(x) =>
-              setNow({ ...now, minutesLost: x.target.value === '' ? undefined : Number(x.target.value) })
-            }
+            inputMode="decimal"
+            aria-invalid={wrong}
+            aria-describedby={wrong ? `wrong-${kept.id}` : undefined}
+            value={minutes}
+            onChange={(x) => {
+              setMinutes(x.target.value)
+              setNow({ ...now, minutesLost: minutesOf(x.target.value) })
+            }}
           />
+          {wrong && (
+            <span id={`wrong-${kept.id}`} role="alert" className="mt-1 block text-snapped">
+              {w.minutesWrong(minutes.trim())}
+            </span>
+          )}
         </label>
         {text('next')}
         <p className="flex gap-4">
@@ -130,7 +146,10 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
           <button
             type="button"
             className="quiet text-sm"
-            onClick={() => void add({ kind: 'drop', of: kept.id })}
+            onClick={() => {
+              dropDraft(e.id, kept.id)
+              void add({ kind: 'drop', of: kept.id })
+            }}
           >
             {w.drop}
           </button>

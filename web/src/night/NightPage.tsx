@@ -3,13 +3,16 @@ import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
 import { api, type Evening, Failure, nightAddress, type Op, type RunStep } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
+import { useTitle } from '../parts/useTitle'
 import { More } from '../run/RunPage'
 import { clock } from '../run/clock'
 import { words } from '../words'
 import { DoorView } from './DoorView'
 import { Figures } from './Figures'
-import { Incidents } from './Incidents'
+import { draftOf } from './drafts'
+import { Incidents, written } from './Incidents'
 import { withoutKeys } from './keys'
+import { Sure } from './Sure'
 import { useNight } from './useNight'
 
 const w = words.night
@@ -23,6 +26,7 @@ export function NightPage() {
   const [who, setWho] = useState(() => localStorage.getItem('who') ?? '')
   const { night, waiting, refused, stripped, add } = useNight(id, who)
   useDark()
+  useTitle(night.data?.name, w.title)
   const e = night.data
   if (!e)
     return (
@@ -110,8 +114,10 @@ function over(e: Evening, waiting: Op[]): Evening {
   for (const op of waiting) {
     if (op.step && ['tick', 'untick', 'fail'].includes(op.kind))
       ticks[op.step] = { done: op.kind === 'tick', failed: op.kind === 'fail', at: op.at, who: op.who }
-    if (op.kind === 'air') standing.airAt = op.at
-    if (op.kind === 'end') standing.endAt = op.at
+    if (op.kind === 'air') Object.assign(standing, { airAt: op.at, airOp: op.id })
+    if (op.kind === 'end') Object.assign(standing, { endAt: op.at, endOp: op.id })
+    if (op.kind === 'drop' && op.of === standing.endOp) Object.assign(standing, { endAt: 0, endOp: '' })
+    if (op.kind === 'drop' && op.of === standing.airOp) Object.assign(standing, { airAt: 0, airOp: '' })
     if (op.kind === 'incident') {
       const at = standing.incidents.findIndex((k) => k.id === (op.of || op.id))
       if (at < 0) standing.incidents.push({ id: op.id, op, before: [] })
@@ -156,6 +162,18 @@ function Clock({ now: e }: { now: Evening }) {
   )
 }
 
+/** The incidents of which something is typed that is not kept yet. */
+const drafts = (e: Evening) =>
+  e.standing.incidents.flatMap((k) => {
+    const text = draftOf(e.id, k.id)
+    return text ? [{ id: k.id, text }] : []
+  })
+
+/** Keeps what is typed of incidents, as it stands. */
+function keepDrafts(e: Evening, add: Add) {
+  for (const { id, text } of drafts(e)) void add({ kind: 'incident', of: id, incident: written(text, e) })
+}
+
 function Buttons({ now: e, add }: { now: Evening; add: Add }) {
   const [stamped, setStamped] = useState<number>()
   const s = e.standing
@@ -171,14 +189,29 @@ function Buttons({ now: e, add }: { now: Evening; add: Add }) {
         {w.incident}
       </button>
       {!s.airAt && (
-        <button className="act act-main min-h-14 px-6 text-lg" onClick={() => void add({ kind: 'air' })}>
-          {w.air}
-        </button>
+        <Sure ask={w.airAsk} what={w.airSays} yes={w.air} main go={() => void add({ kind: 'air' })} />
       )}
       {!!s.airAt && !s.endAt && (
-        <button className="act min-h-14 px-6 text-lg" onClick={() => void add({ kind: 'end' })}>
-          {w.end}
+        <Sure
+          ask={w.endAsk}
+          what={w.endSays(drafts(e).length)}
+          yes={w.end}
+          go={() => {
+            keepDrafts(e, add)
+            void add({ kind: 'end' })
+          }}
+        />
+      )}
+      {s.endAt > 0 ? (
+        <button className="quiet text-sm" onClick={() => void add({ kind: 'drop', of: s.endOp })}>
+          {w.notOver}
         </button>
+      ) : (
+        s.airAt > 0 && (
+          <button className="quiet text-sm" onClick={() => void add({ kind: 'drop', of: s.airOp })}>
+            {w.notAir}
+          </button>
+        )
       )}
       {stamped && (
         <p role="status" className="text-sm">

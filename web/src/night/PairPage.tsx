@@ -3,12 +3,14 @@ import { useState } from 'react'
 import { useNavigate } from 'react-router'
 import { api, type Failure } from '../api/client'
 import { Problems } from '../parts/Frame'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
 const w = words.night
 
 /** What a phone sees at the door of a show. */
 export function PairPage() {
+  useTitle(w.pair)
   const [code, setCode] = useState('')
   const go = useNavigate()
   const pair = useMutation({

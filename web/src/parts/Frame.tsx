@@ -91,7 +91,10 @@ export function Frame({
   const away = useAway()
   return (
     <>
-      <header className="flex min-h-12 flex-wrap items-center gap-x-5 gap-y-1 border-b border-hair px-6 py-2 max-sm:px-4 print:hidden">
+      <header
+        className="flex min-h-12 flex-wrap items-center gap-x-5 gap-y-1 border-b border-hair px-6 py-2 max-sm:px-4 print:hidden"
+        data-testid="bar"
+      >
         <Link to="/" className="flex items-center gap-2 font-semibold tracking-tight">
           <svg width="28" height="18" viewBox="0 0 28 18" aria-hidden="true">
             <path d="M3 4c3.5 13 18.5 13 22 0" className="rope" strokeWidth="2.4" />
@@ -105,22 +108,23 @@ export function Frame({
           <Screen to="/shelf">{words.nav.shelf}</Screen>
           <Screen to="/log">{words.nav.log}</Screen>
         </nav>
-        <div className="flex min-w-0 flex-1 items-center gap-x-5 max-sm:order-last max-sm:basis-full max-sm:flex-wrap">
-          {title && <div className="min-w-0">{title}</div>}
-          {rig && (
-            <div className="flex shrink-0 gap-x-4 gap-y-1 text-sm max-sm:shrink max-sm:flex-wrap">
-              <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
-              <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
-              <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
-              <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
-              <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
-              <Screen to={`/rigs/${rig}/sound`}>{words.nav.sound}</Screen>
-              <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
-              <Screen to={`/rigs/${rig}/costs`}>{words.nav.costs}</Screen>
-            </div>
-          )}
-        </div>
-        <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
+        {title && <div className="min-w-0 max-sm:order-last max-sm:basis-full">{title}</div>}
+        {rig && (
+          <nav
+            aria-label={words.nav.ofRig}
+            className="flex flex-wrap gap-x-4 gap-y-1 text-sm max-xl:order-last max-xl:basis-full"
+          >
+            <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
+            <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
+            <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
+            <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
+            <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
+            <Screen to={`/rigs/${rig}/sound`}>{words.nav.sound}</Screen>
+            <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
+            <Screen to={`/rigs/${rig}/costs`}>{words.nav.costs}</Screen>
+          </nav>
+        )}
+        <div className="ml-auto flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
           {actions}
           <ThemeSwitch />
         </div>

@@ -1,10 +1,14 @@
 import type { ReactNode } from 'react'
+import { useLocation } from 'react-router'
 import type { Board } from '../api/client'
 import { words } from '../words'
+import { Deleted } from './Deleted'
 import { Frame, Problems } from './Frame'
 import { Glyph } from './Rope'
+import { Safe } from './Safe'
 import { StateWord } from './StateWord'
 import { useRig } from './useRig'
+import { useTitle } from './useTitle'
 
 type Save = ReturnType<typeof useRig>['save']
 
@@ -22,6 +26,8 @@ export function RigPage({
   children: (now: Board, save: Save) => ReactNode
 }) {
   const { id, board, now, save, step } = useRig()
+  const screen = useLocation().pathname.split('/').at(-1) as keyof typeof words.nav
+  useTitle(now?.name, words.nav[screen] ?? title)
   if (!now)
     return (
       <Frame rig={id}>
@@ -40,7 +46,7 @@ export function RigPage({
           {actions}
           <button
             className="quiet disabled:text-muted disabled:no-underline"
-            disabled={!now.undo || now.frozen || step.isPending}
+            disabled={!now.undo || now.frozen || !!now.deletedAt || step.isPending}
             onClick={() => step.mutate(false)}
           >
             {words.board.undo}
@@ -49,6 +55,7 @@ export function RigPage({
       }
     >
       <main className="px-6 pb-24 max-sm:px-4">
+        <Deleted board={now} />
         <section className="flex flex-wrap items-start gap-x-8 gap-y-2 py-5 print:hidden" aria-live="polite">
           <div className="min-w-0 flex-1 basis-96">
             <h1 className="text-2xl font-semibold tracking-tight">{title}</h1>
@@ -68,8 +75,15 @@ export function RigPage({
             <Problems error={error} />
           </div>
         )}
-        {children(now, save)}
+        <Safe what={words.broke.screen} again={[now]}>
+          <Inside draw={() => children(now, save)} />
+        </Safe>
       </main>
     </Frame>
   )
+}
+
+/** Draws inside what keeps it from breaking the page around it. */
+function Inside({ draw }: { draw: () => ReactNode }) {
+  return draw()
 }

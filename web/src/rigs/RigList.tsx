@@ -7,11 +7,13 @@ import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
 const w = words.list
 
 export function RigList() {
+  useTitle(w.title)
   const queries = useQueryClient()
   const go = useNavigate()
   const rigs = useQuery({ queryKey: keys.rigs, queryFn: () => api.rigs() })

@@ -4,6 +4,7 @@ import { useState, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Start } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
 const w = words.start
@@ -12,6 +13,7 @@ const kinds = Object.keys(w.kinds) as Kind[]
 
 /** Three answers, and the rig is judged. */
 export function StartRig() {
+  useTitle(w.title)
   const go = useNavigate()
   const [counts, setCounts] = useState<Record<Kind, number>>({
     camera: 1,

@@ -4,12 +4,14 @@ import { useLocation } from 'react-router'
 import { api } from '../api/client'
 import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
 const w = words.rules
 
 /** Every rule: what it asks, its sum, where it comes from, what happens when it is over, and a worked case. */
 export function RulesPage() {
+  useTitle(w.title)
   const { hash } = useLocation()
   const rules = useQuery({ queryKey: keys.rules, queryFn: () => api.rules(), staleTime: Infinity })
   const there = !!rules.data

@@ -83,8 +83,14 @@ export function SheetView({ now, send, held }: { now: Board; send: Sending; held
   )
 }
 
-function copy(text: string) {
-  return navigator.clipboard?.writeText(text)
+/** Whether a text is in the clipboard by now: pages that are not trusted have none, and a browser may refuse. */
+async function copy(text: string) {
+  try {
+    await navigator.clipboard.writeText(text)
+    return true
+  } catch {
+    return false
+  }
 }
 
 function Copy({
@@ -98,15 +104,15 @@ function Copy({
   says?: string
   whole?: boolean
 }) {
-  const [done, setDone] = useState(false)
+  const [done, setDone] = useState<'copied' | 'notCopied'>()
   return (
     <button
       className={`${whole ? 'act' : 'quiet inline-flex min-h-6 items-center text-xs'} print:hidden`}
       aria-label={`${says}: ${label}`}
-      onClick={() => void copy(text)?.then(() => setDone(true))}
-      onBlur={() => setDone(false)}
+      onClick={() => void copy(text).then((there) => setDone(there ? 'copied' : 'notCopied'))}
+      onBlur={() => setDone(undefined)}
     >
-      {done ? w.copied : says}
+      <span role="status">{done ? w[done] : says}</span>
     </button>
   )
 }

@@ -5,6 +5,7 @@ import { api, type Entry, type Failure, type Shelved, shelfAddress } from '../ap
 import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 import { Compare } from './Compare'
 import { Sheet } from './Sheet'
@@ -13,6 +14,7 @@ const w = words.shelf
 
 /** What is owned, or could be bought: spec sheets, searched, compared, changed in place. */
 export function ShelfPage() {
+  useTitle(w.title)
   const queries = useQueryClient()
   const [search, setSearch] = useSearchParams()
   const shelf = useQuery({ queryKey: keys.shelf, queryFn: () => api.shelf() })

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Dialog } from 'radix-ui'
-import type { Limit, Move, Rig, Verdict } from '../api/client'
+import type { Failure, Feed, Hop, Limit, Move, Rig, Verdict } from '../api/client'
 import { keys } from '../api/keys'
 import { words } from '../words'
 import { AgreementOf, pictureLead } from './Agreement'
@@ -8,6 +8,8 @@ import { Fix } from './Findings'
 import { type HopAt, plugOf } from './hops'
 import { LimitCard } from './LimitCard'
 import type { Change } from '../parts/change'
+import { Problems } from '../parts/Frame'
+import { Safe } from '../parts/Safe'
 import { Ways } from './Ways'
 
 const w = words.hop
@@ -27,24 +29,7 @@ type Props = {
 export function HopPanel(props: Props) {
   const feed = props.verdict.feeds.find((f) => f.id === props.at.feed)
   const hop = feed?.hops[props.at.index]
-  const targets = hop
-    ? [
-        ...new Set(
-          [hop.ref.split('.')[0]!, plugOf(hop)].filter((t): t is string => !!t && hop.kind !== 'rig'),
-        ),
-      ]
-    : []
-  const moves = useQuery({
-    queryKey: keys.panel(props.revision, targets),
-    queryFn: async () => (await Promise.all(targets.map(props.movesOf))).flat(),
-    enabled: targets.length > 0,
-  })
   if (!feed || !hop) return null
-  const lead = pictureLead(feed, props.at.index)
-  const limits = hop.limits
-    .map((id) => props.verdict.limits.find((l) => l.id === id))
-    .filter((l): l is Limit => !!l)
-  const kinds = [...new Set(moves.data?.map((m) => m.kind))]
   return (
     <Dialog.Root open modal={false} onOpenChange={(o) => !o && props.close()}>
       <Dialog.Portal>
@@ -64,38 +49,61 @@ export function HopPanel(props: Props) {
             </div>
             <Dialog.Close className="act text-sm">{w.close}</Dialog.Close>
           </div>
-          {limits.length === 0 && <p className="mt-4 text-muted">{w.none}</p>}
-          {limits.map((l) => (
-            <LimitCard key={l.id} limit={l} hold={props.hold} />
-          ))}
-          {hop.stage === 'camera' &&
-            props.rig.items.find((i) => i.id === hop.ref)?.gear.kind !== 'computer' && (
-              <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.hold} />
-            )}
-          {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
-          {props.hold && (
-            <section className="mt-6">
-              <h3 className="border-b border-ink pb-1 font-semibold">{w.moves}</h3>
-              {moves.data?.length === 0 && <p className="mt-2 text-sm text-muted">{w.noMoves}</p>}
-              {kinds.map((k) => (
-                <div key={k} className="mt-3">
-                  <h4 className="text-sm text-muted">{w.kinds[k] ?? k}</h4>
-                  {moves
-                    .data!.filter((m) => m.kind === k)
-                    .map((m) => (
-                      <div key={m.id} className="border-b border-hair py-1">
-                        <Fix move={m} hold={props.hold!} />
-                        {m.judged && m.judged.words !== 'changes no verdict' && (
-                          <p className="text-xs text-muted">{m.judged.words}</p>
-                        )}
-                      </div>
-                    ))}
-                </div>
-              ))}
-            </section>
-          )}
+          <Safe what={words.broke.hop} again={[props.at, props.revision]}>
+            <Inside {...props} feed={feed} hop={hop} />
+          </Safe>
         </Dialog.Content>
       </Dialog.Portal>
     </Dialog.Root>
+  )
+}
+
+function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
+  const targets = [
+    ...new Set([hop.ref.split('.')[0]!, plugOf(hop)].filter((t): t is string => !!t && hop.kind !== 'rig')),
+  ]
+  const moves = useQuery({
+    queryKey: keys.panel(props.revision, targets),
+    queryFn: async () => (await Promise.all(targets.map(props.movesOf))).flat(),
+    enabled: targets.length > 0,
+  })
+  const lead = pictureLead(feed, props.at.index)
+  const limits = hop.limits
+    .map((id) => props.verdict.limits.find((l) => l.id === id))
+    .filter((l): l is Limit => !!l)
+  const kinds = [...new Set(moves.data?.map((m) => m.kind))]
+  return (
+    <>
+      {limits.length === 0 && <p className="mt-4 text-muted">{w.none}</p>}
+      {limits.map((l) => (
+        <LimitCard key={l.id} limit={l} hold={props.hold} />
+      ))}
+      {hop.stage === 'camera' && props.rig.items.find((i) => i.id === hop.ref)?.gear.kind !== 'computer' && (
+        <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.hold} />
+      )}
+      {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
+      {props.hold && (
+        <section className="mt-6">
+          <h3 className="border-b border-ink pb-1 font-semibold">{w.moves}</h3>
+          {moves.error && <Problems error={moves.error as Failure} />}
+          {moves.data?.length === 0 && <p className="mt-2 text-sm text-muted">{w.noMoves}</p>}
+          {kinds.map((k) => (
+            <div key={k} className="mt-3">
+              <h4 className="text-sm text-muted">{w.kinds[k] ?? k}</h4>
+              {moves
+                .data!.filter((m) => m.kind === k)
+                .map((m) => (
+                  <div key={m.id} className="border-b border-hair py-1">
+                    <Fix move={m} hold={props.hold!} />
+                    {m.judged && m.judged.words !== 'changes no verdict' && (
+                      <p className="text-xs text-muted">{m.judged.words}</p>
+                    )}
+                  </div>
+                ))}
+            </div>
+          ))}
+        </section>
+      )}
+    </>
   )
 }

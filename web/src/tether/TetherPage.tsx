@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
-import { useSearchParams } from 'react-router'
+import { useParams, useSearchParams } from 'react-router'
 import {
   api,
   type Board as BoardData,
@@ -13,11 +13,14 @@ import {
 } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
+import { Deleted } from '../parts/Deleted'
 import { Frame, Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
+import { Safe } from '../parts/Safe'
 import { StateWord } from '../parts/StateWord'
 import { useRig } from '../parts/useRig'
 import { useStable } from '../parts/useStable'
+import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 import { Board } from './Board'
 import { Branches } from './Branches'
@@ -31,6 +34,7 @@ import { NewerSheets } from './NewerSheets'
 import { NextQuestion } from './NextQuestion'
 import { NotJudged } from './NotJudged'
 import { SharedLimits } from './SharedLimits'
+import { useHeld } from './useHeld'
 
 const w = words.board
 
@@ -38,7 +42,7 @@ export function TetherPage() {
   const [search, setSearch] = useSearchParams()
   const revision = Number(search.get('revision') ?? 0)
   const queries = useQueryClient()
-  const [held, setHeld] = useState<Change>()
+  const [held, setHeld] = useHeld(useParams().id!)
   /** What is held already while more is tried. */
   const [pinned, setPinned] = useState<Change>()
   const [lit, setLit] = useState<string[]>()
@@ -68,7 +72,8 @@ export function TetherPage() {
   const kept = (later && advice.data) || now?.verdict
   const [open, setOpen] = useState<HopAt>()
   const [notice, setNotice] = useState<string>()
-  const readOnly = !!now && (!now.newest || now.frozen)
+  const readOnly = !!now && (!now.newest || now.frozen || !!now.deletedAt)
+  useTitle(now?.name, w.title)
 
   const tried = (edits: Edit[]) => ({
     queryKey: keys.tried(id, now?.revision, edits),
@@ -238,7 +243,8 @@ export function TetherPage() {
       }
     >
       <main className="px-6 pb-32 max-sm:px-4">
-        {readOnly && (
+        <Deleted board={now} />
+        {readOnly && !now.deletedAt && (
           <p role="status" className="-mx-6 bg-wash px-6 py-2">
             {now.newest ? w.frozen : w.past(now.revision)}{' '}
             {!now.newest && (
@@ -270,7 +276,9 @@ export function TetherPage() {
             <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
           </div>
           {!readOnly && (
-            <NextQuestion questions={kept!.questions} limits={kept!.limits} busy={saving} keep={answer} />
+            <Safe what={words.broke.question} again={[now.revision]}>
+              <NextQuestion questions={kept!.questions} limits={kept!.limits} busy={saving} keep={answer} />
+            </Safe>
           )}
         </section>
         {(clash || notice) && (
@@ -298,47 +306,51 @@ export function TetherPage() {
             <Problems error={save.error} />
           </div>
         )}
-        {narrow ? (
-          <Column verdict={verdict} open={open} onOpen={setOpen} />
-        ) : (
-          <Board
-            kept={kept!}
-            lit={lit}
-            light={setLit}
-            rig={now.rig}
-            ghost={drawn}
-            open={open}
-            onOpen={setOpen}
-            onStep={onStep}
-            onPick={onPick}
-            movesOf={movesOf}
-            onHold={onHold}
-            onKeep={keep}
-            readOnly={readOnly}
-          />
-        )}
-        <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
-        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
-        <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
-          <div className="min-w-0">
-            <SharedLimits limits={told.limits} />
-            <Branches verdict={told} />
-          </div>
-          <div className="min-w-0">
-            <Findings
-              verdict={told}
-              advising={
-                shown
-                  ? shown === ghost.data && shown.verdict.advice?.complete === false && !rest.error
-                  : later && !advice.data && !advice.error
-              }
-              hold={readOnly ? undefined : hold}
+        <Safe what={words.broke.board} again={[verdict]}>
+          {narrow ? (
+            <Column verdict={verdict} open={open} onOpen={setOpen} />
+          ) : (
+            <Board
+              kept={kept!}
               lit={lit}
               light={setLit}
+              rig={now.rig}
+              ghost={drawn}
+              open={open}
+              onOpen={setOpen}
+              onStep={onStep}
+              onPick={onPick}
+              movesOf={movesOf}
+              onHold={onHold}
+              onKeep={keep}
+              readOnly={readOnly}
             />
-            <NotJudged verdict={told} />
+          )}
+        </Safe>
+        <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
+        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
+        <Safe what={words.broke.below} again={[told]}>
+          <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
+            <div className="min-w-0">
+              <SharedLimits limits={told.limits} />
+              <Branches verdict={told} />
+            </div>
+            <div className="min-w-0">
+              <Findings
+                verdict={told}
+                advising={
+                  shown
+                    ? shown === ghost.data && shown.verdict.advice?.complete === false && !rest.error
+                    : later && !advice.data && !advice.error
+                }
+                hold={readOnly ? undefined : hold}
+                lit={lit}
+                light={setLit}
+              />
+              <NotJudged verdict={told} />
+            </div>
           </div>
-        </div>
+        </Safe>
       </main>
       {open && (
         <HopPanel
