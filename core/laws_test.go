@@ -147,7 +147,8 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == limit.Snapped {
 				was := open.Find(l.ID)
-				if was == nil && l.ID.Rule == "switcher-mode" && !avoidable(v, l) { // two inputs without a scaler, and two pictures
+				if was == nil && l.ID.Rule == "switcher-mode" && !avoidable(v, l) || // two inputs without a scaler, and two pictures
+					l.ID.Rule == "ingest-least" { // where the line carries less than a destination wants, that is what is said
 					continue
 				}
 				if was == nil || was.State == limit.Slack || was.State == limit.Taut {
@@ -203,7 +204,8 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 // says is the judgement of a limit, for a breach.
 func says(v *judge.Verdict, l *rules.Result) string { return v.Word(l).Says }
 
-// heldSound is a rig with the bitrate of the sound to each destination as it was judged where nobody has said it: choices are held.
+// heldSound is a rig with the bitrate of the sound to each destination, and the ways to air, as they were judged where nobody has said
+// them: choices are held.
 func heldSound(v *judge.Verdict, r *rig.Rig) *rig.Rig {
 	out := *r
 	out.Show.Destinations = slices.Clone(r.Show.Destinations)
@@ -211,6 +213,14 @@ func heldSound(v *judge.Verdict, r *rig.Rig) *rig.Rig {
 		if s := &out.Show.Destinations[i].Send; s.AudioKbps == nil {
 			s.AudioKbps = new(fact.Exactly(v.Audio(i).Value))
 		}
+	}
+	if plan := v.Sounds(); plan != nil { // and which way of a voice is on air
+		snd := *r.Sound
+		snd.Paths = slices.Clone(snd.Paths)
+		for i := range snd.Paths {
+			snd.Paths[i].On = plan.Paths[i].On
+		}
+		out.Sound = &snd
 	}
 	return &out
 }

@@ -958,6 +958,9 @@ func (u *universe) sends() {
 	rungs := rules.Rungs(u.Show.Programme, u.Show.Motion)
 	for i := range u.Show.Destinations {
 		d := &u.Show.Destinations[i]
+		if d.Via != "" {
+			continue // what is sent to the one that passes it on is moved
+		}
 		now := d.Send
 		for _, step := range rungs { // every rung under what is sent [practice: handbook 5.4]
 			if step.Height > now.Height || step.Width > now.Width || step.Height == now.Height && step.Rate.Cmp(now.Rate) >= 0 {
@@ -965,13 +968,13 @@ func (u *universe) sends() {
 			}
 			send := now
 			send.Width, send.Height, send.Rate = step.Width, step.Height, step.Rate
-			kbps := fact.Exactly(step.LowKbps)
-			send.VideoKbps = &kbps
+			kbps := u.p.BitrateFor(i, send)
+			send.VideoKbps = new(fact.Exactly(kbps))
 			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), GivesUp: lang.Text("a smaller picture for the viewers"), loss: 1000 + (rungs[0].Worth-step.Worth)/10,
 				ID:    "send:" + d.Name + ":" + picture.SizeName(step.Width, step.Height) + ":" + step.Rate.String(),
-				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}}
+				Edits: rules.SendEdits(&u.Show, i, send)}
 			m.say = func() (label, short string) {
-				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), rules.Number(step.LowKbps), d.Name),
+				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), rules.Number(kbps), d.Name),
 					rules.Text("send %s to %s", step.Label, d.Name)
 			}
 			u.add(m)
@@ -986,13 +989,12 @@ func (u *universe) sends() {
 				},
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
-		if start := rules.StartKbps(now.Width, now.Height, now.Rate); now.VideoKbps != nil && now.VideoKbps.Value > start.Low {
+		if least := u.p.BitrateFor(i, now); now.VideoKbps != nil && now.VideoKbps.Value > least {
 			send := now
-			kbps := fact.Exactly(start.Low)
-			send.VideoKbps = &kbps
+			send.VideoKbps = new(fact.Exactly(least))
 			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: 5,
-				ID: "send:" + d.Name + ":" + rules.Number(start.Low), say: func() (string, string) {
-					return rules.Text("Lower the video bitrate to %s to %s kb/s", d.Name, rules.Number(start.Low)), rules.Text("%s kb/s to %s", rules.Number(start.Low), d.Name)
+				ID: "send:" + d.Name + ":" + rules.Number(least), say: func() (string, string) {
+					return rules.Text("Lower the video bitrate to %s to %s kb/s", d.Name, rules.Number(least)), rules.Text("%s kb/s to %s", rules.Number(least), d.Name)
 				}, Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
 	}

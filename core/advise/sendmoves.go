@@ -14,8 +14,9 @@ import (
 
 // sendMove is a move that changes what is sent to one destination.
 func (u *universe) sendMove(d *rig.Destination, id string, loss int, send rig.Send, say func() (string, string)) {
+	i := slices.IndexFunc(u.Show.Destinations, func(o rig.Destination) bool { return o.Name == d.Name })
 	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
-		Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
+		Edits: rules.SendEdits(&u.Show, i, send)})
 }
 
 // wordMove is a move that sets one word of the show.
@@ -30,6 +31,9 @@ func (u *universe) mends() {
 	pr := u.Show.Programme
 	for i := range u.Show.Destinations {
 		d := &u.Show.Destinations[i]
+		if d.Via != "" {
+			continue
+		}
 		now := d.Send
 		if d.Backup {
 			show := u.Show
@@ -54,25 +58,22 @@ func (u *universe) mends() {
 				return rules.Text("Send to %s as it is composed, no larger", d.Name), rules.Text("%s as it is composed", d.Name)
 			})
 		}
-		start := rules.StartKbps(now.Width, now.Height, now.Rate)
-		if now.VideoKbps != nil && now.VideoKbps.Value < start.Low {
+		if best := u.p.BitrateFor(i, now); now.VideoKbps != nil && now.VideoKbps.Value < best {
 			send := now
-			kbps := fact.Exactly(start.Low)
-			send.VideoKbps = &kbps
+			send.VideoKbps = new(fact.Exactly(best))
 			u.sendMove(d, "raise", 1, send, func() (string, string) {
-				return rules.Text("Raise the video bitrate to %s to %s kb/s", d.Name, rules.Number(start.Low)), rules.Text("%s kb/s to %s", rules.Number(start.Low), d.Name)
+				return rules.Text("Raise the video bitrate to %s to %s kb/s", d.Name, rules.Number(best)), rules.Text("%s kb/s to %s", rules.Number(best), d.Name)
 			})
 		}
 		in := d.Ingest
 		if in == nil {
 			continue
 		}
-		if now.VideoKbps != nil && now.VideoKbps.Value < in.MinVideoKbps {
+		if least, _ := in.Least(); now.VideoKbps != nil && now.VideoKbps.Value < least {
 			send := now
-			kbps := fact.Exactly(in.MinVideoKbps)
-			send.VideoKbps = &kbps
+			send.VideoKbps = new(fact.Exactly(least))
 			u.sendMove(d, "least", 1, send, func() (string, string) {
-				return rules.Text("Raise the video bitrate to %s to the %s kb/s it wants", d.Name, rules.Number(in.MinVideoKbps)), rules.Text("%s kb/s to %s", rules.Number(in.MinVideoKbps), d.Name)
+				return rules.Text("Raise the video bitrate to %s to the %s kb/s it wants", d.Name, rules.Number(least)), rules.Text("%s kb/s to %s", rules.Number(least), d.Name)
 			})
 		}
 		if now.AudioKbps != nil && in.MaxAudioKbps > 0 && now.AudioKbps.Value > in.MaxAudioKbps {

@@ -1,9 +1,11 @@
 package advise
 
 import (
+	"math"
 	"strconv"
 
 	"eventether/core/fact"
+	"eventether/core/gear"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/work"
@@ -41,6 +43,7 @@ func (u *universe) hears() {
 					return rules.Text("Put the microphone nearer: a hand or two from the mouth, %s", name), rules.Text("%s nearer", name)
 				}})
 		}
+		u.soundMoves(i, at, name, add)
 		if path.OneLeg == "no" {
 			add("one-leg:"+strconv.Itoa(i), at+"oneLeg", "yes", u.takes(work.Swap), 2, func() (string, string) {
 				return rules.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name), rules.Text("the right lead for %s", name)
@@ -56,5 +59,86 @@ func (u *universe) hears() {
 		add("headphones", "sound/loudspeakers", "no", u.takes(work.Send), 1, func() (string, string) {
 			return rules.Text("Loudspeakers off, headphones on"), rules.Text("headphones")
 		})
+	}
+}
+
+// soundMoves are what is turned, switched or put in between on one way: power for the microphone, the gain, the delay a clap test
+// asks for, line instead of microphone or a pad, level control off, the middle.
+func (u *universe) soundMoves(i int, at, name string, add func(id, path, word string, minutes float64, loss int, say func() (string, string))) {
+	path, key := &u.Sound.Paths[i], strconv.Itoa(i)
+	ways := append([]string{path.From}, path.Via...)
+	turn := u.takes(work.Send)
+	var before *gear.SoundSheet
+	for k, id := range ways {
+		it := u.Item(id)
+		if it == nil {
+			continue
+		}
+		s := it.Gear.Sound
+		if s == nil {
+			s = &gear.SoundSheet{}
+		}
+		of := "items/" + id + "/sound/"
+		if s.AutoLevel == gear.Yes {
+			add("level-control:"+key+":"+id, of+"autoLevel", "no", turn, 0, func() (string, string) {
+				return rules.Text("Turn the automatic level control of %s off, and set the level by hand", it.Label), rules.Text("level control of %s off", it.Label)
+			})
+		}
+		if s.KHz != nil && *s.KHz != 0 && *s.KHz != 48 {
+			add("rate:"+key+":"+id, of+"kHz", "48", turn, 0, func() (string, string) {
+				return rules.Text("Set %s to 48 kHz", it.Label), rules.Text("%s at 48 kHz", it.Label)
+			})
+		}
+		if before != nil && k > 0 {
+			if needs := before.Needs; (needs == "phantom" || needs == "plug-in") && s.Feeds != needs {
+				add("feed:"+key+":"+id, of+"feeds", needs, turn, 1, func() (string, string) {
+					if needs == "phantom" {
+						return rules.Text("Switch 48 V on at %s, where it has it: muted while it is switched", it.Label), rules.Text("48 V at %s", it.Label)
+					}
+					return rules.Text("Switch plug-in power on at %s, where it has it", it.Label), rules.Text("plug-in power at %s", it.Label)
+				})
+			}
+			line := before.Gives == "consumer-line" || before.Gives == "professional-line"
+			if line && s.Takes == "microphone" {
+				add("line:"+key+":"+id, of+"takes", "line", turn, 0, func() (string, string) {
+					return rules.Text("Set the input of %s to line, where it can be", it.Label), rules.Text("%s at line", it.Label)
+				})
+				if path.Pad != "yes" {
+					add("pad:"+key, at+"pad", "yes", u.takes(work.Swap), 2, func() (string, string) {
+						return rules.Text("Put a pad of 40 dB in between for %s", name), rules.Text("a pad for %s", name)
+					})
+				}
+			}
+			if before.Gives == "microphone" && s.Takes == "line" {
+				add("preamplifier:"+key+":"+id, of+"takes", "preamplifier", turn, 1, func() (string, string) {
+					return rules.Text("Use a microphone input of %s, not a line input", it.Label), rules.Text("a microphone input of %s", it.Label)
+				})
+			}
+		}
+		before = s
+	}
+	if path.Middle == "no" {
+		add("middle:"+key, at+"middle", "yes", turn, 0, func() (string, string) {
+			return rules.Text("Set %s to the middle, and listen in mono", name), rules.Text("%s in the middle", name)
+		})
+	}
+	plan := u.p.Sounds()
+	if plan == nil {
+		return
+	}
+	w := &plan.Paths[i]
+	if path.GainDB != nil && w.Levels != nil {
+		if gain := math.Round(max(0, w.Levels.Gain.Value)); gain != *path.GainDB && gain <= 90 {
+			u.add(Move{Kind: "setting", Of: "sound", Slot: at + "gainDb", touches: []string{"sound"}, Minutes: turn, ID: "gain:" + key, say: func() (string, string) {
+				return rules.Text("Set the gain of %s to %s dB, by the meter", name, rules.Number(gain)), rules.Text("%s dB for %s", rules.Number(gain), name)
+			}, Edits: []rig.Edit{{Do: "word", Path: at + "gainDb", Word: rules.Plain(gain)}}})
+		}
+	}
+	if f := path.OffsetMs; f != nil && w.Corrected != nil && w.Corrected.Ms != w.Set.Ms {
+		moved := w.Corrected.Ms - w.Set.Ms
+		after := fact.Fact{Low: f.Low + moved, Value: f.Value + moved, High: f.High + moved, From: f.From, At: f.At}
+		u.add(Move{Kind: "setting", Of: "sound", Slot: at + "delayMs", touches: []string{"sound"}, Minutes: turn, ID: "delay:" + key, say: func() (string, string) {
+			return rules.Text("Set the delay of %s to %s ms, as the clap test has it", name, rules.Number(w.Corrected.Ms)), rules.Text("%s ms for %s", rules.Number(w.Corrected.Ms), name)
+		}, Edits: []rig.Edit{{Do: "word", Path: at + "delayMs", Word: rules.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}})
 	}
 }

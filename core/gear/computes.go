@@ -125,6 +125,6 @@ var (
 	DefaultInner = fact.Est(250, 80, 500)
 	// DefaultFree is what is free on a drive nobody has looked at, GB [estimate].
 	DefaultFree = fact.Est(200, 0, 4000)
-	// DefaultCard is what a camera's card writes, MB/s: V10 to V90 [standard: SD Association speed classes].
-	DefaultCard = fact.Est(30, 10, 90)
+	// DefaultCard is what a camera's card with no mark writes, MB/s: class 4 to V90 [estimate; classes by SD Association speed classes].
+	DefaultCard = fact.Est(30, 4, 90)
 )

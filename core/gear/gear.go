@@ -3,6 +3,8 @@
 package gear
 
 import (
+	"encoding/json"
+
 	"eventether/core/fact"
 	"eventether/core/hdmi"
 	"eventether/core/pcie"
@@ -191,10 +193,37 @@ type SoundSheet struct {
 	Takes      string     `json:"takes,omitempty" enum:"microphone,preamplifier,line,digital,unknown" doc:"What its input takes: microphone is the socket of a camera or switcher"`
 	Socket     string     `json:"socket,omitempty" enum:"jack-3.5,jack-6.3,xlr,usb,air,unknown" doc:"Its input"`
 	Feeds      string     `json:"feeds,omitempty" enum:"none,phantom,plug-in,unknown" doc:"What its input feeds microphones with"`
-	KHz        float64    `json:"kHz,omitempty" minimum:"0" maximum:"384" doc:"Its sample rate; 0 when it has none or nobody has looked"`
+	KHz        *float64   `json:"kHz,omitempty" minimum:"0" maximum:"384" doc:"Its sample rate; 0 when it has none: analogue"`
 	DelayMs    *fact.Fact `json:"delayMs,omitempty" doc:"Delay of sound through it"`
-	Processes  bool       `json:"processes,omitempty" doc:"It treats speech: echo cancelling, a gate"`
+	Processes  Answer     `json:"processes,omitempty" enum:"yes,no,unknown" doc:"It treats speech: echo cancelling, a gate"`
+	AutoLevel  Answer     `json:"autoLevel,omitempty" enum:"yes,no,unknown" doc:"Its automatic level control is on: yes, no (it is off, or it has none)"`
 	ListedAs   string     `json:"listedAs,omitempty" maxLength:"120" doc:"The name programs list its sound under"`
+}
+
+// Answer is a yes or no that may be unknown; the zero Answer is nobody's.
+type Answer string
+
+// Yes, no, and nobody knows.
+const (
+	Yes      Answer = "yes"
+	No       Answer = "no"
+	NoAnswer Answer = "unknown"
+)
+
+// Known tells whether it is a yes or no.
+func (a Answer) Known() bool { return a == Yes || a == No }
+
+// UnmarshalJSON reads the words, and true and false as older files have them.
+func (a *Answer) UnmarshalJSON(b []byte) error {
+	switch string(b) {
+	case "true":
+		*a = Yes
+	case "false":
+		*a = No
+	default:
+		return json.Unmarshal(b, (*string)(a))
+	}
+	return nil
 }
 
 // Setting is one setting of a device that can spoil a show. Its id says what it is; Standard settings have a wanted

@@ -3,7 +3,6 @@ package judge
 import (
 	"cmp"
 	"slices"
-	"strconv"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -117,11 +116,15 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 			sure = append(sure, e)
 		}
 	}
-	for i := range now.Show.Destinations {
-		if e, ok := bitrate(p, i); ok {
-			out.Choices = append(out.Choices, Proposal{Kind: ProposeBitrate, Of: now.Show.Destinations[i].Name, Edit: e})
-			sure = append(sure, e)
+	for i, kbps := range p.Bitrates() {
+		if kbps == 0 {
+			continue
 		}
+		d := now.Show.Destinations[i]
+		d.Send.VideoKbps = new(fact.Exactly(kbps))
+		e := rig.Edit{Do: "send", Name: d.Name, Send: &d.Send}
+		out.Choices = append(out.Choices, Proposal{Kind: ProposeBitrate, Of: d.Name, Edit: e})
+		sure = append(sure, e)
 	}
 	rooms.Put(m)
 	if len(all) == 0 && len(sure) == 0 {
@@ -162,7 +165,7 @@ func mayBeOpen(r *rig.Rig) bool {
 			return true
 		}
 	}
-	return slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil })
+	return slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil && d.Via == "" })
 }
 
 func apply(r *rig.Rig, all []open, chosen []int) *rig.Rig {
@@ -258,28 +261,6 @@ func power(p *rules.Pass, it *rig.Item) (rig.Edit, bool) {
 		return rig.Edit{}, false
 	}
 	return rig.Edit{Do: "runs-on", Item: it.ID, Word: "mains"}, true
-}
-
-// bitrate proposes what is usual for the sent picture and what the destination takes: the higher end where both the
-// destination and the line surely carry it, else the lower one; never more than a cap that is known.
-func bitrate(p *rules.Pass, i int) (rig.Edit, bool) {
-	d := &p.Show.Destinations[i]
-	if d.Send.VideoKbps != nil {
-		return rig.Edit{}, false
-	}
-	usual := rules.StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)
-	kbps := usual.Low
-	cap, line := p.Find(limit.ID{Rule: "ingest-bitrate", Place: strconv.Itoa(i)}), p.Find(limit.ID{Rule: "uplink"})
-	if cap != nil && cap.State.Holds() && line != nil && line.State == limit.Slack {
-		kbps = usual.Value
-	}
-	if in := d.Ingest; in != nil && in.MaxVideoKbps > 0 {
-		kbps = min(kbps, in.MaxVideoKbps)
-	}
-	send := d.Send
-	f := fact.Exactly(kbps)
-	send.VideoKbps = &f
-	return rig.Edit{Do: "send", Name: d.Name, Send: &send}, true
 }
 
 // chooser betters choices that meet in limits that do not hold.

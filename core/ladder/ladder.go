@@ -18,69 +18,54 @@ import (
 	"eventether/core/rules"
 )
 
-// takes tells whether a destination takes a rung, and at which bitrates; low is above high where it does not.
-func takes(d *rig.Destination, g *rules.Rung) (low, high float64, ok bool) {
-	low, high = g.LowKbps, g.HighKbps
+// takes tells whether a destination takes a rung, from which bitrate on, and which is wished for it, as they are proposed.
+func takes(d *rig.Destination, g *rules.Rung) (least, wish float64, ok bool) {
+	least, wish = g.LeastKbps, rules.Wish(d, g.Width, g.Height, g.Rate)
 	in := d.Ingest
 	if in == nil {
-		return low, high, true
+		return least, wish, true
 	}
-	if in.MaxWidth > 0 && g.Width > in.MaxWidth || in.MaxHeight > 0 && g.Height > in.MaxHeight || !in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
+	if in.MaxWidth > 0 && in.MaxHeight > 0 && !rules.Fits(in, g.Width, g.Height) || !in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
 		return 0, 0, false
 	}
+	wants, _ := in.Least()
+	wish = max(wish, wants)
 	if in.MaxVideoKbps > 0 {
-		high = min(high, in.MaxVideoKbps)
-		low = min(low, high)
+		wish = min(wish, in.MaxVideoKbps)
 	}
-	low = max(low, in.MinVideoKbps)
-	high = max(low, high)
-	if in.MaxVideoKbps > 0 && low > in.MaxVideoKbps || low < g.FloorKbps && high < g.FloorKbps {
-		return 0, 0, false // its cap leaves too few bits for so many pixels
+	least = rules.LeastOf(wish, g.MpxS*1e6)
+	if wish < g.FloorKbps { // its cap leaves too few bits for so many pixels
+		return 0, 0, false
 	}
-	return max(low, min(g.FloorKbps, high)), high, true
+	return min(wish, max(least, wants)), wish, true
 }
 
 // Option is one way to send to one destination.
 type Option struct {
-	Rung int     // place among the rungs; -1 leaves the destination out
-	Kbps float64 // video
-	Cost int     // hundredths of kb/s on the line, with sound and packaging
-	// Value and Bits are what it is worth: the picture first, then how much of the useful bitrate it has, in thousandths.
-	Value, Bits int
+	Rung  int     // place among the rungs; -1 leaves the destination out
+	Kbps  float64 // video, the least it is sent with
+	Wish  float64 // and the most
+	Cost  int     // hundredths of kb/s on the line at the least, with sound and packaging
+	Value int     // what the picture is worth
 }
 
-// steps is into how many bitrates the span of a rung is divided.
-const steps = 4
-
-// optionsOf are the ways to send to one destination: every rung it takes, at the bitrates between its ends.
+// optionsOf are the ways to send to one destination: every rung it takes.
 func optionsOf(d *rig.Destination, rungs []rules.Rung, sound, share float64) []Option {
 	out := []Option{{Rung: -1}}
 	for i := range rungs {
-		low, high, ok := takes(d, &rungs[i])
-		if !ok {
-			continue
-		}
-		for k := range steps {
-			kbps := math.Round(low + (high-low)*float64(k)/(steps-1))
-			if k > 0 && kbps == out[len(out)-1].Kbps {
-				continue
-			}
-			bits := 1000
-			if rungs[i].HighKbps > 0 {
-				bits = int(min(1000, 1000*kbps/rungs[i].HighKbps))
-			}
-			out = append(out, Option{Rung: i, Kbps: kbps, Cost: int(math.Ceil(100 * share * (kbps + sound))), Value: rungs[i].Worth, Bits: bits})
+		if least, wish, ok := takes(d, &rungs[i]); ok {
+			out = append(out, Option{Rung: i, Kbps: least, Wish: wish, Cost: int(math.Ceil(100 * share * (least + sound))), Value: rungs[i].Worth})
 		}
 	}
 	return out
 }
 
-// Best chooses an option for every list so that their costs together stay within a budget and their values, then their bits, are
-// the most; of what is equal, the cheapest. Every list has an option that costs nothing.
+// Best chooses an option for every list so that their costs together stay within a budget and their values are the most; of what is
+// equal, the cheapest. Every list has an option that costs nothing.
 func Best(lists [][]Option, budget int) []int {
 	type state struct {
-		cost, value, bits int
-		from, took        int
+		cost, value int
+		from, took  int
 	}
 	levels := make([][]state, len(lists)+1)
 	levels[0] = []state{{}}
@@ -89,16 +74,16 @@ func Best(lists [][]Option, budget int) []int {
 		for f, s := range levels[i] {
 			for t, o := range list {
 				if cost := s.cost + o.Cost; cost <= budget {
-					next = append(next, state{cost, s.value + o.Value, s.bits + o.Bits, f, t})
+					next = append(next, state{cost, s.value + o.Value, f, t})
 				}
 			}
 		}
 		slices.SortFunc(next, func(a, b state) int {
-			return cmp.Or(cmp.Compare(a.cost, b.cost), cmp.Compare(b.value, a.value), cmp.Compare(b.bits, a.bits), cmp.Compare(a.from, b.from), cmp.Compare(a.took, b.took))
+			return cmp.Or(cmp.Compare(a.cost, b.cost), cmp.Compare(b.value, a.value), cmp.Compare(a.from, b.from), cmp.Compare(a.took, b.took))
 		})
 		kept := next[:0] // of what costs more, only what is worth more
 		for _, s := range next {
-			if n := len(kept); n == 0 || s.value > kept[n-1].value || s.value == kept[n-1].value && s.bits > kept[n-1].bits {
+			if n := len(kept); n == 0 || s.value > kept[n-1].value {
 				kept = append(kept, s)
 			}
 		}
@@ -194,6 +179,7 @@ func Of(v *judge.Verdict) *Carries {
 		chosen, p.State = Best(lists, budget(p.SureKbps)), limit.Taut
 	}
 	p.Same = true
+	kbps := p.bitrates(v, lists, chosen, own, rungs)
 	for k, i := range own {
 		d := &v.Show.Destinations[i]
 		o := lists[k][chosen[k]]
@@ -204,26 +190,44 @@ func Of(v *judge.Verdict) *Carries {
 			continue
 		}
 		g := rungs[o.Rung]
-		c.Label, c.Kbps = g.Label, o.Kbps
+		c.Label, c.Kbps = g.Label, kbps[k]
 		p.Best = append(p.Best, c)
-		if d.Send.Width != g.Width || d.Send.Height != g.Height || d.Send.Rate != g.Rate || v.Video(i).High != o.Kbps {
+		if d.Send.Width != g.Width || d.Send.Height != g.Height || d.Send.Rate != g.Rate || v.Video(i).High != kbps[k] {
 			p.Same = false
 			send := d.Send
 			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
-			kbps := fact.Exactly(o.Kbps)
-			send.VideoKbps = &kbps
-			p.Edits = append(p.Edits, rig.Edit{Do: "send", Name: d.Name, Send: &send})
-			for j := range v.Show.Destinations { // what passes it on goes with it
-				if o := &v.Show.Destinations[j]; o.Via == d.Name {
-					on := o.Send
-					on.Width, on.Height, on.Rate = send.Width, send.Height, send.Rate
-					p.Edits = append(p.Edits, rig.Edit{Do: "send", Name: o.Name, Send: &on})
-				}
-			}
+			send.VideoKbps = new(fact.Exactly(kbps[k]))
+			p.Edits = append(p.Edits, rules.SendEdits(&v.Show, i, send)...)
 		}
 	}
 	p.Gains = p.gains(v)
 	return p
+}
+
+// bitrates are those of the rungs that were chosen, lowered from the wish as everywhere until the line is as it can be.
+func (p *Carries) bitrates(v *judge.Verdict, lists [][]Option, chosen, own []int, rungs []rules.Rung) []float64 {
+	open := make([]rules.Open, 0, len(own))
+	others := p.OtherKbps
+	for k, i := range own {
+		o := lists[k][chosen[k]]
+		share := rules.UploadShare(&v.Show.Destinations[i])
+		if o.Rung < 0 {
+			open = append(open, rules.Open{Px: 1})
+			continue
+		}
+		others += share * v.Audio(i).High
+		open = append(open, rules.Open{Kbps: o.Wish, Px: rungs[o.Rung].MpxS * 1e6, Share: share, Least: o.Kbps})
+	}
+	budget := p.SlackKbps
+	if p.State == limit.Taut {
+		budget = p.SureKbps
+	}
+	rules.Lower(open, others, budget)
+	out := make([]float64, len(open))
+	for k := range open {
+		out[k] = open[k].Kbps
+	}
+	return out
 }
 
 // leftOut tells whether a destination is left out.
@@ -303,9 +307,7 @@ func (p *Carries) gains(v *judge.Verdict) string {
 func (p *Carries) later(v *judge.Verdict) {
 	up := v.Upload()
 	for i := range v.Show.Recordings {
-		kbps := v.Kept(i)
-		gb := func(x float64) float64 { return x * v.Show.Minutes * 60 / 8e6 }
-		l := Later{Recording: rules.Sentence(v.RecordingName(i)), GB: limit.Bounds{Low: gb(kbps.Low), Value: gb(kbps.Value), High: gb(kbps.High)}}
+		l := Later{Recording: rules.Sentence(v.RecordingName(i)), GB: v.KeptGB(i)}
 		hours := func(gb, mbps float64) float64 { return limit.Divide(gb*8000, mbps) / 3600 }
 		l.SendHours = limit.Bounds{Low: hours(l.GB.Low, up.High), Value: hours(l.GB.Value, up.Value), High: hours(l.GB.High, up.Low)}
 		for _, k := range v.KeptOn() {
@@ -315,7 +317,7 @@ func (p *Carries) later(v *judge.Verdict) {
 			w := k.Writes()
 			l.CopyHours = limit.Bounds{Low: 2 * limit.Divide(l.GB.Low*1000, w.High) / 3600, Value: 2 * limit.Divide(l.GB.Value*1000, w.Value) / 3600, High: 2 * limit.Divide(l.GB.High*1000, w.Low) / 3600}
 		}
-		l.Words = lang.Text("The show takes %s; copying it twice %s; sending it away over this line %s.", rules.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
+		l.Words = lang.Text("Rehearsal and show take %s; copying it twice %s; sending it away over this line %s.", rules.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
 		p.Later = append(p.Later, l)
 	}
 }

@@ -57,7 +57,8 @@ func Regions(v *judge.Verdict) []Region {
 		}
 		r := Region{Destination: d.Name, SlackKbps: left(0.75 * sure), SureKbps: left(sure), NowKbps: v.Video(i).High, NowMpxS: float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float() / 1e6, Spots: []Spot{}}
 		if d.Ingest != nil {
-			r.CapKbps, r.LeastKbps = d.Ingest.MaxVideoKbps, d.Ingest.MinVideoKbps
+			r.CapKbps = d.Ingest.MaxVideoKbps
+			r.LeastKbps, _ = d.Ingest.Least()
 		}
 		for k := range rungs {
 			g := &rungs[k]
@@ -75,8 +76,7 @@ func Regions(v *judge.Verdict) []Region {
 			}
 			send := d.Send
 			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
-			kbps := fact.Exactly(math.Round(min(s.HighKbps, max(s.LowKbps, r.SlackKbps))))
-			send.VideoKbps = &kbps
+			send.VideoKbps = new(fact.Exactly(v.BitrateFor(i, send)))
 			s.Edit = rig.Edit{Do: "send", Name: d.Name, Send: &send}
 			s.Computer = processor(v, &s.Edit)
 			r.Spots = append(r.Spots, s)

@@ -161,6 +161,9 @@ type Limit struct {
 	Caps     []Term // the lowest of them is the limit
 	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
 	CapOf func([]Fact) Bounds
+	// Measured tells of a window that its load was measured: what lies wholly between the sure and the possible edge is then Taut,
+	// since nothing is left to find out.
+	Measured bool
 	// SureLow and PossibleLow are the lower edge of a window; its upper edge is in Caps.
 	SureLow, PossibleLow float64
 

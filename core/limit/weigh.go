@@ -42,6 +42,9 @@ func (l *Limit) weigh() State {
 		l.Sure, l.Possible = cap.High, cap.Low
 	case Within:
 		l.Ratio = l.window(cap)
+		if l.Measured && l.between(cap) {
+			return Taut
+		}
 	}
 	switch {
 	case !fact.Over(l.Ratio.High, l.Ceiling):
@@ -69,6 +72,11 @@ func (l *Limit) cap() Bounds {
 		b = Bounds{min(b.Low, c.Low), min(b.Value, c.Value), min(b.High, c.High)}
 	}
 	return b
+}
+
+// between tells whether the whole of a load lies between the sure and the possible edge of its window, on one side.
+func (l *Limit) between(cap Bounds) bool {
+	return !fact.Over(l.Load.High, cap.High) && fact.Over(l.Load.Low, cap.Low) || !fact.Over(l.PossibleLow, l.Load.Low) && fact.Over(l.SureLow, l.Load.High)
 }
 
 // window measures how far the load is from zero towards the edge on its side: 1 is the edge.

@@ -176,8 +176,8 @@ func (c *checker) ingest(at string, d *Destination) {
 	if in == nil {
 		return
 	}
-	if in.MaxVideoKbps > 0 && in.MinVideoKbps > in.MaxVideoKbps {
-		c.add(at+".ingest.minVideoKbps", "%g kb/s at least and %g at most: no bitrate is both", in.MinVideoKbps, in.MaxVideoKbps)
+	if least, _ := in.Least(); in.MaxVideoKbps > 0 && least > in.MaxVideoKbps {
+		c.add(at+".ingest.minVideoKbps", "%g kb/s at least and %g at most: no bitrate is both", least, in.MaxVideoKbps)
 	}
 	for _, t := range in.Transports {
 		if !slices.Contains(transports, t) {

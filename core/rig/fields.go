@@ -288,8 +288,8 @@ var Fields = []Field{
 	{Path: "show/destinations/N/takes", Name: "what {sub} takes at most", Words: profileWords(),
 		Ask: "What does {sub} take at most?", How: "Its help page lists size, frame rate and bitrate; the exact figures can be set on the Show page.", Minutes: 5,
 		put: func(s *spot, e *Edit) error { return s.destination().takesAtMost(e.Word) }},
-	{Path: "show/destinations/N/takesAudio", Name: "highest audio bitrate {sub} takes", Unit: "kb/s", Words: words([]string{"160", "320", "512"}),
-		Ask: "How many kilobits a second of sound does {sub} take at most?", How: "Its help page says; 160 is taken everywhere.", Minutes: 5,
+	{Path: "show/destinations/N/takesAudio", Name: "highest audio bitrate {sub} takes", Unit: "kb/s", Words: words([]string{"96", "128", "160", "320", "512"}),
+		Ask: "How many kilobits a second of sound does {sub} take at most?", How: "Its help page says; 128 is taken nearly everywhere.", Minutes: 5,
 		put: func(s *spot, e *Edit) error {
 			d := s.destination()
 			in := Ingest{}
@@ -300,6 +300,22 @@ var Fields = []Field{
 			in.MaxAudioKbps, d.Ingest = kbps, &in
 			return err
 		}},
+	{Path: "show/destinations/N/takesLeast", Name: "lowest video bitrate {sub} takes", Unit: "kb/s", Words: []Word{{"0", "Any, however low"}, {"400", "400"}, {"1000", "1000"}, {"3000", "3000"}, {"6000", "6000"}, {"8000", "8000"}},
+		Ask: "How many kilobits a second of video does {sub} want at least?", How: "Its help page says; many name none. A lower one is refused or looks broken to it.", Minutes: 5,
+		put: func(s *spot, e *Edit) error {
+			d := s.destination()
+			in := Ingest{}
+			if d.Ingest != nil {
+				in = *d.Ingest
+			}
+			kbps, err := strconv.ParseFloat(e.Word, 64)
+			in.MinVideoKbps, d.Ingest = &kbps, &in
+			return err
+		}},
+	{Path: "show/destinations/N/range", Name: "range of brightness sent to {sub}", Words: []Word{{"limited", "Limited, 16 to 235"}, {"full", "Full, 0 to 255"}}, put: choose(func(s *spot) *string { return &s.destination().Send.Range })},
+	{Path: "show/destinations/N/rangeSeen", Name: "full range at the far end of {sub}", Words: yesNo,
+		Ask: "Is the picture right at the far end of {sub}, with full range?", How: "A private stream, a phone: black clothes still have folds, and white paper still has lines.", Minutes: 6,
+		put: choose(func(s *spot) *string { return &s.destination().Send.RangeSeen })},
 	{Path: "show/destinations/N/encoder", Name: "what codes the picture for {sub}", Words: encoderWords(), put: choose(func(s *spot) *string { return &s.destination().Send.Encoder })},
 	{Path: "show/recordings/N/kbps", Name: "bitrate of {sub}", Unit: "kb/s", Units: "kilobits a second", Low: 1, High: 1e8,
 		Ask: "Which bitrate has a test recording of {sub}?", How: "Record two minutes of the real scene, with movement: its size in megabytes × 8000 ÷ its seconds. What a player shows as its rate may differ; size and time do not lie.", Minutes: 6,
@@ -410,7 +426,9 @@ var Fields = []Field{
 		Ask: "How many gigabytes are free on {item}?", How: "The system's own display of the drive.", Minutes: 1, number: func(s *spot) **fact.Fact { return &s.gear().FreeGB }},
 	{Path: "items/ID/writeMBps", Name: "sustained write of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e5,
 		Ask: "How many megabytes a second does {item} write for long?", How: "Copy a file larger than its memory and take the time.", Minutes: 10, number: func(s *spot) **fact.Fact { return &s.gear().WriteMBps }},
-	{Path: "items/ID/fileSystem", Name: "file system of {item}", Words: []Word{{"fat32", "FAT32"}, {"exfat", "exFAT"}, {"other", "Another"}}, put: choose(func(s *spot) *string { return &s.gear().FileSystem })},
+	{Path: "items/ID/fileSystem", Name: "file system of {item}", Words: []Word{{"fat32", "FAT32"}, {"exfat", "exFAT"}, {"other", "Another"}},
+		Ask: "Which file system has {item}?", How: "Its properties in the system's file manager, or what a camera formatted it as: cards up to 32 GB are FAT32 as a rule, larger ones exFAT.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.gear().FileSystem })},
 	{Path: "items/ID/class", Name: "kind of computer {item} is", Unit: "Mpx/s", Words: []Word{{string(gear.SmallLaptop), "Small laptop"}, {string(gear.GoodLaptop), "Good laptop"}, {string(gear.MidDesktop), "Desktop"}, {string(gear.LargeDesktop), "Large desktop"}, {string(gear.Laptop), "Some laptop"}, {string(gear.DesktopClass), "Some desktop"}},
 		Ask: "Which kind of computer is {item}?", How: "Small: thin, or some years old. Better: let Even Tether measure it, on the Send screen or by eventether measure.", Minutes: 1,
 		put: choose(func(s *spot) *gear.Class { return &s.gear().Class })},
@@ -699,6 +717,61 @@ var Fields = []Field{
 	{Path: "items/ID/sound/takes", Name: "level {item} takes", Words: []Word{{"microphone", "Microphone, of a camera or switcher"}, {"preamplifier", "A microphone preamplifier"}, {"line", "Line"}, {"digital", "Digital: USB, HDMI, SDI"}, {"unknown", ""}},
 		Ask: "What level does the sound input of {item} take?", How: "Marked mic or line, or in its menu.", Minutes: 1,
 		put: choose(func(s *spot) *string { return &s.sounds().Takes })},
+	{Path: "items/ID/sound/balanced", Name: "output of {item}", Words: []Word{{"yes", "Balanced"}, {"no", "Unbalanced"}, {"unknown", ""}},
+		Ask: "Is the output of {item} balanced?", How: "XLR and three-pole jacks marked balanced are; headphone and 3.5 mm outputs are not.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.sounds().Balanced })},
+	{Path: "items/ID/sound/socket", Name: "sound input of {item}", Words: []Word{{"jack-3.5", "3.5 mm"}, {"jack-6.3", "6.3 mm"}, {"xlr", "XLR"}, {"usb", "USB"}, {"air", "By air"}, {"unknown", ""}},
+		Ask: "Which sound input does {item} have?", How: "Look at the socket the sound goes into.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.sounds().Socket })},
+	{Path: "items/ID/sound/kHz", Name: "sample rate of {item}", Words: []Word{{"48", "48 kHz"}, {"44.1", "44.1 kHz"}, {"96", "96 kHz"}, {"0", "It has none: analogue"}},
+		Ask: "At which sample rate does {item} run?", How: "In its own settings, or the system's sound settings.", Minutes: 2,
+		put: func(s *spot, e *Edit) error {
+			v, err := strconv.ParseFloat(e.Word, 64)
+			s.sounds().KHz = &v
+			return err
+		}},
+	{Path: "items/ID/sound/processes", Name: "what {item} does to speech", Words: []Word{{"yes", "It treats it: echo cancelling, a gate"}, {"no", "Nothing"}, {"unknown", ""}},
+		Ask: "Does {item} treat speech: cancel echoes, gate, clean noise?", How: "In its menu or its software; call programs and headsets for calls do.", Minutes: 3,
+		put: choose(func(s *spot) *gear.Answer { return &s.sounds().Processes })},
+	{Path: "items/ID/sound/autoLevel", Name: "automatic level control of {item}", Words: []Word{{"yes", "On"}, {"no", "Off, or it has none"}, {"unknown", ""}},
+		Ask: "Is the automatic level control of {item} off?", How: "Its sound menu: recording level by hand, no AGC, ALC or limiter that lifts pauses; in calls and the system's sound settings too.", Minutes: 3,
+		put: choose(func(s *spot) *gear.Answer { return &s.sounds().AutoLevel })},
+	{Path: "items/ID/sound/microphone", Name: "microphone of {item}", Words: []Word{{"dynamic", "Dynamic"}, {"condenser", "Condenser"}, {"lavalier", "Lavalier"}, {"headset", "Headset"}, {"built-in", "Built in"}, {"unknown", ""}},
+		put: choose(func(s *spot) *string { return &s.sounds().Microphone })},
+	{Path: "sound/paths/N/pad", Name: "pad for {sub}", Words: []Word{{"yes", "With a pad"}, {"no", "Without"}}, put: choose(func(s *spot) *string { return &s.path().Pad })},
+	{Path: "sound/paths/N/gainDb", Name: "gain of {sub}", Unit: "dB", put: func(s *spot, e *Edit) error {
+		v, err := strconv.ParseFloat(e.Word, 64)
+		if err != nil || !(v >= -30 && v <= 90) {
+			return fmt.Errorf("%q: want decibels, -30 to 90", e.Word)
+		}
+		s.path().GainDB = &v
+		return nil
+	}},
+	{Path: "sound/paths/N/delayMs", Name: "delay of {sub}", Unit: "ms", put: func(s *spot, e *Edit) error {
+		v, err := strconv.ParseFloat(e.Word, 64)
+		if err != nil || !(v >= 0 && v <= 5000) {
+			return fmt.Errorf("%q: want milliseconds, 0 to 5000", e.Word)
+		}
+		s.path().DelayMs = &v
+		return nil
+	}},
+	{Path: "sound/paths/N/middle", Name: "where {sub} is heard", Words: []Word{{"yes", "In the middle"}, {"no", "On one side"}, {"unknown", ""}},
+		Ask: "Is {sub} heard in the middle, and whole in mono?", How: "Headphones at the program: input 1 of an interface lands on the left until it is set to the middle. Then listen in mono.", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.path().Middle })},
+	{Path: "sound/paths/N/hum", Name: "hum in {sub}", Words: []Word{{"no", "None"}, {"yes", "It hums"}, {"unknown", ""}},
+		Ask: "Does {sub} hum in pauses?", How: "Everything plugged in as for the show, gain up, nobody speaking: listen on headphones.", Minutes: 3,
+		put: choose(func(s *spot) *string { return &s.path().Hum })},
+	{Path: "sound/paths/N/nextM", Name: "nearest other open microphone to {sub}", Unit: "m", Units: "metres", Low: 0.05, High: 100,
+		Ask: "How far is the mouth of {sub} from the nearest other microphone that is open?", How: "A tape, from mouth to microphone.", Minutes: 1,
+		number: func(s *spot) **fact.Fact { return &s.path().NextM }},
+	{Path: "sound/paths/N/noiseDb", Name: "noise under {sub}", Unit: "dB", Units: "decibels", Low: 0, High: 130,
+		Ask: "How far does the noise in pauses lie under the speech of {sub}?", How: "A test recording: the meter while speaking, less the meter in a pause, in decibels.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.path().NoiseDB }},
+	{Path: "show/recordings/N/driftPpm", Name: "clock of {sub} against the program's", Unit: "ppm", Units: "parts per million", Low: 0, High: 1000,
+		Ask: "How far does the clock of {sub} drift from the program's?", How: "Clap at the beginning and after an hour: milliseconds apart ÷ 3.6 are parts per million.", Minutes: 65,
+		number: func(s *spot) **fact.Fact { return &s.recording().DriftPPM }},
+	{Path: "show/recordings/N/resynced", Name: "how {sub} keeps time with the others", Words: []Word{{"yes", "Set right afterwards, or a common clock"}, {"no", "As it is"}},
+		put: choose(func(s *spot) *string { return &s.recording().Resynced })},
 	{Path: "items/ID/sound/delayMs", Name: "delay of sound through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 2000,
 		number: func(s *spot) **fact.Fact { return &s.sounds().DelayMs }},
 

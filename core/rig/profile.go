@@ -29,11 +29,11 @@ type Known struct {
 
 // KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice: handbook 5.3].
 var KnownDestinations = []Known{
-	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Open to 1080 lines", "rtmp", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Takes 4K", "rtmp", Ingest{MaxWidth: 3840, MaxHeight: 2160, MaxRate: picture.R(60), MaxVideoKbps: 50000, MinVideoKbps: 400, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp", "srt"}, CheckedOn: "2026-09-01"}},
-	{"Sound first", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 2500, KeyframeSeconds: 4, VideoCodecs: []string{"h264"}, MaxAudioKbps: 512, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
+	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Open to 1080 lines", "rtmp", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Takes 4K", "rtmp", Ingest{MaxWidth: 3840, MaxHeight: 2160, MaxRate: picture.R(60), MaxVideoKbps: 50000, MinVideoKbps: new(400.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp", "srt"}, CheckedOn: "2026-09-01"}},
+	{"Sound first", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 2500, MinVideoKbps: new(0.0), KeyframeSeconds: 4, VideoCodecs: []string{"h264"}, MaxAudioKbps: 512, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, MinVideoKbps: new(0.0), KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
 }
 
 // transports are the ways a picture is sent.
@@ -57,6 +57,9 @@ func CheckKnown(k *Known) string {
 	return ""
 }
 
+// Profiled kinds take sound of 160 kb/s and name no least bitrate, as a rule [practice].
+const profiledAudioKbps = 160
+
 // takesAtMost fills what a destination's limits do not say yet from a profile.
 func (d *Destination) takesAtMost(word string) error {
 	p := &Profiles[slices.IndexFunc(Profiles, func(p Profile) bool { return p.Word == word })]
@@ -72,6 +75,12 @@ func (d *Destination) takesAtMost(word string) error {
 	}
 	if in.MaxVideoKbps == 0 {
 		in.MaxVideoKbps = p.Kbps
+	}
+	if in.MaxAudioKbps == 0 {
+		in.MaxAudioKbps = profiledAudioKbps
+	}
+	if in.MinVideoKbps == nil {
+		in.MinVideoKbps = new(0.0)
 	}
 	d.Ingest = &in
 	return nil

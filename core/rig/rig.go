@@ -108,20 +108,31 @@ type Send struct {
 	AudioKbps *fact.Fact   `json:"audioKbps,omitempty" doc:"160 when not said"`
 	Encoder   string       `json:"encoder,omitempty" enum:"hardware,ultrafast,superfast,veryfast,faster,fast,medium,slow" doc:"What codes it: hardware, or the preset of software H.264. The best the computer carries when not said"`
 	Range     string       `json:"range,omitempty" enum:"limited,full" doc:"Colour range; limited when not said"`
+	RangeSeen string       `json:"rangeSeen,omitempty" enum:"yes,no,unknown" doc:"Of full range: it was looked at at the far end, and is right there"`
 }
 
 // Ingest is what a destination accepts, and when that was last checked.
 type Ingest struct {
 	MaxWidth        int          `json:"maxWidth,omitempty" minimum:"0" maximum:"16384"`
 	MaxHeight       int          `json:"maxHeight,omitempty" minimum:"0" maximum:"16384"`
+	LandscapeOnly   bool         `json:"landscapeOnly,omitempty" doc:"It takes no picture that stands upright; else its largest size counts either way round"`
 	MaxRate         picture.Rate `json:"maxRate,omitzero"`
 	MaxVideoKbps    float64      `json:"maxVideoKbps,omitempty" minimum:"0" maximum:"1000000"`
-	MinVideoKbps    float64      `json:"minVideoKbps,omitempty" minimum:"0" maximum:"1000000"`
-	KeyframeSeconds float64      `json:"keyframeSeconds,omitempty" minimum:"0" maximum:"60"`
+	MinVideoKbps    *float64     `json:"minVideoKbps,omitempty" minimum:"0" maximum:"1000000" doc:"0: any, however little; nobody has looked when not said"`
+	KeyframeSeconds float64      `json:"keyframeSeconds,omitempty" minimum:"0" maximum:"60" doc:"At most, unless keyframeExact"`
+	KeyframeExact   bool         `json:"keyframeExact,omitempty" doc:"Keyframes have to come exactly so often, give or take a frame"`
 	VideoCodecs     []string     `json:"videoCodecs,omitempty" maxItems:"20"`
 	MaxAudioKbps    float64      `json:"maxAudioKbps,omitempty" minimum:"0" maximum:"10000"`
 	Transports      []string     `json:"transports,omitempty" maxItems:"10" doc:"rtmp, srt, webrtc, hls; any usual one when not said"`
 	CheckedOn       string       `json:"checkedOn,omitempty" format:"date"`
+}
+
+// Least is the least video bitrate it takes, kb/s; known is false while nobody has looked.
+func (in *Ingest) Least() (kbps float64, known bool) {
+	if in == nil || in.MinVideoKbps == nil {
+		return 0, false
+	}
+	return *in.MinVideoKbps, true
 }
 
 // Recording is something kept.
@@ -136,6 +147,8 @@ type Recording struct {
 	Drive     string     `json:"drive,omitempty" maxLength:"60" doc:"Item id of the drive; the computer's own when not said"`
 	Encoder   string     `json:"encoder,omitempty" enum:"hardware,ultrafast,superfast,veryfast,faster,fast,medium,slow,stream" doc:"As for what is sent; stream keeps the sent picture as it was coded"`
 	Kbps      *fact.Fact `json:"kbps,omitempty" doc:"Its bitrate as a test recording showed, size × 8 ÷ time"`
+	DriftPPM  *fact.Fact `json:"driftPpm,omitempty" doc:"How far its clock is from the program's, parts per million"`
+	Resynced  string     `json:"resynced,omitempty" enum:"yes,no" doc:"It is set right against the others' sound afterwards, or runs by a common clock"`
 	Tracks    int        `json:"tracks,omitempty" minimum:"0" maximum:"16" doc:"Separate sound tracks"`
 	RawBits   int        `json:"rawBits,omitempty" minimum:"0" maximum:"16" doc:"Recorded raw in the camera, so many bits a pixel"`
 	RawRatio  float64    `json:"rawRatio,omitempty" minimum:"0" maximum:"100" doc:"What raw is compressed by: 8 for 8:1; 1 when not said"`
@@ -180,6 +193,11 @@ type SoundPath struct {
 	On         string     `json:"on,omitempty" enum:"air,muted,track" doc:"track: recorded on a track of its own and not on air. The nearest one of a voice is proposed for air, the others muted"`
 	Loud       string     `json:"loud,omitempty" enum:"calm,raised,loud" doc:"How loud the voice is"`
 	DistanceM  *fact.Fact `json:"distanceM,omitempty" doc:"From the mouth to the microphone"`
+	Pad        string     `json:"pad,omitempty" enum:"yes,no" doc:"A pad or attenuator brings a line down to what a microphone socket takes"`
+	Middle     string     `json:"middle,omitempty" enum:"yes,no,unknown" doc:"It is heard in the middle, not on one side, and in mono too"`
+	Hum        string     `json:"hum,omitempty" enum:"yes,no,unknown" doc:"It hums in pauses"`
+	NextM      *fact.Fact `json:"nextM,omitempty" doc:"From the mouth to the nearest other open microphone"`
+	NoiseDB    *fact.Fact `json:"noiseDb,omitempty" doc:"How far the noise in pauses lies under mean speech, by a test recording"`
 	OneLeg     string     `json:"oneLeg,omitempty" enum:"yes,no,unknown" doc:"The lead from a balanced output into a 3.5 mm socket carries one leg only"`
 	GainDB     *float64   `json:"gainDb,omitempty" minimum:"-30" maximum:"90" doc:"Gain as it is set; as planned when not said"`
 	HeadroomDB *fact.Fact `json:"headroomDb,omitempty" doc:"How far the loudest peaks stay under full scale, off a meter"`

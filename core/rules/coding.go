@@ -24,11 +24,13 @@ type Coding struct {
 	Preset       *h264.Preset
 	Hardware     bool
 	Own          bool
-	Said         bool // somebody has chosen what codes it
-	Destinations []int
+	Said         bool  // somebody has chosen what codes it
+	Destinations []int // what is passed on comes last
 	Recordings   []int
-	Call         string // who is called, where it is for a call
-	word         string // what somebody has said codes it
+	// KeyframeSeconds is the distance of its keyframes: 2, or the most its destinations take where that is less; 0 of what is not sent.
+	KeyframeSeconds float64
+	Call            string // who is called, where it is for a call
+	word            string // what somebody has said codes it
 }
 
 // MpxS is what is coded, in millions of pixels a second.
@@ -68,31 +70,11 @@ func (p *Pass) codings() []Coding {
 	own := sh.Program.Kind != "encoder"
 	out := p.Codings[:0]
 	pr := [2]int{sh.Programme.Width, sh.Programme.Height}
-	for i := range sh.Destinations {
-		d := &sh.Destinations[i].Send
-		if sh.Destinations[i].Via != "" {
-			continue
-		}
-		kbps := p.video(i).Value
-		at := slices.IndexFunc(out, func(c Coding) bool {
-			o := &sh.Destinations[c.Destinations[0]].Send
-			return c.Width == d.Width && c.Height == d.Height && c.Rate == d.Rate && (own || p.video(c.Destinations[0]).Value == kbps) && (c.word == d.Encoder || c.word == "" || d.Encoder == "") && o.Range == d.Range
-		})
-		if at < 0 {
-			out = append(out, Coding{Width: d.Width, Height: d.Height, Rate: d.Rate, From: pr, Own: own})
-			at = len(out) - 1
-		}
-		if out[at].word == "" { // what nobody has chosen goes with what somebody has
-			out[at].choose(d.Encoder)
-		}
-		out[at].Destinations = append(out[at].Destinations, i)
-	}
-	for i := range sh.Destinations { // what another passes on is coded with it
-		for k := range out {
-			if via := sh.Destinations[i].Via; via != "" && slices.ContainsFunc(out[k].Destinations, func(j int) bool { return sh.Destinations[j].Name == via }) {
-				out[k].Destinations = append(out[k].Destinations, i)
-			}
-		}
+	for _, g := range p.together() {
+		d := &sh.Destinations[g.of[0]].Send
+		c := Coding{Width: d.Width, Height: d.Height, Rate: d.Rate, From: pr, Own: own, KeyframeSeconds: g.keyframes(), Destinations: append(g.of, g.passed...)}
+		c.choose(g.word) // what nobody has chosen goes with what somebody has
+		out = append(out, c)
 	}
 	for i := range sh.Recordings {
 		rec := &sh.Recordings[i]
@@ -875,7 +857,7 @@ func QualityFor(rec *rig.Recording, minutes float64) float64 {
 // keptBits are the bits a pixel of a recording: at quality 18 by content, twice as many every six steps down [estimate: handbook
 // 5.5, 5.9]; of what a camera or recorder writes by itself, from a frugal to a generous setting [estimate].
 var (
-	keptBits = fact.Est(0.15, 0.05, 0.4)
+	keptBits = fact.Est(0.4, 0.05, 1.2)
 	ownBits  = fact.Est(0.8, 0.2, 3.5)
 )
 

@@ -112,6 +112,7 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"program-size":  {"how large?", "more than the program takes"},
 	"upright":       {"", "stands upright"},
 	"recorded":      {"is it recorded?", "nothing records it"},
+	"range":         {"full range: right at the far end?", "shadows and lights lost"},
 	"sent-size":     {"", "made larger, soft"},
 	"codec":         {"", "takes no H.264"},
 	"transport":     {"", "does not take that transport"},
@@ -120,6 +121,9 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"one-leg":       {"one leg, or both?", "both legs cancel: silence"},
 	"mic-power":     {"is the microphone fed?", "microphone without its power"},
 	"loudspeaker":   {"loudspeakers on?", "loudspeaker into an open microphone"},
+	"level-control": {"level control off?", "level control on"},
+	"one-sided":     {"in the middle?", "on one side only"},
+	"hum":           {"does it hum?", "it hums"},
 	"monitor":       {"", "he hears himself late"},
 	"sound-treated": {"", "a call treats the voice"},
 }

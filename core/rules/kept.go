@@ -17,7 +17,7 @@ var _ = rule(Rule{ID: "drive-write", Asks: "Does the drive write everything that
 	Source:  estimate("what drives of its kind usually write for long, until this one is measured; cards by SD Association speed classes"),
 	Example: "1080p30 at quality 18 is 3 to 25 Mb/s, at most 3.1 MB/s: of a hard disk's 80 MB/s 4 %."})
 
-var _ = rule(Rule{ID: "drive-space", Asks: "Does what is recorded fit on the drive?", Sum: "Σ bitrates × length of the show ÷ 8 ≤ free space", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Chapter: "5.5",
+var _ = rule(Rule{ID: "drive-space", Asks: "Does what is recorded fit on the drive?", Sum: "Σ bitrates with their sound × rehearsal and show ÷ 8 ≤ free space", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Chapter: "5.5",
 	Source:  datasheet("what is free on the drive"),
 	Example: "Two hours at 12 Mb/s are 10.8 GB; of 400 GB free 3 %."})
 
@@ -25,9 +25,13 @@ var _ = rule(Rule{ID: "container", Asks: "Does the recording survive a crash?", 
 	Source:  practice("Fragmented MP4 or Matroska, never plain MP4: its table of contents is written at the very end"),
 	Example: "Plain MP4, and the power goes after an hour: the hour is lost."})
 
-var _ = rule(Rule{ID: "file-end", Asks: "Does the file fit the drive's file system?", Sum: "bitrate × length of the show ÷ 8 ≤ 4 GiB", Sense: limit.AtMost, Unit: "GB", Ceiling: 1, Over: limit.Drops, Chapter: "5.5",
+var _ = rule(Rule{ID: "file-end", Asks: "Does the file fit the drive's file system?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Chapter: "5.5",
 	Source:  standard("FAT32 keeps a file's length in 32 bits: 4 GiB, 4.295 GB"),
 	Example: "An hour at 12 Mb/s is 5.4 GB: more than one file on FAT32."})
+
+var _ = rule(Rule{ID: "file-split", Asks: "Is a recording in a camera one clip?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB on FAT32", Sense: limit.AtMost, Unit: "GB", Over: limit.Care, Chapter: "5.5",
+	Source:  practice("Cameras begin another clip where FAT32 ends a file"),
+	Example: "An hour at 50 Mb/s is 22.5 GB: six clips on a card with FAT32, to be joined."})
 
 var _ = rule(Rule{ID: "sent-size", Asks: "Is a picture made larger than it is?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.2",
 	Source:  practice("Making a picture larger adds pixels, not detail"),
@@ -70,6 +74,10 @@ func (p *Pass) sent(i int) {
 	add := func(id limit.RuleID, l Result) {
 		l.Stage, l.Shared, l.Where = Send, true, toSend
 		p.add(nil, id, at, &l)
+	}
+	if d.Via != "" { // another sends it, as it was coded: how it looks and by what it goes is told there
+		p.soundAndLeast(i, in, add)
+		return
 	}
 	pr := p.Show.Programme
 	size := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
@@ -134,11 +142,17 @@ func (p *Pass) sent(i int) {
 		}
 	}
 	add("transport", by)
+	p.soundAndLeast(i, in, add)
+}
+
+// soundAndLeast judges what a destination takes of the sound, and wants of the picture at least.
+func (p *Pass) soundAndLeast(i int, in *rig.Ingest, add func(limit.RuleID, Result)) {
+	d, at := &p.Show.Destinations[i], strconv.Itoa(i)
 	sound := p.roomy(2, 1)
 	sound.Loads = append(sound.Loads, limit.Load{Item: "send", Term: limit.Times(1, sound.Let(p.audio(i)))})
 	most := limit.Known(in.MaxAudioKbps, "kb/s", fact.DataSheet)
-	if in.MaxAudioKbps == 0 { // 160 everywhere [practice], more perhaps
-		most = limit.Fact{Key: part("show/destinations/N/takesAudio", "", at), Unit: "kb/s", Low: defaultAudioKbps, Value: 320, High: 512, From: fact.Practice, Word: "not said", Options: &[]limit.Option{{Word: "160", Number: 160}, {Word: "320", Number: 320}, {Word: "512", Number: 512}}}
+	if in.MaxAudioKbps == 0 { // nobody has looked: from a plain voice to what music wants [estimate]
+		most = limit.Choice(part("show/destinations/N/takesAudio", "", at), "kb/s", "not said", &takesAudio)
 	}
 	sound.Caps = p.cap(limit.Times(1, sound.Let(most)))
 	sound.Say = func(w *Words) {
@@ -146,17 +160,34 @@ func (p *Pass) sent(i int) {
 		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
 	}
 	add("ingest-audio", sound)
-	if in.MinVideoKbps > 0 {
-		l := p.roomy(1, 1)
-		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(1, l.Let(p.video(i)))})
-		l.Caps = p.cap(limit.Times(in.MinVideoKbps))
-		l.Say = func(w *Words) {
-			w.What, w.Sum, w.Loads[0] = w.T("Least bitrate %s takes", d.Name), lang.Text("the least the destination takes"), LoadWords{d.Name, lang.Text("video bitrate")}
+	least, known := in.Least()
+	l := p.roomy(2, 1)
+	l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(1, l.Let(p.video(i)))})
+	wants := limit.Known(least, "kb/s", fact.DataSheet)
+	if !known { // from none to what some ask for [estimate]
+		options := slices.DeleteFunc(slices.Clone(takesLeast), func(o limit.Option) bool { return in.MaxVideoKbps > 0 && o.Number > in.MaxVideoKbps })
+		wants = limit.Choice(part("show/destinations/N/takesLeast", "", at), "kb/s", "not said", &options)
+	}
+	l.Caps = p.cap(limit.Times(1, l.Let(wants)))
+	l.Say = func(w *Words) {
+		w.What, w.Sum, w.Loads[0] = w.T("Least bitrate %s takes", d.Name), lang.Text("the least the destination takes"), LoadWords{d.Name, lang.Text("video bitrate")}
+		switch {
+		case !known:
+			w.Sum, w.Says = lang.Text("nobody has looked it up"), w.T("%s to %s: nobody has looked up what it wants at least.", w.load(), d.Name)
+		case least == 0:
+			w.Says = w.T("%s to %s, which takes any, however low.", w.load(), d.Name)
+		default:
 			w.Says = w.T("%s to %s, which wants %s at least.", w.load(), d.Name, w.limit())
 		}
-		add("ingest-least", l)
 	}
+	add("ingest-least", l)
 }
+
+// What destinations take of sound at most, and want of the picture at least, kb/s, while nobody has looked [estimate].
+var (
+	takesAudio = []limit.Option{{Word: "96", Number: 96}, {Word: "128", Number: 128}, {Word: "160", Number: 160}, {Word: "320", Number: 320}, {Word: "512", Number: 512}}
+	takesLeast = []limit.Option{{Word: "0", Number: 0}, {Word: "400", Number: 400}, {Word: "1000", Number: 1000}, {Word: "3000", Number: 3000}, {Word: "6000", Number: 6000}, {Word: "8000", Number: 8000}}
+)
 
 // TransportName is what people call a transport.
 func TransportName(t string) string {
@@ -173,10 +204,13 @@ func TransportName(t string) string {
 
 // audio is the sound's bitrate to a destination, kb/s.
 func (p *Pass) audio(i int) limit.Fact {
+	i = p.passer(i)
 	d := &p.Show.Destinations[i]
 	standIn := fact.Known(defaultAudioKbps, fact.Practice)
-	if d.Ingest != nil && d.Ingest.MaxAudioKbps > 0 && d.Ingest.MaxAudioKbps < standIn.Value { // nobody sends more than is taken
-		standIn = fact.Known(d.Ingest.MaxAudioKbps, fact.Practice)
+	for j := range p.Show.Destinations { // nobody sends more than is taken, by it and by those it passes on to
+		if in := p.Show.Destinations[j].Ingest; p.passer(j) == i && in != nil && in.MaxAudioKbps > 0 && in.MaxAudioKbps < standIn.Value {
+			standIn = fact.Known(in.MaxAudioKbps, fact.Practice)
+		}
 	}
 	return stated(part("show/destinations/N/audioKbps", "", strconv.Itoa(i)), "kb/s", d.Send.AudioKbps, standIn)
 }
@@ -193,6 +227,8 @@ func (p *Pass) KeptOn() (out []Kept) {
 		rec := &p.Show.Recordings[i]
 		var k Kept
 		switch at := p.Wiring.At(rec.Drive); {
+		case rec.InCamera && at >= 0 && p.Items[at].Gear.Kind == gear.Drive: // the card that is named
+			k = Kept{Drive: &p.Items[at]}
 		case rec.InCamera:
 			k = Kept{Drive: p.Item(rec.What)}
 		case at >= 0:
@@ -253,67 +289,177 @@ func (p *Pass) kept(k Kept) {
 		}
 	}
 	n := len(k.Recordings)
-	write, space := p.roomy(n+1, n+1), p.roomy(n+1, n+1)
-	sound := 0.0
-	names := make([]string, n)
-	for j, i := range k.Recordings {
-		f := p.keptKbps(i)
-		sound += float64(p.tracks(i)) * defaultAudioKbps
-		write.Loads = append(write.Loads, limit.Load{Item: "show", Term: limit.Times(1/8000.0, write.Let(f))})
-		space.Loads = append(space.Loads, limit.Load{Item: "show", Term: limit.Times(p.Show.Minutes*60/8e6, space.Let(f))})
-		names[j] = p.RecordingName(i)
+	write, space := p.roomy(2*n+1, 2*n), p.roomy(2*n+1, 2*n)
+	var names []string
+	for _, i := range k.Recordings {
+		for _, part := range p.keptParts(i) {
+			names = append(names, part.name)
+			part.load(&write, "show", 1/8000.0)
+			part.load(&space, "show", p.keptSeconds()/8e6)
+		}
 	}
 	drive := k.Drive.Label
-	write.Loads = append(write.Loads, limit.Load{Item: "show", Term: limit.Times(sound / 8000)})
-	space.Loads = append(space.Loads, limit.Load{Item: "show", Term: limit.Times(sound * p.Show.Minutes * 60 / 8e6)})
 	write.Caps, space.Caps = p.cap(limit.Times(1, write.Let(k.writes()))), p.cap(limit.Times(1, space.Let(k.free())))
-	say := func(what, sum string, each func(f *limit.Fact) string) func(*Words) {
+	say := func(what, sum, each string) func(*Words) {
 		return func(w *Words) {
 			w.What, w.Sum = w.T(what, drive), lang.Text(sum)
 			for j := range names {
-				w.Loads[j] = LoadWords{names[j], each(&w.Result.Facts[j])}
+				f := w.Result.Loads[j].Term
+				kbps := limit.Bounds{}
+				if by := f.By(); len(by) > 0 {
+					k := w.Result.Fact(by[0])
+					kbps = limit.Bounds{Low: k.Low, High: k.High}
+				} else {
+					kbps = limit.Bounds{Low: w.Result.Loads[j].Low, High: w.Result.Loads[j].High}
+					w.Loads[j] = LoadWords{names[j], lang.Text("160 kb/s a track")}
+					continue
+				}
+				w.Loads[j] = LoadWords{names[j], lang.Text(each, Span(kbps.Low, kbps.High, "kb/s"), Number(p.keptSeconds()/60))}
 			}
-			w.Loads[n] = LoadWords{lang.Text("sound"), lang.Text("%s kb/s, all tracks", Number(sound))}
 			w.Says = w.T("%s of %s.", w.load(), w.limit())
 			if w.Result.State == limit.Snapped {
 				w.Says += lang.Text(" The recording ends before the show does, or has holes.")
 			}
 		}
 	}
-	write.Say = say("Writing to %s", "what it writes for long", func(f *limit.Fact) string {
-		return lang.Text("%s ÷ 8000", Span(f.Low, f.High, "kb/s"))
-	})
-	spaceSays := say("Space on %s", "what is free on it", func(f *limit.Fact) string {
-		return lang.Text("%s × %s min", Span(f.Low, f.High, "kb/s"), Number(p.Show.Minutes))
-	})
+	write.Say = say("Writing to %s", "what it writes for long", "%s ÷ 8000")
+	spaceSays := say("Space on %s", "what is free on it", "%s × %s min")
 	space.Say = func(w *Words) {
 		spaceSays(w)
 		l := w.Result
 		if l.State == limit.Snapped || l.Load.High <= 0 {
 			return
 		}
+		if l.State == limit.Taut {
+			w.Says += " " + lang.Text("Rehearsal and show fit; running over much does not.")
+		}
 		left := limit.Bounds{Low: max(0, l.Sure-l.Load.High), High: max(0, l.Possible-l.Load.Low)}
 		shows := limit.Bounds{Low: math.Floor(l.Sure / l.Load.High), High: math.Floor(l.Possible / max(l.Load.Low, 1e-9))}
-		w.Says += " " + w.T("%s are left after the show; there is room for %s like it in all.", Span(round2(left.Low), round2(left.High), "GB"), shownCount(shows))
+		w.Says += " " + w.T("%s are left after the show.", Span(round2(left.Low), round2(left.High), "GB"))
+		if n := shownCount(shows); n != "" {
+			w.Says += " " + w.T("There is room for %s like it in all.", n)
+		}
 	}
 	write.Stage, write.Shared, write.Where = Send, true, where
 	space.Stage, space.Shared, space.Where = Send, true, where
 	p.add(nil, "drive-write", k.Drive.ID, &write)
 	p.add(nil, "drive-space", k.Drive.ID, &space)
-	if k.Drive.Gear.FileSystem != "fat32" {
-		return
-	}
 	for _, i := range k.Recordings {
-		f := p.keptKbps(i)
-		l := Result{Stage: Send, Shared: true, Where: where}
-		l.Facts, l.Loads, l.Caps = p.facts(f), p.load("show", limit.Times(p.Show.Minutes*60/8e6, 1)), p.cap(limit.Times(4.294967296))
-		name := p.RecordingName(i)
-		l.Say = func(w *Words) {
-			w.What, w.Sum, w.Loads[0] = w.T("File of %s on %s", name, drive), lang.Text("what FAT32 takes in one file"), LoadWords{name, lang.Text("bitrate × length of the show ÷ 8")}
+		p.fileEnd(k, i, where)
+	}
+}
+
+// MostFile is what FAT32 takes in one file, GB [standard: a file's length is kept in 32 bits].
+const MostFile = 4.294967296
+
+// fileEnd judges the longest file of a recording, the show's, against the file system of its drive: a program stops or loses the
+// rest where FAT32 ends a file; a camera begins another clip. Nobody looked: asked for once a file may get there.
+func (p *Pass) fileEnd(k Kept, i int, where []string) {
+	rec := &p.Show.Recordings[i]
+	var at limit.RuleID = "file-end"
+	if rec.InCamera || k.Drive.Gear.Kind == gear.Recorder {
+		at = "file-split"
+	}
+	system := k.Drive.Gear.FileSystem
+	if system == "" && k.Drive.Gear.Kind == gear.Computer {
+		system = "other" // no system of a computer is installed on FAT32 [practice]
+	}
+	l := p.roomy(3, 2)
+	for _, part := range p.keptParts(i) {
+		part.load(&l, "show", p.Show.Minutes*60/8e6)
+	}
+	l.Stage, l.Shared, l.Where = Send, true, where
+	switch system {
+	case "fat32":
+		l.Caps = p.cap(limit.Times(MostFile))
+	case "":
+		l.Caps = p.cap(limit.Times(1, l.Let(limit.Choice(key("items/ID/fileSystem", k.Drive.ID), "GB", "not said", &fileSystems))))
+	default: // no end that a show comes near
+		l.Caps = p.cap(limit.Times(endlessFile))
+	}
+	name, drive, split := p.RecordingName(i), k.Drive.Label, at == "file-split"
+	l.Say = func(w *Words) {
+		w.What, w.Sum = w.T("File of %s on %s", name, drive), lang.Text("what FAT32 takes in one file")
+		for j := range w.Loads {
+			w.Loads[j] = LoadWords{name, lang.Text("bitrate × length of the show ÷ 8")}
+		}
+		switch {
+		case system == "" && w.Result.State == limit.Slack:
+			w.Says = w.T("%s in one file: any file system takes that.", w.load())
+		case system == "":
+			w.Says = w.T("%s in one file, and nobody has looked which file system %s has: FAT32 ends a file at 4.29 GB.", w.load(), drive)
+		case system != "fat32":
+			w.Sum, w.Says = lang.Text("no end a show comes near"), w.T("%s in one file: its file system takes that.", w.load())
+		case split:
+			w.Says = w.T("%s; FAT32 ends a file at %s, and the camera begins another clip: they are joined afterwards.", w.load(), w.limit())
+		default:
 			w.Says = w.T("%s in one file; FAT32 ends it at %s. Split it by time, or use another file system.", w.load(), w.limit())
 		}
-		p.add(nil, "file-end", strconv.Itoa(i), &l)
 	}
+	p.add(nil, at, strconv.Itoa(i), &l)
+}
+
+// endlessFile is where file systems but FAT32 end a file, GB: exFAT at 16 EB [standard], further than any show.
+const endlessFile = 1e9
+
+// fileSystems are what a drive may be formatted as, by what they take in one file, GB.
+var fileSystems = []limit.Option{{Word: "fat32", Number: MostFile}, {Word: "exfat", Number: endlessFile}, {Word: "other", Number: endlessFile}}
+
+// keptPart is a part of what a recording writes: the whole of it where a test recording was measured, else picture and sound.
+type keptPart struct {
+	name string
+	fact limit.Fact
+	kbps float64 // where there is no fact
+}
+
+// load adds a part to a limit, so much for each kb/s.
+func (k *keptPart) load(l *Result, item string, by float64) {
+	t := limit.Times(k.kbps * by)
+	if k.kbps == 0 {
+		t = limit.Times(by, l.Let(k.fact))
+	}
+	l.Loads = append(l.Loads, limit.Load{Item: item, Term: t})
+}
+
+// keptParts are what a recording writes. A measured file holds its sound already.
+func (p *Pass) keptParts(i int) []keptPart {
+	rec, name := &p.Show.Recordings[i], p.RecordingName(i)
+	if c := p.KeptLike(i); c != nil && len(c.Destinations) > 0 { // the stream itself, as it is sent
+		d := c.Destinations[0]
+		return []keptPart{{name: name, fact: p.video(d)}, {name: lang.Text("its sound"), fact: p.audio(d)}}
+	}
+	out := []keptPart{{name: name, fact: p.keptKbps(i)}}
+	if rec.Kbps == nil {
+		out = append(out, keptPart{name: lang.Text("its sound"), kbps: float64(p.tracks(i)) * defaultAudioKbps})
+	}
+	return out
+}
+
+// keptSeconds is how long is recorded: the rehearsal and the show.
+func (p *Pass) keptSeconds() float64 { return (p.Show.RehearsalMinutes + p.Show.Minutes) * 60 }
+
+// KeptWhole is what a recording writes with its sound, kb/s.
+func (p *Pass) KeptWhole(i int) (out limit.Bounds) {
+	for _, part := range p.keptParts(i) {
+		b := limit.Bounds{Low: part.kbps, Value: part.kbps, High: part.kbps}
+		if part.kbps == 0 {
+			b = boundsOf(part.fact)
+		}
+		out = limit.Bounds{Low: out.Low + b.Low, Value: out.Value + b.Value, High: out.High + b.High}
+	}
+	return out
+}
+
+// KeptGB is what a recording of rehearsal and show comes to with its sound: what is copied and sent away, GB.
+func (p *Pass) KeptGB(i int) limit.Bounds { return scaled(p.KeptWhole(i), p.keptSeconds()/8e6) }
+
+// KeptFileGB is its longest file, the show's, GB.
+func (p *Pass) KeptFileGB(i int) limit.Bounds {
+	return scaled(p.KeptWhole(i), p.Show.Minutes*60/8e6)
+}
+
+func scaled(b limit.Bounds, by float64) limit.Bounds {
+	return limit.Bounds{Low: b.Low * by, Value: b.Value * by, High: b.High * by}
 }
 
 // tracks is how many sound tracks a recording has: one for each that was asked for, one at least.
@@ -377,10 +523,14 @@ func ContainerName(c string) string {
 	return lang.Text("fragmented MP4")
 }
 
-// shownCount is how many shows there is room for, on bounds.
+// shownCount is how many shows there is room for, on bounds; empty where that says nothing.
 func shownCount(n limit.Bounds) string {
 	const many = 999
 	switch {
+	case n.High < 1 || n.Low < 1 && n.High >= many:
+		return ""
+	case n.Low < 1:
+		return lang.Text("up to %s", Count(int(n.High), "show", "shows"))
 	case n.Low >= many:
 		return lang.Text("more than %s shows", Number(many))
 	case n.High >= many:

@@ -12,7 +12,6 @@ import (
 	"eventether/core/judge"
 	"eventether/core/picture"
 	"eventether/core/rig"
-	"eventether/core/rules"
 )
 
 // busy is the plain rig on a computer that is known to the last figure: 100 Mpx/s of veryfast, 1000 of everything else, a
@@ -96,7 +95,7 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 			can.Hardware, can.HardwareSessions = "Board encoder", exactly(1)
 			other := r.Show.Destinations[0]
 			other.Name, other.Send.Encoder = "second", "hardware"
-			other.Send.VideoKbps = exactly(3000)
+			other.Send.VideoKbps, r.Show.Destinations[0].Send.VideoKbps = exactly(3000), exactly(4000)
 			r.Show.Destinations[0].Send.Encoder = "hardware"
 			r.Show.Destinations = append(r.Show.Destinations, other)
 		}), "hardware-sessions:pc", Snapped, "Two streams of 1"},
@@ -135,14 +134,14 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 		{"another transport", sent(func(d *rig.Destination) { d.Ingest.Transports = []string{"srt"} }), "transport:0", Snapped, "takes reliable UDP (SRT), and it is sent by RTMP"},
 		{"too much sound", sent(func(d *rig.Destination) { d.Ingest.MaxAudioKbps, d.Send.AudioKbps = 128, exactly(160) }), "ingest-audio:0", Snapped, "160 kb/s of the 128"},
 		{"a cap on sound is kept to", sent(func(d *rig.Destination) { d.Ingest.MaxAudioKbps = 128 }), "ingest-audio:0", Slack, "128 kb/s of the 128"},
-		{"less than it wants", sent(func(d *rig.Destination) { d.Ingest.MinVideoKbps, d.Send.VideoKbps = 1000, exactly(600) }), "ingest-least:0", Snapped, "600 kb/s to d, which wants 1000"},
+		{"less than it wants", sent(func(d *rig.Destination) { d.Ingest.MinVideoKbps, d.Send.VideoKbps = new(1000.0), exactly(600) }), "ingest-least:0", Snapped, "600 kb/s to d, which wants 1000"},
 
-		// 12,000 kb/s and 160 of sound ÷ 8000 = 1.52 MB/s; an hour of it 5.472 GB.
-		{"a drive that writes", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Slack, "1.52 MB/s of 80"},
-		{"one that is slower", func() *rig.Rig { return drive(plain(), 1.5, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Snapped, "1.52 MB/s of 1.5"},
-		{"space", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Taut, "5.47 GB of 6 GB"},
-		// Quality 18 is 0.05 to 0.4 bits a pixel: 3107 to 24,855 kb/s, and an hour 1.47 to 11.3 GB with the sound.
-		{"space for three shows", func() *rig.Rig { return drive(plain(), 80, 18, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Slack, "room for three shows"}, // 5.47 GB each
+		// 12,000 kb/s measured, its sound with it, ÷ 8000 = 1.5 MB/s; an hour of it 5.4 GB.
+		{"a drive that writes", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Slack, "1.5 MB/s of 80"},
+		{"one that is slower", func() *rig.Rig { return drive(plain(), 1.4, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-write:disk", Snapped, "1.5 MB/s of 1.4"},
+		{"space", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Taut, "5.4 GB of 6 GB"},
+		// Quality 18 is 0.05 to 1.2 bits a pixel: 3107 to 74,575 kb/s, and an hour 1.47 to 33.6 GB with the sound.
+		{"space for three shows", func() *rig.Rig { return drive(plain(), 80, 18, "", rig.Recording{Kbps: exactly(12000)}) }, "drive-space:disk", Slack, "room for three shows"}, // 5.4 GB each
 		// 4096 × 2160 × 12 bits × 25 ÷ 8 ÷ 8 is 41.47 MB/s [handbook 5.5], and 0.02 of sound.
 		{"raw in the camera", func() *rig.Rig {
 			r := plain()
@@ -151,9 +150,50 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Width: 4096, Height: 2160, RawBits: 12, RawRatio: 8}}
 			return r
 		}, "drive-write:cam-0", Slack, "41.49 MB/s of 60"},
-		{"constant quality is a range", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Quality: 18}) }, "drive-space:disk", Untested, "1.47 to 11.26 GB of 6 GB"},
-		{"six steps down are twice as much", func() *rig.Rig { return drive(plain(), 80, 60, "", rig.Recording{Quality: 12}) }, "drive-space:disk", Slack, "2.87 to 22.44 GB"},
+		{"constant quality is a range", func() *rig.Rig { return drive(plain(), 80, 6, "", rig.Recording{Quality: 18}) }, "drive-space:disk", Untested, "1.47 to 33.63 GB of 6 GB"},
+		{"six steps down are twice as much", func() *rig.Rig { return drive(plain(), 80, 60, "", rig.Recording{Quality: 12}) }, "drive-space:disk", Untested, "2.87 to 67.19 GB of 60 GB. 0 to 57.1 GB are left after the show. There is room for up to 20 shows"},
 		{"FAT32 ends the file", func() *rig.Rig { return drive(plain(), 80, 100, "fat32", rig.Recording{Kbps: exactly(12000)}) }, "file-end:0", Snapped, "5.4 GB in one file; FAT32 ends it at 4.29 GB"},
+		// 7,272 kb/s measured over 120 min are 6.545 GB, of eight tracks too; its sound is not added again.
+		{"eight tracks of a measured file", func() *rig.Rig {
+			r := drive(plain(), 80, 7.272, "exfat", rig.Recording{Kbps: exactly(7272), Tracks: 8})
+			r.Show.Minutes = 120
+			return r
+		}, "drive-space:disk", Taut, "6.54 GB of 7.27"},
+		// And of constant quality the sound of eight tracks counts: 1280 kb/s for an hour are 0.576 GB, with 1.398 of the least picture.
+		{"eight tracks of constant quality", func() *rig.Rig { return drive(plain(), 80, 400, "fat32", rig.Recording{Quality: 18, Tracks: 8}) }, "file-end:0", Untested, "1.97 to 34.13 GB in one file"},
+		// The stream's own picture and sound: 5000 + 320 kb/s for an hour are 2.394 GB.
+		{"the stream as it is sent", func() *rig.Rig {
+			r := drive(plain(), 80, 400, "exfat", rig.Recording{What: "programme", Encoder: "stream"})
+			r.Show.Destinations[0].Send.VideoKbps, r.Show.Destinations[0].Send.AudioKbps = exactly(5000), exactly(320)
+			return r
+		}, "drive-space:disk", Slack, "2.39 GB of 400"},
+		{"the rehearsal counts too", func() *rig.Rig {
+			r := drive(plain(), 80, 6, "exfat", rig.Recording{Kbps: exactly(12000)})
+			r.Show.RehearsalMinutes = 15
+			return r
+		}, "drive-space:disk", Snapped, "6.75 GB of 6"},
+		{"a file system nobody stated, past 4 GiB", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Kbps: exactly(12000)}) }, "file-end:0", Untested, "nobody has looked which file system"},
+		{"a file system nobody stated, far under it", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Kbps: exactly(5000)}) }, "file-end:0", Slack, "any file system takes that"},
+		{"no room to run over", func() *rig.Rig { return drive(plain(), 80, 100, "fat32", rig.Recording{Kbps: exactly(8500)}) }, "file-end:0", Taut, "3.82 GB"},
+		{"clips in a camera", func() *rig.Rig {
+			r := plain()
+			r.Items[0].Gear.FileSystem, r.Items[0].Gear.WriteMBps, r.Items[0].Gear.FreeGB = "fat32", exactly(60), exactly(100)
+			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Kbps: exactly(50000)}}
+			return r
+		}, "file-split:0", Taut, "begins another clip"},
+		{"a card of its own in the camera", func() *rig.Rig {
+			r := drive(plain(), 30, 20, "exfat", rig.Recording{InCamera: true, Kbps: exactly(50000)})
+			r.Show.Recordings[0].What = "cam-0"
+			return r
+		}, "drive-space:disk", Snapped, "22.5 GB of 20"},
+		{"25 sent as 30", sent(func(d *rig.Destination) { d.Send.Rate = picture.R(25) }), "sent-cadence:0", Kinked, "A programme at 29.97 sent at 25: judder"},
+		{"sent as it is composed", with(nil), "sent-cadence:0", Slack, "same rate"},
+		{"full range nobody looked at", sent(func(d *rig.Destination) { d.Send.Range = "full" }), "range:0", Untested, "nobody has looked at the far end"},
+		{"full range, seen right", sent(func(d *rig.Destination) { d.Send.Range, d.Send.RangeSeen = "full", "yes" }), "range:0", Slack, "seen right"},
+		{"full range, seen wrong", sent(func(d *rig.Destination) { d.Send.Range, d.Send.RangeSeen = "full", "no" }), "range:0", Kinked, "send limited"},
+		{"limited range", with(nil), "range:0", Slack, "as players assume it"},
+		{"sound nobody looked up", sent(func(d *rig.Destination) { d.Ingest.MaxAudioKbps = 0 }), "ingest-audio:0", Untested, "160 kb/s of the 96 to 512"},
+		{"a least bitrate nobody looked up", sent(func(d *rig.Destination) { d.Ingest.MinVideoKbps = nil }), "ingest-least:0", Untested, "nobody has looked up what it wants at least"},
 		{"plain MP4", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Container: "mp4"}) }, "container:0", Taut, "everything since its start is lost"},
 		{"Matroska", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Container: "mkv"}) }, "container:0", Slack, "can be played after a crash"},
 		{"recorded larger than it is", func() *rig.Rig { return drive(plain(), 80, 100, "", rig.Recording{Width: 3840, Height: 2160}) }, "sent-size:r0", Kinked, "made larger, soft"},
@@ -194,7 +234,43 @@ func TestCodings(t *testing.T) {
 	assert.Same(t, &p.Codings[0], p.SentLike(1))
 	assert.Same(t, &p.Codings[1], p.KeptLike(1))
 	r.Show.Destinations[1].Send.VideoKbps = exactly(2000)
+	assert.Len(t, judge.As(r).Pass.Codings, 3, "what nobody has chosen goes along")
+	r.Show.Destinations[0].Send.VideoKbps = exactly(3000)
 	assert.Len(t, judge.As(r).Pass.Codings, 4, "another bitrate is another coding")
+}
+
+// Keyframes come every 2 s or as often as a destination asks for at most; two exact intervals, or one past what another takes, are
+// two codings. 60 frames at 30000/1001 are 2.002 s and serve 2 s.
+func TestKeyframesOfACoding(t *testing.T) {
+	for name, c := range map[string]struct {
+		seconds []float64 // below zero: exactly
+		want    []float64
+	}{
+		"nothing said":             {[]float64{0, 0}, []float64{2}},
+		"4 s at most":              {[]float64{4, 0}, []float64{2}},
+		"60 and 120 frames":        {[]float64{2, 4}, []float64{2}},
+		"1 s at most of one":       {[]float64{1, 2}, []float64{1}},
+		"exactly 4":                {[]float64{-4, 0}, []float64{4}},
+		"exactly 4, and 2 at most": {[]float64{-4, 2}, []float64{4, 2}},
+		"exactly 2, and 4 at most": {[]float64{-2, 4}, []float64{2}},
+		"two exact ones":           {[]float64{-2, -1}, []float64{2, 1}},
+		"a frame apart":            {[]float64{-2, -2.03}, []float64{2}},
+	} {
+		r := busy(func(r *rig.Rig, _ *gear.Computes) {
+			first := r.Show.Destinations[0]
+			r.Show.Destinations = nil
+			for i, s := range c.seconds {
+				d := first
+				d.Name, d.Ingest = string(rune('a'+i)), &rig.Ingest{KeyframeSeconds: max(s, -s), KeyframeExact: s < 0}
+				r.Show.Destinations = append(r.Show.Destinations, d)
+			}
+		})
+		var got []float64
+		for _, coding := range judge.As(r).Codings {
+			got = append(got, coding.KeyframeSeconds)
+		}
+		assert.ElementsMatch(t, c.want, got, name)
+	}
 }
 
 // What stays slack with the class's bounds stays so with any computer of the class, and a slower class never codes at a slower
@@ -224,31 +300,4 @@ func TestClassesAreInOrder(t *testing.T) {
 			require.Equal(t, fact.Estimate, f.From)
 		}
 	}
-}
-
-// A line is planned by what was measured near the show's time of day, where that was done four times at least.
-func TestTheLineNearTheHour(t *testing.T) {
-	r := plain()
-	for i, m := range []struct {
-		at   string
-		mbps float64
-	}{{"2026-11-01T12:00:00Z", 40}, {"2026-11-02T12:00:00Z", 40}, {"2026-11-01T19:00:00Z", 8}, {"2026-11-02T20:30:00Z", 8}, {"2026-11-03T18:10:00Z", 8}, {"2026-11-04T19:59:00Z", 8}} {
-		if i == 0 {
-			r.Uplink = &rig.Uplink{}
-		}
-		r.Uplink.MeasuredMbps = append(r.Uplink.MeasuredMbps, rig.UplinkReading{Value: m.mbps, At: m.at})
-	}
-	up := func() float64 { return judge.As(r).Pass.Upload().Low }
-	assert.Equal(t, 8.0, up(), "the lower quartile of all")
-	r.Uplink.MeasuredMbps[0].Value, r.Uplink.MeasuredMbps[1].Value = 1, 1
-	assert.Less(t, up(), 8.0)
-	r.Show.StartsAt = "19:30"
-	assert.Equal(t, 8.0, up(), "noon says nothing of the evening")
-	r.Show.StartsAt = "23:50"
-	assert.Less(t, up(), 8.0, "too few near midnight: all of them")
-	for i := range r.Uplink.MeasuredMbps {
-		r.Uplink.MeasuredMbps[i].At = "2026-11-01T00:30:00Z"
-	}
-	assert.Len(t, rules.NearTheHour(r.Uplink.MeasuredMbps, "23:50"), 6, "across midnight")
-	assert.Len(t, rules.NearTheHour(r.Uplink.MeasuredMbps, "nonsense"), 6)
 }

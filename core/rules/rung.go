@@ -16,9 +16,10 @@ type Rung struct {
 	Rate     picture.Rate `json:"rate"`
 	Label    string       `json:"label" doc:"Lines and rate, as people say it: 1080p29.97"`
 	LowKbps  float64      `json:"lowKbps" doc:"The least that looks right"`
-	HighKbps float64      `json:"highKbps" doc:"More is seldom seen"`
+	HighKbps float64      `json:"highKbps" doc:"The wish"`
 	// FloorKbps is where blocks begin to show: 0.045 bits a pixel.
 	FloorKbps float64 `json:"floorKbps"`
+	LeastKbps float64 `json:"leastKbps" doc:"What the wish is lowered to at most: the last step of 50 not under the floor"`
 	MpxS      float64 `json:"mpxS" doc:"What has to be coded, millions of pixels a second"`
 	// Worth is what the picture is worth in this show, to compare.
 	Worth int `json:"-"`
@@ -47,9 +48,9 @@ func Rungs(pr rig.Programme, motion string) []Rung {
 		for _, r := range rates {
 			g := Rung{Width: w, Height: h, Rate: r, Label: RungLabel(w, h, r)}
 			start := StartKbps(w, h, r)
-			g.LowKbps, g.HighKbps = start.Low, max(start.High, start.Low)
+			g.LowKbps, g.HighKbps = start.Low, start.Value
 			px := float64(w) * float64(h) * r.Float()
-			g.FloorKbps, g.MpxS = math.Ceil(0.045*px/1000), px/1e6
+			g.FloorKbps, g.MpxS, g.LeastKbps = math.Ceil(leastBits*px/1000), px/1e6, LeastOf(start.Value, px)
 			g.Worth = int(math.Round(1000 * (math.Log2(float64(w)*float64(h)) + weight*math.Log2(r.Float()))))
 			out = append(out, g)
 		}

@@ -1,10 +1,7 @@
 package rules
 
 import (
-	"math"
-	"slices"
 	"strconv"
-	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -102,36 +99,6 @@ func (p *Pass) handsOver() int {
 	return n
 }
 
-// startKbps are the trade's starting bitrates by lines and rate class, low and high [practice, estimate: handbook 5.3].
-var startKbps = []struct {
-	lines     int
-	fast      bool
-	low, high float64
-}{
-	{480, false, 1000, 1500},
-	{720, false, 2500, 4000},
-	{720, true, 3500, 5000},
-	{1080, false, 5000, 5000},
-	{1080, true, 6500, 9000},
-	{2160, false, 13000, 20000},
-	{2160, true, 20000, 35000},
-}
-
-// StartKbps is the bitrate to start from for a sent picture nobody has given one: that of the smallest listed picture
-// at least as large; one that stands upright counts as it does lying down.
-func StartKbps(width, height int, r picture.Rate) fact.Fact {
-	lines := min(width, height)
-	fast := r.Float() > 31
-	best := startKbps[len(startKbps)-1]
-	for _, row := range startKbps {
-		if row.lines >= lines && (row.fast || !fast) {
-			best = row
-			break
-		}
-	}
-	return fact.Fact{Value: best.low, Low: best.low, High: best.high, From: fact.Practice}
-}
-
 const (
 	defaultAudioKbps = 160  // AAC-LC stereo [practice: handbook 5.3]
 	callKbps         = 2500 // a person joining by a call [estimate]
@@ -154,12 +121,16 @@ func UploadShare(d *rig.Destination) float64 {
 	return Packaging(d.Transport)
 }
 
-// video is the bitrate of a destination in kb/s, as a fact.
+// leastMost is the lowest most that destinations have, kb/s [practice]: those that are for sound first.
+const leastMost = 2500
+
+// video is the bitrate of a destination in kb/s, as a fact: of one that another passes on, that of the other.
 func (p *Pass) video(i int) limit.Fact {
+	i = p.passer(i) // what is passed on stays as it was coded
 	d := &p.Show.Destinations[i]
 	standIn := StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)
 	if d.Ingest == nil || d.Ingest.MaxVideoKbps == 0 {
-		standIn.Low = min(standIn.Low, rig.Profiles[0].Kbps) // it may take no more than the least do
+		standIn.Low = min(standIn.Low, leastMost) // it may take no more than the least do
 	} else { // nobody sends more than is taken
 		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
 		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
@@ -202,7 +173,7 @@ func (p *Pass) ingest(i int) {
 		return w.T("%s takes %s at %s.", d.Name, size, rate)
 	}
 	switch {
-	case in.MaxWidth > 0 && d.Send.Width > in.MaxWidth || in.MaxHeight > 0 && d.Send.Height > in.MaxHeight || !in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0:
+	case !Fits(in, d.Send.Width, d.Send.Height) || !in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0:
 		fits.Outcomes = limit.No
 		text = func(w *Words) string {
 			size, rate := sent()
@@ -221,7 +192,7 @@ func (p *Pass) ingest(i int) {
 		l.Facts, l.Caps = p.facts(p.video(i)), p.cap(limit.Times(in.MaxVideoKbps))
 	} else {
 		f := p.profileFact(i, false)
-		f.Unit, f.Low, f.Value, f.High = "kb/s", rig.Profiles[0].Kbps, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
+		f.Unit, f.Low, f.Value, f.High = "kb/s", leastMost, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
 		l.Facts, l.Caps = p.facts(p.video(i), f), secondFact
 	}
 	l.Say = func(w *Words) {
@@ -239,11 +210,15 @@ func (p *Pass) ingest(i int) {
 func (p *Pass) profileFact(i int, states bool) limit.Fact {
 	d := &p.Show.Destinations[i]
 	return limit.Fact{Key: part("show/destinations/N/takes", "", strconv.Itoa(i)), Word: "not said", From: fact.Estimate, Open: func() (out []limit.Option) {
+		least, _ := d.Ingest.Least()
 		for _, pr := range rig.Profiles {
+			if pr.Kbps < least {
+				continue // it wants more than that at least
+			}
 			o := limit.Option{Word: pr.Word, Label: lang.Text("%s, %s kb/s", pr.Word, Number(pr.Kbps)), Number: pr.Kbps}
 			if states {
 				o.State = limit.Slack
-				if d.Send.Height > pr.Height || d.Send.Width > pr.Width || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
+				if !Fits(&rig.Ingest{MaxWidth: pr.Width, MaxHeight: pr.Height}, d.Send.Width, d.Send.Height) || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
 					o.State = limit.Snapped
 				}
 			}
@@ -296,7 +271,7 @@ func judgeUplink(p *Pass, _ *Walk) {
 		load(limit.Times(share/1000, l.Let(p.audio(i))))
 	}
 	for i := range p.Show.Calls {
-		load(limit.Times(0.001, l.Let(stated(part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000)))))
+		load(limit.Times(0.001, l.Let(p.callUp(i))))
 	}
 	l.Caps = p.cap(limit.Times(1, l.Let(p.upload())))
 	l.Say = func(w *Words) {
@@ -329,98 +304,4 @@ func judgeUplink(p *Pass, _ *Walk) {
 		}
 	}
 	p.add(nil, "uplink", "", &l)
-}
-
-// upload is the sustained upload: the lower quartile of the measurements, bounds while there are few of them, else the
-// estimate. Handbook 5.4, 5.9.
-func (p *Pass) upload() limit.Fact {
-	up := p.Uplink
-	if up == nil || len(up.MeasuredMbps) == 0 {
-		var est *fact.Fact
-		if up != nil {
-			est = up.EstimateMbps
-		}
-		return stated(key("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
-	}
-	near := NearTheHour(up.MeasuredMbps, p.Show.StartsAt)
-	v := LowerQuartile(near)
-	f := limit.Fact{Key: key("uplink/measuredMbps", ""), Unit: "Mb/s", Low: v, Value: v, High: v, From: fact.Measured}
-	if len(near) < 4 { // a few say little: from 0.7 of the lowest to the highest
-		f.Low, f.High = near[0].Value, near[0].Value
-		for _, m := range near {
-			f.Low, f.High = min(f.Low, m.Value), max(f.High, m.Value)
-		}
-		f.Low *= 0.7
-		f.Value = min(max(v, f.Low), f.High)
-		f.Key = key("uplink/reading", "")
-	}
-	return f
-}
-
-func uploadSum(r *rig.Rig) string {
-	if r.Uplink == nil || len(r.Uplink.MeasuredMbps) == 0 {
-		return lang.Text("not measured yet")
-	}
-	near := NearTheHour(r.Uplink.MeasuredMbps, r.Show.StartsAt)
-	n := len(near)
-	if n < len(r.Uplink.MeasuredMbps) {
-		return lang.Text("lower quartile of the %s near %s, of %s", Count(n, "measurement", "measurements"), r.Show.StartsAt, strconv.Itoa(len(r.Uplink.MeasuredMbps)))
-	}
-	if n < 4 {
-		return lang.Text("%s only: from 0.7 × the lowest to the highest", Count(n, "measurement", "measurements"))
-	}
-	return lang.Text("lower quartile of %s", Count(n, "measurement", "measurements"))
-}
-
-// hoursNear is how far from the show's hour a measurement may have been taken to count as near [estimate: ours].
-const hoursNear = 2.0
-
-// NearTheHour are the measurements within two hours of the show's time of day, where there are four of them at least; else all:
-// a line is slower in the evening than at noon. Handbook 5.4.
-func NearTheHour(readings []rig.UplinkReading, startsAt string) []rig.UplinkReading {
-	hour, ok := clock(startsAt)
-	if !ok {
-		return readings
-	}
-	var near []rig.UplinkReading
-	for _, m := range readings {
-		at := m.At
-		if i := strings.IndexByte(at, 'T'); i >= 0 {
-			at = at[i+1:]
-		}
-		if h, ok := clock(at); ok {
-			if d := math.Abs(h - hour); min(d, 24-d) <= hoursNear {
-				near = append(near, m)
-			}
-		}
-	}
-	if len(near) < 4 {
-		return readings
-	}
-	return near
-}
-
-// clock reads HH:MM at the beginning of a text as hours.
-func clock(s string) (float64, bool) {
-	if len(s) < 5 || s[2] != ':' {
-		return 0, false
-	}
-	h, err1 := strconv.Atoi(s[:2])
-	m, err2 := strconv.Atoi(s[3:5])
-	return float64(h) + float64(m)/60, err1 == nil && err2 == nil && h < 24 && m < 60
-}
-
-// LowerQuartile of the readings, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996).
-func LowerQuartile(readings []rig.UplinkReading) float64 {
-	v := make([]float64, len(readings))
-	for i := range readings {
-		v[i] = readings[i].Value
-	}
-	slices.Sort(v)
-	at := float64(len(v)-1) / 4
-	i := int(math.Floor(at))
-	if i+1 == len(v) {
-		return v[i]
-	}
-	return v[i] + (at-float64(i))*(v[i+1]-v[i])
 }

@@ -100,21 +100,24 @@ func (p *Pass) loudness() Loudness {
 
 // SoundWay is one way of a voice.
 type SoundWay struct {
-	Index    int           `json:"index"`
-	Voice    string        `json:"voice"`
-	Name     string        `json:"name"`
-	On       string        `json:"on" enum:"air,muted,track"`
-	Proposed bool          `json:"proposed" doc:"Where it goes is proposed, not said"`
-	Items    []string      `json:"items" doc:"From the microphone to the program"`
-	ListedAs string        `json:"listedAs" doc:"Look for it in the program under this name first"`
-	With     string        `json:"with,omitempty" doc:"Id of the picture it comes in with"`
-	Delay    sound.Span    `json:"delay" doc:"From the mouth to the program, ms"`
-	Parts    []DelayPart   `json:"parts"`
-	Set      sound.Delay   `json:"set" doc:"What to delay it by in the program"`
-	SetSaid  bool          `json:"setSaid"`
-	Offset   sound.Span    `json:"offset" doc:"Against the slowest picture with that delay, ms; late is above zero"`
-	Measured bool          `json:"measured" doc:"The offset was measured by a clap test"`
-	Levels   *sound.Levels `json:"levels,omitempty"`
+	Index    int         `json:"index"`
+	Voice    string      `json:"voice"`
+	Name     string      `json:"name"`
+	On       string      `json:"on" enum:"air,muted,track"`
+	Proposed bool        `json:"proposed" doc:"Where it goes is proposed, not said"`
+	Items    []string    `json:"items" doc:"From the microphone to the program"`
+	ListedAs string      `json:"listedAs" doc:"Look for it in the program under this name first"`
+	With     string      `json:"with,omitempty" doc:"Id of the picture it comes in with"`
+	Delay    sound.Span  `json:"delay" doc:"From the mouth to the program, ms"`
+	Parts    []DelayPart `json:"parts"`
+	Set      sound.Delay `json:"set" doc:"What to delay it by in the program"`
+	SetSaid  bool        `json:"setSaid"`
+	// Corrected is what a clap test makes of a delay somebody has set.
+	Corrected  *sound.Delay  `json:"corrected,omitempty" doc:"What to set instead, by the clap test: the delay then less the offset measured"`
+	SharedWith []string      `json:"sharedWith" doc:"Ways that come in by the same device: a program has one delay for all of them"`
+	Offset     sound.Span    `json:"offset" doc:"Against the slowest picture with that delay, ms; late is above zero"`
+	Measured   bool          `json:"measured" doc:"The offset was measured by a clap test"`
+	Levels     *sound.Levels `json:"levels,omitempty"`
 }
 
 // PictureWay is the way of one picture, as far as time goes.
@@ -217,13 +220,18 @@ func (p *Pass) Sounds() *SoundPlan {
 		out.Paths = append(out.Paths, p.soundWay(i, out, fps))
 	}
 	// A sound later than every picture: the pictures wait for it.
-	late := 0.0
+	var late sound.Span
 	for i := range out.Paths {
-		if w := &out.Paths[i]; w.On == "air" && !w.SetSaid && w.With == "" {
-			late = max(late, w.Delay.Value-out.Slowest.Value)
+		if w := &out.Paths[i]; w.On == "air" && w.With == "" {
+			d := w.Delay.Plus(sound.Exactly(w.Set.Ms)) // what is set already counts; nothing said is nothing yet
+			if f := p.Sound.Paths[i].OffsetMs; f != nil && !w.SetSaid {
+				d = d.Plus(sound.Span{Low: f.Low, Value: f.Value, High: f.High}) // a clap test found it later than planned
+			}
+			d = d.Minus(out.Slowest)
+			late = sound.Span{Low: max(late.Low, d.Low), Value: max(late.Value, d.Value), High: max(late.High, d.High)}
 		}
 	}
-	out.Later = sound.DelayOf(late, fps)
+	out.Later = sound.DelayOf(late.Value, fps)
 	for i := range out.Pictures {
 		w := &out.Pictures[i]
 		w.Set = sound.DelayOf(out.Slowest.Value-w.Delay.Value+out.Later.Ms, fps)
@@ -240,6 +248,9 @@ func (p *Pass) Sounds() *SoundPlan {
 			w.Set = sound.DelayOf(max(0, out.Slowest.Value+out.Later.Ms-w.Delay.Value), fps)
 		}
 		against := out.Slowest.Plus(sound.Exactly(out.Later.Ms))
+		if w.SetSaid { // it stays as it is set, whatever the pictures come to wait
+			against = out.Slowest.Plus(sound.Span{Low: math.Round(late.Low), Value: out.Later.Ms, High: math.Round(late.High)})
+		}
 		w.Offset = w.Delay.Plus(sound.Exactly(w.Set.Ms)).Minus(against)
 		if w.With != "" { // it comes in with a picture, and waits as it does: only a delay somebody has set parts them
 			w.Offset = sound.Air(p.distance(i)).Plus(ownSound)
@@ -248,10 +259,67 @@ func (p *Pass) Sounds() *SoundPlan {
 			}
 		}
 		if f := path.OffsetMs; f != nil {
-			w.Offset, w.Measured = sound.Span{Low: f.Low, Value: f.Value, High: f.High}, true
+			w.clapped(sound.Span{Low: f.Low, Value: f.Value, High: f.High}, fps)
 		}
 	}
+	p.oneDelayADevice(out, fps)
 	return out
+}
+
+// clapped takes a clap test into account: it corrects what was set when it was made, new delay = delay then − offset. Where nobody
+// has said a delay, that was the planned one, and what is proposed now is the corrected; what then is left is the spread of the test.
+func (w *SoundWay) clapped(offset sound.Span, fps float64) {
+	w.Measured = true
+	after := sound.DelayOf(max(0, w.Set.Ms-offset.Value), fps)
+	if w.SetSaid {
+		w.Offset, w.Corrected = offset, &after
+		return
+	}
+	moved := after.Ms - w.Set.Ms
+	w.Set, w.Offset = after, offset.Plus(sound.Exactly(moved))
+}
+
+// oneDelayADevice gives ways that come in by one device one delay, since a program has one for each device it lists: what somebody
+// has set there, else the middle between what each would want.
+func (p *Pass) oneDelayADevice(plan *SoundPlan, fps float64) {
+	for i := range plan.Paths {
+		w := &plan.Paths[i]
+		if w.With != "" || w.On == "muted" || len(w.SharedWith) > 0 {
+			continue
+		}
+		device := w.Items[len(w.Items)-1]
+		var same []*SoundWay
+		low, high, said := math.Inf(1), 0.0, -1.0
+		for k := range plan.Paths {
+			o := &plan.Paths[k]
+			if o.With != "" || o.On == "muted" || o.Items[len(o.Items)-1] != device {
+				continue
+			}
+			same = append(same, o)
+			low, high = min(low, o.Set.Ms), max(high, o.Set.Ms)
+			if o.SetSaid {
+				said = max(said, o.Set.Ms)
+			}
+		}
+		if len(same) < 2 {
+			continue
+		}
+		one := sound.DelayOf((low+high)/2, fps)
+		if said >= 0 {
+			one = sound.DelayOf(said, fps)
+		}
+		for _, o := range same {
+			for _, other := range same {
+				if other != o {
+					o.SharedWith = append(o.SharedWith, other.Name)
+				}
+			}
+			if !o.SetSaid {
+				o.Offset = o.Offset.Plus(sound.Exactly(one.Ms - o.Set.Ms))
+				o.Set = one
+			}
+		}
+	}
 }
 
 // ownSound is how far the sound a device sends with its picture stands from it, ms: about a frame [estimate].
@@ -364,7 +432,7 @@ func (p *Pass) played(i int) bool {
 func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 	path := &p.Sound.Paths[i]
 	on, proposed := p.on(i)
-	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}}
+	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}, SharedWith: []string{}}
 	add := func(of, why string, s sound.Span) {
 		w.Parts = append(w.Parts, DelayPart{of, why, s})
 		w.Delay = w.Delay.Plus(s)
@@ -396,7 +464,7 @@ func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 			add(it.Label, lang.Text("2 to 20 ms of a wireless system"), sound.Wireless)
 		case it.Gear.Kind == gear.AudioInterface, it.Gear.Kind == gear.Microphone && s.Gives == "digital":
 			add(it.Label, lang.Text("a buffer of 128 to 1024 frames at 48 kHz"), sound.Interface)
-		case s.Processes:
+		case s.Processes == gear.Yes:
 			add(it.Label, lang.Text("100 to 250 ms of a call"), sound.CallSound)
 		}
 	}
@@ -605,47 +673,257 @@ func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Re
 	if host := p.Host(); host != nil && before != nil && way.With == "" && analogue(before) && !slices.Contains(way.Items, host.ID) {
 		p.stage(i, place+">"+host.ID, name, before, host, add) // it ends in the computer's own socket
 	}
+	p.rates(way, add)
+	p.treated(i, way, add)
+	p.levelControl(way, add)
+	p.oneSided(i, way, add)
+	p.hum(i, way, add)
+	p.headroom(i, way, add)
+	p.noise(i, way, add)
+}
+
+// rates judges the sample rate of everything a way goes through that is a device of its own.
+func (p *Pass) rates(way *SoundWay, add func(limit.RuleID, string, Result)) {
 	for _, id := range way.Items {
+		it := p.Item(id)
+		if it == nil || it.IsSource() || it.IsHost() {
+			continue
+		}
+		khz := soundOf(it).KHz
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+		switch {
+		case khz == nil:
+			l.Outcomes = limit.Maybe
+			l.Facts = p.facts(open(key("items/ID/sound/kHz", id), oneOf(would("48", limit.Slack), would("44.1", limit.Snapped), would("96", limit.Snapped), would("0", limit.Slack))))
+		case *khz > 0 && *khz != 48:
+			l.Outcomes = limit.No
+		}
+		l.Say = func(w *Words) {
+			w.What = w.T("Sample rate of %s", it.Label)
+			switch {
+			case khz == nil:
+				w.Says = w.T("Nobody has looked at which sample rate %s runs.", it.Label)
+			case *khz == 0:
+				w.Says = w.T("%s has none: it is analogue.", it.Label)
+			case *khz == 48:
+				w.Says = w.T("%s runs at 48 kHz, as everything does.", it.Label)
+			default:
+				w.Says = w.T("%s runs at %s kHz in a programme of 48: set it to 48, or have it resampled; not locked and not resampled it clicks at a steady beat.", it.Label, Number(*khz))
+			}
+		}
+		add("sample-rate", id, l)
+	}
+}
+
+// answers is the outcome of a question that everything on a way is asked alike: bad where one thing answers yes, open where one
+// has not answered. A thing that cannot is left out.
+func (p *Pass) answers(way *SoundWay, field string, can func(*rig.Item) bool, of func(gear.SoundSheet) gear.Answer) (l Result, yes, unknown []string) {
+	l.Outcomes = limit.Yes
+	for _, id := range way.Items {
+		it := p.Item(id)
+		if it == nil || !can(it) {
+			continue
+		}
+		switch a := of(soundOf(it)); a {
+		case gear.Yes:
+			yes = append(yes, it.Label)
+		case gear.No:
+		default:
+			unknown = append(unknown, it.Label)
+			l.Facts = append(l.Facts, open(key(field, id), oneOf(would("no", limit.Slack), would("yes", limit.Snapped))))
+		}
+	}
+	switch {
+	case len(yes) > 0:
+		l.Outcomes, l.Facts = limit.No, nil
+	case len(unknown) > 0:
+		l.Outcomes = limit.Maybe
+	}
+	return l, yes, unknown
+}
+
+// treated judges whether something on the way of a voice treats speech.
+func (p *Pass) treated(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	if way.On != "air" || p.played(i) {
+		return
+	}
+	name := way.Name
+	l, yes, unknown := p.answers(way, "items/ID/sound/processes", func(it *rig.Item) bool { return !it.IsHost() }, func(s gear.SoundSheet) gear.Answer { return s.Processes })
+	l.Say = func(w *Words) {
+		w.What = w.T("What treats %s", name)
+		switch {
+		case len(yes) > 0:
+			w.Says = w.T("%s treats speech on the way of %s: echo cancelling and gates take the beginnings of words. Take it by another way to air.", List(yes), name)
+		case len(unknown) > 0:
+			w.Says = w.T("Nobody has looked whether %s treats speech.", List(unknown))
+		default:
+			w.Says = w.T("Nothing treats %s on its way.", name)
+		}
+	}
+	add("sound-treated", p.pathPlace(i), l)
+}
+
+var _ = rule(Rule{ID: "level-control", Asks: "Is automatic level control off on the way of every voice?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("Automatic level control lifts the room by as much as 30 dB in pauses and undoes every level that was set"),
+	Example: "A camera's automatic recording level: the room comes up whenever nobody speaks."})
+
+// levelControl judges automatic level control along a way.
+func (p *Pass) levelControl(way *SoundWay, add func(limit.RuleID, string, Result)) {
+	name := way.Name
+	l, yes, unknown := p.answers(way, "items/ID/sound/autoLevel", func(it *rig.Item) bool { return !it.IsHost() }, func(s gear.SoundSheet) gear.Answer { return s.AutoLevel })
+	l.Say = func(w *Words) {
+		w.What = w.T("Level control on the way of %s", name)
+		switch {
+		case len(yes) > 0:
+			w.Says = w.T("The automatic level control of %s is on: in pauses the room comes up by as much as 30 dB. Turn it off and set the level by hand.", List(yes))
+		case len(unknown) > 0:
+			w.Says = w.T("Nobody has looked whether the automatic level control of %s is off.", List(unknown))
+		default:
+			w.Says = w.T("Levels on the way of %s stay as they are set.", name)
+		}
+	}
+	add("level-control", p.pathPlace(way.Index), l)
+}
+
+var _ = rule(Rule{ID: "one-sided", Asks: "Is every voice heard in the middle?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("Input 1 of an interface lands on the left only, until it is set to the middle"),
+	Example: "A microphone in input 1, and a listener with one earphone hears nothing."})
+
+// oneSided judges whether a voice is heard in the middle.
+func (p *Pass) oneSided(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	name := way.Name
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+	switch p.Sound.Paths[i].Middle {
+	case "yes":
+	case "no":
+		l.Outcomes = limit.No
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = p.facts(open(part("sound/paths/N/middle", "", strconv.Itoa(i)), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
+	}
+	l.Say = func(w *Words) {
+		w.What = w.T("Side of %s", name)
+		switch w.Result.State {
+		case limit.Slack:
+			w.Says = w.T("%s is heard in the middle.", name)
+		case limit.Untested:
+			w.Says = w.T("Nobody has listened whether %s is in the middle, and whole in mono.", name)
+		default:
+			w.Says = w.T("%s is heard on one side only: set its input to the middle, or to mono.", name)
+		}
+	}
+	add("one-sided", p.pathPlace(i), l)
+}
+
+var _ = rule(Rule{ID: "hum", Asks: "Does it hum?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("An unbalanced lead between two things on the mains makes a loop: one outlet, a balanced lead or a transformer"),
+	Example: "A mixer's unbalanced output into a laptop on its charger: 50 Hz and its harmonics in every pause."})
+
+// hum judges hum on a way: ears say it, and which leads may make a loop.
+func (p *Pass) hum(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	path := &p.Sound.Paths[i]
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+	var loops []string
+	for _, id := range way.Items[:len(way.Items)-1] { // what comes out of each but the last
 		it := p.Item(id)
 		if it == nil {
 			continue
 		}
-		s := soundOf(it)
-		if s.KHz > 0 && s.KHz != 48 {
-			l := Result{Limit: limit.Limit{Outcomes: limit.No}}
-			l.Say = func(w *Words) {
-				w.What, w.Says = w.T("Sample rate of %s", it.Label), w.T("%s runs at %s kHz in a programme of 48: set it to 48, or have it resampled; not locked and not resampled it clicks at a steady beat.", it.Label, Number(s.KHz))
+		if s := soundOf(it); s.Balanced != "yes" && s.Gives != "digital" {
+			loops = append(loops, it.Label)
+			if s.Balanced != "no" {
+				l.Facts = append(l.Facts, open(key("items/ID/sound/balanced", id), oneOf(would("yes", limit.Untested), would("no", limit.Untested))))
 			}
-			add("sample-rate", id, l)
-		}
-		if s.Processes && way.On == "air" && !p.played(i) {
-			l := Result{Limit: limit.Limit{Outcomes: limit.No}}
-			l.Say = func(w *Words) {
-				w.What, w.Says = w.T("What treats %s", name), w.T("%s treats speech on the way of %s: echo cancelling and gates take the beginnings of words. Take it by another way to air.", it.Label, name)
-			}
-			add("sound-treated", place, l)
 		}
 	}
-	if way.Levels != nil && path.GainDB != nil || path.HeadroomDB != nil {
-		standIn := fact.Est(9, 0, 60)
-		planned := 0.0
-		if v := way.Levels; v != nil {
-			planned = math.Round(v.Gain.Value)
-			standIn = fact.Est(min(max(0, v.Headroom.Value), 120), min(max(0, v.Headroom.Low), 120), min(max(0, v.Headroom.High), 120))
-		}
-		l := p.roomy(2, 1)
-		l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/headroomDb", "", strconv.Itoa(i)), "dB", path.HeadroomDB, standIn)))})
-		l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(leastHeadroom, "dB", fact.Practice))))
-		gain := path.GainDB
-		l.Say = func(w *Words) {
-			w.What, w.Loads[0] = w.T("Headroom of %s", name), LoadWords{name, lang.Text("to full scale at the loudest peak")}
-			w.Says = w.T("The loudest peaks of %s stand %s under clipping; 6 dB at least.", name, w.load())
-			if gain != nil && planned > 0 {
-				w.Says += " " + w.T("%s dB of gain are set, and %s planned.", Number(*gain), Number(planned))
-			}
-		}
-		add("headroom", place, l)
+	switch {
+	case path.Hum == "yes":
+		l.Outcomes, l.Facts = limit.No, nil
+	case path.Hum == "no":
+		l.Facts = nil
+	default:
+		l.Outcomes = limit.Maybe
+		l.Facts = append([]limit.Fact{open(part("sound/paths/N/hum", "", strconv.Itoa(i)), oneOf(would("no", limit.Slack), would("yes", limit.Snapped)))}, l.Facts...)
 	}
+	name := way.Name
+	l.Say = func(w *Words) {
+		w.What = w.T("Hum in %s", name)
+		switch w.Result.State {
+		case limit.Slack:
+			w.Says = w.T("%s does not hum.", name)
+		case limit.Untested:
+			w.Says = w.T("Nobody has listened whether %s hums.", name)
+			if len(loops) > 0 {
+				w.Says += " " + w.T("The lead out of %s may be unbalanced: where both ends are on the mains it makes a loop.", List(loops))
+			}
+		default:
+			w.Says = w.T("%s hums: both ends into one outlet, a balanced lead, or a transformer in between.", name)
+			w.Caution = lang.Text("Never lift or tape off a safety earth to stop a hum.")
+		}
+	}
+	add("hum", p.pathPlace(i), l)
+}
+
+// headroom judges the loudest peaks against full scale. Where no gain is said it is turned up as planned, which leaves the planned
+// room: said, and not described, it may be anything.
+func (p *Pass) headroom(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	path := &p.Sound.Paths[i]
+	if p.played(i) {
+		return
+	}
+	name := way.Name
+	standIn := fact.Est(10.5, 9, 12) // the mean at −24 dBFS, peaks 12 to 15 dB over it
+	planned := 0.0
+	switch v := way.Levels; {
+	case v != nil:
+		planned = math.Round(v.Gain.Value)
+		standIn = fact.Est(min(max(0, v.Headroom.Value), 120), min(max(0, v.Headroom.Low), 120), min(max(0, v.Headroom.High), 120))
+	case path.GainDB != nil:
+		standIn = fact.Est(9, 0, 120)
+	}
+	l := p.roomy(2, 1)
+	l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/headroomDb", "", strconv.Itoa(i)), "dB", path.HeadroomDB, standIn)))})
+	l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(leastHeadroom, "dB", fact.Practice))))
+	gain := path.GainDB
+	l.Say = func(w *Words) {
+		w.What, w.Loads[0] = w.T("Headroom of %s", name), LoadWords{name, lang.Text("to full scale at the loudest peak")}
+		w.Says = w.T("The loudest peaks of %s stand %s under clipping; 6 dB at least.", name, w.load())
+		if gain != nil && planned > 0 {
+			w.Says += " " + w.T("%s dB of gain are set, and %s planned.", Number(*gain), Number(planned))
+		}
+	}
+	add("headroom", p.pathPlace(i), l)
+}
+
+var _ = rule(Rule{ID: "noise", Asks: "Does the noise of the electronics lie far enough under speech?", Sum: "mean of speech − noise of the input ≥ 40 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Chapter: "6.5",
+	Source:  practice("Noise at least 40 dB under mean speech; it is set by the first stage"),
+	Example: "A dynamic microphone 0.3 m from a calm voice gives −76 dBu: over an input's −120 dBu it is 44 dB, over −100 only 24."})
+
+// leastQuiet is how far electronic noise has to lie under mean speech, dB [practice].
+const leastQuiet = 40.0
+
+// noise judges the noise of the electronics under speech, by a test recording or by what microphone and input are.
+func (p *Pass) noise(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+	path := &p.Sound.Paths[i]
+	if p.played(i) {
+		return
+	}
+	name := way.Name
+	standIn := fact.Est(45, 0, 130)
+	if v := way.Levels; v != nil && soundOf(p.Item(path.From)).Gives == "microphone" {
+		standIn = fact.Est(min(max(0, v.Noise.Value), 130), min(max(0, v.Noise.Low), 130), min(max(0, v.Noise.High), 130))
+	}
+	l := p.roomy(2, 1)
+	l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/noiseDb", "", strconv.Itoa(i)), "dB", path.NoiseDB, standIn)))})
+	l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(leastQuiet, "dB", fact.Practice))))
+	l.Say = func(w *Words) {
+		w.What, w.Loads[0] = w.T("Noise under %s", name), LoadWords{name, lang.Text("mean of speech − noise of the input")}
+		w.Says = w.T("The noise lies %s under %s; 40 dB at least.", w.load(), name)
+		if w.Result.State == limit.Kinked {
+			w.Says += " " + lang.Text("Nearer to the mouth, a microphone that gives more, or a quieter first stage: gain afterwards lifts both.")
+		}
+	}
+	add("noise", p.pathPlace(i), l)
 }
 
 // analogue tells whether what comes out of the last thing of a way may need a socket of the computer's own: what is not said to be
@@ -667,16 +945,21 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 			w.What, w.Says = w.T("Level of %s into %s", name, to.Label), w.T("Nobody has said what %s gives and what %s takes.", from.Label, to.Label)
 		}
 		add("sound-level", place, l)
+		p.oneLeg(i, place, name, from, to, add)
+		if from.Gear.Kind == gear.Microphone {
+			p.micPower(place, name, "", "", from, to, add)
+		}
 		return
 	}
 	gives, takes := out.Gives, in.Takes
-	if gives == "" && out.Microphone != "" && out.Microphone != "built-in" {
-		gives = "microphone" // a microphone by itself gives its own level [practice]
-	}
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
 	says := func(w *Words) string { return w.T("%s gives what %s takes.", from.Label, to.Label) }
 	line := gives == "consumer-line" || gives == "professional-line"
 	switch {
+	case line && takes == "microphone" && p.Sound.Paths[i].Pad == "yes":
+		says = func(w *Words) string {
+			return w.T("%s gives a line, and a pad brings it down to what %s takes.", from.Label, to.Label)
+		}
 	case line && takes == "microphone":
 		l.Outcomes = limit.No
 		says = func(w *Words) string {
@@ -716,7 +999,7 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Level of %s into %s", name, to.Label), says(w) }
 	add("sound-level", place, l)
-	if out.Balanced == "yes" && in.Socket == "jack-3.5" {
+	if gives != "digital" && takes != "digital" {
 		p.oneLeg(i, place, name, from, to, add)
 	}
 	if needs := out.Needs; (out.Microphone != "" || from.Gear.Kind == gear.Microphone) && gives != "digital" && needs != "none" && needs != "battery" {
@@ -724,19 +1007,43 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 	}
 }
 
+// oneLeg judges a balanced output into a 3.5 mm socket, which wants one leg only. Bad is only all three together: what is not known of
+// them keeps it open.
 func (p *Pass) oneLeg(i int, place, name string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
-	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
-	switch p.Sound.Paths[i].OneLeg {
-	case "yes":
-		l.Outcomes = limit.Yes
-	case "no":
+	balanced, socket, leg := soundOf(from).Balanced, soundOf(to).Socket, p.Sound.Paths[i].OneLeg
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
+	known := func(s string) bool { return s != "" && s != "unknown" }
+	if balanced != "no" && (!known(socket) || socket == "jack-3.5") && leg != "yes" {
 		l.Outcomes = limit.No
-	default:
-		l.Facts = p.facts(open(part("sound/paths/N/oneLeg", "", strconv.Itoa(i)), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
+		alone := func(others ...bool) limit.State { // what the bad answer means where the others are known to be bad too
+			if slices.Contains(others, false) {
+				return limit.Untested
+			}
+			return limit.Snapped
+		}
+		if leg != "no" {
+			l.Facts = append(l.Facts, open(part("sound/paths/N/oneLeg", "", strconv.Itoa(i)), oneOf(would("yes", limit.Slack), would("no", alone(balanced == "yes", socket == "jack-3.5")))))
+		}
+		if !known(balanced) {
+			l.Facts = append(l.Facts, open(key("items/ID/sound/balanced", from.ID), oneOf(would("no", limit.Slack), would("yes", alone(leg == "no", socket == "jack-3.5")))))
+		}
+		if !known(socket) {
+			l.Facts = append(l.Facts, open(key("items/ID/sound/socket", to.ID), oneOf(would("xlr", limit.Slack), would("jack-6.3", limit.Slack), would("jack-3.5", alone(balanced == "yes", leg == "no")))))
+		}
+		if len(l.Facts) > 0 {
+			l.Outcomes = limit.Maybe
+		}
 	}
 	l.Say = func(w *Words) {
 		w.What = w.T("Lead of %s into %s", name, to.Label)
-		w.Says = w.T("%s is balanced and %s has a 3.5 mm socket: with a lead of one leg only it is right; both legs cancel, which is silence with a healthy meter.", from.Label, to.Label)
+		switch w.Result.State {
+		case limit.Slack:
+			w.Says = w.T("%s goes into %s as it should.", from.Label, to.Label)
+		case limit.Untested:
+			w.Says = w.T("If %s is balanced and %s has a 3.5 mm socket, the lead has to carry one leg only: both legs cancel, which is silence with a healthy meter.", from.Label, to.Label)
+		default:
+			w.Says = w.T("%s is balanced and %s has a 3.5 mm socket: with a lead of one leg only it is right; both legs cancel, which is silence with a healthy meter.", from.Label, to.Label)
+		}
 	}
 	add("one-leg", place, l)
 }
@@ -840,37 +1147,28 @@ func lateness(s sound.Span) string {
 func (p *Pass) lipSync(i int, way *SoundWay, where []string) {
 	path := &p.Sound.Paths[i]
 	l := p.roomy(2, 1)
-	standIn := fact.Fact{Low: way.Offset.Low, Value: way.Offset.Value, High: way.Offset.High, From: fact.Estimate}
-	l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(stated(part("sound/paths/N/offsetMs", "", strconv.Itoa(i)), "ms", path.OffsetMs, standIn)))})
+	offset := limit.Fact{Key: part("sound/paths/N/offsetMs", "", strconv.Itoa(i)), Unit: "ms", Low: way.Offset.Low, Value: way.Offset.Value, High: way.Offset.High, From: fact.Estimate}
+	if way.Measured { // with what it corrected
+		offset.From = fact.Measured
+	}
+	l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, l.Let(offset))})
 	l.Caps = p.cap(limit.Times(1, l.Let(limit.Fact{Low: sound.Tight.Late, Value: sound.Noticed.Late, High: sound.Accepted.Late, From: fact.Standard, Unit: "ms"})))
 	l.SureLow, l.PossibleLow = -sound.Tight.Early, -sound.Accepted.Early
-	name, set, measured, comes := way.Name, way.Set, way.Measured, lateness(way.Offset)
+	name, set, measured, corrected, comes := way.Name, way.Set, way.Measured, way.Corrected, lateness(way.Offset)
 	l.Say = func(w *Words) {
 		w.What, w.Loads[0], w.Sum = w.T("Sound after picture, %s", name), LoadWords{name, lang.Text("its way + its delay − the slowest picture's")}, lang.Text("40 ms early to 60 ms late surely, 90 early to 185 late possibly")
 		switch {
+		case measured && corrected != nil:
+			w.Says = w.T("%s comes %s, measured with %s ms set: set %s ms.", name, comes, Number(set.Ms), Number(corrected.Ms))
 		case measured:
-			w.Says = w.T("%s comes %s, measured.", name, comes)
+			w.Says = w.T("%s, delayed by %s ms as the clap test has it, comes %s.", name, Number(set.Ms), comes)
 		case set.Ms > 0:
 			w.Says = w.T("%s, delayed by %s ms, comes %s; a clap test says it exactly.", name, Number(set.Ms), comes)
 		default:
 			w.Says = w.T("%s comes %s; a clap test says it exactly.", name, comes)
 		}
 	}
-	if f := path.OffsetMs; f != nil { // measured: what most accept and some notice is near the limit, not unknown
-		settled := func(v float64) limit.State {
-			switch {
-			case v >= -sound.Tight.Early && v <= sound.Tight.Late:
-				return limit.Slack
-			case v >= -sound.Accepted.Early && v <= sound.Accepted.Late:
-				return limit.Taut
-			}
-			return limit.Snapped
-		}
-		low, high := settled(f.Low), settled(f.High)
-		if within := low == high && (low == limit.Slack || f.Low*f.High > 0); within {
-			l.Sense, l.Outcomes = limit.Fits, limit.Surely(low)
-		}
-	}
+	l.Measured = measured // what most accept and some notice is near the limit then, not unknown
 	l.Stage, l.Shared, l.Where = Send, true, where
 	p.add(nil, "lip-sync", p.pathPlace(i), &l)
 }

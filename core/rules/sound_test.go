@@ -9,7 +9,9 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/rules"
 )
 
 // heard is the plain rig with one voice: a dynamic microphone at 10 cm into an interface's preamplifier.
@@ -71,18 +73,44 @@ func TestSound(t *testing.T) {
 			r.Item("mic").Gear.Sound.Needs, r.Item("box").Gear.Sound.Feeds = "phantom", "plug-in"
 		}, Snapped, "nothing comes out"},
 		{"needs nobody knows what", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "" }, Untested, "Nobody has looked"},
-		{"44.1", "sample-rate:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = 44.1 }, Taut, "44.1 kHz"},
+		{"44.1", "sample-rate:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = new(44.1) }, Taut, "44.1 kHz"},
 		{"loudspeakers", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "yes" }, Kinked, "a second time"},
 		{"loudspeakers?", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "" }, Untested, "Nobody has said"},
 		{"he hears himself late", "monitor", func(_ *rig.Rig, s *rig.Sound) { s.Monitor = "program" }, Kinked, "stumble"},
-		{"by way of a call", "sound-treated:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Processes = true }, Kinked, "beginnings of words"},
+		{"by way of a call", "sound-treated:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Processes = gear.Yes }, Kinked, "beginnings of words"},
 		{"gain 60 where 47 are planned", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { g := 60.0; s.Paths[0].GainDB = &g }, Untested, "47 planned"},
 		{"the meter says 3 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(3) }, Kinked, "3 dB under clipping"},
 		{"the meter says 12 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(12) }, Slack, "12 dB"},
 		{"planned delay", "lip-sync:mic:Ida", nil, Untested, "delayed by 111 ms"},
-		{"clapped, 20 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(20) }, Slack, "measured"},
-		{"clapped, 100 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(100) }, Taut, "measured"},
-		{"clapped, 140 ms early", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(-140) }, Kinked, "140 ms before"},
+		{"clapped 110 ms early as planned", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(-110) }, Slack, "delayed by 221 ms as the clap test has it"},
+		{"nobody looked for level control", "level-control:mic:Ida", nil, Untested, "whether the automatic level control of Mic, Box is off"},
+		{"level control on", "level-control:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.AutoLevel = gear.Yes }, Kinked, "comes up by as much as 30 dB"},
+		{"nobody listened for the side", "one-sided:mic:Ida", nil, Untested, "whether Ida by Mic is in the middle"},
+		{"on the left", "one-sided:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Middle = "no" }, Kinked, "one side only"},
+		{"nobody listened for hum", "hum:mic:Ida", nil, Untested, "Nobody has listened whether Ida by Mic hums."},
+		{"it does not hum", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "no" }, Slack, "does not hum"},
+		{"unbalanced may", "hum:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Balanced = "no" }, Untested, "The lead out of Mic may be unbalanced"},
+		{"it hums", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "yes" }, Kinked, "both ends into one outlet"},
+		{"noise far below", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(52) }, Slack, "52 dB under Ida"},
+		{"noise measured near", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(31) }, Kinked, "gain afterwards lifts both"},
+		{"noise of what nobody described", "noise:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Microphone = "" }, Untested, "0 to 130 dB"},
+		{"noise by what microphone and input are", "noise:mic:Ida", nil, Untested, "34.24 to 72.24 dB under Ida"}, // 63 to 69 + 20 dB SPL, −57 to −53 dBV/Pa, over −128 to −100 dBu
+		{"headroom as planned", "headroom:mic:Ida", nil, Slack, "9 to 12 dB under clipping"},
+		// Another microphone 0.25 m away, the own at 0.1 m: 2.5 times.
+		{"two open, too near", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "cam-0", On: "air"})
+			s.Paths[0].NextM = exactly(0.25)
+		}, Kinked, "2.5 times as far"},
+		{"two open, far enough", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "cam-0", On: "air"})
+			s.Paths[0].NextM = exactly(1)
+		}, Slack, "Two microphones open at once leave 3 dB less"},
+		{"a pad", "sound-level:mic:Ida>box", func(r *rig.Rig, s *rig.Sound) {
+			r.Item("mic").Gear.Sound.Gives, r.Item("box").Gear.Sound.Takes, s.Paths[0].Pad = "professional-line", "microphone", "yes"
+		}, Slack, "a pad brings it down"},
+		{"clapped, 20 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(20), new(91.0) }, Slack, "measured with 91 ms set: set 71 ms"},
+		{"clapped, 100 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(100), new(111.0) }, Taut, "measured with 111 ms set: set 11 ms"},
+		{"clapped, 140 ms early", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(-140), new(0.0) }, Kinked, "140 ms before"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			row(c.limit)
@@ -116,4 +144,57 @@ func TestSound(t *testing.T) {
 	assert.Equal(t, 133.0, late.Later.Ms, "0.3 + 250 + 50 − 166.8")
 	assert.Zero(t, late.Paths[0].Set.Ms)
 	assert.Equal(t, 133.0, late.Pictures[0].Set.Ms)
+}
+
+// Clocks: 50 parts per million over two hours are 360 ms.
+func TestDrift(t *testing.T) {
+	row("drift:0")
+	for name, c := range map[string]struct {
+		do   func(*rig.Recording)
+		want State
+		says string
+	}{
+		"nobody measured":              {nil, Untested, "0 to 720 ms apart"},
+		"50 ppm":                       {func(r *rig.Recording) { r.DriftPPM = exactly(50) }, Kinked, "360 ms apart"},
+		"5 ppm":                        {func(r *rig.Recording) { r.DriftPPM = exactly(5) }, Slack, "36 ms apart"},
+		"15 ppm, measured":             {func(r *rig.Recording) { r.DriftPPM = exactly(15) }, Taut, "108 ms apart"},
+		"set right against the others": {func(r *rig.Recording) { r.Resynced = "yes" }, Slack, "set right against the others"},
+	} {
+		r := plain()
+		r.Show.Minutes = 120
+		r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true}}
+		if c.do != nil {
+			c.do(&r.Show.Recordings[0])
+		}
+		v := judge.Rig(r)
+		l := v.Find(limit.ID{Rule: "drift", Place: "0"})
+		require.Equal(t, c.want, l.State, name)
+		require.Contains(t, v.Word(l).Says, c.says, name)
+	}
+}
+
+// What stands in two ways by one device has one delay, and what is said there counts; a late voice with a delay of nothing still
+// holds the pictures back.
+func TestDelaysTogether(t *testing.T) {
+	two := func(change func(*rig.Sound)) *rules.SoundPlan {
+		return judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
+			far := r.Items[len(r.Items)-2]
+			far.ID, far.Label = "far", "Far"
+			r.Items = append(r.Items, far)
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "far", Via: []string{"box"}, On: "air", DistanceM: exactly(6.96)}) // 20 ms of air more
+			if change != nil {
+				change(s)
+			}
+		})).Sounds()
+	}
+	p := two(nil)
+	require.Equal(t, []float64{101, 101}, []float64{p.Paths[0].Set.Ms, p.Paths[1].Set.Ms}, "between 111 and 91")
+	require.Equal(t, []string{"Bo by Far"}, p.Paths[0].SharedWith)
+	require.InDelta(t, 20, p.Paths[1].Offset.Value-p.Paths[0].Offset.Value, 0.1, "and stays 20 ms apart")
+	p = two(func(s *rig.Sound) { s.Paths[0].DelayMs = new(80.0) })
+	require.Equal(t, []float64{80, 80}, []float64{p.Paths[0].Set.Ms, p.Paths[1].Set.Ms})
+	late := judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
+		r.Item("box").Gear.Sound.DelayMs, s.Paths[0].DelayMs = exactly(250), new(0.0)
+	})).Sounds()
+	require.Equal(t, 133.0, late.Later.Ms)
 }

@@ -296,6 +296,9 @@ func Count(n int, one, many string) string {
 // List joins words with commas.
 func List(words []string) string { return strings.Join(words, ", ") }
 
+// Plain is a number as edits write it: a point, and no blanks.
+func Plain(v float64) string { return strconv.FormatFloat(v, 'f', -1, 64) }
+
 // Sentence begins with a capital.
 func Sentence(s string) string {
 	if s == "" || s[0] < 'a' || s[0] > 'z' {

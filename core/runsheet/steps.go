@@ -456,7 +456,7 @@ func (m *maker) test() {
 			continue
 		}
 		w, h, rate := m.v.KeptPicture(i)
-		kbps := m.v.Kept(i)
+		kbps := m.v.KeptWhole(i)
 		pass = append(pass, lang.Text("%s: %s × %s at exactly %s, %s over its whole length.", rules.Sentence(m.v.RecordingName(i)), strconv.Itoa(w), strconv.Itoa(h), rate.Name(), rules.Span(kbps.Low, kbps.High, "kb/s")))
 	}
 	if len(m.v.Show.Recordings) == 0 {
@@ -578,7 +578,7 @@ func (m *maker) end() {
 		}
 		gb, slowest := 0.0, k.Writes().Low
 		for _, i := range k.Recordings {
-			gb += m.v.Kept(i).High * m.v.Show.Minutes * 60 / 8e6
+			gb += m.v.KeptGB(i).High
 		}
 		if gb <= 0 || slowest <= 0 {
 			continue

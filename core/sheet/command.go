@@ -26,6 +26,9 @@ type command struct {
 	transport string
 }
 
+// web tells that it goes to a WebRTC ingest.
+func (k *command) web() bool { return k.transport == "webrtc" }
+
 // seconds is how long what a command makes is.
 const seconds = 5
 
@@ -42,6 +45,9 @@ func (k *command) filters() string {
 			way = "bicubic"
 		}
 		f = append(f, fmt.Sprintf("scale=%d:%d:flags=%s", k.c.Width, k.c.Height, way))
+	}
+	if k.c.Width%2 == 1 || k.c.Height%2 == 1 { // 4:2:0 has even sides: the last column or row goes
+		f = append(f, "crop=trunc(iw/2)*2:trunc(ih/2)*2")
 	}
 	to := "tv"
 	if k.full {
@@ -62,6 +68,10 @@ func (k *command) coder() []string {
 	}
 	x := []string{"ref=" + strconv.Itoa(k.refs), "bframes=2", "scenecut=0", "keyint=" + strconv.Itoa(k.frames), "min-keyint=" + strconv.Itoa(k.frames), "cabac=1", "8x8dct=1"}
 	out := []string{"-c:v", "libx264", "-preset", preset.Name, "-profile:v", "high"}
+	if k.web() { // x264's baseline is the constrained one
+		x[1], x[5], x[6] = "bframes=0", "cabac=0", "8x8dct=0:weightp=0"
+		out[5] = "baseline"
+	}
 	if k.level != nil {
 		out = append(out, "-level:v", k.level.Name)
 	}
@@ -79,9 +89,16 @@ func (k *command) coder() []string {
 func streamCommand(k *command) string {
 	args := []string{"-hide_banner", "-y", "-f", "lavfi", "-i", k.source(), "-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-vf", k.filters()}
 	args = append(args, k.coder()...)
-	args = append(args, "-c:a", "aac", "-b:a", strconv.FormatFloat(k.sound, 'f', 0, 64)+"k", "-ar", "48000", "-ac", "2", "-t", strconv.Itoa(seconds))
+	codec := "aac"
+	if k.web() {
+		codec = "libopus"
+	}
+	args = append(args, "-c:a", codec, "-b:a", strconv.FormatFloat(k.sound, 'f', 0, 64)+"k", "-ar", "48000", "-ac", "2", "-t", strconv.Itoa(seconds))
 	if k.transport == "srt" {
 		return shell(append(args, "-f", "mpegts", file(k.name)+".ts"))
+	}
+	if k.web() { // no file has its name: the same pictures and sound in one that holds both
+		return shell(append(args, "-f", "matroska", file(k.name)+".mkv"))
 	}
 	return shell(append(args, "-f", "flv", file(k.name)+".flv"))
 }

@@ -87,7 +87,9 @@ func Of(v *judge.Verdict) *Sheet {
 		s.Parts = append(s.Parts, p)
 	}
 	for i := range v.Show.Destinations {
-		s.Parts = append(s.Parts, m.stream(i))
+		if v.Show.Destinations[i].Via == "" { // what another passes on is that one's stream
+			s.Parts = append(s.Parts, m.stream(i))
+		}
 	}
 	for i := range v.Show.Recordings {
 		s.Parts = append(s.Parts, m.recording(i))
@@ -205,22 +207,21 @@ func (m *maker) stream(i int) Part {
 	}
 	w.add(Entered{ID: "bitrate", Name: lang.Text("Bitrate"), Also: []string{lang.Text("video bitrate"), lang.Text("rate"), lang.Text("target")}, Value: number(kbps), Unit: "kb/s", How: said(given.VideoKbps != nil), Matters: 1,
 		Why: bitrate, Source: lang.Text("the destination's limits, the line, and the trade's starting values"), Changes: lang.Text("Another size or rate, a lower cap, a slower line.")})
-	seconds := 2.0
-	key := Usual
-	why := lang.Text("Every two seconds: viewers come in quickly, and little bitrate is lost.")
-	if d.Ingest != nil && d.Ingest.KeyframeSeconds > 0 {
-		seconds, key = d.Ingest.KeyframeSeconds, Follows
-		why = lang.Text("%s asks for one every %s s.", d.Name, rules.Number(seconds))
-	}
-	frames := h264.Keyframe(seconds, c.Rate)
-	w.keyframes(seconds, frames, key, why)
+	frames := h264.Keyframe(c.KeyframeSeconds, c.Rate)
+	key, why := m.keyframeWhy(c)
+	w.keyframes(c.KeyframeSeconds, frames, key, why)
 	w.add(Entered{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{}, Value: "CBR", How: Usual, Matters: 2, Why: lang.Text("A constant bitrate is what the line was judged for; peaks would fill the send buffer."), Source: lang.Text("common practice"),
 		Changes: lang.Text("Nothing, for a stream.")})
 	w.add(Entered{ID: "buffer", Name: lang.Text("Buffer size"), Also: []string{"VBV", "bufsize", "CPB"}, Value: number(kbps), Unit: "kbit", How: Usual, Matters: 3, Why: lang.Text("One second of bitrate."), Source: lang.Text("common practice"),
 		Changes: lang.Text("A destination that asks for another.")})
-	refs := w.coder(m, c, said(c.Said), kbps, kbps)
+	web := d.Transport == "webrtc"
+	refs := w.coder(m, c, said(c.Said), kbps, kbps, web)
 	w.colour(given.Range)
-	w.add(Entered{ID: "audio", Name: lang.Text("Sound coding"), Also: []string{lang.Text("audio codec")}, Value: "AAC-LC", How: Usual, Matters: 2, Why: lang.Text("Taken everywhere."), Source: lang.Text("common practice")})
+	coding := Entered{ID: "audio", Name: lang.Text("Sound coding"), Also: []string{lang.Text("audio codec")}, Value: "AAC-LC", How: Usual, Matters: 2, Why: lang.Text("Taken everywhere."), Source: lang.Text("common practice")}
+	if web {
+		coding.Value, coding.How, coding.Why, coding.Source = "Opus", Follows, lang.Text("What WebRTC senders and ingests have in common; AAC is not among it."), "RFC 7874, RFC 7587"
+	}
+	w.add(coding)
 	sound := math.Round(m.v.Audio(i).Value)
 	w.sound(sound, said(given.AudioKbps != nil), 1)
 	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
@@ -230,8 +231,36 @@ func (m *maker) stream(i int) Part {
 			Why: lang.Text("The same picture, coded once and uploaded twice: the line was judged for both."), Source: lang.Text("the show"), Changes: lang.Text("Doing without it.")})
 	}
 	p.Note = lang.Text("Server and key: copy them straight from %s into the program; they are not kept here, and belong on no screen that is shared.", d.Name)
+	if passed := m.passedOn(i); len(passed) > 0 {
+		p.Note = join(p.Note, lang.Text("It is passed on to %s, as it is coded here: nothing is set for that.", rules.List(passed)))
+	}
 	p.Command = streamCommand(&command{c: c, name: d.Name, kbps: kbps, frames: frames, refs: refs, level: w.level, full: given.Range == "full", sound: sound, transport: d.Transport})
 	return p
+}
+
+// passedOn are the names of those a destination passes its stream on to.
+func (m *maker) passedOn(i int) (names []string) {
+	for _, o := range m.v.Show.Destinations {
+		if o.Via == m.v.Show.Destinations[i].Name {
+			names = append(names, o.Name)
+		}
+	}
+	return names
+}
+
+// keyframeWhy says why keyframes come as often as they do.
+func (m *maker) keyframeWhy(c *rules.Coding) (How, string) {
+	for _, i := range c.Destinations {
+		d := &m.v.Show.Destinations[i]
+		switch in := d.Ingest; {
+		case in == nil || in.KeyframeSeconds == 0 || math.Abs(in.KeyframeSeconds-c.KeyframeSeconds) > 1e-9:
+		case in.KeyframeExact:
+			return Follows, lang.Text("%s asks for one exactly every %s s.", d.Name, rules.Number(in.KeyframeSeconds))
+		case in.KeyframeSeconds < 2:
+			return Follows, lang.Text("%s asks for one every %s s at most.", d.Name, rules.Number(in.KeyframeSeconds))
+		}
+	}
+	return Usual, lang.Text("Every two seconds: viewers come in quickly, and little bitrate is lost.")
 }
 
 // byItself is what a program that codes as it likes leaves to its user.
@@ -269,7 +298,7 @@ func (w *writer) add(l Entered) {
 
 func (w *writer) size(m *maker, c *rules.Coding, name string) {
 	from := picture.SizeName(c.From[0], c.From[1])
-	l := Entered{ID: "size", Name: lang.Text("Output size"), Also: []string{lang.Text("resolution"), lang.Text("scaled output")}, Value: picture.SizeName(c.Width, c.Height), How: Said, Matters: 1,
+	l := Entered{ID: "size", Name: lang.Text("Output size"), Also: []string{lang.Text("resolution"), lang.Text("scaled output")}, Value: picture.SizeName(c.Width-c.Width%2, c.Height-c.Height%2), How: Said, Matters: 1,
 		Why: lang.Text("As it is composed: nothing is scaled."), Source: lang.Text("the show"), Changes: lang.Text("Another size on the Show page.")}
 	filter := Entered{ID: "scaling", Name: lang.Text("Scaling"), Also: []string{lang.Text("downscale filter")}, Value: lang.Text("none"), How: Follows, Matters: 3, Why: lang.Text("The programme is %s and so is this.", from), Source: lang.Text("two honest steps: source to programme, programme to sent")}
 	switch {
@@ -279,6 +308,9 @@ func (w *writer) size(m *maker, c *rules.Coding, name string) {
 	case c.Scaled():
 		l.Why = lang.Text("Made smaller of %s, once.", from)
 		filter.Value, filter.Why = lang.Text("Lanczos, once, at the output"), lang.Text("The sharpest of the usual filters for a picture made smaller; never down in one place and up in another.")
+	}
+	if c.Width%2 == 1 || c.Height%2 == 1 {
+		l.Why = join(l.Why, lang.Text("Of %s: coded pictures have even sides, so the last column or row goes.", picture.SizeName(c.Width, c.Height)))
 	}
 	w.add(l)
 	w.add(Entered{ID: "rate", Name: lang.Text("Frame rate"), Also: []string{lang.Text("frames a second"), "FPS"}, Value: c.Rate.Name(), Unit: lang.Text("frames/s"), How: Said, Matters: 1, Why: lang.Text("Exactly %s; programs round it when they show it.", c.Rate.String()), Source: lang.Text("the show"),
@@ -292,8 +324,9 @@ func (w *writer) keyframes(seconds float64, frames int, how How, why string) {
 	w.add(Entered{ID: "scene-cut", Name: lang.Text("Keyframes at scene cuts"), Also: []string{"scenecut"}, Value: lang.Text("off"), How: Usual, Matters: 3, Why: lang.Text("The interval stays fixed, as destinations cut the stream into pieces by it."), Source: lang.Text("common practice")})
 }
 
-// coder adds what codes, its preset, profile, level, B-frames and references, and gives the references. A kbps of 0 has no bound.
-func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64) (refs int) {
+// coder adds what codes, its preset, profile, level, B-frames and references, and gives the references. A kbps of 0 has no bound. web
+// tells that it goes to a WebRTC ingest, which is bound to take the Constrained Baseline profile, without B-frames.
+func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64, web bool) (refs int) {
 	preset := c.Preset
 	coder, why := lang.Text("software H.264 (x264)"), lang.Text("The slowest preset the processor carries with room to spare.")
 	changes := lang.Text("Measuring the computer; a hardware encoder; fewer or smaller pictures to decode.")
@@ -308,10 +341,18 @@ func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64)
 	} else {
 		w.add(Entered{ID: "preset", Name: lang.Text("Preset"), Also: []string{lang.Text("usage"), lang.Text("effort"), lang.Text("speed against quality")}, Value: preset.Name, How: how, Matters: 2, Why: why, Source: lang.Text("what this computer can do"), Changes: changes})
 	}
-	const bFrames = 2
-	s := h264.Stream{Width: c.Width, Height: c.Height, Rate: c.Rate, Kbps: kbps, BufferKbit: buffer, References: h264.Kept(1, bFrames)}
+	bFrames := 2
+	profile := Entered{ID: "profile", Name: lang.Text("Profile"), Value: "High", How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and played everywhere; the fastest preset turns it off unless it is asked for by name."), Source: lang.Text("common practice")}
+	between := Entered{ID: "b-frames", Name: lang.Text("B-frames"), Also: []string{lang.Text("bidirectional pictures")}, How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and a delay of two frames."), Source: lang.Text("common practice")}
+	if web {
+		bFrames = 0
+		profile.Value, profile.How, profile.Matters, profile.Why, profile.Source = "Constrained Baseline", Follows, 1, lang.Text("The profile every WebRTC receiver is bound to take."), "RFC 7742"
+		between.How, between.Matters, between.Why = Follows, 1, lang.Text("WebRTC receivers do not put pictures back in order: with B-frames movement jumps.")
+	}
+	between.Value = strconv.Itoa(bFrames)
+	s := h264.Stream{Width: c.Width, Height: c.Height, Rate: c.Rate, Kbps: kbps, BufferKbit: buffer, References: h264.Kept(1, bFrames), Main: web}
 	w.level = h264.LevelFor(s)
-	w.add(Entered{ID: "profile", Name: lang.Text("Profile"), Value: "High", How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and played everywhere; the fastest preset turns it off unless it is asked for by name."), Source: lang.Text("common practice")})
+	w.add(profile)
 	refs = preset.References
 	if w.level == nil {
 		w.add(Entered{ID: "level", Name: lang.Text("Level"), Value: lang.Text("none holds it"), How: Follows, Matters: 2, Why: lang.Text("No level of H.264 has room for this size, rate and bitrate."), Source: "ITU-T H.264, Table A-1"})
@@ -324,7 +365,7 @@ func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64)
 		Changes: lang.Text("Another size, rate, bitrate or number of references; set it together with the references.")})
 	w.add(Entered{ID: "references", Name: lang.Text("Reference pictures"), Also: []string{lang.Text("references"), "ref"}, Value: strconv.Itoa(refs), How: Follows, Matters: 3, Source: "ITU-T H.264, Table A-1",
 		Why: lang.Text("What the preset wants; level %s keeps %s of this size at most.", w.level.Name, strconv.Itoa(w.level.MaxReferences(c.Width, c.Height)))})
-	w.add(Entered{ID: "b-frames", Name: lang.Text("B-frames"), Also: []string{lang.Text("bidirectional pictures")}, Value: strconv.Itoa(bFrames), How: Usual, Matters: 3, Why: lang.Text("Better for the same bitrate, and a delay of two frames."), Source: lang.Text("common practice")})
+	w.add(between)
 	return refs
 }
 
@@ -383,7 +424,7 @@ func (m *maker) recording(i int) Part {
 		w.add(Entered{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{"CRF", "CQ", "QP", "ICQ"}, Value: lang.Text("constant quality"), How: Usual, Matters: 1, Why: lang.Text("A recording need not keep to a rate; the same number is not the same quality on every scale."), Source: lang.Text("common practice")})
 		w.add(Entered{ID: "quality", Name: lang.Text("Quality"), Also: []string{"CRF", "CQ", "QP"}, Value: rules.Number(q), How: said(given.Quality > 0), Matters: 1, Why: lang.Text("Smaller is better and larger: 16 for short clips, 20 for hours; six steps are twice the bytes."), Source: lang.Text("common practice"), Changes: lang.Text("The length of the show, the room on the drive, a test recording.")})
 		w.keyframes(2, h264.Keyframe(2, c.Rate), Usual, lang.Text("Every two seconds: a player finds its place quickly, and a crash costs no more than that."))
-		refs := w.coder(m, c, said(c.Said), 0, 0)
+		refs := w.coder(m, c, said(c.Said), m.v.KeptPeak(i), 0, false)
 		w.colour("")
 		p.Command = recordingCommand(&command{c: c, name: p.Name, quality: q, frames: h264.Keyframe(2, c.Rate), refs: refs, level: w.level, container: container, tracks: tracks})
 	}
@@ -401,9 +442,8 @@ func (m *maker) recording(i int) Part {
 // file adds what the file will be: how large, on which drive, and where it has to be split.
 func (w *writer) file(m *maker, i int) {
 	minutes := m.v.Show.Minutes
-	kbps := m.v.Kept(i)
-	gb := func(kbps float64) float64 { return kbps * minutes * 60 / 8e6 }
-	l := Entered{ID: "file-size", Name: lang.Text("It will take"), Value: rules.Span(gb(kbps.Low), gb(kbps.High), ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", rules.Span(kbps.Low, kbps.High, "kb/s"), rules.Number(minutes)),
+	kbps, gb := m.v.KeptWhole(i), m.v.KeptFileGB(i)
+	l := Entered{ID: "file-size", Name: lang.Text("It will take"), Value: rules.Span(gb.Low, gb.High, ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate with its sound × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", rules.Span(kbps.Low, kbps.High, "kb/s"), rules.Number(minutes)),
 		Changes: lang.Text("A test recording of two minutes: size ÷ time says it better than what a player shows.")}
 	w.add(l)
 	for _, k := range m.v.KeptOn() {
@@ -416,7 +456,7 @@ func (w *writer) file(m *maker, i int) {
 		}
 		w.add(Entered{ID: "drive", Name: lang.Text("Recording path"), Also: []string{lang.Text("folder")}, Value: where, How: Said, Matters: 1, Why: lang.Text("It was judged for it: what it writes, and what is free on it."), Source: lang.Text("the rig"), Changes: lang.Text("Another drive on the Show page.")})
 		if k.Drive.Gear.FileSystem == "fat32" {
-			most := 4.294967296 / gb(kbps.High) * minutes
+			most := rules.MostFile / gb.High * minutes
 			w.add(Entered{ID: "split", Name: lang.Text("Split the file"), Also: []string{lang.Text("automatic file splitting")}, Value: number(math.Floor(most)), Unit: "min", How: Follows, Matters: 1, Why: lang.Text("FAT32 ends a file at 4 GiB; at its highest rate it gets there in %s min.", rules.Number(math.Floor(most))), Source: lang.Text("FAT32 keeps a file's length in 32 bits")})
 		}
 	}

@@ -437,13 +437,13 @@ func (t *teller) outs(v *Verdict) {
 		d, at := &t.v.Show.Destinations[i], strconv.Itoa(i)
 		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), t.v.SentLike(i),
 			limit.ID{Rule: "ingest", Place: at}, limit.ID{Rule: "ingest-bitrate", Place: at}, limit.ID{Rule: "ingest-least", Place: at}, limit.ID{Rule: "ingest-audio", Place: at},
-			limit.ID{Rule: "codec", Place: at}, limit.ID{Rule: "transport", Place: at}, limit.ID{Rule: "sent-size", Place: at}, limit.ID{Rule: "bits-a-pixel", Place: at}, limit.ID{Rule: "uplink"})
+			limit.ID{Rule: "codec", Place: at}, limit.ID{Rule: "transport", Place: at}, limit.ID{Rule: "sent-size", Place: at}, limit.ID{Rule: "bits-a-pixel", Place: at}, limit.ID{Rule: "sent-cadence", Place: at}, limit.ID{Rule: "range", Place: at}, limit.ID{Rule: "uplink"})
 	}
 	drives := t.v.KeptOn()
 	for i := range t.v.Show.Recordings {
 		at := strconv.Itoa(i)
 		w, h, r := t.v.KeptPicture(i)
-		ids := []limit.ID{{Rule: "recorded", Place: at}, {Rule: "container", Place: at}, {Rule: "file-end", Place: at}, {Rule: "sent-size", Place: "r" + at}}
+		ids := []limit.ID{{Rule: "recorded", Place: at}, {Rule: "container", Place: at}, {Rule: "file-end", Place: at}, {Rule: "file-split", Place: at}, {Rule: "kept-cadence", Place: at}, {Rule: "sent-size", Place: "r" + at}}
 		detail := t.v.T("%s at %s", picture.SizeName(w, h), r.Name())
 		for k := range drives {
 			if d := drives[k].Drive; d != nil && slices.Contains(drives[k].Recordings, i) {

@@ -218,6 +218,29 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(s.Calls[i].Persons > 0, func(r *rig.Rig) { r.Show.Calls[i].Persons = 0 }, "people of call %d", i)
 		add(s.Calls[i].UpKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].UpKbps = nil }, "call %d", i)
 	}
+	for i := range s.Destinations {
+		in := s.Destinations[i].Ingest
+		add(in != nil && in.MinVideoKbps != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MinVideoKbps = nil }, "least of %d", i)
+		add(in != nil && in.MaxAudioKbps > 0, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxAudioKbps = 0 }, "sound taken of %d", i)
+		add(s.Destinations[i].Send.RangeSeen != "", func(r *rig.Rig) { r.Show.Destinations[i].Send.RangeSeen = "" }, "range seen of %d", i)
+	}
+	for i := range s.Recordings {
+		add(s.Recordings[i].DriftPPM != nil, func(r *rig.Rig) { r.Show.Recordings[i].DriftPPM = nil }, "drift of %d", i)
+	}
+	if r.Sound != nil {
+		for i := range r.Sound.Paths {
+			path := &r.Sound.Paths[i]
+			way := func(do func(*rig.SoundPath)) func(*rig.Rig) { return func(r *rig.Rig) { do(&r.Sound.Paths[i]) } }
+			add(path.DistanceM != nil, way(func(p *rig.SoundPath) { p.DistanceM = nil }), "distance of %d", i)
+			add(path.OneLeg != "", way(func(p *rig.SoundPath) { p.OneLeg = "" }), "leg of %d", i)
+			add(path.Middle != "", way(func(p *rig.SoundPath) { p.Middle = "" }), "middle of %d", i)
+			add(path.Hum != "", way(func(p *rig.SoundPath) { p.Hum = "" }), "hum of %d", i)
+			add(path.NextM != nil, way(func(p *rig.SoundPath) { p.NextM = nil }), "next of %d", i)
+			add(path.NoiseDB != nil, way(func(p *rig.SoundPath) { p.NoiseDB = nil }), "noise of %d", i)
+			add(path.HeadroomDB != nil && path.GainDB != nil, way(func(p *rig.SoundPath) { p.HeadroomDB = nil }), "headroom of %d", i)
+		}
+		add(r.Sound.Loudspeakers != "", func(r *rig.Rig) { r.Sound.Loudspeakers = "" }, "loudspeakers")
+	}
 	for i := range r.Leads {
 		l := &r.Leads[i]
 		_, from := r.Port(l.From)
@@ -293,6 +316,20 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			add(p.Slot != nil && p.Slot.Sharing != "", at(func(g *gear.Gear) { g.Ports[j].Slot.Sharing = "" }), "sharing of %s.%s", id, p.ID)
 			add(p.Slot != nil && p.Slot.SharedWith == "" && p.Slot.Link != pcie.Link{}, at(func(g *gear.Gear) { g.Ports[j].Slot = nil }), "slot of %s.%s", id, p.ID)
 		}
+		if snd := g.Sound; snd != nil {
+			heard := func(do func(*gear.SoundSheet)) func(*rig.Rig) { return at(func(g *gear.Gear) { do(g.Sound) }) }
+			add(snd.Microphone != "", heard(func(s *gear.SoundSheet) { s.Microphone = "" }), "microphone of %s", id)
+			add(snd.Needs != "", heard(func(s *gear.SoundSheet) { s.Needs = "" }), "needs of %s", id)
+			add(snd.Gives != "", heard(func(s *gear.SoundSheet) { s.Gives = "" }), "level out of %s", id)
+			add(snd.Balanced != "", heard(func(s *gear.SoundSheet) { s.Balanced = "" }), "balanced of %s", id)
+			add(snd.Takes != "", heard(func(s *gear.SoundSheet) { s.Takes = "" }), "level in of %s", id)
+			add(snd.Socket != "", heard(func(s *gear.SoundSheet) { s.Socket = "" }), "sound socket of %s", id)
+			add(snd.Feeds != "", heard(func(s *gear.SoundSheet) { s.Feeds = "" }), "feeds of %s", id)
+			add(snd.KHz != nil, heard(func(s *gear.SoundSheet) { s.KHz = nil }), "sample rate of %s", id)
+			add(snd.Processes != "", heard(func(s *gear.SoundSheet) { s.Processes = "" }), "treating of %s", id)
+			add(snd.AutoLevel != "", heard(func(s *gear.SoundSheet) { s.AutoLevel = "" }), "level control of %s", id)
+		}
+		add(g.FileSystem != "", at(func(g *gear.Gear) { g.FileSystem = "" }), "file system of %s", id)
 		if pw := g.Power; pw != nil {
 			add(pw.DrawW != nil, at(func(g *gear.Gear) { g.Power.DrawW = nil }), "draw of %s", id)
 			add(pw.SupplyW != nil && g.Kind != gear.Supply, at(func(g *gear.Gear) { g.Power.SupplyW = nil }), "supply of %s", id)

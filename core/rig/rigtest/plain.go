@@ -58,16 +58,16 @@ func Plain() *rig.Rig {
 		gear.Port{ID: "open", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.UnknownSpeed}},
 		gear.Port{ID: "picture-out", Connector: gear.HDMIA, Direction: gear.Out})
 	r.Uplink = Line(20)
-	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000}
-	r.Show.Angles, r.Show.MainsHz = 1, 50
+	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, MinVideoKbps: new(0.0), MaxAudioKbps: 320}
+	r.Show.Angles, r.Show.MainsHz, r.Show.StartsAt = 1, 50, "19:30"
 	return r
 }
 
-// Line is an uplink that was measured often enough to say what it is.
+// Line is an uplink that was measured often enough to say what it is, at the hour of Plain.
 func Line(mbps float64) *rig.Uplink {
 	up := &rig.Uplink{}
 	for range 4 {
-		up.MeasuredMbps = append(up.MeasuredMbps, rig.UplinkReading{Value: mbps})
+		up.MeasuredMbps = append(up.MeasuredMbps, rig.UplinkReading{Value: mbps, At: "2026-09-01T19:30:00+02:00"})
 	}
 	return up
 }

@@ -34,6 +34,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.comesIn(NewDice(seed ^ 0xca11))
 	b.touched(NewDice(seed ^ 0x70c4))
 	b.contacts(NewDice(seed ^ 0x0438))
+	b.sending(NewDice(seed ^ 0x5e4d))
 	rig.Straight(b.r)
 	return b.r
 }
@@ -67,6 +68,68 @@ func (b *builder) comesIn(d *Dice) {
 	if d.Of(3) {
 		f := d.within(fact.Est(110.592, 62.208, 248.832))
 		s.ScreenMpxS = &f
+	}
+}
+
+// sending says more of what is sent and kept: what destinations want at least and of sound, how often keyframes, who passes on,
+// which way round, full range, the hour and how a line was measured, clocks of cameras.
+func (b *builder) sending(d *Dice) {
+	s := &b.r.Show
+	for i := range s.Destinations {
+		o := &s.Destinations[i]
+		if in := o.Ingest; in != nil {
+			if d.Of(2) {
+				in.MinVideoKbps = new(pick(d, 0.0, 0, 400, 1000, 3000, 8000))
+				if in.MaxVideoKbps > 0 {
+					*in.MinVideoKbps = min(*in.MinVideoKbps, in.MaxVideoKbps)
+				}
+			}
+			if d.Of(2) {
+				in.MaxAudioKbps = pick(d, 96.0, 128, 160, 320, 512)
+			}
+			if d.Of(2) {
+				in.KeyframeSeconds, in.KeyframeExact = pick(d, 1.0, 2, 4), d.Of(3)
+			}
+			in.LandscapeOnly = d.Of(6)
+		}
+		if d.Of(6) {
+			o.Send.Range, o.Send.RangeSeen = "full", pick(d, "", "yes", "no")
+		}
+		if d.Of(8) {
+			o.Transport = "webrtc"
+			if o.Ingest != nil {
+				o.Ingest.Transports = nil
+			}
+		}
+		if d.Of(8) {
+			o.Send.Rate = pick(d, rates...)
+		}
+	}
+	if len(s.Destinations) > 0 && d.Of(4) { // one passes on to another
+		passed := Clone(s.Destinations[0])
+		passed.Name, passed.Via = "Passed on", s.Destinations[0].Name
+		if passed.Ingest != nil && d.Of(2) {
+			passed.Ingest.MaxVideoKbps, passed.Ingest.MinVideoKbps = 2500, nil
+		}
+		s.Destinations = append(s.Destinations, passed)
+	}
+	if d.Of(2) {
+		s.StartsAt = pick(d, "19:30", "10:00", "23:45")
+	}
+	if up := b.r.Uplink; up != nil {
+		for i := range up.MeasuredMbps {
+			m := &up.MeasuredMbps[i]
+			m.At, m.By = pick(d, "2026-09-01T19:00:00Z", "2026-09-02T19:20:00+02:00", "2026-09-03T11:00:00Z", "2026-09-04T00:30:00+05:30"), pick(d, "", "", "wired", "air")
+		}
+	}
+	for i := range s.Recordings {
+		rec := &s.Recordings[i]
+		if d.Of(5) {
+			rec.Kbps = new(d.within(fact.Est(20000, 1500, 90000)))
+		}
+		if d.Of(3) {
+			rec.DriftPPM, rec.Resynced = new(d.within(fact.Est(30, 0, 100))), pick(d, "", "", "yes")
+		}
 	}
 }
 

@@ -38,7 +38,7 @@ func (b *builder) sound() {
 				}
 			} else {
 				mic := gear.SoundSheet{Microphone: pick(b.Dice, "", "dynamic", "condenser", "lavalier", "headset", "unknown"), Needs: pick(b.Dice, "", "none", "phantom", "plug-in", "battery", "unknown"),
-					Gives: pick(b.Dice, "", "microphone", "consumer-line", "professional-line", "digital", "unknown"), Balanced: pick(b.Dice, "", "yes", "no"), KHz: pick(b.Dice, 0.0, 48, 44.1)}
+					Gives: pick(b.Dice, "", "microphone", "consumer-line", "professional-line", "digital", "unknown"), Balanced: pick(b.Dice, "", "yes", "no"), KHz: pick(b.Dice, nil, new(0.0), new(48.0), new(44.1))}
 				p.From = thing(gear.Microphone, mic)
 				switch mic.Microphone {
 				case "headset":
@@ -54,7 +54,7 @@ func (b *builder) sound() {
 			for range b.N(3) {
 				kind := pick(b.Dice, gear.AudioInterface, gear.Mixer, gear.WirelessSound)
 				p.Via = append(p.Via, thing(kind, gear.SoundSheet{Takes: pick(b.Dice, "", "microphone", "preamplifier", "line", "digital", "unknown"), Socket: pick(b.Dice, "", "jack-3.5", "xlr"), Feeds: pick(b.Dice, "", "none", "phantom", "plug-in", "unknown"),
-					Gives: pick(b.Dice, "", "consumer-line", "professional-line", "digital"), Balanced: pick(b.Dice, "", "yes", "no"), Processes: b.Of(8)}))
+					Gives: pick(b.Dice, "", "consumer-line", "professional-line", "digital"), Balanced: pick(b.Dice, "", "yes", "no"), Processes: pick(b.Dice, "", "", gear.No, gear.No, gear.Yes), AutoLevel: pick(b.Dice, "", gear.No, gear.No, gear.Yes), KHz: pick(b.Dice, nil, new(48.0), new(44.1))}))
 			}
 			if b.Of(4) {
 				d := float64(10 * b.N(20))
@@ -63,6 +63,24 @@ func (b *builder) sound() {
 			if b.Of(4) {
 				g := float64(b.N(60))
 				p.GainDB = &g
+			}
+			p.Middle, p.Hum = pick(b.Dice, "", "", "yes", "no"), pick(b.Dice, "", "", "no", "yes")
+			p.Pad = pick(b.Dice, "", "", "", "yes")
+			if b.Of(3) {
+				f := b.within(fact.Est(1.5, 0.1, 20))
+				p.NextM = &f
+			}
+			if from := b.r.Item(p.From); b.Of(4) && (from.Gear.Sound == nil || from.Gear.Sound.Gives != "microphone") { // else electronics alone say it
+				f := b.within(fact.Est(45, 0, 90))
+				p.NoiseDB = &f
+			}
+			if b.Of(5) {
+				f := b.within(fact.Est(9, 0, 40))
+				p.HeadroomDB = &f
+			}
+			if b.Of(5) {
+				v := round(450*b.Float() - 200)
+				p.OffsetMs = &fact.Fact{Low: v - float64(b.N(40)), Value: v, High: v + float64(b.N(40)), From: fact.Measured}
 			}
 			s.Paths = append(s.Paths, p)
 		}

@@ -40,7 +40,7 @@ func plain(modes ...picture.Mode) []picture.Mode {
 var hd = []picture.Mode{mode(1920, 1080, f5994), mode(1920, 1080, picture.R(60)), mode(1920, 1080, picture.R(50)), mode(1920, 1080, f2997),
 	mode(1920, 1080, picture.R(30)), mode(1920, 1080, picture.R(25)), mode(1280, 720, f5994)}
 
-var cameraA = gear.Gear{Kind: gear.Camera, Name: "Loft camera A", Clean: gear.AfterSetting,
+var cameraA = gear.Gear{Kind: gear.Camera, Name: "Loft camera A", Clean: gear.AfterSetting, Sound: &gear.SoundSheet{Microphone: "built-in", Processes: gear.No, AutoLevel: gear.No},
 	Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMID, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)},
 		Modes: []picture.Mode{mode(3840, 2160, f2997), mode(3840, 2160, picture.R(25)), mode(1920, 1080, f5994), mode(1920, 1080, picture.R(50)), mode(1920, 1080, f2997), mode(1920, 1080, picture.R(25))}},
 		{ID: "usb", Label: "USB", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}}},
@@ -92,23 +92,23 @@ func takes(f picture.Format, w, h int) *rig.Set {
 func straight() fact.Fact { return fact.Exactly(0) }
 
 // Loft is the first rig of Marlpit Puppet Loft, as it stands on the first visit: two sticks share one hub, the face
-// camera runs on a small battery, the bench lead is too long for 4K, the stage camera runs at 25 among 30s, and nobody
-// has looked at the mark on the slides lead.
+// camera runs on a small battery, the bench lead is too long for 4K, the stage camera runs at 25 among 30s, nobody has looked
+// at the mark on the slides lead, and Ida is heard by two microphones at once.
 func Loft() *rig.Rig {
 	yes := true
 	return onShelf(&rig.Rig{Format: rig.Format, Name: "Marlpit Puppet Loft", Notes: "Weekly live class from the attic workshop.",
 		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: f2997}, Motion: "talk", Minutes: 120, SetupMinutes: 60, RehearsalMinutes: 15,
-			MainsHz: 50, Angles: 5, AnglesSelectable: true, Budget: &gear.Money{Amount: 15000, Currency: "EUR"}, Program: rig.Program{Kind: "encoder"},
+			StartsAt: "19:00", MainsHz: 50, Angles: 5, AnglesSelectable: true, Budget: &gear.Money{Amount: 15000, Currency: "EUR"}, Program: rig.Program{Kind: "encoder"},
 			Destinations: []rig.Destination{{Name: "Class channel", Transport: "rtmp",
 				Send:   rig.Send{Width: 1280, Height: 720, Rate: f2997, VideoKbps: p(fact.Exactly(4000))},
-				Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, CheckedOn: "2026-09-01"}}},
+				Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, CheckedOn: "2026-09-01"}}},
 			Recordings: []rig.Recording{{What: "programme", Width: 1920, Height: 1080, Quality: 18, Container: "fmp4", Drive: "drive-1"}}},
-		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00Z"}, {Value: 7.1, At: "2026-09-08T19:00:00Z"}, {Value: 5.9, At: "2026-09-15T19:00:00Z"}, {Value: 6.8, At: "2026-09-22T19:00:00Z"}}},
+		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00+02:00"}, {Value: 7.1, At: "2026-09-08T19:00:00+02:00"}, {Value: 5.9, At: "2026-09-15T19:00:00+02:00"}, {Value: 6.8, At: "2026-09-22T19:00:00+02:00"}}},
 		Items: []rig.Item{
 			{ID: "cam-bench", Label: "Bench camera", Gear: cameraA, Set: set("hdmi", mode(3840, 2160, f2997), "off", "mains"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
 			{ID: "cam-face", Label: "Face camera", Gear: cameraA, Set: set("hdmi", mode(1920, 1080, f5994), "off", "battery"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
 			{ID: "cam-stage", Label: "Stage camera", Gear: cameraB, Set: set("hdmi", mode(1920, 1080, picture.R(25)), "", "mains"), Owned: &yes, Price: &gear.Money{Amount: 38000, Currency: "EUR"}},
-			{ID: "slides", Label: "Slides laptop", Role: "source", Gear: gear.Gear{Kind: gear.Computer, Name: "Old laptop", Clean: gear.AlwaysClean,
+			{ID: "slides", Label: "Slides laptop", Role: "source", Gear: gear.Gear{Kind: gear.Computer, Name: "Old laptop", Clean: gear.AlwaysClean, Sound: &gear.SoundSheet{AutoLevel: gear.No},
 				Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)}, Modes: plain(mode(1920, 1080, picture.R(60)), mode(1920, 1080, picture.R(30)), mode(1280, 720, picture.R(60)))}}},
 				Set: set("hdmi", picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(60)}, "", ""), Owned: &yes},
 			{ID: "phone", Label: "Roving phone", Gear: gear.Gear{Kind: gear.Phone, Name: "Phone by cable", Clean: gear.AlwaysClean,
@@ -128,8 +128,16 @@ func Loft() *rig.Rig {
 				{ID: "p4", Label: "hub 4", Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}}},
 				Power: &gear.Power{DrawW: p(fact.Est(0.8, 0.5, 1)), SelfPowered: "no"}}, Owned: &yes},
 			{ID: "pc", Label: "Loft computer", Gear: tower, Owned: &yes},
-			{ID: "drive-1", Label: "Inner drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Solid state drive", FreeGB: p(fact.Exactly(400)), WriteMBps: p(fact.Exactly(450))}, Owned: &yes},
+			{ID: "lapel", Label: "Lapel microphone", Gear: gear.Gear{Kind: gear.Microphone, Name: "Lapel microphone",
+				Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone", Balanced: "no", KHz: new(0.0), Processes: gear.No, AutoLevel: gear.No}}, Owned: &yes},
+			{ID: "air-sound", Label: "Radio receiver", Gear: gear.Gear{Kind: gear.WirelessSound, Name: "Radio receiver",
+				Sound: &gear.SoundSheet{Takes: "microphone", Socket: "air", Gives: "digital", KHz: new(48.0), Processes: gear.No, AutoLevel: gear.No, ListedAs: "Radio microphone"}}, Owned: &yes},
+			{ID: "drive-1", Label: "Inner drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Solid state drive", FileSystem: "exfat", FreeGB: p(fact.Exactly(400)), WriteMBps: p(fact.Exactly(450))}, Owned: &yes},
 		},
+		Sound: &rig.Sound{Loudspeakers: "no", Monitor: "none", Paths: []rig.SoundPath{
+			{Voice: "Ida", From: "lapel", Via: []string{"air-sound"}, On: "air", Loud: "raised", DistanceM: p(fact.Exactly(0.2)), NextM: p(fact.Exactly(1.5)), DelayMs: new(140.0), NoiseDB: p(fact.Exactly(48)), Middle: "yes", Hum: "no"},
+			{Voice: "Ida", From: "cam-face", On: "air", DistanceM: p(fact.Exactly(0.9)), NextM: p(fact.Exactly(3)), NoiseDB: p(fact.Exactly(42)), Middle: "yes", Hum: "no"},
+			{Voice: "Slides", From: "slides", On: "air", Middle: "yes", Hum: "no"}}},
 		Leads: []rig.Lead{
 			{ID: "bench-lead", From: "cam-bench.hdmi", To: "stick-bench.in", Grade: "high-speed", LengthM: fact.Exactly(12), SpanM: p(fact.Exactly(3))},
 			{ID: "face-lead", From: "cam-face.hdmi", To: "stick-face.in", Grade: "high-speed", LengthM: fact.Exactly(3)},
@@ -147,6 +155,7 @@ func Loft() *rig.Rig {
 // LoftEven is the same loft after its faults were mended.
 func LoftEven() *rig.Rig {
 	thin, three, stage := false, fact.Exactly(3), mode(1920, 1080, f2997)
+	clap := fact.Fact{Value: 12, Low: 5, High: 20, From: fact.Measured, At: "2026-10-23"}
 	even, err := rig.Apply(Loft(),
 		rig.Edit{Do: "name", Name: "Marlpit Puppet Loft, even"},
 		rig.Edit{Do: "plug", Lead: "slides-plug", End: "to", Socket: "pc.back-2"},
@@ -155,12 +164,8 @@ func LoftEven() *rig.Rig {
 		rig.Edit{Do: "runs-on", Item: "cam-face", Word: "mains"},
 		rig.Edit{Do: "runs-on", Item: "phone", Word: "mains"},
 		rig.Edit{Do: "word", Path: "leads/slides-lead/grade", Word: "high-speed"},
-		rig.Edit{Do: "add", NewItem: &rig.Item{ID: "lapel", Label: "Lapel microphone", Gear: gear.Gear{Kind: gear.Microphone, Name: "Lapel microphone", Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone"}}}},
-		rig.Edit{Do: "add", NewItem: &rig.Item{ID: "air-sound", Label: "Radio receiver", Gear: gear.Gear{Kind: gear.WirelessSound, Name: "Radio receiver", Sound: &gear.SoundSheet{Takes: "microphone", Gives: "digital", KHz: 48, ListedAs: "Radio microphone"}}}},
-		rig.Edit{Do: "sound", Sound: &rig.Sound{Loudspeakers: "no", Monitor: "none", Paths: []rig.SoundPath{
-			{Voice: "Ida", From: "lapel", Via: []string{"air-sound"}, On: "air", Loud: "raised", DistanceM: p(fact.Exactly(0.2)), DelayMs: new(140.0), OffsetMs: p(fact.Fact{Value: 12, Low: 5, High: 20, From: fact.Measured, At: "2026-10-23"})},
-			{Voice: "Ida", From: "cam-face", DistanceM: p(fact.Exactly(1.5))},
-			{Voice: "Slides", From: "slides", On: "air"}}}})
+		rig.Edit{Do: "word", Path: "sound/paths/1/on", Word: "muted"},
+		rig.Edit{Do: "fact", Path: "sound/paths/0/offsetMs", Fact: &clap})
 	if err != nil {
 		panic(err) // the demo's own edits fit the demo's own rig; a test runs them
 	}

@@ -29,7 +29,7 @@ func TestLoftHasItsFaults(t *testing.T) {
 		}
 	}
 	require.ElementsMatch(t, []string{"bus:hub..fast", "port-current:pc.front-right", "run-time:cam-face", "reach:bench-lead"}, snapped)
-	require.Equal(t, []string{"cadence:stick-stage.usb:cam-stage.hdmi"}, kinked)
+	require.Equal(t, []string{"voice:Ida", "cadence:stick-stage.usb:cam-stage.hdmi"}, kinked)
 	require.NotNil(t, v.Cure)
 	require.True(t, v.Cure.Proven)
 	require.Len(t, v.Cure.Moves, 4)

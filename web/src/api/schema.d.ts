@@ -2395,8 +2395,15 @@ export interface components {
         Ingest: {
             /** Format: date */
             checkedOn?: string;
-            /** Format: double */
+            /** @description Keyframes have to come exactly so often, give or take a frame */
+            keyframeExact?: boolean;
+            /**
+             * Format: double
+             * @description At most, unless keyframeExact
+             */
             keyframeSeconds?: number;
+            /** @description It takes no picture that stands upright; else its largest size counts either way round */
+            landscapeOnly?: boolean;
             /** Format: double */
             maxAudioKbps?: number;
             /** Format: int64 */
@@ -2410,7 +2417,10 @@ export interface components {
             maxVideoKbps?: number;
             /** Format: int64 */
             maxWidth?: number;
-            /** Format: double */
+            /**
+             * Format: double
+             * @description 0: any, however little; nobody has looked when not said
+             */
             minVideoKbps?: number;
             /** @description rtmp, srt, webrtc, hls; any usual one when not said */
             transports?: string[];
@@ -3551,11 +3561,16 @@ export interface components {
             height: number;
             /**
              * Format: double
-             * @description More is seldom seen
+             * @description The wish
              */
             highKbps: number;
             /** @description Lines and rate, as people say it: 1080p29.97 */
             label: string;
+            /**
+             * Format: double
+             * @description What the wish is lowered to at most: the last step of 50 not under the floor
+             */
+            leastKbps: number;
             /** Format: double */
             lineKbps: number;
             /**
@@ -3696,6 +3711,19 @@ export interface components {
         Recording: {
             /** @enum {string} */
             container?: "fmp4" | "mkv" | "mp4" | "mov";
+            /** @description How far its clock is from the program's, parts per million */
+            driftPpm?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description Item id of the drive; the computer's own when not said */
             drive?: string;
             /**
@@ -3737,6 +3765,11 @@ export interface components {
             rawRatio?: number;
             /** @description Stopped and started again before the camera ends it by itself */
             restarts?: boolean;
+            /**
+             * @description It is set right against the others' sound afterwards, or runs by a common clock
+             * @enum {string}
+             */
+            resynced?: "yes" | "no";
             /**
              * Format: int64
              * @description Separate sound tracks
@@ -4069,6 +4102,11 @@ export interface components {
              * @enum {string}
              */
             range?: "limited" | "full";
+            /**
+             * @description Of full range: it was looked at at the far end, and is right there
+             * @enum {string}
+             */
+            rangeSeen?: "yes" | "no" | "unknown";
             /**
              * @description Frames a second as an exact fraction
              * @example 30000/1001
@@ -4415,10 +4453,46 @@ export interface components {
                 value: number;
             };
             /**
+             * @description It hums in pauses
+             * @enum {string}
+             */
+            hum?: "yes" | "no" | "unknown";
+            /**
              * @description How loud the voice is
              * @enum {string}
              */
             loud?: "calm" | "raised" | "loud";
+            /**
+             * @description It is heard in the middle, not on one side, and in mono too
+             * @enum {string}
+             */
+            middle?: "yes" | "no" | "unknown";
+            /** @description From the mouth to the nearest other open microphone */
+            nextM?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description How far the noise in pauses lies under mean speech, by a test recording */
+            noiseDb?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description How late the sound is against the picture with that delay, by a clap test; early is below zero */
             offsetMs?: number | {
                 /** @description Date of a measurement */
@@ -4442,6 +4516,11 @@ export interface components {
              * @enum {string}
              */
             oneLeg?: "yes" | "no" | "unknown";
+            /**
+             * @description A pad or attenuator brings a line down to what a microphone socket takes
+             * @enum {string}
+             */
+            pad?: "yes" | "no";
             /** @description Item ids it goes through to the program, in order */
             via?: string[];
             /** @description Whose voice, or which sound */
@@ -4458,6 +4537,11 @@ export interface components {
             target: components["schemas"]["Loudness"];
         };
         SoundSheet: {
+            /**
+             * @description Its automatic level control is on: yes, no (it is off, or it has none)
+             * @enum {string}
+             */
+            autoLevel?: "yes" | "no" | "unknown";
             /**
              * @description Its output is balanced
              * @enum {string}
@@ -4488,7 +4572,7 @@ export interface components {
             gives?: "microphone" | "consumer-line" | "professional-line" | "digital" | "unknown";
             /**
              * Format: double
-             * @description Its sample rate; 0 when it has none or nobody has looked
+             * @description Its sample rate; 0 when it has none: analogue
              */
             kHz?: number;
             /** @description The name programs list its sound under */
@@ -4503,8 +4587,11 @@ export interface components {
              * @enum {string}
              */
             needs?: "none" | "phantom" | "plug-in" | "battery" | "unknown";
-            /** @description It treats speech: echo cancelling, a gate */
-            processes?: boolean;
+            /**
+             * @description It treats speech: echo cancelling, a gate
+             * @enum {string}
+             */
+            processes?: "yes" | "no" | "unknown";
             /**
              * @description Its input
              * @enum {string}
@@ -4517,6 +4604,8 @@ export interface components {
             takes?: "microphone" | "preamplifier" | "line" | "digital" | "unknown";
         };
         SoundWay: {
+            /** @description What to set instead, by the clap test: the delay then less the offset measured */
+            corrected?: components["schemas"]["Delay"];
             /** @description From the mouth to the program, ms */
             delay: components["schemas"]["Span"];
             /** Format: int64 */
@@ -4539,6 +4628,8 @@ export interface components {
             /** @description What to delay it by in the program */
             set: components["schemas"]["Delay"];
             setSaid: boolean;
+            /** @description Ways that come in by the same device: a program has one delay for all of them */
+            sharedWith: string[];
             voice: string;
             /** @description Id of the picture it comes in with */
             with?: string;

@@ -1,0 +1,107 @@
+package rules
+
+import (
+	"math"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/sound"
+)
+
+var _ = rule(Rule{ID: "three-to-one", Asks: "Is every other open microphone three times as far from a mouth as its own?", Sum: "distance to the nearest other open microphone ÷ distance to one's own ≥ 3", Sense: limit.AtLeast, Unit: "times", Ceiling: 1, Over: limit.Flaw, Chapter: "6.1",
+	Source:  practice("3 : 1 is 9.5 dB down: a ripple of +2.5 and −3.5 dB; nearer there are notches at odd multiples of c ÷ 2Δd"),
+	Example: "Two at a table, each 0.4 m from their microphone and 0.8 m from the other's: twice as far, hollow.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeTogether}})
+
+// leastApart is how many times as far the nearest other open microphone has to be [practice].
+const leastApart = 3.0
+
+// usualNext is how far the nearest other open microphone is while nobody has measured, m [estimate]: a shared table to a stage.
+var usualNext = fact.Est(1.5, 0.1, 20)
+
+// judgeTogether judges open microphones against one another: those on air that pick voices up.
+func judgeTogether(p *Pass, _ *Walk) {
+	plan := p.Sounds()
+	if plan == nil {
+		return
+	}
+	var open []int
+	for i := range plan.Paths {
+		if plan.Paths[i].On == "air" && !p.played(i) {
+			open = append(open, i)
+		}
+	}
+	if len(open) < 2 {
+		return
+	}
+	where := p.soundWhere()
+	db := Number(math.Round(10*math.Log10(float64(len(open)))*10) / 10)
+	for _, i := range open {
+		path, name := &p.Sound.Paths[i], plan.Paths[i].Name
+		own := p.distance(i)
+		l := p.roomy(2, 1)
+		l.Stage, l.Shared, l.Where = Send, true, where
+		at := strconv.Itoa(i)
+		next := l.Let(stated(part("sound/paths/N/nextM", "", at), "m", path.NextM, usualNext))
+		mine := l.Let(stated(part("sound/paths/N/distanceM", "", at), "m", path.DistanceM, fact.Fact{Value: own.Value, Low: max(own.Low, 0.005), High: max(own.High, 0.005), From: fact.Estimate}))
+		l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, next).Per(mine)})
+		l.Caps = p.cap(limit.Times(leastApart))
+		l.Say = func(w *Words) {
+			w.What, w.Sum, w.Loads[0] = w.T("Other microphones open beside %s", name), lang.Text("three times as far"), LoadWords{name, lang.Text("distance to the nearest other ÷ distance to its own")}
+			w.Says = w.T("The nearest other open microphone is %s as far from the mouth of %s as its own; 3 at least.", w.load(), name)
+			if w.Result.State == limit.Kinked {
+				f := &w.Result.Facts[0]
+				apart := f.Value - w.Result.Facts[1].Value
+				if apart > 0.01 {
+					first := sound.Speed(20) / (2 * apart)
+					w.Says += " " + w.T("It sounds hollow, with notches at %s Hz and three times that; nearer to one's own, or mute who does not speak.", Number(math.Round(first)))
+				}
+			}
+			w.Says += " " + w.T("%s open at once leave %s dB less gain before feedback, and bring up the room by as much.", Sentence(Count(len(open), "microphone", "microphones")), db)
+		}
+		p.add(nil, "three-to-one", p.pathPlace(i), &l)
+	}
+}
+
+var _ = rule(Rule{ID: "drift", Asks: "Do recordings of different clocks stay together?", Sum: "parts per million × minutes × 0.06, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Chapter: "6.4",
+	Source:  standard("EBU R 37; ITU-R BT.1359-1, as for lip sync"),
+	Example: "50 parts per million over two hours are 360 ms: set right afterwards, or in the break.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeDrift}})
+
+// unknownPPM is how far two clocks are apart while nobody has measured, either way [estimate].
+const unknownPPM = 100.0
+
+// judgeDrift judges what a camera or recorder keeps by its own clock against what the computer keeps, sends and hears by its own.
+func judgeDrift(p *Pass, _ *Walk) {
+	for i := range p.Show.Recordings {
+		rec := &p.Show.Recordings[i]
+		if p.ByComputer(rec) {
+			continue
+		}
+		at, name := strconv.Itoa(i), p.RecordingName(i)
+		l := p.roomy(2, 1)
+		l.Stage, l.Shared, l.Where = Send, true, []string{"show"}
+		if rec.Resynced == "yes" {
+			l.Sense, l.Outcomes = limit.Fits, limit.Yes
+		} else {
+			// Which way is not known: a figure of parts per million stands for both ways, so that the tighter edge counts.
+			ppm := stated(part("show/recordings/N/driftPpm", "", at), "ppm", rec.DriftPPM, fact.Est(30, 0, unknownPPM))
+			l.Measured = rec.DriftPPM != nil
+			l.Loads = append(l.Loads, limit.Load{Item: "show", Term: limit.Times(p.Show.Minutes*0.06, l.Let(ppm))})
+			l.Caps = p.cap(limit.Times(1, l.Let(limit.Fact{Low: sound.Tight.Early, Value: sound.Noticed.Early, High: sound.Accepted.Late, From: fact.Standard, Unit: "ms"})))
+			l.SureLow, l.PossibleLow = -sound.Tight.Early, -sound.Accepted.Late
+		}
+		l.Say = func(w *Words) {
+			w.What = w.T("Clock of the %s", name)
+			if rec.Resynced == "yes" {
+				w.Says = w.T("The %s is set right against the others, or runs by a common clock.", name)
+				return
+			}
+			w.Sum, w.Loads[0] = lang.Text("40 ms apart surely, 185 possibly"), LoadWords{name, lang.Text("parts per million × minutes × 0.06")}
+			w.Says = w.T("By its own clock the %s is %s apart at the end of the show: set it right afterwards against a common sound, begin anew in the break, or use a common clock.", name, w.load())
+		}
+		p.add(nil, "drift", at, &l)
+	}
+}
