@@ -149,6 +149,9 @@ func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 		for i := range after.Show.Destinations {
 			for _, rule := range []limit.RuleID{"ingest", "ingest-bitrate", "sent-size"} {
 				l := now.Find(limit.ID{Rule: rule, Place: fmt.Sprint(i)})
+				if after.Show.Destinations[i].Via != "" {
+					continue // another passes it on
+				}
 				require.NotContains(t, []limit.State{limit.Snapped, limit.Kinked}, l.State, "seed %d: %s", seed+1, l.ID)
 			}
 		}
@@ -168,10 +171,10 @@ func TestSpotsOfTheRegion(t *testing.T) {
 			require.GreaterOrEqual(t, reg.SureKbps, reg.SlackKbps)
 			for _, s := range reg.Spots {
 				spots++
-				after, err := rig.Apply(v.Rig, s.Edit)
+				after, err := rig.Apply(v.Rig, s.Edits...)
 				require.NoError(t, err)
 				require.Empty(t, rig.Check(after), "seed %d, %s", seed+1, s.Label)
-				require.Positive(t, s.Edit.Send.VideoKbps.Value)
+				require.Positive(t, s.Edits[0].Send.VideoKbps.Value)
 				require.LessOrEqual(t, s.LowKbps, s.HighKbps)
 				host := after.Host()
 				if host == nil {

@@ -160,7 +160,7 @@ var asTold = []told{
 		battery(1080, gear.MainsNo)(r)
 		r.Items[0].Gear.Power.USB, r.Items[0].Set.RunsOn, r.Items[0].PoweredBy = "runs", "usb", "bank"
 		r.Items = append(r.Items, rig.Item{ID: "bank", Label: "Bank", Gear: gear.Gear{Kind: gear.PowerBank, Name: "Bank", Power: &gear.Power{SupplyW: fp(15),
-			Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(3.7)}}}})
+			Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(3.7), UsableShare: fp(1)}}}})
 		r.Show.Minutes = 165
 	}), nil, limit.Snapped, "run-time snapped", "bank:bank:1", "", ""},
 	{"a sixteen-metre lead lies in a coil, the camera stands three metres off", "2.5", like(func(r *rig.Rig) { r.Leads[0].SpanM = fp(3) }), []rig.Edit{metres("h0", 16)}, limit.Snapped, "reach snapped", "lead:h0:premium:3", "", ""},

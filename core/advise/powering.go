@@ -46,7 +46,7 @@ func Powerings(r *rig.Rig, it *rig.Item) []Powering {
 		return out
 	}
 	bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"), Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
-		Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice)}}}
+		Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice), UsableShare: new(fact.Est(0.95, 0.9, 1))}}}
 	supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"), Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
 	for _, g := range []struct {
 		key, name string

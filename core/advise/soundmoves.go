@@ -28,7 +28,11 @@ func (u *universe) hears() {
 		at := "sound/paths/" + strconv.Itoa(i) + "/"
 		name := u.p.PathName(i)
 		if path.On == "air" {
-			add("mute:"+strconv.Itoa(i), at+"on", "muted", u.takes(work.Send), 1, func() (string, string) {
+			loss := 1
+			if u.p.NearestOnAir(path.Voice) == i { // the nearest one is what a voice is heard by
+				loss = 200
+			}
+			add("mute:"+strconv.Itoa(i), at+"on", "muted", u.takes(work.Send), loss, func() (string, string) {
 				return rules.Text("Mute %s", name), rules.Text("%s muted", name)
 			})
 		} else if path.On != "" {

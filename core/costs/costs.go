@@ -23,6 +23,7 @@ type Costs struct {
 	Totals []Total `json:"totals" doc:"One for each currency"`
 	// Unpriced are things nobody has said a price of: the totals are without them.
 	Unpriced []string `json:"unpriced"`
+	Unbought []string `json:"unbought" doc:"What is to be bought of them: what is left of the budget is left before it"`
 	Cures    []Cure   `json:"cures" doc:"What a cure costs, finding by finding, the cheapest fix of each"`
 	All      *Bill    `json:"all,omitempty" doc:"The smallest set of moves after which the rig holds"`
 }
@@ -45,8 +46,9 @@ type Total struct {
 	NotSaid  gear.Money  `json:"notSaid"`
 	Borrowed gear.Money  `json:"borrowed" doc:"What is lent, at its price; in no other sum"`
 	Angle    *gear.Money `json:"angle,omitempty" doc:"All of it for each angle"`
-	Left     *gear.Money `json:"left,omitempty" doc:"Of the budget, after what is to be bought"`
-	Short    *gear.Money `json:"short,omitempty" doc:"What the budget lacks for what is to be bought"`
+	Proposed *gear.Money `json:"proposed,omitempty" doc:"What the moves buy after which the rig holds, estimated"`
+	Left     *gear.Money `json:"left,omitempty" doc:"Of the budget, after what is to be bought and what is proposed"`
+	Short    *gear.Money `json:"short,omitempty" doc:"What the budget lacks for them"`
 }
 
 // Cure is the cheapest cure of one finding.
@@ -67,24 +69,26 @@ type Bill struct {
 
 // Of adds up a verdict's rig, with what advice found to cure it.
 func Of(v *judge.Verdict, a *advise.Advice) *Costs {
-	c := &Costs{Lines: []Line{}, Totals: []Total{}, Unpriced: []string{}, Cures: []Cure{}}
+	c := &Costs{Lines: []Line{}, Totals: []Total{}, Unpriced: []string{}, Unbought: []string{}, Cures: []Cure{}}
 	at := map[string]int{}
 	for i := range v.Given.Items {
 		it := &v.Given.Items[i]
 		l := Line{Item: it.ID, Label: it.Label, Name: it.Gear.Name, Owned: "not-said", Price: it.Price}
-		if it.Owned != nil {
-			switch {
-			case it.Borrowed:
-				l.Owned = "borrowed"
-			case *it.Owned:
-				l.Owned = "owned"
-			default:
-				l.Owned = "to-buy"
-			}
+		switch {
+		case it.Borrowed:
+			l.Owned = "borrowed"
+		case it.Owned == nil:
+		case *it.Owned:
+			l.Owned = "owned"
+		default:
+			l.Owned = "to-buy"
 		}
 		c.Lines = append(c.Lines, l)
 		if it.Price == nil {
 			c.Unpriced = append(c.Unpriced, it.Label)
+			if l.Owned == "to-buy" {
+				c.Unbought = append(c.Unbought, it.Label)
+			}
 			continue
 		}
 		k, ok := at[it.Price.Currency]
@@ -117,7 +121,10 @@ func Of(v *judge.Verdict, a *advise.Advice) *Costs {
 			t.Angle = &gear.Money{Amount: (t.All.Amount + gear.Amount(n)/2) / gear.Amount(n), Currency: t.Currency}
 		}
 		if b := v.Show.Budget; b != nil && b.Currency == t.Currency {
-			if left := b.Amount - t.ToBuy.Amount; left >= 0 {
+			if a != nil && a.Cure != nil && a.Cure.Cost.Currency == t.Currency {
+				t.Proposed = &gear.Money{Amount: a.Cure.Cost.Amount, Currency: t.Currency}
+			}
+			if left := b.Amount - t.ToBuy.Amount - amountOr0(t.Proposed); left >= 0 {
 				t.Left = &gear.Money{Amount: left, Currency: t.Currency}
 			} else {
 				t.Short = &gear.Money{Amount: -left, Currency: t.Currency}
@@ -130,6 +137,8 @@ func Of(v *judge.Verdict, a *advise.Advice) *Costs {
 	}
 	return c
 }
+
+func amountOr0(m *gear.Money) gear.Amount { return max(0, amount(m)) }
 
 func amount(m *gear.Money) gear.Amount {
 	if m == nil {

@@ -425,8 +425,8 @@ const (
 
 // typicalDraw are watts of things whose sheet is silent [estimate: handbook 4.1].
 var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.Est(1.5, 0.8, 2.5), Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.3, 1.5),
-	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30), Phone: fact.Est(3, 1, 7), Computer: fact.Est(120, 20, 400),
-	Monitor: fact.Est(25, 8, 80), Switcher: fact.Est(18, 8, 40), Dock: fact.Est(10, 3, 20), Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
+	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30), Phone: fact.Est(3, 1, 7), Computer: fact.Est(120, 20, 1200),
+	Monitor: fact.Est(25, 8, 120), Switcher: fact.Est(18, 5, 60), Dock: fact.Est(10, 3, 20), Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
 	Mixer: fact.Est(20, 8, 45), Converter: fact.Est(3, 1, 6), Splitter: fact.Est(3, 1, 6), Player: fact.Est(15, 5, 35), Recorder: fact.Est(15, 5, 30),
 	Card: fact.Est(12, 5, 25), WirelessSound: fact.Est(0.6, 0.2, 2), UPS: fact.Est(10, 3, 30), Supply: fact.Est(1, 0, 5), PowerBank: fact.Est(0.2, 0, 1),
 	Battery: fact.Est(0, 0, 0), Strip: fact.Est(0, 0, 1)}
@@ -437,6 +437,14 @@ func (g *Gear) Draws() fact.Fact {
 		return *g.Power.DrawW
 	}
 	if f, ok := typicalDraw[g.Kind]; ok {
+		if g.Kind == Computer {
+			switch g.Class {
+			case Laptop, SmallLaptop, GoodLaptop:
+				return fact.Est(65, 20, 240)
+			case DesktopClass, MidDesktop, LargeDesktop:
+				return fact.Est(200, 60, 1200)
+			}
+		}
 		return f
 	}
 	return fact.Est(5, 0, 20)

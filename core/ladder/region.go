@@ -32,7 +32,7 @@ type Spot struct {
 	Takes     bool        `json:"takes" doc:"The destination takes this size and rate"`
 	Computer  limit.State `json:"computer" enum:"slack,taut,untested,snapped" doc:"How the processor stands with it"`
 	Fits      limit.State `json:"fits" enum:"slack,taut,snapped" doc:"How the line stands with its least bitrate"`
-	Edit      rig.Edit    `json:"edit" doc:"What sends this, at the bitrate that suits it best here"`
+	Edits     []rig.Edit  `json:"edits" doc:"What sends this, at the bitrate that suits it best here"`
 	Now       bool        `json:"now"`
 }
 
@@ -77,8 +77,8 @@ func Regions(v *judge.Verdict) []Region {
 			send := d.Send
 			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
 			send.VideoKbps = new(fact.Exactly(v.BitrateFor(i, send)))
-			s.Edit = rig.Edit{Do: "send", Name: d.Name, Send: &send}
-			s.Computer = processor(v, &s.Edit)
+			s.Edits = rules.SendEdits(&v.Show, i, send)
+			s.Computer = processor(v, s.Edits)
 			r.Spots = append(r.Spots, s)
 		}
 		out = append(out, r)
@@ -87,12 +87,12 @@ func Regions(v *judge.Verdict) []Region {
 }
 
 // processor is how the processor stands after an edit of what is sent.
-func processor(v *judge.Verdict, e *rig.Edit) limit.State {
+func processor(v *judge.Verdict, edits []rig.Edit) limit.State {
 	host := v.Host()
 	if host == nil {
 		return limit.Slack
 	}
-	after, err := rig.Apply(v.Rig, *e)
+	after, err := rig.Apply(v.Rig, edits...)
 	if err != nil {
 		return limit.Slack // never: it names a destination of the rig
 	}

@@ -147,6 +147,14 @@ func (c *checker) head() {
 	if c.r.Show.Programme.Rate.IsZero() {
 		c.add("show.programme.rate", "is missing: want an exact fraction such as \"30000/1001\"")
 	}
+	if d := c.r.Show.Date; d != "" && !IsDay(d) {
+		c.add("show.date", "%q: want a day such as 2026-12-04", d)
+	}
+	for i := range c.r.Items {
+		if d := c.r.Items[i].Arrives; d != "" && !IsDay(d) {
+			c.add(fmt.Sprintf("items[%d] %q.arrives", i, c.r.Items[i].ID), "%q: want a day such as 2026-12-04", d)
+		}
+	}
 	for i := range c.r.Show.Destinations {
 		d := &c.r.Show.Destinations[i]
 		at := fmt.Sprintf("show.destinations[%d] %q", i, d.Name)
@@ -534,4 +542,40 @@ func portList(g *gear.Gear) string {
 		ids[i] = g.Ports[i].ID
 	}
 	return strings.Join(ids, ", ")
+}
+
+// IsDay tells whether a text is a day of the calendar: 2026-12-04.
+func IsDay(s string) bool {
+	if len(s) != 10 || s[4] != '-' || s[7] != '-' {
+		return false
+	}
+	var y, m, d int
+	if n, err := fmt.Sscanf(s, "%4d-%2d-%2d", &y, &m, &d); err != nil || n != 3 || y < 1900 || m < 1 || m > 12 || d < 1 {
+		return false
+	}
+	return d <= daysOf(y, m)
+}
+
+// daysOf is how many days a month has.
+func daysOf(y, m int) int {
+	if m == 2 && (y%4 == 0 && y%100 != 0 || y%400 == 0) {
+		return 29
+	}
+	return [...]int{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31}[m-1]
+}
+
+// DayAfter is the day after one of the calendar; the same text for what is none.
+func DayAfter(s string) string {
+	if !IsDay(s) {
+		return s
+	}
+	var y, m, d int
+	fmt.Sscanf(s, "%4d-%2d-%2d", &y, &m, &d)
+	if d++; d > daysOf(y, m) {
+		d, m = 1, m+1
+	}
+	if m > 12 {
+		m, y = 1, y+1
+	}
+	return fmt.Sprintf("%04d-%02d-%02d", y, m, d)
 }

@@ -121,6 +121,7 @@ type spot struct {
 
 var (
 	errNowhere = errors.New("names nothing of a rig")
+	onOff      = []Word{{"off", "Off"}, {"on", "On"}}
 	yesNo      = []Word{{"yes", "Yes"}, {"no", "No"}, {"unknown", ""}}
 )
 
@@ -212,6 +213,21 @@ func (s *spot) destination() *Destination {
 	}
 	return &s.r.Show.Destinations[s.n]
 }
+func (s *spot) ingest() *Ingest { return within(s, &s.destination().Ingest) }
+
+// undisturbed sets one setting of the computer that takes the pictures.
+func undisturbed(id string) func(*spot, *Edit) error {
+	return func(s *spot, e *Edit) error {
+		set := s.set()
+		set.Undisturbed = maps.Clone(set.Undisturbed)
+		if set.Undisturbed == nil {
+			set.Undisturbed = map[string]string{}
+		}
+		set.Undisturbed[id] = e.Word
+		return nil
+	}
+}
+
 func (s *spot) recording() *Recording {
 	if s.write {
 		s.r.Show.Recordings = slices.Clone(s.r.Show.Recordings)
@@ -350,6 +366,52 @@ var Fields = []Field{
 			return nil
 		}},
 	{Path: "show/recordings/N/container", Name: "container of {sub}", Words: words([]string{"fmp4", "mkv", "mp4", "mov"}), put: choose(func(s *spot) *string { return &s.recording().Container })},
+	{Path: "show/destinations/N/maxMinutes", Name: "longest broadcast of {sub}", Unit: "min", Units: "minutes", Low: 1, High: 100000,
+		Ask: "After how many minutes does {sub} end a broadcast?", How: "Its help page says; often four hours to two days.", Minutes: 5,
+		number: func(s *spot) **fact.Fact { return &s.ingest().MaxMinutes }},
+	{Path: "show/destinations/N/permission", Name: "permission to go live on {sub}", Words: []Word{{"yes", "Allowed"}, {"no", "Not yet"}}, put: choose(func(s *spot) *string { return &s.destination().Permission })},
+	{Path: "show/gamePct", Name: "graphics work beside the programme", Unit: "%", Units: "percent of the graphics processor", Low: 0, High: 100,
+		Ask: "Which share of the graphics processor does the game or graphics work take?", How: "The system's task manager shows it while it runs; a cap on its frame rate lowers it.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.r.Show.GamePct }},
+	{Path: "show/destinations/N/held", Name: "a minute at full bitrate to {sub}", Words: yesNo,
+		Ask: "Did a minute at the full bitrate arrive at {sub} without frames lost?", How: "Privately, at the hour of the show: the program counts frames lost while sending.", Minutes: 6,
+		put: choose(func(s *spot) *string { return &s.destination().Held })},
+	{Path: "show/date", Name: "day of the show", Ask: "On which day is the show?", How: "What was ordered has to be there before.", Minutes: 1,
+		put: func(s *spot, e *Edit) error {
+			if !IsDay(e.Word) {
+				return fmt.Errorf("%q: want a day such as 2026-12-04", e.Word)
+			}
+			s.r.Show.Date = e.Word
+			return nil
+		}},
+	{Path: "items/ID/arrives", Name: "arrival of {item}", put: func(s *spot, e *Edit) error {
+		if e.Word != "" && !IsDay(e.Word) {
+			return fmt.Errorf("%q: want a day such as 2026-12-04", e.Word)
+		}
+		s.it.Arrives = e.Word
+		return nil
+	}},
+	{Path: "items/ID/set/sleep", Name: "sleep of {item}", Words: onOff, put: undisturbed("sleep")},
+	{Path: "items/ID/set/updates", Name: "updates of {item}", Words: onOff, put: undisturbed("updates")},
+	{Path: "items/ID/set/notices", Name: "notices of {item}", Words: onOff, put: undisturbed("notices")},
+	{Path: "uplink/lossPct", Name: "loss of the line", Unit: "%", Units: "percent", Low: 0, High: 100,
+		Ask: "How many packets does the line lose on the way out, in percent?", How: "Two hundred pings to the ingest, at the hour of the show: the last line says the loss and the round trip.", Minutes: 4,
+		Usual:  []float64{0, 0.1, 1},
+		number: func(s *spot) **fact.Fact { return &s.uplink().LossPct }},
+	{Path: "uplink/rttMs", Name: "round trip of the line", Unit: "ms", Units: "milliseconds", Low: 0.1, High: 5000,
+		Ask: "How long is the round trip to the ingest?", How: "Pings to the ingest, at the hour of the show: their mean.", Minutes: 2,
+		Usual:  []float64{10, 30, 100},
+		number: func(s *spot) **fact.Fact { return &s.uplink().RTTMs }},
+	{Path: "uplink/allowanceGB", Name: "data allowance", Unit: "GB", Units: "gigabytes", Low: 0, High: 1e6,
+		Ask: "How many gigabytes of the data allowance are left?", How: "The line's own page or the phone's settings.", Minutes: 2,
+		number: func(s *spot) **fact.Fact { return &s.uplink().AllowanceGB }},
+	{Path: "uplink/secondMbps", Name: "second line", Unit: "Mb/s", Units: "megabits a second", Low: 0, High: 100000,
+		Ask: "How much does the second line send?", How: "A measurement at the hour of the show, over that line.", Minutes: 3,
+		number: func(s *spot) **fact.Fact { return &s.uplink().SecondMbps }},
+	{Path: "uplink/whose", Name: "whose line it is", Words: []Word{{"own", "One's own"}, {"limited", "One's own, with a data allowance"}, {"venue", "A venue's network"}, {"phone", "A phone's"}}, put: choose(func(s *spot) *string { return &s.uplink().Whose })},
+	{Path: "uplink/triedThere", Name: "whether the venue's network was tried", Words: yesNo,
+		Ask: "Has a minute been sent to the real ingest from the place?", How: "There, by its network: sign in, send 60 s privately, and look at the destination's own preview.", Minutes: 10,
+		put: choose(func(s *spot) *string { return &s.uplink().TriedThere })},
 	{Path: "show/calls/N/upKbps", Name: "uplink of a call", Unit: "kb/s", Units: "kilobits a second", Low: 0, High: 1e6,
 		Ask: "How many kilobits a second does the call send?", How: "1500 to 3000 at 720p, 3000 to 4000 at 1080p; the call program shows it.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.call().UpKbps }},

@@ -41,6 +41,7 @@ type Show struct {
 	Programme        Programme     `json:"programme"`
 	Motion           string        `json:"motion,omitempty" enum:"still,talk,stage,play,sport" doc:"How much moves: still are slides, stage is music and theatre"`
 	Minutes          float64       `json:"minutes" minimum:"1" maximum:"10080" doc:"Length of the show"`
+	Date             string        `json:"date,omitempty" format:"date" doc:"Day of the show: what is ordered has to be there before"`
 	StartsAt         string        `json:"startsAt,omitempty" pattern:"^([01][0-9]|2[0-3]):[0-5][0-9]$" doc:"Time of day it goes to air: the line is planned by measurements near it"`
 	SetupMinutes     float64       `json:"setupMinutes,omitempty" minimum:"0" maximum:"10080"`
 	RehearsalMinutes float64       `json:"rehearsalMinutes,omitempty" minimum:"0" maximum:"10080"`
@@ -54,6 +55,7 @@ type Show struct {
 	Also             []AlsoProgram `json:"also,omitempty" maxItems:"20" doc:"Programs that take pictures beside the main one"`
 	Switching        string        `json:"switching,omitempty" enum:"helper,keys,pad,pedal,switcher" doc:"Who or what changes angles"`
 	SoundFrom        string        `json:"soundFrom,omitempty" enum:"camera,switcher,computer,interface" doc:"Where the sound comes from"`
+	GamePct          *fact.Fact    `json:"gamePct,omitempty" doc:"Share of the graphics processor a game or graphics work takes beside, percent; none when not said"`
 	ScreenMpxS       *fact.Fact    `json:"screenMpxS,omitempty" doc:"Megapixels a second of the recording of the screen"`
 	Layers           int           `json:"layers,omitempty" minimum:"1" maximum:"200" doc:"Sources on air at once, at most: 2 for a picture in a picture"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
@@ -96,7 +98,11 @@ type Destination struct {
 	Send      Send    `json:"send"`
 	Ingest    *Ingest `json:"ingest,omitempty"`
 	Backup    bool    `json:"backup,omitempty" doc:"The same goes to its backup ingest too: coded once, uploaded twice"`
-	Via       string  `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
+	// Permission is whether its account may go live.
+	Permission string `json:"permission,omitempty" enum:"yes,no" doc:"The account may go live; a step of the day before when not said"`
+	// Held is what a minute at the full bitrate showed.
+	Held string `json:"held,omitempty" enum:"yes,no,unknown" doc:"A minute at the full bitrate arrived there without frames lost"`
+	Via  string `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
 }
 
 // Send is the sent picture and sound.
@@ -124,6 +130,8 @@ type Ingest struct {
 	VideoCodecs     []string     `json:"videoCodecs,omitempty" maxItems:"20"`
 	MaxAudioKbps    float64      `json:"maxAudioKbps,omitempty" minimum:"0" maximum:"10000"`
 	Transports      []string     `json:"transports,omitempty" maxItems:"10" doc:"rtmp, srt, webrtc, hls; any usual one when not said"`
+	MaxMinutes      *fact.Fact   `json:"maxMinutes,omitempty" doc:"Longest broadcast it takes"`
+	GraceSeconds    float64      `json:"graceSeconds,omitempty" minimum:"0" maximum:"3600" doc:"How long it waits for a stream that broke off"`
 	CheckedOn       string       `json:"checkedOn,omitempty" format:"date"`
 }
 
@@ -167,6 +175,13 @@ type Call struct {
 type Uplink struct {
 	MeasuredMbps []UplinkReading `json:"measuredMbps,omitempty" maxItems:"1000"`
 	EstimateMbps *fact.Fact      `json:"estimateMbps,omitempty" doc:"Used while nothing is measured"`
+	LossPct      *fact.Fact      `json:"lossPct,omitempty" doc:"Packets it loses on the way out, percent"`
+	RTTMs        *fact.Fact      `json:"rttMs,omitempty" doc:"Round trip to the ingest, milliseconds"`
+	Whose        string          `json:"whose,omitempty" enum:"own,limited,venue,phone" doc:"One's own line, with or without a data allowance, a venue's network, a phone's; one's own when not said"`
+	TriedThere   string          `json:"triedThere,omitempty" enum:"yes,no,unknown" doc:"Of a venue's network: a minute was sent to the real ingest from the place"`
+	AllowanceGB  *fact.Fact      `json:"allowanceGB,omitempty" doc:"What is left of its data allowance; none when not said, but of a phone's"`
+	SecondMbps   *fact.Fact      `json:"secondMbps,omitempty" doc:"What a second line sends, such as a phone"`
+	SecondTakes  float64         `json:"secondTakes,omitempty" minimum:"0" maximum:"600" doc:"Minutes to change over to the second line"`
 	DownMbps     *fact.Fact      `json:"downMbps,omitempty" doc:"What the line brings in; at least what it sends while nobody has said"`
 }
 
@@ -219,6 +234,8 @@ type Item struct {
 	// PoweredBy is what it gets its power from when that is not the USB socket it is plugged into.
 	PoweredBy string      `json:"poweredBy,omitempty" maxLength:"60" doc:"Item id of its strip, UPS, supply or power bank"`
 	Price     *gear.Money `json:"price,omitempty"`
+	// Arrives is the day it was ordered for.
+	Arrives string `json:"arrives,omitempty" format:"date" doc:"Ordered, and there on this day"`
 }
 
 // ShelfRef says which revision of which shelf entry the spec sheet was copied from.
@@ -238,6 +255,7 @@ type Set struct {
 	Protection  string                  `json:"protection,omitempty" enum:"on,off" doc:"Encryption of its picture output"`
 	Shutter     picture.Exposure        `json:"shutter,omitzero"`
 	Spares      int                     `json:"spares,omitempty" minimum:"0" maximum:"50" doc:"Charged batteries to change to"`
+	Undisturbed map[string]string       `json:"undisturbed,omitempty" doc:"Of the computer that takes the pictures: sleep, updates, notices, each on or off; off is proposed"`
 	Touched     bool                    `json:"touched,omitempty" doc:"Somebody touches it in time, before it falls asleep"`
 }
 

@@ -291,48 +291,54 @@ func (p *Pass) lineKnown() bool {
 }
 
 // Bitrates proposes the video bitrate of every destination nobody has given one, kb/s: the wish, raised to the highest least and
-// lowered to the lowest most of those that share the coding, and lowered further until the line, where it is known, is slack. 0
-// stands for a destination that has one, or that another passes on.
+// lowered to the lowest most of those that share the coding, and lowered further until the line, where it is known, is slack. What
+// would share a coding somebody has chosen the bitrate of goes along with it, unless the line carries that no more. 0 stands for a
+// destination that has one, or that another passes on.
 func (p *Pass) Bitrates() []float64 {
+	out, fits := p.bitrates(true)
+	if !fits {
+		out, _ = p.bitrates(false)
+	}
+	return out
+}
+
+func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
 	ds := p.Show.Destinations
-	out := make([]float64, len(ds))
-	groups := p.together()
+	out = make([]float64, len(ds))
+	others := p.uploads(func(i int) bool { return ds[i].Send.VideoKbps != nil })
 	var open []Open
 	var of [][]int
-	others := p.uploads(func(i int) bool { return out[i] == 0 && ds[i].Send.VideoKbps != nil })
-	for _, g := range groups {
+	for _, g := range p.together() {
 		free := slices.DeleteFunc(slices.Clone(g.of), func(i int) bool { return ds[i].Send.VideoKbps != nil })
 		if len(free) == 0 {
 			continue
 		}
-		o := Open{Kbps: g.said, Px: float64(ds[g.of[0]].Send.Width) * float64(ds[g.of[0]].Send.Height) * ds[g.of[0]].Send.Rate.Float()}
-		if o.Kbps == 0 {
-			for _, i := range g.of {
-				o.Kbps = max(o.Kbps, wish(&ds[i]))
-			}
-			o.Kbps = min(max(o.Kbps, g.least), g.most)
-		}
+		o := Open{Px: float64(ds[g.of[0]].Send.Width) * float64(ds[g.of[0]].Send.Height) * ds[g.of[0]].Send.Rate.Float()}
 		for _, i := range free {
 			o.Share += UploadShare(&ds[i])
+			o.Kbps = max(o.Kbps, wish(&ds[i]))
 		}
-		if g.said != 0 { // it goes with what is coded already
+		o.Kbps = min(max(o.Kbps, g.least), g.most)
+		if g.said != 0 && along {
+			o.Kbps = min(max(g.said, g.least), g.most) // a program that codes by itself keeps within them
 			others += o.Share * o.Kbps
 			for _, i := range free {
-				out[i] = min(max(o.Kbps, g.least), g.most) // a program that codes by itself keeps within it
+				out[i] = o.Kbps
 			}
 			continue
 		}
 		open, of = append(open, o), append(of, free)
 	}
+	fits = true
 	if p.lineKnown() {
-		Lower(open, others, uplinkShare*1000*p.upload().Low)
+		fits = Lower(open, others, uplinkShare*1000*p.upload().Low)
 	}
 	for k := range open {
 		for _, i := range of[k] {
 			out[i] = open[k].Kbps
 		}
 	}
-	return out
+	return out, fits
 }
 
 // uploads is what is sent at worst but for the open bitrates, kb/s: calls, sound, and the pictures of the destinations counted.

@@ -167,6 +167,9 @@ func (p *Pass) soundAndLeast(i int, in *rig.Ingest, add func(limit.RuleID, Resul
 	if !known { // from none to what some ask for [estimate]
 		options := slices.DeleteFunc(slices.Clone(takesLeast), func(o limit.Option) bool { return in.MaxVideoKbps > 0 && o.Number > in.MaxVideoKbps })
 		wants = limit.Choice(part("show/destinations/N/takesLeast", "", at), "kb/s", "not said", &options)
+		if wants.High = in.MaxVideoKbps; in.MaxVideoKbps == 0 {
+			wants.High = rig.Profiles[len(rig.Profiles)-1].Kbps
+		}
 	}
 	l.Caps = p.cap(limit.Times(1, l.Let(wants)))
 	l.Say = func(w *Words) {

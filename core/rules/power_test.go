@@ -70,7 +70,7 @@ func heated(limits ...gear.HeatLimit) *rig.Rig {
 // banked is the plain rig with its camera of 20 W on a power bank.
 func banked(mAh float64) *rig.Rig {
 	r := plain()
-	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7)}}))
+	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}}))
 	cam := r.Item("cam-0")
 	cam.Gear.Power = &gear.Power{DrawW: exactly(20), USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2)}}
 	r.Item("bank").Gear.Power.SupplyW = exactly(30)
@@ -81,7 +81,7 @@ func banked(mAh float64) *rig.Rig {
 // ownBank is the plain rig with its camera of 7.2 Wh on a power bank with a strong socket.
 func ownBank(mAh float64, draw fact.Fact) *rig.Rig {
 	r := plain()
-	bank := supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(45), Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7)}})
+	bank := supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(45), Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}})
 	bank.Gear.Ports = []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: exactly(3000)}}
 	r.Items = append(r.Items, bank)
 	cam := r.Item("cam-0")
@@ -591,5 +591,66 @@ func TestStreamsAgreeWithLinks(t *testing.T) {
 				require.GreaterOrEqual(t, o.FastWorst, o.Fast, o.Name)
 			}
 		}
+	}
+}
+
+// A bank's stated share counts, an unstated one is 0.35 to 1 and asked by its age. 20,000 mAh at 3.65 V are 73 Wh, × 0.85 = 62.05 of a
+// new one; with the camera's own 7.2 V × 1000 mAh × 0.9 = 6.48 Wh at 6 W they are 685.3 min, of half of the bank 375.05.
+func TestShareOfABank(t *testing.T) {
+	for name, c := range map[string]struct {
+		share *fact.Fact
+		low   float64
+		high  float64
+		state State
+	}{
+		"new":             {exactly(1), 685.3, 685.3, Slack},
+		"half left":       {exactly(0.5), 375.05, 375.05, Taut},
+		"nobody has said": {nil, 281.98, 685.3, Untested},
+	} {
+		r := plain()
+		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 30, 270
+		r.Items = append(r.Items, rig.Item{ID: "bank", Label: "Bank", Gear: gear.Gear{Kind: gear.PowerBank, Name: "Bank", Power: &gear.Power{SupplyW: exactly(18), Battery: &gear.BatteryPack{MAh: fact.Exactly(20000), Volts: fact.Exactly(3.65), UsableShare: c.share}}}})
+		cam := r.Item("cam-0")
+		cam.PoweredBy, cam.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
+		cam.Set.RunsOn = "usb"
+		v := judge.Rig(r)
+		l := v.Find(limit.ID{Rule: "run-time", Place: "cam-0"})
+		require.Equal(t, c.state, l.State, name)
+		require.InDelta(t, c.low, l.Sure, 0.1, name)
+		require.InDelta(t, c.high, l.Possible, 0.1, name)
+	}
+}
+
+// Radio microphones and whatever else has a battery on the way to air: a pair of charged cells of 2000 mAh at 2.4 V, 0.85 usable, at
+// 2 W lasts 122 min.
+func TestOtherBatteries(t *testing.T) {
+	for name, c := range map[string]struct {
+		do    func(r *rig.Rig)
+		place string
+		want  State
+		says  string
+	}{
+		"a transmitter that is measured": {func(r *rig.Rig) {
+			m := r.Item("mic")
+			m.Gear.Sound.Needs = "battery"
+			m.Gear.Power = &gear.Power{DrawW: exactly(2), Battery: &gear.BatteryPack{MAh: fact.Exactly(2000), Volts: fact.Exactly(2.4), UsableShare: exactly(0.85)}}
+		}, "mic", Snapped, "Mic needs 195 min; its battery gives 122 min."},
+		"one nobody described":               {func(r *rig.Rig) { r.Item("mic").Gear.Sound.Needs = "battery" }, "mic", Slack, "nobody has described its battery"},
+		"a receiver nobody said anything of": {func(r *rig.Rig) { r.Item("box").Gear.Kind = gear.WirelessSound }, "box", Untested, "Nobody has said what Box runs on"},
+		"a receiver on the mains": {func(r *rig.Rig) {
+			r.Item("box").Gear.Kind, r.Item("box").Set = gear.WirelessSound, &rig.Set{RunsOn: "mains"}
+		}, "box", Slack, "runs on the mains"},
+		"a laptop off the mains": {func(r *rig.Rig) {
+			r.Item("pc").Set = &rig.Set{RunsOn: "battery"}
+			r.Item("pc").Gear.Power = &gear.Power{DrawW: exactly(60), Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(11.4), UsableShare: exactly(0.9)}}
+		}, "pc", Snapped, "its battery gives 51.3 min"},
+	} {
+		r := heard(func(r *rig.Rig, _ *rig.Sound) { c.do(r) })
+		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 15, 120
+		v := judge.Rig(r)
+		l := v.Find(limit.ID{Rule: "run-time", Place: c.place})
+		require.NotNil(t, l, name)
+		require.Equal(t, c.want, l.State, name)
+		require.Contains(t, v.Word(l).Says, c.says, name)
 	}
 }

@@ -15,7 +15,7 @@ var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
 	Say:     sayRunTime,
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime}})
+	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime, OnRig: judgeBatteries}})
 
 // BatteryCaution stands beside every figure of a battery.
 const BatteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
@@ -76,7 +76,7 @@ func judgeRunTime(p *Pass, w *Walk) {
 	l.Loads = p.load(it.ID, limit.Times(need))
 	room := 4
 	if runs == "usb" { // what comes in, and a bank
-		room = 9
+		room = 10
 	}
 	l.Facts = packFacts(p.factRoom.room(room), it)
 	if runs == "usb" {
@@ -101,8 +101,10 @@ func packsOf(it *rig.Item, runs string) float64 {
 	return packs
 }
 
-func sayRunTime(w *Words) {
-	it, f := w.Result.Hop.Item, w.Result.Facts
+func sayRunTime(w *Words) { w.runTime(w.Result.Hop.Item, w.Result.Facts) }
+
+// runTime words how long a battery lasts.
+func (w *Words) runTime(it *rig.Item, f []limit.Fact) {
 	w.againstClock(it)
 	w.Loads[0].Sum = needSum(w.Rig)
 	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
@@ -187,6 +189,7 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
 		}
 		bank = l.Let(limit.Of(key("items/ID/power/battery/mAh", giver.ID), "mAh", pack.MAh))
 		l.Let(limit.Of(key("items/ID/power/battery/volts", giver.ID), "V", pack.Volts))
+		l.Let(bankShare(giver.ID, pack.UsableShare))
 		for i := range p.Items {
 			o := &p.Items[i]
 			if o.ID == it.ID || o.PoweredBy != giver.ID {
@@ -204,8 +207,8 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
 			}
 			own := power.WattHours(gives(&f[0]), gives(&f[1])) * gives(&f[2])
 			left, alone := limit.Endless, limit.Endless
-			if bank != 0 {
-				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*power.BankConverter*banks, 0.0
+			if bank != 0 { // min((Ebank + Eown) ÷ P, Eown ÷ (P − S))
+				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*gives(&f[bank+1])*power.BankConverter*banks, 0.0
 				for _, o := range others {
 					rest += takes(&f[o-1])
 				}
@@ -242,6 +245,23 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
 		}
 	}
 	p.add(w.Hop, "run-time", it.ID, l)
+}
+
+// bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap [estimate: handbook
+// 4.2].
+func bankShare(id string, said *fact.Fact) limit.Fact {
+	const field = "items/ID/power/battery/usableShare"
+	f := stated(key(field, id), "", said, fact.Est(0.8, 0.35, 1))
+	if said == nil {
+		f.Open = func() []limit.Option {
+			age := func(word, label string, low, value, high float64) limit.Option {
+				share := fact.Est(value, low, high)
+				return limit.Option{Word: word, Label: lang.Text(label), Number: value, Do: []rig.Edit{{Do: "fact", Path: key(field, id).Path(), Fact: &share}}}
+			}
+			return []limit.Option{age("new", "New", 0.9, 0.95, 1), age("some-years", "Some years old", 0.6, 0.75, 0.9), age("old", "Old", 0.35, 0.5, 0.7)}
+		}
+	}
+	return f
 }
 
 // suppliedByUSB is what power by USB gives a camera, in watts, what gives it (the thing named, else what its USB lead is

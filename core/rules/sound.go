@@ -171,6 +171,17 @@ func (p *Pass) on(i int) (on string, proposed bool) {
 	return "muted", true
 }
 
+// NearestOnAir is the way of a voice on air that is nearest to the mouth, as far as anybody knows; -1 for none.
+func (p *Pass) NearestOnAir(voice string) int {
+	best := -1
+	for i := range p.Sound.Paths {
+		if path := &p.Sound.Paths[i]; path.Voice == voice && path.On == "air" && (best < 0 || p.distance(i).Value < p.distance(best).Value) {
+			best = i
+		}
+	}
+	return best
+}
+
 // nearer tells whether way a is the better one for air: nearer to the mouth as such microphones stand as a rule, then by what
 // it is called. How far this one was measured is judged, and does not turn the choice over.
 func nearer(p *Pass, a, b int) bool {
@@ -271,7 +282,7 @@ func (p *Pass) Sounds() *SoundPlan {
 func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 	w.Measured = true
 	after := sound.DelayOf(max(0, w.Set.Ms-offset.Value), fps)
-	if w.SetSaid {
+	if w.SetSaid || w.With != "" {
 		w.Offset, w.Corrected = offset, &after
 		return
 	}

@@ -17,6 +17,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/picture"
+	"eventether/core/rig"
 	"eventether/core/rules"
 )
 
@@ -30,10 +31,10 @@ type Sheet struct {
 	Parts  []Part `json:"parts" doc:"Sources, streams, recordings, in the order one sets them"`
 }
 
-// Part is what is set for one stream, one recording, or for the sources.
+// Part is what is set for one stream, one recording, for the sources, or for sound.
 type Part struct {
-	ID    string    `json:"id" doc:"sources, stream-0, recording-0 and so on"`
-	Kind  string    `json:"kind" enum:"sources,stream,recording"`
+	ID    string    `json:"id" doc:"sources, sound, stream-0, recording-0 and so on"`
+	Kind  string    `json:"kind" enum:"sources,sound,stream,recording"`
 	Name  string    `json:"name"`
 	Lines []Entered `json:"lines"`
 	// Command makes a stream or recording with these settings of a made-up moving picture, 5 s long, in the current folder. None
@@ -84,6 +85,9 @@ func Of(v *judge.Verdict) *Sheet {
 	s := &Sheet{Format: Format, Rig: v.Given.Name, Parts: []Part{}}
 	m := maker{v: v}
 	if p := m.sources(); len(p.Lines) > 0 {
+		s.Parts = append(s.Parts, p)
+	}
+	if p := m.sound(); len(p.Lines) > 0 {
 		s.Parts = append(s.Parts, p)
 	}
 	for i := range v.Show.Destinations {
@@ -226,6 +230,8 @@ func (m *maker) stream(i int) Part {
 	w.sound(sound, said(given.AudioKbps != nil), 1)
 	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
 		Why: transportWhy(d.Transport), Changes: lang.Text("What %s takes.", d.Name)})
+	w.reconnect(d.Ingest)
+	w.delay(c, kbps)
 	if d.Backup {
 		w.add(Entered{ID: "backup", Name: lang.Text("Backup stream"), Also: []string{lang.Text("second server"), lang.Text("failover")}, Value: lang.Text("to the backup ingest"), How: Said, Matters: 1,
 			Why: lang.Text("The same picture, coded once and uploaded twice: the line was judged for both."), Source: lang.Text("the show"), Changes: lang.Text("Doing without it.")})
@@ -261,6 +267,30 @@ func (m *maker) keyframeWhy(c *rules.Coding) (How, string) {
 		}
 	}
 	return Usual, lang.Text("Every two seconds: viewers come in quickly, and little bitrate is lost.")
+}
+
+// reconnect adds what happens when the line breaks off: on, tried again soon, and sooner than the destination gives up.
+func (w *writer) reconnect(in *rig.Ingest) {
+	l := Entered{ID: "reconnect", Name: lang.Text("Reconnecting"), Also: []string{lang.Text("automatic reconnect"), lang.Text("retry delay")}, Value: lang.Text("on, first try after 2 s"), How: Usual, Matters: 2, Source: lang.Text("common practice"),
+		Why: lang.Text("A line that breaks for a moment ends no show: destinations wait 30 to 90 s as a rule.")}
+	if in != nil && in.GraceSeconds > 0 {
+		l.Why = lang.Text("It waits %s s for a stream that broke off.", rules.Number(in.GraceSeconds))
+		if in.GraceSeconds < 2 {
+			l.Value = lang.Text("on, first try at once")
+		}
+	}
+	w.add(l)
+}
+
+// delay adds what the coder itself holds back: lookahead, B-frames, frames coded at once and two more, and the buffer.
+func (w *writer) delay(c *rules.Coding, kbps float64) {
+	if c.Preset == nil {
+		return
+	}
+	low, high := h264.DelayFrames(c.Preset, 1), h264.DelayFrames(c.Preset, 24)
+	fps := c.Rate.Float()
+	w.add(Entered{ID: "coder-delay", Name: lang.Text("Delay of the coder"), Also: []string{lang.Text("encoder latency")}, Value: rules.Span(math.Round(10*(low/fps+1))/10, math.Round(10*(high/fps+1))/10, ""), Unit: "s", How: Follows, Matters: 3, Source: lang.Text("lookahead, B-frames, frames at once and two, ÷ rate, and one second of buffer"),
+		Why: lang.Text("%s to %s frames at 1 to 24 threads: it matters where viewers answer.", number(low), number(high)), Changes: lang.Text("A faster preset or low-latency settings, which give up quality for it.")})
 }
 
 // byItself is what a program that codes as it likes leaves to its user.

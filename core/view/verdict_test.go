@@ -77,7 +77,7 @@ func TestSentences(t *testing.T) {
 			"Holds as proposed if one fact turns out well. With one flaw."},
 		{"something to buy", []rig.Edit{{Do: "fact", Path: "leads/h0/lengthM", Fact: &fact.Fact{Value: 16, Low: 16, High: 16, From: fact.Given}}}, nil,
 			"Holds after one move: 10 minutes, about 82 EUR to buy."},
-		{"something to give up", nil, func(r *rig.Rig) { r.Uplink = line(2) },
+		{"something to give up", nil, func(r *rig.Rig) { r.Uplink = line(1) },
 			"Holds after one move: 1 minute, nothing to buy."},
 		{"nothing helps", nil, func(r *rig.Rig) { r.Items[0].Gear.Clean = gear.NeverClean }, "Holds as proposed, with one flaw: Camera never sends a clean picture by this output." + open},
 	} {
@@ -101,7 +101,7 @@ func TestOuts(t *testing.T) {
 	r.Show.Recordings = []rig.Recording{{What: "programme"}, {What: "cam-0"}}
 	v := Rig(r)
 	require.Len(t, v.Outs, 3)
-	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "ingest-audio:0", "codec:0", "transport:0", "sent-size:0", "bits-a-pixel:0", "uplink", "processor:pc", "graphics:pc", "memory-traffic:pc"}, v.Outs[0].Limits)
+	require.Equal(t, []string{"ingest:0", "ingest-bitrate:0", "ingest-least:0", "ingest-audio:0", "codec:0", "transport:0", "sent-size:0", "bits-a-pixel:0", "sent-cadence:0", "range:0", "uplink", "processor:pc", "graphics:pc", "memory-traffic:pc"}, v.Outs[0].Limits)
 	require.True(t, v.Outs[0].Judged)
 	require.Regexp(t, "^1280×720 at 29.97, software, [a-z]+fast$", v.Outs[0].Detail)
 	require.Equal(t, "Recording of programme", v.Outs[1].Label)

@@ -224,6 +224,18 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(in != nil && in.MaxAudioKbps > 0, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxAudioKbps = 0 }, "sound taken of %d", i)
 		add(s.Destinations[i].Send.RangeSeen != "", func(r *rig.Rig) { r.Show.Destinations[i].Send.RangeSeen = "" }, "range seen of %d", i)
 	}
+	if up := r.Uplink; up != nil {
+		add(up.LossPct != nil, func(r *rig.Rig) { r.Uplink.LossPct = nil }, "loss")
+		add(up.RTTMs != nil, func(r *rig.Rig) { r.Uplink.RTTMs = nil }, "round trip")
+		add(up.AllowanceGB != nil, func(r *rig.Rig) { r.Uplink.AllowanceGB = nil }, "allowance")
+		add(up.TriedThere != "", func(r *rig.Rig) { r.Uplink.TriedThere = "" }, "tried there")
+	}
+	add(s.Date != "", func(r *rig.Rig) { r.Show.Date = "" }, "date")
+	for i := range s.Destinations {
+		in := s.Destinations[i].Ingest
+		add(s.Destinations[i].Held != "", func(r *rig.Rig) { r.Show.Destinations[i].Held = "" }, "held of %d", i)
+		add(in != nil && in.MaxMinutes != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxMinutes = nil }, "longest of %d", i)
+	}
 	for i := range s.Recordings {
 		add(s.Recordings[i].DriftPPM != nil, func(r *rig.Rig) { r.Show.Recordings[i].DriftPPM = nil }, "drift of %d", i)
 	}

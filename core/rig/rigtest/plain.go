@@ -57,6 +57,7 @@ func Plain() *rig.Rig {
 		gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}},
 		gear.Port{ID: "open", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.UnknownSpeed}},
 		gear.Port{ID: "picture-out", Connector: gear.HDMIA, Direction: gear.Out})
+	r.Items[2].Gear.Power = &gear.Power{DrawW: new(fact.Exactly(120))}
 	r.Uplink = Line(20)
 	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, MinVideoKbps: new(0.0), MaxAudioKbps: 320}
 	r.Show.Angles, r.Show.MainsHz, r.Show.StartsAt = 1, 50, "19:30"
@@ -69,5 +70,6 @@ func Line(mbps float64) *rig.Uplink {
 	for range 4 {
 		up.MeasuredMbps = append(up.MeasuredMbps, rig.UplinkReading{Value: mbps, At: "2026-09-01T19:30:00+02:00"})
 	}
+	up.LossPct, up.RTTMs = new(fact.Exactly(0)), new(fact.Exactly(20))
 	return up
 }

@@ -117,9 +117,42 @@ func (b *builder) sending(d *Dice) {
 		s.StartsAt = pick(d, "19:30", "10:00", "23:45")
 	}
 	if up := b.r.Uplink; up != nil {
+		if d.Of(2) {
+			up.LossPct, up.RTTMs = new(d.within(trade.loss)), new(d.within(trade.roundTrip))
+		}
+		if up.Whose = pick(d, "", "", "own", "limited", "venue", "phone"); up.Whose == "limited" || up.Whose == "phone" {
+			up.AllowanceGB = d.maybe(trade.allowance)
+		}
+		up.TriedThere = pick(d, "", "yes", "no", "unknown")
+		if d.Of(4) {
+			up.SecondMbps = new(d.within(trade.second))
+		}
 		for i := range up.MeasuredMbps {
 			m := &up.MeasuredMbps[i]
 			m.At, m.By = pick(d, "2026-09-01T19:00:00Z", "2026-09-02T19:20:00+02:00", "2026-09-03T11:00:00Z", "2026-09-04T00:30:00+05:30"), pick(d, "", "", "wired", "air")
+		}
+	}
+	if d.Of(5) {
+		s.GamePct = new(d.within(span(10, 98)))
+	}
+	for i := range s.Destinations {
+		if in := s.Destinations[i].Ingest; in != nil && d.Of(3) {
+			in.MaxMinutes = new(d.within(trade.longest))
+		}
+		s.Destinations[i].Held = pick(d, "", "", "yes", "no")
+		s.Destinations[i].Permission = pick(d, "", "", "yes", "no")
+	}
+	s.Date = pick(d, "", "2026-12-04")
+	for i := range b.r.Items {
+		it := &b.r.Items[i]
+		if d.Of(12) {
+			it.Arrives = pick(d, "2026-12-01", "2026-12-05")
+		}
+		if it.IsHost() && d.Of(3) {
+			if it.Set == nil {
+				it.Set = &rig.Set{}
+			}
+			it.Set.Undisturbed = map[string]string{pick(d, "sleep", "updates", "notices"): pick(d, "on", "off")}
 		}
 	}
 	for i := range s.Recordings {
@@ -204,10 +237,10 @@ func (b *builder) computes(g *gear.Gear) {
 		}
 	}
 	if b.Of(3) {
-		can.IdleShare = b.maybe(gear.DefaultIdle)
+		can.IdleShare = b.maybe(trade.idle)
 	}
 	if can.Hardware = pick(b.Dice, "", "none", "Board encoder"); can.Hardware == "Board encoder" && b.Of(2) {
-		can.HardwareMpxS, can.HardwareSessions = b.maybe(gear.DefaultHardware), b.maybe(gear.DefaultSessions)
+		can.HardwareMpxS, can.HardwareSessions = b.maybe(trade.hardware), b.maybe(trade.sessions)
 	}
 	g.Computes = can
 }
@@ -222,7 +255,7 @@ func (b *builder) show() {
 		Angles: b.N(6), AnglesSelectable: b.Of(2), Switching: pick(b.Dice, "", "keys", "switcher"), SoundFrom: pick(b.Dice, "", "camera", "computer"),
 		Program: rig.Program{Kind: pick(b.Dice, "encoder", "encoder", "browser-studio", "destination-page", "call"), Name: pick(b.Dice, "", "", "Home encoder")}, Destinations: []rig.Destination{}}
 	if b.Of(3) {
-		s.CircuitA = b.maybe(gear.DefaultCircuitA)
+		s.CircuitA = b.maybe(trade.circuitA)
 	}
 	if b.Of(4) {
 		v := fact.Fact{Value: 230, Low: 210, High: 250}
@@ -283,21 +316,20 @@ func (b *builder) ofKind(kinds ...gear.Kind) gear.Gear {
 	return g
 }
 
-// restate states a sheet's facts anew, each within what its absence would be given.
+// restate states a sheet's facts anew, from what exists in the trade.
 func (b *builder) restate(g *gear.Gear) {
 	if b.Of(2) {
-		typical := (&gear.Gear{Kind: g.Kind}).Draws()
 		if g.Power == nil {
 			g.Power = &gear.Power{}
 		}
-		g.Power.DrawW = b.maybe(typical)
+		g.Power.DrawW = b.maybe(drawOf(g))
 	}
 	if g.Power != nil && g.Power.Battery != nil && b.Of(2) {
-		pack := gear.DefaultBattery
+		pack, share := gear.DefaultBattery, trade.usable
 		if g.Kind == gear.PowerBank {
-			pack = gear.BatteryPack{MAh: gear.DefaultBankMAh, Volts: gear.BankVolts}
+			pack, share = gear.BatteryPack{MAh: trade.bank, Volts: gear.BankVolts}, trade.bankShare
 		}
-		g.Power.Battery = &gear.BatteryPack{MAh: b.within(pack.MAh), Volts: b.within(pack.Volts), UsableShare: b.maybe(gear.DefaultUsable)}
+		g.Power.Battery = &gear.BatteryPack{MAh: b.within(pack.MAh), Volts: b.within(pack.Volts), UsableShare: b.maybe(share)}
 	}
 	if g.Kind == gear.Camera || g.Kind == gear.Phone {
 		if b.Of(3) {
@@ -322,11 +354,11 @@ func (b *builder) restate(g *gear.Gear) {
 			g.Settings = slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool { return s.ID == "auto-power-off" || s.ID == "idle-standby" })
 			g.Standby = nil
 			if b.Of(2) {
-				g.Standby = &gear.Standby{AfterMinutes: b.maybe(gear.DefaultStandby), Does: pick(b.Dice, "nothing", "black", "resizes", "unknown", "")}
+				g.Standby = &gear.Standby{AfterMinutes: b.maybe(trade.standby), Does: pick(b.Dice, "nothing", "black", "resizes", "unknown", "")}
 			}
 		}
 		if b.Of(3) {
-			g.HeatLimits = []gear.HeatLimit{{Width: 3840, Height: 2160, Minutes: b.within(gear.DefaultHeatLimit)}}
+			g.HeatLimits = []gear.HeatLimit{{Width: 3840, Height: 2160, Minutes: b.within(trade.heat)}}
 		}
 	}
 	if g.Kind == gear.Switcher && b.Of(2) { // a second output, for a recorder or another switcher
@@ -340,7 +372,7 @@ func (b *builder) restate(g *gear.Gear) {
 	}
 	for i := range g.Delivers {
 		if g.Delivers[i].Format == picture.MJPEG && b.Of(2) {
-			g.Delivers[i].BitsPerPixel = b.maybe(gear.DefaultMJPEGBits)
+			g.Delivers[i].BitsPerPixel = b.maybe(trade.mjpeg)
 		}
 	}
 	if len(g.Delivers) > 0 {
@@ -357,10 +389,10 @@ func (b *builder) restate(g *gear.Gear) {
 		g.Power.SupplyW, g.Power.SupplyVolts = b.maybe(fact.Est(10, 5, 60)), pick(b.Dice, nil, factOf(5), factOf(12))
 	}
 	if g.Kind == gear.Dock {
-		g.Power.SupplyW, g.Power.ChargesW = b.maybe(fact.Est(90, 45, 240)), b.maybe(gear.DefaultCharges)
+		g.Power.SupplyW, g.Power.ChargesW = b.maybe(fact.Est(90, 45, 240)), b.maybe(trade.charges)
 	}
 	if g.Kind == gear.Drive {
-		g.FreeGB, g.WriteMBps, g.FileSystem = b.maybe(gear.DefaultFree), b.maybe(gear.DefaultWrite), pick(b.Dice, "", "fat32", "exfat")
+		g.FreeGB, g.WriteMBps, g.FileSystem = b.maybe(trade.free), b.maybe(trade.write), pick(b.Dice, "", "fat32", "exfat")
 	}
 	if g.BusMBps == nil && (g.Kind == gear.Drive || g.Kind == gear.AudioInterface || g.Kind == gear.Microphone || g.Kind == gear.Mixer) {
 		g.BusMBps = b.maybe(g.TakesOfBus())
@@ -399,7 +431,7 @@ func (b *builder) port(p *gear.Port, g *gear.Gear) {
 			p.AllowsMA = b.maybe((&gear.Port{Connector: p.Connector, USB: p.USB}).Allows())
 		}
 		if p.Direction == gear.Downstream && b.Of(5) {
-			p.Volts = b.maybe(gear.DefaultPortVolts)
+			p.Volts = b.maybe(trade.volts)
 		}
 	}
 }
@@ -415,13 +447,13 @@ func (b *builder) computer() {
 	g := Clone(pick(b.Dice, gear.Computers...).Gear)
 	b.computes(&g)
 	if b.Of(3) {
-		g.FreeGB, g.WriteMBps = b.maybe(gear.DefaultFree), b.maybe(gear.DefaultInner)
+		g.FreeGB, g.WriteMBps = b.maybe(trade.free), b.maybe(trade.inner)
 	}
 	if b.Of(2) { // one of its own kind
 		g.Ports, g.Controllers = nil, nil
 		for c := range 1 + b.N(3) {
 			id := fmt.Sprintf("c%d", c+1)
-			g.Controllers = append(g.Controllers, gear.Controller{ID: id, UplinkMBps: b.maybe(gear.DefaultUplink)})
+			g.Controllers = append(g.Controllers, gear.Controller{ID: id, UplinkMBps: b.maybe(trade.uplink)})
 			for p := range 1 + b.N(4) {
 				port := gear.Port{ID: fmt.Sprintf("%s-%d", id, p+1), Connector: pick(b.Dice, gear.USBA, gear.USBA, gear.USBC), Direction: gear.Downstream, Controller: id,
 					USB: pick(b.Dice, nil, &gear.USBPort{Speed: usb.UnknownSpeed}, &gear.USBPort{Speed: usb.HighSpeed}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen2}, &gear.USBPort{Speed: usb.Gen2x2}, &gear.USBPort{Speed: usb.Tunnel})}
@@ -501,7 +533,7 @@ func (b *builder) usbLead() rig.Lead {
 		l.Grade = "usb-charge"
 	}
 	if b.Of(3) {
-		f := b.within(gear.DefaultAWG)
+		f := b.within(trade.awg)
 		l.AWG = &f
 	}
 	run(b.aside(), &l)
@@ -742,9 +774,9 @@ func (b *builder) supplies() {
 		}
 		switch g.Kind {
 		case gear.Strip:
-			g.Power.RatedA = b.maybe(gear.DefaultStripA)
+			g.Power.RatedA = b.maybe(trade.stripA)
 		case gear.UPS:
-			g.Power.LimitW, g.Power.LimitVA, g.Power.Efficiency = b.maybe(fact.Est(300, 100, 2000)), b.maybe(fact.Est(500, 150, 3000)), b.maybe(fact.Est(0.85, 0.75, 0.92))
+			g.Power.LimitW, g.Power.LimitVA, g.Power.Efficiency = b.maybe(trade.stripLimitW), b.maybe(trade.limitVA), b.maybe(fact.Est(0.85, 0.75, 0.92))
 		}
 		it := b.put(string(g.Kind), g)
 		if n := len(b.r.Items) - 1; n > first && b.Of(2) {
@@ -757,7 +789,7 @@ func (b *builder) supplies() {
 			it.PoweredBy = b.r.Items[first+b.N(len(b.r.Items)-first)].ID
 		}
 		if it.Gear.Power != nil && b.Of(4) {
-			it.Gear.Power.PowerFactor = b.maybe(gear.DefaultPowerFactor)
+			it.Gear.Power.PowerFactor = b.maybe(trade.powerFactor)
 		}
 	}
 }
@@ -827,7 +859,7 @@ func (b *builder) plans() {
 	for i := range b.r.Items {
 		if it := &b.r.Items[i]; it.Gear.Kind == gear.Camera && b.Of(6) {
 			b.r.Show.Recordings = append(b.r.Show.Recordings, rig.Recording{What: it.ID, InCamera: true})
-			it.Gear.RecordLimitMinutes = b.maybe(gear.DefaultRecordLimit)
+			it.Gear.RecordLimitMinutes = b.maybe(trade.record)
 		}
 		if it := &b.r.Items[i]; it.Gear.Kind == gear.Capture && b.Of(10) {
 			b.r.Show.Also = append(b.r.Show.Also, rig.AlsoProgram{Kind: "call", Takes: []string{it.ID}})

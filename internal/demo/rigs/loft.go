@@ -70,7 +70,7 @@ var wideStick = gear.Gear{Kind: gear.Capture, Name: "Four-K stick",
 	Delivers: []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 3840, Height: 2160, MaxRate: picture.R(30)}},
 	Power:    &gear.Power{DrawW: measured(3.9, 3.6, 4.2)}}
 
-var tower = gear.Gear{Kind: gear.Computer, Name: "Tower", Class: gear.MidDesktop,
+var tower = gear.Gear{Kind: gear.Computer, Name: "Tower", Class: gear.MidDesktop, Power: &gear.Power{DrawW: p(fact.Est(190, 120, 280))},
 	Controllers: []gear.Controller{{ID: "front", UplinkMBps: p(fact.Known(3900, fact.Measured))}, {ID: "back", UplinkMBps: p(fact.Known(3900, fact.Measured))}},
 	Ports: []gear.Port{
 		{ID: "front-left", Label: "front left", Connector: gear.USBA, Direction: gear.Downstream, Controller: "front", USB: &gear.USBPort{Speed: usb.Gen1}, AllowsMA: p(fact.Known(900, fact.Standard))},
@@ -103,12 +103,12 @@ func Loft() *rig.Rig {
 				Send:   rig.Send{Width: 1280, Height: 720, Rate: f2997, VideoKbps: p(fact.Exactly(4000))},
 				Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, CheckedOn: "2026-09-01"}}},
 			Recordings: []rig.Recording{{What: "programme", Width: 1920, Height: 1080, Quality: 18, Container: "fmp4", Drive: "drive-1"}}},
-		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00+02:00"}, {Value: 7.1, At: "2026-09-08T19:00:00+02:00"}, {Value: 5.9, At: "2026-09-15T19:00:00+02:00"}, {Value: 6.8, At: "2026-09-22T19:00:00+02:00"}}},
+		Uplink: &rig.Uplink{LossPct: p(fact.Fact{Value: 0, Low: 0, High: 0.01, From: fact.Measured, At: "2026-09-22"}), RTTMs: p(fact.Fact{Value: 24, Low: 22, High: 28, From: fact.Measured, At: "2026-09-22"}), MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00+02:00"}, {Value: 7.1, At: "2026-09-08T19:00:00+02:00"}, {Value: 5.9, At: "2026-09-15T19:00:00+02:00"}, {Value: 6.8, At: "2026-09-22T19:00:00+02:00"}}},
 		Items: []rig.Item{
 			{ID: "cam-bench", Label: "Bench camera", Gear: cameraA, Set: set("hdmi", mode(3840, 2160, f2997), "off", "mains"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
 			{ID: "cam-face", Label: "Face camera", Gear: cameraA, Set: set("hdmi", mode(1920, 1080, f5994), "off", "battery"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
 			{ID: "cam-stage", Label: "Stage camera", Gear: cameraB, Set: set("hdmi", mode(1920, 1080, picture.R(25)), "", "mains"), Owned: &yes, Price: &gear.Money{Amount: 38000, Currency: "EUR"}},
-			{ID: "slides", Label: "Slides laptop", Role: "source", Gear: gear.Gear{Kind: gear.Computer, Name: "Old laptop", Clean: gear.AlwaysClean, Sound: &gear.SoundSheet{AutoLevel: gear.No},
+			{ID: "slides", Label: "Slides laptop", Role: "source", Gear: gear.Gear{Kind: gear.Computer, Name: "Old laptop", Class: gear.SmallLaptop, Clean: gear.AlwaysClean, Sound: &gear.SoundSheet{AutoLevel: gear.No},
 				Ports: []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: sheet(hdmi.MHz14)}, Modes: plain(mode(1920, 1080, picture.R(60)), mode(1920, 1080, picture.R(30)), mode(1280, 720, picture.R(60)))}}},
 				Set: set("hdmi", picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(60)}, "", ""), Owned: &yes},
 			{ID: "phone", Label: "Roving phone", Gear: gear.Gear{Kind: gear.Phone, Name: "Phone by cable", Clean: gear.AlwaysClean,
@@ -129,9 +129,10 @@ func Loft() *rig.Rig {
 				Power: &gear.Power{DrawW: p(fact.Est(0.8, 0.5, 1)), SelfPowered: "no"}}, Owned: &yes},
 			{ID: "pc", Label: "Loft computer", Gear: tower, Owned: &yes},
 			{ID: "lapel", Label: "Lapel microphone", Gear: gear.Gear{Kind: gear.Microphone, Name: "Lapel microphone",
-				Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone", Balanced: "no", KHz: new(0.0), Processes: gear.No, AutoLevel: gear.No}}, Owned: &yes},
+				Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone", Balanced: "no", KHz: new(0.0), Processes: gear.No, AutoLevel: gear.No},
+				Power: &gear.Power{DrawW: p(fact.Est(0.35, 0.25, 0.45)), Battery: &gear.BatteryPack{MAh: fact.Known(2000, fact.DataSheet), Volts: fact.Known(2.4, fact.DataSheet), UsableShare: p(fact.Est(0.85, 0.8, 0.9))}}}, Owned: &yes},
 			{ID: "air-sound", Label: "Radio receiver", Gear: gear.Gear{Kind: gear.WirelessSound, Name: "Radio receiver",
-				Sound: &gear.SoundSheet{Takes: "microphone", Socket: "air", Gives: "digital", KHz: new(48.0), Processes: gear.No, AutoLevel: gear.No, ListedAs: "Radio microphone"}}, Owned: &yes},
+				Sound: &gear.SoundSheet{Takes: "microphone", Socket: "air", Gives: "digital", KHz: new(48.0), Processes: gear.No, AutoLevel: gear.No, ListedAs: "Radio microphone"}}, Set: &rig.Set{RunsOn: "usb"}, Owned: &yes},
 			{ID: "drive-1", Label: "Inner drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Solid state drive", FileSystem: "exfat", FreeGB: p(fact.Exactly(400)), WriteMBps: p(fact.Exactly(450))}, Owned: &yes},
 		},
 		Sound: &rig.Sound{Loudspeakers: "no", Monitor: "none", Paths: []rig.SoundPath{

@@ -32,8 +32,9 @@ func TestLoftHasItsFaults(t *testing.T) {
 	require.Equal(t, []string{"voice:Ida", "cadence:stick-stage.usb:cam-stage.hdmi"}, kinked)
 	require.NotNil(t, v.Cure)
 	require.True(t, v.Cure.Proven)
-	require.Len(t, v.Cure.Moves, 4)
-	require.Contains(t, v.Sentence, "four moves")
+	require.Len(t, v.Cure.Moves, 5)
+	require.Contains(t, v.Sentence, "five moves")
+	require.Contains(t, v.Cure.Moves[3].Label, "Mute Ida by Face camera", "not the microphone at her collar")
 	require.Contains(t, v.Questions[0].Ask, "What is printed on the HDMI lead")
 }
 

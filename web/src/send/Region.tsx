@@ -113,7 +113,7 @@ export function Region({ region: r, hold }: { region: RegionOf; hold?: Hold }) {
           const choose = () =>
             hold &&
             s.takes &&
-            hold(`send:${r.destination}`, { edits: [s.edit], what: w.sendAt(s.label, r.destination) })
+            hold(`send:${r.destination}`, { edits: s.edits, what: w.sendAt(s.label, r.destination) })
           return (
             <g
               key={s.label}

@@ -115,7 +115,7 @@ function One({
                     disabled={!free || (!s.takes && !s.now)}
                     title={s.takes ? undefined : w.notTaken(d.name)}
                     onClick={() =>
-                      hold(`send:${d.name}`, { edits: [s.edit], what: w.sendAt(s.label, d.name) })
+                      hold(`send:${d.name}`, { edits: s.edits, what: w.sendAt(s.label, d.name) })
                     }
                   >
                     {s.label}

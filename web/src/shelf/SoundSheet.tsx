@@ -1,5 +1,5 @@
 import type { Gear } from '../api/client'
-import { Choice, Num, Row, Text, Tick } from '../parts/Field'
+import { Choice, Num, Row, Text } from '../parts/Field'
 import { words } from '../words'
 import { FactField } from './FactField'
 
@@ -18,7 +18,7 @@ export const hears = (kind: Gear['kind']) => microphones.includes(kind) || passi
 export function SoundSheet({ g, set }: { g: Gear; set: (part: Partial<Gear>, what: string) => void }) {
   const s = g.sound ?? {}
   const put = (part: Partial<Sound>, what: string) => set({ sound: { ...s, ...part } }, what)
-  const choice = (field: 'microphone' | 'needs' | 'gives' | 'balanced' | 'takes' | 'socket' | 'feeds') => (
+  const choice = (field: 'microphone' | 'needs' | 'gives' | 'balanced' | 'takes' | 'socket' | 'feeds' | 'processes' | 'autoLevel') => (
     <Row label={w[field]}>
       <Choice
         name={w[field]}
@@ -49,15 +49,12 @@ export function SoundSheet({ g, set }: { g: Gear; set: (part: Partial<Gear>, wha
           name={w.kHz}
           unit="kHz"
           width="w-16"
-          value={s.kHz || undefined}
+          value={s.kHz}
           keep={(v) => put({ kHz: v }, `${w.kHz}: ${v ?? words.shelf.notSaid}`)}
         />
-        <Tick
-          label={w.processes}
-          value={!!s.processes}
-          keep={(v) => put({ processes: v || undefined }, w.processes)}
-        />
       </Row>
+      {choice('processes')}
+      {choice('autoLevel')}
       <FactField
         name={w.delay}
         field="items/ID/sound/delayMs"

@@ -1,0 +1,139 @@
+package rules
+
+import (
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/rig"
+)
+
+var _ = rule(Rule{ID: "computer-awake", Asks: "Does the computer stay awake and undisturbed through the show?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.1",
+	Source:  practice("Sleep, lid, updates and notices are settings of the computer that end or spoil a show: off for set-up, rehearsal and show"),
+	Example: "A laptop that sleeps after 30 minutes without a key, in a show of two hours.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAwake}})
+
+// Undisturbed are the settings of the computer that takes the pictures which are off for a show.
+var Undisturbed = []struct {
+	ID, Name, Says string
+	Over           limit.Consequence
+}{
+	{"sleep", "Sleep, lid and screen saver", "%s goes to sleep when nobody touches it: the stream and every recording end.", limit.Dark},
+	{"updates", "Updates and virus scans", "%s updates or scans by itself: it restarts, or is busy, in the middle of the show.", limit.Drops},
+	{"notices", "Notices and their sounds", "Notices of %s show in what is captured of its screen, and are heard.", limit.Flaw},
+}
+
+// judgeAwake judges the settings of the computer: what nobody has said is proposed off, and is a step.
+func judgeAwake(p *Pass, _ *Walk) {
+	it := p.Host()
+	if it == nil {
+		return
+	}
+	for k := range Undisturbed {
+		u := &Undisturbed[k]
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes, Over: u.Over}, Stage: Send, Shared: true, Where: []string{it.ID}}
+		on := it.Set != nil && it.Set.Undisturbed[u.ID] == "on"
+		if on {
+			l.Outcomes = limit.No
+		}
+		l.Say = func(w *Words) {
+			w.What = w.T("%s of %s", lang.Text(u.Name), it.Label)
+			if w.Says = w.T("Off for set-up, rehearsal and show."); on {
+				w.Says = w.T(u.Says, it.Label)
+			}
+		}
+		p.add(nil, "computer-awake", it.ID+":"+u.ID, &l)
+	}
+}
+
+var _ = rule(Rule{ID: "broadcast-length", Asks: "Does the destination take a broadcast as long as rehearsal and show?", Sum: "rehearsal + show ≤ the longest broadcast it takes", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Chapter: "5.4",
+	Source:  datasheet("the destination's own limits"),
+	Example: "A rehearsal of 30 and a show of 240 minutes on a destination that ends broadcasts after four hours: cut off.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeLength}})
+
+// unknownLongest is how long a broadcast may be where nobody has looked, minutes: destinations end it after four hours to two days
+// [practice].
+var unknownLongest = fact.Fact{Value: 720, Low: 240, High: 2880, From: fact.Practice}
+
+func judgeLength(p *Pass, _ *Walk) {
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		if p.Show.Program.Kind == "call" {
+			continue
+		}
+		var most *fact.Fact
+		if d.Ingest != nil {
+			most = d.Ingest.MaxMinutes
+		}
+		l := p.roomy(1, 1)
+		l.Stage, l.Shared, l.Where = Send, true, []string{"send", "show"}
+		l.Loads = append(l.Loads, limit.Load{Item: "show", Term: limit.Times(p.Show.RehearsalMinutes + p.Show.Minutes)})
+		l.Caps = p.cap(limit.Times(1, l.Let(stated(part("show/destinations/N/maxMinutes", "", strconv.Itoa(i)), "min", most, unknownLongest))))
+		l.Say = func(w *Words) {
+			w.What, w.Sum, w.Loads[0] = w.T("Longest broadcast of %s", d.Name), lang.Text("after which it is ended"), LoadWords{lang.Text("rehearsal and show"), lang.Text("in one broadcast")}
+			w.Says = w.T("Rehearsal and show take %s of the %s %s lets a broadcast run.", w.load(), w.limit(), d.Name)
+			if w.Result.State == limit.Snapped {
+				w.Says += " " + lang.Text("Rehearse in a broadcast of its own, or begin anew in the break.")
+			}
+		}
+		p.add(nil, "broadcast-length", strconv.Itoa(i), &l)
+	}
+}
+
+var _ = rule(Rule{ID: "permission", Asks: "May one go live on the destination at all?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.1",
+	Source:  practice("The first permission for live may take a day; sign-in and a second factor are asked for from a new network"),
+	Example: "An account that never went live: the button says 24 hours."})
+
+var _ = rule(Rule{ID: "arrival", Asks: "Is everything that was ordered there before the show?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.1",
+	Source:  practice("Things ordered stand against the show's date"),
+	Example: "A lead that arrives on Saturday, for a show on Friday.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeBefore}})
+
+// judgeBefore judges what has to be there before the day: permission to go live, things that were ordered.
+func judgeBefore(p *Pass, _ *Walk) {
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		if d.Permission == "" {
+			continue // a step for the day before
+		}
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
+		if d.Permission == "no" {
+			l.Outcomes = limit.No
+		}
+		l.Say = func(w *Words) {
+			w.What, w.Says = w.T("Going live on %s", d.Name), w.T("Going live on %s is allowed.", d.Name)
+			if d.Permission == "no" {
+				w.Says = w.T("Nobody may go live on %s yet: ask for it now, the first permission may take a day.", d.Name)
+			}
+		}
+		p.add(nil, "permission", strconv.Itoa(i), &l)
+	}
+	for i := range p.Items {
+		it := &p.Items[i]
+		if it.Arrives == "" {
+			continue
+		}
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{it.ID, "show"}}
+		date := p.Show.Date
+		switch {
+		case date == "":
+			l.Outcomes = limit.Maybe
+			l.Facts = p.facts(openWord("show/date", would(rig.DayAfter(it.Arrives), limit.Slack), would(it.Arrives, limit.Snapped)))
+		case it.Arrives >= date: // dates of one form compare as texts
+			l.Outcomes = limit.No
+		}
+		l.Say = func(w *Words) {
+			w.What = w.T("Arrival of %s", it.Label)
+			switch w.Result.State {
+			case limit.Slack:
+				w.Says = w.T("%s arrives on %s, before the show on %s.", it.Label, it.Arrives, date)
+			case limit.Untested:
+				w.Says = w.T("%s arrives on %s, and nobody has said on which day the show is.", it.Label, it.Arrives)
+			default:
+				w.Says = w.T("%s arrives on %s, and the show is on %s: borrow one, or do without.", it.Label, it.Arrives, date)
+			}
+		}
+		p.add(nil, "arrival", it.ID, &l)
+	}
+}
