@@ -40,7 +40,7 @@ var spoken = map[string]bool{"says": true, "what": true, "name": true, "sum": tr
 	"givesUp": true, "caution": true, "why": true, "text": true, "label": true, "short": true, "words": true, "lost": true, "speed": true, "goesTo": true}
 
 // everywhere are names of formats and units that are the same in every language.
-var everywhere = map[string]bool{"MJPEG": true, "YUY": true, "AWG": true, "HDMI": true, "USB": true, "SDI": true, "MHz": true, "Gb": true, "est": true, "Mpx": true, "bit": true, "px": true, "GB": true, "kHz": true, "exFAT": true}
+var everywhere = map[string]bool{"MJPEG": true, "YUY": true, "AWG": true, "HDMI": true, "USB": true, "SDI": true, "MHz": true, "Gb": true, "est": true, "Mpx": true, "bit": true, "px": true, "GB": true, "kHz": true, "exFAT": true, "XLR": true}
 
 var plainWord = regexp.MustCompile(`[A-Za-z]{3,}`)
 

@@ -100,10 +100,12 @@ func Best(lists [][]Option, budget int) []int {
 
 // Carries is what the line carries.
 type Carries struct {
-	SlackKbps float64 `json:"slackKbps" doc:"What may be used of the line with room to spare: 75 % of what it surely carries"`
-	SureKbps  float64 `json:"sureKbps" doc:"What the line surely carries"`
-	OtherKbps float64 `json:"otherKbps" doc:"Calls and whatever else uploads"`
-	NowKbps   float64 `json:"nowKbps" doc:"What is sent now, with sound and packaging, at worst"`
+	SlackKbps float64     `json:"slackKbps" doc:"What may be used of the line with room to spare: 75 % of what it surely carries"`
+	SureKbps  float64     `json:"sureKbps" doc:"What the line surely carries"`
+	LineIs    string      `json:"lineIs" doc:"What that figure of the line is: the lower quartile of so many measurements, with the lowest beside it"`
+	Odd       []rules.Odd `json:"odd" doc:"Measurements to look at again"`
+	OtherKbps float64     `json:"otherKbps" doc:"Calls and whatever else uploads"`
+	NowKbps   float64     `json:"nowKbps" doc:"What is sent now, with sound and packaging, at worst"`
 	// Rungs are the sizes and rates of the ladder, the best first for what moves in the show.
 	Rungs []Rated `json:"rungs"`
 	// Best is the best the line carries with room to spare; within all it surely carries where nothing else does.
@@ -147,10 +149,14 @@ type Later struct {
 // Of plans the line of a judged rig.
 func Of(v *judge.Verdict) *Carries {
 	up := v.Find(limit.ID{Rule: "uplink"})
-	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, State: limit.Slack}
+	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []rules.Odd{}, State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
 	p.SlackKbps = 0.75 * p.SureKbps
+	p.LineIs = v.LineSum()
+	if v.Uplink != nil {
+		p.Odd = rules.OddReadings(v.Uplink.MeasuredMbps)
+	}
 	if up != nil {
 		p.NowKbps = up.Load.High * 1000
 	}

@@ -131,16 +131,18 @@ func Fold(ops []Op) Standing {
 			s.Notes = append(s.Notes, *k)
 		}
 	}
-	first := func(k *Written) *Op { // when it was first written down
-		if len(k.Before) > 0 {
-			return &k.Before[0]
-		}
-		return &k.Op
-	}
 	for _, l := range []([]Written){s.Incidents, s.Figures, s.Notes} {
-		slices.SortFunc(l, func(a, b Written) int { return later(first(&a), first(&b)) })
+		slices.SortFunc(l, func(a, b Written) int { return later(a.First(), b.First()) })
 	}
 	return s
+}
+
+// First is the operation that first wrote it down.
+func (k *Written) First() *Op {
+	if len(k.Before) > 0 {
+		return &k.Before[0]
+	}
+	return &k.Op
 }
 
 // mostLost is how many minutes one incident can lose: a week.

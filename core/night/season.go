@@ -20,20 +20,24 @@ type Held struct {
 	Mishaps  []Incident `json:"mishaps"`
 	Readings []Figure   `json:"readings"`
 	Took     []Took     `json:"took"`
+	// BeforeAir are how many of the mishaps were before air, and Failed the steps that failed at least once.
+	BeforeAir int      `json:"beforeAir,omitempty"`
+	Failed    []string `json:"failed,omitempty"`
 }
 
 // Season is what many nights tell together.
 type Season struct {
-	Shows   int     `json:"shows" doc:"That have been on air"`
-	Hours   float64 `json:"hours" doc:"On air"`
-	Faults  int     `json:"faults"`
-	Lost    float64 `json:"lost" doc:"Minutes"`
-	Between Between `json:"between"`
-	ByPart  []Share `json:"byPart"`
-	ByHop   []Share `json:"byHop"`
-	ByLoss  []Share `json:"byLoss"`
-	Work    []Learn `json:"work" doc:"How long work took, by kind"`
-	Drift   []Drift `json:"drift" doc:"How what was measured has moved"`
+	Shows     int     `json:"shows" doc:"That have been on air"`
+	Hours     float64 `json:"hours" doc:"On air"`
+	Faults    int     `json:"faults"`
+	Lost      float64 `json:"lost" doc:"Minutes"`
+	BeforeAir int     `json:"beforeAir" doc:"Of the faults, those of set-up: in no time between faults"`
+	Between   Between `json:"between"`
+	ByPart    []Share `json:"byPart"`
+	ByHop     []Share `json:"byHop"`
+	ByLoss    []Share `json:"byLoss"`
+	Work      []Learn `json:"work" doc:"How long work took, by kind"`
+	Drift     []Drift `json:"drift" doc:"How what was measured has moved"`
 }
 
 // Between is the time between faults, in hours on air, with the bounds that hold the true one nineteen times of twenty.
@@ -91,6 +95,7 @@ func Over(shows []Held) Season {
 		if s.Hours += n.Minutes / 60; n.Minutes > 0 {
 			s.Shows++
 		}
+		s.BeforeAir += n.BeforeAir
 		for k := range n.Mishaps {
 			in := &n.Mishaps[k]
 			s.Faults++
@@ -122,7 +127,7 @@ func Over(shows []Held) Season {
 	slices.SortFunc(s.Drift, func(a, b Drift) int {
 		return cmp.Or(cmp.Compare(len(b.Points), len(a.Points)), cmp.Compare(a.What, b.What), cmp.Compare(a.Of, b.Of), cmp.Compare(a.Unit, b.Unit))
 	})
-	s.Between = BetweenFaults(s.Hours, s.Faults)
+	s.Between = BetweenFaults(s.Hours, s.Faults-s.BeforeAir) // those of set-up apart: nobody was on air
 	s.Between.Rests = s.Shows
 	return s
 }

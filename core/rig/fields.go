@@ -447,7 +447,10 @@ var Fields = []Field{
 				return errNowhere
 			}
 			up := s.uplink()
-			up.MeasuredMbps = append(slices.Clip(up.MeasuredMbps), UplinkReading{Value: e.Fact.Value, At: e.At})
+			up.MeasuredMbps = append(slices.Clip(up.MeasuredMbps), UplinkReading{Value: e.Fact.Value, At: e.At, By: e.Word})
+			if e.Word != "" && e.Word != "wired" && e.Word != "air" {
+				return fmt.Errorf("%q: want wired or air", e.Word)
+			}
 			return nil
 		}},
 

@@ -131,8 +131,9 @@ type Packed struct {
 
 // Options are what a run sheet depends on besides the rig.
 type Options struct {
-	People int  // up to how many plans are made for; at least 1
-	First  bool // the rig has had no show yet: sheets are entered, not checked; devices are connected the first time
+	People int      // up to how many plans are made for; at least 1
+	Failed []string // ids of steps that failed in the last show: they take as long again
+	First  bool     // the rig has had no show yet: sheets are entered, not checked; devices are connected the first time
 }
 
 // MostPeople bounds the plans of one sheet.
@@ -147,6 +148,8 @@ func Of(v *judge.Verdict, cure *advise.Cure, o Options) *RunSheet {
 	s := &RunSheet{Format: Format, Rig: v.Given.Name, Show: show.Minutes, Planned: show.SetupMinutes + show.RehearsalMinutes, First: []string{}, Packing: []Packed{}, Gone: []string{}}
 	m := &maker{v: v, RunSheet: s, first: o.First, ids: map[string]int{}}
 	m.steps(cure)
+	m.again(o.Failed)
+	m.findFirst()
 	people := min(max(o.People, 1), MostPeople)
 	for n := 1; n <= people; n++ {
 		s.Plans = append(s.Plans, s.plan(n))
@@ -154,6 +157,49 @@ func Of(v *judge.Verdict, cure *advise.Cure, o Options) *RunSheet {
 	m.packing()
 	m.say(cure)
 	return s
+}
+
+// again gives a step that failed the last time as long again: it is done, found wanting, and done once more.
+func (m *maker) again(failed []string) {
+	for i := range m.Steps {
+		if st := &m.Steps[i]; slices.Contains(failed, st.ID) {
+			st.Minutes *= 2
+			st.Fails = append([]string{lang.Text("It failed the last time: as long again is planned.")}, st.Fails...)
+		}
+	}
+}
+
+// findFirst puts what rests on something that has to be found out behind the finding: what is done at a thing behind what is looked up
+// of it and changed at it, what is typed into the program behind everything of the show, the line and the computer.
+func (m *maker) findFirst() {
+	for i := range m.Steps {
+		st := &m.Steps[i]
+		if st.Phase == Find || !st.Phase.Before() {
+			continue
+		}
+		for k := range m.Steps {
+			f := &m.Steps[k]
+			if f.Phase != Find || slices.Contains(st.After, f.ID) {
+				continue
+			}
+			about, path, _ := strings.Cut(strings.TrimPrefix(f.ID, "look:"), "/")
+			of, _, _ := strings.Cut(path, "/")
+			rests := false
+			switch about {
+			case "items", "leads":
+				_, at, _ := strings.Cut(st.ID, ":")
+				rests = at == of || strings.HasPrefix(at, of+":")
+			case "show", "uplink":
+				rests = st.Phase == Enter
+			}
+			if f.Kind == "" && st.Phase == Enter { // a move: what is sent may be another then
+				rests = true
+			}
+			if rests {
+				st.After = append(st.After, f.ID)
+			}
+		}
+	}
 }
 
 // tasks are the steps before air that are not done yet, as the planner sees them.

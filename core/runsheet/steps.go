@@ -71,10 +71,14 @@ func (m *maker) proposed(kind judge.ProposalKind, item string) bool {
 func (m *maker) steps(cure *advise.Cure) {
 	m.host, m.typed = m.v.Host(), sheet.Of(m.v)
 	m.Steps = make([]Step, 0, 12+8*len(m.v.Items))
+	m.beforehand()
 	m.find(cure)
+	m.carry()
 	m.place()
 	m.power()
 	m.set()
+	m.cards()
+	m.undisturbed()
 	m.connect()
 	m.sources()
 	m.sound()
@@ -403,6 +407,13 @@ func (m *maker) sound() {
 			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label), Value: lang.Text("delayed by %s ms, where cuts have to agree", rules.Number(pic.Set.Ms)), Proposed: true})
 		}
 	}
+	var placed []string
+	for i := range m.Steps {
+		if m.Steps[i].Phase == Sound {
+			placed = append(placed, m.Steps[i].ID)
+		}
+	}
+	defer m.listening(placed)
 	if len(muted) > 0 {
 		m.add(Step{ID: "mute", Phase: Sound, Do: lang.Text("Mute every other input, and set the delays of pictures."), Values: muted, Minutes: 1, People: 1, at: m.desk(), After: m.choose})
 	}
@@ -501,9 +512,13 @@ func (m *maker) weakest() (out []string) {
 }
 
 func (m *maker) ready() {
+	m.second()
 	var made []string
 	for i := range m.v.Show.Destinations {
 		d := &m.v.Show.Destinations[i]
+		if d.Via != "" {
+			continue
+		}
 		id := "ready:" + d.Name
 		made = append(made, id)
 		m.add(Step{ID: id, Phase: Ready, Do: lang.Text("Make %s ready: title, words, picture, time; private or unlisted until air. Copy server and key straight from it into the program.", d.Name), Kind: work.Ready, People: 1, at: m.desk(),
@@ -588,6 +603,7 @@ func (m *maker) end() {
 		m.add(Step{ID: "copy:" + k.Drive.ID, Phase: After, Do: lang.Text("Copy what is on %s twice, to two drives, and label them; wipe nothing before.", k.Drive.Label), Minutes: max(1, minutes), People: 0, at: d,
 			Values: []Value{{Name: lang.Text("At most"), Value: rules.Number(gb) + " GB"}}, After: []string{"end:recording"}})
 	}
+	m.sendAway()
 	strike := 0.0
 	for i := range m.Steps {
 		if st := &m.Steps[i]; st.Phase == Place || st.Phase == Powering || st.Phase == Connect {

@@ -31,6 +31,7 @@ const (
 	Rehearsal Kind = "rehearsal"  // a private rehearsal
 	Labels    Kind = "labels"     // labels printed and stuck on
 	Reading   Kind = "reading"    // a reading of the uplink
+	Carry     Kind = "carry"      // carrying in and unpacking
 	Look      Kind = "look"       // a fact looked up, or something looked at
 
 	Mode    Kind = "mode"    // another picture set on a camera
@@ -57,7 +58,7 @@ var table = []Takes{
 	{Card, "a card in or out", 15}, {First, "the first connection of a new device", 5}, {Source, "a source chosen and sized in the program", 2},
 	{Mic, "a microphone placed and levelled", 5}, {Sheet, "an encoder sheet entered", 10}, {SheetSeen, "an encoder sheet checked", 2},
 	{TestFile, "a test recording and a look at it", 6}, {Clap, "a clap test", 4}, {Ready, "a destination made ready", 6},
-	{Rehearsal, "a private rehearsal", 10}, {Labels, "labels printed and stuck on", 5}, {Reading, "a reading of the uplink", 3}, {Look, "something looked up", 3},
+	{Rehearsal, "a private rehearsal", 10}, {Labels, "labels printed and stuck on", 5}, {Reading, "a reading of the uplink", 3}, {Look, "something looked up", 3}, {Carry, "carrying in and unpacking", 15},
 	{Mode, "another picture set on a camera", 2}, {Deliver, "another picture taken from a device", 1}, {Power, "a camera on another supply", 3},
 	{Send, "a value of the encoder sheet changed", 1}, {Swap, "a thing changed for another", 5}, {Turn, "a lead turned round", 2},
 	{Show, "a wish of the show changed", 1}, {Spare, "a battery changed", 4},

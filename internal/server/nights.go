@@ -204,17 +204,19 @@ func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (
 		return nil, rev, err
 	}
 	cure = told.Cure
-	s := runsheet.Of(v.Verdict, cure, runsheet.Options{People: max(people, 2), First: first})
+	var sum night.Held
+	if !first {
+		if sum, err = a.sums.of(get, a.store, &last); err != nil {
+			return nil, rev, failed(err)
+		}
+	}
+	s := runsheet.Of(v.Verdict, cure, runsheet.Options{People: max(people, 2), First: first, Failed: sum.Failed})
 	if !first {
 		before, err := last.RunSheet()
 		if err != nil {
 			return nil, rev, failed(err)
 		}
 		s.Since(before)
-		sum, err := a.sums.of(get, a.store, &last)
-		if err != nil {
-			return nil, rev, failed(err)
-		}
 		for _, in := range sum.Mishaps {
 			if in.Next != "" {
 				s.First = append(s.First, lang.Text("From the last show: %s (%s).", strings.TrimSuffix(in.Next, "."), in.What))

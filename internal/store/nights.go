@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"slices"
 	"time"
 
 	"github.com/google/uuid"
@@ -129,7 +130,16 @@ func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
 	}
 	for _, k := range st.Incidents {
 		h.Mishaps = append(h.Mishaps, *k.Op.Incident)
+		if st.AirAt == 0 || k.First().At < st.AirAt {
+			h.BeforeAir++
+		}
 	}
+	for i := range ops {
+		if ops[i].Kind == "fail" && !slices.Contains(h.Failed, ops[i].Step) {
+			h.Failed = append(h.Failed, ops[i].Step)
+		}
+	}
+	slices.Sort(h.Failed)
 	for _, k := range st.Figures {
 		h.Readings = append(h.Readings, *k.Op.Figure)
 	}

@@ -261,7 +261,7 @@ export const runSheetAddress = (id: string, as: string, people: number, air: Dat
   `/api/rigs/${id}/runsheet/file?as=${as}&people=${people}&air=${encodeURIComponent(zoned(air))}`
 
 /** A moment with the offset of this place, so that a file made elsewhere shows the time of day here. */
-function zoned(at: Date) {
+export function zoned(at: Date) {
   const off = -at.getTimezoneOffset()
   const two = (n: number) => String(Math.floor(Math.abs(n))).padStart(2, '0')
   const here = new Date(at.getTime() + off * 60_000).toISOString().slice(0, 19)

@@ -1235,11 +1235,15 @@ export interface components {
             /** @description What it changes, in words */
             gains: string;
             later: components["schemas"]["Later"][];
+            /** @description What that figure of the line is: the lower quartile of so many measurements, with the lowest beside it */
+            lineIs: string;
             /**
              * Format: double
              * @description What is sent now, with sound and packaging, at worst
              */
             nowKbps: number;
+            /** @description Measurements to look at again */
+            odd: components["schemas"]["Odd"][];
             /**
              * Format: double
              * @description Calls and whatever else uploads
@@ -1609,11 +1613,13 @@ export interface components {
             /** @description What is lent, at its price; in no other sum */
             borrowed: components["schemas"]["Money"];
             currency: string;
-            /** @description Of the budget, after what is to be bought */
+            /** @description Of the budget, after what is to be bought and what is proposed */
             left?: components["schemas"]["Money"];
             notSaid: components["schemas"]["Money"];
             owned: components["schemas"]["Money"];
-            /** @description What the budget lacks for what is to be bought */
+            /** @description What the moves buy after which the rig holds, estimated */
+            proposed?: components["schemas"]["Money"];
+            /** @description What the budget lacks for them */
             short?: components["schemas"]["Money"];
             toBuy: components["schemas"]["Money"];
         };
@@ -1629,6 +1635,8 @@ export interface components {
             there?: components["schemas"]["CostSide"];
             /** @description One for each currency */
             totals: components["schemas"]["CostTotal"][];
+            /** @description What is to be bought of them: what is left of the budget is left before it */
+            unbought: string[];
             unpriced: string[];
         };
         Cure: {
@@ -1738,8 +1746,18 @@ export interface components {
         Destination: {
             /** @description The same goes to its backup ingest too: coded once, uploaded twice */
             backup?: boolean;
+            /**
+             * @description A minute at the full bitrate arrived there without frames lost
+             * @enum {string}
+             */
+            held?: "yes" | "no" | "unknown";
             ingest?: components["schemas"]["Ingest"];
             name: string;
+            /**
+             * @description The account may go live; a step of the day before when not said
+             * @enum {string}
+             */
+            permission?: "yes" | "no";
             send: components["schemas"]["Send"];
             /**
              * @description rtmp when not said
@@ -2395,6 +2413,11 @@ export interface components {
         Ingest: {
             /** Format: date */
             checkedOn?: string;
+            /**
+             * Format: double
+             * @description How long it waits for a stream that broke off
+             */
+            graceSeconds?: number;
             /** @description Keyframes have to come exactly so often, give or take a frame */
             keyframeExact?: boolean;
             /**
@@ -2408,6 +2431,19 @@ export interface components {
             maxAudioKbps?: number;
             /** Format: int64 */
             maxHeight?: number;
+            /** @description Longest broadcast it takes */
+            maxMinutes?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * @description Frames a second as an exact fraction
              * @example 30000/1001
@@ -2427,6 +2463,11 @@ export interface components {
             videoCodecs?: string[];
         };
         Item: {
+            /**
+             * Format: date
+             * @description Ordered, and there on this day
+             */
+            arrives?: string;
             /** @description It is borrowed, and goes back */
             borrowed?: boolean;
             gear: components["schemas"]["Gear"];
@@ -3000,6 +3041,11 @@ export interface components {
             value: number;
         };
         NightSeason: {
+            /**
+             * Format: int64
+             * @description Of the faults, those of set-up: in no time between faults
+             */
+            beforeAir: number;
             between: components["schemas"]["NightBetween"];
             byHop: components["schemas"]["NightShare"][];
             byLoss: components["schemas"]["NightShare"][];
@@ -3086,6 +3132,14 @@ export interface components {
             ref: string;
             why: string;
         };
+        Odd: {
+            /**
+             * Format: int64
+             * @description Among the measurements
+             */
+            place: number;
+            why: string;
+        };
         OpenNightRequest: {
             /** Format: date-time */
             airAt: string;
@@ -3119,10 +3173,10 @@ export interface components {
         };
         Part: {
             command?: string;
-            /** @description sources, stream-0, recording-0 and so on */
+            /** @description sources, sound, stream-0, recording-0 and so on */
             id: string;
             /** @enum {string} */
-            kind: "sources" | "stream" | "recording";
+            kind: "sources" | "sound" | "stream" | "recording";
             lines: components["schemas"]["Entered"][];
             name: string;
             note?: string;
@@ -4198,6 +4252,10 @@ export interface components {
             spares?: number;
             /** @description Somebody touches it in time, before it falls asleep */
             touched?: boolean;
+            /** @description Of the computer that takes the pictures: sleep, updates, notices, each on or off; off is proposed */
+            undisturbed?: {
+                [key: string]: string;
+            };
             /** @description The device is turned upright */
             upright?: boolean;
         };
@@ -4292,7 +4350,25 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /**
+             * Format: date
+             * @description Day of the show: what is ordered has to be there before
+             */
+            date?: string;
             destinations: components["schemas"]["Destination"][];
+            /** @description Share of the graphics processor a game or graphics work takes beside, percent; none when not said */
+            gamePct?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * Format: int64
              * @description Sources on air at once, at most: 2 for a picture in a picture
@@ -4662,7 +4738,7 @@ export interface components {
              */
             computer: "slack" | "taut" | "untested" | "snapped";
             /** @description What sends this, at the bitrate that suits it best here */
-            edit: components["schemas"]["Edit"];
+            edits: components["schemas"]["Edit"][];
             /**
              * @description How the line stands with its least bitrate
              * @enum {string}
@@ -4918,6 +4994,19 @@ export interface components {
             offset: number;
         };
         Uplink: {
+            /** @description What is left of its data allowance; none when not said, but of a phone's */
+            allowanceGB?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /** @description What the line brings in; at least what it sends while nobody has said */
             downMbps?: number | {
                 /** @description Date of a measurement */
@@ -4944,7 +5033,61 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+            /** @description Packets it loses on the way out, percent */
+            lossPct?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             measuredMbps?: components["schemas"]["UplinkReading"][];
+            /** @description Round trip to the ingest, milliseconds */
+            rttMs?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /** @description What a second line sends, such as a phone */
+            secondMbps?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
+            /**
+             * Format: double
+             * @description Minutes to change over to the second line
+             */
+            secondTakes?: number;
+            /**
+             * @description Of a venue's network: a minute was sent to the real ingest from the place
+             * @enum {string}
+             */
+            triedThere?: "yes" | "no" | "unknown";
+            /**
+             * @description One's own line, with or without a data allowance, a venue's network, a phone's; one's own when not said
+             * @enum {string}
+             */
+            whose?: "own" | "limited" | "venue" | "phone";
         };
         UplinkFile: {
             problems: components["schemas"]["Problem"][];

@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import { api, type Board, type Edit, type Failure, type Sending } from '../api/client'
+import { api, type Board, type Edit, type Failure, type Sending, zoned } from '../api/client'
+import { Tick } from '../parts/Field'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import type { Change } from '../parts/change'
@@ -43,7 +44,9 @@ export function Ladder({
               b.label ? `${b.destination}: ${b.label}, ${b.kbps} kb/s.` : `${b.destination}: ${w.leftOut}.`,
             )
             .join(' ')}{' '}
-          <span className="text-muted">{w.line(mbps(p.sureKbps), mbps(p.slackKbps), mbps(p.nowKbps))}</span>
+          <span className="text-muted" data-testid="line">
+            {w.line(mbps(p.sureKbps), p.lineIs, mbps(p.slackKbps), mbps(p.nowKbps))}
+          </span>
         </span>
         {!p.same && p.edits.length > 0 && (
           <button
@@ -55,7 +58,7 @@ export function Ladder({
           </button>
         )}
       </p>
-      {free && <Readings now={now} keep={keep} />}
+      {free && <Readings now={now} odd={p.odd} keep={keep} />}
       <div className="overflow-x-auto">
         <table className="mt-2 w-full text-sm">
           <thead>
@@ -88,18 +91,28 @@ export function Ladder({
 }
 
 /** Measurements of the line: one typed, or a table of them. */
-function Readings({ now, keep }: { now: Board; keep: (c: Change) => void }) {
+function Readings({
+  now,
+  odd,
+  keep,
+}: {
+  now: Board
+  odd: Sending['plan']['odd']
+  keep: (c: Change) => void
+}) {
   const [value, setValue] = useState('')
   const [wrong, setWrong] = useState<Failure>()
   const [left, setLeft] = useState('')
   const all = now.rig.uplink?.measuredMbps ?? []
   const v = Number(value.replace(',', '.'))
   const ok = value.trim() !== '' && Number.isFinite(v) && v >= 0 && v <= 100000
-  const reading = (mbps: number, at?: string): Edit => ({
+  const [air, setAir] = useState(false)
+  const reading = (mbps: number, at?: string, by?: string): Edit => ({
     do: 'fact',
     path: 'uplink/reading',
     fact: { value: mbps, from: 'measured' } as Edit['fact'],
     at,
+    word: by,
   })
   return (
     <div className="mt-1 text-sm" data-testid="readings">
@@ -108,7 +121,7 @@ function Readings({ now, keep }: { now: Board; keep: (c: Change) => void }) {
         onSubmit={(e) => {
           e.preventDefault()
           if (!ok) return
-          keep({ edits: [reading(v, new Date().toISOString().slice(0, 19) + 'Z')], what: w.read(value) })
+          keep({ edits: [reading(v, zoned(new Date()), air ? 'air' : undefined)], what: w.read(value) })
           setValue('')
         }}
       >
@@ -121,6 +134,7 @@ function Readings({ now, keep }: { now: Board; keep: (c: Change) => void }) {
           onChange={(e) => setValue(e.target.value)}
         />
         Mb/s
+        <Tick label={w.byAir} value={air} keep={setAir} />
         <button className="act" disabled={!ok}>
           {w.addReading}
         </button>
@@ -143,6 +157,16 @@ function Readings({ now, keep }: { now: Board; keep: (c: Change) => void }) {
           }
         />
       </form>
+      {odd.length > 0 && (
+        <ul role="status" className="mt-1 text-taut" data-testid="odd">
+          {odd.map((o) => (
+            <li key={o.place}>
+              {bounds(all[o.place]?.value ?? 0, all[o.place]?.value ?? 0, 'Mb/s')}
+              {all[o.place]?.at ? `, ${all[o.place]!.at!.slice(0, 16).replace('T', ' ')}` : ''}: {o.why}
+            </li>
+          ))}
+        </ul>
+      )}
       {wrong && <Problems error={wrong} />}
       {left && (
         <p role="status" className="text-taut">

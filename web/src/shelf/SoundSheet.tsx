@@ -18,7 +18,18 @@ export const hears = (kind: Gear['kind']) => microphones.includes(kind) || passi
 export function SoundSheet({ g, set }: { g: Gear; set: (part: Partial<Gear>, what: string) => void }) {
   const s = g.sound ?? {}
   const put = (part: Partial<Sound>, what: string) => set({ sound: { ...s, ...part } }, what)
-  const choice = (field: 'microphone' | 'needs' | 'gives' | 'balanced' | 'takes' | 'socket' | 'feeds' | 'processes' | 'autoLevel') => (
+  const choice = (
+    field:
+      | 'microphone'
+      | 'needs'
+      | 'gives'
+      | 'balanced'
+      | 'takes'
+      | 'socket'
+      | 'feeds'
+      | 'processes'
+      | 'autoLevel',
+  ) => (
     <Row label={w[field]}>
       <Choice
         name={w[field]}

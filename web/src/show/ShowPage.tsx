@@ -5,6 +5,7 @@ import { Choice, Num, Row, Text, Tick } from '../parts/Field'
 import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
+import { Before } from './Before'
 import { IngestFile, Mine } from './IngestFile'
 
 const w = words.show
@@ -242,6 +243,9 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
         </Group>
         <Destinations show={show} put={put} />
         <Recordings show={show} items={now.rig.items} put={put} />
+        <Group title={w.before.title}>
+          <Before now={now} save={save} />
+        </Group>
       </div>
     </fieldset>
   )
