@@ -1,9 +1,9 @@
-# make demo · make test · make bench · make build · make generate · make clean
+# make demo · make test · make quick · make bench · make build · make generate · make clean
 SHELL := bash
 GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path 'web/node_modules/*') go.mod go.sum
 WEB_FILES := $(shell find web/src web/public -type f) $(wildcard web/*.json web/*.ts web/*.js web/index.html)
 
-.PHONY: demo test bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
+.PHONY: demo test quick laws bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
 
 demo: packages-demo build
 	@exec bin/eventether demo
@@ -43,6 +43,19 @@ test-go:
 
 test-web: bin/eventether
 	cd web && npx --no-install playwright test
+
+# What a change is tried with before make test: no database, no browser, no encoder, no random rigs by the thousand.
+QUICK = ./core/... ./internal/calendar ./internal/demo/rigs ./internal/readers ./internal/rigfile ./internal/texts ./internal/wire
+quick: web/node_modules/.installed
+	go vet $(QUICK)
+	go test -short $(QUICK)
+	cd web && npx --no-install tsc --noEmit
+
+# The laws on as many random rigs as one has time for: make laws RIGS=1000000 FIRST=1
+RIGS ?= 100000
+FIRST ?= 1
+laws:
+	go test ./core -run '^TestLaws$$' -timeout 0 -args -rigs $(RIGS) -first $(FIRST)
 
 bench:
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/...

@@ -29,12 +29,12 @@ import (
 )
 
 var (
-	lawRigs  = flag.Int("rigs", 20000, "random rigs the laws are held against")
+	lawRigs  = flag.Int("rigs", 8000, "random rigs the laws are held against")
 	lawFirst = flag.Int("first", 1, "seed of the first of them")
 )
 
 // onceBroken are seeds on which a law was broken in long runs by hand, before it was mended.
-var onceBroken = []uint64{59339, 6001215, 5997, 6014180, 704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121, 3865350, 6021114}
+var onceBroken = []uint64{10600, 59339, 6001215, 5997, 6014180, 704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121, 3865350, 6021114}
 
 // broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
 type broken struct {
@@ -57,6 +57,9 @@ func (b *broken) add(law string, seed uint64, format string, args ...any) {
 // every fix and move offered applies and leaves a sound rig; a cure's promised state is what judging gives; export then
 // import is the same. The laws about advice are held on every fiftieth rig, those about words on every eighth.
 func TestLaws(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	defer debug.SetGCPercent(debug.SetGCPercent(800)) // little is kept, much is thrown away
 	b := &broken{law: map[string]int{}, seen: map[string][]string{}}
 	seeds := make(chan uint64)

@@ -47,7 +47,7 @@ func TestJudgeExitStatus(t *testing.T) {
 		{"it holds", text(t, rigs.LoftEven()), exitHolds, "Holds", ""},
 		{"a flaw alone holds, and is printed", text(t, flawed), exitHolds, "kinked    Stage camera at 25 in a picture at 29.97", ""},
 		{"what is only a flaw and not known holds, and is printed", text(t, unlooked), exitHolds, "Nobody has looked whether Stage camera draws menus", ""},
-		{"something snapped", text(t, rigs.Loft()), exitSnapped, "four moves", ""},
+		{"something snapped", text(t, rigs.Loft()), exitSnapped, "five moves", ""},
 		{"something is untested", text(t, open), exitUntested, "Next question", ""},
 		{"not usable", `{"format":"eventether-rig/1"}`, exitUnusable, "", "standard input: items is missing"},
 		{"not JSON", "hello", exitUnusable, "", "standard input: line 1: this is not JSON"},
@@ -70,7 +70,7 @@ func TestJudgeFileAndJSON(t *testing.T) {
 	require.NoError(t, json.Unmarshal([]byte(out), &v))
 	require.Equal(t, limit.Snapped, v.State)
 	require.Len(t, v.Feeds, 5)
-	require.Len(t, v.Cure.Moves, 4)
+	require.Len(t, v.Cure.Moves, 5)
 
 	status, _, errs := run(t, "", path+".none")
 	require.Equal(t, exitUnusable, status)
@@ -107,7 +107,7 @@ func TestRunSheet(t *testing.T) {
 		args []string
 		want string
 	}{
-		{nil, "−"}, {[]string{"--air", "2026-12-04T19:30:00+01:00"}, "Alone: begin at 17:2"}, {[]string{"--people", "2", "--markdown"}, "- [ ] **"},
+		{nil, "−"}, {[]string{"--air", "2026-12-04T19:30:00+01:00"}, "Alone: begin at 16:5"}, {[]string{"--people", "2", "--markdown"}, "- [ ] **"},
 		{[]string{"--json"}, `"format": "eventether-runsheet/1"`}, {[]string{"--ical", "--air", "2026-12-04T19:30:00+01:00"}, "BEGIN:VEVENT"},
 	} {
 		status, out, errs := command(t, runsheetCommand(), []byte(text(t, rigs.LoftEven())), append(c.args, "-")...)

@@ -109,7 +109,7 @@ func TestMeasuringKilled(t *testing.T) {
 	require.NoError(t, err)
 	for _, stage := range []string{"H.264 at fast", "writing"} {
 		folder, tmp := t.TempDir(), t.TempDir()
-		cmd := exec.Command(self, "measure", "--size", "320x180", "--seconds", "0.4", "--folder", folder)
+		cmd := exec.Command(self, "measure", "--size", "128x72", "--seconds", "0.2", "--folder", folder)
 		cmd.Env = append(os.Environ(), "EVENTETHER_RUN=1", "TMPDIR="+tmp)
 		said, err := cmd.StderrPipe()
 		require.NoError(t, err)

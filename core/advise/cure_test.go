@@ -132,6 +132,9 @@ func faulty(t *rapid.T) *rig.Rig {
 
 // The cure is as small, as quick and as cheap as the best that trying every set of up to three moves finds.
 func TestCureAgainstTryingAll(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	cured, sizes := 0, map[int]int{}
 	rapid.Check(t, func(t *rapid.T) {
 		r := faulty(t)

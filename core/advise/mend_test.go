@@ -23,6 +23,9 @@ func idsOf(moves []Move) (ids []string) {
 // What is said at once is what is said with everything: the same cure, the same findings, only without what eases each of them; and
 // that there is more to come is said.
 func TestMendIsTheBeginningOfAllAdvice(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	all := []*rig.Rig{rigs.Loft(), rigs.LoftEven(), rigs.Hall(), rigs.Desk(), rigtest.Plain()}
 	for seed := range uint64(120) {
 		all = append(all, rigtest.Rig(seed+700))
@@ -60,6 +63,9 @@ func TestMendIsTheBeginningOfAllAdvice(t *testing.T) {
 
 // Checking the leads alone finds a moved plug at fault exactly where checking the whole rig does.
 func TestCheckingLeadsAloneIsEnoughForPlugs(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	sound, spoilt := 0, 0
 	for seed := range uint64(150) {
 		r := rigtest.Rig(seed + 40)
@@ -83,6 +89,9 @@ func TestCheckingLeadsAloneIsEnoughForPlugs(t *testing.T) {
 
 // A draft is the rig Apply makes, and leaves the rig it is of as it was, however often it is used and whatever goes wrong between.
 func TestADraftIsWhatApplyMakes(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	for seed := range uint64(60) {
 		r := rigtest.Rig(seed + 9)
 		before := rigtest.Clone(r)

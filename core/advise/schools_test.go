@@ -46,6 +46,9 @@ func TestSchools(t *testing.T) {
 // Every answer that is offered can be given, leaves a sound rig, comes to what it says, and is then what the rig is; on random
 // rigs.
 func TestSchoolsOnRandomRigs(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	given := 0
 	for seed := uint64(1); seed <= 12; seed++ {
 		r := rigtest.Rig(seed)

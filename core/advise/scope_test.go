@@ -15,6 +15,9 @@ import (
 // Judging only what a change touches comes to what judging the whole rig comes to, for every move on random rigs: each
 // limit, its state and its figures, what goes and what comes, and the state of the rig.
 func TestTryingAgreesWithJudging(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	moved, kinds := 0, map[string]int{}
 	for seed := range uint64(250) {
 		r := rigtest.Rig(seed)

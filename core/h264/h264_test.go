@@ -81,6 +81,9 @@ func name(idc byte) string {
 // TestLevelsAsTheReferenceEncoderWritesThem compares with what libx264 (Debian's ffmpeg) writes into its streams, for over 500
 // sizes, rates, references and bitrates: they agree in every one.
 func TestLevelsAsTheReferenceEncoderWritesThem(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	ffmpeg, err := exec.LookPath("ffmpeg")
 	require.NoError(t, err, "Debian's ffmpeg is needed")
 	rates := []picture.Rate{picture.NewRate(24000, 1001), picture.R(25), f2997, picture.R(30), picture.R(50), f5994, picture.R(60), picture.R(120)}

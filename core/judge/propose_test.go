@@ -53,6 +53,9 @@ func choices(r *rig.Rig) (all []open) {
 
 // What is proposed is as good as the best of all choices there are, on random rigs small enough to try them all.
 func TestProposalsAgainstTryingAll(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	tried, better, open := 0, 0, 0
 	for seed := uint64(1); tried < 120 && seed < 20000; seed++ {
 		r := rigtest.Rig(seed)

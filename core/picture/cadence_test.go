@@ -18,6 +18,9 @@ var (
 // Cadence against Debian's ffmpeg: numbered frames go through its fps filter. Its rounding rule "up" agrees with
 // floor(k·S/C): a frame at time j/S goes to tick ceil(j·C/S), so tick k shows the last j with j·C/S <= k.
 func TestShownAgainstFFmpeg(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	for _, c := range []struct{ s, c Rate }{
 		{R(24), R(30)}, {R(25), R(30)}, {R(24), R(60)}, {R(50), R(30)}, {f5994, R(60)},
 		{R(60), f2997}, {R(25), R(60)}, {f23976, f2997}, {R(30), R(60)}, {f5994, f2997}, {R(60), R(50)},

@@ -25,6 +25,9 @@ func run(t *testing.T, stdin []byte, args ...string) []byte {
 
 // Bytes a frame of every raw format against what Debian's ffmpeg writes for one frame of that size.
 func TestFrameBytesAgainstFFmpeg(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	names := map[Format]string{NV12: "nv12", I420: "yuv420p", YUY2: "yuyv422", UYVY: "uyvy422", RGB24: "rgb24", BGRA: "bgra", P010: "p010le"}
 	sizes := [][2]int{{1280, 720}, {1920, 1080}, {2560, 1440}, {3440, 1440}, {640, 480}, {854, 480}, {722, 406}}
 	for _, f := range Raw {

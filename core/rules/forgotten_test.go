@@ -59,7 +59,7 @@ func TestWhatPeopleForget(t *testing.T) {
 		{"a stick that comes too late", "arrival", "stick-0", func(r *rig.Rig) { r.Show.Date, r.Item("stick-0").Arrives = "2026-12-04", "2026-12-05" }, Snapped, "borrow one"},
 		{"in time", "arrival", "stick-0", func(r *rig.Rig) { r.Show.Date, r.Item("stick-0").Arrives = "2026-12-04", "2026-12-03" }, Slack, "before the show"},
 		{"for a day nobody said", "arrival", "stick-0", func(r *rig.Rig) { r.Item("stick-0").Arrives = "2026-12-03" }, Untested, "on which day the show is"},
-		{"a game beside", "graphics", "pc", func(r *rig.Rig) { r.Show.GamePct, r.Show.Layers = exactly(99), 1 }, Untested, "of 25 to 300"},
+		{"a game beside", "graphics", "pc", func(r *rig.Rig) { r.Show.GamePct, r.Show.Layers = exactly(99), 1 }, Untested, "of 25 to 400"}, // one in a hundred of 2500 to 40000
 	} {
 		if c.place == "" {
 			row(c.rule)

@@ -534,10 +534,8 @@ func (w *SoundWay) levels(p *Pass, i int) {
 		return
 	}
 	takes := ""
-	for _, id := range path.Via {
-		if takes = soundOf(p.Item(id)).Takes; takes != "" {
-			break
-		}
+	if len(path.Via) > 0 { // only what it is plugged into: what nobody said of that is not read off what comes after
+		takes = soundOf(p.Item(path.Via[0])).Takes
 	}
 	full, noise := sound.Span{}, sound.Span{Low: -128, Value: -120, High: -100} // [memory: handbook 6.5]
 	switch takes {

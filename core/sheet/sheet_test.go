@@ -140,6 +140,9 @@ func TestExports(t *testing.T) {
 
 // Every random rig has a sheet, every line of it a reason, and the same sheet twice.
 func TestSheetsOfRandomRigs(t *testing.T) {
+	if testing.Short() {
+		t.Skip("make test runs it")
+	}
 	for seed := range uint64(400) {
 		r := rigtest.Rig(seed + 1)
 		s := sheet.Of(judge.Rig(r))

@@ -34,7 +34,7 @@ func TestSend(t *testing.T) {
 		return out
 	}
 	now := ask(`{"rig":` + even(t) + `}`)
-	require.Len(t, now.Sheet.Parts, 3)
+	require.Len(t, now.Sheet.Parts, 4)
 	require.Len(t, now.Regions, 1)
 	assert.Equal(t, "pc", now.Computer)
 	assert.Equal(t, 4000.0, now.Regions[0].CapKbps)

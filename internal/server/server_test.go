@@ -164,10 +164,10 @@ func TestStartTryAndMoves(t *testing.T) {
 	require.Contains(t, body, `"plug:face-plug:pc.back-2"`)
 	status, body, _ = call(t, s, "POST", "/api/judge", loft(t))
 	require.Equal(t, 200, status)
-	require.Contains(t, body, "four moves")
+	require.Contains(t, body, "five moves")
 	status, body, _ = call(t, s, "POST", "/api/judge?plain=true", loft(t))
 	require.Equal(t, 200, status)
-	require.NotContains(t, body, "four moves")
+	require.NotContains(t, body, "five moves")
 }
 
 // Every list is written as a list, as the API description says.
@@ -261,7 +261,7 @@ func TestHealth(t *testing.T) {
 	require.Contains(t, body, "The database does not answer")
 	status, body, _ = call(t, s, "POST", "/api/judge", loft(t))
 	require.Equal(t, 200, status, "judging needs no database")
-	require.Contains(t, body, "four moves")
+	require.Contains(t, body, "five moves")
 }
 
 func TestDescriptionInDocsIsCurrent(t *testing.T) {

@@ -23,7 +23,7 @@ test('several changes are held at once, with the verdict before and after side b
   await expect(cure.getByRole('listitem')).toHaveCount(4)
   await cure.getByRole('button', { name: /^Try alone: Put Stick 1/ }).click()
   const both = held(page).getByTestId('before-after')
-  await expect(both).toContainText('Holds after four moves')
+  await expect(both).toContainText('Holds after five moves')
   await expect(both).toContainText('Holds after three moves')
   await held(page).getByRole('button', { name: 'Hold it, and try more' }).click()
   await page.locator('[data-finding="run-time:cam-face"]').getByRole('button', { name: 'Try' }).click()

@@ -38,5 +38,5 @@ test('the database is killed: it is started again, and nothing is lost', async (
   process.kill(head!, 'SIGKILL')
   await expect.poll(async () => (await request.get(url('/healthz'))).status(), { timeout: 45_000 }).toBe(200)
   await page.goto(url(`/rigs/${id}`))
-  await expect(sentence(page)).toContainText('four moves', { timeout: 30_000 })
+  await expect(sentence(page)).toContainText('five moves', { timeout: 30_000 })
 })

@@ -9,7 +9,7 @@ test('move a plug and change a mode on the board, see why, export, judge the fil
   const wrong = complaints(page)
   const id = await loft(request)
   await page.goto(url(`/rigs/${id}`))
-  await expect(sentence(page)).toContainText('four moves')
+  await expect(sentence(page)).toContainText('five moves')
   const hub = page.locator('[data-limit="bus:hub..fast"]')
   await expect(hub).toHaveAttribute('data-state', 'snapped')
 

@@ -39,7 +39,7 @@ test('whose a thing is, its price, and where habits differ: the verdict follows 
   const power = page.locator('[data-habit="power"]')
   await power.locator('summary').click()
   await expect(power).toContainText('the camera stays cooler')
-  const over = page.getByRole('main').getByText('Holds after four moves')
+  const over = page.getByRole('main').getByText('Holds after five moves')
   await expect(over).toBeVisible()
   await power.locator('li', { hasText: 'From the mains' }).getByRole('button', { name: 'Do it so' }).click()
   await expect(power.locator('li', { hasText: 'From the mains' })).toHaveAttribute('data-now', 'true')

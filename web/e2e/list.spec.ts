@@ -27,7 +27,7 @@ test('the list: copy, delete, undo, export, import', async ({ page, request }, i
 
   await page.getByLabel('Import a rig file').setInputFiles(file)
   await expect(page).toHaveURL(/\/rigs\//)
-  await expect(page.getByTestId('sentence')).toContainText('four moves')
+  await expect(page.getByTestId('sentence')).toContainText('five moves')
   const again = await request.get(url(`/api${new URL(page.url()).pathname}/file`))
   expect(await again.text()).toBe(readFileSync(file, 'utf8'))
   expect(wrong).toEqual([])

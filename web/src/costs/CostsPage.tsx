@@ -154,6 +154,7 @@ function Totals({ data }: { data: Costing }) {
               [w.owned['not-said'], t.notSaid],
               [w.borrowed, Number(t.borrowed.amount) > 0 ? t.borrowed : undefined],
               [w.angle, t.angle],
+              [w.buysCures, t.proposed],
               [w.left, t.left],
               [w.short, t.short],
             ] as [string, Money | undefined][]
@@ -171,6 +172,11 @@ function Totals({ data }: { data: Costing }) {
             ))}
         </dl>
       ))}
+      {data.unbought.length > 0 && (
+        <p className="mt-1 text-sm text-muted">
+          {w.unbought}: {data.unbought.join(', ')}.
+        </p>
+      )}
     </section>
   )
 }

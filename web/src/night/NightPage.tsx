@@ -222,24 +222,57 @@ function Buttons({ now: e, add }: { now: Evening; add: Add }) {
   )
 }
 
+/** The run sheet to tick. For several people it goes by planned time until air, and says whose each step is. */
 function Steps({ now: e, add }: { now: Evening; add: Add }) {
-  const steps = e.sheet?.steps ?? []
+  const [whose, setWhose] = useState(0)
+  const all = e.sheet?.steps ?? []
   const next = e.pace.next.find((id) => !e.standing.ticks[id]?.done)
   const plan = e.sheet?.plans[Math.min(e.people, e.sheet.plans.length) - 1]
+  const turns = new Map(plan?.turns.map((t) => [t.step, t]))
+  const several = !!plan && plan.people > 1
+  const planned = several ? all.filter((s) => turns.has(s.id)) : []
+  planned.sort((a, b) => turns.get(a.id)!.start - turns.get(b.id)!.start)
+  const steps = several ? [...planned, ...all.filter((s) => !turns.has(s.id))] : all
+  const heading = (s: RunStep) => (several && turns.has(s.id) ? w.byTime : s.heading)
+  const shown = whose === 0 ? steps : steps.filter((s) => turns.get(s.id)?.who.includes(whose) ?? true)
   return (
     <section className="mt-5" data-testid="steps">
-      {steps.map((s, i) => {
-        const turn = plan?.turns.find((t) => t.step === s.id)
+      {several && (
+        <select
+          className="field"
+          aria-label={w.showSteps}
+          value={whose}
+          onChange={(ev) => setWhose(Number(ev.target.value))}
+        >
+          <option value={0}>{w.everyone}</option>
+          {Array.from({ length: plan.people }, (_, i) => (
+            <option key={i} value={i + 1}>
+              {w.personsSteps(i + 1)}
+            </option>
+          ))}
+        </select>
+      )}
+      {shown.map((s, i) => {
+        const turn = turns.get(s.id)
         return (
           <div key={s.id}>
-            {(i === 0 || steps[i - 1]!.phase !== s.phase) && (
-              <h2 className="mt-5 border-b border-ink pb-1 font-semibold">{s.heading}</h2>
+            {(i === 0 || heading(shown[i - 1]!) !== heading(s)) && (
+              <h2 className="mt-5 border-b border-ink pb-1 font-semibold">{heading(s)}</h2>
             )}
             <StepRow
               step={s}
               tick={e.standing.ticks[s.id]}
               next={s.id === next}
               at={turn && plan ? clock(new Date(e.airAt), plan.start - turn.start) : ''}
+              whose={
+                !several || !turn
+                  ? ''
+                  : turn.who.length === 0
+                    ? w.nobody
+                    : turn.who.length > 1
+                      ? w.together
+                      : w.person(turn.who[0]!)
+              }
               add={add}
             />
           </div>
@@ -254,6 +287,7 @@ function StepRow(p: {
   tick?: { done: boolean; failed: boolean; at: number; who?: string }
   next: boolean
   at: string
+  whose: string
   add: Add
 }) {
   const { step: s, tick } = p
@@ -280,6 +314,7 @@ function StepRow(p: {
         <span className={`min-w-0 flex-1 py-2 ${done ? 'text-muted' : ''}`}>
           {p.next && <b>{w.next}: </b>}
           {s.do}
+          {p.whose && <span className="text-sm text-muted"> · {p.whose}</span>}
           {done && (
             <span className="text-sm">
               {' '}

@@ -12,6 +12,7 @@ import {
 import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { Glyph } from '../parts/Rope'
+import { Stated } from '../parts/Stated'
 import { RigPage } from '../parts/RigPage'
 import type { Change } from '../parts/change'
 import { FactField } from '../shelf/FactField'
@@ -89,6 +90,8 @@ function Sound({ now, keep }: { now: Board; keep: Keep }) {
             key={p.voice + p.from + i}
             now={now}
             path={p}
+            at={i}
+            save={keep}
             way={data.plan?.paths[i]}
             free={free}
             keep={(next, what) =>
@@ -142,8 +145,24 @@ function Delays({ sound }: { sound: Sounding }) {
   const rows = [
     ...plan.paths
       .filter((p) => p.on === 'air')
-      .map((p) => ({ name: p.name, delay: p.delay, set: p.set, parts: p.parts, said: p.setSaid })),
-    ...plan.pictures.map((p) => ({ name: p.label, delay: p.delay, set: p.set, parts: p.parts, said: false })),
+      .map((p) => ({
+        name: p.name,
+        delay: p.delay,
+        set: p.set,
+        parts: p.parts,
+        said: p.setSaid,
+        next: p.corrected && p.corrected.ms !== p.set.ms ? p.corrected : undefined,
+        shared: p.sharedWith,
+      })),
+    ...plan.pictures.map((p) => ({
+      name: p.label,
+      delay: p.delay,
+      set: p.set,
+      parts: p.parts,
+      said: false,
+      next: undefined,
+      shared: undefined,
+    })),
   ]
   return (
     <section data-testid="delays">
@@ -169,6 +188,9 @@ function Delays({ sound }: { sound: Sounding }) {
               <td className="py-1 pr-2">
                 <details>
                   <summary className="cursor-pointer">{r.name}</summary>
+                  {r.shared && r.shared.length > 0 && (
+                    <p className="text-muted">{w.shared(r.shared.join(', '))}</p>
+                  )}
                   <ul className="text-muted">
                     {r.parts.map((x, i) => (
                       <li key={i}>
@@ -181,7 +203,8 @@ function Delays({ sound }: { sound: Sounding }) {
               <td className="py-1 text-right whitespace-nowrap tabular-nums">{figure(r.delay)}</td>
               <td className="py-1 text-right font-semibold tabular-nums">
                 {r.set.ms}
-                {r.said && <span className="font-normal text-muted"> {w.said}</span>}
+                {r.said && <span className="font-normal text-muted"> {w.asSet}</span>}
+                {r.next && <span className="block font-normal">{w.byClaps(r.next.ms)}</span>}
               </td>
               <td className="py-1 text-right tabular-nums">{r.set.frames}</td>
               <td className="py-1 text-right tabular-nums">{r.set.samples}</td>
@@ -238,6 +261,8 @@ function Levels({ sound }: { sound: Sounding }) {
 function Path(p: {
   now: Board
   path: SoundPath
+  at: number
+  save: Keep
   way?: SoundWay
   free: boolean
   keep: (next: SoundPath | undefined, what: string) => void
@@ -343,6 +368,29 @@ function Path(p: {
             fact={path.headroomDb}
             keep={(f, what) => p.keep({ ...path, headroomDb: f }, what)}
           />
+          <FactField
+            field="sound/paths/N/noiseDb"
+            name={w.noiseUnder}
+            fact={path.noiseDb}
+            keep={(f, what) => p.keep({ ...path, noiseDb: f }, what)}
+          />
+          <FactField
+            field="sound/paths/N/nextM"
+            name={w.nextOpen}
+            fact={path.nextM}
+            keep={(f, what) => p.keep({ ...path, nextM: f }, what)}
+          />
+          {p.free &&
+            (['middle', 'hum', 'pad', 'oneLeg'] as const).map((of) => (
+              <Stated
+                key={of}
+                name={w.said[of]}
+                field={`sound/paths/N/${of}`}
+                path={`sound/paths/${p.at}/${of}`}
+                word={path[of]}
+                save={p.save}
+              />
+            ))}
         </div>
         {p.free && (
           <p>
