@@ -496,7 +496,7 @@ func (u *universe) modes(it *rig.Item) {
 		}
 		now, assumed := u.p.OutputMode(it, port)
 		for _, mode := range port.Modes {
-			if mode == now && !assumed {
+			if mode == now && !assumed || u.nobodySets(it, mode.Rate) {
 				continue
 			}
 			m := Move{ID: "mode:" + it.ID + "." + port.ID + ":" + u.Mode(mode), Kind: "mode", Of: it.ID, Slot: "mode:" + it.ID + "." + port.ID,
@@ -515,6 +515,16 @@ func (u *universe) modes(it *rig.Item) {
 			u.add(m)
 		}
 	}
+}
+
+// nobodySets tells of a rate a console, a player or a computer is not set to for a show that wants more: games and slides at 24
+// frames to fit a card.
+func (u *universe) nobodySets(it *rig.Item, rate picture.Rate) bool {
+	switch it.Gear.Kind {
+	case gear.Console, gear.Player, gear.Computer:
+		return rate.Nominal() < 29 && rate.Nominal() < u.Show.Programme.Rate.Nominal()
+	}
+	return false
 }
 
 // Mode is a mode as an id.

@@ -30,7 +30,7 @@ func (p *Pass) Cover() {
 	for i := range p.Items {
 		it := &p.Items[i]
 		if !covered[it.ID] {
-			p.notJudged("item", it.ID, func(*Pass) (string, string) { return it.Label, whyNot(it) })
+			p.notJudged("item", it.ID, func(p *Pass) (string, string) { return it.Label, p.whyNot(it) })
 		}
 		for j := range it.Gear.Settings {
 			s := &it.Gear.Settings[j]
@@ -92,7 +92,7 @@ func (p *Pass) host(rec *rig.Recording) *rig.Item {
 }
 
 // whyNot tells why no rule looks at a thing.
-func whyNot(it *rig.Item) string {
+func (p *Pass) whyNot(it *rig.Item) string {
 	switch it.Gear.Kind {
 	case gear.Drive:
 		return lang.Text("nothing is recorded on it")
@@ -101,11 +101,33 @@ func whyNot(it *rig.Item) string {
 	case gear.Battery:
 		return lang.Text("count it as a spare of its camera")
 	case gear.Strip, gear.UPS, gear.Supply, gear.PowerBank:
-		return lang.Text("nothing hangs on it")
+		return p.feeds(it)
 	case gear.Hub, gear.Dock:
 		return lang.Text("nothing is plugged into it")
 	}
 	return lang.Text("it is connected to nothing a rule looks at")
+}
+
+// feeds tells what hangs on a supply no rule looks at: what it gives and how long is added up for strips and UPSs, and for cameras
+// and phones that run on it.
+func (p *Pass) feeds(it *rig.Item) string {
+	var fed, others []string
+	for i := range p.Items {
+		switch o := &p.Items[i]; {
+		case o.PoweredBy != it.ID:
+		case (o.Gear.Kind == gear.Camera || o.Gear.Kind == gear.Phone) && RunsOn(p.Rig, o) == "battery":
+			others = append(others, o.Label)
+		default:
+			fed = append(fed, o.Label)
+		}
+	}
+	switch {
+	case len(fed) > 0:
+		return lang.Text("what hangs on it is not added up, nor how long it lasts: %s. Watts on their plates against watts on its own, by hand", List(fed))
+	case len(others) > 0:
+		return lang.Text("said to feed what is also said to run on its own battery: %s", List(others))
+	}
+	return lang.Text("nothing hangs on it")
 }
 
 var _ = rule(Rule{ID: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",

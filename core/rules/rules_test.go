@@ -80,7 +80,7 @@ func TestRules(t *testing.T) {
 		{"a picture that is enlarged", nil, []rig.Edit{{Do: "deliver", Item: "stick-0", Port: "usb", Deliver: &rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}}}, "size:stick-0.usb:cam-0.hdmi", Kinked, "enlarged 1.5×"},
 		{"an interlaced picture", nil, []rig.Edit{{Do: "mode", Item: "cam-0", Port: "hdmi", Mode: &picture.Mode{Width: 1920, Height: 1080, Rate: f2997, Interlaced: true}}}, "interlaced:stick-0.usb:cam-0.hdmi", Taut, "deinterlace"},
 		{"a camera that is not plugged in", nil, []rig.Edit{{Do: "unplug", Lead: "h0"}}, "arrives:cam-0.hdmi", Snapped, "no further than Camera"},
-		{"an angle short", func(r *rig.Rig) { r.Show.Angles = 2 }, nil, "angles", Snapped, "of the 2 the show wants"},
+		{"an angle short", func(r *rig.Rig) { r.Show.Angles = 2 }, nil, "angles", Snapped, "the show wants two angles"},
 		{"a backup stream takes as much again", func(r *rig.Rig) { r.Uplink, r.Show.Destinations[0].Backup = line(9), true }, nil, "uplink", Taut, "5.59 to 8.74 Mb/s of 9"}, // 2 × (2500 to 4000 + 160) × 1.05
 		{"a slow uplink", func(r *rig.Rig) { r.Uplink = line(2) }, nil, "uplink", Snapped, "of 2 Mb/s"},
 		{"an uplink nobody has measured", func(r *rig.Rig) { r.Uplink = nil }, nil, "uplink", Untested, "0.5 to 1000 Mb/s"},

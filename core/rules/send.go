@@ -47,10 +47,10 @@ func judgeAngles(p *Pass, _ *Walk) {
 	l.Say = func(w *Words) {
 		one, what := lang.Text("picture the program can pick"), lang.Text("pictures the program can pick")
 		if !selectable {
-			one, what = lang.Text("picture that reaches the computer"), lang.Text("pictures that reach the computer, some by way of a switcher")
+			one, what = lang.Text("picture that reaches the computer, by itself or in a switcher's"), lang.Text("pictures that reach the computer, by themselves or in a switcher's")
 		}
 		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = lang.Text("Angles to cut between"), lang.Text("angles"), LoadWords{what, what}, lang.Text("the show asks for so many")
-		w.Says = w.T("%s of the %s the show wants.", Sentence(Count(have, one, what)), strconv.Itoa(want))
+		w.Says = w.T("%s; the show wants %s.", Sentence(Count(have, one, what)), Count(want, "angle", "angles"))
 		if sw := w.handed(); sw != nil && selectable {
 			at, inputs := w.Wiring.At(sw.ID), 0
 			for j := range sw.Gear.Ports {

@@ -143,7 +143,21 @@ func (p *Pass) PathName(i int) string {
 	if it := p.Item(path.From); it != nil {
 		by = it.Label
 	}
-	return lang.Text("%s by %s", path.Voice, by)
+	name := lang.Text("%s by %s", path.Voice, by)
+	for k := range p.Sound.Paths { // the same by another way has to be told from it
+		if o := &p.Sound.Paths[k]; k == i || o.From != path.From || o.Voice != path.Voice {
+			continue
+		} else if len(path.Via) > 0 && !slices.Equal(o.Via, path.Via) {
+			through := path.Via[0]
+			if it := p.Item(through); it != nil {
+				through = it.Label
+			}
+			return lang.Text("%s through %s", name, through)
+		} else if k < i {
+			return lang.Text("%s, once more", name)
+		}
+	}
+	return name
 }
 
 // on tells where a way goes: as said, else the nearest of its voice on air and the others muted.

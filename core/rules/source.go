@@ -480,6 +480,9 @@ func sayHeat(w *Words) {
 	if runs.Sub == strconv.Itoa(len(it.Gear.HeatLimits)) { // none of its sheet
 		w.Sum = lang.Text("nobody has let it run")
 		w.Says = w.T("Nobody has let %s run at %s for as long as the show: heat may stop it.", it.Label, picture)
+		if picture == "" {
+			w.Says = w.T("Nobody has let %s run for as long as the show: heat may stop it.", it.Label)
+		}
 		return
 	}
 	w.Source.Kind, w.Sum = runs.From, w.T("as measured at %s", picture)

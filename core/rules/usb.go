@@ -803,7 +803,7 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 		if tunnel {
 			w.Facts[len(w.Facts)-1].Name, w.Sum = lang.Text("what a 40 Gb/s tunnel carries"), lang.Text("22 Gb/s of PCI Express in a 40 Gb/s tunnel")
 		}
-		w.Says = Sentence(w.T("%s goes up %s: %s of %s.", Count(len(streams), "stream", "streams"), it.Label, w.load(), w.limit()))
+		w.Says = Sentence(w.T("%s %s: %s of %s.", Count(len(streams), "stream goes up", "streams go up"), it.Label, w.load(), w.limit()))
 	}
 	p.hang(p.add(nil, "way-up", it.ID, &l), it, streams)
 }

@@ -40,7 +40,7 @@ func (m *maker) sound() Part {
 			continue
 		}
 		delay := Entered{ID: "delay-" + at, Name: lang.Text("Delay of %s", w.Name), Also: []string{lang.Text("sync offset")}, Value: ms(w.Set.Ms), Unit: "ms", How: how(w.SetSaid), Matters: 1, Source: "EBU R 37",
-			Why: lang.Text("So much later is the slowest picture; %s frames of the programme.", rules.Number(w.Set.Frames)), Changes: lang.Text("A clap test: delay set less the offset measured.")}
+			Why: lang.Text("So much later is the slowest picture; in frames of the programme: %s.", rules.Number(w.Set.Frames)), Changes: lang.Text("A clap test: delay set less the offset measured.")}
 		if w.Corrected != nil && w.Corrected.Ms != w.Set.Ms {
 			delay.Changes = lang.Text("The clap test says %s ms.", ms(w.Corrected.Ms))
 		}

@@ -1,6 +1,7 @@
 package view
 
 import (
+	"slices"
 	"strconv"
 	"strings"
 
@@ -45,6 +46,9 @@ func sentence(v *Verdict) string {
 		if c.Flaws > 0 {
 			b += lang.Text(" With %s.", rules.Count(c.Flaws, "flaw", "flaws"))
 		}
+		if c.State == limit.Untested {
+			b += toFindOut(v)
+		}
 		return b
 	case v.State == limit.Untested:
 		b := lang.Text("%s if %s.", held, rules.Count(open, "fact turns out well", "facts turn out well"))
@@ -54,7 +58,7 @@ func sentence(v *Verdict) string {
 		if flaws > 0 {
 			b += lang.Text(" With %s.", rules.Count(flaws, "flaw", "flaws"))
 		}
-		return b
+		return b + toFindOut(v)
 	case v.State == limit.Kinked && c != nil && flaws > 0:
 		b := lang.Text("%s, with %s; %s would mend it: %s.", held, rules.Count(flaws, "flaw", "flaws"), rules.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.Flaws > 0 {
@@ -97,6 +101,28 @@ func countFindings(v *Verdict, s limit.State) (n int) {
 		}
 	}
 	return n
+}
+
+// toFindOut names the facts that decide: the first two, and how many more.
+func toFindOut(v *Verdict) string {
+	var names []string
+	for i := range v.Findings {
+		f := &v.Findings[i]
+		if f.State != limit.Untested || !f.Over.Breaks() || len(f.Members) == 0 {
+			continue
+		}
+		at := slices.IndexFunc(v.Limits, func(l Limit) bool { return l.ID == f.Members[0].Limit })
+		if at >= 0 && !slices.Contains(names, v.Limits[at].What) {
+			names = append(names, v.Limits[at].What)
+		}
+	}
+	switch {
+	case len(names) == 0:
+		return ""
+	case len(names) <= 2:
+		return lang.Text(" To find out: %s.", rules.List(names))
+	}
+	return lang.Text(" To find out: %s, and %s more.", rules.List(names[:2]), strconv.Itoa(len(names)-2))
 }
 
 // firstOf says the first finding of a state.

@@ -50,7 +50,7 @@ func TestSend(t *testing.T) {
 	held := `[{"do":"send","name":"Class channel","send":{"width":1280,"height":720,"rate":"30000/1001","videoKbps":3000}}]`
 	then := ask(`{"rig":` + even(t) + `,"edits":` + held + `,"since":` + even(t) + `}`)
 	was := ""
-	for _, l := range then.Sheet.Parts[1].Lines {
+	for _, l := range then.Sheet.Parts[2].Lines {
 		if l.ID == "bitrate" {
 			was = l.Value + " was " + l.Was
 		}

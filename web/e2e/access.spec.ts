@@ -35,7 +35,7 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
   run: { at: (rig) => `/rigs/${rig}/run`, ready: (page) => expect(page.getByTestId('steps')).toBeVisible() },
   sound: {
     at: (rig) => `/rigs/${rig}/sound`,
-    ready: (page) => expect(page.getByTestId('open')).toContainText('judged'),
+    ready: (page) => expect(page.getByTestId('open')).toContainText('limits of sound'),
   },
   costs: {
     at: (rig) => `/rigs/${rig}/costs`,

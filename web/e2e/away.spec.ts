@@ -18,7 +18,7 @@ test('the database goes away: the page says so, keeps what was done, and recover
       .locator('..')
       .getByRole('button', { name: 'Try' })
       .click()
-    await expect(sentence(page)).toContainText('three moves')
+    await expect(sentence(page)).toContainText('four moves')
     await held(page).getByRole('button', { name: /Keep/ }).click()
     await expect(page.getByTestId('away')).toContainText('The database does not answer')
     await expect(held(page)).toContainText('Not kept yet')

@@ -43,6 +43,6 @@ test('whose a thing is, its price, and where habits differ: the verdict follows 
   await expect(over).toBeVisible()
   await power.locator('li', { hasText: 'From the mains' }).getByRole('button', { name: 'Do it so' }).click()
   await expect(power.locator('li', { hasText: 'From the mains' })).toHaveAttribute('data-now', 'true')
-  await expect(page.getByRole('main')).toContainText('Holds after three moves')
+  await expect(page.getByRole('main')).toContainText('Holds after four moves')
   expect(wrong).toEqual([])
 })
