@@ -16,6 +16,9 @@ import (
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(v.State.String()), v.Sentence)
+	if len(v.ToFindOut) > 0 {
+		fmt.Fprintf(&b, "%s\n", lang.Text("To find out: %s.", rules.List(v.ToFindOut)))
+	}
 	if v.Cure != nil {
 		for i := range v.Cure.Moves {
 			fmt.Fprintf(&b, "  %s. %s\n", strconv.Itoa(i+1), v.Cure.Moves[i].Line())

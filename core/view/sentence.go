@@ -46,9 +46,6 @@ func sentence(v *Verdict) string {
 		if c.Flaws > 0 {
 			b += lang.Text(" With %s.", rules.Count(c.Flaws, "flaw", "flaws"))
 		}
-		if c.State == limit.Untested {
-			b += toFindOut(v)
-		}
 		return b
 	case v.State == limit.Untested:
 		b := lang.Text("%s if %s.", held, rules.Count(open, "fact turns out well", "facts turn out well"))
@@ -58,7 +55,7 @@ func sentence(v *Verdict) string {
 		if flaws > 0 {
 			b += lang.Text(" With %s.", rules.Count(flaws, "flaw", "flaws"))
 		}
-		return b + toFindOut(v)
+		return b
 	case v.State == limit.Kinked && c != nil && flaws > 0:
 		b := lang.Text("%s, with %s; %s would mend it: %s.", held, rules.Count(flaws, "flaw", "flaws"), rules.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.Flaws > 0 {
@@ -103,9 +100,9 @@ func countFindings(v *Verdict, s limit.State) (n int) {
 	return n
 }
 
-// toFindOut names the facts that decide: the first two, and how many more.
-func toFindOut(v *Verdict) string {
-	var names []string
+// toFindOut names the facts that decide whether the rig holds.
+func toFindOut(v *Verdict) []string {
+	names := []string{}
 	for i := range v.Findings {
 		f := &v.Findings[i]
 		if f.State != limit.Untested || !f.Over.Breaks() || len(f.Members) == 0 {
@@ -116,13 +113,7 @@ func toFindOut(v *Verdict) string {
 			names = append(names, v.Limits[at].What)
 		}
 	}
-	switch {
-	case len(names) == 0:
-		return ""
-	case len(names) <= 2:
-		return lang.Text(" To find out: %s.", rules.List(names))
-	}
-	return lang.Text(" To find out: %s, and %s more.", rules.List(names[:2]), strconv.Itoa(len(names)-2))
+	return names
 }
 
 // firstOf says the first finding of a state.

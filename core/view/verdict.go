@@ -21,6 +21,7 @@ import (
 type Verdict struct {
 	State     limit.State       `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Sentence  string            `json:"sentence" doc:"The verdict in one sentence, with the smallest set of moves"`
+	ToFindOut []string          `json:"toFindOut" doc:"The facts that decide whether it holds, as their limits are called"`
 	Feeds     []Feed            `json:"feeds"`
 	Branches  []Feed            `json:"branches" doc:"Where pictures go besides: recorders, monitors"`
 	Outs      []Out             `json:"outs" doc:"What leaves the programme: destinations and recordings"`
@@ -250,7 +251,7 @@ func Of(v *judge.Verdict, a *advise.Advice) Verdict {
 		}
 	}
 	out.Proposed = t.proposed()
-	out.Sentence = sentence(&out)
+	out.Sentence, out.ToFindOut = sentence(&out), toFindOut(&out)
 	return out
 }
 

@@ -34,6 +34,7 @@ test('several changes are held at once, with the verdict before and after side b
   await expect(sentence(page)).toContainText('Holds after three moves')
   // Some of the moves, and not the others.
   await cure.getByRole('checkbox').first().uncheck()
+  await cure.getByRole('checkbox').nth(1).uncheck()
   await cure.getByRole('button', { name: 'Show this move' }).click()
   await expect(held(page)).toBeVisible()
   await page.keyboard.press('Escape')

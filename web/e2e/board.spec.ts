@@ -45,7 +45,7 @@ test('move a plug and change a mode on the board, see why, export, judge the fil
   await expect(held(page)).toContainText('Set Stage camera to 1080p29.97')
   await page.keyboard.press('Enter')
   await expect(held(page)).toHaveCount(0)
-  await expect(sentence(page)).toContainText('two moves')
+  await expect(sentence(page)).toContainText('three moves')
   await expect(page.locator('[data-finding^="cadence"]')).toHaveCount(0)
 
   const download = page.waitForEvent('download')
@@ -54,7 +54,7 @@ test('move a plug and change a mode on the board, see why, export, judge the fil
   await (await download).saveAs(file)
   const shell = spawnSync('../bin/eventether', ['judge', file], { encoding: 'utf8' })
   expect(shell.status).toBe(1)
-  expect(shell.stdout).toContain('two moves')
+  expect(shell.stdout).toContain('three moves')
   expect(shell.stdout.replace(/\s+/g, ' ')).toContain(
     (await sentence(page).locator('span').last().innerText()).replace(/\s+/g, ' '),
   )

@@ -20,7 +20,7 @@ test('a newcomer: three cameras and a phone at 50, then few taps until nothing i
   await expect(sentence(page)).toHaveAttribute('data-state', 'untested')
   await expect(sentence(page)).toContainText('Holds as proposed if')
   await expect(page.getByTestId('proposed')).toContainText('to 1080p50')
-  expect(await page.locator('[data-finding]').count()).toBeLessThanOrEqual(10)
+  expect(await page.locator('[data-finding]').count()).toBeLessThanOrEqual(12)
   const question = page.getByTestId('question')
 
   // Answer what is asked, choosing as someone with ordinary gear would: one tap keeps it, for all that are alike.

@@ -6,7 +6,7 @@ test('ways of sound: what is planned, what is judged, and one added', async ({ p
   const id = await loft(request, 'Marlpit Puppet Loft, even')
   await page.goto(url(`/rigs/${id}/sound`))
   await expect(page.getByTestId('open')).toContainText('limits of sound hold')
-  await expect(page.getByTestId('ways')).toContainText('muted (proposed)')
+  await expect(page.getByTestId('ways')).toContainText('Face camera · muted')
   await expect(page.getByTestId('delays')).toContainText('140 as set')
 
   // The camera's microphone is opened beside the lapel one: one voice by two ways.
@@ -27,8 +27,10 @@ test('ways of sound: what is planned, what is judged, and one added', async ({ p
 })
 
 test('a rig of which nobody has described the sound says so', async ({ page, request }) => {
-  const id = await loft(request)
-  await page.goto(url(`/rigs/${id}/sound`))
+  const id = await loft(request, 'Village hall on tour')
+  const file = (await (await request.get(url(`/api/rigs/${id}/file?revision=1`))).json()) as object
+  const made = await request.post(url('/api/rigs'), { data: { ...file, sound: undefined } })
+  await page.goto(url(`/rigs/${((await made.json()) as { id: string }).id}/sound`))
   await expect(page.getByTestId('open')).toContainText('not judged')
   await page.setViewportSize({ width: 390, height: 844 })
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)

@@ -102,6 +102,8 @@ export const words = {
     below: 'what stands below the board',
   },
   board: {
+    toFindOut: (names: string[], more: number) =>
+      `To find out: ${names.join('; ')}${more > 0 ? `; and ${more} more` : ''}.`,
     deleted: (on: string) =>
       `This rig was deleted on ${on}. It is shown as it was; nothing here can be changed.`,
     bringBack: 'Bring it back',

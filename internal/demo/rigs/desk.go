@@ -36,7 +36,7 @@ func Desk() *rig.Rig {
 		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: f5994}, Motion: "sport", Minutes: 90, SetupMinutes: 30, RehearsalMinutes: 10,
 			MainsHz: 50, Angles: 4, AnglesSelectable: true, Program: rig.Program{Kind: "encoder"}, Switching: "keys",
 			Destinations: []rig.Destination{{Name: "Club page", Transport: "rtmp", Send: rig.Send{Width: 1920, Height: 1080, Rate: f5994, VideoKbps: p(fact.Exactly(7000))}}},
-			Calls: []rig.Call{{Name: "Guest coach", Persons: 1}}},
+			Calls:        []rig.Call{{Name: "Guest coach", Persons: 1}}},
 		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 18.5, At: "2026-11-02T18:00:00Z"}, {Value: 17.9, At: "2026-11-09T18:00:00Z"}}},
 		Items: []rig.Item{{ID: "card", Label: "Capture card", Gear: fourCard, Set: &rig.Set{Deliver: map[string]rig.Deliver{"slot": {Format: picture.YUY2, Width: 1920, Height: 1080}}}, Owned: &yes},
 			{ID: "tower", Label: "Tower", Gear: bigTower, Owned: &yes}},

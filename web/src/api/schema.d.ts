@@ -5137,6 +5137,8 @@ export interface components {
             sentence: string;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            /** @description The facts that decide whether it holds, as their limits are called */
+            toFindOut: string[];
         };
         Way: {
             /** @description Share of its connection */

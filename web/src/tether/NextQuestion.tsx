@@ -111,7 +111,7 @@ function Ask({
           <summary className="text-muted">
             {w.decides} {about.length}
           </summary>
-          <ul className="mt-1 list-disc pl-5">
+          <ul className="mt-1 list-disc pl-5 [overflow-wrap:anywhere]">
             {about.map((t) => (
               <li key={t}>{t}</li>
             ))}

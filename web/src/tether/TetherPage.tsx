@@ -260,7 +260,7 @@ export function TetherPage() {
         >
           <div>
             <h1
-              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight max-sm:flex-col max-sm:gap-1 max-sm:text-[16px] max-sm:leading-[21px]"
+              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight [overflow-wrap:anywhere] max-sm:flex-col max-sm:gap-1 max-sm:text-[16px] max-sm:leading-[21px]"
               data-testid="sentence"
               data-state={verdict.state}
             >
@@ -272,6 +272,14 @@ export function TetherPage() {
               </span>
               <span data-testid="said">{verdict.sentence}</span>
             </h1>
+            {verdict.toFindOut.length > 0 && (
+              <p
+                className="mt-1 text-sm text-muted [overflow-wrap:anywhere] sm:pl-15"
+                data-testid="to-find-out"
+              >
+                {words.board.toFindOut(verdict.toFindOut.slice(0, 3), verdict.toFindOut.length - 3)}
+              </p>
+            )}
             {cure && !held && !readOnly && <Cure key={now.revision} cure={cure} hold={hold} />}
             <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
           </div>
