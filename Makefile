@@ -54,7 +54,7 @@ quick: web/node_modules/.installed
 # The laws on as many random rigs as one has time for: make laws RIGS=1000000 FIRST=1
 RIGS ?= 100000
 FIRST ?= 1
-laws:
+laws: # and what their words say: go test ./core -run NobodyWouldSay -args -wordrigs 5000
 	go test ./core -run '^TestLaws$$' -timeout 0 -args -rigs $(RIGS) -first $(FIRST)
 
 bench:

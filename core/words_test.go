@@ -16,9 +16,10 @@ import (
 	"eventether/core/rig/rigtest"
 	"eventether/core/runsheet"
 	"eventether/core/sheet"
+	"eventether/core/view"
 )
 
-var wordRigs = flag.Int("wordrigs", 600, "random rigs whose words are read")
+var wordRigs = flag.Int("wordrigs", 200, "random rigs whose words are read")
 
 const (
 	many  = `(?:[2-9]|[1-9][0-9]+|[Tt]wo|[Tt]hree|[Ff]our|[Ff]ive|[Ss]ix|[Ss]even|[Ee]ight|[Nn]ine|[Tt]en)`
@@ -90,6 +91,18 @@ func TestNobodyWouldSay(t *testing.T) {
 			for i := range a.Cure.Moves {
 				read("move", a.Cure.Moves[i].Label)
 			}
+		}
+		full := view.Of(v, a)
+		read("sentence", full.Sentence)
+		read("proposed", full.Proposed.Words)
+		for i := range full.Findings {
+			read("finding", full.Findings[i].Says)
+		}
+		for i := range full.Questions {
+			read("question", full.Questions[i].Ask)
+		}
+		for i := range full.NotJudged {
+			read("not judged", full.NotJudged[i].Label+": "+full.NotJudged[i].Why)
 		}
 		s := sheet.Of(v)
 		for i := range s.Parts {

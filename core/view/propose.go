@@ -80,10 +80,17 @@ func (t *teller) orders(of []*judge.Proposal) string {
 		names[i] = c.Of
 		if it := t.v.Item(c.Of); it != nil {
 			names[i] = it.Label
+			if slices.ContainsFunc(of, func(o *judge.Proposal) bool { return o.Of == c.Of && o.Port != c.Port }) { // two sockets of one thing
+				for k := range it.Gear.Ports {
+					if port := &it.Gear.Ports[k]; port.ID == c.Port {
+						names[i] = it.Label + " (" + rig.PortName(port) + ")"
+					}
+				}
+			}
 			dummies = dummies || it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy
 		}
 	}
-	who := list(names)
+	who := list(once(names))
 	switch c := of[0]; c.Kind {
 	case judge.ProposeSocket:
 		return t.plugs(of, names)
@@ -135,6 +142,17 @@ func (t *teller) plugs(of []*judge.Proposal, names []string) string {
 		return lang.Text("put %s of %s", and(parts), t.v.Item(host).Label)
 	}
 	return lang.Text("put %s", and(parts))
+}
+
+// once leaves out what was named before.
+func once(names []string) []string {
+	out := []string{}
+	for _, n := range names {
+		if !slices.Contains(out, n) {
+			out = append(out, n)
+		}
+	}
+	return out
 }
 
 // list names a few and counts the rest: "Camera 1 to Camera 4" is for people, not for us to guess.
