@@ -306,6 +306,19 @@ var asTold = []told{
 	{"the microphone stands three metres away", "6.1", voiced(func(s *rig.Sound) { far := fact.Exactly(3); s.Paths[0].DistanceM = &far }), nil, limit.Kinked, "mic-distance kinked", "near:0", "near:0", ""},
 	{"the speaker listens to what the program plays back", "6.1", voiced(func(s *rig.Sound) { s.Monitor = "program" }), nil, limit.Kinked, "monitor kinked", "hear-direct", "hear-direct", ""},
 	{"a stereo lead from the mixer's balanced output into the camera", "6.5", voiced(func(s *rig.Sound) { s.Paths[0].Via, s.Paths[0].OneLeg = []string{"balanced", "small"}, "no" }), nil, limit.Snapped, "one-leg snapped", "one-leg:", "one-leg:", ""},
+	{"one microphone in input 1, heard on the left only", "6.1", voiced(func(s *rig.Sound) { s.Paths[0].Middle = "no" }), nil, limit.Kinked, "one-sided kinked", "middle", "middle", ""},
+	{"the computer goes to sleep in the middle of the show", "7.3", like(func(r *rig.Rig) {
+		r.Item("pc").Set = &rig.Set{Undisturbed: map[string]string{"sleep": "on"}}
+	}), nil, limit.Snapped, "computer-awake snapped", "set:pc:sleep", "set:pc:sleep", ""},
+	{"a destination whose account may not go live yet", "7.3", like(func(r *rig.Rig) { r.Show.Destinations[0].Permission = "no" }), nil, limit.Snapped, "permission snapped", "-", "", ""},
+	{"a phone's line with one gigabyte left", "5.4", like(func(r *rig.Rig) { r.Uplink.Whose, r.Uplink.AllowanceGB = "phone", fp(1) }), nil, limit.Snapped, "allowance snapped", "", "", ""},
+	{"a console for three cards: nobody sets it to 24 frames to fit", "1.2", like(func(r *rig.Rig) {
+		console := r.Item("cam-0")
+		console.Gear.Kind = gear.Console
+		port := &console.Gear.Ports[0]
+		port.Modes = []picture.Mode{*at(1920, 1080, picture.NewRate(24000, 1001)), *at(1920, 1080, picture.R(60)), *at(1920, 1080, picture.R(120))}
+		console.Set.Output[port.ID] = *at(1920, 1080, picture.R(120))
+	}), nil, limit.Snapped, "takes snapped", "mode:cam-0.hdmi:1080p60", "mode:cam-0.hdmi:1080p60", ""},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }
 

@@ -591,6 +591,15 @@ func (u *universe) settings(it *rig.Item) {
 			return rules.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item), rules.Text("encryption of %s off", item)
 		})
 	}
+	if it.IsHost() && it.Set != nil {
+		for _, of := range rules.Undisturbed {
+			if it.Set.Undisturbed[of.ID] == "on" {
+				u.set(it, of.ID, "off", func(_, item string) (string, string) {
+					return rules.Text("Turn off until the show is over, on %s: %s", item, lang.Text(of.Name)), rules.Text("off on %s: %s", item, lang.Text(of.Name))
+				})
+			}
+		}
+	}
 	if it.Set != nil && it.Set.Upright {
 		u.set(it, "upright", "no", func(_, item string) (string, string) {
 			return rules.Text("Lay %s level", item), rules.Text("%s level", item)
