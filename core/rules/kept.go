@@ -537,7 +537,7 @@ func shownCount(n limit.Bounds) string {
 	case n.Low >= many:
 		return lang.Text("more than %s shows", Number(many))
 	case n.High >= many:
-		return lang.Text("%s shows or more", Number(n.Low))
+		return lang.Text("%s or more", Count(int(n.Low), "show", "shows"))
 	case n.Low == n.High:
 		return Count(int(n.Low), "show", "shows")
 	}
