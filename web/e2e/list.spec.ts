@@ -115,7 +115,11 @@ test('the bar overlaps nowhere, and every tab says which rig and screen it shows
             a.right <= b.left + 1 || b.right <= a.left + 1 || a.bottom <= b.top + 1 || b.bottom <= a.top + 1,
             `${title} at ${width}: ${JSON.stringify([a, b])}`,
           ).toBe(true)
-      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width)
+      await expect
+        .poll(() => page.evaluate(() => document.documentElement.scrollWidth), {
+          message: `${title} at ${width}`,
+        })
+        .toBeLessThanOrEqual(width)
     }
   }
 })
