@@ -177,7 +177,7 @@ type Uplink struct {
 	EstimateMbps *fact.Fact      `json:"estimateMbps,omitempty" doc:"Used while nothing is measured"`
 	LossPct      *fact.Fact      `json:"lossPct,omitempty" doc:"Packets it loses on the way out, percent"`
 	RTTMs        *fact.Fact      `json:"rttMs,omitempty" doc:"Round trip to the ingest, milliseconds"`
-	Whose        string          `json:"whose,omitempty" enum:"own,limited,venue,phone" doc:"One's own line, with or without a data allowance, a venue's network, a phone's; one's own when not said"`
+	Whose        string          `json:"whose,omitempty" enum:"own,limited,venue,phone" doc:"One's own line, with or without a data allowance, a venue's network, a phone's"`
 	TriedThere   string          `json:"triedThere,omitempty" enum:"yes,no,unknown" doc:"Of a venue's network: a minute was sent to the real ingest from the place"`
 	AllowanceGB  *fact.Fact      `json:"allowanceGB,omitempty" doc:"What is left of its data allowance; none when not said, but of a phone's"`
 	SecondMbps   *fact.Fact      `json:"secondMbps,omitempty" doc:"What a second line sends, such as a phone"`

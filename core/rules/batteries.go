@@ -26,13 +26,17 @@ func judgeBatteries(p *Pass, _ *Walk) {
 	}
 }
 
-// mayRunOut tells whether a thing on the way to air may live on a battery: it has one, is said to run on one, or is of a kind that
-// has, and nobody said otherwise.
+// mayRunOut tells whether a thing on the way to air may live on a battery: it has one, hangs on a bank, is said to run on one, or is
+// of a kind that has, and nobody said otherwise.
 func (p *Pass) mayRunOut(it *rig.Item) bool {
 	switch it.Gear.Kind {
 	case gear.PowerBank, gear.UPS, gear.Battery, gear.Supply, gear.Strip, gear.Lamp:
 		return false
-	case gear.Computer:
+	}
+	if giver := p.Item(it.PoweredBy); giver != nil && giver.Gear.Kind == gear.PowerBank {
+		return true
+	}
+	if it.Gear.Kind == gear.Computer {
 		return it.Set != nil && it.Set.RunsOn != ""
 	}
 	if it.Gear.Power != nil && it.Gear.Power.Battery != nil || it.Set != nil && it.Set.RunsOn != "" {
@@ -91,9 +95,8 @@ func (p *Pass) onBattery(it *rig.Item) {
 		p.add(nil, "run-time", it.ID, &l)
 		return
 	case "usb":
-		l.Sense, l.Outcomes = limit.Fits, limit.Yes
-		l.Say = says("Power of %s against the clock", "%s is fed by USB: no end.", it.Label)
-		p.add(nil, "run-time", it.ID, &l)
+		l.Loads, l.Facts = p.load(it.ID, limit.Times(need)), append(p.factRoom.room(10), p.otherPack(it)...)
+		p.fedByUSB(&Walk{}, &l, it, need)
 		return
 	case "":
 		l.Sense, l.Outcomes = limit.Fits, limit.Maybe

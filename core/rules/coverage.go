@@ -65,6 +65,11 @@ func (p *Pass) Cover() {
 			return lang.Text("what the computer has to compute"), lang.Text("the rig has no computer")
 		})
 	}
+	if up := p.Uplink; len(p.Show.Destinations)+len(p.Show.Calls) > 0 && (up == nil || up.Whose == "" && up.AllowanceGB == nil) {
+		p.notJudged("subject", "line", func(*Pass) (string, string) {
+			return lang.Text("what the line may send, and whether it is let out"), lang.Text("nobody has said whose it is: one's own, one with an allowance, a venue's or a phone's")
+		})
+	}
 	if p.Sound == nil || len(p.Sound.Paths) == 0 {
 		p.notJudged("subject", "sound", func(*Pass) (string, string) {
 			return lang.Text("sound"), lang.Text("nobody has described how it gets to air")

@@ -621,6 +621,11 @@ func TestShareOfABank(t *testing.T) {
 	}
 }
 
+// bank adds a power bank of 3000 mAh with a socket of 18 W.
+func bank(r *rig.Rig) {
+	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(18), Battery: &gear.BatteryPack{MAh: fact.Exactly(3000), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}}))
+}
+
 // Radio microphones and whatever else has a battery on the way to air: a pair of charged cells of 2000 mAh at 2.4 V, 0.85 usable, at
 // 2 W lasts 122 min.
 func TestOtherBatteries(t *testing.T) {
@@ -644,6 +649,19 @@ func TestOtherBatteries(t *testing.T) {
 			r.Item("pc").Set = &rig.Set{RunsOn: "battery"}
 			r.Item("pc").Gear.Power = &gear.Power{DrawW: exactly(60), Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(11.4), UsableShare: exactly(0.9)}}
 		}, "pc", Snapped, "its battery gives 51.3 min"},
+		// 3000 mAh × 3.7 V × 0.85 are 9.435 Wh: 113.2 min at 5 W, and 0.072 Wh of its own.
+		"an interface on a bank": {func(r *rig.Rig) {
+			bank(r)
+			box := r.Item("box")
+			box.PoweredBy, box.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(5), Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2), UsableShare: exactly(1)}}
+		}, "box", Snapped, "Box needs 195 min; bank and its own battery give 114 min."},
+		"a monitor on a bank, nothing known of it": {func(r *rig.Rig) {
+			bank(r)
+			r.Items = append(r.Items, rig.Item{ID: "mon", Label: "Monitor", PoweredBy: "bank", Gear: gear.Gear{Kind: gear.Monitor, Name: "Monitor"}})
+		}, "mon", Untested, "Monitor needs 195 min; bank and its own battery give"},
+		"a receiver by USB, from nothing named": {func(r *rig.Rig) {
+			r.Item("box").Gear.Kind, r.Item("box").Set = gear.WirelessSound, &rig.Set{RunsOn: "usb"}
+		}, "box", Untested, "gets 0 W from nothing named"},
 	} {
 		r := heard(func(r *rig.Rig, _ *rig.Sound) { c.do(r) })
 		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 15, 120
@@ -652,5 +670,6 @@ func TestOtherBatteries(t *testing.T) {
 		require.NotNil(t, l, name)
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)
+		require.False(t, slices.ContainsFunc(v.Unjudged, func(n rules.NotJudged) bool { return n.Ref == "bank" }), "%s: the bank", name)
 	}
 }

@@ -66,7 +66,7 @@ func Plain() *rig.Rig {
 
 // Line is an uplink that was measured often enough to say what it is, at the hour of Plain.
 func Line(mbps float64) *rig.Uplink {
-	up := &rig.Uplink{}
+	up := &rig.Uplink{Whose: "own"}
 	for range 4 {
 		up.MeasuredMbps = append(up.MeasuredMbps, rig.UplinkReading{Value: mbps, At: "2026-09-01T19:30:00+02:00"})
 	}

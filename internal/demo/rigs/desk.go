@@ -37,7 +37,7 @@ func Desk() *rig.Rig {
 			MainsHz: 50, Angles: 4, AnglesSelectable: true, Program: rig.Program{Kind: "encoder"}, Switching: "keys",
 			Destinations: []rig.Destination{{Name: "Club page", Transport: "rtmp", Send: rig.Send{Width: 1920, Height: 1080, Rate: f5994, VideoKbps: p(fact.Exactly(7000))}}},
 			Calls:        []rig.Call{{Name: "Guest coach", Persons: 1}}},
-		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 18.5, At: "2026-11-02T18:00:00Z"}, {Value: 17.9, At: "2026-11-09T18:00:00Z"}}},
+		Uplink: &rig.Uplink{Whose: "own", MeasuredMbps: []rig.UplinkReading{{Value: 18.5, At: "2026-11-02T18:00:00Z"}, {Value: 17.9, At: "2026-11-09T18:00:00Z"}}},
 		Items: []rig.Item{{ID: "card", Label: "Capture card", Gear: fourCard, Set: &rig.Set{Deliver: map[string]rig.Deliver{"slot": {Format: picture.YUY2, Width: 1920, Height: 1080}}}, Owned: &yes},
 			{ID: "tower", Label: "Tower", Gear: bigTower, Owned: &yes}},
 		Leads: []rig.Lead{{ID: "card-slot", From: "card.slot", To: "tower.slot-2", Grade: "slot", LengthM: straight()}}}

@@ -63,7 +63,7 @@ func Hall() *rig.Rig {
 		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: picture.R(25)}, Motion: "stage", Minutes: 150, SetupMinutes: 90, RehearsalMinutes: 30,
 			MainsHz: 50, Angles: 3, AnglesSelectable: true, Budget: &gear.Money{Amount: 10000, Currency: "EUR"}, Program: rig.Program{Kind: "encoder"}, Switching: "switcher", SoundFrom: "interface",
 			Destinations: []rig.Destination{{Name: "Village page", Transport: "rtmp", Send: rig.Send{Width: 1280, Height: 720, Rate: picture.R(25), VideoKbps: p(fact.Exactly(3000))}}}},
-		Uplink: &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 8.2, At: "2026-10-03T18:00:00Z"}, {Value: 7.4, At: "2026-10-10T18:00:00Z"}}},
+		Uplink: &rig.Uplink{Whose: "venue", TriedThere: "yes", MeasuredMbps: []rig.UplinkReading{{Value: 8.2, At: "2026-10-03T18:00:00Z"}, {Value: 7.4, At: "2026-10-10T18:00:00Z"}}},
 		Items: []rig.Item{
 			{ID: "cam-balcony", Label: "Balcony camera", Gear: hallCamera, Set: set("sdi", p50, "", "mains"), Owned: &yes, PoweredBy: "strip"},
 			{ID: "cam-aisle", Label: "Aisle camera", Gear: hallCamera, Set: set("sdi", p50, "", "mains"), Owned: &yes},

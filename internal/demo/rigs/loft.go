@@ -103,7 +103,7 @@ func Loft() *rig.Rig {
 				Send:   rig.Send{Width: 1280, Height: 720, Rate: f2997, VideoKbps: p(fact.Exactly(4000))},
 				Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, CheckedOn: "2026-09-01"}}},
 			Recordings: []rig.Recording{{What: "programme", Width: 1920, Height: 1080, Quality: 18, Container: "fmp4", Drive: "drive-1"}}},
-		Uplink: &rig.Uplink{LossPct: p(fact.Fact{Value: 0, Low: 0, High: 0.01, From: fact.Measured, At: "2026-09-22"}), RTTMs: p(fact.Fact{Value: 24, Low: 22, High: 28, From: fact.Measured, At: "2026-09-22"}), MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00+02:00"}, {Value: 7.1, At: "2026-09-08T19:00:00+02:00"}, {Value: 5.9, At: "2026-09-15T19:00:00+02:00"}, {Value: 6.8, At: "2026-09-22T19:00:00+02:00"}}},
+		Uplink: &rig.Uplink{Whose: "own", LossPct: p(fact.Fact{Value: 0, Low: 0, High: 0.01, From: fact.Measured, At: "2026-09-22"}), RTTMs: p(fact.Fact{Value: 24, Low: 22, High: 28, From: fact.Measured, At: "2026-09-22"}), MeasuredMbps: []rig.UplinkReading{{Value: 6.4, At: "2026-09-01T19:00:00+02:00"}, {Value: 7.1, At: "2026-09-08T19:00:00+02:00"}, {Value: 5.9, At: "2026-09-15T19:00:00+02:00"}, {Value: 6.8, At: "2026-09-22T19:00:00+02:00"}}},
 		Items: []rig.Item{
 			{ID: "cam-bench", Label: "Bench camera", Gear: cameraA, Set: set("hdmi", mode(3840, 2160, f2997), "off", "mains"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
 			{ID: "cam-face", Label: "Face camera", Gear: cameraA, Set: set("hdmi", mode(1920, 1080, f5994), "off", "battery"), Owned: &yes, Price: &gear.Money{Amount: 64000, Currency: "EUR"}},
@@ -132,7 +132,8 @@ func Loft() *rig.Rig {
 				Sound: &gear.SoundSheet{Microphone: "lavalier", Needs: "battery", Gives: "microphone", Balanced: "no", KHz: new(0.0), Processes: gear.No, AutoLevel: gear.No},
 				Power: &gear.Power{DrawW: p(fact.Est(0.35, 0.25, 0.45)), Battery: &gear.BatteryPack{MAh: fact.Known(2000, fact.DataSheet), Volts: fact.Known(2.4, fact.DataSheet), UsableShare: p(fact.Est(0.85, 0.8, 0.9))}}}, Owned: &yes},
 			{ID: "air-sound", Label: "Radio receiver", Gear: gear.Gear{Kind: gear.WirelessSound, Name: "Radio receiver",
-				Sound: &gear.SoundSheet{Takes: "microphone", Socket: "air", Gives: "digital", KHz: new(48.0), Processes: gear.No, AutoLevel: gear.No, ListedAs: "Radio microphone"}}, Set: &rig.Set{RunsOn: "usb"}, Owned: &yes},
+				Sound: &gear.SoundSheet{Takes: "microphone", Socket: "air", Gives: "digital", KHz: new(48.0), Processes: gear.No, AutoLevel: gear.No, ListedAs: "Radio microphone"},
+				Power: &gear.Power{USB: "runs"}}, Set: &rig.Set{RunsOn: "usb"}, PoweredBy: "pc", Owned: &yes},
 			{ID: "drive-1", Label: "Inner drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Solid state drive", FileSystem: "exfat", FreeGB: p(fact.Exactly(400)), WriteMBps: p(fact.Exactly(450))}, Owned: &yes},
 		},
 		Sound: &rig.Sound{Loudspeakers: "no", Monitor: "none", Paths: []rig.SoundPath{

@@ -5084,7 +5084,7 @@ export interface components {
              */
             triedThere?: "yes" | "no" | "unknown";
             /**
-             * @description One's own line, with or without a data allowance, a venue's network, a phone's; one's own when not said
+             * @description One's own line, with or without a data allowance, a venue's network, a phone's
              * @enum {string}
              */
             whose?: "own" | "limited" | "venue" | "phone";

@@ -15,7 +15,7 @@ export function Before({ now, save }: { now: Board; save: Save }) {
   const ordered = now.rig.items.filter((it) => it.owned === false || it.arrives)
   return (
     <>
-      <Stated name={w.whose} field="uplink/whose" path="uplink/whose" word={up.whose ?? 'own'} save={save} />
+      <Stated name={w.whose} field="uplink/whose" path="uplink/whose" word={up.whose} save={save} />
       {up.whose === 'venue' && (
         <Stated
           name={w.tried}
