@@ -1,6 +1,7 @@
 package rules_test
 
 import (
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -8,6 +9,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 )
 
@@ -93,5 +95,18 @@ func TestDays(t *testing.T) {
 	}
 	for a, b := range map[string]string{"2026-12-31": "2027-01-01", "2028-02-28": "2028-02-29", "2026-02-28": "2026-03-01"} {
 		require.Equal(t, b, rig.DayAfter(a))
+	}
+}
+
+// Nobody has said whose line it is: named, not taken for one's own.
+func TestWhoseLine(t *testing.T) {
+	named := func(whose string) bool {
+		r := plain()
+		r.Uplink = &rig.Uplink{Whose: whose, MeasuredMbps: rigtest.Line(20).MeasuredMbps}
+		return slices.ContainsFunc(judge.Rig(r).Unjudged, func(n rules.NotJudged) bool { return n.Ref == "line" })
+	}
+	require.True(t, named(""))
+	for _, whose := range []string{"own", "limited", "phone", "venue"} {
+		require.False(t, named(whose), whose)
 	}
 }

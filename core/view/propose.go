@@ -90,7 +90,7 @@ func (t *teller) orders(of []*judge.Proposal) string {
 			dummies = dummies || it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy
 		}
 	}
-	who := list(once(names))
+	who := list(alike(names))
 	switch c := of[0]; c.Kind {
 	case judge.ProposeSocket:
 		return t.plugs(of, names)
@@ -144,13 +144,23 @@ func (t *teller) plugs(of []*judge.Proposal, names []string) string {
 	return lang.Text("put %s", and(parts))
 }
 
-// once leaves out what was named before.
-func once(names []string) []string {
+// alike says a name that several things have once: "two things called Camera".
+func alike(names []string) []string {
 	out := []string{}
-	for _, n := range names {
-		if !slices.Contains(out, n) {
-			out = append(out, n)
+	for i, n := range names {
+		if slices.Contains(names[:i], n) {
+			continue
 		}
+		of := 0
+		for _, o := range names {
+			if o == n {
+				of++
+			}
+		}
+		if of > 1 {
+			n = lang.Text("%s called %s", rules.Count(of, "thing", "things"), n)
+		}
+		out = append(out, n)
 	}
 	return out
 }

@@ -5,8 +5,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 	"eventether/core/view"
 )
@@ -59,4 +61,20 @@ func TestADummyBatterySaysItsPrice(t *testing.T) {
 	require.Contains(t, p.Words, "about 25 EUR each")
 	r.Show.Budget = nil
 	require.Contains(t, view.Of(judge.Rig(r), nil).Proposed.Words, "EUR")
+}
+
+// A camera with two sockets, both to be set alike: each is named by its socket, and none twice.
+func TestTwoSocketsOfOneThing(t *testing.T) {
+	r := rigtest.Feeds(2)
+	cam := &r.Items[0]
+	second := cam.Gear.Ports[0]
+	second.ID, second.Label = "hdmi-2", "HDMI 2"
+	cam.Gear.Ports = append([]gear.Port{}, append(cam.Gear.Ports, second)...)
+	cam.Set.Output = nil
+	r.Item("cam-1").Set.Output = nil
+	r.Leads[2].From = "cam-0.hdmi-2"
+	v := judge.Rig(r)
+	words := view.Of(v, nil).Proposed.Words
+	require.Contains(t, words, "Camera (HDMI 2)", words)
+	require.Contains(t, words, "run two things called Camera", words)
 }
