@@ -4,6 +4,7 @@ import (
 	"math"
 	"slices"
 	"strconv"
+	"strings"
 
 	"eventether/core/gear"
 	"eventether/core/ladder"
@@ -48,6 +49,16 @@ func (m *maker) beforehand() {
 	}
 }
 
+// daysBefore are the steps so far that are no work of the evening: what is ordered, and who has to allow something.
+func (m *maker) daysBefore() (ids []string) {
+	for i := range m.Steps {
+		if id := m.Steps[i].ID; id == "order" || strings.HasPrefix(id, "arrives:") || strings.HasPrefix(id, "permission:") {
+			ids = append(ids, id)
+		}
+	}
+	return ids
+}
+
 // carry is what comes before anything stands: carrying in, and a spare lead of each kind.
 func (m *maker) carry() {
 	kinds := []string{}
@@ -62,7 +73,7 @@ func (m *maker) carry() {
 			kinds = append(kinds, kind)
 		}
 	}
-	st := Step{ID: "carry", Phase: Place, Do: lang.Text("Carry in and unpack."), Kind: work.Carry, People: 1, Off: true, Pass: []string{lang.Text("Everything of the packing list is there.")}}
+	st := Step{ID: "carry", Phase: Place, Do: lang.Text("Carry in and unpack."), Kind: work.Carry, People: 1, Off: true, After: m.daysBefore(), Pass: []string{lang.Text("Everything of the packing list is there.")}}
 	if len(kinds) > 0 {
 		st.Pass = append(st.Pass, lang.Text("A spare lead of each kind: %s.", rules.List(kinds)))
 	}

@@ -59,6 +59,12 @@ var Phases = []Phase{Find, Place, Powering, Set, Connect, Choose, Sound, Enter, 
 // Before tells whether a phase has to be over before air.
 func (p Phase) Before() bool { return slices.Index(Phases, p) < slices.Index(Phases, Live) }
 
+// atThePlace tells whether a phase before air is done where the show is, with what was carried in.
+func (p Phase) atThePlace() bool {
+	at := slices.Index(Phases, p)
+	return at >= slices.Index(Phases, Place) && at <= slices.Index(Phases, Test)
+}
+
 // Name is the phase as a heading.
 func (p Phase) Name() string {
 	switch p {

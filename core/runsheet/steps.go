@@ -47,6 +47,9 @@ func (m *maker) add(st Step) {
 			after = append(after, a)
 		}
 	}
+	if _, ok := m.ids["carry"]; ok && len(after) == 0 && st.Phase.atThePlace() {
+		after = append(after, "carry")
+	}
 	st.After = after
 	if st.Pass == nil {
 		st.Pass = []string{}
