@@ -32,6 +32,7 @@ type Finding struct {
 type Member struct {
 	Result *rules.Result
 	Fixes  []Move // already judged, the best first
+	Eases  []Move // of an untested one that no move settles: what makes its worst less, the most for the least first
 }
 
 // Cure is the smallest set of moves after which nothing breaks the rig, and what mends flaws for nothing besides; of a rig
@@ -187,11 +188,15 @@ func judgeMove(b *judge.Base, m *Move) {
 			judge.LookRig(after, func(now *judge.Verdict) {
 				b.Work += perProposed * len(now.Results)
 				m.Judged = judged(b.Compare(now))
+				m.Judged.lessen(b.Verdict, now.Results)
 			})
 		}
 		return
 	}
-	_ = b.Try(m.Edits, func(d *judge.Delta) { m.Judged = judged(d) }) // one that cannot be made is not judged
+	_ = b.Try(m.Edits, func(d *judge.Delta) {
+		m.Judged = judged(d)
+		m.Judged.lessen(b.Verdict, d.Results)
+	}) // one that cannot be made is not judged
 }
 
 // judged says what a change does.
@@ -211,6 +216,20 @@ func judged(d *judge.Delta) *Judged {
 		}
 	}
 	return j
+}
+
+// lessen notes which limits that nobody can settle yet come to much less at their worst, as they are in results after a move.
+func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
+	for i := range results {
+		l := &results[i]
+		if l.State != limit.Untested || !l.Over.Breaks() || l.Ratio.High >= limit.Never {
+			continue
+		}
+		was := v.Find(l.ID)
+		if was != nil && was.State == limit.Untested && was.Ratio.High > 1 && l.Ratio.High <= worthLess*was.Ratio.High && l.Ratio.Value <= was.Ratio.Value {
+			j.lessens = append(j.lessens, lessened{l.ID, l.Ratio})
+		}
+	}
 }
 
 // names are what limits are called, each worded once.
@@ -339,6 +358,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		}
 		return ok
 	}
+	eases := easing(all)
 	settles := map[limit.ID]*Question{}
 	for i := range a.Questions { // the most deciding first
 		q := &a.Questions[i]
@@ -351,7 +371,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 	out := []Finding{}
 	at := map[string]int{}
 	for _, l := range order {
-		m := Member{Result: l, Fixes: []Move{}}
+		m := Member{Result: l, Fixes: []Move{}, Eases: []Move{}}
 		fixes := slices.DeleteFunc(heals[l.ID], func(m *Move) bool { return !touchesAny(l.Where, m.touches) })
 		slices.SortStableFunc(fixes, func(a, b *Move) int {
 			return cmp.Or(cmp.Compare(len(a.Judged.strains), len(b.Judged.strains)), cmp.Compare(len(a.GivesUp), len(b.GivesUp)),
@@ -368,6 +388,15 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 				}
 				m.Fixes = append(m.Fixes, *fix)
 				listed++
+			}
+		}
+		for k := range eases[l.ID] {
+			e := &eases[l.ID][k]
+			if len(m.Fixes) > 0 || len(m.Eases) == mostEases {
+				break
+			}
+			if touchesAny(l.Where, e.move.touches) && kept(e.move) {
+				m.Eases = append(m.Eases, e.worded(l, said))
 			}
 		}
 		same, q := string(l.ID.Rule)+" "+l.State.String(), (*Question)(nil)
@@ -389,6 +418,44 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		out[k].Members = append(out[k].Members, m)
 	}
 	return out
+}
+
+// mostEases is how many moves are named for an untested limit that none of them settles.
+const mostEases = 3
+
+// easier is a move that makes an untested limit less at its worst.
+type easier struct {
+	move *Move
+	to   limit.Bounds // what the limit comes to then
+}
+
+// easing gathers by limit the moves that make it less and strain nothing, the cheapest that gives up least first, then the one
+// after which its worst is least.
+func easing(all []Move) map[limit.ID][]easier {
+	out := map[limit.ID][]easier{}
+	for i := range all {
+		if j := all[i].Judged; j != nil && len(j.strains) == 0 && all[i].Kind != "plug" { // another socket settles it or is none of its business
+			for _, l := range j.lessens {
+				out[l.id] = append(out[l.id], easier{&all[i], l.ratio})
+			}
+		}
+	}
+	for _, list := range out {
+		slices.SortStableFunc(list, func(a, b easier) int {
+			return cmp.Or(cmp.Compare(costOf(a.move), costOf(b.move)), cmp.Compare(a.move.loss, b.move.loss), cmp.Compare(a.to.High, b.to.High), cmp.Compare(a.move.ID, b.move.ID))
+		})
+	}
+	return out
+}
+
+// worded is the move, with what it makes of the limit in words.
+func (e *easier) worded(l *rules.Result, said *names) Move {
+	m, j := *e.move, *e.move.Judged
+	m.word()
+	j.word(said)
+	j.Words = lang.Text("makes %s less, %s in place of %s: it may not be enough", said.what(l.ID), rules.Percent(e.to), rules.Percent(l.Ratio))
+	m.Judged = &j
+	return m
 }
 
 // urgency orders what is not slack: dark before drops, then what may be one of them, flaws, what may be a flaw, what is near

@@ -230,6 +230,35 @@ func TestFixesAreJudged(t *testing.T) {
 	})
 }
 
+// What makes an untested limit less leaves it untested, strains nothing, and is named only where no move settles it.
+func TestEasesMakeLess(t *testing.T) {
+	seen := 0
+	for seed := range uint64(60) {
+		v := judge.Rig(rigtest.Rig(seed))
+		for _, f := range On(context.Background(), v, Effort).Findings {
+			for _, member := range f.Members {
+				for _, m := range member.Eases {
+					seen++
+					require.Equal(t, limit.Untested, member.Result.State)
+					require.Empty(t, member.Fixes)
+					require.Empty(t, m.Judged.Strains)
+					from, as := v.Rig, judge.As
+					if m.anew {
+						from, as = rigtest.Rig(seed), judge.Rig
+					}
+					after, err := rig.Apply(from, m.Edits...)
+					require.NoError(t, err, m.ID)
+					l := as(after).Find(member.Result.ID)
+					require.Equal(t, limit.Untested, l.State, m.ID)
+					require.LessOrEqual(t, l.Ratio.High, worthLess*member.Result.Ratio.High, m.ID)
+					require.Contains(t, m.Judged.Words, rules.Percent(l.Ratio), "seed %d: %s", seed, m.ID)
+				}
+			}
+		}
+	}
+	require.Greater(t, seen, 20)
+}
+
 // Two sticks in each other's place: neither socket is free, and changing them over is two moves.
 func TestCureChangesPlaces(t *testing.T) {
 	r := rigtest.Feeds(2)

@@ -69,7 +69,17 @@ type Judged struct {
 
 	heals, strains []limit.ID
 	mends          []limit.ID // of what it heals, what holds then
+	lessens        []lessened
 }
+
+// lessened is a limit that stays untested after a move, with less at its worst.
+type lessened struct {
+	id    limit.ID
+	ratio limit.Bounds // load against limit, after
+}
+
+// worthLess is what may be left, at most, of the worst a limit may come to, for a move to be worth naming.
+const worthLess = 0.85
 
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
 // no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
@@ -231,6 +241,9 @@ func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 		if passesOn && !it.IsHost() && u.g.Reaches(s.item, p.dev) {
 			continue // into what hangs on it: a loop
 		}
+		if p.wants == gear.Downstream && onlyFeeds(it) && !onlyFeeds(&u.Items[p.host]) && (from.USB != nil || passesOn) {
+			continue // nobody mends a picture by taking its plug out of the computer
+		}
 		if s.taken {
 			marks[s.class] |= hasTaken
 			taken = append(taken, s)
@@ -240,6 +253,11 @@ func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 		}
 	}
 	return free, slices.DeleteFunc(taken, func(s spot) bool { return marks[s.class]&hasFree != 0 })
+}
+
+// onlyFeeds tells whether USB sockets of a thing give power and nothing else.
+func onlyFeeds(it *rig.Item) bool {
+	return it.Gear.Kind == gear.Supply || it.Gear.Kind == gear.PowerBank
 }
 
 // adapts tells whether a plug that is in one USB socket goes into another by an adapter.

@@ -2,6 +2,7 @@ package judge
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -9,6 +10,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/usb"
 )
 
@@ -71,4 +73,50 @@ func TestOpenSocketsAreForDevices(t *testing.T) {
 	problems := rig.Check(r)
 	require.Len(t, problems, 2)
 	require.Contains(t, fmt.Sprint(problems), "anySocket")
+}
+
+// Whatever socket a plug was put into by hand, it stays there: no proposal moves it, alone or with the others.
+func TestPutByHandStays(t *testing.T) {
+	tried := 0
+	for seed := range uint64(400) {
+		r := rigtest.Rig(seed)
+		for i := range r.Leads {
+			l := &r.Leads[i]
+			if !l.AnySocket {
+				continue
+			}
+			end, at, dev := "to", l.To, l.From
+			if _, p := r.Port(l.From); p != nil && p.Direction == gear.Downstream {
+				end, at, dev = "from", l.From, l.To
+			}
+			_, was := r.Port(at)
+			sockets := []string{at}
+			for k := range r.Items {
+				for _, p := range r.Items[k].Gear.Ports {
+					ref := r.Items[k].ID + "." + p.ID
+					if taken := slices.ContainsFunc(r.Leads, func(o rig.Lead) bool { return o.From == ref || o.To == ref }); !taken && p.Direction == gear.Downstream && p.Connector == was.Connector {
+						sockets = append(sockets, ref)
+					}
+				}
+			}
+			item, _ := rig.SplitRef(dev)
+			for _, socket := range sockets {
+				after, err := rig.Apply(r, rig.Edit{Do: "plug", Lead: l.ID, End: end, Socket: socket})
+				require.NoError(t, err)
+				if len(rig.Check(after)) > 0 {
+					continue
+				}
+				tried++
+				v := Rig(after)
+				for _, c := range v.Proposed.Choices {
+					require.False(t, c.Kind == ProposeSocket && c.Of == item, "seed %d: %s put into %s, proposed for %s", seed, item, socket, c.Edit.Socket)
+				}
+				now, err := rig.Apply(after, v.Proposed.Edits()...)
+				require.NoError(t, err)
+				stands := now.Lead(l.ID)
+				require.Contains(t, []string{stands.From, stands.To}, socket, "seed %d: %s", seed, item)
+			}
+		}
+	}
+	require.Greater(t, tried, 300)
 }

@@ -187,7 +187,7 @@ func (t *teller) finding(f *advise.Finding) Finding {
 	out := Finding{State: f.State, Over: f.Over, Members: make([]Member, len(f.Members))}
 	for i := range f.Members {
 		l := &t.limits[t.place(f.Members[i].Result)]
-		out.Members[i] = Member{l.ID, l.Says, f.Members[i].Fixes}
+		out.Members[i] = Member{l.ID, l.Says, f.Members[i].Fixes, f.Members[i].Eases}
 	}
 	if f.Question != nil {
 		out.Question = f.Question.Path

@@ -76,6 +76,8 @@ func Report(name string, v *Verdict) string {
 			}
 			if len(m.Fixes) > 0 {
 				fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", m.Fixes[0].Label, m.Fixes[0].Judged.Words))
+			} else if len(m.Eases) > 0 {
+				fmt.Fprintf(&b, "            %s\n", lang.Text("%s (%s)", m.Eases[0].Label, m.Eases[0].Judged.Words))
 			}
 		}
 		for _, c := range cautions {

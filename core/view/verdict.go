@@ -192,6 +192,7 @@ type Member struct {
 	Limit string        `json:"limit" doc:"Id of the limit"`
 	Says  string        `json:"says"`
 	Fixes []advise.Move `json:"fixes" doc:"Already judged, the best first"`
+	Eases []advise.Move `json:"eases" doc:"Of an untested limit that no move settles: what makes its worst less"`
 }
 
 // Proposal is a choice nobody has made, with the best there is: the rig is judged as if it were made.

@@ -2827,6 +2827,8 @@ export interface components {
             running: boolean;
         };
         Member: {
+            /** @description Of an untested limit that no move settles: what makes its worst less */
+            eases: components["schemas"]["Move"][];
             /** @description Already judged, the best first */
             fixes: components["schemas"]["Move"][];
             /** @description Id of the limit */

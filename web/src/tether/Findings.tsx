@@ -54,7 +54,7 @@ function One({
   const limits = f.members.map((m) => m.limit)
   const on = lit?.some((id) => limits.includes(id))
   const several = f.members.length > 1
-  const fix = f.members[0]!.fixes[0]
+  const fix = best(f.members[0]!)
   return (
     <li
       className={`-mx-2 flex gap-4 border-b border-hair px-2 py-2 ${on ? 'bg-wash' : ''}`}
@@ -86,7 +86,7 @@ function One({
             {f.members.map((m) => (
               <li key={m.limit} className="py-1 break-words" data-member={m.limit}>
                 {m.says}
-                {hold && m.fixes[0] && <Fix move={m.fixes[0]} hold={hold} />}
+                {hold && best(m) && <Fix move={best(m)!} hold={hold} />}
               </li>
             ))}
           </ul>
@@ -94,6 +94,11 @@ function One({
       </div>
     </li>
   )
+}
+
+/** What mends it; where nothing is sure to, what makes it less. */
+function best(m: Finding['members'][number]): Move | undefined {
+  return m.fixes[0] ?? m.eases[0]
 }
 
 /** How far the advice got, where it is not whole. */
