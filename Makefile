@@ -57,8 +57,9 @@ FIRST ?= 1
 laws: # and what their words say: go test ./core -run NobodyWouldSay -args -wordrigs 5000
 	go test ./core -run '^TestLaws$$' -timeout 0 -args -rigs $(RIGS) -first $(FIRST)
 
-bench:
+bench: bin/eventether
 	go test -run '^$$' -bench . -benchmem ./core/... ./internal/...
+	cd web && BENCH=1 npx --no-install playwright test --workers 1
 
 # What is made from the Go types and kept in the repository.
 generate: web/node_modules/.installed

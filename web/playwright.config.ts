@@ -7,6 +7,8 @@ export default defineConfig({
   globalSetup: './e2e/setup.ts',
   workers: Math.max(1, Math.min(4, availableParallelism())),
   fullyParallel: false,
+  grep: process.env.BENCH ? /bench:/ : undefined,
+  grepInvert: process.env.BENCH ? undefined : /bench:/,
   forbidOnly: !!process.env.CI,
   timeout: 60_000,
   expect: { timeout: 15_000 },

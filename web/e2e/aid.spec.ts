@@ -54,10 +54,7 @@ test('the first visit offers three answers, the demo rigs, or a file', async ({ 
   await expect(main.getByRole('link', { name: 'Marlpit Puppet Loft', exact: true }).first()).toBeVisible()
 })
 
-test('from a key to the drawn verdict: under a tenth of a second at the 95th percentile, in the loft', async ({
-  page,
-  request,
-}) => {
+test('bench: from a key to the drawn verdict, in the loft', async ({ page, request }) => {
   await page.addInitScript(() => {
     const asked = window.fetch
     const state = window as unknown as { pending: number }

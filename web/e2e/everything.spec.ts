@@ -1,10 +1,12 @@
 import { expect, type Page, test } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
-import { complaints, url } from './helpers'
+import { complaints, go, url } from './helpers'
 
 declare global {
   interface Window {
+    /** Requests the page waits for, and all of them. */
     underWay: number
+    asked: number
   }
 }
 
@@ -89,25 +91,27 @@ async function openAll(page: Page, id: string) {
   await page.addInitScript(() => {
     const { fetch } = window
     window.underWay = 0
+    window.asked = 0
     window.fetch = async (...of) => {
-      window.underWay++
+      const later = /\/advice/.test(of[0] instanceof Request ? of[0].url : String(of[0])) // comes when it comes: the page is used meanwhile
+      if (!later) window.underWay++
+      window.asked++
       try {
         return await fetch(...of)
       } finally {
-        window.underWay--
+        if (!later) window.underWay--
+        window.asked--
       }
     }
   })
   await page.goto(url('/rules'))
   for (const screen of screens) {
-    await page.evaluate((to) => {
-      history.pushState(null, '', to)
-      window.dispatchEvent(new PopStateEvent('popstate'))
-    }, `/rigs/${id}${screen}`)
+    await go(page, `/rigs/${id}${screen}`)
     await expect(page.getByTestId(screen === '' ? 'sentence' : 'open')).toBeVisible()
     await page.waitForFunction(() => window.underWay === 0)
     const all = await pressAll(page)
     pressed += all.pressed
+    await page.waitForFunction(() => window.asked === 0)
     expect.soft(all.broke, screen).toEqual([])
     await expect(page.getByTestId('broke')).toHaveCount(0)
   }

@@ -27,6 +27,14 @@ export const hop = (page: Page, stage: string, label: string) =>
 export const sentence = (page: Page) => page.getByTestId('sentence')
 export const held = (page: Page) => page.getByTestId('held')
 
+/** Goes to another screen without loading the page anew. */
+export async function go(page: Page, path: string): Promise<void> {
+  await page.evaluate((to) => {
+    history.pushState(null, '', to)
+    window.dispatchEvent(new PopStateEvent('popstate'))
+  }, path)
+}
+
 /** What the page says on its console that it should not. */
 export function complaints(page: Page): string[] {
   const out: string[] = []

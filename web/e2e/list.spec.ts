@@ -1,6 +1,6 @@
 import { expect, test } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { complaints, loft, url } from './helpers'
+import { complaints, go, loft, url } from './helpers'
 
 test('the list: copy, delete, undo, export, import', async ({ page, request }, info) => {
   const wrong = complaints(page)
@@ -91,6 +91,7 @@ test('the bar overlaps nowhere, and every tab says which rig and screen it shows
   request,
 }) => {
   const id = await loft(request)
+  await page.goto(url('/rules'))
   for (const [screen, title] of [
     ['', 'Board'],
     ['/show', 'Show'],
@@ -101,7 +102,7 @@ test('the bar overlaps nowhere, and every tab says which rig and screen it shows
     ['/run', 'Run sheet'],
     ['/costs', 'Costs'],
   ]) {
-    await page.goto(url(`/rigs/${id}${screen}`))
+    await go(page, `/rigs/${id}${screen}`)
     await expect(page).toHaveTitle(`Marlpit Puppet Loft, copy · ${title} · Even Tether`)
     for (const width of [1280, 1100, 940, 800, 620, 390]) {
       await page.setViewportSize({ width, height: 800 })
