@@ -4,10 +4,7 @@ package night
 
 import (
 	"cmp"
-	"fmt"
-	"math"
 	"slices"
-	"strings"
 )
 
 // Op is one thing somebody did or wrote down. Ids are made where it happens, so that sending it again adds nothing.
@@ -24,6 +21,8 @@ type Op struct {
 	Incident *Incident `json:"incident,omitempty"`
 	Figure   *Figure   `json:"figure,omitempty"`
 	Text     string    `json:"text,omitempty" maxLength:"2000"`
+	// Said is set where a device's clock was ahead of ours by more than a minute: when the operation came counts then.
+	Said int64 `json:"said,omitempty" doc:"What its device's clock said, where that was ahead of the time it came; at is when it came then"`
 }
 
 // Incident is something that went wrong.
@@ -43,7 +42,7 @@ type Figure struct {
 	What  string  `json:"what" maxLength:"120" doc:"bitrate, dropped, processor, temperature, battery, free, uplink, or a name"`
 	Of    string  `json:"of,omitempty" maxLength:"120" doc:"Item id it is of"`
 	Path  string  `json:"path,omitempty" maxLength:"200" doc:"The fact of the rig it measures"`
-	Value float64 `json:"value"`
+	Value float64 `json:"value" minimum:"-1e9" maximum:"1e9"`
 	Unit  string  `json:"unit,omitempty" maxLength:"20"`
 }
 
@@ -66,6 +65,7 @@ type Tick struct {
 	Failed bool   `json:"failed"`
 	At     int64  `json:"at"`
 	Who    string `json:"who,omitempty"`
+	Said   int64  `json:"said,omitempty" doc:"What the device's clock said, where it was ahead: at is when the tick came then"`
 	op     string
 }
 
@@ -76,109 +76,12 @@ type Written struct {
 	Before []Op   `json:"before" doc:"What it said before, the oldest first"`
 }
 
-// later tells which of two operations counts: the later one; of the same moment, the one with the greater id, everywhere.
-func later(a, b *Op) int { return cmp.Or(cmp.Compare(a.At, b.At), strings.Compare(a.ID, b.ID)) }
-
-// Fold makes the state of operations. The same operations give the same state, in whatever order and however often they come.
-func Fold(ops []Op) Standing {
-	sorted := slices.Clone(ops)
-	slices.SortFunc(sorted, func(a, b Op) int { return later(&a, &b) })
-	sorted = slices.CompactFunc(sorted, func(a, b Op) bool { return a.ID == b.ID })
-	s := Standing{Ticks: map[string]Tick{}, Incidents: []Written{}, Figures: []Written{}, Notes: []Written{}}
-	dropped := map[string]bool{}
-	for i := range sorted {
-		if op := &sorted[i]; op.Kind == "drop" {
-			dropped[op.Of] = true
-		}
-	}
-	at := map[string]*Written{}
-	for i := range sorted {
-		op := &sorted[i]
-		switch op.Kind {
-		case "tick", "untick", "fail":
-			s.Ticks[op.Step] = Tick{Done: op.Kind == "tick", Failed: op.Kind == "fail", At: op.At, Who: op.Who, op: op.ID}
-		case "air":
-			if !dropped[op.ID] {
-				s.AirAt, s.AirOp = op.At, op.ID
-			}
-		case "end":
-			if !dropped[op.ID] {
-				s.EndAt, s.EndOp = op.At, op.ID
-			}
-		case "incident", "figure", "note":
-			id := cmp.Or(op.Of, op.ID)
-			k := at[id]
-			if k == nil {
-				at[id] = &Written{ID: id, Op: *op, Before: []Op{}}
-				continue
-			}
-			k.Before, k.Op = append(k.Before, k.Op), *op
-		}
-	}
-	for id, k := range at {
-		if dropped[id] {
-			continue
-		}
-		switch k.Op.Kind {
-		case "incident":
-			s.Incidents = append(s.Incidents, *k)
-			if k.Op.Incident != nil {
-				s.Lost += k.Op.Incident.MinutesLost
-			}
-		case "figure":
-			s.Figures = append(s.Figures, *k)
-		default:
-			s.Notes = append(s.Notes, *k)
-		}
-	}
-	for _, l := range []([]Written){s.Incidents, s.Figures, s.Notes} {
-		slices.SortFunc(l, func(a, b Written) int { return later(a.First(), b.First()) })
-	}
-	return s
-}
-
 // First is the operation that first wrote it down.
 func (k *Written) First() *Op {
 	if len(k.Before) > 0 {
 		return &k.Before[0]
 	}
 	return &k.Op
-}
-
-// mostLost is how many minutes one incident can lose: a week.
-const mostLost = 10080
-
-// Problem says what is wrong with an operation; "" when nothing is.
-func (op *Op) Problem() string {
-	switch {
-	case (op.Kind == "tick" || op.Kind == "untick" || op.Kind == "fail") && op.Step == "":
-		return fmt.Sprintf("%s %q: step is missing", op.Kind, op.ID)
-	case op.Kind == "incident" && (op.Incident == nil || strings.TrimSpace(op.Incident.What) == ""):
-		return fmt.Sprintf("incident %q: say what happened", op.ID)
-	case op.Kind == "figure" && (op.Figure == nil || strings.TrimSpace(op.Figure.What) == ""):
-		return fmt.Sprintf("figure %q: say what was measured", op.ID)
-	case op.Kind == "figure" && (math.IsNaN(op.Figure.Value) || math.IsInf(op.Figure.Value, 0)):
-		return fmt.Sprintf("figure %q: %v is no figure", op.ID, op.Figure.Value)
-	case op.Kind == "note" && strings.TrimSpace(op.Text) == "":
-		return fmt.Sprintf("note %q is empty", op.ID)
-	case op.Kind == "incident" && !(op.Incident.MinutesLost >= 0 && op.Incident.MinutesLost <= mostLost):
-		return fmt.Sprintf("incident %q: %v minutes lost: want 0 to %v", op.ID, op.Incident.MinutesLost, mostLost)
-	case op.Kind == "drop" && op.Of == "":
-		return fmt.Sprintf("drop %q: say of what", op.ID)
-	}
-	return ""
-}
-
-// Texts are the texts of an operation that people wrote.
-func (op *Op) Texts() []*string {
-	out := []*string{&op.Text, &op.Who}
-	if i := op.Incident; i != nil {
-		out = append(out, &i.What, &i.Cause, &i.Cure, &i.Next, &i.Part)
-	}
-	if f := op.Figure; f != nil {
-		out = append(out, &f.What, &f.Unit)
-	}
-	return out
 }
 
 // Step is what is known of a step of the sheet when times are taken.

@@ -187,7 +187,7 @@ func TestAirAndEndAreTakenBack(t *testing.T) {
 
 func TestMinutesLostAreMinutes(t *testing.T) {
 	for _, bad := range []float64{-5, 10081, math.NaN(), math.Inf(1), 1.7e308} {
-		op := night.Op{ID: "incident-1", Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: bad}}
-		require.Contains(t, op.Problem(), "want 0 to 10080", bad)
+		op := night.Op{ID: "incident-1", Kind: "incident", At: 1, Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: bad}}
+		require.Contains(t, op.Refused().Why, "want 0 to 10080", bad)
 	}
 }

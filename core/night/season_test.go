@@ -29,23 +29,3 @@ func TestOver(t *testing.T) {
 	assert.Greater(t, s.Between.High, 1.0)
 	assert.Equal(t, night.Season{ByPart: []night.Share{}, ByHop: []night.Share{}, ByLoss: []night.Share{}, Work: []night.Learn{}, Drift: []night.Drift{}}, night.Over(nil))
 }
-
-// What an operation has to say, by its kind.
-func TestProblems(t *testing.T) {
-	for _, c := range []struct {
-		op   night.Op
-		says string
-	}{
-		{night.Op{Kind: "tick", Step: "a"}, ""}, {night.Op{Kind: "tick"}, "step is missing"}, {night.Op{Kind: "fail"}, "step is missing"},
-		{night.Op{Kind: "incident"}, "what happened"}, {night.Op{Kind: "incident", Incident: &night.Incident{What: " "}}, "what happened"}, {night.Op{Kind: "incident", Incident: &night.Incident{What: "x"}}, ""},
-		{night.Op{Kind: "figure", Figure: &night.Figure{}}, "measured"}, {night.Op{Kind: "figure", Figure: &night.Figure{What: "x"}}, ""},
-		{night.Op{Kind: "note"}, "empty"}, {night.Op{Kind: "note", Text: "x"}, ""}, {night.Op{Kind: "drop"}, "of what"}, {night.Op{Kind: "air"}, ""},
-	} {
-		if c.says == "" {
-			assert.Empty(t, c.op.Problem())
-		} else {
-			assert.Contains(t, c.op.Problem(), c.says)
-		}
-	}
-	assert.Len(t, (&night.Op{Incident: &night.Incident{}, Figure: &night.Figure{}}).Texts(), 9)
-}

@@ -327,6 +327,9 @@ func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
 			}
 			continue
 		}
+		for _, i := range free { // a connection by itself may carry less than the line
+			o.Kbps = min(o.Kbps, max(LeastOf(o.Kbps, o.Px), p.oneCarries(i)))
+		}
 		open, of = append(open, o), append(of, free)
 	}
 	fits = true
@@ -339,6 +342,17 @@ func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
 		}
 	}
 	return out, fits
+}
+
+// oneCarries is the video bitrate one connection to a destination carries with room at the loss and round trip somebody has measured,
+// kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
+func (p *Pass) oneCarries(i int) float64 {
+	d, up := &p.Show.Destinations[i], p.Uplink
+	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !overTCP(d) {
+		return limit.Endless
+	}
+	most := p.ceiling*1000*Mathis(up.RTTMs.High, up.LossPct.High)/Packaging(d.Transport) - p.audio(i).High
+	return step * math.Floor(most/step)
 }
 
 // uploads is what is sent at worst but for the open bitrates, kb/s: calls, sound, and the pictures of the destinations counted.

@@ -7,6 +7,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/rig"
 )
 
 var _ = rule(Rule{ID: "line-loss", Asks: "Does a lossy line carry the stream over TCP?", Sum: "(video + audio) × packaging ≤ 75 % of the smaller of the line and 0.87 × 1460 B × 8 ÷ (round trip × √loss)", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Drops, Chapter: "5.4",
@@ -34,6 +35,11 @@ func Mathis(rttMs, lossPct float64) float64 {
 	return mathis * segment * 8 / (rttMs / 1000 * math.Sqrt(lossPct/100)) / 1e6
 }
 
+// overTCP tells whether what is sent to a destination goes by one connection over TCP.
+func overTCP(d *rig.Destination) bool {
+	return d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls"
+}
+
 // heldOptions are what a minute at the full bitrate may have shown: that the whole line is carried, or only what the formula has.
 func heldOptions(said string) *[]limit.Option {
 	yes, no := limit.Option{Word: "yes", Number: 1}, limit.Option{Word: "no", Number: 0}
@@ -54,7 +60,7 @@ func judgeLoss(p *Pass, _ *Walk) {
 	}
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		if d.Via != "" || d.Transport != "" && d.Transport != "rtmp" && d.Transport != "hls" {
+		if d.Via != "" || !overTCP(d) {
 			continue
 		}
 		l := p.roomy(5, 2)

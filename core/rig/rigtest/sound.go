@@ -70,12 +70,11 @@ func (b *builder) sound() {
 				f := b.within(fact.Est(1.5, 0.1, 20))
 				p.NextM = &f
 			}
-			if from := b.r.Item(p.From); b.Of(4) && (from.Gear.Sound == nil || from.Gear.Sound.Gives != "microphone") { // else electronics alone say it
+			if from := b.r.Item(p.From); b.Of(4) && !electronics(from) { // else electronics alone say it
 				f := b.within(fact.Est(45, 0, 90))
 				p.NoiseDB = &f
 			}
-			if b.Of(5) {
-				f := b.within(fact.Est(9, 0, 40))
+			if f := b.within(fact.Est(9, 0, 40)); b.Of(5) && (p.GainDB == nil || !electronics(b.r.Item(p.From))) { // else the gain says what is left
 				p.HeadroomDB = &f
 			}
 			if b.Of(5) {
@@ -86,4 +85,9 @@ func (b *builder) sound() {
 		}
 	}
 	b.r.Sound = s
+}
+
+// electronics tells whether levels follow from what is on the sheet of a microphone.
+func electronics(it *rig.Item) bool {
+	return it.Gear.Sound != nil && it.Gear.Sound.Gives == "microphone"
 }

@@ -1,0 +1,182 @@
+package night
+
+import (
+	"fmt"
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode/utf8"
+
+	"eventether/core/rig"
+)
+
+// Refusal says why one operation was not kept. Others that came with it are.
+type Refusal struct {
+	ID    string `json:"id"`
+	Field string `json:"field,omitempty" doc:"Which of its fields: text, incident.what, figure.value …; empty where it is the whole operation"`
+	Why   string `json:"why"`
+}
+
+func (r *Refusal) Error() string { return r.Why }
+
+// Bounds of what an operation says. A figure past a thousand million is a slip of the hand in any unit we have; an incident loses
+// a week at most; times are those of the format, up to the year 2100.
+const (
+	mostFigure = 1e9
+	mostLost   = 10080
+	lastTime   = 4102444800000
+)
+
+var (
+	opID  = regexp.MustCompile(`^[A-Za-z0-9-]{8,60}$`)
+	kinds = []string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end", "drop"}
+	loss  = []string{"source", "composing", "coding", "sending", "sound", "power", "other"}
+	hops  = []string{"", "camera", "socket", "lead", "capture", "port", "picture", "send"}
+)
+
+// text is one text of an operation, as people wrote it.
+type text struct {
+	field string
+	of    *string
+	most  int
+}
+
+func (op *Op) texts() []text {
+	out := []text{{"text", &op.Text, 2000}, {"who", &op.Who, 60}}
+	if i := op.Incident; i != nil {
+		out = append(out, text{"incident.what", &i.What, 500}, text{"incident.cause", &i.Cause, 500}, text{"incident.cure", &i.Cure, 500},
+			text{"incident.next", &i.Next, 500}, text{"incident.part", &i.Part, 120})
+	}
+	if f := op.Figure; f != nil {
+		out = append(out, text{"figure.what", &f.What, 120}, text{"figure.unit", &f.Unit, 20})
+	}
+	return out
+}
+
+// Texts are the texts of an operation that people wrote.
+func (op *Op) Texts() []*string {
+	var out []*string
+	for _, t := range op.texts() {
+		out = append(out, t.of)
+	}
+	return out
+}
+
+// Refused says what is wrong with an operation, wherever it comes from; nil when nothing is.
+func (op *Op) Refused() *Refusal {
+	if field, why := op.wrong(); why != "" {
+		return &Refusal{op.ID, field, why}
+	}
+	return nil
+}
+
+func (op *Op) wrong() (field, why string) {
+	switch {
+	case !opID.MatchString(op.ID):
+		return "id", fmt.Sprintf("id %s: want 8 to 60 letters, digits and dashes", short(op.ID))
+	case !slices.Contains(kinds, op.Kind):
+		return "kind", fmt.Sprintf("kind %s: want one of %s", short(op.Kind), strings.Join(kinds, ", "))
+	case op.At <= 0 || op.At > lastTime:
+		return "at", fmt.Sprintf("the time %d is none: want milliseconds since 1970, up to the year 2100", op.At)
+	case op.Said < 0 || op.Said > lastTime:
+		return "said", fmt.Sprintf("the time %d is none: want milliseconds since 1970, up to the year 2100", op.Said)
+	}
+	for _, t := range op.texts() {
+		if n := utf8.RuneCountInString(*t.of); n > t.most {
+			return t.field, fmt.Sprintf("%s is %d characters long: at most %d are kept", named(t.field), n, t.most)
+		}
+		if p := rig.TextProblem(*t.of); p != "" {
+			return t.field, named(t.field) + " " + p
+		}
+	}
+	for _, t := range []text{{"step", &op.Step, 300}, {"of", &op.Of, 60}} {
+		if n := utf8.RuneCountInString(*t.of); n > t.most {
+			return t.field, fmt.Sprintf("%s is %d characters long: at most %d are kept", t.field, n, t.most)
+		}
+		if p := rig.TextProblem(*t.of); p != "" {
+			return t.field, t.field + " " + p
+		}
+	}
+	switch op.Kind {
+	case "tick", "untick", "fail":
+		if op.Step == "" {
+			return "step", "it does not say of which step it is"
+		}
+	case "note":
+		if strings.TrimSpace(op.Text) == "" {
+			return "text", "the note is empty"
+		}
+	case "drop":
+		if op.Of == "" {
+			return "of", "it does not say what is dropped"
+		}
+	case "incident":
+		return op.Incident.wrong()
+	case "figure":
+		return op.Figure.wrong()
+	}
+	return "", ""
+}
+
+func (i *Incident) wrong() (field, why string) {
+	switch {
+	case i == nil || strings.TrimSpace(i.What) == "":
+		return "incident.what", "say what happened"
+	case !slices.Contains(loss, i.Loss):
+		return "incident.loss", fmt.Sprintf("loss %s: want one of %s", short(i.Loss), strings.Join(loss, ", "))
+	case !slices.Contains(hops, i.Hop):
+		return "incident.hop", fmt.Sprintf("hop %s: want one of %s", short(i.Hop), strings.Join(hops[1:], ", "))
+	case !(i.MinutesLost >= 0 && i.MinutesLost <= mostLost):
+		return "incident.minutesLost", fmt.Sprintf("%v minutes lost: want 0 to %d", i.MinutesLost, mostLost)
+	}
+	return "", ""
+}
+
+func (f *Figure) wrong() (field, why string) {
+	switch {
+	case f == nil || strings.TrimSpace(f.What) == "":
+		return "figure.what", "say what was measured"
+	case math.IsNaN(f.Value) || f.Value < -mostFigure || f.Value > mostFigure:
+		return "figure.value", fmt.Sprintf("%v: want a figure from -1,000,000,000 to 1,000,000,000", f.Value)
+	case utf8.RuneCountInString(f.Of) > 120 || utf8.RuneCountInString(f.Path) > 200 || rig.TextProblem(f.Of+f.Path) != "":
+		return "figure.path", "the fact it measures is not one of a rig"
+	}
+	return "", ""
+}
+
+// named is how a field is called.
+func named(field string) string {
+	switch field {
+	case "text":
+		return "the note"
+	case "who":
+		return "who it was"
+	}
+	_, name, _ := strings.Cut(field, ".")
+	return name
+}
+
+// short quotes a word that came in, or the beginning of it.
+func short(s string) string {
+	if utf8.RuneCountInString(s) > 40 {
+		s = string([]rune(s)[:40]) + "…"
+	}
+	return strconv.Quote(s)
+}
+
+// mostAhead is how far a device's clock may be ahead of ours before the time an operation came counts in place of what its clock said.
+const mostAhead = 60_000
+
+// Arrive puts the time of an operation right as it comes in. The sender's clock is behind ours by off milliseconds, as far as it says
+// so; what would still be in the future by more than a minute happened when it came, or every later word on it would lose.
+func (op *Op) Arrive(now, off int64) {
+	op.Said = 0
+	at := op.At + off
+	if at > now+mostAhead {
+		op.At, op.Said = now, op.At
+		return
+	}
+	op.At = at
+}
