@@ -55,13 +55,11 @@ func (op *Op) texts() []text {
 	return out
 }
 
-// Texts are the texts of an operation that people wrote.
-func (op *Op) Texts() []*string {
-	var out []*string
+// EachText hands over every text of an operation that people wrote, with the name of its field.
+func (op *Op) EachText(do func(field string, text *string)) {
 	for _, t := range op.texts() {
-		out = append(out, t.of)
+		do(t.field, t.of)
 	}
-	return out
 }
 
 // Refused says what is wrong with an operation, wherever it comes from; nil when nothing is.
@@ -170,11 +168,12 @@ func short(s string) string {
 const mostAhead = 60_000
 
 // Arrive puts the time of an operation right as it comes in. The sender's clock is behind ours by off milliseconds, as far as it says
-// so; what would still be in the future by more than a minute happened when it came, or every later word on it would lose.
+// so; what would still be in the future by more than a minute happened when it came, or every later word on it would lose. Figures
+// may be of another time than that of any clock: out of a table.
 func (op *Op) Arrive(now, off int64) {
 	op.Said = 0
 	at := op.At + off
-	if at > now+mostAhead {
+	if at > now+mostAhead && (op.Kind != "figure" || op.Of != "") {
 		op.At, op.Said = now, op.At
 		return
 	}

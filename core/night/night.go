@@ -21,6 +21,8 @@ type Op struct {
 	Incident *Incident `json:"incident,omitempty"`
 	Figure   *Figure   `json:"figure,omitempty"`
 	Text     string    `json:"text,omitempty" maxLength:"2000"`
+	// Whole is set where somebody has looked at what was taken out, and put it back: it is no key.
+	Whole bool `json:"whole,omitempty" doc:"Somebody has looked, and says that nothing in its texts is a key: they stay as they are"`
 	// Said is set where a device's clock was ahead of ours by more than a minute: when the operation came counts then.
 	Said int64 `json:"said,omitempty" doc:"What its device's clock said, where that was ahead of the time it came; at is when it came then"`
 }

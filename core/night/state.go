@@ -124,6 +124,14 @@ func (s *State) last(ops []*Op) (at int64, id string) {
 	return 0, ""
 }
 
+// Ticked is how the steps stand, and when the show went to air: what its pace goes by.
+func (s *State) Ticked() *Standing {
+	out := &Standing{Ticks: s.ticks}
+	out.AirAt, out.AirOp = s.last(s.airs)
+	out.EndAt, out.EndOp = s.last(s.ends)
+	return out
+}
+
 // Standing is the show as it stands.
 func (s *State) Standing() Standing {
 	out := s.Since(0)

@@ -898,7 +898,7 @@ func (p *Pass) headroom(i int, way *SoundWay, add func(limit.RuleID, string, Res
 	standIn := fact.Est(10.5, 9, 12) // the mean at −24 dBFS, peaks 12 to 15 dB over it
 	planned := 0.0
 	switch v := way.Levels; {
-	case v != nil:
+	case v != nil && (path.GainDB == nil || soundOf(p.Item(path.From)).Gives == "microphone"): // else nobody knows what comes out
 		planned = math.Round(v.Gain.Value)
 		standIn = fact.Est(min(max(0, v.Headroom.Value), 120), min(max(0, v.Headroom.Low), 120), min(max(0, v.Headroom.High), 120))
 	case path.GainDB != nil:

@@ -2,8 +2,10 @@ package runsheet
 
 import (
 	"cmp"
+	"container/heap"
 	"math"
 	"slices"
+	"sort"
 )
 
 // Plan is who does what when, for so many people: as early as it can be, counted in minutes from the start of work.
@@ -188,9 +190,7 @@ func (s *scheduler) bound() float64 {
 		least = max(least, s.head[i]+s.tail[i])
 		heads, tails = append(heads, s.head[i]), append(tails, s.tail[i]-s.tasks[i].minutes)
 	}
-	slices.Sort(heads)
-	slices.Sort(tails)
-	heads, tails = slices.Compact(heads), slices.Compact(tails)
+	heads, tails = some(heads), some(tails)
 	there := make([]float64, s.places)
 	for _, head := range heads {
 		for _, tail := range tails {
@@ -216,6 +216,24 @@ func (s *scheduler) bound() float64 {
 	return least
 }
 
+// mostTimes is between how many times of a plan the work is added up for a bound: of more, so many of them spread evenly. What is
+// not looked at can only leave the bound lower.
+const mostTimes = 64
+
+// some are different times in their order, spread evenly where there are many.
+func some(times []float64) []float64 {
+	slices.Sort(times)
+	times = slices.Compact(times)
+	if len(times) <= mostTimes {
+		return times
+	}
+	out := make([]float64, mostTimes)
+	for i := range out {
+		out[i] = times[i*(len(times)-1)/(mostTimes-1)]
+	}
+	return out
+}
+
 // thumbs are ranks worth trying first: as listed, the longest tail first, the most held first, and by the latest start.
 func (s *scheduler) thumbs() [][]int {
 	n := len(s.tasks)
@@ -239,17 +257,39 @@ func (s *scheduler) reset() {
 // serial places the tasks one by one, of those that may come next the one of the lowest rank.
 func (s *scheduler) serial(rank []int) (starts []float64, length float64) {
 	s.reset()
-	for range s.tasks {
-		next := -1
-		for i := range s.tasks {
-			if !s.done[i] && (next < 0 || rank[i] < rank[next]) && s.ready(i) {
-				next = i
+	next := &byRank{rank: rank}
+	waits := make([]int, len(s.tasks))
+	for i := range s.tasks {
+		if waits[i] = len(s.tasks[i].after); waits[i] == 0 {
+			heap.Push(next, i)
+		}
+	}
+	for next.Len() > 0 {
+		i := heap.Pop(next).(int)
+		s.put(i)
+		length = max(length, s.starts[i]+s.tasks[i].minutes)
+		for _, l := range s.later[i] {
+			if waits[l]--; waits[l] == 0 {
+				heap.Push(next, l)
 			}
 		}
-		s.put(next)
-		length = max(length, s.starts[next]+s.tasks[next].minutes)
 	}
 	return slices.Clone(s.starts), length
+}
+
+// byRank is a heap of tasks, the one of the lowest rank first.
+type byRank struct {
+	rank, of []int
+}
+
+func (b *byRank) Len() int           { return len(b.of) }
+func (b *byRank) Less(i, j int) bool { return b.rank[b.of[i]] < b.rank[b.of[j]] }
+func (b *byRank) Swap(i, j int)      { b.of[i], b.of[j] = b.of[j], b.of[i] }
+func (b *byRank) Push(x any)         { b.of = append(b.of, x.(int)) }
+func (b *byRank) Pop() any {
+	last := b.of[len(b.of)-1]
+	b.of = b.of[:len(b.of)-1]
+	return last
 }
 
 func (s *scheduler) ready(i int) bool {
@@ -328,7 +368,7 @@ func (p *profile) clear() { p.at, p.used = append(p.at[:0], 0), append(p.used[:0
 
 // fit is the earliest time not before from at which no more than room is in use for so long.
 func (p *profile) fit(from, minutes float64, room int) float64 {
-	for k := range p.at {
+	for k := max(0, sort.SearchFloat64s(p.at, from+same)-1); k < len(p.at); k++ {
 		end := math.Inf(1)
 		if k+1 < len(p.at) {
 			end = p.at[k+1]
@@ -359,10 +399,7 @@ func (p *profile) add(from, to float64, n int) {
 
 // cut makes t a time where something may change, and gives its place.
 func (p *profile) cut(t float64) int {
-	k := 0
-	for k < len(p.at) && p.at[k] < t-same {
-		k++
-	}
+	k := sort.SearchFloat64s(p.at, t-same)
 	if k < len(p.at) && p.at[k] <= t+same {
 		return k
 	}

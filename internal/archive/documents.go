@@ -3,7 +3,9 @@ package archive
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"time"
+	"unicode/utf8"
 
 	"github.com/google/uuid"
 
@@ -12,6 +14,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/runsheet"
 	"eventether/internal/store"
+	"eventether/internal/wire"
 )
 
 // rigDoc is a rig with every revision.
@@ -196,24 +199,77 @@ func (d *nightDoc) check(name string) error {
 	if err := json.Unmarshal(d.Sheet, &s); err != nil {
 		return unusable("%s, run sheet: %s", name, err)
 	}
-	if len(s.Plans) == 0 || d.People < 1 {
-		return unusable("%s: the run sheet has no plan", name)
+	w := store.WholeNight{Night: store.Night{Name: d.Name, AirAt: d.AirAt, People: d.People, Revision: d.Revision}, Ops: d.Ops}
+	p, cut := CheckNight(&w, &s, nil)
+	if p != "" {
+		return unusable("%s: %s", name, p)
 	}
-	for i := range d.Ops {
-		op := &d.Ops[i]
-		if p := op.Problem(); p != "" {
-			return unusable("%s: %s", name, p)
+	if d.Name = w.Night.Name; cut { // else it stays as it came, byte for byte
+		sheet, err := wire.Marshal(&s)
+		if err != nil {
+			return unusable("%s, run sheet: %s", name, err)
 		}
-		for _, t := range op.Texts() {
-			if p := rig.TextProblem(*t); p != "" {
-				return unusable("%s: %s %q: a text %s", name, op.Kind, op.ID, p)
-			}
-			*t, _ = night.WithoutKeys(*t, func(word string) bool {
-				return op.Incident != nil && word == op.Incident.Part || op.Figure != nil && word == op.Figure.Of
-			})
-		}
+		d.Sheet = sheet
 	}
 	return nil
+}
+
+// mostName bounds the name of a show.
+const mostName = 120
+
+// CheckNight says what is wrong with a night that comes from elsewhere, "" when nothing is; what looks like a stream key is taken
+// out of its texts, and cut tells whether any stood in the sheet. own tells the ids of its rig, where they are known.
+func CheckNight(w *store.WholeNight, sheet *runsheet.RunSheet, own func(word string) bool) (problem string, cut bool) {
+	if p := checkNight(w, own); p != "" {
+		return p, false
+	}
+	if p := sheet.Problem(); p != "" {
+		return p, false
+	}
+	for _, t := range sheet.Texts() {
+		clean, found := night.WithoutKeys(*t, own)
+		*t, cut = clean, cut || found
+	}
+	return "", cut
+}
+
+func checkNight(w *store.WholeNight, own func(word string) bool) string {
+	n := &w.Night
+	switch length := utf8.RuneCountInString(n.Name); {
+	case n.People < 1 || n.People > 6:
+		return fmt.Sprintf("people %d: want 1 to 6", n.People)
+	case n.AirAt.Year() < 1970 || n.AirAt.Year() > 2099:
+		return fmt.Sprintf("airAt: the year %d: want 1970 to 2099", n.AirAt.Year())
+	case n.Revision < 1:
+		return fmt.Sprintf("revision %d: want 1 or more", n.Revision)
+	case length == 0 || length > mostName:
+		return fmt.Sprintf("the name of the show is %d characters long: want 1 to %d", length, mostName)
+	case len(w.Ops) > store.MostOps:
+		return fmt.Sprintf("%d operations: a show holds at most %d", len(w.Ops), store.MostOps)
+	}
+	if p := rig.TextProblem(n.Name); p != "" {
+		return "the name of the show " + p
+	}
+	n.Name, _ = night.WithoutKeys(n.Name, own)
+	there := make(map[string]bool, len(w.Ops))
+	for i := range w.Ops {
+		op := &w.Ops[i]
+		if r := op.Refused(); r != nil {
+			return fmt.Sprintf("%s %q: %s", op.Kind, op.ID, r.Why)
+		}
+		if there[op.ID] {
+			return fmt.Sprintf("operation %q stands twice in it", op.ID)
+		}
+		there[op.ID] = true
+		mine := func(word string) bool {
+			return own != nil && own(word) || op.Incident != nil && word == op.Incident.Part || op.Figure != nil && word == op.Figure.Of
+		}
+		if op.Whole {
+			continue
+		}
+		op.EachText(func(_ string, text *string) { *text, _ = night.WithoutKeys(*text, mine) })
+	}
+	return ""
 }
 
 func (d *nightDoc) bring(ctx context.Context, s *store.Store) (Row, error) {

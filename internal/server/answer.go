@@ -42,7 +42,7 @@ func failed(err error) error {
 		return huma.NewError(http.StatusConflict, err.Error())
 	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf), errors.Is(err, store.ErrNoNight):
 		return huma.NewError(http.StatusNotFound, err.Error())
-	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFrozen), errors.Is(err, store.ErrKeyUsed):
+	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFull), errors.Is(err, store.ErrFrozen), errors.Is(err, store.ErrKeyUsed):
 		return huma.NewError(http.StatusConflict, err.Error())
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "the client went away")

@@ -28,6 +28,7 @@ type api struct {
 	watchers *watchers
 	door     *door
 	sums     sums
+	folded   *folded
 	closing  <-chan struct{}
 
 	measuring *measuring
@@ -135,7 +136,7 @@ func (a *api) register(h huma.API) {
 	a.registerTables(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
-	a.registerNights(h, op)
+	a.registerNights(h, op, raw)
 	a.registerDoor(h, op)
 	a.registerSound(h, op, raw)
 	a.registerCosts(h, op)

@@ -190,6 +190,7 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		var n Evening
 		require.NoError(t, json.Unmarshal([]byte(night), &n))
 		ask("GET", "/api/nights/"+n.ID.String(), "")
+		ask("GET", "/api/nights/"+n.ID.String()+"/changes?after=0", "")
 		ask("GET", "/api/nights/"+n.ID.String()+"/file?as=json", "")
 		ask("GET", "/api/nights/"+n.ID.String()+"/door", "")
 		ask("POST", "/api/nights/"+n.ID.String()+"/ops", fmt.Sprintf(`{"ops":[{"id":"air-%06d","kind":"air","at":1700000000000}]}`, i))

@@ -80,3 +80,41 @@ func BenchmarkLog(b *testing.B) {
 		}
 	})
 }
+
+// A tick in a show of 100,000 operations, and what it changed coming back.
+func BenchmarkLongShow(b *testing.B) {
+	s := serve(b)
+	st, err := store.Open(b.Context(), dsn)
+	require.NoError(b, err)
+	defer st.Close()
+	sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
+	row, rev, err := st.Create(b.Context(), judge.Rig(rigs.LoftEven()), "bench", "made")
+	require.NoError(b, err)
+	n, err := st.OpenNight(b.Context(), store.Night{RigID: row.ID, Revision: rev.Number, Name: "Long", AirAt: time.Now(), People: 2}, sheet)
+	require.NoError(b, err)
+	text := strings.Repeat("w w ", 120)
+	for i := range 50 {
+		ops := make([]night.Op, 2000)
+		for k := range ops {
+			ops[k] = night.Op{ID: fmt.Sprintf("inc-%06d", 2000*i+k), Kind: "incident", At: time.Now().UnixMilli(), Incident: &night.Incident{Loss: "source", What: text, Cause: text, Cure: text, Next: text}}
+		}
+		_, err := st.AddOps(b.Context(), n.ID, ops)
+		require.NoError(b, err)
+	}
+	seq := 100_000
+	send := func() {
+		body := fmt.Sprintf(`{"after":%d,"ops":[{"id":"tick-%08d","kind":"tick","at":%d,"step":"labels"}]}`, seq, seq, time.Now().UnixMilli())
+		res, err := http.Post(s.URL+"/api/nights/"+n.ID.String()+"/ops", "application/json", strings.NewReader(body))
+		require.NoError(b, err)
+		n, err := io.Copy(io.Discard, res.Body)
+		require.NoError(b, err)
+		require.Equal(b, 200, res.StatusCode)
+		require.Less(b, n, int64(100_000))
+		_ = res.Body.Close()
+		seq++
+	}
+	send() // reads the show once
+	for b.Loop() {
+		send()
+	}
+}

@@ -4,9 +4,11 @@ import (
 	"bytes"
 	"context"
 	"encoding/csv"
+	"encoding/json"
 	"errors"
 	"fmt"
 	"net/http"
+	"reflect"
 	"slices"
 	"strconv"
 	"strings"
@@ -24,6 +26,7 @@ import (
 	"eventether/core/night"
 	"eventether/core/rules"
 	"eventether/core/runsheet"
+	"eventether/internal/archive"
 	"eventether/internal/calendar"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
@@ -51,7 +54,7 @@ type Evening struct {
 	Now      int64              `json:"now" doc:"The clock of the computer that keeps it, milliseconds since 1970 UTC"`
 	Facts    []Measurable       `json:"facts" doc:"Facts of the rig that can be measured tonight"`
 	Parts    []string           `json:"parts" doc:"What the things of the rig are called"`
-	Stripped bool               `json:"stripped,omitempty" doc:"Something that looked like a stream key was taken out of what came in"`
+	Stripped bool               `json:"stripped,omitempty" doc:"Something that looked like a stream key was taken out of its name"`
 }
 
 // Measurable is a fact of a rig somebody can measure.
@@ -119,14 +122,15 @@ type Log struct {
 	Season night.Season `json:"season"`
 }
 
-func (a *api) registerNights(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+func (a *api) registerNights(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
 	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet", "runSheetOf", "The run sheet of a rig, against its last show's"), a.runSheet)
 	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet/file", "runSheetFile", "The run sheet as text, Markdown, iCalendar or JSON"), a.runSheetFile)
 	huma.Register(h, op("POST", "/api/rigs/{id}/nights", "openNight", "Open a show: the rig and its run sheet as they are now"), a.openNight)
 	huma.Register(h, op("GET", "/api/nights", "log", "Every show, and what they tell together"), a.log)
 	huma.Register(h, op("POST", "/api/nights", "importNight", "Keep a show that was exported"), a.importNight)
 	huma.Register(h, op("GET", "/api/nights/{id}", "getNight", "One show as it stands"), a.night)
-	huma.Register(h, op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened; sending it again adds nothing"), a.addOps)
+	huma.Register(h, op("GET", "/api/nights/{id}/changes", "nightChanges", "What has become of a show since it had come to a seq"), a.changes)
+	huma.Register(h, raw(op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened, each by itself; sending it again adds nothing")), a.addOps)
 	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile", "A show as JSON, its incidents or figures as CSV"), a.nightFile)
 	huma.Register(h, op("POST", "/api/rigs/{id}/measured", "takeMeasured", "Take a measured value into a rig, and onto the sheet of what it was measured on"), a.takeMeasured)
 	huma.Register(h, op("POST", "/api/nights/{id}/table", "readTable", "Read a table of figures, to choose its columns from"), a.readTable)
@@ -314,6 +318,9 @@ func (a *api) openNight(ctx context.Context, in *struct {
 	}
 	keep, cancel := limited(ctx)
 	defer cancel()
+	if y := in.Body.AirAt.Year(); y < 1970 || y > 2099 {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("airAt: the year %d: want 1970 to 2099", y))
+	}
 	n, err := a.store.OpenNight(keep, store.Night{ID: in.Body.ID, RigID: in.ID, Revision: rev.Number, Name: name, AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
 	if err != nil {
 		return nil, failed(err)
@@ -348,10 +355,6 @@ func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
 	if err != nil {
 		return nil, failed(err)
 	}
-	ops, err := a.store.Ops(get, n.ID, 0)
-	if err != nil {
-		return nil, failed(err)
-	}
 	_, rev, err := a.store.Get(get, n.RigID, n.Revision)
 	if err != nil {
 		return nil, failed(err)
@@ -360,83 +363,189 @@ func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
 	if err != nil {
 		return nil, err
 	}
-	standing, now := night.Fold(ops), time.Now().UnixMilli()
-	return &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Standing: standing, Pace: night.PaceOf(s, n.People, &standing, n.AirAt.UnixMilli(), now), Ops: ops, Seq: int64(len(ops)), Now: now, Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}, nil
+	e := &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}
+	if err := a.folded.look(get, a.store, n.ID, func(st *night.State) { e.Standing, e.Seq = st.Standing(), st.Seq() }); err != nil {
+		return nil, failed(err)
+	}
+	e.Pace = night.PaceOf(s, n.People, &e.Standing, n.AirAt.UnixMilli(), e.Now)
+	return e, nil
 }
 
-// mostSkew is how far a clock may be off before what it says is put right, in milliseconds.
-const mostSkew = 2000
+// Changed is what has become of a show since it had come to some seq.
+type Changed struct {
+	night.Changes
+	Seq      int64           `json:"seq" doc:"Operations so far"`
+	Now      int64           `json:"now" doc:"The clock of the computer that keeps it, milliseconds since 1970 UTC"`
+	Pace     night.Pace      `json:"pace" doc:"How the set-up comes along"`
+	Refused  []night.Refusal `json:"refused" doc:"Operations that came with this request and were not kept, with why; the others were"`
+	Stripped []Stripped      `json:"stripped" doc:"Texts of this request in which something that looked like a stream key was taken out"`
+}
 
-func (a *api) addOps(ctx context.Context, in *struct {
-	ID   uuid.UUID `path:"id"`
-	Body struct {
-		Ops    []night.Op `json:"ops" minItems:"1" maxItems:"2000"`
-		SentAt int64      `json:"sentAt,omitempty" doc:"The sender's clock as it sends, milliseconds since 1970 UTC: a clock that is off is put right by it"`
+// Stripped is a text as it is kept, without what looked like a stream key.
+type Stripped struct {
+	ID    string `json:"id" doc:"Of the operation"`
+	Field string `json:"field"`
+	Text  string `json:"text" doc:"As it is kept"`
+}
+
+// since tells what has changed of a night after a seq; nothing of it where that is negative.
+func (a *api) since(ctx context.Context, n *store.Night, seq int64) (*Changed, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	out := &Changed{Now: time.Now().UnixMilli(), Refused: []night.Refusal{}, Stripped: []Stripped{}}
+	sheet, err := n.RunSheet()
+	if err != nil {
+		return nil, failed(err)
 	}
-}) (*struct{ Body *Evening }, error) {
+	err = a.folded.look(get, a.store, n.ID, func(st *night.State) {
+		out.Seq = st.Seq()
+		if seq < 0 {
+			seq = out.Seq
+		}
+		out.Changes = st.Since(seq)
+		out.Pace = night.PaceOf(sheet, n.People, st.Ticked(), n.AirAt.UnixMilli(), out.Now)
+	})
+	return out, failed(err)
+}
+
+func (a *api) changes(ctx context.Context, in *struct {
+	ID    uuid.UUID `path:"id"`
+	After int64     `query:"after" minimum:"0" doc:"What is known already"`
+}) (*struct{ Body *Changed }, error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	n, err := a.store.Night(get, in.ID)
 	if err != nil {
 		return nil, failed(err)
 	}
-	stripped, err := a.clean(get, &n, in.Body.Ops)
+	c, err := a.since(ctx, &n, in.After)
 	if err != nil {
 		return nil, err
 	}
-	if off := time.Now().UnixMilli() - in.Body.SentAt; in.Body.SentAt > 0 && (off > mostSkew || off < -mostSkew) {
-		for i := range in.Body.Ops {
-			in.Body.Ops[i].At += off
-		}
+	return &struct{ Body *Changed }{c}, nil
+}
+
+// mostSkew is how far a clock may be off before what it says is put right, in milliseconds; lastSecond is the last one we know of.
+const (
+	mostSkew   = 2000
+	lastSecond = 4102444800000
+)
+
+// SentOp is an operation as it came: read by itself, so that one nobody can read holds up no other.
+type SentOp struct{ raw json.RawMessage }
+
+// UnmarshalJSON keeps the operation as it came.
+func (o *SentOp) UnmarshalJSON(b []byte) error { o.raw = append(o.raw[:0], b...); return nil }
+
+// Schema is the operation's.
+func (SentOp) Schema(r huma.Registry) *huma.Schema {
+	return r.Schema(reflect.TypeFor[night.Op](), true, "Op")
+}
+
+// read reads one operation; what is wrong with it is said of it alone.
+func (o *SentOp) read() (op night.Op, refused *night.Refusal) {
+	d := json.NewDecoder(bytes.NewReader(o.raw))
+	d.DisallowUnknownFields()
+	if err := d.Decode(&op); err != nil {
+		var named struct{ ID string }
+		_ = json.Unmarshal(o.raw, &named) // where even that cannot be read it has no name
+		return op, &night.Refusal{ID: named.ID, Why: "it cannot be read: " + strings.TrimPrefix(err.Error(), "json: ")}
 	}
-	keep, done := limited(ctx)
-	defer done()
-	seq, err := a.store.AddOps(keep, in.ID, in.Body.Ops)
+	return op, op.Refused()
+}
+
+// AddOps are operations that are sent.
+type AddOps struct {
+	Ops    []SentOp `json:"ops" minItems:"1" maxItems:"2000"`
+	SentAt int64    `json:"sentAt,omitempty" doc:"The sender's clock as it sends, milliseconds since 1970 UTC: a clock that is off is put right by it"`
+	After  *int64   `json:"after,omitempty" doc:"What the sender knows already: what has changed since comes back"`
+}
+
+// mostSent is how many operations come in at once.
+const mostSent = 2000
+
+func (a *api) addOps(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body AddOps
+}) (*struct{ Body *Changed }, error) {
+	if n := len(in.Body.Ops); n == 0 || n > mostSent {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("ops: %d operations: want 1 to %d at once", n, mostSent))
+	}
+	get, cancel := limited(ctx)
+	defer cancel()
+	n, err := a.store.Night(get, in.ID)
 	if err != nil {
 		return nil, failed(err)
 	}
-	a.watchers.tell(in.ID, seq)
-	e, err := a.evening(context.WithoutCancel(ctx), n)
+	own, err := a.ownWords(get, &n)
 	if err != nil {
 		return nil, err
 	}
-	e.Stripped = stripped
-	return &struct{ Body *Evening }{e}, nil
+	now, off := time.Now().UnixMilli(), int64(0)
+	if s := in.Body.SentAt; s > 0 && s < lastSecond && (now-s > mostSkew || s-now > mostSkew) {
+		off = now - s
+	}
+	var ops []night.Op
+	refused, stripped := []night.Refusal{}, []Stripped{}
+	for i := range in.Body.Ops {
+		op, no := in.Body.Ops[i].read()
+		if no == nil {
+			op.Arrive(now, off)
+			no = op.Refused()
+		}
+		if no != nil {
+			refused = append(refused, *no)
+			continue
+		}
+		stripped = append(stripped, withoutKeys(&op, own)...)
+		ops = append(ops, op)
+	}
+	if len(ops) > 0 {
+		keep, done := limited(ctx)
+		defer done()
+		seq, err := a.store.AddOps(keep, in.ID, ops)
+		if err != nil {
+			return nil, failed(err)
+		}
+		a.watchers.tell(in.ID, seq)
+	}
+	after := int64(-1)
+	if in.Body.After != nil {
+		after = *in.Body.After
+	}
+	c, err := a.since(context.WithoutCancel(ctx), &n, after)
+	if err != nil {
+		return nil, err
+	}
+	c.Refused, c.Stripped = refused, stripped
+	return &struct{ Body *Changed }{c}, nil
 }
 
-// clean refuses operations that say nothing, and takes keys out of their texts.
-func (a *api) clean(ctx context.Context, n *store.Night, ops []night.Op) (stripped bool, err error) {
+// ownWords tells the ids of a night's rig: they are no keys.
+func (a *api) ownWords(ctx context.Context, n *store.Night) (func(word string) bool, error) {
 	_, rev, err := a.store.Get(ctx, n.RigID, n.Revision)
 	if err != nil {
-		return false, failed(err)
+		return nil, failed(err)
 	}
 	r, err := rev.Rig()
 	if err != nil {
-		return false, failed(err)
+		return nil, failed(err)
 	}
-	own := func(word string) bool {
-		return r.Item(word) != nil || r.Lead(word) != nil
+	return func(word string) bool { return r.Item(word) != nil || r.Lead(word) != nil }, nil
+}
+
+// withoutKeys takes what looks like a stream key out of an operation.
+func withoutKeys(op *night.Op, own func(word string) bool) (out []Stripped) {
+	if op.Whole {
+		return nil
 	}
-	for i := range ops {
-		op := &ops[i]
-		if p := op.Problem(); p != "" {
-			return false, huma.NewError(http.StatusUnprocessableEntity, p+". Nothing of it was kept.")
+	op.EachText(func(field string, text *string) {
+		if clean, found := night.WithoutKeys(*text, own); found {
+			*text = clean
+			out = append(out, Stripped{op.ID, field, clean})
 		}
-		if op.At <= 0 || op.At > 4102444800000 { // the year 2100
-			return false, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%s %q: at %d is no time, in milliseconds since 1970", op.Kind, op.ID, op.At))
-		}
-		for _, t := range op.Texts() {
-			clean, found := night.WithoutKeys(*t, own)
-			*t, stripped = clean, stripped || found
-			if err := sound(op.Kind, clean); err != nil {
-				return false, err
-			}
-		}
-		if err := sound("step", op.Step); err != nil {
-			return false, err
-		}
-	}
-	return stripped, nil
+	})
+	return out
 }
 
 func (a *api) log(ctx context.Context, in *struct {
@@ -541,16 +650,21 @@ func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*str
 	if e.Format != NightFile {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("format %q: this version reads %q", e.Format, NightFile))
 	}
-	if e.Sheet == nil || len(e.Sheet.Plans) == 0 {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, "sheet: the show has no run sheet with a plan")
+	if e.Sheet == nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "sheet: the show has no run sheet")
 	}
 	n := store.Night{ID: e.ID, RigID: e.RigID, Revision: e.Revision, Name: e.Name, AirAt: e.AirAt.UTC(), People: e.People, CreatedAt: time.Now().UTC()}
 	get, cancel := limited(ctx)
 	defer cancel()
-	if _, err := a.clean(get, &n, e.Ops); err != nil {
+	own, err := a.ownWords(get, &n)
+	if err != nil {
 		return nil, err
 	}
-	var err error
+	w := store.WholeNight{Night: n, Ops: e.Ops}
+	if p, _ := archive.CheckNight(&w, e.Sheet, own); p != "" {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, p+". Nothing of it was kept.")
+	}
+	n = w.Night
 	if n.Sheet, err = wire.Marshal(e.Sheet); err != nil {
 		return nil, failed(err)
 	}
@@ -585,6 +699,9 @@ func (a *api) nightFile(ctx context.Context, in *struct {
 	name := "show-" + n.AirAt.Format(time.DateOnly)
 	var b bytes.Buffer
 	if in.As == "json" {
+		if e.Ops, err = a.store.Ops(get, n.ID, 0); err != nil {
+			return nil, failed(err)
+		}
 		if err := wire.WriteIndented(&b, e); err != nil {
 			return nil, failed(err)
 		}

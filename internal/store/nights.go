@@ -27,6 +27,7 @@ type Night struct {
 	People    int
 	Sheet     []byte `gorm:"type:jsonb"`
 	Held      []byte `gorm:"type:jsonb"`
+	HeldSeq   int64  // as of how many operations
 	Seq       int64
 	CreatedAt time.Time
 }
@@ -106,7 +107,12 @@ func (s *Store) PutNight(ctx context.Context, n Night, ops []night.Op) (added bo
 
 func (s *Store) putNight(n *Night, sheet *runsheet.RunSheet, ops []night.Op, rows []NightOp) (err error) {
 	n.Seq = int64(len(rows))
-	if n.Held, err = wire.Marshal(held(n, sheet, ops)); err != nil {
+	n.HeldSeq = n.Seq
+	st := night.NewState()
+	for i := range ops {
+		st.Add(ops[i])
+	}
+	if n.Held, err = wire.Marshal(st.Held(n.show(sheet))); err != nil {
 		return err
 	}
 	if err := s.db.Create(n).Error; err != nil {
@@ -116,55 +122,6 @@ func (s *Store) putNight(n *Night, sheet *runsheet.RunSheet, ops []night.Op, row
 		return nil
 	}
 	return s.db.CreateInBatches(rows, 500).Error
-}
-
-// held is what a night counts for, by its operations.
-func held(n *Night, sheet *runsheet.RunSheet, ops []night.Op) night.Held {
-	st := night.Fold(ops)
-	h := night.Held{Lost: st.Lost, ID: n.ID.String(), Name: n.Name, At: n.AirAt.UnixMilli(), Mishaps: []night.Incident{}, Readings: []night.Figure{}, Took: []night.Took{}}
-	if st.AirAt > 0 {
-		h.At = st.AirAt
-		if st.EndAt > st.AirAt {
-			h.Minutes = float64(st.EndAt-st.AirAt) / 60000
-		}
-	}
-	for _, k := range st.Incidents {
-		h.Mishaps = append(h.Mishaps, *k.Op.Incident)
-		if st.AirAt == 0 || k.First().At < st.AirAt {
-			h.BeforeAir++
-		}
-	}
-	for i := range ops {
-		if ops[i].Kind == "fail" && !slices.Contains(h.Failed, ops[i].Step) {
-			h.Failed = append(h.Failed, ops[i].Step)
-		}
-	}
-	slices.Sort(h.Failed)
-	for _, k := range st.Figures {
-		h.Readings = append(h.Readings, *k.Op.Figure)
-	}
-	plan := sheet.Plan(n.People)
-	h.Planned = plan.Minutes
-	var steps []night.Step
-	first, last := int64(0), int64(0)
-	for i := range sheet.Steps {
-		x := &sheet.Steps[i]
-		if !x.Phase.Before() {
-			continue
-		}
-		steps = append(steps, night.Step{ID: x.ID, Kind: string(x.Kind), Minutes: x.Minutes})
-		if t, ok := st.Ticks[x.ID]; ok && t.Done {
-			if first == 0 || t.At < first {
-				first = t.At
-			}
-			last = max(last, t.At)
-		}
-	}
-	if first > 0 {
-		h.SetUp = float64(last-first) / 60000
-		h.Took = night.Times(&st, steps)
-	}
-	return h
 }
 
 func rowsOf(id uuid.UUID, from int64, ops []night.Op) ([]NightOp, error) {
@@ -180,21 +137,35 @@ func rowsOf(id uuid.UUID, from int64, ops []night.Op) ([]NightOp, error) {
 	return rows, nil
 }
 
+// MostOps is how many operations one show can hold.
+const MostOps = 200_000
+
+// ErrFull says that a show holds as many operations as it can.
+var ErrFull = fmt.Errorf("a show holds %d operations at most", MostOps)
+
 // AddOps adds what is new of some operations to a night; what is there already stays as it was. Operations of one night come one
-// after the other, so that whoever has seen seq n has seen all up to it.
+// after the other, so that whoever has seen seq n has seen all up to it. What it costs goes by what is added, not by what is there.
 func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq int64, err error) {
 	err = s.write(ctx, func(s *Store) error {
 		var n Night
-		if err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?", id).Error; err != nil {
+		if err := s.db.Select("id", "seq").Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?", id).Error; err != nil {
 			return noNight(err, id)
 		}
-		all, err := s.opsAfter(id, 0)
-		if err != nil {
-			return err
+		ids := make([]string, len(ops))
+		for i := range ops {
+			ids[i] = ops[i].ID
 		}
-		there := make(map[string]bool, len(all))
-		for i := range all {
-			there[all[i].ID] = true
+		var known []string
+		for some := range slices.Chunk(ids, 5000) {
+			var found []string
+			if err := s.db.Model(&NightOp{}).Where("night_id = ? and id in ?", id, some).Pluck("id", &found).Error; err != nil {
+				return err
+			}
+			known = append(known, found...)
+		}
+		there := make(map[string]bool, len(known)+len(ops))
+		for _, k := range known {
+			there[k] = true
 		}
 		var fresh []night.Op
 		for _, op := range ops {
@@ -203,9 +174,11 @@ func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq i
 				fresh = append(fresh, op)
 			}
 		}
-		seq = n.Seq
-		if len(fresh) == 0 {
+		if seq = n.Seq; len(fresh) == 0 {
 			return nil
+		}
+		if n.Seq+int64(len(fresh)) > MostOps {
+			return ErrFull
 		}
 		rows, err := rowsOf(id, n.Seq, fresh)
 		if err != nil {
@@ -214,18 +187,14 @@ func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq i
 		if err := s.db.CreateInBatches(rows, 500).Error; err != nil {
 			return err
 		}
-		sheet, err := n.RunSheet()
-		if err != nil {
-			return err
-		}
-		sum, err := wire.Marshal(held(&n, sheet, append(all, fresh...)))
-		if err != nil {
-			return err
-		}
 		seq = n.Seq + int64(len(fresh))
-		return s.db.Model(&Night{}).Where("id = ?", id).Updates(map[string]any{"seq": seq, "held": sum}).Error
+		return s.db.Model(&Night{}).Where("id = ?", id).Update("seq", seq).Error
 	})
 	return seq, err
+}
+
+func (n *Night) show(sheet *runsheet.RunSheet) night.Show {
+	return night.Show{ID: n.ID.String(), Name: n.Name, AirAt: n.AirAt.UnixMilli(), People: n.People, Sheet: sheet}
 }
 
 func noNight(err error, id uuid.UUID) error {
@@ -240,9 +209,47 @@ func (s *Store) Night(ctx context.Context, id uuid.UUID) (n Night, err error) {
 	return n, noNight(s.db.WithContext(ctx).First(&n, "id = ?", id).Error, id)
 }
 
-// Sums are nights with what they count for, without their sheets.
+// Sums are nights with what they count for, without their sheets. What has gone on since it was last reckoned is reckoned anew, and
+// kept.
 func (s *Store) Sums(ctx context.Context, ids []uuid.UUID) (out []Night, err error) {
-	return out, s.db.WithContext(ctx).Omit("sheet").Where("id in ?", ids).Find(&out).Error
+	if err := s.db.WithContext(ctx).Omit("sheet").Where("id in ?", ids).Find(&out).Error; err != nil {
+		return nil, err
+	}
+	for i := range out {
+		if n := &out[i]; n.HeldSeq < n.Seq {
+			if err := s.reckon(ctx, n); err != nil {
+				return nil, err
+			}
+		}
+	}
+	return out, nil
+}
+
+// reckon works out what a night counts for as of now.
+func (s *Store) reckon(ctx context.Context, n *Night) error {
+	ops, err := s.Ops(ctx, n.ID, 0)
+	if err != nil {
+		return err
+	}
+	whole, err := s.Night(ctx, n.ID)
+	if err != nil {
+		return err
+	}
+	sheet, err := whole.RunSheet()
+	if err != nil {
+		return err
+	}
+	st := night.NewState()
+	for i := range ops {
+		st.Add(ops[i])
+	}
+	if n.Held, err = wire.Marshal(st.Held(n.show(sheet))); err != nil {
+		return err
+	}
+	n.Seq, n.HeldSeq = int64(len(ops)), int64(len(ops))
+	return s.write(ctx, func(s *Store) error {
+		return s.db.Model(&Night{}).Where("id = ? and held_seq < ?", n.ID, n.HeldSeq).Updates(map[string]any{"held": n.Held, "held_seq": n.HeldSeq}).Error
+	})
 }
 
 // Nights lists the nights of a rig, or of all, the newest first, without their sheets and what they count for.

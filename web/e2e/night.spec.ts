@@ -138,7 +138,7 @@ test('two browsers and a phone: each sees the others, without a connection it go
   await phone.unroute('**/ops')
   await expect(phone.getByTestId('waiting')).toHaveCount(0)
   await done(page, 'mount:phone')
-  const night = (await (await request.get(url(`/api/nights/${id}`))).json()) as {
+  const night = (await (await request.get(url(`/api/nights/${id}/file`))).json()) as {
     seq: number
     ops: { id: string }[]
   }
@@ -197,6 +197,64 @@ test('what looks like a key is taken out in the browser as it is in the server',
     want: string
   }[]
   for (const c of cases) expect(withoutKeys(c.text, (w) => w === 'stick-stage-number-2')).toBe(c.want)
+})
+
+test('what the log will not take holds up nothing: it is shown with why, mended, or set aside', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const id = await show(request)
+  const standing = async () =>
+    (
+      (await (await request.get(url(`/api/nights/${id}`))).json()) as {
+        standing: { notes: { op: { text: string } }[] }
+      }
+    ).standing.notes.map((k) => k.op.text)
+  await page.goto(url(`/nights/${id}`))
+  const notes = page.getByTestId('notes')
+  const note = async (text: string) => {
+    await notes.getByLabel('Note').fill(text)
+    await notes.getByRole('button', { name: 'Add' }).click()
+  }
+  await note('from the chat: \u2068Ana\u2069 says the sound is late')
+  await note('a harmless note written afterwards')
+  await expect(notes).toContainText('a harmless note written afterwards')
+  await tick(page, 'mount:cam-bench')
+  await done(page, 'mount:cam-bench')
+  const refused = page.getByTestId('refused')
+  await expect(refused).toContainText('One thing was not kept. All else was.')
+  await expect(refused).toContainText('turns the direction of what follows')
+  await expect(page.getByTestId('waiting')).toHaveCount(0)
+  await page.reload()
+  await expect(refused).toContainText('turns the direction') // it is in the device, not in the page
+  await refused.getByRole('button', { name: 'Set aside' }).click()
+  await expect(refused).not.toContainText('turns the direction')
+  await refused.getByText('Set aside in this device: 1').click()
+  await refused.getByRole('button', { name: 'Take it up again' }).click()
+  await refused.getByRole('button', { name: 'Send it without those marks' }).click()
+  await expect(notes).toContainText('from the chat: Ana says the sound is late')
+  await expect(refused).toHaveCount(0)
+  // A figure nobody can keep is typed anew.
+  const figures = page.getByTestId('figures')
+  await figures.getByLabel('Write a figure down').fill('uplink')
+  await figures.getByLabel('Value').fill('1.7e308')
+  await figures.getByRole('button', { name: 'Add' }).click()
+  await expect(refused).toContainText('want a figure from -1,000,000,000')
+  await refused.getByLabel('Mended').fill('17')
+  await refused.getByRole('button', { name: 'Send again' }).click()
+  await expect(figures).toContainText('17')
+  await expect(refused).toHaveCount(0)
+  // What was taken out is shown, and put back where it is no key.
+  await note('spare lead, serial: abcd-1234-efgh-5678')
+  const cut = page.getByTestId('cut')
+  await expect(cut).toContainText('abcd-1234-efgh-5678')
+  await expect(notes).toContainText('[key-taken-out]')
+  await cut.getByRole('button', { name: 'put it back' }).click()
+  await expect(notes).toContainText('serial: abcd-1234-efgh-5678')
+  await expect(notes).not.toContainText('[key-taken-out]')
+  expect(await standing()).toContain('spare lead, serial: abcd-1234-efgh-5678')
+  expect(wrong).toEqual([])
 })
 
 test('everything goes into one file and comes back, and what is no archive is refused', async ({ page }) => {

@@ -1081,7 +1081,33 @@ export const words = {
       n === 1
         ? '1 tick waits in this device until the connection is back.'
         : `${n} ticks wait in this device until the connection is back.`,
-    stripped: 'Something that looked like a stream key was taken out, and kept nowhere.',
+    cut: (words: string[]) =>
+      `Taken out, since it looks like a stream key: “${words.join('”, “')}”. It stands in this page only.`,
+    putBack: 'It is no key: put it back',
+    leaveOut: 'Leave it out',
+    refused: 'Not kept',
+    refusedSays: (n: number) =>
+      n === 1 ? 'One thing was not kept. All else was.' : `${n} things were not kept. All else was.`,
+    why: (text: string) => `Why: ${text}.`,
+    sendPlain: 'Send it without those marks',
+    mendIt: 'Mended',
+    sendAgain: 'Send again',
+    setAside: 'Set aside',
+    takeUp: 'Take it up again',
+    aside: (n: number) => `Set aside in this device: ${n}`,
+    ops: {
+      tick: 'Done',
+      untick: 'Not done',
+      fail: 'Failed',
+      incident: 'Incident',
+      figure: 'Figure',
+      note: 'Note',
+      air: 'On air',
+      end: 'Over',
+      drop: 'Taken back',
+    } as Record<string, string>,
+    clockAhead: (said: string) => `its clock said ${said}`,
+    earlier: (n: number) => `Show ${n} earlier ones`,
     incidents: 'Incidents',
     none: 'Nothing has happened yet.',
     loss: {

@@ -43,6 +43,7 @@ export type RunSheet = Schemas['RunSheet']
 export type RunStep = Schemas['RunStep']
 export type RunPlan = Schemas['RunPlan']
 export type Evening = Schemas['Evening']
+export type Changed = Schemas['Changed']
 export type Op = Schemas['NightOp']
 export type Incident = Schemas['NightIncident']
 export type Written = Schemas['NightWritten']
@@ -203,8 +204,10 @@ export const api = {
   openNight: (id: string, body: { id: string; airAt: string; people: number }) =>
     ask(client.POST('/api/rigs/{id}/nights', { ...at(id), body })),
   night: (id: string) => ask(client.GET('/api/nights/{id}', at(id))),
-  addOps: (id: string, ops: Op[]) =>
-    ask(client.POST('/api/nights/{id}/ops', { ...at(id), body: { ops, sentAt: Date.now() } })),
+  addOps: (id: string, ops: Op[], after?: number) =>
+    ask(client.POST('/api/nights/{id}/ops', { ...at(id), body: { ops, sentAt: Date.now(), after } })),
+  nightChanges: (id: string, after: number) =>
+    ask(client.GET('/api/nights/{id}/changes', { params: { path: { id }, query: { after } } })),
   readTable: (id: string, text: string) =>
     ask(client.POST('/api/nights/{id}/table', { ...at(id), body: { text } })),
   door: (id: string) => ask(client.GET('/api/nights/{id}/door', at(id))),

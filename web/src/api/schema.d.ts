@@ -213,6 +213,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/nights/{id}/changes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What has become of a show since it had come to a seq */
+        get: operations["nightChanges"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/nights/{id}/door": {
         parameters: {
             query?: never;
@@ -275,7 +292,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** Add what happened; sending it again adds nothing */
+        /** Add what happened, each by itself; sending it again adds nothing */
         post: operations["addOps"];
         delete?: never;
         options?: never;
@@ -943,7 +960,12 @@ export interface components {
             of: string;
             rig: components["schemas"]["Rig"];
         };
-        AddOpsRequest: {
+        AddOps: {
+            /**
+             * Format: int64
+             * @description What the sender knows already: what has changed since comes back
+             */
+            after?: number;
             ops: components["schemas"]["NightOp"][];
             /**
              * Format: int64
@@ -1272,6 +1294,52 @@ export interface components {
             field: string;
             is: string;
             was: string;
+        };
+        Changed: {
+            /**
+             * Format: int64
+             * @description When it went to air; 0 when it has not
+             */
+            airAt: number;
+            /** @description The operation that says so: dropping it takes it back */
+            airOp?: string;
+            /**
+             * Format: int64
+             * @description When it ended; 0 when it has not
+             */
+            endAt: number;
+            /** @description The operation that says so: dropping it takes it back */
+            endOp?: string;
+            figures: components["schemas"]["NightWritten"][];
+            /** @description Incidents, figures and notes that were dropped */
+            gone: string[];
+            incidents: components["schemas"]["NightWritten"][];
+            /**
+             * Format: double
+             * @description Minutes lost by all incidents
+             */
+            lost: number;
+            notes: components["schemas"]["NightWritten"][];
+            /**
+             * Format: int64
+             * @description The clock of the computer that keeps it, milliseconds since 1970 UTC
+             */
+            now: number;
+            /** @description How the set-up comes along */
+            pace: components["schemas"]["NightPace"];
+            /** @description Operations that came with this request and were not kept, with why; the others were */
+            refused: components["schemas"]["NightRefusal"][];
+            /**
+             * Format: int64
+             * @description Operations so far
+             */
+            seq: number;
+            /** @description Texts of this request in which something that looked like a stream key was taken out */
+            stripped: components["schemas"]["Stripped"][];
+            /** @description By step */
+            ticks: {
+                [key: string]: components["schemas"]["NightTick"];
+            };
         };
         Choice: {
             destination: string;
@@ -2012,7 +2080,7 @@ export interface components {
             seq: number;
             sheet: components["schemas"]["RunSheet"];
             standing: components["schemas"]["NightStanding"];
-            /** @description Something that looked like a stream key was taken out of what came in */
+            /** @description Something that looked like a stream key was taken out of its name */
             stripped?: boolean;
         };
         EveningRow: {
@@ -3003,10 +3071,17 @@ export interface components {
             /** @enum {string} */
             kind: "tick" | "untick" | "fail" | "incident" | "figure" | "note" | "air" | "end" | "drop";
             of?: string;
+            /**
+             * Format: int64
+             * @description What its device's clock said, where that was ahead of the time it came; at is when it came then
+             */
+            said?: number;
             /** @description Of a tick, untick and fail */
             step?: string;
             text?: string;
             who?: string;
+            /** @description Somebody has looked, and says that nothing in its texts is a key: they stay as they are */
+            whole?: boolean;
         };
         NightPace: {
             /** Format: double */
@@ -3041,6 +3116,12 @@ export interface components {
             at: number;
             /** Format: double */
             value: number;
+        };
+        NightRefusal: {
+            /** @description Which of its fields: text, incident.what, figure.value …; empty where it is the whole operation */
+            field?: string;
+            id: string;
+            why: string;
         };
         NightSeason: {
             /**
@@ -3117,6 +3198,11 @@ export interface components {
             at: number;
             done: boolean;
             failed: boolean;
+            /**
+             * Format: int64
+             * @description What the device's clock said, where it was ahead: at is when the tick came then
+             */
+            said?: number;
             who?: string;
         };
         NightWritten: {
@@ -4838,6 +4924,13 @@ export interface components {
             /** Format: int64 */
             stepWidth: number;
         };
+        Stripped: {
+            field: string;
+            /** @description Of the operation */
+            id: string;
+            /** @description As it is kept */
+            text: string;
+        };
         Suggestion: {
             /** @description The smallest change that would make one possible */
             changes: string[];
@@ -5735,6 +5828,40 @@ export interface operations {
             };
         };
     };
+    nightChanges: {
+        parameters: {
+            query?: {
+                /** @description What is known already */
+                after?: number;
+            };
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Changed"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     doorOf: {
         parameters: {
             query?: never;
@@ -5912,7 +6039,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["AddOpsRequest"];
+                "application/json": components["schemas"]["AddOps"];
             };
         };
         responses: {
@@ -5922,7 +6049,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Evening"];
+                    "application/json": components["schemas"]["Changed"];
                 };
             };
             /** @description Error */

@@ -5,8 +5,9 @@ import type { Evening } from '../api/client'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
-import { withoutKeys } from './keys'
-import { type Add, useTake } from './NightPage'
+import { Latest } from './Latest'
+import { useTake } from './NightPage'
+import type { Add } from './useNight'
 import type { Failure } from '../api/client'
 
 const w = words.night
@@ -30,7 +31,7 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
           void add({
             kind: 'figure',
             figure: {
-              what: withoutKeys(what.trim()).slice(0, 120),
+              what: what.trim().slice(0, 120),
               value: Number(value),
               unit: fact?.unit ?? unit,
               path: fact?.path,
@@ -86,42 +87,46 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
       {take.data && <p role="status">{w.taken(take.data.shelf)}</p>}
       <table className="mt-2 w-full text-sm">
         <tbody>
-          {e.standing.figures.map((k) => {
-            const f = k.op.figure!
-            const planned = e.facts.find((x) => x.path === f.path)
-            return (
-              <tr key={k.id} className="border-b border-hair">
-                <td className="py-1 pr-3 tabular-nums">
-                  {new Date(k.op.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
-                </td>
-                <td className="pr-3">{f.what}</td>
-                <td className="pr-3 text-right font-semibold tabular-nums">
-                  {f.value} {f.unit}
-                </td>
-                <td className="pr-3 text-muted">
-                  {planned &&
-                    w.planned(
-                      planned.low === planned.high
-                        ? String(planned.value)
-                        : `${planned.low} to ${planned.high}`,
+          <Latest
+            rows
+            of={e.standing.figures}
+            each={(k) => {
+              const f = k.op.figure!
+              const planned = e.facts.find((x) => x.path === f.path)
+              return (
+                <tr key={k.id} className="border-b border-hair">
+                  <td className="py-1 pr-3 tabular-nums">
+                    {new Date(k.op.at).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })}
+                  </td>
+                  <td className="pr-3">{f.what}</td>
+                  <td className="pr-3 text-right font-semibold tabular-nums">
+                    {f.value} {f.unit}
+                  </td>
+                  <td className="pr-3 text-muted">
+                    {planned &&
+                      w.planned(
+                        planned.low === planned.high
+                          ? String(planned.value)
+                          : `${planned.low} to ${planned.high}`,
+                      )}
+                  </td>
+                  <td className="text-right">
+                    {f.path && (
+                      <button
+                        className="quiet"
+                        disabled={take.isPending}
+                        onClick={() =>
+                          take.mutate({ path: f.path!, value: f.value, what: f.what, at: k.op.at })
+                        }
+                      >
+                        {w.take}
+                      </button>
                     )}
-                </td>
-                <td className="text-right">
-                  {f.path && (
-                    <button
-                      className="quiet"
-                      disabled={take.isPending}
-                      onClick={() =>
-                        take.mutate({ path: f.path!, value: f.value, what: f.what, at: k.op.at })
-                      }
-                    >
-                      {w.take}
-                    </button>
-                  )}
-                </td>
-              </tr>
-            )
-          })}
+                  </td>
+                </tr>
+              )
+            }}
+          />
         </tbody>
       </table>
     </section>
@@ -197,7 +202,7 @@ function FromTable({ now: e, add }: { now: Evening; add: Add }) {
                 void add({
                   kind: 'figure',
                   at: c.at ?? air,
-                  figure: { what: withoutKeys(c.what).slice(0, 120), value: c.value },
+                  figure: { what: c.what.slice(0, 120), value: c.value },
                 })
               read.reset()
             }}

@@ -2,8 +2,9 @@ import { useState } from 'react'
 import type { Evening, Incident, Written } from '../api/client'
 import { words } from '../words'
 import { draftOf, dropDraft, minutesOf, putDraft } from './drafts'
-import { withoutKeys } from './keys'
-import type { Add } from './NightPage'
+import { cutKeys } from './keys'
+import { Latest } from './Latest'
+import type { Add } from './useNight'
 
 const w = words.night
 const hops = ['camera', 'socket', 'lead', 'capture', 'port', 'picture', 'send'] as const
@@ -15,20 +16,14 @@ export function Incidents({ now: e, add }: { now: Evening; add: Add }) {
     <section className="mt-8" data-testid="incidents">
       <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.incidents}</h2>
       {e.standing.incidents.length === 0 && <p className="mt-2 text-muted">{w.none}</p>}
-      {e.standing.incidents.map((k) => (
-        <One key={k.id} now={e} kept={k} add={add} />
-      ))}
+      <Latest of={e.standing.incidents} each={(k) => <One key={k.id} now={e} kept={k} add={add} />} />
     </section>
   )
 }
 
-/** An incident as it is kept: keys taken out, and said to be unsaid where it is. */
-export function written(typed: Incident, e: Evening): Incident {
-  const own = (word: string) => e.facts.some((f) => f.item === word)
-  const clean = { ...typed }
-  for (const name of ['what', 'cause', 'cure', 'next', 'part'] as const)
-    if (clean[name]) clean[name] = withoutKeys(clean[name], own)
-  return { ...clean, what: clean.what.trim() || w.unsaid }
+/** An incident as it is kept: said to be unsaid where it is. */
+export function written(typed: Incident): Incident {
+  return { ...typed, what: typed.what.trim() || w.unsaid }
 }
 
 function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
@@ -39,9 +34,15 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
   const wrong = minutes.trim() !== '' && minutesOf(minutes) === undefined
   const first = kept.before[0] ?? kept.op
   const own = (word: string) => e.facts.some((f) => f.item === word)
+  const clean = (text: Incident) => {
+    const out = { ...text }
+    for (const name of ['what', 'cause', 'cure', 'next', 'part'] as const)
+      if (out[name]) out[name] = cutKeys(out[name], own).clean
+    return out
+  }
   const setNow = (text: Incident) => {
     set(text)
-    putDraft(e.id, kept.id, text)
+    putDraft(e.id, kept.id, clean(text)) // a key is in this page alone, never in what the device keeps
   }
   const text = (name: 'what' | 'cause' | 'cure' | 'next' | 'part') => (
     <label className="text-sm">
@@ -52,7 +53,6 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
         list={name === 'part' ? 'parts' : undefined}
         value={name === 'what' && now.what === w.unsaid ? '' : (now[name] ?? '')}
         onChange={(x) => setNow({ ...now, [name]: x.target.value })}
-        onBlur={(x) => setNow({ ...now, [name]: withoutKeys(x.target.value, own) })}
       />
     </label>
   )
@@ -78,7 +78,7 @@ function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
         onSubmit={(x) => {
           x.preventDefault()
           if (wrong) return
-          void add({ kind: 'incident', of: kept.id, incident: written(now, e) })
+          void add({ kind: 'incident', of: kept.id, incident: written(now) })
           dropDraft(e.id, kept.id)
           setOpen(false)
         }}

@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, type Evening, Failure, nightAddress, type Op, type RunStep } from '../api/client'
+import { api, type Evening, Failure, nightAddress, type RunStep } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
 import { useTitle } from '../parts/useTitle'
 import { More } from '../run/RunPage'
@@ -11,9 +11,11 @@ import { DoorView } from './DoorView'
 import { Figures } from './Figures'
 import { draftOf } from './drafts'
 import { Incidents, written } from './Incidents'
-import { withoutKeys } from './keys'
+import { Latest } from './Latest'
+import { over } from './merge'
+import { Cuts, RefusedList } from './RefusedList'
 import { Sure } from './Sure'
-import { useNight } from './useNight'
+import { type Add, useNight } from './useNight'
 
 const w = words.night
 
@@ -24,7 +26,7 @@ const atHome = ['127.0.0.1', 'localhost', '[::1]'].includes(location.hostname)
 export function NightPage() {
   const id = useParams().id!
   const [who, setWho] = useState(() => localStorage.getItem('who') ?? '')
-  const { night, waiting, refused, stripped, add } = useNight(id, who)
+  const { night, waiting, refused, failure, cuts, add, putBack, leaveOut, mend, setAside } = useNight(id, who)
   useDark()
   useTitle(night.data?.name, w.title)
   const e = night.data
@@ -45,14 +47,19 @@ export function NightPage() {
     <Frame title={<span className="block truncate">{e.name}</span>}>
       <main className="mx-auto max-w-5xl px-6 pb-24 max-sm:px-3">
         <Clock now={shown} />
-        {refused && <Problems error={refused} />}
+        {failure && <Problems error={failure} />}
+        <RefusedList
+          refused={refused}
+          mend={(op) => void mend(op)}
+          setAside={(r, aside) => void setAside(r, aside)}
+        />
         <div role="status" className="space-y-1">
           {waiting.length > 0 && (
             <p className="border-l-4 border-untested pl-3" data-testid="waiting">
               {w.waiting(waiting.length)}
             </p>
           )}
-          {stripped && <p className="border-l-4 border-taut pl-3">{w.stripped}</p>}
+          <Cuts cuts={cuts} putBack={(c) => void putBack(c)} leaveOut={leaveOut} />
         </div>
         <Buttons now={shown} add={add} />
         <label className="mt-3 flex flex-wrap items-center gap-3 text-sm">
@@ -105,29 +112,6 @@ function useDark() {
   }, [was])
 }
 
-export type Add = (op: Omit<Op, 'id' | 'at' | 'who'> & { at?: number }) => Promise<string>
-
-/** The night with what waits in this device laid over it. */
-function over(e: Evening, waiting: Op[]): Evening {
-  const ticks = { ...e.standing.ticks }
-  const standing = { ...e.standing, ticks, incidents: [...e.standing.incidents] }
-  for (const op of waiting) {
-    if (op.step && ['tick', 'untick', 'fail'].includes(op.kind))
-      ticks[op.step] = { done: op.kind === 'tick', failed: op.kind === 'fail', at: op.at, who: op.who }
-    if (op.kind === 'air') Object.assign(standing, { airAt: op.at, airOp: op.id })
-    if (op.kind === 'end') Object.assign(standing, { endAt: op.at, endOp: op.id })
-    if (op.kind === 'drop' && op.of === standing.endOp) Object.assign(standing, { endAt: 0, endOp: '' })
-    if (op.kind === 'drop' && op.of === standing.airOp) Object.assign(standing, { airAt: 0, airOp: '' })
-    if (op.kind === 'incident') {
-      const at = standing.incidents.findIndex((k) => k.id === (op.of || op.id))
-      if (at < 0) standing.incidents.push({ id: op.id, op, before: [] })
-      else if (standing.incidents[at]!.op.id !== op.id)
-        standing.incidents[at] = { ...standing.incidents[at]!, op }
-    }
-  }
-  return { ...e, standing }
-}
-
 const time = (ms: number) => new Date(ms).toLocaleTimeString('en-GB', { hour: '2-digit', minute: '2-digit' })
 
 function useClock() {
@@ -171,7 +155,7 @@ const drafts = (e: Evening) =>
 
 /** Keeps what is typed of incidents, as it stands. */
 function keepDrafts(e: Evening, add: Add) {
-  for (const { id, text } of drafts(e)) void add({ kind: 'incident', of: id, incident: written(text, e) })
+  for (const { id, text } of drafts(e)) void add({ kind: 'incident', of: id, incident: written(text) })
 }
 
 function Buttons({ now: e, add }: { now: Evening; add: Add }) {
@@ -284,7 +268,7 @@ function Steps({ now: e, add }: { now: Evening; add: Add }) {
 
 function StepRow(p: {
   step: RunStep
-  tick?: { done: boolean; failed: boolean; at: number; who?: string }
+  tick?: { done: boolean; failed: boolean; at: number; who?: string; said?: number }
   next: boolean
   at: string
   whose: string
@@ -320,6 +304,7 @@ function StepRow(p: {
               {' '}
               · {time(tick!.at)}
               {tick!.who ? ` ${tick!.who}` : ''}
+              {tick!.said ? ` (${w.clockAhead(time(tick!.said))})` : ''}
             </span>
           )}
         </span>
@@ -348,18 +333,21 @@ function Notes({ now: e, add }: { now: Evening; add: Add }) {
     <section className="mt-8" data-testid="notes">
       <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.notes}</h2>
       <ul>
-        {e.standing.notes.map((k) => (
-          <li key={k.id} className="border-b border-hair py-1">
-            <span className="text-muted tabular-nums">{time(k.op.at)}</span> {k.op.text}
-          </li>
-        ))}
+        <Latest
+          of={e.standing.notes}
+          each={(k) => (
+            <li key={k.id} className="border-b border-hair py-1 break-words">
+              <span className="text-muted tabular-nums">{time(k.op.at)}</span> {k.op.text}
+            </li>
+          )}
+        />
       </ul>
       <form
         className="mt-2 flex gap-3"
         onSubmit={(x) => {
           x.preventDefault()
           if (!text.trim()) return
-          void add({ kind: 'note', text: withoutKeys(text.trim()) })
+          void add({ kind: 'note', text: text.trim() })
           setText('')
         }}
       >

@@ -1,16 +1,23 @@
-import { createStore, entries, set, delMany } from 'idb-keyval'
+import { createStore, del, entries, set, delMany } from 'idb-keyval'
 import type { Op } from '../api/client'
 
 /** What was ticked and stamped in this device and is not in the log yet: it survives a reload, and a night without a connection. */
 const store = createStore('eventether-night', 'ops')
 
+/** What the log would not take, with why: it waits for a hand, and holds up nothing. */
+const apart = createStore('eventether-night-refused', 'ops')
+
+/** An operation that was refused. */
+export type Refused = { op: Op; why: string; field?: string; aside?: boolean }
+
 const key = (night: string, op: string) => `${night}/${op}`
 
+async function of<T>(night: string, from: typeof store): Promise<T[]> {
+  return (await entries<string, T>(from)).filter(([k]) => k.startsWith(night + '/')).map(([, v]) => v)
+}
+
 export const queued = async (night: string): Promise<Op[]> =>
-  (await entries<string, Op>(store))
-    .filter(([k]) => k.startsWith(night + '/'))
-    .map(([, op]) => op)
-    .sort((a, b) => a.at - b.at)
+  (await of<Op>(night, store)).sort((a, b) => a.at - b.at)
 
 export const queue = (night: string, op: Op) => set(key(night, op.id), op, store)
 
@@ -19,6 +26,23 @@ export const forget = (night: string, ops: Op[]) =>
     ops.map((op) => key(night, op.id)),
     store,
   )
+
+export const refusedOps = async (night: string): Promise<Refused[]> =>
+  (await of<Refused>(night, apart)).sort((a, b) => a.op.at - b.op.at)
+
+export const setApart = (night: string, refused: Refused) => set(key(night, refused.op.id), refused, apart)
+
+export const takeBack = (night: string, op: string) => del(key(night, op), apart)
+
+/** How much is sent at once: so many operations, and so many characters. */
+const most = { ops: 500, text: 400_000 }
+
+/** The first of what waits, as much as is sent at once; one at least. */
+export function some(ops: Op[]): Op[] {
+  let text = 0
+  const n = ops.findIndex((op, i) => (text += JSON.stringify(op).length) > most.text || i === most.ops)
+  return n < 0 ? ops : ops.slice(0, Math.max(1, n))
+}
 
 /** Ids are made where something happens: 122 random bits, wherever the page comes from. */
 export function newID() {

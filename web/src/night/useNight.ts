@@ -1,14 +1,22 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { api, Failure, type Evening, type Op } from '../api/client'
+import { api, Failure, type Changed, type Evening, type Op } from '../api/client'
 import { keys } from '../api/keys'
-import { forget, newID, queue, queued } from './queue'
+import { cutKeys } from './keys'
+import { merge } from './merge'
+import { forget, newID, queue, queued, type Refused, refusedOps, setApart, some, takeBack } from './queue'
+import { fieldOf, texts } from './texts'
 
 const again = 2000
 
+/** Something that was taken out of a text because it looks like a stream key. It is in this page only, and gone with it. */
+export type Cut = { id: string; words: string[]; whole: Op }
+
+export type Add = (op: Omit<Op, 'id' | 'at' | 'who'> & { at?: number }) => Promise<string>
+
 /**
- * A night as it stands, with what waits in this device laid over it. Whatever is added is kept here first, then sent; others'
- * come in as they are told of.
+ * A night as it stands, with what waits in this device. Whatever is added is kept here first, then sent; what the log will not take
+ * is put apart, with why, and holds up nothing; others' come in as they are told of.
  */
 export function useNight(id: string, who: string) {
   const queries = useQueryClient()
@@ -20,41 +28,61 @@ export function useNight(id: string, who: string) {
     refetchInterval: 30_000,
   })
   const [waiting, setWaiting] = useState<Op[]>([])
-  const [refused, setRefused] = useState<Failure>()
-  const [stripped, setStripped] = useState(false)
+  const [refused, setRefused] = useState<Refused[]>([])
+  const [failure, setFailure] = useState<Failure>()
+  const [cuts, setCuts] = useState<Cut[]>([])
   const sending = useRef(false)
+  const read = useRef(false) // what was put apart before, once
+
+  const known = useCallback(() => queries.getQueryData<Evening>(keys.night(id)), [queries, id])
   const settle = useCallback(
-    (e: Evening) => {
-      const was = queries.getQueryData<Evening>(keys.night(id))
-      if (!was || e.seq >= was.seq) queries.setQueryData(keys.night(id), e)
+    (c: Changed) => {
+      const was = known()
+      if (was) queries.setQueryData(keys.night(id), merge(was, c))
       void queries.invalidateQueries({ queryKey: keys.log() })
     },
-    [queries, id],
+    [queries, id, known],
   )
+  const readRefused = useCallback(async () => setRefused(await refusedOps(id)), [id])
+
   const flush = useCallback(async () => {
     if (sending.current) return
     sending.current = true
+    let single = false // a whole batch was refused: one by one, so that only what is wrong stays
     try {
       for (let ops = await queued(id); ops.length > 0; ops = await queued(id)) {
         setWaiting(ops)
-        const some = ops.slice(0, 500)
+        const now = single ? ops.slice(0, 1) : some(ops)
         try {
-          const e = await api.addOps(id, some)
-          if (e.stripped) setStripped(true)
-          settle(e)
+          const c = await api.addOps(id, now, known()?.seq)
+          settle(c)
+          for (const r of c.refused) {
+            const op = now.find((o) => o.id === r.id)
+            if (op) await setApart(id, { op, why: r.why, field: r.field })
+          }
         } catch (e) {
-          if (!(e instanceof Failure) || e.away || e.status === 504 || e.status >= 500) return // it waits
-          setRefused(e)
-          return
+          if (!(e instanceof Failure) || e.away || e.status >= 500) return // it waits
+          if (![400, 413, 422].includes(e.status)) {
+            setFailure(e) // not the operation: the show is gone, or full, or the door shut
+            return
+          }
+          if (now.length > 1) {
+            single = true
+            continue
+          }
+          await setApart(id, { op: now[0]!, why: e.message })
         }
-        await forget(id, some)
+        await forget(id, now)
+        await readRefused()
       }
       setWaiting([])
-      setRefused(undefined)
+      setFailure(undefined)
+      if (!read.current) await readRefused()
+      read.current = true
     } finally {
       sending.current = false
     }
-  }, [id, settle])
+  }, [id, settle, known, readRefused])
 
   useEffect(() => {
     const timer = setInterval(() => void flush(), again)
@@ -74,23 +102,80 @@ export function useNight(id: string, who: string) {
 
   useEffect(() => {
     const events = new EventSource(`/api/nights/${id}/events`)
+    let asking = false
     events.addEventListener('added', (m) => {
       const { seq } = JSON.parse(m.data as string) as { seq: number }
-      if (seq > (queries.getQueryData<Evening>(keys.night(id))?.seq ?? -1))
-        void queries.invalidateQueries({ queryKey: keys.night(id) })
+      const have = known()?.seq
+      if (have === undefined || seq <= have || asking) return
+      asking = true
+      void api
+        .nightChanges(id, have)
+        .then(settle)
+        .catch(() => queries.invalidateQueries({ queryKey: keys.night(id) }))
+        .finally(() => (asking = false))
     })
     return () => events.close()
-  }, [id, queries])
+  }, [id, queries, known, settle])
 
-  const add = useCallback(
-    async (op: Omit<Op, 'id' | 'at' | 'who'> & { at?: number }) => {
-      const whole = { ...op, id: newID(), at: op.at ?? Date.now(), who } as Op
-      setWaiting((was) => [...was, whole])
-      await queue(id, whole)
+  const put = useCallback(
+    async (op: Op) => {
+      setWaiting((was) => [...was, op])
+      await queue(id, op)
       void flush()
-      return whole.id
     },
-    [id, who, flush],
+    [id, flush],
   )
-  return { night, waiting, refused, stripped, add }
+  const add: Add = useCallback(
+    async (op) => {
+      const typed = { ...op, id: newID(), at: op.at ?? Date.now(), who } as Op
+      const [clean, words] = typed.whole ? [typed, []] : withoutKeys(typed, known())
+      if (words.length > 0) setCuts((was) => [...was, { id: typed.id, words, whole: typed }])
+      await put(clean)
+      return typed.id
+    },
+    [who, known, put],
+  )
+  /** Puts back what was taken out of a text: somebody says that it is no key. */
+  const putBack = useCallback(
+    async (cut: Cut) => {
+      setCuts((was) => was.filter((c) => c !== cut))
+      await put({ ...cut.whole, id: newID(), of: cut.whole.of ?? cut.whole.id, whole: true })
+    },
+    [put],
+  )
+  /** Sends a refused operation again, as it was mended. */
+  const mend = useCallback(
+    async (op: Op) => {
+      await queue(id, op)
+      await takeBack(id, op.id)
+      await readRefused()
+      void flush()
+    },
+    [id, flush, readRefused],
+  )
+  const setAside = useCallback(
+    async (r: Refused, aside: boolean) => {
+      await setApart(id, { ...r, aside })
+      await readRefused()
+    },
+    [id, readRefused],
+  )
+  const leaveOut = useCallback((cut: Cut) => setCuts((was) => was.filter((c) => c !== cut)), [])
+  return { night, waiting, refused, failure, cuts, add, putBack, leaveOut, mend, setAside }
+}
+
+/** An operation without what looks like a stream key in its texts, and the words that were taken out. */
+function withoutKeys(op: Op, e: Evening | undefined): [Op, string[]] {
+  const own = (word: string) => !!e?.facts.some((f) => f.item === word)
+  let out = op
+  const words: string[] = []
+  for (const field of texts) {
+    const text = fieldOf(out, field).get()
+    if (typeof text !== 'string') continue
+    const { clean, cut } = cutKeys(text, own)
+    if (cut.length === 0) continue
+    words.push(...cut)
+    out = fieldOf(out, field).set(clean)
+  }
+  return [out, words]
 }
