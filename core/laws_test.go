@@ -229,15 +229,16 @@ func heldSound(v *judge.Verdict, r *rig.Rig) *rig.Rig {
 	return &out
 }
 
-// raised tells whether a bitrate is proposed that is the least a destination takes.
+// raised tells whether a bitrate is proposed that is the least a destination takes, or what somebody has said of another it shares a
+// coding with.
 func raised(v *judge.Verdict) bool {
 	return slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool {
 		if c.Kind != judge.ProposeBitrate || c.Edit.Send == nil || c.Edit.Send.VideoKbps == nil {
 			return false
 		}
 		return slices.ContainsFunc(v.Show.Destinations, func(d rig.Destination) bool {
-			if d.Ingest == nil {
-				return false
+			if said := d.Send.VideoKbps; said != nil && said.Value == c.Edit.Send.VideoKbps.Value {
+				return true
 			}
 			least, known := d.Ingest.Least()
 			return known && least == c.Edit.Send.VideoKbps.Value
