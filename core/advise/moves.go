@@ -228,6 +228,10 @@ func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 	if !ok {
 		is = -1
 	}
+	var above []bool
+	if passesOn {
+		above = u.g.Above(p.dev)
+	}
 	const hasFree, hasTaken = 1, 2
 	marks := make([]uint8, len(u.classes))
 	for _, s := range spots {
@@ -238,7 +242,7 @@ func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 		if port := &it.Gear.Ports[s.port]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) && (!adapts(to, port) || s.taken) {
 			continue
 		}
-		if passesOn && !it.IsHost() && u.g.Reaches(s.item, p.dev) {
+		if passesOn && !it.IsHost() && above[s.item] {
 			continue // into what hangs on it: a loop
 		}
 		if p.wants == gear.Downstream && onlyFeeds(it) && !onlyFeeds(&u.Items[p.host]) && (from.USB != nil || passesOn) {
@@ -1124,14 +1128,14 @@ func (u *universe) everySocket(id string) {
 	if p.Direction == gear.Upstream {
 		wants = gear.Downstream
 	}
-	at := u.g.At(dev.ID)
+	above := u.g.Above(u.g.At(dev.ID))
 	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
 	for i := range u.Items {
 		it := &u.Items[i]
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
 			ref := it.ID + "." + port.ID
-			if it.ID == dev.ID || passesOn && !it.IsHost() && u.g.Reaches(i, at) || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
+			if it.ID == dev.ID || passesOn && !it.IsHost() && above[i] || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
 				continue
 			}
 			m := u.plug(l, end, dev, it, port)

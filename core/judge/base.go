@@ -262,7 +262,7 @@ func (b *Base) try(after *rig.Rig, t touches, passing bool, look func(*Delta)) {
 		p.RunWithin(&m.scope, b.Pass, ways)
 		d = b.compare(m, &m.scope)
 	}
-	b.Work += len(p.Results) + b.finds
+	b.Work += len(p.Results) + p.Walked + b.finds
 	d.Rig = after
 	look(&d)
 }

@@ -484,26 +484,29 @@ func findLoop(r *Rig) string {
 	return ""
 }
 
-// Reaches tells whether what leaves an item comes to another, so that a lead from there back into it would make a loop.
-func (g *Wiring) Reaches(from, to int) bool {
-	seen := map[int]bool{from: true}
-	for queue := []int{from}; len(queue) > 0; queue = queue[1:] {
+// Above marks the items from which what leaves comes to an item, so that a lead from there back into one of them would make a loop.
+func (g *Wiring) Above(item int) []bool {
+	out := make([]bool, len(g.Items))
+	looked := make([]bool, len(g.Items))
+	looked[item] = true
+	for queue := []int{item}; len(queue) > 0; queue = queue[1:] {
 		for p := range g.Items[queue[0]].Gear.Ports {
 			pl, ok := g.in(portKey{queue[0], p})
-			if !ok || !sends(g.Items[queue[0]].Gear.Ports[p].Direction) {
+			if !ok {
 				continue
 			}
-			next := g.across(pl).item
-			if next == to {
-				return true
+			from := g.across(pl)
+			if !sends(g.Items[from.item].Gear.Ports[from.port].Direction) {
+				continue
 			}
-			if !seen[next] && !g.Items[next].IsHost() {
-				seen[next] = true
-				queue = append(queue, next)
+			out[from.item] = true
+			if !looked[from.item] && !g.Items[from.item].IsHost() {
+				looked[from.item] = true
+				queue = append(queue, from.item)
 			}
 		}
 	}
-	return false
+	return out
 }
 
 func sortedKeys[V any](m map[string]V) []string { return slices.Sorted(maps.Keys(m)) }

@@ -128,6 +128,10 @@ type Pass struct {
 	modeRoom   slab[picture.Mode]
 	whereRoom  slab[string]
 	jobRoom    slab[job]
+	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that rests on.
+	Walked  int
+	stamped map[string]uint32 // ids, by the last merging they stood in
+	stamp   uint32
 	busRoom    busRoom
 	marks      []bool
 	passed     idSet
@@ -143,7 +147,7 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
 	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
 		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], began: append(p.began[:0], make([]*Stream, len(r.Items))...), shareRoom: p.shareRoom[:0], crossRoom: p.crossRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], whereRoom: p.whereRoom[:0],
-		jobRoom: p.jobRoom[:0], busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, passed: p.passed, computed: p.computed[:0]}
+		jobRoom: p.jobRoom[:0], stamped: p.stamped, stamp: p.stamp, busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, passed: p.passed, computed: p.computed[:0]}
 	p.index.empty(0)
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
@@ -287,10 +291,10 @@ func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
 		p.worst = limit.Worse(p.worst, l.Counts())
 	} else if kept := &p.Results[at]; WorseResult(l, kept) {
 		p.recount = true // it may count for less than what it takes the place of
-		l.Where = merge(slices.Clip(kept.Where), l.Where)
+		l.Where = p.rests(kept.Where, l.Where)
 		*kept = *l
 	} else {
-		kept.Where = merge(slices.Clip(kept.Where), l.Where)
+		kept.Where = p.rests(kept.Where, l.Where)
 	}
 	p.latest = at
 	kept := &p.Results[at]
@@ -345,6 +349,35 @@ func (h *Hop) first(at int, l *Result) {
 func merge(a, b []string) []string {
 	for _, x := range b {
 		if !slices.Contains(a, x) {
+			a = append(a, x)
+		}
+	}
+	return a
+}
+
+// walkedPer is how many ids of a merging count as much as one weighing [measured].
+const walkedPer = 8
+
+// rests is merge for the lists of results, which are long where a picture has come a long way: each id is looked at once.
+func (p *Pass) rests(a, b []string) []string {
+	p.Walked += 1 + (len(a)+len(b))/walkedPer
+	if len(a) == len(b) && (len(a) == 0 || &a[0] == &b[0]) {
+		return a // one and the same
+	}
+	a = slices.Clip(a)
+	if len(a)*len(b) <= 64 {
+		return merge(a, b)
+	}
+	if p.stamped == nil || len(p.stamped) > 4*(len(p.Items)+len(p.Leads)) { // ids of other rigs
+		p.stamped, p.stamp = make(map[string]uint32, len(p.Items)+len(p.Leads)), 0
+	}
+	p.stamp++
+	for _, x := range a {
+		p.stamped[x] = p.stamp
+	}
+	for _, x := range b {
+		if p.stamped[x] != p.stamp {
+			p.stamped[x] = p.stamp
 			a = append(a, x)
 		}
 	}

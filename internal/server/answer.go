@@ -10,7 +10,6 @@ import (
 	"io"
 	"log/slog"
 	"net/http"
-	"runtime"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
@@ -103,30 +102,13 @@ func told(v view.Verdict) (Told, error) {
 // for the rest.
 const soon = 60_000
 
-// heavy bounds how many verdicts with advice are worked out at once: more would only share the processors, and the
-// memory, with those that ask for little.
-type heavy chan struct{}
-
-func newHeavy() heavy { return make(heavy, max(1, runtime.GOMAXPROCS(0)-1)) }
-
-// do waits for its turn; the error is the context's.
-func (h heavy) do(ctx context.Context, work func()) error {
-	select {
-	case h <- struct{}{}:
-	case <-ctx.Done():
-		return ctx.Err()
-	}
-	defer func() { <-h }()
-	if ctx.Err() != nil {
-		return ctx.Err()
-	}
-	work()
-	return nil
-}
-
 // advised is the verdict with advice, worked out in its turn.
 func (a *api) advised(ctx context.Context, v *judge.Verdict, effort int) (out view.Verdict, err error) {
-	err = a.heavy.do(ctx, func() { out = view.Of(v, advise.On(ctx, v, effort)) })
+	turn := a.heavy.long
+	if effort <= soon {
+		turn = a.heavy.short
+	}
+	err = turn(ctx, func(ctx context.Context) { out = view.Of(v, advise.On(ctx, v, effort)) })
 	return out, failed(err)
 }
 

@@ -172,14 +172,19 @@ func TestAdviceForTheAsking(t *testing.T) {
 
 // Work whose client went away is not begun, and work under way ends unfinished and says so.
 func TestCancelledWorkStops(t *testing.T) {
-	h := make(heavy, 1)
-	h <- struct{}{} // somebody else is at it
+	h := newHeavy()
+	for range cap(h.longs) { // others are at it
+		h.longs <- struct{}{}
+	}
 	ctx, cancel := context.WithCancel(t.Context())
 	cancel()
 	ran := false
-	require.ErrorIs(t, h.do(ctx, func() { ran = true }), context.Canceled)
-	<-h
-	require.ErrorIs(t, h.do(ctx, func() { ran = true }), context.Canceled)
+	require.ErrorIs(t, h.long(ctx, func(context.Context) { ran = true }), context.Canceled)
+	for range cap(h.longs) {
+		<-h.longs
+	}
+	require.ErrorIs(t, h.long(ctx, func(context.Context) { ran = true }), context.Canceled)
+	require.ErrorIs(t, h.short(ctx, func(context.Context) { ran = true }), context.Canceled)
 	require.False(t, ran)
 	v := advise.On(ctx, judge.Rig(rigs.Loft()), advise.Effort)
 	require.False(t, v.Complete)

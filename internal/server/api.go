@@ -23,7 +23,7 @@ import (
 
 type api struct {
 	store    *store.Store
-	heavy    heavy
+	heavy    *heavy
 	verdicts verdicts
 	watchers *watchers
 	door     *door
@@ -508,14 +508,11 @@ func (a *api) try(ctx context.Context, in *struct {
 	}
 	after := judge.Rig(changed)
 	var v view.Verdict
-	err = a.heavy.do(ctx, func() {
-		advice := advise.Mend
-		effort := soon
-		if in.Body.All {
-			advice, effort = advise.On, advise.Effort
-		}
-		v = view.Of(after, advice(ctx, after, effort))
-	})
+	turn, advice, effort := a.heavy.short, advise.Mend, soon
+	if in.Body.All {
+		turn, advice, effort = a.heavy.long, advise.On, advise.Effort
+	}
+	err = turn(ctx, func(ctx context.Context) { v = view.Of(after, advice(ctx, after, effort)) })
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -528,6 +525,6 @@ func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []advise.Mo
 		return nil, err
 	}
 	out := &struct{ Body []advise.Move }{}
-	err = a.heavy.do(ctx, func() { out.Body = advise.JudgeOn(ctx, v.Verdict, in.Body.Of) })
+	err = a.heavy.long(ctx, func(ctx context.Context) { out.Body = advise.JudgeOn(ctx, v.Verdict, in.Body.Of) })
 	return out, failed(err)
 }

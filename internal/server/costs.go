@@ -36,7 +36,7 @@ func (a *api) costOf(ctx context.Context, id uuid.UUID) (*known, *costs.Costs, e
 		return nil, nil, err
 	}
 	var out *costs.Costs
-	err = a.heavy.do(ctx, func() { out = costs.Of(v.Verdict, advise.On(ctx, v.Verdict, soon)) })
+	err = a.heavy.short(ctx, func(ctx context.Context) { out = costs.Of(v.Verdict, advise.On(ctx, v.Verdict, soon)) })
 	return v, out, failed(err)
 }
 
@@ -94,6 +94,6 @@ func (a *api) habits(ctx context.Context, in *struct {
 		return nil, err
 	}
 	var out []advise.School
-	err = a.heavy.do(ctx, func() { out = advise.Schools(v.Given) })
+	err = a.heavy.long(ctx, func(context.Context) { out = advise.Schools(v.Given) })
 	return &struct{ Body []advise.School }{out}, failed(err)
 }

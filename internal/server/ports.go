@@ -48,7 +48,7 @@ func (a *api) place(ctx context.Context, in *struct {
 	r := now.Rig
 	until := time.Now().Add(placeTime)
 	var s *place.Suggestion
-	if err := a.heavy.do(ctx, func() {
+	if err := a.heavy.long(ctx, func(ctx context.Context) {
 		s = place.Suggest(r, place.Options{Stop: func() bool { return ctx.Err() != nil || time.Now().After(until) }})
 	}); err != nil {
 		return nil, failed(err)

@@ -1,0 +1,103 @@
+package server
+
+import (
+	"context"
+	"fmt"
+	"io"
+	"net/http"
+	"slices"
+	"strings"
+	"sync"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/gear"
+	"eventether/core/rig/rigtest"
+	"eventether/internal/wire"
+)
+
+// What is long rests while something short is at work, and goes on after it; each has room of its own.
+func TestShortWorkDoesNotWaitForLong(t *testing.T) {
+	h := newHeavy()
+	for range cap(h.longs) - 1 {
+		h.longs <- struct{}{}
+	}
+	asked, go1, done := make(chan struct{}), make(chan struct{}), make(chan struct{})
+	var order []string
+	var both sync.Mutex
+	note := func(s string) {
+		both.Lock()
+		defer both.Unlock()
+		order = append(order, s)
+	}
+	go func() {
+		defer close(done)
+		_ = h.long(t.Context(), func(ctx context.Context) {
+			close(asked)
+			<-go1 // something short is at work
+			if ctx.Err() == nil {
+				note("long goes on")
+			}
+			_, bounded := ctx.Deadline()
+			if !bounded {
+				note("no end")
+			}
+		})
+	}()
+	<-asked
+	require.NoError(t, h.short(t.Context(), func(context.Context) {
+		close(go1)
+		note("short")
+	}))
+	<-done
+	require.Equal(t, []string{"short", "long goes on"}, order)
+}
+
+// How long a new rig of one webcam takes while one heavy rig after the other is judged with all advice: the 99th percentile is in
+// the note. The heavy one is the mesh of 16 kB in advise's list.
+func BenchmarkSmallBesideHeavy(b *testing.B) {
+	s := serve(b)
+	raw, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1}.Rig())
+	require.NoError(b, err)
+	post := func(path, body string) {
+		res, err := http.Post(s.URL+path, "application/json", strings.NewReader(body))
+		require.NoError(b, err)
+		text, err := io.ReadAll(res.Body)
+		require.NoError(b, err)
+		require.Equal(b, 200, res.StatusCode, string(text))
+		_ = res.Body.Close()
+	}
+	small := `{"sources":[{"kind":"webcam","count":1}],"out":{"height":720,"fps":30,"minutes":60},"computer":"laptop"}`
+	for _, beside := range []bool{false, true} {
+		b.Run(fmt.Sprint("heavy=", beside), func(b *testing.B) {
+			stop := make(chan struct{})
+			var wait sync.WaitGroup
+			if beside {
+				for i := range 3 {
+					wait.Go(func() {
+						for k := 0; ; k++ {
+							select {
+							case <-stop:
+								return
+							default:
+								post("/api/judge", strings.Replace(string(raw), `"name":"`, fmt.Sprintf(`"name":"%d-%d `, i, k), 1))
+							}
+						}
+					})
+				}
+			}
+			var took []time.Duration
+			for b.Loop() {
+				began := time.Now()
+				post("/api/start", small)
+				took = append(took, time.Since(began))
+			}
+			close(stop)
+			wait.Wait()
+			slices.Sort(took)
+			b.ReportMetric(float64(took[len(took)*99/100].Microseconds())/1000, "p99-ms")
+		})
+	}
+}
