@@ -52,7 +52,7 @@ func restoreCommand() *cobra.Command {
 			if err != nil {
 				return &exit{exitUnusable, err}
 			}
-			report, err := archive.Read(ctx, s, f, info.Size())
+			report, err := archive.Read(ctx, s, f, info.Size(), nil)
 			if err != nil {
 				status := exitInternal
 				if bad := (*archive.Unusable)(nil); errors.As(err, &bad) {

@@ -129,13 +129,13 @@ type Pass struct {
 	whereRoom  slab[string]
 	jobRoom    slab[job]
 	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that rests on.
-	Walked  int
-	stamped map[string]uint32 // ids, by the last merging they stood in
-	stamp   uint32
-	busRoom    busRoom
-	marks      []bool
-	passed     idSet
-	computed   []*Stream // what gets to the computer, in the order of their sockets
+	Walked   int
+	stamped  map[string]uint32 // ids, by the last merging they stood in
+	stamp    uint32
+	busRoom  busRoom
+	marks    []bool
+	passed   idSet
+	computed []*Stream // what gets to the computer, in the order of their sockets
 }
 
 // New readies a pass over a rig that passes rig.Check, or nearly.

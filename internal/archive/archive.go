@@ -1,33 +1,43 @@
-// Package archive answers: what does everything look like in one file, and how does it come back? An archive is a zip of JSON
-// documents: manifest.json, and one for each rig with its revisions, each thing on the shelf, each destination of one's own, each night with its operations.
+// Package archive answers: what does everything look like in one file, and how does it come back? An archive is a zip of
+// manifest.json and a document for each rig with its revisions, each thing on the shelf, each destination of one's own, each night
+// with its operations. What is long is lines of JSON (rigs, nights): the first says what it is, the others follow one by one, a
+// revision as what differs from the one before. So neither side ever holds more than one line.
 package archive
 
 import (
 	"archive/zip"
+	"bytes"
 	"context"
 	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
 	"path"
+	"slices"
 	"strings"
 	"time"
 
+	"eventether/core/night"
 	"eventether/core/rig"
 	"eventether/internal/store"
+	"eventether/internal/wire"
 )
 
-// Format names the archive, with the number of its form.
+// Format names the archive, with the number of its form; of the first form each rig and night was one document.
 const (
 	FormatPrefix = "eventether-backup/"
-	Format       = "eventether-backup/1"
+	Format       = "eventether-backup/2"
+	Format1      = "eventether-backup/1"
 )
 
-// Bounds of what is read: what stands in one document, and in all of them. A zip may say less than it unpacks to.
+// Bounds of what is read. A zip may say less than it unpacks to: what unpacks to very much more than it was is not ours, whose
+// documents are text that was packed once.
 const (
-	mostOne  = 64 << 20
-	mostAll  = 2 << 30
-	mostDocs = 200_000
+	mostLine   = 64 << 20
+	mostOne    = 1 << 30 // a document of the first form
+	mostDocs   = 200_000
+	mostRatio  = 300
+	afterBytes = 64 << 20 // from which on the ratio counts
 )
 
 // Manifest is the first document of an archive.
@@ -70,32 +80,59 @@ func unusable(format string, args ...any) error { return &Unusable{fmt.Sprintf(f
 // Write writes everything there is, as it was at one moment.
 func Write(ctx context.Context, s *store.Store, to io.Writer, made time.Time) error {
 	z := zip.NewWriter(to)
-	put := func(name string, doc any) error {
+	open := func(name string) (*lineWriter, error) {
 		w, err := z.CreateHeader(&zip.FileHeader{Name: name, Method: zip.Deflate, Modified: made})
+		return &lineWriter{to: w}, err
+	}
+	put := func(name string, doc any) error {
+		w, err := open(name)
 		if err != nil {
 			return err
 		}
-		enc := json.NewEncoder(w)
-		enc.SetEscapeHTML(false)
-		return enc.Encode(doc)
+		return w.line(doc)
 	}
 	if err := put("manifest.json", Manifest{Format, made.UTC()}); err != nil {
 		return err
 	}
-	err := s.Each(ctx,
-		func(w store.WholeRig) error { return put("rigs/"+w.Rig.ID.String()+".json", rigOf(&w)) },
-		func(w store.WholeEntry) error { return put("shelf/"+w.Entry.ID+".json", entryOf(&w)) },
-		func(w store.WholeProfile) error { return put("profiles/"+w.ID.String()+".json", profileOf(&w)) },
-		func(w store.WholeNight) error { return put("nights/"+w.Night.ID.String()+".json", nightOf(&w)) })
+	err := s.Each(ctx, store.Whole{
+		Rig: func(row store.Rig, revisions func(func(*store.Revision) error) error) error {
+			w, err := open("rigs/" + row.ID.String() + ".jsonl")
+			if err != nil {
+				return err
+			}
+			if err := w.line(headOfRig(&row)); err != nil {
+				return err
+			}
+			return revisions(func(rev *store.Revision) error { return w.revision(rev) })
+		},
+		Entry:   func(w store.WholeEntry) error { return put("shelf/"+w.Entry.ID+".json", entryOf(&w)) },
+		Profile: func(w store.WholeProfile) error { return put("profiles/"+w.ID.String()+".json", profileOf(&w)) },
+		Night: func(row store.Night, ops func(func(night.Op) error) error) error {
+			w, err := open("nights/" + row.ID.String() + ".jsonl")
+			if err != nil {
+				return err
+			}
+			if err := w.line(headOfNight(&row)); err != nil {
+				return err
+			}
+			return ops(func(op night.Op) error { return w.line(op) })
+		},
+	})
 	if err != nil {
 		return err
 	}
 	return z.Close()
 }
 
-// Read brings an archive back. It is read through once before anything is taken: one that is cut short, altered, or of a newer
-// version leaves everything as it is. What is there already is never overwritten.
-func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64) (*Report, error) {
+// kinds are the folders of an archive, in the order they come back: nights stand on rigs.
+var kinds = []string{"shelf", "profiles", "rigs", "nights"}
+
+// Progress is told how far a restore has come, in bytes of the archive.
+type Progress func(done, of int64)
+
+// Read brings an archive back, all of it or nothing: one that is cut short, altered, of a newer version, or that says what cannot be,
+// leaves everything as it is. What is there already is never overwritten.
+func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, progress Progress) (report *Report, err error) {
 	z, err := zip.NewReader(from, size)
 	if err != nil {
 		return nil, unusable("this is no archive, or it is cut short: %s", err)
@@ -103,87 +140,99 @@ func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64) (*R
 	if len(z.File) > mostDocs {
 		return nil, unusable("%d documents: no archive of this application has more than %d", len(z.File), mostDocs)
 	}
-	left := int64(mostAll)
-	docs := func(take func(f *zip.File, raw []byte) error) error {
-		left = mostAll
-		for _, f := range z.File {
-			raw, err := read(f, &left)
-			if err != nil {
-				return err
-			}
-			if err := take(f, raw); err != nil {
-				return err
-			}
-		}
-		return nil
-	}
 	var m Manifest
+	of := int64(0)
 	seen := map[string]bool{}
-	err = docs(func(f *zip.File, raw []byte) error {
+	for _, f := range z.File {
 		if seen[f.Name] {
-			return unusable("%s stands twice in the archive", f.Name)
+			return nil, unusable("%s stands twice in the archive", f.Name)
 		}
 		seen[f.Name] = true
+		of += int64(f.CompressedSize64)
 		if f.Name == "manifest.json" {
-			return parse(f.Name, raw, &m)
+			raw, err := newUnpacked(z.File).whole(f)
+			if err != nil {
+				return nil, err
+			}
+			if err := parse(f.Name, raw, &m); err != nil {
+				return nil, err
+			}
+		} else if !slices.Contains(kinds, path.Dir(f.Name)) {
+			return nil, unusable("%s: nothing of this application stands there", f.Name)
 		}
-		_, err := document(f.Name, raw)
-		return err
-	})
-	if err != nil {
-		return nil, err
 	}
 	switch {
-	case m.Format == Format:
+	case m.Format == Format, m.Format == Format1:
 	case strings.HasPrefix(m.Format, FormatPrefix):
 		return nil, unusable("format %q: this version reads %q; the archive is of a newer one", m.Format, Format)
 	default:
 		return nil, unusable("manifest.json is missing or says no format: this is no archive of this application")
 	}
-	report := &Report{Made: m.Made, Rows: []Row{}}
-	for _, kind := range []string{"shelf", "profiles", "rigs", "nights"} { // nights stand on rigs
-		if err := docs(func(f *zip.File, raw []byte) error {
-			if path.Dir(f.Name) != kind {
-				return nil
+	err = s.Together(ctx, func(s *store.Store) error {
+		report = &Report{Made: m.Made, Rows: []Row{}}
+		unpacked, done := newUnpacked(z.File), int64(0)
+		for _, kind := range kinds {
+			for _, f := range z.File {
+				if path.Dir(f.Name) != kind {
+					continue
+				}
+				if err := ctx.Err(); err != nil {
+					return err
+				}
+				row, err := bring(ctx, s, kind, f, unpacked)
+				if err != nil {
+					return fmt.Errorf("%s: %w", f.Name, err)
+				}
+				report.Rows = append(report.Rows, row)
+				if done += int64(f.CompressedSize64); progress != nil {
+					progress(done, of)
+				}
 			}
-			doc, err := document(f.Name, raw)
-			if err != nil {
-				return err
-			}
-			row, err := doc.bring(ctx, s)
-			if err != nil {
-				return fmt.Errorf("%s: %w", f.Name, err)
-			}
-			report.Rows = append(report.Rows, row)
-			return nil
-		}); err != nil {
-			return report, err
 		}
+		return nil
+	})
+	if err != nil {
+		return nil, err
 	}
 	return report, nil
 }
 
-func read(f *zip.File, left *int64) ([]byte, error) {
-	if f.UncompressedSize64 > mostOne {
-		return nil, unusable("%s says it is %d MB: no document of this application is larger than %d", f.Name, f.UncompressedSize64>>20, mostOne>>20)
+// bring brings one document back.
+func bring(ctx context.Context, s *store.Store, kind string, f *zip.File, u *unpacked) (Row, error) {
+	if path.Ext(f.Name) == ".jsonl" {
+		lines, err := u.lines(f)
+		if err != nil {
+			return Row{}, err
+		}
+		defer lines.Close()
+		switch kind {
+		case "rigs":
+			return bringRig(ctx, s, lines)
+		case "nights":
+			return bringNight(ctx, s, lines)
+		}
+		return Row{}, unusable("no document of lines stands there")
 	}
-	r, err := f.Open()
+	raw, err := u.whole(f)
 	if err != nil {
-		return nil, unusable("%s cannot be unpacked: %s", f.Name, err)
+		return Row{}, err
 	}
-	defer r.Close()
-	raw, err := io.ReadAll(io.LimitReader(r, mostOne+1))
-	if err != nil {
-		return nil, unusable("%s is damaged: %s", f.Name, err)
+	switch kind {
+	case "rigs":
+		return bringRig1(ctx, s, raw)
+	case "nights":
+		return bringNight1(ctx, s, raw)
+	case "shelf":
+		return bringEntry(ctx, s, raw)
 	}
-	if *left -= int64(len(raw)); *left < 0 || len(raw) > mostOne {
-		return nil, unusable("the archive unpacks to more than %d MB", mostAll>>20)
-	}
-	return raw, nil
+	return bringProfile(ctx, s, raw)
 }
 
 func parse(name string, raw []byte, to any) error {
-	d := json.NewDecoder(strings.NewReader(string(raw)))
+	if err := wire.Numbers(raw); err != nil {
+		return unusable("%s: %s", name, err)
+	}
+	d := json.NewDecoder(bytes.NewReader(raw))
 	d.DisallowUnknownFields()
 	if err := d.Decode(to); err != nil {
 		return unusable("%s: %s", name, err)
@@ -192,36 +241,6 @@ func parse(name string, raw []byte, to any) error {
 		return unusable("%s: more than one document", name)
 	}
 	return nil
-}
-
-// brought is something that can be brought back.
-type brought interface {
-	bring(ctx context.Context, s *store.Store) (Row, error)
-	check(name string) error
-}
-
-// document reads one document of an archive, by where it stands.
-func document(name string, raw []byte) (brought, error) {
-	var doc brought
-	switch path.Dir(name) {
-	case "rigs":
-		doc = new(rigDoc)
-	case "shelf":
-		doc = new(entryDoc)
-	case "profiles":
-		doc = new(profileDoc)
-	case "nights":
-		doc = new(nightDoc)
-	default:
-		if name == "manifest.json" {
-			return nil, nil
-		}
-		return nil, unusable("%s: nothing of this application stands there", name)
-	}
-	if err := parse(name, raw, doc); err != nil {
-		return nil, err
-	}
-	return doc, doc.check(name)
 }
 
 // rigProblem says what is wrong with a rig of an archive, if anything.

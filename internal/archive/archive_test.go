@@ -20,6 +20,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/night"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/runsheet"
 	"eventether/internal/demo"
 	"eventether/internal/demo/rigs"
@@ -57,9 +58,9 @@ func write(t testing.TB, s *store.Store) []byte {
 	return b.Bytes()
 }
 
-func bring(t testing.TB, s *store.Store, raw []byte) (*Report, error) {
+func back(t testing.TB, s *store.Store, raw []byte) (*Report, error) {
 	t.Helper()
-	return Read(t.Context(), s, bytes.NewReader(raw), int64(len(raw)))
+	return Read(t.Context(), s, bytes.NewReader(raw), int64(len(raw)), nil)
 }
 
 // The demo with its season goes out, into an empty database, and out again the same; a second time everything is there already.
@@ -71,7 +72,7 @@ func TestThereAndBack(t *testing.T) {
 	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt", Ingest: rig.Ingest{MaxVideoKbps: 3000}}, "ann"))
 	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt", Ingest: rig.Ingest{MaxVideoKbps: 4000}}, "ann"))
 	raw := write(t, from)
-	report, err := bring(t, to, raw)
+	report, err := back(t, to, raw)
 	require.NoError(t, err)
 	mine, err := to.Profiles(ctx)
 	require.NoError(t, err)
@@ -80,7 +81,7 @@ func TestThereAndBack(t *testing.T) {
 	require.Equal(t, len(report.Rows), report.Count(store.CameNew))
 	require.Greater(t, len(report.Rows), 60)
 	require.Equal(t, documents(t, raw), documents(t, write(t, to)))
-	report, err = bring(t, to, raw)
+	report, err = back(t, to, raw)
 	require.NoError(t, err)
 	require.Equal(t, len(report.Rows), report.Count(store.CameSame))
 }
@@ -94,7 +95,7 @@ func TestNothingIsOverwritten(t *testing.T) {
 	n, err := one.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "First", AirAt: time.Now(), People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
 	require.NoError(t, err)
 	before := write(t, one)
-	_, err = bring(t, two, before)
+	_, err = back(t, two, before)
 	require.NoError(t, err)
 	change := func(s *store.Store, name string) {
 		r, err := rig.Apply(rigs.LoftEven(), rig.Edit{Do: "name", Name: name})
@@ -106,23 +107,135 @@ func TestNothingIsOverwritten(t *testing.T) {
 	_, err = one.AddOps(ctx, n.ID, []night.Op{{ID: "op-000001", Kind: "tick", Step: "labels", At: 5}})
 	require.NoError(t, err)
 	longer := write(t, one)
-	report, err := bring(t, two, longer)
+	report, err := back(t, two, longer)
 	require.NoError(t, err)
 	require.Equal(t, 2, report.Count(store.CameLonger), "a revision of the rig, a tick of the night")
-	report, err = bring(t, two, before)
+	report, err = back(t, two, before)
 	require.NoError(t, err)
-	require.Equal(t, 1, report.Count(store.CameAhead))
+	require.Equal(t, 2, report.Count(store.CameAhead), "the rig, and its night")
 
 	three := database(t)
-	_, err = bring(t, three, before)
+	_, err = back(t, three, before)
 	require.NoError(t, err)
 	change(three, "Three")
-	report, err = bring(t, three, longer)
+	report, err = back(t, three, longer)
 	require.NoError(t, err)
 	require.Equal(t, 1, report.Count(store.CameClash))
 	got, _, err := three.Get(ctx, row.ID, 0)
 	require.NoError(t, err)
 	require.Equal(t, "Three", got.Name)
+}
+
+// Random stores go out, into an empty database, and out again the same; so do archives of the first form.
+func TestRandomStoresComeBack(t *testing.T) {
+	ctx := t.Context()
+	for seed := range uint64(4) {
+		from, to := database(t), database(t)
+		d := rigtest.NewDice(seed)
+		for i := range 3 + d.N(4) {
+			row, _, err := from.Create(ctx, judge.Rig(rigtest.Rig(seed*100+uint64(i))), "ann", "made — ü")
+			require.NoError(t, err)
+			head := 1
+			for range d.N(40) {
+				var err error
+				switch d.N(4) {
+				case 0:
+					_, _, err = from.Undo(ctx, row.ID, head, "ann")
+				case 1:
+					_, _, err = from.Redo(ctx, row.ID, head, "ben")
+				default:
+					_, rev, got := from.Get(ctx, row.ID, 0)
+					require.NoError(t, got)
+					r, read := rev.Rig()
+					require.NoError(t, read)
+					after, apply := rig.Apply(r, rig.Edit{Do: "name", Name: strings.Repeat("ü", d.N(5)) + fmt.Sprint("n", d.N(1000))})
+					require.NoError(t, apply)
+					_, _, err = from.Save(ctx, row.ID, head, judge.Rig(after), "ann", "called")
+				}
+				if err == nil {
+					head++
+				} else {
+					require.ErrorIs(t, err, store.ErrNothing)
+				}
+			}
+			if d.Of(3) {
+				require.NoError(t, from.Delete(ctx, row.ID))
+			}
+			for range d.N(3) {
+				sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
+				n, err := from.OpenNight(ctx, store.Night{RigID: row.ID, Revision: 1 + d.N(head), Name: "Show", AirAt: time.Unix(1_800_000_000, 0), People: 1 + d.N(3)}, sheet)
+				require.NoError(t, err)
+				var ops []night.Op
+				for k := range d.N(5000) {
+					ops = append(ops, night.Op{ID: fmt.Sprintf("op-%06d", k), Kind: "incident", At: int64(1 + d.N(1e9)), Incident: &night.Incident{Loss: "other", What: "wörd", MinutesLost: float64(d.N(9))}})
+				}
+				if len(ops) > 0 {
+					_, err = from.AddOps(ctx, n.ID, ops)
+					require.NoError(t, err)
+				}
+			}
+		}
+		raw := write(t, from)
+		report, err := back(t, to, raw)
+		require.NoError(t, err, "seed %d", seed)
+		require.Equal(t, len(report.Rows), report.Count(store.CameNew))
+		require.Equal(t, documents(t, raw), documents(t, write(t, to)), "seed %d", seed)
+		report, err = back(t, to, raw)
+		require.NoError(t, err)
+		require.Equal(t, len(report.Rows), report.Count(store.CameSame))
+		// The state of a rig, and what can be undone of it, are what they were.
+		for _, deleted := range []bool{false, true} {
+			was, err := from.List(ctx, deleted)
+			require.NoError(t, err)
+			is, err := to.List(ctx, deleted)
+			require.NoError(t, err)
+			require.Equal(t, len(was), len(is))
+			for i := range was {
+				require.Equal(t, []any{was[i].ID, was[i].Name, was[i].State, was[i].Feeds, was[i].Head}, []any{is[i].ID, is[i].Name, is[i].State, is[i].Feeds, is[i].Head})
+				before, err := from.Steps(ctx, was[i].ID)
+				require.NoError(t, err)
+				after, err := to.Steps(ctx, was[i].ID)
+				require.NoError(t, err)
+				require.Equal(t, before, after)
+			}
+		}
+	}
+}
+
+// A rig of 380 kB after 200 changes goes out small and comes back.
+func TestLongHistoryIsSmall(t *testing.T) {
+	ctx := t.Context()
+	from, to := database(t), database(t)
+	r := rigtest.Feeds(60)
+	for i := range r.Items {
+		r.Items[i].Gear.Notes = fmt.Sprintf("%d ", i) + strings.Repeat("note ", 500)
+	}
+	row, _, err := from.Create(ctx, judge.Rig(r), "ann", "made")
+	require.NoError(t, err)
+	v := judge.Rig(r)
+	for i := range 200 {
+		changed := *r
+		changed.Name = fmt.Sprint("g", i)
+		v.Given = &changed
+		_, _, err := from.Save(ctx, row.ID, i+1, v, "ann", "called")
+		require.NoError(t, err)
+	}
+	raw := write(t, from)
+	doc, err := json.Marshal(r)
+	require.NoError(t, err)
+	require.Greater(t, len(doc), 380_000)
+	require.Less(t, len(raw), len(doc)/2)
+	_, err = back(t, to, raw)
+	require.NoError(t, err)
+	_, rev, err := to.Get(ctx, row.ID, 150)
+	require.NoError(t, err)
+	require.Equal(t, "g148", rev.Name)
+}
+
+// zippedLines is an archive with one line of so many zeros.
+func zippedLines(t testing.TB, manifest string, n int) []byte {
+	t.Helper()
+	return zipped(t, map[string]string{"manifest.json": manifest, "nights/0.jsonl": strings.Repeat("0", n)})
 }
 
 // documents are the documents of an archive by name, as values.
@@ -136,9 +249,13 @@ func documents(t testing.TB, raw []byte) map[string]any {
 		require.NoError(t, err)
 		text, err := io.ReadAll(r)
 		require.NoError(t, err)
-		var v any
-		require.NoError(t, json.Unmarshal(text, &v))
-		out[f.Name] = v
+		var all []any
+		for d := json.NewDecoder(bytes.NewReader(text)); d.More(); {
+			var v any
+			require.NoError(t, d.Decode(&v))
+			all = append(all, v)
+		}
+		out[f.Name] = all
 	}
 	return out
 }
@@ -170,10 +287,23 @@ func TestUnusableArchives(t *testing.T) {
 	for i := range 30 {
 		altered[at+i] ^= 0x5a
 	}
-	manifest := fmt.Sprintf(`{"format":%q,"made":"2026-01-01T00:00:00Z"}`, Format)
+	manifest := fmt.Sprintf(`{"format":%q,"made":"2026-01-01T00:00:00Z"}`, Format1)
+	plain := rigtest.Plain()
+	plain.Name = "x"
+	text, err := json.Marshal(plain)
+	require.NoError(t, err)
+	revision := func(number int, kind string, shows int, state, what string) string {
+		said, err := json.Marshal(what)
+		require.NoError(t, err)
+		return fmt.Sprintf(`{"number":%d,"kind":%q,"shows":%d,"what":%s,"who":"","at":"2026-01-01T00:00:00Z","name":"x","state":%q,"doc":%s}`, number, kind, shows, said, state, text)
+	}
 	var zeros bytes.Buffer
 	z := zip.NewWriter(&zeros)
-	w, err := z.Create("rigs/0.json")
+	w, err := z.Create("manifest.json")
+	require.NoError(t, err)
+	_, err = io.WriteString(w, manifest)
+	require.NoError(t, err)
+	w, err = z.Create("rigs/0.json")
 	require.NoError(t, err)
 	block := make([]byte, 1<<20)
 	for range 1024 {
@@ -186,19 +316,34 @@ func TestUnusableArchives(t *testing.T) {
 		raw  []byte
 		says string
 	}{
-		"nothing":       {nil, "no archive"},
-		"text":          {[]byte("hello"), "no archive"},
-		"cut short":     {good[:len(good)/2], "cut short"},
-		"altered":       {altered, ""},
-		"newer":         {zipped(t, map[string]string{"manifest.json": `{"format":"eventether-backup/2","made":"2026-01-01T00:00:00Z"}`}), "newer"},
-		"no manifest":   {zipped(t, map[string]string{}), "manifest.json is missing"},
-		"zeros":         {zeros.Bytes(), "larger than 64"},
-		"strange place": {zipped(t, map[string]string{"manifest.json": manifest, "../etc/passwd": "{}"}), "nothing of this application"},
-		"unknown field": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": `{"colour":1}`}), "colour"},
-		"broken rig":    {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[{"number":1,"kind":"create","shows":1,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"format":"x"}}]`)}), "this version reads"},
+		"nothing":        {nil, "no archive"},
+		"text":           {[]byte("hello"), "no archive"},
+		"cut short":      {good[:len(good)/2], "cut short"},
+		"altered":        {altered, ""},
+		"newer":          {zipped(t, map[string]string{"manifest.json": `{"format":"eventether-backup/3","made":"2026-01-01T00:00:00Z"}`}), "newer"},
+		"no manifest":    {zipped(t, map[string]string{}), "manifest.json is missing"},
+		"zeros":          {zeros.Bytes(), "more than 300 times its size"},
+		"strange place":  {zipped(t, map[string]string{"manifest.json": manifest, "../etc/passwd": "{}"}), "nothing of this application"},
+		"unknown field":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": `{"colour":1}`}), "colour"},
+		"broken rig":     {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[{"number":1,"kind":"create","shows":1,"what":"","who":"","at":"2026-01-01T00:00:00Z","state":"slack","doc":{"format":"x"}}]`)}), "this version reads"},
+		"first undone":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "undo", 1, "slack", "")+`]`)}), "undoes what is not there"},
+		"redone":         {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "redo", 1, "slack", "")+`]`)}), "redoes what was not undone"},
+		"created twice":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "create", 2, "slack", "")+`]`)}), "the first is a create"},
+		"a strange kind": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "leap", 1, "slack", "")+`]`)}), "want create, edit"},
+		"shows another":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 7, "slack", "")+`]`)}), "says it shows 7"},
+		"strange state":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "soaked", "")+`]`)}), "soaked"},
+		"long text":      {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", strings.Repeat("x", 5000))+`]`)}), "5000 characters"},
+		"turned text":    {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "a\u202eb")+`]`)}), "direction"},
+		"misnumbered":    {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(2, "create", 2, "slack", "")+`]`)}), "not numbered"},
+		"no revisions":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[]`)}), "0 revisions"},
+		"cut difference": {zipped(t, map[string]string{"manifest.json": strings.Replace(manifest, "/1", "/2", 1), "rigs/a.jsonl": strings.Replace(fmt.Sprintf(doc, "2"), "revisions", "head", 1) + "\n" + revision(1, "create", 1, "slack", "") + "\n" + `{"number":2,"kind":"edit","shows":2,"what":"","who":"","at":"2026-01-01T00:00:00Z","name":"x","state":"slack","same":[5,999999],"between":""}`}), "does not follow"},
+		"good and bad":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`]`), "rigs/b.json": "{}"}), ""},
+		"a huge figure":  {zipped(t, map[string]string{"manifest.json": manifest, "shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"camera","name":"x","batteryWh":{"value":1e300}}}}]}`}), "larger than any figure"},
+		"strange gear":   {zipped(t, map[string]string{"manifest.json": manifest, "shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"kite","name":"x"}}}]}`}), "kite"},
+		"lines of zeros": {zippedLines(t, manifest, 200<<20), "more than 300 times its size"},
 	} {
 		t.Run(name, func(t *testing.T) {
-			_, err := bring(t, empty, c.raw)
+			_, err := back(t, empty, c.raw)
 			var bad *Unusable
 			require.ErrorAs(t, err, &bad)
 			require.Contains(t, err.Error(), c.says)

@@ -126,7 +126,14 @@ var jsonFormat = huma.Format{
 		_, err = w.Write(append(text, '\n'))
 		return err
 	},
-	Unmarshal: json.Unmarshal,
+	Unmarshal: func(data []byte, v any) error {
+		if _, each := v.(*AddOps); !each { // operations are looked at one by one
+			if err := wire.Numbers(data); err != nil {
+				return err
+			}
+		}
+		return json.Unmarshal(data, v)
+	},
 }
 
 // keyHeader names a request; the same key with the same request gives the same answer, and makes nothing twice.

@@ -22,14 +22,15 @@ import (
 )
 
 type api struct {
-	store    *store.Store
-	heavy    *heavy
-	verdicts verdicts
-	watchers *watchers
-	door     *door
-	sums     sums
-	folded   *folded
-	closing  <-chan struct{}
+	store     *store.Store
+	heavy     *heavy
+	verdicts  verdicts
+	watchers  *watchers
+	door      *door
+	sums      sums
+	folded    *folded
+	restoring *restoring
+	closing   <-chan struct{}
 
 	measuring *measuring
 }

@@ -74,7 +74,7 @@ func BenchmarkLog(b *testing.B) {
 		for b.Loop() {
 			var out bytes.Buffer
 			require.NoError(b, archive.Write(b.Context(), st, &out, time.Now()))
-			report, err := archive.Read(b.Context(), st, bytes.NewReader(out.Bytes()), int64(out.Len()))
+			report, err := archive.Read(b.Context(), st, bytes.NewReader(out.Bytes()), int64(out.Len()), nil)
 			require.NoError(b, err)
 			require.Equal(b, len(report.Rows), report.Count(store.CameSame))
 		}

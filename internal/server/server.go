@@ -58,13 +58,14 @@ func build(cfg Config) (http.Handler, *api) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), folded: newFolded(), door: &door{main: g, now: time.Now}, closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), folded: newFolded(), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))
 	g.GET("/healthz", api.health)
 	g.GET("/api/backup", api.backup)
 	g.POST(restorePath, api.restoreAll)
+	g.GET(restorePath, api.restored)
 	g.NoRoute(site(cfg.Site))
 	if cfg.Closing != nil {
 		go func() {

@@ -6,15 +6,13 @@ import (
 	"encoding/json"
 	"errors"
 	"fmt"
+	"time"
+
+	"github.com/google/uuid"
+	"gorm.io/gorm/clause"
 
 	"eventether/core/night"
 )
-
-// WholeRig is a rig with every revision.
-type WholeRig struct {
-	Rig       Rig        `json:"rig"`
-	Revisions []Revision `json:"revisions"`
-}
 
 // WholeEntry is a thing on the shelf with every revision.
 type WholeEntry struct {
@@ -28,19 +26,29 @@ type WholeNight struct {
 	Ops   []night.Op `json:"ops"`
 }
 
-// Each hands over everything there is, one after the other, as it was at one moment.
-func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(WholeEntry) error, profile func(WholeProfile) error, evening func(WholeNight) error) error {
+// Whole takes everything there is, one thing after the other. What is long is handed over piece by piece.
+type Whole struct {
+	Rig     func(row Rig, revisions func(each func(*Revision) error) error) error
+	Entry   func(WholeEntry) error
+	Profile func(WholeProfile) error
+	Night   func(row Night, ops func(each func(night.Op) error) error) error
+}
+
+// atOnce is how many revisions or operations are in memory at once.
+const (
+	revisionsAtOnce = 20
+	opsAtOnce       = 2000
+)
+
+// Each hands over everything there is, as it was at one moment.
+func (s *Store) Each(ctx context.Context, to Whole) error {
 	return s.Snapshot(ctx, func(s *Store) error {
 		var rigs []Rig
 		if err := s.db.Order("created_at, id").Find(&rigs).Error; err != nil {
 			return err
 		}
 		for _, row := range rigs {
-			w := WholeRig{Rig: row}
-			if err := s.db.Where("rig_id = ?", row.ID).Order("number").Find(&w.Revisions).Error; err != nil {
-				return err
-			}
-			if err := rig(w); err != nil {
+			if err := to.Rig(row, func(each func(*Revision) error) error { return s.eachRevision(row.ID, each) }); err != nil {
 				return err
 			}
 		}
@@ -53,11 +61,11 @@ func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(W
 			if err := s.db.Where("entry_id = ?", row.ID).Order("number").Find(&w.Revisions).Error; err != nil {
 				return err
 			}
-			if err := entry(w); err != nil {
+			if err := to.Entry(w); err != nil {
 				return err
 			}
 		}
-		if err := s.eachProfile(profile); err != nil {
+		if err := s.eachProfile(to.Profile); err != nil {
 			return err
 		}
 		var nights []Night
@@ -65,17 +73,54 @@ func (s *Store) Each(ctx context.Context, rig func(WholeRig) error, entry func(W
 			return err
 		}
 		for _, row := range nights {
-			ops, err := s.opsAfter(row.ID, 0)
-			if err != nil {
-				return err
-			}
-			if err := evening(WholeNight{row, ops}); err != nil {
+			if err := to.Night(row, func(each func(night.Op) error) error { return s.eachOp(row.ID, each) }); err != nil {
 				return err
 			}
 		}
 		return nil
 	})
 }
+
+func (s *Store) eachRevision(id uuid.UUID, each func(*Revision) error) error {
+	for from := 0; ; {
+		var some []Revision
+		if err := s.db.Where("rig_id = ? and number > ?", id, from).Order("number").Limit(revisionsAtOnce).Find(&some).Error; err != nil || len(some) == 0 {
+			return err
+		}
+		for i := range some {
+			if err := each(&some[i]); err != nil {
+				return err
+			}
+		}
+		from = some[len(some)-1].Number
+	}
+}
+
+func (s *Store) eachOp(id uuid.UUID, each func(night.Op) error) error {
+	for from := int64(0); ; from += opsAtOnce {
+		var rows []NightOp
+		if err := s.db.Select("doc").Where("night_id = ? and seq > ? and seq <= ?", id, from, from+opsAtOnce).Order("seq").Find(&rows).Error; err != nil || len(rows) == 0 {
+			return err
+		}
+		for i := range rows {
+			var op night.Op
+			if err := json.Unmarshal(rows[i].Doc, &op); err != nil {
+				return fmt.Errorf("operation %s of %s: %w", rows[i].ID, id, err)
+			}
+			if err := each(op); err != nil {
+				return err
+			}
+		}
+	}
+}
+
+// Together runs do in one transaction, for as long as it takes: all of it is kept, or nothing.
+func (s *Store) Together(ctx context.Context, do func(*Store) error) error {
+	return s.writeWithin(ctx, longest, do)
+}
+
+// longest bounds what is done together.
+const longest = time.Hour
 
 // Came is what became of something that was brought back.
 type Came string
@@ -116,32 +161,73 @@ func sameJSON(a, b []byte) bool {
 	return json.Compact(&x, a) == nil && json.Compact(&y, b) == nil && bytes.Equal(x.Bytes(), y.Bytes())
 }
 
-// BringRig brings a rig back with its revisions. What is there is never changed but by revisions it does not have yet.
-func (s *Store) BringRig(ctx context.Context, w WholeRig) (came Came, err error) {
-	if err := numbered(w.Revisions, func(r *Revision) (int, bool) { return r.Number, r.RigID == w.Rig.ID }); err != nil || w.Rig.Head != len(w.Revisions) {
-		return "", fmt.Errorf("rig %s: %w", w.Rig.ID, cmpErr(err, errRevisions))
-	}
+// BringRig brings a rig back, revision by revision until next gives none; row is read once all have been given. What is there is
+// never changed but by revisions it does not have yet.
+func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, error)) (came Came, err error) {
 	err = s.write(ctx, func(s *Store) error {
-		var there []Revision
-		if err := s.db.Where("rig_id = ?", w.Rig.ID).Order("number").Find(&there).Error; err != nil {
+		var there []Rig
+		if err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", row.ID).Find(&there).Error; err != nil {
 			return err
 		}
-		came = history(there, w.Revisions, func(a, b *Revision) bool {
-			return a.Number == b.Number && a.What == b.What && sameJSON(a.Doc, b.Doc)
-		})
-		switch came {
-		case CameNew:
-			if err := s.db.Create(&w.Rig).Error; err != nil {
+		head := 0
+		if len(there) > 0 {
+			head = there[0].Head
+		} else if err := s.db.Create(row).Error; err != nil {
+			return err
+		}
+		var fresh []Revision
+		keep := func() error {
+			defer func() { fresh = fresh[:0] }()
+			if len(fresh) == 0 {
+				return nil
+			}
+			return s.db.CreateInBatches(fresh, revisionsAtOnce).Error
+		}
+		n, clash := 0, false
+		for {
+			rev, err := next()
+			if err != nil {
 				return err
 			}
-		case CameLonger:
-			if err := s.db.Model(&Rig{}).Where("id = ?", w.Rig.ID).Updates(map[string]any{"name": w.Rig.Name, "head": w.Rig.Head, "state": w.Rig.State, "feeds": w.Rig.Feeds, "updated_at": w.Rig.UpdatedAt}).Error; err != nil {
-				return err
+			if rev == nil {
+				break
 			}
-		default:
+			switch n++; {
+			case clash:
+			case n > head:
+				if fresh = append(fresh, *rev); len(fresh) == revisionsAtOnce {
+					if err := keep(); err != nil {
+						return err
+					}
+				}
+			default:
+				var have Revision
+				if err := get(s.db, row.ID, n, &have); err != nil {
+					return err
+				}
+				clash = have.What != rev.What || !sameJSON(have.Doc, rev.Doc)
+			}
+		}
+		switch {
+		case clash:
+			came = CameClash
+			return nil
+		case n < head:
+			came = CameAhead
+			return nil
+		case n == head:
+			came = CameSame
 			return nil
 		}
-		return s.db.CreateInBatches(w.Revisions[len(there):], 200).Error
+		if err := keep(); err != nil {
+			return err
+		}
+		came = CameNew
+		columns := map[string]any{"name": row.Name, "head": n, "state": row.State, "feeds": row.Feeds, "updated_at": row.UpdatedAt}
+		if head > 0 {
+			came = CameLonger
+		}
+		return s.db.Model(&Rig{}).Where("id = ?", row.ID).UpdateColumns(columns).Error
 	})
 	return came, err
 }
@@ -176,32 +262,50 @@ func (s *Store) BringEntry(ctx context.Context, w WholeEntry) (came Came, err er
 	return came, err
 }
 
-// BringNight brings a night back: operations are only ever added, so both halves of one go together.
-func (s *Store) BringNight(ctx context.Context, w WholeNight) (came Came, err error) {
-	added, err := s.PutNight(ctx, w.Night, w.Ops)
-	if err != nil || added {
-		return CameNew, err
-	}
-	there, err := s.Night(ctx, w.Night.ID)
-	if err != nil {
-		return "", err
-	}
-	if there.RigID != w.Night.RigID || there.Revision != w.Night.Revision || !sameJSON(there.Sheet, w.Night.Sheet) {
-		return CameClash, nil
-	}
-	if len(w.Ops) == 0 {
-		return CameSame, nil
-	}
-	seq, err := s.AddOps(ctx, w.Night.ID, w.Ops)
-	switch {
-	case err != nil:
-		return "", err
-	case seq > there.Seq:
-		return CameLonger, nil
-	case seq > int64(len(w.Ops)):
-		return CameAhead, nil
-	}
-	return CameSame, nil
+// BringNight brings a night back, with operations until next gives none: they are only ever added, so both halves of one go together.
+func (s *Store) BringNight(ctx context.Context, n Night, next func() ([]night.Op, error)) (came Came, err error) {
+	err = s.write(ctx, func(s *Store) error {
+		added, err := s.PutNight(ctx, n, nil)
+		if err != nil {
+			return err
+		}
+		there, err := s.Night(ctx, n.ID)
+		if err != nil {
+			return err
+		}
+		clash := there.RigID != n.RigID || there.Revision != n.Revision || !sameJSON(there.Sheet, n.Sheet)
+		count, seq := int64(0), there.Seq
+		for {
+			ops, err := next()
+			if err != nil {
+				return err
+			}
+			if len(ops) == 0 {
+				break
+			}
+			count += int64(len(ops))
+			if clash {
+				continue
+			}
+			if seq, err = s.AddOps(ctx, n.ID, ops); err != nil {
+				return err
+			}
+		}
+		switch {
+		case added:
+			came = CameNew
+		case clash:
+			came = CameClash
+		case seq > there.Seq:
+			came = CameLonger
+		case seq > count:
+			came = CameAhead
+		default:
+			came = CameSame
+		}
+		return nil
+	})
+	return came, err
 }
 
 func numbered[T any](revs []T, number func(*T) (n int, mine bool)) error {

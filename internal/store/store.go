@@ -325,26 +325,51 @@ func (s *Store) step(ctx context.Context, id uuid.UUID, from int, who, kind stri
 	})
 }
 
-// steps replays a history, oldest first, and tells which document an undo and a redo would show; 0 is none.
-func steps(past []Revision) (undo, redo int) {
-	var back, forth []int // back ends with what is shown now
-	for _, rev := range past {
-		switch rev.Kind {
-		case "undo":
-			forth = append(forth, back[len(back)-1])
-			back = back[:len(back)-1]
-		case "redo":
-			back = append(back, forth[len(forth)-1])
-			forth = forth[:len(forth)-1]
-		default:
-			back, forth = append(back, rev.Number), nil
+// Past replays a history, the oldest first: what is shown, and what was before and was undone.
+type Past struct {
+	back, forth []int // numbers of documents; back ends with what is shown now
+}
+
+// Add adds a revision; what cannot follow is refused: one that undoes or redoes nothing, or shows another document than it would.
+func (p *Past) Add(kind string, number, shows int) error {
+	switch kind {
+	case "undo":
+		if len(p.back) < 2 {
+			return fmt.Errorf("revision %d undoes what is not there", number)
 		}
+		p.forth = append(p.forth, p.back[len(p.back)-1])
+		p.back = p.back[:len(p.back)-1]
+	case "redo":
+		if len(p.forth) == 0 {
+			return fmt.Errorf("revision %d redoes what was not undone", number)
+		}
+		p.back = append(p.back, p.forth[len(p.forth)-1])
+		p.forth = p.forth[:len(p.forth)-1]
+	case "create", "edit":
+		if (kind == "create") != (number == 1) {
+			return fmt.Errorf("revision %d is of kind %q: the first is a create, and no other", number, kind)
+		}
+		p.back, p.forth = append(p.back, number), nil
+	default:
+		return fmt.Errorf("revision %d is of kind %q: want create, edit, undo or redo", number, kind)
 	}
-	if len(back) > 1 {
-		undo = back[len(back)-2]
+	if at := p.back[len(p.back)-1]; at != shows {
+		return fmt.Errorf("revision %d says it shows %d, and shows %d", number, shows, at)
 	}
-	if len(forth) > 0 {
-		redo = forth[len(forth)-1]
+	return nil
+}
+
+// steps tells which document an undo and a redo would show; 0 is none. What cannot follow is passed over: it was not made here.
+func steps(past []Revision) (undo, redo int) {
+	var p Past
+	for _, rev := range past {
+		_ = p.Add(rev.Kind, rev.Number, rev.Shows)
+	}
+	if len(p.back) > 1 {
+		undo = p.back[len(p.back)-2]
+	}
+	if len(p.forth) > 0 {
+		redo = p.forth[len(p.forth)-1]
 	}
 	return undo, redo
 }

@@ -67,13 +67,18 @@ const tries = 6
 // write runs do in a transaction. The deadline of ctx holds for everything do asks of the database, and not for the
 // commit: a change that was kept is never answered as one that was not. What deadlocked with another is done again.
 func (s *Store) write(ctx context.Context, do func(*Store) error) error {
+	return s.writeWithin(ctx, commitTime, do)
+}
+
+// writeWithin is write with another bound for the whole.
+func (s *Store) writeWithin(ctx context.Context, bound time.Duration, do func(*Store) error) error {
 	if _, within := s.db.Statement.ConnPool.(gorm.TxCommitter); within {
 		return do(s)
 	}
 	var err error
 	for range tries {
 		err = s.db.WithContext(ctx).Connection(func(conn *gorm.DB) error {
-			commit, cancel := context.WithTimeout(context.WithoutCancel(ctx), commitTime)
+			commit, cancel := context.WithTimeout(context.WithoutCancel(ctx), bound)
 			defer cancel()
 			return conn.WithContext(commit).Transaction(func(tx *gorm.DB) error { return do(&Store{tx.WithContext(ctx)}) })
 		})
