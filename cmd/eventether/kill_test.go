@@ -71,7 +71,7 @@ func TestKilledBetweenTicks(t *testing.T) {
 			require.NoError(t, json.Unmarshal([]byte(text), &got))
 			night = got.ID
 		}
-		res, err := http.Get(url + "/api/nights/" + night)
+		res, err := http.Get(url + "/api/nights/" + night + "/file")
 		require.NoError(t, err)
 		require.NoError(t, json.NewDecoder(res.Body).Decode(&got))
 		_ = res.Body.Close()

@@ -197,6 +197,12 @@ test('what looks like a key is taken out in the browser as it is in the server',
     want: string
   }[]
   for (const c of cases) expect(withoutKeys(c.text, (w) => w === 'stick-stage-number-2')).toBe(c.want)
+  const answers = JSON.parse(readFileSync('../core/night/testdata/key-answers.json', 'utf8')) as {
+    Text: string
+    Clean: string
+  }[]
+  expect(answers.length).toBeGreaterThan(1000)
+  for (const a of answers) expect(withoutKeys(a.Text), a.Text).toBe(a.Clean)
 })
 
 test('what the log will not take holds up nothing: it is shown with why, mended, or set aside', async ({
@@ -246,14 +252,14 @@ test('what the log will not take holds up nothing: it is shown with why, mended,
   await expect(figures).toContainText('17')
   await expect(refused).toHaveCount(0)
   // What was taken out is shown, and put back where it is no key.
-  await note('spare lead, serial: abcd-1234-efgh-5678')
+  await note('spare lead abcd-1234-efgh-5678')
   const cut = page.getByTestId('cut')
   await expect(cut).toContainText('abcd-1234-efgh-5678')
   await expect(notes).toContainText('[key-taken-out]')
   await cut.getByRole('button', { name: 'put it back' }).click()
-  await expect(notes).toContainText('serial: abcd-1234-efgh-5678')
+  await expect(notes).toContainText('lead abcd-1234-efgh-5678')
   await expect(notes).not.toContainText('[key-taken-out]')
-  expect(await standing()).toContain('spare lead, serial: abcd-1234-efgh-5678')
+  expect(await standing()).toContain('spare lead abcd-1234-efgh-5678')
   expect(wrong).toEqual([])
 })
 

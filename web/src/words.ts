@@ -1217,6 +1217,7 @@ export const words = {
     archiveHelp: 'Rigs with all their revisions, the shelf and the log, as a zip of JSON documents.',
     backup: 'Back up',
     restore: 'Bring an archive back',
+    bringing: 'Bringing it back: all of it, or nothing.',
     came: {
       new: 'new',
       longer: 'continued',

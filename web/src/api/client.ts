@@ -58,6 +58,9 @@ export type Restored = {
   rows: { kind: string; id: string; name: string; came: 'new' | 'longer' | 'same' | 'ahead' | 'clash' }[]
 }
 
+/** How far bringing an archive back has come. */
+type Restoring = { running: boolean; done: number; of: number; report?: Restored; problem?: Problem }
+
 /** Failure says what happened, with every problem by place, and whether waiting may help. */
 export class Failure extends Error {
   constructor(
@@ -241,17 +244,36 @@ export const api = {
           : { error: body as Problem, response }
       }),
     ),
-  bringBack: (file: File) =>
-    ask<Restored>(
-      fetch('/api/restore', {
-        method: 'POST',
-        headers: { 'Content-Type': 'application/zip' },
-        body: file,
-      }).then(async (response) => {
-        const body: unknown = await response.json().catch(() => undefined)
-        return response.ok ? { data: body as Restored, response } : { error: body as Problem, response }
-      }),
-    ),
+  /** Brings an archive back; what takes long is asked for until it is in. */
+  bringBack: async (file: File, progress: (done: number, of: number) => void): Promise<Restored> => {
+    const told = (response: Response) => response.json().catch(() => undefined) as Promise<unknown>
+    const sent = await fetch('/api/restore', {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/zip' },
+      body: file,
+    })
+    if (sent.status !== 202)
+      return ask<Restored>(
+        told(sent).then((body) =>
+          sent.ok ? { data: body as Restored, response: sent } : { error: body as Problem, response: sent },
+        ),
+      )
+    for (;;) {
+      const now = await ask<Restoring>(
+        fetch('/api/restore').then(async (response) => ({
+          data: (await told(response)) as Restoring,
+          response,
+        })),
+      )
+      if (now.report) return now.report
+      if (now.problem)
+        return ask<Restored>(
+          Promise.resolve({ error: now.problem, response: new Response(null, { status: 422 }) }),
+        )
+      progress(now.done, now.of)
+      await new Promise((next) => setTimeout(next, 500))
+    }
+  },
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 

@@ -89,7 +89,12 @@ export function LogPage() {
 /** Everything in one file, out and back in, with a report of what was new, the same or clashing. */
 function Archive() {
   const queries = useQueryClient()
-  const bring = useMutation({ mutationFn: api.bringBack, onSuccess: () => queries.invalidateQueries() })
+  const [share, setShare] = useState(0)
+  const bring = useMutation({
+    mutationFn: (file: File) => api.bringBack(file, (done, of) => setShare(of > 0 ? done / of : 0)),
+    onMutate: () => setShare(0),
+    onSuccess: () => queries.invalidateQueries(),
+  })
   const rows = bring.data?.rows ?? []
   return (
     <section className="mt-10" data-testid="archive">
@@ -101,6 +106,11 @@ function Archive() {
         </a>
         <ImportButton label={w.restore} accept=".zip,application/zip" bring={bring.mutate} />
       </div>
+      {bring.isPending && (
+        <p role="status" className="mt-2">
+          {w.bringing} <progress value={share} aria-label={w.bringing} />
+        </p>
+      )}
       {bring.error && <Problems error={bring.error as Failure} />}
       {bring.data && (
         <div role="status" className="mt-2">
