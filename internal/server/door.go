@@ -10,6 +10,7 @@ import (
 	"fmt"
 	"log/slog"
 	"math/big"
+	"mime"
 	"net"
 	"net/http"
 	"strings"
@@ -27,8 +28,9 @@ import (
 const (
 	codeLasts    = 10 * time.Minute
 	doorLasts    = 12 * time.Hour
-	wrongAtMost  = 8               // then the code is void, and the owner is told
-	wrongPerSpan = 3               // wrong codes in a span; more are refused unread
+	wrongAtMost  = 8               // from one device: then it is not listened to until there is a new code
+	wrongInAll   = 100             // from all: then the code is void, and the owner is told
+	wrongPerSpan = 3               // wrong codes of a device in a span; more are refused unread
 	wrongSpan    = 5 * time.Second // of the rate limit
 	doorCookie   = "eventether-door"
 )
@@ -39,7 +41,7 @@ type Door struct {
 	Addresses []string  `json:"addresses" doc:"Where phones find it"`
 	Code      string    `json:"code,omitempty" doc:"Typed on the phone"`
 	CodeUntil time.Time `json:"codeUntil,omitzero"`
-	Locked    bool      `json:"locked" doc:"The code is void after too many wrong ones: somebody may be guessing"`
+	Locked    bool      `json:"locked" doc:"The code is void after too many wrong ones from many devices: somebody is guessing"`
 	Wrong     int       `json:"wrong" doc:"Wrong codes so far"`
 	Phones    int       `json:"phones" doc:"Let in so far"`
 }
@@ -54,17 +56,18 @@ type door struct {
 	code   string
 	until  time.Time
 	closes time.Time
-	wrong  []time.Time
+	wrong  map[string][]time.Time // by device
 	tokens map[string]bool
 }
 
 func (d *door) state() Door {
 	out := Door{Addresses: []string{}}
-	if d.server == nil {
+	if d.over() {
+		d.shut()
 		return out
 	}
-	out.Open, out.Wrong, out.Phones = true, len(d.wrong), len(d.tokens)
-	out.Locked = len(d.wrong) >= wrongAtMost
+	out.Open, out.Wrong, out.Phones = true, d.wrongs(), len(d.tokens)
+	out.Locked = out.Wrong >= wrongInAll
 	for _, ip := range localAddresses() {
 		out.Addresses = append(out.Addresses, fmt.Sprintf("http://%s:%d/pair", ip, d.port))
 	}
@@ -72,6 +75,17 @@ func (d *door) state() Door {
 		out.Code, out.CodeUntil = d.code, d.until
 	}
 	return out
+}
+
+// over tells whether the door is closed, or has been open as long as one is.
+func (d *door) over() bool { return d.server == nil || d.now().After(d.closes) }
+
+// wrongs is how many wrong codes have come, from all devices.
+func (d *door) wrongs() (n int) {
+	for _, of := range d.wrong {
+		n += len(of)
+	}
+	return n
 }
 
 // localAddresses are this computer's own on its networks, without the loopback.
@@ -92,14 +106,14 @@ func localAddresses() (out []string) {
 func (d *door) open(night uuid.UUID) (Door, error) {
 	d.Lock()
 	defer d.Unlock()
-	if d.server != nil && d.night != night {
+	if d.night != night || d.over() {
 		d.shut()
 	}
 	n, err := rand.Int(rand.Reader, big.NewInt(1_000_000))
 	if err != nil {
 		return Door{}, err
 	}
-	d.code, d.until, d.wrong = fmt.Sprintf("%06d", n), d.now().Add(codeLasts), nil
+	d.code, d.until, d.wrong = fmt.Sprintf("%06d", n), d.now().Add(codeLasts), map[string][]time.Time{}
 	if d.server != nil {
 		return d.state(), nil
 	}
@@ -142,7 +156,7 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		return
 	}
 	d.Lock()
-	night, over := d.night, d.server == nil || d.now().After(d.closes)
+	night, over := d.night, d.over()
 	cookie, err := r.Cookie(doorCookie)
 	in := err == nil && d.tokens[cookie.Value]
 	d.Unlock()
@@ -157,7 +171,7 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		d.forward(w, r)
 	case !in:
 		refuse(http.StatusUnauthorized, "this phone is not let in: type the code that is shown beside the show")
-	case r.Method == http.MethodGet && (path == own || path == own+"/events"), r.Method == http.MethodPost && path == own+"/ops":
+	case r.Method == http.MethodGet && (path == own || path == own+"/events" || path == own+"/changes"), r.Method == http.MethodPost && path == own+"/ops":
 		d.forward(w, r)
 	default:
 		refuse(http.StatusForbidden, "a phone is let into its show only")
@@ -173,6 +187,10 @@ func (d *door) forward(w http.ResponseWriter, r *http.Request) {
 }
 
 func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, string)) {
+	if kind, _, _ := mime.ParseMediaType(r.Header.Get("Content-Type")); kind != "application/json" {
+		refuse(http.StatusUnsupportedMediaType, "send the code as application/json")
+		return
+	}
 	var body struct{ Code string }
 	if err := json.NewDecoder(http.MaxBytesReader(w, r.Body, 1000)).Decode(&body); err != nil {
 		refuse(http.StatusUnprocessableEntity, "send the code, such as {\"code\":\"123456\"}")
@@ -181,14 +199,18 @@ func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, str
 	d.Lock()
 	defer d.Unlock()
 	now := d.now()
+	device, _, err := net.SplitHostPort(r.RemoteAddr)
+	if err != nil {
+		device = r.RemoteAddr
+	}
 	recent := 0
-	for _, at := range d.wrong {
+	for _, at := range d.wrong[device] {
 		if now.Sub(at) < wrongSpan {
 			recent++
 		}
 	}
 	switch {
-	case len(d.wrong) >= wrongAtMost:
+	case len(d.wrong[device]) >= wrongAtMost, d.wrongs() >= wrongInAll:
 		refuse(http.StatusLocked, "the code is void after too many wrong ones: ask for a new one at the computer")
 		return
 	case recent >= wrongPerSpan:
@@ -199,8 +221,11 @@ func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, str
 		refuse(http.StatusGone, "the code has run out: ask for a new one at the computer")
 		return
 	case subtle.ConstantTimeCompare([]byte(strings.TrimSpace(body.Code)), []byte(d.code)) != 1:
-		if d.wrong = append(d.wrong, now); len(d.wrong) >= wrongAtMost {
-			slog.Warn("door: too many wrong codes, the code is void")
+		if d.wrong == nil {
+			d.wrong = map[string][]time.Time{}
+		}
+		if d.wrong[device] = append(d.wrong[device], now); d.wrongs() == wrongInAll {
+			slog.Warn("door: too many wrong codes from many devices, the code is void")
 		}
 		refuse(http.StatusForbidden, "this is not the code")
 		return

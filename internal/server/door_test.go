@@ -6,6 +6,7 @@ import (
 	"io"
 	"net/http"
 	"net/http/cookiejar"
+	"net/http/httptest"
 	"strings"
 	"testing"
 	"time"
@@ -93,18 +94,42 @@ func TestDoor(t *testing.T) {
 		clock = clock.Add(wrongSpan)
 		wrong()
 	}
-	assert.Equal(t, 423, status("POST", "/api/pair", `{"code":"`+d.Code+`"}`), "void after too many wrong ones")
+	assert.Equal(t, 423, status("POST", "/api/pair", `{"code":"`+d.Code+`"}`), "this device is not listened to any more")
 	told := asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200)
-	assert.True(t, told.Locked)
-	assert.Empty(t, told.Code)
+	assert.False(t, told.Locked)
+	assert.Equal(t, d.Code, told.Code)
+	assert.Equal(t, wrongAtMost, told.Wrong)
 	assert.Equal(t, 1, told.Phones)
 	assert.Equal(t, 200, status("GET", "/api/nights/"+night, ""), "who is in stays in")
+	// Another device's right code counts; many devices' wrong ones void it for all.
+	from := func(ip, code string) int {
+		r := httptest.NewRequest("POST", at+"/api/pair", strings.NewReader(`{"code":"`+code+`"}`))
+		r.RemoteAddr, r.Host = ip+":4000", "127.0.0.1:80"
+		r.Header.Set("Content-Type", "application/json")
+		w := httptest.NewRecorder()
+		the.ServeHTTP(w, r)
+		return w.Code
+	}
+	assert.Equal(t, 200, from("10.0.0.9", d.Code))
+	for i := range wrongInAll - wrongAtMost {
+		assert.Equal(t, 403, from(fmt.Sprintf("10.0.1.%d", i), "x"))
+	}
+	assert.Equal(t, 423, from("10.0.0.10", d.Code))
+	told = asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200)
+	assert.True(t, told.Locked)
+	assert.Empty(t, told.Code)
+	assert.Equal(t, 415, status("POST", "/api/pair", `{"code":"1"}`, "Content-Type", "text/plain"))
+	assert.Equal(t, 200, status("GET", "/api/nights/"+night+"/changes?after=0", ""))
 
 	d = asked[Door](t, url, "POST", "/api/nights/"+night+"/door", "", 200)
 	clock = clock.Add(codeLasts)
 	assert.Equal(t, 410, status("POST", "/api/pair", `{"code":"`+d.Code+`"}`), "it has run out")
 	clock = clock.Add(doorLasts)
 	assert.Equal(t, 410, status("GET", "/api/nights/"+night, ""), "the door closes by itself")
+	assert.False(t, asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200).Open, "and the owner is told so")
+	again := asked[Door](t, url, "POST", "/api/nights/"+night+"/door", "", 200)
+	require.True(t, again.Open)
+	assert.Equal(t, 200, from("10.0.0.11", again.Code), "a new code opens it anew")
 	asked[Door](t, url, "DELETE", "/api/nights/"+night+"/door", "", 200)
 	_, err = phone.Get(at + "/pair")
 	require.Error(t, err, "nobody listens any more")

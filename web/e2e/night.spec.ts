@@ -391,7 +391,56 @@ test('without a server the page of a night opens again on this computer, and wha
       return !!e.standing.ticks['mount:cam-face']?.done
     })
     .toBe(true)
-  expect(await page.evaluate(async () => (await caches.keys()).join())).toBe('eventether-night-1')
+  expect(await page.evaluate(async () => (await caches.keys()).join())).toBe('eventether-night-2')
+})
+
+test('whatever address is opened as a page, the night opens again without a connection', async ({
+  page,
+  context,
+  request,
+}) => {
+  const id = await show(request)
+  const { rigId } = (await (await request.get(url(`/api/nights/${id}`))).json()) as { rigId: string }
+  await page.goto(url(`/nights/${id}`))
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined))
+  await expect.poll(() => page.evaluate(() => !!navigator.serviceWorker.controller)).toBe(true)
+  await page.reload()
+  await expect(page.getByTestId('clock')).toBeVisible()
+  for (const address of [
+    `/api/rigs/${rigId}/file`,
+    `/api/nights/${id}/file`,
+    `/api/nights/${id}/file?as=incidents`,
+    `/api/rigs/${rigId}/runsheet/file?as=markdown`,
+    `/api/nights/${id}`,
+    '/api/backup',
+    '/api/openapi.json',
+    '/healthz',
+    '/nothing/here',
+    `/rigs/${rigId}`,
+  ]) {
+    const opened = Promise.race([page.waitForEvent('download'), page.waitForEvent('framenavigated')])
+    await page.evaluate((to) => {
+      const a = document.createElement('a')
+      a.href = to
+      document.body.append(a)
+      a.click()
+    }, address)
+    await opened
+    await page.waitForLoadState()
+    const kept = await page
+      .evaluate(async () => {
+        const shell = await (await caches.open('eventether-night-2')).match('/')
+        return [shell?.headers.get('content-type'), (await shell?.text())?.includes('<div id="root">')]
+      })
+      .catch(() => undefined) // a page of another kind holds no caches
+    if (kept) expect(kept, address).toEqual(['text/html; charset=utf-8', true])
+    await page.goto(url(`/nights/${id}`))
+    await expect(page.getByTestId('clock')).toBeVisible()
+  }
+  await context.setOffline(true)
+  await page.reload()
+  await expect(page.getByTestId('clock')).toBeVisible()
+  await context.setOffline(false)
 })
 
 test('going to air and the end ask, say what they keep, and can be taken back; a typed incident is never lost', async ({
