@@ -42,7 +42,7 @@ func demoCommand() *cobra.Command {
 func webCommand(use, short string, withDemo bool) *cobra.Command {
 	o := serveOptions{demo: withDemo}
 	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP)
+		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP, syscall.SIGQUIT)
 		defer stop()
 		if os.Getenv("GOGC") == "" { // judging keeps little and throws much away
 			debug.SetGCPercent(300)

@@ -107,6 +107,9 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 			return nil, fmt.Errorf("folder %q is not there: want one that can be written to", o.Folder)
 		}
 	}
+	if err := roomFor(&o); err != nil {
+		return nil, err
+	}
 	host, _ := os.Hostname()
 	now := time.Now()
 	if o.On == "" {
@@ -195,6 +198,20 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 	}
 	tell("", total)
 	return r, nil
+}
+
+// roomFor tells whether the pictures that are measured with fit into the folder for temporary files, with a tenth left over: a second of
+// each, as it is (1.5 bytes a pixel), as MJPEG (half of that at most) and as H.264 (some megabytes).
+func roomFor(o *Options) error {
+	need := float64(len(pictures)) * (float64(o.Width*o.Height)*o.Rate.Float()*(1.5+0.75) + 4e6)
+	var fs syscall.Statfs_t
+	if err := syscall.Statfs(os.TempDir(), &fs); err != nil {
+		return nil //nolint:nilerr // where nobody can tell, it is tried
+	}
+	if free := float64(fs.Bavail) * float64(fs.Bsize); need*1.1 > free {
+		return fmt.Errorf("measuring at %d × %d at %s takes up to %.1f GB in %s for a while, and %.1f GB are free there: measure with a smaller picture, or make room", o.Width, o.Height, o.Rate, need*1.1/1e9, os.TempDir(), free/1e9)
+	}
+	return nil
 }
 
 // unnamed is a file without a name in the folder for temporary files: gone with the last that has it open.

@@ -44,6 +44,12 @@ func TypedRecording(mb, minutes, declared float64) Film {
 // probing is how long reading a recording may take, whatever its size: only its index is read.
 const probing = 20 * time.Second
 
+// readable are the formats recordings come in. Lists of other files are none: they would be opened too.
+const readable = "mov,mp4,m4a,3gp,3g2,mj2,matroska,webm,avi,mpegts,mpeg,flv,mxf,asf,wav,w64,mp3,aac,flac,ogg,ac3,dv,h264,hevc,mjpeg,mpegvideo,nut,ivf"
+
+// reading is how many recordings are read at once; the others wait for their turn.
+var reading = make(chan struct{}, 2)
+
 // ReadRecording reads a recording with ffprobe: never the whole of it, however large it is.
 func ReadRecording(ctx context.Context, path string) (*Film, error) {
 	st, err := os.Stat(path)
@@ -61,7 +67,13 @@ func ReadRecording(ctx context.Context, path string) (*Film, error) {
 	}
 	ctx, cancel := context.WithTimeout(ctx, probing)
 	defer cancel()
-	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-show_format", "-show_streams", "-of", "json", "file:"+path)
+	select {
+	case reading <- struct{}{}:
+		defer func() { <-reading }()
+	case <-ctx.Done():
+		return nil, fmt.Errorf("%q waited too long for its turn: two recordings are read at once", path)
+	}
+	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable, "-show_format", "-show_streams", "-of", "json", "file:"+path)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	var said strings.Builder
 	cmd.Stderr = &said

@@ -7,7 +7,9 @@ import (
 	"os"
 	"os/exec"
 	"path/filepath"
+	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -89,4 +91,24 @@ func TestTypedRecording(t *testing.T) {
 	assert.False(t, f.Agrees)
 	assert.True(t, media.TypedRecording(373, 5, 0).Agrees, "nothing to disagree with")
 	assert.True(t, media.TypedRecording(373, 5, 10500).Agrees)
+}
+
+// A list of other files is no recording: what it names, a pipe nobody writes to, is never opened.
+func TestListsAreNoRecordings(t *testing.T) {
+	dir := t.TempDir()
+	pipe := filepath.Join(dir, "pipe.ts")
+	require.NoError(t, syscall.Mkfifo(pipe, 0o600))
+	for name, text := range map[string]string{
+		"a.m3u8":     "#EXTM3U\n#EXT-X-TARGETDURATION:5\n#EXTINF:5,\n" + pipe + "\n#EXT-X-ENDLIST\n",
+		"a.ffconcat": "ffconcat version 1.0\nfile pipe.ts\n",
+		"a.mpd":      `<?xml version="1.0"?><MPD xmlns="urn:mpeg:dash:schema:mpd:2011" type="static"><Period><AdaptationSet><Representation id="1"><BaseURL>pipe.ts</BaseURL></Representation></AdaptationSet></Period></MPD>`,
+	} {
+		path := filepath.Join(dir, name)
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o600))
+		ctx, cancel := context.WithTimeout(t.Context(), 15*time.Second)
+		_, err := media.ReadRecording(ctx, path)
+		require.Error(t, err, name)
+		require.NoError(t, ctx.Err(), "%s was given up, not refused", name)
+		cancel()
+	}
 }

@@ -85,6 +85,7 @@ func stop(ctx context.Context, pid int, still func() bool, signals ...syscall.Si
 		if err := syscall.Kill(pid, sig); err != nil && !errors.Is(err, syscall.ESRCH) {
 			return err
 		}
+		_ = syscall.Kill(pid, syscall.SIGCONT) // one that was stopped hears nothing until it goes on
 		late := time.Now().Add(endTime)
 		for still() && time.Now().Before(late) {
 			select {

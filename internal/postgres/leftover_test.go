@@ -66,6 +66,26 @@ func TestStartBesideAZombie(t *testing.T) {
 	require.NoError(t, c.Stop())
 }
 
+// A server that was stopped (not ended) by a signal hears nothing: it is woken, and ended at once.
+func TestStartBesideAStoppedServer(t *testing.T) {
+	dir := made(t)
+	b := bare(t, dir)
+	port := firstPort + 70
+	for !free(port) {
+		port++
+	}
+	server := b.command(t.Context(), "postgres", "-D", b.path("data"), "-p", strconv.Itoa(port), "-h", "127.0.0.1", "-c", "unix_socket_directories=")
+	require.NoError(t, server.Start())
+	ended := make(chan struct{})
+	go func() { _ = server.Wait(); close(ended) }()
+	pid := pidIn(t, dir)
+	require.NoError(t, syscall.Kill(pid, syscall.SIGSTOP))
+	c := start(t, dir)
+	<-ended
+	require.Equal(t, "1", query(t, c, "select '1'"))
+	require.NoError(t, c.Stop())
+}
+
 // A PID file that names somebody else's PostgreSQL stops nobody.
 func TestSomebodyElsesServerStays(t *testing.T) {
 	theirs, ours := start(t, t.TempDir()), made(t)

@@ -9,9 +9,12 @@ import (
 	"io"
 	"math"
 	"reflect"
+	"regexp"
 	"slices"
 	"strconv"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -129,20 +132,32 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 	return b.Bytes(), w.Error()
 }
 
-// runs are the signs a spreadsheet takes for the beginning of a formula.
-const runs = "=+-@\t\r'"
+// runs are the signs a spreadsheet takes for the beginning of a formula, wide ones too; the apostrophe is what marks a text.
+const runs = "=+-@'＝＋－＠"
 
-// Harmless puts an apostrophe before a cell a spreadsheet would run; plain takes it off again.
+// figures are what stands in a cell as a number: it stays one.
+var figures = regexp.MustCompile(`^[+-]?[0-9]+([.,][0-9]+)?([eE][+-]?[0-9]+)?$`)
+
+// Harmless puts an apostrophe before a cell a spreadsheet would run, whatever blanks, tabs or line ends stand before the sign; plain
+// takes it off again. A number stays a number.
 func Harmless(cell string) string {
-	if cell != "" && strings.ContainsRune(runs, rune(cell[0])) {
+	if runnable(cell) {
 		return "'" + cell
 	}
 	return cell
 }
 
+func runnable(cell string) bool {
+	first, _ := utf8.DecodeRuneInString(strings.TrimLeftFunc(cell, func(c rune) bool { return unicode.IsSpace(c) || unicode.IsControl(c) || unicode.Is(unicode.Cf, c) }))
+	if strings.HasPrefix(cell, "\t") || strings.HasPrefix(cell, "\r") {
+		return true
+	}
+	return first != utf8.RuneError && strings.ContainsRune(runs, first) && !figures.MatchString(cell)
+}
+
 func plain(cell string) string {
-	if len(cell) > 1 && cell[0] == '\'' && strings.ContainsRune(runs, rune(cell[1])) {
-		return cell[1:]
+	if rest, marked := strings.CutPrefix(cell, "'"); marked && runnable(rest) {
+		return rest
 	}
 	return cell
 }

@@ -147,3 +147,14 @@ func TestShelfSchemaInDocsIsCurrent(t *testing.T) {
 	require.Equal(t, string(want), string(have), "run make generate")
 	require.False(t, strings.Contains(string(want), `"Lead"`), "only what its root leads to")
 }
+
+// What a spreadsheet would run is marked, whatever stands before it; numbers stay numbers; and what was marked comes back.
+func TestHarmless(t *testing.T) {
+	for cell, want := range map[string]string{
+		"": "", "plain": "plain", "=1+1": "'=1+1", " =1+1": "' =1+1", "\n=1": "'\n=1", "\t@x": "'\t@x", "\u00a0+x": "'\u00a0+x", "\u200b=x": "'\u200b=x", "＝1+1": "'＝1+1", "＋x": "'＋x", "－x": "'－x", "＠x": "'＠x",
+		"-40": "-40", "-40.5": "-40.5", "+3": "+3", "-1e-5": "-1e-5", "-x": "'-x", "-40 ms": "'-40 ms", "'quoted": "''quoted", "it's": "it's", " ": " ",
+	} {
+		require.Equal(t, want, Harmless(cell), "%q", cell)
+		require.Equal(t, cell, plain(Harmless(cell)), "%q", cell)
+	}
+}

@@ -2,6 +2,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -149,8 +150,9 @@ func guard(c *gin.Context) {
 	}
 	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
 		origin := c.GetHeader("Origin")
-		if origin != "" && origin != "http://"+c.Request.Host || c.GetHeader("Sec-Fetch-Site") == "cross-site" {
-			refuse(http.StatusForbidden, "a request from another site ("+origin+") is refused")
+		site := c.GetHeader("Sec-Fetch-Site") // what asks from another port of this computer says same-site
+		if origin != "" && origin != "http://"+c.Request.Host || site != "" && site != "same-origin" && site != "none" {
+			refuse(http.StatusForbidden, "a request from another site ("+cmp.Or(origin, site)+") is refused")
 			return
 		}
 		if c.Request.URL.Path == restorePath {

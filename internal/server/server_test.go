@@ -224,6 +224,8 @@ func TestGuard(t *testing.T) {
 		{"another origin posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://evil.example"}, 403},
 		{"a sandboxed page posts", "POST", "/api/judge", loft(t), []string{"Origin", "null"}, 403},
 		{"another port posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://127.0.0.1:1"}, 403},
+		{"a fetch from another port of this computer", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "same-site"}, 403},
+		{"a fetch from the page itself", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "same-origin"}, 200},
 		{"a cross-site fetch", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "cross-site"}, 403},
 		{"our own page posts", "POST", "/api/judge", loft(t), []string{"Origin", own}, 200},
 		{"a form posts", "POST", "/api/judge", "a=b", []string{"Content-Type", "application/x-www-form-urlencoded"}, 415},

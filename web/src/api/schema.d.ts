@@ -1847,7 +1847,7 @@ export interface components {
             code?: string;
             /** Format: date-time */
             codeUntil?: string;
-            /** @description The code is void after too many wrong ones: somebody may be guessing */
+            /** @description The code is void after too many wrong ones from many devices: somebody is guessing */
             locked: boolean;
             open: boolean;
             /**
