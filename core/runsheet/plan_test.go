@@ -174,3 +174,21 @@ func b2i(b bool) int {
 	}
 	return 0
 }
+
+// A long chain, as a sheet from elsewhere may have: planning goes by its length, and little more.
+func BenchmarkChain(b *testing.B) {
+	for _, n := range []int{200, 2000} {
+		tasks := make([]task, n)
+		for i := range tasks {
+			tasks[i] = task{id: strconv.Itoa(i), minutes: 1 + float64(i)/1000, people: 1, place: -1}
+			if i > 0 {
+				tasks[i].after = []int{i - 1}
+			}
+		}
+		b.Run(strconv.Itoa(n), func(b *testing.B) {
+			for b.Loop() {
+				schedule(tasks, 2, 0)
+			}
+		})
+	}
+}

@@ -399,6 +399,11 @@ func (h *nightHead) comesBack(ctx context.Context, s *store.Store, next func() (
 	if err := moment("createdAt", h.CreatedAt); err != nil {
 		return Row{}, err
 	}
+	if there, err := s.HasRevision(ctx, h.RigID, h.Revision); err != nil {
+		return Row{}, err
+	} else if !there {
+		return Row{}, unusable("it is a show of rig %s at revision %d, which is neither in the archive nor here", h.RigID, h.Revision)
+	}
 	p, cut := CheckNight(&w, &sheet, nil)
 	if p != "" {
 		return Row{}, unusable("%s", p)

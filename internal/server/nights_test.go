@@ -215,7 +215,7 @@ func TestNightRefuses(t *testing.T) {
 		says  string
 	}{
 		{in: step, field: "minutes", bad: 1.7e308, says: "minutes"},
-		{in: step, field: "minutes", bad: -1, says: "0 to 10080"},
+		{in: step, field: "minutes", bad: -1, says: "0 to 1000000"},
 		{in: step, field: "do", bad: "a\u202eb", says: "direction"},
 		{in: step, field: "do", bad: strings.Repeat("x", 2001), says: "2001"},
 		{in: step, field: "after", bad: []any{"nothing"}, says: "which is no step"},

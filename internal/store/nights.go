@@ -197,6 +197,13 @@ func (n *Night) show(sheet *runsheet.RunSheet) night.Show {
 	return night.Show{ID: n.ID.String(), Name: n.Name, AirAt: n.AirAt.UnixMilli(), People: n.People, Sheet: sheet}
 }
 
+// HasRevision tells whether a revision of a rig is there.
+func (s *Store) HasRevision(ctx context.Context, rig uuid.UUID, number int) (bool, error) {
+	var n int64
+	err := s.db.WithContext(ctx).Model(&Revision{}).Where("rig_id = ? and number = ?", rig, number).Count(&n).Error
+	return n > 0, err
+}
+
 func noNight(err error, id uuid.UUID) error {
 	if errors.Is(err, gorm.ErrRecordNotFound) {
 		return fmt.Errorf("%w: %s", ErrNoNight, id)
