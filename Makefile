@@ -11,7 +11,7 @@ demo: packages-demo build
 build: bin/eventether
 
 bin/eventether: $(GO_FILES) web/dist/index.html
-	go build -o $@ ./cmd/eventether
+	go build -trimpath -tags nomsgpack -ldflags '-s -w' -o $@ ./cmd/eventether
 
 web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 	rm -rf web/dist/assets
