@@ -1,6 +1,8 @@
 /** Minutes as people say them. */
-const span = (m: number) =>
-  m >= 90 ? `${Math.floor(m / 60)} h ${Math.round(m % 60)} min` : `${Math.round(m)} min`
+const span = (exact: number) => {
+  const m = Math.round(exact)
+  return m >= 90 ? `${Math.floor(m / 60)} h ${m % 60} min` : `${m} min`
+}
 
 /** Every text on screen that does not come from the core, in one place so that it can be translated. */
 export const words = {
