@@ -99,7 +99,11 @@ function One({ of: r, mend, put }: { of: Refused; mend: (op: Op) => void; put: (
 /** What was taken out because it looks like a key: shown in this page alone, to be put back where it is none. */
 export function Cuts(p: { cuts: Cut[]; putBack: (c: Cut) => void; leaveOut: (c: Cut) => void }) {
   return p.cuts.map((c) => (
-    <p key={c.id} className="mt-2 flex flex-wrap items-center gap-3 border-l-4 border-taut pl-3" data-testid="cut">
+    <p
+      key={c.id}
+      className="mt-2 flex flex-wrap items-center gap-3 border-l-4 border-taut pl-3"
+      data-testid="cut"
+    >
       <span className="min-w-0 break-words">{w.cut(c.words)}</span>
       <button className="quiet" onClick={() => p.putBack(c)}>
         {w.putBack}
