@@ -126,3 +126,67 @@ func startServer(t *testing.T, bin, data string) (*exec.Cmd, string) {
 	require.Fail(t, "the server did not start")
 	return nil, ""
 }
+
+// The server is killed while an archive is brought back, at any moment: all of it is there afterwards, or nothing; what was answered
+// as taken is there.
+func TestKilledWhileRestoring(t *testing.T) {
+	dir := t.TempDir()
+	bin := filepath.Join(dir, "eventether")
+	out, err := exec.Command("go", "build", "-o", bin, ".").CombinedOutput()
+	require.NoError(t, err, string(out))
+	const many = 30
+	server, url := startServer(t, bin, filepath.Join(dir, "from"))
+	for i := range many {
+		r := rigs.LoftEven()
+		r.Name = fmt.Sprintf("Rig %d", i)
+		res, err := http.Post(url+"/api/rigs", "application/json", strings.NewReader(text(t, r)))
+		require.NoError(t, err)
+		require.Equal(t, 200, res.StatusCode)
+		_ = res.Body.Close()
+	}
+	res, err := http.Get(url + "/api/backup")
+	require.NoError(t, err)
+	archive, err := io.ReadAll(res.Body)
+	require.NoError(t, err)
+	_ = res.Body.Close()
+	end := func(server *exec.Cmd) {
+		require.NoError(t, server.Process.Signal(syscall.SIGINT))
+		_ = server.Wait()
+	}
+	end(server)
+	folder, whole, nothing := 0, 0, 0
+	for round := range max(2, kills(t)/3) {
+		data := filepath.Join(dir, fmt.Sprint("to", folder))
+		server, url := startServer(t, bin, data)
+		dead := make(chan struct{})
+		time.AfterFunc(time.Duration(rand.IntN(2500))*time.Millisecond, func() {
+			_ = server.Process.Kill()
+			_ = server.Wait()
+			close(dead)
+		})
+		answered := false
+		if res, err := http.Post(url+"/api/restore", "application/zip", strings.NewReader(string(archive))); err == nil {
+			answered = res.StatusCode == 200
+			_ = res.Body.Close()
+		}
+		<-dead
+		server, url = startServer(t, bin, data)
+		res, err := http.Get(url + "/api/rigs")
+		require.NoError(t, err)
+		var list []struct{ Name string }
+		require.NoError(t, json.NewDecoder(res.Body).Decode(&list))
+		_ = res.Body.Close()
+		require.Contains(t, []int{0, many}, len(list), "round %d: half of it", round)
+		if answered {
+			require.Len(t, list, many, "round %d: it was answered as taken", round)
+		}
+		end(server)
+		if len(list) == 0 {
+			nothing++
+		} else {
+			whole++
+			folder++
+		}
+	}
+	t.Logf("%d times whole, %d times nothing", whole, nothing)
+}

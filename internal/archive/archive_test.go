@@ -354,3 +354,6 @@ func TestUnusableArchives(t *testing.T) {
 		})
 	}
 }
+
+// aired is when the shows of these tests go to air.
+var aired = time.Unix(1_800_000_000, 0).UTC()
