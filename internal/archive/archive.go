@@ -36,7 +36,7 @@ const (
 	mostLine   = 64 << 20
 	mostOne    = 1 << 30 // a document of the first form
 	mostDocs   = 200_000
-	mostRatio  = 300
+	mostRatio  = 150
 	afterBytes = 64 << 20 // from which on the ratio counts
 )
 
