@@ -5,6 +5,7 @@ import (
 	"bytes"
 	"context"
 	"encoding/json"
+	"flag"
 	"fmt"
 	"io"
 	"regexp"
@@ -28,7 +29,10 @@ import (
 	"eventether/internal/store"
 )
 
-var dsn string
+var (
+	dsn    string
+	stores = flag.Int("stores", 2, "random stores that go out and come back")
+)
 
 // named finds the database in a connection string.
 var named = regexp.MustCompile(`(127\.0\.0\.1:\d+/)\w+`)
@@ -129,7 +133,7 @@ func TestNothingIsOverwritten(t *testing.T) {
 // Random stores go out, into an empty database, and out again the same; so do archives of the first form.
 func TestRandomStoresComeBack(t *testing.T) {
 	ctx := t.Context()
-	for seed := range uint64(4) {
+	for seed := range uint64(*stores) {
 		from, to := database(t), database(t)
 		d := rigtest.NewDice(seed)
 		for i := range 3 + d.N(4) {
