@@ -139,7 +139,13 @@ export function useNight(id: string, who: string) {
   const putBack = useCallback(
     async (cut: Cut) => {
       setCuts((was) => was.filter((c) => c !== cut))
-      await put({ ...cut.whole, id: newID(), of: cut.whole.of ?? cut.whole.id, whole: true })
+      await put({
+        ...cut.whole,
+        id: newID(),
+        at: Math.max(Date.now(), cut.whole.at + 1),
+        of: cut.whole.of ?? cut.whole.id,
+        whole: true,
+      })
     },
     [put],
   )
