@@ -486,11 +486,15 @@ func (a *api) addOps(ctx context.Context, in *struct {
 		off = now - s
 	}
 	var ops []night.Op
+	ahead := int64(0)
 	refused, stripped := []night.Refusal{}, []Stripped{}
 	for i := range in.Body.Ops {
 		op, no := in.Body.Ops[i].read()
 		if no == nil {
-			op.Arrive(now, off)
+			if op.Arrive(now, off); op.Said > 0 { // what came together stays in its order
+				op.At += ahead
+				ahead++
+			}
 			no = op.Refused()
 		}
 		if no != nil {

@@ -100,17 +100,19 @@ func TestNight(t *testing.T) {
 	assert.Equal(t, ahead, came.Ticks["sound"].Said)
 	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"after":22,"ops":[{"id":"phone-0003","kind":"untick","step":"sound","at":%d}]}`, time.Now().UnixMilli()+5), 200)
 	assert.False(t, came.Ticks["sound"].Done)
+	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"after":23,"ops":[{"id":"zz-phone-0001","kind":"tick","step":"order","at":%d},{"id":"aa-phone-0002","kind":"untick","step":"order","at":%d}]}`, ahead, ahead+1), 200)
+	assert.False(t, came.Ticks["order"].Done, "what came together stays in its order")
 	// A clock that says nonsense as it sends moves nothing.
-	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"sentAt":9000000000000000000,"after":23,"ops":[{"id":"phone-0004","kind":"tick","step":"sound","at":%d}]}`, time.Now().UnixMilli()+9), 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"sentAt":9000000000000000000,"after":25,"ops":[{"id":"phone-0004","kind":"tick","step":"sound","at":%d}]}`, time.Now().UnixMilli()+9), 200)
 	assert.InDelta(t, time.Now().UnixMilli(), came.Ticks["sound"].At, 4000)
 
 	// A key never gets in, and the user is told.
-	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":24,"ops":[`+op("incident-1", "incident", `,"incident":{"loss":"sending","part":"stick-stage","what":"stopped; used key abcd-1234-efgh-5678","minutesLost":2,"next":"=HYPERLINK(\"x\")"}`)+`]}`, 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":26,"ops":[`+op("incident-1", "incident", `,"incident":{"loss":"sending","part":"stick-stage","what":"stopped; used key abcd-1234-efgh-5678","minutesLost":2,"next":"=HYPERLINK(\"x\")"}`)+`]}`, 200)
 	require.Len(t, came.Stripped, 1)
 	assert.Equal(t, "incident.what", came.Stripped[0].Field)
 	assert.NotContains(t, came.Incidents[0].Op.Incident.What, "1234")
 	// Somebody who has looked says that it is none.
-	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":25,"ops":[`+op("note-00001", "note", `,"text":"serial abcd-1234-efgh-5678","whole":true`)+`]}`, 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":27,"ops":[`+op("note-00001", "note", `,"text":"serial abcd-1234-efgh-5678","whole":true`)+`]}`, 200)
 	assert.Empty(t, came.Stripped)
 	assert.Equal(t, "serial abcd-1234-efgh-5678", came.Notes[0].Op.Text)
 	_, csv := url("GET", at+"/file?as=incidents", "")
