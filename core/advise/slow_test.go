@@ -23,14 +23,14 @@ var slowFor = flag.Duration("slow", 0, "how long to search for the slowest rig p
 var slowest = []rigtest.Mesh{
 	{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1},
 	{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 2, Depth: 8, Leads: 2, Cross: 1, Sends: 1},
-	{Kind: gear.Switcher, Cameras: 1, Outs: 3, Width: 2, Depth: 22, Leads: 2, Cross: 3, Hubs: 3, Vias: 4, Sends: 4},
-	{Kind: gear.Capture, Cameras: 1, Outs: 3, Width: 2, Depth: 19, Leads: 2, Cross: 3, Hubs: 4, Vias: 4, Sends: 4},
-	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 13, Leads: 2, Cross: 3, Hubs: 3, Voices: 2, Vias: 2, Sends: 4},
-	{Kind: gear.Switcher, Cameras: 2, Outs: 1, Width: 2, Depth: 18, Leads: 3, Cross: 1, Hubs: 3, Vias: 4, Sends: 1, Keeps: 3},
-	{Kind: gear.Converter, Cameras: 5, Outs: 3, Width: 4, Depth: 13, Leads: 2, Cross: 3, Hubs: 2, Voices: 4, Vias: 3, Sends: 1, Keeps: 2},
-	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 12, Leads: 4, Cross: 2, Hubs: 2, Voices: 4, Vias: 3, Sends: 2, Keeps: 2},
-	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 16, Leads: 3, Cross: 3, Hubs: 2, Voices: 4, Vias: 3, Sends: 2, Keeps: 2},
-	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 10, Leads: 2, Cross: 3, Hubs: 3, Vias: 4, Sends: 4},
+	{Kind: gear.Switcher, Cameras: 1, Outs: 3, Width: 2, Depth: 22, Leads: 2, Cross: 3, Hubs: 3, Sends: 4},
+	{Kind: gear.Capture, Cameras: 1, Outs: 3, Width: 2, Depth: 19, Leads: 2, Cross: 3, Hubs: 4, Sends: 4},
+	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 13, Leads: 2, Cross: 3, Hubs: 3, Voices: 2, Sends: 4},
+	{Kind: gear.Switcher, Cameras: 2, Outs: 1, Width: 2, Depth: 18, Leads: 3, Cross: 1, Hubs: 3, Sends: 1, Keeps: 3},
+	{Kind: gear.Converter, Cameras: 5, Outs: 3, Width: 4, Depth: 13, Leads: 2, Cross: 3, Hubs: 2, Voices: 4, Sends: 1, Keeps: 2},
+	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 12, Leads: 4, Cross: 2, Hubs: 2, Voices: 4, Sends: 2, Keeps: 2},
+	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 16, Leads: 3, Cross: 3, Hubs: 2, Voices: 4, Sends: 2, Keeps: 2},
+	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 10, Leads: 2, Cross: 3, Hubs: 3, Sends: 4},
 }
 
 func took(m rigtest.Mesh) (d time.Duration, bytes int, a *Advice) {

@@ -3,6 +3,7 @@ package night
 import (
 	"fmt"
 	"math"
+	"reflect"
 	"regexp"
 	"slices"
 	"strconv"
@@ -19,22 +20,48 @@ type Refusal struct {
 	Why   string `json:"why"`
 }
 
-func (r *Refusal) Error() string { return r.Why }
+// LastTime is the end of the times we know of: the year 2100, in milliseconds since 1970.
+const LastTime = 4102444800000
 
-// Bounds of what an operation says. A figure past a thousand million is a slip of the hand in any unit we have; an incident loses
-// a week at most; times are those of the format, up to the year 2100.
-const (
-	mostFigure = 1e9
-	mostLost   = 10080
-	lastTime   = 4102444800000
-)
-
+// What an operation may say stands once: in the tags of its fields, from which the description of the API is made too.
 var (
-	opID  = regexp.MustCompile(`^[A-Za-z0-9-]{8,60}$`)
-	kinds = []string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end", "drop"}
-	loss  = []string{"source", "composing", "coding", "sending", "sound", "power", "other"}
-	hops  = []string{"", "camera", "socket", "lead", "capture", "port", "picture", "send"}
+	opID       = regexp.MustCompile(tag[Op]("ID", "pattern"))
+	kinds      = strings.Split(tag[Op]("Kind", "enum"), ",")
+	losses     = strings.Split(tag[Incident]("Loss", "enum"), ",")
+	hops       = strings.Split(tag[Incident]("Hop", "enum"), ",")
+	mostLost   = bound[Incident]("MinutesLost")
+	mostFigure = bound[Figure]("Value")
 )
+
+// tag is what a field's tag says of a bound.
+func tag[T any](field, name string) string {
+	f, ok := reflect.TypeFor[T]().FieldByName(field)
+	if text, said := f.Tag.Lookup(name); ok && said {
+		return text
+	}
+	panic(fmt.Sprintf("%s of %s says no %s", field, reflect.TypeFor[T](), name))
+}
+
+// bound is the largest number of a field.
+func bound[T any](field string) float64 {
+	v, err := strconv.ParseFloat(tag[T](field, "maximum"), 64)
+	if err != nil {
+		panic(err)
+	}
+	return v
+}
+
+// longest is how long a text of a field may be, in characters, and shortest how short.
+func longest[T any](field string) int  { return length[T](field, "maxLength") }
+func shortest[T any](field string) int { return length[T](field, "minLength") }
+
+func length[T any](field, name string) int {
+	n, err := strconv.Atoi(tag[T](field, name))
+	if err != nil {
+		panic(err)
+	}
+	return n
+}
 
 // text is one text of an operation, as people wrote it.
 type text struct {
@@ -43,14 +70,24 @@ type text struct {
 	most  int
 }
 
+// Lengths of the texts of an operation, read off their tags once.
+var (
+	leastID, mostID                     = shortest[Op]("ID"), longest[Op]("ID")
+	mostText, mostWho, mostStep, mostOf = longest[Op]("Text"), longest[Op]("Who"), longest[Op]("Step"), longest[Op]("Of")
+	mostWhat, mostCause, mostCure       = longest[Incident]("What"), longest[Incident]("Cause"), longest[Incident]("Cure")
+	mostNext, mostPart                  = longest[Incident]("Next"), longest[Incident]("Part")
+	mostNamed, mostUnit                 = longest[Figure]("What"), longest[Figure]("Unit")
+	mostItem, mostPath                  = longest[Figure]("Of"), longest[Figure]("Path")
+)
+
 func (op *Op) texts() []text {
-	out := []text{{"text", &op.Text, 2000}, {"who", &op.Who, 60}}
+	out := []text{{"text", &op.Text, mostText}, {"who", &op.Who, mostWho}}
 	if i := op.Incident; i != nil {
-		out = append(out, text{"incident.what", &i.What, 500}, text{"incident.cause", &i.Cause, 500}, text{"incident.cure", &i.Cure, 500},
-			text{"incident.next", &i.Next, 500}, text{"incident.part", &i.Part, 120})
+		out = append(out, text{"incident.what", &i.What, mostWhat}, text{"incident.cause", &i.Cause, mostCause}, text{"incident.cure", &i.Cure, mostCure},
+			text{"incident.next", &i.Next, mostNext}, text{"incident.part", &i.Part, mostPart})
 	}
 	if f := op.Figure; f != nil {
-		out = append(out, text{"figure.what", &f.What, 120}, text{"figure.unit", &f.Unit, 20})
+		out = append(out, text{"figure.what", &f.What, mostNamed}, text{"figure.unit", &f.Unit, mostUnit})
 	}
 	return out
 }
@@ -72,13 +109,13 @@ func (op *Op) Refused() *Refusal {
 
 func (op *Op) wrong() (field, why string) {
 	switch {
-	case !opID.MatchString(op.ID):
-		return "id", fmt.Sprintf("id %s: want 8 to 60 letters, digits and dashes", short(op.ID))
+	case !opID.MatchString(op.ID) || len(op.ID) < leastID || len(op.ID) > mostID:
+		return "id", fmt.Sprintf("id %s: want %d to %d letters, digits and dashes", short(op.ID), leastID, mostID)
 	case !slices.Contains(kinds, op.Kind):
 		return "kind", fmt.Sprintf("kind %s: want one of %s", short(op.Kind), strings.Join(kinds, ", "))
-	case op.At <= 0 || op.At > lastTime:
+	case op.At <= 0 || op.At > LastTime:
 		return "at", fmt.Sprintf("the time %d is none: want milliseconds since 1970, up to the year 2100", op.At)
-	case op.Said < 0 || op.Said > lastTime:
+	case op.Said < 0 || op.Said > LastTime:
 		return "said", fmt.Sprintf("the time %d is none: want milliseconds since 1970, up to the year 2100", op.Said)
 	}
 	for _, t := range op.texts() {
@@ -89,7 +126,7 @@ func (op *Op) wrong() (field, why string) {
 			return t.field, named(t.field) + " " + p
 		}
 	}
-	for _, t := range []text{{"step", &op.Step, 300}, {"of", &op.Of, 60}} {
+	for _, t := range []text{{"step", &op.Step, mostStep}, {"of", &op.Of, mostOf}} {
 		if n := utf8.RuneCountInString(*t.of); n > t.most {
 			return t.field, fmt.Sprintf("%s is %d characters long: at most %d are kept", t.field, n, t.most)
 		}
@@ -122,12 +159,12 @@ func (i *Incident) wrong() (field, why string) {
 	switch {
 	case i == nil || strings.TrimSpace(i.What) == "":
 		return "incident.what", "say what happened"
-	case !slices.Contains(loss, i.Loss):
-		return "incident.loss", fmt.Sprintf("loss %s: want one of %s", short(i.Loss), strings.Join(loss, ", "))
-	case !slices.Contains(hops, i.Hop):
-		return "incident.hop", fmt.Sprintf("hop %s: want one of %s", short(i.Hop), strings.Join(hops[1:], ", "))
+	case !slices.Contains(losses, i.Loss):
+		return "incident.loss", fmt.Sprintf("loss %s: want one of %s", short(i.Loss), strings.Join(losses, ", "))
+	case i.Hop != "" && !slices.Contains(hops, i.Hop):
+		return "incident.hop", fmt.Sprintf("hop %s: want one of %s", short(i.Hop), strings.Join(hops, ", "))
 	case !(i.MinutesLost >= 0 && i.MinutesLost <= mostLost):
-		return "incident.minutesLost", fmt.Sprintf("%v minutes lost: want 0 to %d", i.MinutesLost, mostLost)
+		return "incident.minutesLost", fmt.Sprintf("%v minutes lost: want 0 to %v", i.MinutesLost, mostLost)
 	}
 	return "", ""
 }
@@ -138,7 +175,7 @@ func (f *Figure) wrong() (field, why string) {
 		return "figure.what", "say what was measured"
 	case math.IsNaN(f.Value) || f.Value < -mostFigure || f.Value > mostFigure:
 		return "figure.value", fmt.Sprintf("%v: want a figure from -1,000,000,000 to 1,000,000,000", f.Value)
-	case utf8.RuneCountInString(f.Of) > 120 || utf8.RuneCountInString(f.Path) > 200 || rig.TextProblem(f.Of+f.Path) != "":
+	case utf8.RuneCountInString(f.Of) > mostItem || utf8.RuneCountInString(f.Path) > mostPath || rig.TextProblem(f.Of+f.Path) != "":
 		return "figure.path", "the fact it measures is not one of a rig"
 	}
 	return "", ""

@@ -75,7 +75,7 @@ type Tick struct {
 type Written struct {
 	ID     string `json:"id" doc:"Of the first operation about it"`
 	Op     Op     `json:"op"`
-	Before []Op   `json:"before" doc:"What it said before, the oldest first"`
+	Before []Op   `json:"before" doc:"What it said before, the oldest first; of very many the first and the last twenty"`
 }
 
 // First is the operation that first wrote it down.

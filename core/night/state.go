@@ -40,10 +40,15 @@ type entry struct{ ops []*Op }
 
 func (e *entry) now() *Op { return e.ops[len(e.ops)-1] }
 
+// mostBefore is how much of what something said before is told: what it said first, and the last of the rest. All of it is in the file.
+const mostBefore = 20
+
 func (e *entry) as(id string) Written {
-	w := Written{ID: id, Op: *e.now(), Before: make([]Op, len(e.ops)-1)}
-	for i := range w.Before {
-		w.Before[i] = *e.ops[i]
+	w := Written{ID: id, Op: *e.now(), Before: []Op{}}
+	for i, op := range e.ops[:len(e.ops)-1] {
+		if i == 0 || i >= len(e.ops)-mostBefore {
+			w.Before = append(w.Before, *op)
+		}
 	}
 	return w
 }
@@ -96,12 +101,9 @@ func (s *State) Add(op Op) {
 	s.changes = append(s.changes, c)
 }
 
-// within puts an operation among others by time: mostly at the end.
+// within puts an operation among others by time.
 func within(ops []*Op, op *Op) []*Op {
-	at := len(ops)
-	for at > 0 && later(op, ops[at-1]) < 0 {
-		at--
-	}
+	at, _ := slices.BinarySearchFunc(ops, op, later)
 	return slices.Insert(ops, at, op)
 }
 

@@ -1,7 +1,6 @@
 package rules
 
 import (
-	"cmp"
 	"slices"
 	"strconv"
 
@@ -107,9 +106,6 @@ func (p *Pass) Devices() []Device {
 			out = append(out, s)
 		}
 	}
-	slices.SortStableFunc(out, func(a, b Device) int { // of placings that serve as well the same one is found, whatever the order of the rig
-		return cmp.Or(cmp.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), cmp.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
-	})
 	return out
 }
 

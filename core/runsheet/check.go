@@ -1,6 +1,7 @@
 package runsheet
 
 import (
+	"cmp"
 	"fmt"
 	"math"
 	"slices"
@@ -55,7 +56,7 @@ func (s *RunSheet) Problem() string {
 	if len(texts) > 10*mostList {
 		return fmt.Sprintf("the run sheet has %d lines of text: at most %d are read", len(texts), 10*mostList)
 	}
-	return firstOf(s.Rig, minutes("show", s.Show), minutes("planned", s.Planned), texts)
+	return cmp.Or(minutes("show", s.Show), minutes("planned", s.Planned), inTexts(append(texts, s.Rig)))
 }
 
 func (st *Step) problem(at map[string]int) string {
@@ -77,7 +78,7 @@ func (st *Step) problem(at map[string]int) string {
 	for _, v := range st.Values {
 		texts = append(texts, v.Name, v.Value, v.Was)
 	}
-	return firstOf(string(st.Kind), minutes("it takes", st.Minutes), "", texts)
+	return cmp.Or(minutes("it takes", st.Minutes), inTexts(append(texts, string(st.Kind))))
 }
 
 func (p *Plan) problem(at map[string]int) string {
@@ -116,14 +117,9 @@ func minutes(what string, m float64) string {
 	return ""
 }
 
-// firstOf is the first of what is wrong with a name, two problems found before, and texts.
-func firstOf(name, first, second string, texts []string) string {
-	for _, p := range []string{first, second} {
-		if p != "" {
-			return p
-		}
-	}
-	for _, t := range append(texts, name) {
+// inTexts says what is wrong with the first of some texts that cannot be kept.
+func inTexts(texts []string) string {
+	for _, t := range texts {
 		if n := utf8.RuneCountInString(t); n > mostText {
 			return fmt.Sprintf("%q is %d characters long: at most %d are read", cut(t), n, mostText)
 		}

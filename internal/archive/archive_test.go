@@ -236,6 +236,33 @@ func TestLongHistoryIsSmall(t *testing.T) {
 	require.Equal(t, "g68", rev.Name)
 }
 
+// While an archive comes back, what is there already goes on: rigs are changed and shows ticked as if nothing were under way.
+func TestNothingWaitsForARestore(t *testing.T) {
+	ctx := t.Context()
+	s := database(t)
+	row, rev, err := s.Create(ctx, judge.Rig(rigs.LoftEven()), "ann", "made")
+	require.NoError(t, err)
+	n, err := s.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "Show", AirAt: aired, People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
+	require.NoError(t, err)
+	_, err = s.AddOps(ctx, n.ID, []night.Op{{ID: "op-000001", Kind: "tick", Step: "labels", At: 5}})
+	require.NoError(t, err)
+	raw := write(t, s)
+	ticks, head := 0, 1
+	report, err := Read(ctx, s, bytes.NewReader(raw), int64(len(raw)), func(int64, int64) {
+		soon, cancel := context.WithTimeout(ctx, 10*time.Second)
+		defer cancel()
+		ticks++
+		_, err := s.AddOps(soon, n.ID, []night.Op{{ID: fmt.Sprintf("op-1%05d", ticks), Kind: "tick", Step: "labels", At: 6}})
+		require.NoError(t, err)
+		_, _, err = s.Save(soon, row.ID, head, judge.Rig(rigs.LoftEven()), "ann", "again")
+		require.NoError(t, err)
+		head++
+	})
+	require.NoError(t, err)
+	require.Equal(t, 2, ticks, "a rig and a show")
+	require.Zero(t, report.Count(store.CameClash))
+}
+
 // zippedLines is an archive with one line of so many zeros.
 func zippedLines(t testing.TB, manifest string, n int) []byte {
 	t.Helper()

@@ -280,7 +280,7 @@ func (d *entryDoc) check() error {
 
 func bringEntry(ctx context.Context, s *store.Store, raw []byte) (Row, error) {
 	var d entryDoc
-	if err := errors.Join(parse("it", raw, &d)); err != nil {
+	if err := parse("it", raw, &d); err != nil {
 		return Row{}, err
 	}
 	if err := d.check(); err != nil {

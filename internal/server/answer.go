@@ -127,7 +127,7 @@ var jsonFormat = huma.Format{
 		return err
 	},
 	Unmarshal: func(data []byte, v any) error {
-		if _, each := v.(*AddOps); !each { // operations are looked at one by one
+		if _, described := v.(*any); described { // a body that is held to its description; rigs, edits and operations have checks, and words, of their own
 			if err := wire.Numbers(data); err != nil {
 				return err
 			}

@@ -8,6 +8,7 @@ import (
 	"log/slog"
 	"net/http"
 	"os"
+	"runtime/debug"
 	"sync"
 	"time"
 
@@ -15,6 +16,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"eventether/internal/archive"
+	"eventether/internal/store"
 )
 
 // restorePath takes an archive as it is: the one address that takes something else than JSON.
@@ -102,12 +104,11 @@ func (a *api) restoreAll(c *gin.Context) {
 			case <-stop:
 			}
 		}()
-		report, err := archive.Read(ctx, a.store, f, size, func(done, of int64) {
+		r.end(read(ctx, a.store, f, size, func(done, of int64) {
 			r.Lock()
 			r.done, r.of = done, of
 			r.Unlock()
-		})
-		r.end(report, err)
+		}))
 	}()
 	late := time.NewTimer(answersWithin)
 	defer late.Stop()
@@ -129,6 +130,17 @@ func (a *api) restoreAll(c *gin.Context) {
 		r.Unlock()
 		answer(c, problem)
 	}
+}
+
+// read reads an archive outside any request: a fault of ours in it ends with an error, and not the application.
+func read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, progress archive.Progress) (report *archive.Report, err error) {
+	defer func() {
+		if fault := recover(); fault != nil {
+			slog.Error("archive", "panic", fault, "stack", string(debug.Stack()))
+			report, err = nil, fmt.Errorf("reading the archive: %v", fault)
+		}
+	}()
+	return archive.Read(ctx, s, from, size, progress)
 }
 
 // received keeps an archive that is sent in a file of its own.

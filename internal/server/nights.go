@@ -425,11 +425,8 @@ func (a *api) changes(ctx context.Context, in *struct {
 	return &struct{ Body *Changed }{c}, nil
 }
 
-// mostSkew is how far a clock may be off before what it says is put right, in milliseconds; lastSecond is the last one we know of.
-const (
-	mostSkew   = 2000
-	lastSecond = 4102444800000
-)
+// mostSkew is how far a clock may be off before what it says is put right, in milliseconds.
+const mostSkew = 2000
 
 // SentOp is an operation as it came: read by itself, so that one nobody can read holds up no other.
 type SentOp struct{ raw json.RawMessage }
@@ -482,7 +479,7 @@ func (a *api) addOps(ctx context.Context, in *struct {
 		return nil, err
 	}
 	now, off := time.Now().UnixMilli(), int64(0)
-	if s := in.Body.SentAt; s > 0 && s < lastSecond && (now-s > mostSkew || s-now > mostSkew) {
+	if s := in.Body.SentAt; s > 0 && s < night.LastTime && (now-s > mostSkew || s-now > mostSkew) {
 		off = now - s
 	}
 	var ops []night.Op

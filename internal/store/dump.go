@@ -162,11 +162,11 @@ func sameJSON(a, b []byte) bool {
 }
 
 // BringRig brings a rig back, revision by revision until next gives none; row is read once all have been given. What is there is
-// never changed but by revisions it does not have yet.
+// never changed but by revisions it does not have yet, and is held, for others who change it, only where there are any.
 func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, error)) (came Came, err error) {
 	err = s.write(ctx, func(s *Store) error {
 		var there []Rig
-		if err := s.db.Clauses(clause.Locking{Strength: "UPDATE"}).Where("id = ?", row.ID).Find(&there).Error; err != nil {
+		if err := s.db.Where("id = ?", row.ID).Find(&there).Error; err != nil {
 			return err
 		}
 		head := 0
@@ -195,6 +195,15 @@ func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, 
 			switch n++; {
 			case clash:
 			case n > head:
+				if n == head+1 && head > 0 {
+					var now Rig
+					if err := find(s.db.Clauses(clause.Locking{Strength: "UPDATE"}), row.ID, &now); err != nil {
+						return err
+					}
+					if clash = now.Head != head; clash { // somebody has gone on with it meanwhile
+						continue
+					}
+				}
 				if fresh = append(fresh, *rev); len(fresh) == revisionsAtOnce {
 					if err := keep(); err != nil {
 						return err
@@ -287,7 +296,14 @@ func (s *Store) BringNight(ctx context.Context, n Night, next func() ([]night.Op
 			if clash {
 				continue
 			}
-			if seq, err = s.AddOps(ctx, n.ID, ops); err != nil {
+			fresh, err := s.unknown(n.ID, ops)
+			if err != nil || len(fresh) == 0 { // a show that is under way is not held for what it has
+				if err != nil {
+					return err
+				}
+				continue
+			}
+			if seq, err = s.AddOps(ctx, n.ID, fresh); err != nil {
 				return err
 			}
 		}

@@ -151,28 +151,9 @@ func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq i
 		if err := s.db.Select("id", "seq").Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?", id).Error; err != nil {
 			return noNight(err, id)
 		}
-		ids := make([]string, len(ops))
-		for i := range ops {
-			ids[i] = ops[i].ID
-		}
-		var known []string
-		for some := range slices.Chunk(ids, 5000) {
-			var found []string
-			if err := s.db.Model(&NightOp{}).Where("night_id = ? and id in ?", id, some).Pluck("id", &found).Error; err != nil {
-				return err
-			}
-			known = append(known, found...)
-		}
-		there := make(map[string]bool, len(known)+len(ops))
-		for _, k := range known {
-			there[k] = true
-		}
-		var fresh []night.Op
-		for _, op := range ops {
-			if !there[op.ID] {
-				there[op.ID] = true
-				fresh = append(fresh, op)
-			}
+		fresh, err := s.unknown(id, ops)
+		if err != nil {
+			return err
 		}
 		if seq = n.Seq; len(fresh) == 0 {
 			return nil
@@ -191,6 +172,31 @@ func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq i
 		return s.db.Model(&Night{}).Where("id = ?", id).Update("seq", seq).Error
 	})
 	return seq, err
+}
+
+// unknown are the operations a night does not have yet, each once.
+func (s *Store) unknown(id uuid.UUID, ops []night.Op) (fresh []night.Op, err error) {
+	there := make(map[string]bool, len(ops))
+	for some := range slices.Chunk(ops, 5000) {
+		ids := make([]string, len(some))
+		for i := range some {
+			ids[i] = some[i].ID
+		}
+		var found []string
+		if err := s.db.Model(&NightOp{}).Where("night_id = ? and id in ?", id, ids).Pluck("id", &found).Error; err != nil {
+			return nil, err
+		}
+		for _, k := range found {
+			there[k] = true
+		}
+	}
+	for _, op := range ops {
+		if !there[op.ID] {
+			there[op.ID] = true
+			fresh = append(fresh, op)
+		}
+	}
+	return fresh, nil
 }
 
 func (n *Night) show(sheet *runsheet.RunSheet) night.Show {

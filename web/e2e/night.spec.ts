@@ -443,6 +443,40 @@ test('whatever address is opened as a page, the night opens again without a conn
   await context.setOffline(false)
 })
 
+test('what was ticked and sent since the page was loaded is there after a reload without a connection', async ({
+  page,
+  context,
+  request,
+}) => {
+  const id = await show(request)
+  await page.goto(url(`/nights/${id}`))
+  await page.evaluate(() => navigator.serviceWorker.ready.then(() => undefined))
+  await page.reload()
+  await expect.poll(() => page.evaluate(() => !!navigator.serviceWorker.controller)).toBe(true)
+  await tick(page, 'mount:cam-bench')
+  await done(page, 'mount:cam-bench')
+  await expect(page.getByTestId('waiting')).toHaveCount(0)
+  // and one of somebody else
+  const other = await request.post(url(`/api/nights/${id}/ops`), {
+    data: { ops: [{ id: 'somebody-else-1', kind: 'tick', at: Date.now(), step: 'mount:cam-face' }] },
+  })
+  expect(other.ok()).toBe(true)
+  await done(page, 'mount:cam-face')
+  await expect
+    .poll(() =>
+      page.evaluate(async (n) => {
+        const kept = await (await caches.open('eventether-night-2')).match(`/api/nights/${n}`)
+        return ((await kept?.json()) as { seq: number } | undefined)?.seq
+      }, id),
+    )
+    .toBe(2)
+  await context.setOffline(true)
+  await page.reload()
+  await done(page, 'mount:cam-bench')
+  await done(page, 'mount:cam-face')
+  await context.setOffline(false)
+})
+
 test('going to air and the end ask, say what they keep, and can be taken back; a typed incident is never lost', async ({
   page,
   request,

@@ -1220,6 +1220,8 @@ export const words = {
     backup: 'Back up',
     restore: 'Bring an archive back',
     bringing: 'Bringing it back: all of it, or nothing.',
+    broken:
+      'The application was started anew while the archive came back: nothing of it was taken. Bring it back again.',
     came: {
       new: 'new',
       longer: 'continued',

@@ -2,6 +2,9 @@ package rigtest
 
 import (
 	"fmt"
+	"slices"
+	"strconv"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -18,15 +21,14 @@ type Mesh struct {
 	Leads         int       // from each box on
 	Cross         int       // how far sideways the next lead goes
 	Hubs          int       // one behind the other, before the computer
-	Voices, Vias  int
+	Voices        int
 	Sends, Keeps  int
-	Sound         bool // voices go by the boxes as well
 }
 
 // MeshOf draws a mesh.
 func MeshOf(d *Dice) Mesh {
 	return Mesh{Kind: pick(d, gear.Switcher, gear.Splitter, gear.Converter, gear.Recorder, gear.Capture), Cameras: 1 + d.N(8), Outs: 1 + d.N(3), Width: 1 + d.N(4), Depth: d.N(24),
-		Leads: 1 + d.N(4), Cross: d.N(4), Hubs: d.N(5), Voices: d.N(6), Vias: d.N(5), Sends: 1 + d.N(4), Keeps: d.N(5)}
+		Leads: 1 + d.N(4), Cross: d.N(4), Hubs: d.N(5), Voices: d.N(6), Sends: 1 + d.N(4), Keeps: d.N(5)}
 }
 
 // Change is another mesh like this one.
@@ -47,7 +49,7 @@ func (m Mesh) Change(d *Dice) Mesh {
 		case 5:
 			m.Hubs = o.Hubs
 		case 6:
-			m.Voices, m.Vias = o.Voices, o.Vias
+			m.Voices = o.Voices
 		case 7:
 			m.Sends = o.Sends
 		default:
@@ -62,25 +64,12 @@ func (m Mesh) Rig() *rig.Rig {
 	sticks := max(1, m.Width*min(m.Leads, 4))
 	r := Clone(Feeds(max(m.Cameras, sticks)))
 	r.Name = fmt.Sprintf("%+v", m)
-	var items []rig.Item
-	var leads []rig.Lead
-	for _, it := range r.Items {
-		var n int
-		if _, err := fmt.Sscanf(it.ID, "cam-%d", &n); err == nil && n >= m.Cameras {
-			continue
-		}
-		if _, err := fmt.Sscanf(it.ID, "stick-%d", &n); err == nil && n >= sticks {
-			continue
-		}
-		items = append(items, it)
+	over := func(id, stem string, most int) bool { // the n-th of its kind, where there are to be fewer
+		n, err := strconv.Atoi(strings.TrimPrefix(id, stem))
+		return err == nil && strings.HasPrefix(id, stem) && n >= most
 	}
-	for _, l := range r.Leads {
-		var n int
-		if _, err := fmt.Sscanf(l.ID, "u%d", &n); err == nil && n < sticks {
-			leads = append(leads, l)
-		}
-	}
-	r.Items, r.Leads = items, leads
+	r.Items = slices.DeleteFunc(r.Items, func(it rig.Item) bool { return over(it.ID, "cam-", m.Cameras) || over(it.ID, "stick-", sticks) })
+	r.Leads = slices.DeleteFunc(r.Leads, func(l rig.Lead) bool { return over(l.ID, "h", 0) || over(l.ID, "u", sticks) })
 	lay := func(from, to string) {
 		r.Leads = append(r.Leads, rig.Lead{ID: fmt.Sprintf("m%d", len(r.Leads)), From: from, To: to, Grade: "high-speed", LengthM: fact.Est(3, 2, 4)})
 	}

@@ -270,6 +270,7 @@ export const api = {
         return ask<Restored>(
           Promise.resolve({ error: now.problem, response: new Response(null, { status: 422 }) }),
         )
+      if (!now.running) throw new Failure(0, words.log.broken)
       progress(now.done, now.of)
       await new Promise((next) => setTimeout(next, 500))
     }

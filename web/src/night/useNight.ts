@@ -9,6 +9,18 @@ import { fieldOf, texts } from './texts'
 
 const again = 2000
 
+/** How long a show has to stand still before it is kept for a reload, in milliseconds. */
+const calm = 1000
+
+/** Where public/sw.js keeps a show for a page that is opened without a connection. */
+async function keep(id: string, text: string) {
+  const cache = await caches.open('eventether-night-2')
+  await cache.put(
+    `/api/nights/${id}`,
+    new Response(text, { headers: { 'Content-Type': 'application/json' } }),
+  )
+}
+
 /** Something that was taken out of a text because it looks like a stream key. It is in this page only, and gone with it. */
 export type Cut = { id: string; words: string[]; whole: Op }
 
@@ -22,7 +34,13 @@ export function useNight(id: string, who: string) {
   const queries = useQueryClient()
   const night = useQuery({
     queryKey: keys.night(id),
-    queryFn: () => api.night(id),
+    // What has become of it since, where it is known already: a long show is not asked for whole again.
+    queryFn: async () => {
+      const was = queries.getQueryData<Evening>(keys.night(id))
+      if (!was) return api.night(id)
+      const since = await api.nightChanges(id, was.seq)
+      return merge(queries.getQueryData<Evening>(keys.night(id)) ?? was, since)
+    },
     retry: (_, e) => e instanceof Failure && e.away,
     retryDelay: again,
     refetchInterval: 30_000,
@@ -99,6 +117,14 @@ export function useNight(id: string, who: string) {
     if (window.isSecureContext && 'serviceWorker' in navigator)
       void navigator.serviceWorker.register('/sw.js').catch(() => undefined)
   }, [])
+
+  useEffect(() => {
+    // As it stands, for a reload without a connection: what came in since the page was loaded is in it.
+    if (!night.data || !('caches' in window) || !navigator.serviceWorker?.controller) return
+    const text = JSON.stringify(night.data)
+    const later = setTimeout(() => void keep(id, text), calm)
+    return () => clearTimeout(later)
+  }, [id, night.data])
 
   useEffect(() => {
     const events = new EventSource(`/api/nights/${id}/events`)
