@@ -25,11 +25,15 @@ import (
 )
 
 type serveOptions struct {
-	port int
-	data string
-	dsn  string
-	demo bool
+	port  int
+	data  string
+	dsn   string
+	demo  bool
+	holds func(bytes int64)
 }
+
+// memoryLimit is from where on memory is cleared away sooner.
+const memoryLimit = 192 << 20
 
 func serveCommand() *cobra.Command {
 	return webCommand("serve", "Serve the web application on this computer", false)
@@ -48,7 +52,8 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 			debug.SetGCPercent(300)
 		}
 		if os.Getenv("GOMEMLIMIT") == "" { // and where much is judged at once, it is cleared away sooner
-			debug.SetMemoryLimit(192 << 20)
+			o.holds = func(bytes int64) { debug.SetMemoryLimit(memoryLimit + 3*bytes) } // what long shows take comes on top, with room to clear it away seldom
+			o.holds(0)
 		}
 		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
 			return &exit{exitInternal, err}
@@ -94,7 +99,7 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log, Closing: ctx.Done()}))
+	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log, Closing: ctx.Done(), Holds: o.holds}))
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()
 	srv.BaseContext = func(net.Listener) context.Context { return work }

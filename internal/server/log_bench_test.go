@@ -102,8 +102,13 @@ func BenchmarkLongShow(b *testing.B) {
 		require.NoError(b, err)
 	}
 	seq := 100_000
-	send := func() {
-		body := fmt.Sprintf(`{"after":%d,"ops":[{"id":"tick-%08d","kind":"tick","at":%d,"step":"labels"}]}`, seq, seq, time.Now().UnixMilli())
+	// Some operations on top, each of them another every time, and what they changed coming back.
+	send := func(many int) {
+		ops := make([]string, many)
+		for k := range ops {
+			ops[k] = fmt.Sprintf(`{"id":"tick-%08d","kind":"tick","at":%d,"step":"labels"}`, seq+k, time.Now().UnixMilli())
+		}
+		body := fmt.Sprintf(`{"after":%d,"ops":[%s]}`, seq, strings.Join(ops, ","))
 		res, err := http.Post(s.URL+"/api/nights/"+n.ID.String()+"/ops", "application/json", strings.NewReader(body))
 		require.NoError(b, err)
 		n, err := io.Copy(io.Discard, res.Body)
@@ -111,10 +116,14 @@ func BenchmarkLongShow(b *testing.B) {
 		require.Equal(b, 200, res.StatusCode)
 		require.Less(b, n, int64(100_000))
 		_ = res.Body.Close()
-		seq++
+		seq += many
 	}
-	send() // reads the show once
-	for b.Loop() {
-		send()
+	send(1) // reads the show once
+	for _, many := range []int{1, 500, 2000} {
+		b.Run(fmt.Sprint(many), func(b *testing.B) {
+			for b.Loop() {
+				send(many)
+			}
+		})
 	}
 }

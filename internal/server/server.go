@@ -43,6 +43,7 @@ type Config struct {
 	Site  fs.FS // the built front end
 	Log   *slog.Logger
 	// Closing is closed when the server is about to end: who only waits is let go. Nil never closes.
+	Holds   func(bytes int64) // told how much the shows that are looked at take, where anybody wants to know
 	Closing <-chan struct{}
 }
 
@@ -59,7 +60,7 @@ func build(cfg Config) (http.Handler, *api) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), folded: newFolded(), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))
