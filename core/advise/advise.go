@@ -226,7 +226,7 @@ func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
 			continue
 		}
 		was := v.Find(l.ID)
-		if was != nil && was.State == limit.Untested && was.Ratio.High > 1 && l.Ratio.High <= worthLess*was.Ratio.High && l.Ratio.Value <= was.Ratio.Value {
+		if was != nil && was.State == limit.Untested && was.Ratio.High > 1 && l.Ratio.High <= min(worthLess*was.Ratio.High, inReach) && l.Ratio.Value <= was.Ratio.Value {
 			j.lessens = append(j.lessens, lessened{l.ID, l.Ratio})
 		}
 	}

@@ -251,6 +251,7 @@ func TestEasesMakeLess(t *testing.T) {
 					l := as(after).Find(member.Result.ID)
 					require.Equal(t, limit.Untested, l.State, m.ID)
 					require.LessOrEqual(t, l.Ratio.High, worthLess*member.Result.Ratio.High, m.ID)
+					require.LessOrEqual(t, l.Ratio.High, float64(inReach), m.ID)
 					require.Contains(t, m.Judged.Words, rules.Percent(l.Ratio), "seed %d: %s", seed, m.ID)
 				}
 			}

@@ -81,6 +81,9 @@ type lessened struct {
 // worthLess is what may be left, at most, of the worst a limit may come to, for a move to be worth naming.
 const worthLess = 0.85
 
+// inReach is how many times its limit it may still come to then: of what may be fifteen times too much a question is the answer.
+const inReach = 3
+
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
 // no like socket is free), another mode, another picture from a capture device, another lead, a setting, mains power,
 // a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count

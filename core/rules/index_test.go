@@ -2,9 +2,11 @@ package rules
 
 import (
 	"fmt"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/require"
+	"pgregory.net/rapid"
 
 	"eventether/core/limit"
 	"eventether/core/rig"
@@ -82,4 +84,16 @@ func TestHopsStayWhereTheyAre(t *testing.T) {
 		}
 	}
 	require.Positive(t, most, "none used all its room")
+}
+
+// Merging by sets gives what merging one by one does, in the same order, whatever is merged one after the other.
+func TestRestsIsMerge(t *testing.T) {
+	rapid.Check(t, func(t *rapid.T) {
+		p := &Pass{Rig: &rig.Rig{Items: make([]rig.Item, 3)}}
+		ids := rapid.SliceOfNDistinct(rapid.StringMatching("[a-z]{1,3}"), 0, 30, rapid.ID[string])
+		for range 6 {
+			a, b := ids.Draw(t, "a"), ids.Draw(t, "b")
+			require.Equal(t, merge(slices.Clone(a), b), append([]string{}, p.rests(a, b)...))
+		}
+	})
 }

@@ -97,3 +97,23 @@ test('on a phone the sentence takes two lines at most', async ({ page, request }
     expect(Math.round(lines), (await said.textContent())!).toBeLessThanOrEqual(2)
   }
 })
+
+test('what nobody can settle yet names what makes it less, and that it may not be enough', async ({
+  page,
+  request,
+}) => {
+  const answer = await request.post(url('/api/start'), {
+    data: {
+      sources: [{ kind: 'camera', count: 4 }],
+      out: { height: 1080, fps: 60, minutes: 60 },
+      computer: 'laptop',
+    },
+  })
+  const { id } = (await answer.json()) as { id: string }
+  await page.goto(url(`/rigs/${id}`))
+  const processor = page.locator('[data-finding^="processor"]')
+  await expect(processor).toContainText('it may not be enough')
+  await expect(processor).toContainText(/\d+ to \d+ % in place of \d+ to \d+ %/)
+  await processor.getByRole('button', { name: 'Try' }).click()
+  await expect(page.getByTestId('held')).toBeVisible()
+})

@@ -3206,7 +3206,7 @@ export interface components {
             who?: string;
         };
         NightWritten: {
-            /** @description What it said before, the oldest first */
+            /** @description What it said before, the oldest first; of very many the first and the last twenty */
             before: components["schemas"]["NightOp"][];
             /** @description Of the first operation about it */
             id: string;

@@ -108,7 +108,8 @@ function Archive() {
       </div>
       {bring.isPending && (
         <p role="status" className="mt-2">
-          {w.bringing} <progress value={share} aria-label={w.bringing} />
+          {w.bringing}{' '}
+          <progress className="ml-2 align-middle accent-ink" value={share} aria-label={w.bringing} />
         </p>
       )}
       {bring.error && <Problems error={bring.error as Failure} />}

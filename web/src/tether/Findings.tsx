@@ -71,7 +71,7 @@ function One({
         <p className="break-words">
           <StateWord state={f.state} /> {f.says}
         </p>
-        {hold && fix && !open && <Fix move={fix} hold={hold} />}
+        {hold && fix && !open && <Fix move={fix} hold={hold} less={!f.members[0]!.fixes[0]} />}
         {several && (
           <button
             className="quiet min-h-6 text-sm text-muted"
@@ -86,7 +86,7 @@ function One({
             {f.members.map((m) => (
               <li key={m.limit} className="py-1 break-words" data-member={m.limit}>
                 {m.says}
-                {hold && best(m) && <Fix move={best(m)!} hold={hold} />}
+                {hold && best(m) && <Fix move={best(m)!} hold={hold} less={!m.fixes[0]} />}
               </li>
             ))}
           </ul>
@@ -127,8 +127,8 @@ export function takes(m: Move): string {
     .join(', ')
 }
 
-/** One move as a line: what to do, what it costs, what it would bring. */
-export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }) {
+/** One move as a line: what to do, what it costs, what it would bring; of one that settles nothing, how much less it makes it. */
+export function Fix({ move: m, hold, less }: { move: Move; hold: (h: Change) => void; less?: boolean }) {
   return (
     <p className="mt-0.5 text-sm leading-6 break-words">
       <button className="quiet font-semibold" onClick={() => hold({ edits: m.edits, what: m.label })}>
@@ -141,6 +141,7 @@ export function Fix({ move: m, hold }: { move: Move; hold: (h: Change) => void }
           {words.hop.givesUp} {m.givesUp}
         </span>
       )}
+      {less && m.judged && <span className="text-muted"> · {m.judged.words}</span>}
     </p>
   )
 }
