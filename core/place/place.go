@@ -31,7 +31,8 @@ type Format struct {
 	Name       string
 	Fast, High float64
 	Loss       int
-	Either     bool // nobody knows which side it works on: it takes room on both, and has to work on either
+	Either     bool    // nobody knows which side it works on: it takes room on both, and has to work on either
+	Sends      float64 // MB/s on whichever side: what goes up a way both share
 }
 
 // Port is one socket: what plugs fit, which side of the bus its connection comes to, and the resources it shares, from
@@ -48,10 +49,11 @@ type Port struct {
 // Kind is what a resource counts.
 type Kind int
 
-// FastBus and HighBus count MB/s of their side, Power milliwatts.
+// FastBus and HighBus count MB/s of their side, BothSides of either, Power milliwatts.
 const (
 	FastBus Kind = iota
 	HighBus
+	BothSides
 	Power
 )
 
@@ -153,6 +155,8 @@ func (p *Problem) Check(a *Placing) error {
 				load[i] += f.Fast
 			case k == HighBus && onHigh:
 				load[i] += f.High
+			case k == BothSides:
+				load[i] += f.Sends
 			case k == Power:
 				load[i] += p.Devices[d].MW
 			}

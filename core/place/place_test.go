@@ -44,6 +44,8 @@ func all(p *Problem) *Placing {
 						load[u] += f.Fast
 					case p.Resources[u].Kind == HighBus && (port.High || f.Fast < 0 || f.Either):
 						load[u] += f.High
+					case p.Resources[u].Kind == BothSides:
+						load[u] += f.Sends
 					}
 				}
 			}
@@ -84,9 +86,9 @@ func small(t *rapid.T) *Problem {
 		}
 		if hub {
 			up := len(p.Resources)
-			p.Resources = append(p.Resources, Resource{"h", FastBus, 250}, Resource{"h", HighBus, 32}, Resource{"h", Power, rapid.SampledFrom([]float64{4000, 9000}).Draw(t, "hub power")})
+			p.Resources = append(p.Resources, Resource{"h", FastBus, 250}, Resource{"h", HighBus, 32}, Resource{"h", Power, rapid.SampledFrom([]float64{4000, 9000}).Draw(t, "hub power")}, Resource{"h", BothSides, rapid.SampledFrom([]float64{140, 260}).Draw(t, "way up")})
 			for range 2 {
-				p.Ports = append(p.Ports, Port{Name: "h", Plug: "a", Uses: []int{up, up + 1, up + 2, fast, fast + 1}})
+				p.Ports = append(p.Ports, Port{Name: "h", Plug: "a", Uses: []int{up, up + 1, up + 2, up + 3, fast, fast + 1}})
 			}
 		}
 	}
@@ -103,7 +105,7 @@ func small(t *rapid.T) *Problem {
 			if rapid.IntRange(0, 4).Draw(t, "only slow") == 0 && high > 0 {
 				fast = -1
 			}
-			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t, "loss"), rapid.IntRange(0, 5).Draw(t, "either side") == 0})
+			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t, "loss"), rapid.IntRange(0, 5).Draw(t, "either side") == 0, v})
 		}
 		p.Devices = append(p.Devices, d)
 	}
@@ -211,7 +213,7 @@ func tight(seed uint64) *Problem {
 			if v > 53 {
 				high = -1
 			}
-			d.Formats = append(d.Formats, Format{"f", v, high, f * []int{1, 20, 21}[rng.IntN(3)], false})
+			d.Formats = append(d.Formats, Format{"f", v, high, f * []int{1, 20, 21}[rng.IntN(3)], false, v})
 		}
 		total += d.Formats[0].Fast
 		p.Devices = append(p.Devices, d)
@@ -380,7 +382,7 @@ func crowd(short float64) *Problem {
 	}
 	for d := range 16 {
 		p.Devices = append(p.Devices, Device{Name: fmt.Sprintf("stick %d", d), Plug: "A", MW: 2000 + 10*float64(d), Now: -1, Formats: []Format{
-			{"YUY2", 124 + float64(d), -1, 0, false}, {"NV12", 93 + float64(d), -1, 20, false}, {"MJPEG", short + float64(d)/10, 20, 21, false}}})
+			{"YUY2", 124 + float64(d), -1, 0, false, 0}, {"NV12", 93 + float64(d), -1, 20, false, 0}, {"MJPEG", short + float64(d)/10, 20, 21, false, 0}}})
 	}
 	return p
 }

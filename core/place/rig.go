@@ -119,7 +119,7 @@ func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
 	}
 	i := len(s.Resources)
 	shared[x.ID] = i
-	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.Current: Power, rules.Supply: Power}[x.What]
+	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.BothSides: BothSides, rules.Current: Power, rules.Supply: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == rules.Current {
 		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place", s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
@@ -216,11 +216,11 @@ func (s *Setting) device(st *rules.Device, worst bool) {
 	}
 	d.Fixed = to != nil && to.Connector == gear.Internal
 	for _, f := range st.Formats {
-		fast, high := f.Fast, f.High
+		fast, high, sends := f.Fast, f.High, f.Sends
 		if worst {
-			fast, high = f.FastWorst, f.HighWorst
+			fast, high, sends = f.FastWorst, f.HighWorst, f.SendsWorst
 		}
-		d.Formats = append(d.Formats, Format{f.Name, fast, high, int(f.Loss), worst && st.Either})
+		d.Formats = append(d.Formats, Format{f.Name, fast, high, int(f.Loss), worst && st.Either, sends})
 	}
 	n := len(s.Devices)
 	s.Devices = append(s.Devices, d)

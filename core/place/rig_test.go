@@ -176,7 +176,7 @@ func TestDocksHaveAWayUp(t *testing.T) {
 		for _, i := range s.Ports[0].Uses {
 			uses = append(uses, s.Resources[i])
 		}
-		require.Contains(t, uses, Resource{"Dock, its way up", FastBus, c.want}, "%v", c)
+		require.Contains(t, uses, Resource{"Dock, its way up", BothSides, c.want}, "%v", c)
 		past := slices.ContainsFunc(uses, func(r Resource) bool { return r.Name == "PC, x" })
 		require.Equal(t, c.want != usb.TunnelMBps, past, "what is tunnelled passes the computer's controller by: %v", c)
 	}

@@ -683,6 +683,8 @@ func takes(r *Resource, d *Device, f *Format, c *class) float64 {
 		if c.High || f.Fast < 0 || f.Either {
 			return f.High
 		}
+	case BothSides:
+		return f.Sends
 	case Power:
 		return d.MW
 	}

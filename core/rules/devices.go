@@ -28,14 +28,16 @@ type Device struct {
 // DeviceFormat is one way a device can work, with what it takes of each side of a bus in MB/s, likely and at worst. A side
 // it cannot work on is negative.
 type DeviceFormat struct {
-	Name      string
-	Deliver   *rig.Deliver // nil for a device without pictures
-	Fast      float64
-	FastWorst float64
-	High      float64
-	HighWorst float64
-	Loss      Loss
-	Now       bool
+	Name       string
+	Deliver    *rig.Deliver // nil for a device without pictures
+	Fast       float64
+	FastWorst  float64
+	High       float64
+	HighWorst  float64
+	Sends      float64 // on whichever side
+	SendsWorst float64
+	Loss       Loss
+	Now        bool
 }
 
 // Loss is what pictures lose against the show, as one number that orders them: for a dozen devices the size and rate count
@@ -139,6 +141,7 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 			need.Value = need.Low
 		}
 		f.Fast, f.FastWorst, f.High, f.HighWorst = need.Value, need.High, need.Value, need.High
+		f.Sends, f.SendsWorst = need.Value, need.High
 		if high {
 			f.Fast, f.FastWorst = -1, -1
 		}

@@ -38,6 +38,7 @@ type Sharing int
 const (
 	FastSide Sharing = iota
 	HighSide
+	BothSides
 	Current // of the socket a hub without a supply is plugged into
 	Supply
 )
@@ -213,7 +214,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		default:
 			carries = s.least(way.speeds[max(at.above-1, 0):]...)
 		}
-		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, FastSide, at.item, it.Label + lang.Text(", its way up"), carries})
+		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, BothSides, at.item, it.Label + lang.Text(", its way up"), carries})
 		if tunnel || may && !s.worst { // past it nothing of USB is shared
 			return
 		}

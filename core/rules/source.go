@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -436,6 +437,24 @@ var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show
 	Say:     sayHeat,
 	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})
 
+// itsDelivery is the picture a source delivers by its own USB: the one it is set to, else the largest and fastest it lists.
+func itsDelivery(it *rig.Item, port *gear.Port) (out *gear.Delivery) {
+	var want rig.Deliver
+	if it.Set != nil {
+		want = it.Set.Deliver[port.ID]
+	}
+	for i := range it.Gear.Delivers {
+		d := &it.Gear.Delivers[i]
+		if d.Format == want.Format && (want.Width == 0 || want.Width == d.Width && want.Height == d.Height) {
+			return d
+		}
+		if out == nil || cmp.Or(cmp.Compare(d.Width*d.Height, out.Width*out.Height), d.MaxRate.Cmp(out.MaxRate)) > 0 {
+			out = d
+		}
+	}
+	return out
+}
+
 func judgeHeat(p *Pass, w *Walk) {
 	it := w.Item
 	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone && len(it.Gear.HeatLimits) == 0 || w.Out < 0 {
@@ -445,7 +464,7 @@ func judgeHeat(p *Pass, w *Walk) {
 	if it.Gear.Ports[w.Out].Direction != gear.Out {
 		m = &noPicture
 		if len(it.Gear.Delivers) > 0 {
-			d := &it.Gear.Delivers[0]
+			d := itsDelivery(it, &it.Gear.Ports[w.Out])
 			m = &picture.Mode{Width: d.Width, Height: d.Height, Rate: d.MaxRate}
 		}
 	}

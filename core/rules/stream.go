@@ -307,7 +307,7 @@ func (p *Pass) undecided(s *Stream, it *rig.Item, port *gear.Port, choices []del
 	if len(choices) == 1 {
 		return
 	}
-	f := p.formatFact(it, port, choices)
+	f := p.formatFact(it, port, choices, best)
 	s.offers = choices
 	s.facts, s.load = p.facts(f), limit.Times(1, 1)
 	s.sends = sendsUndecided
@@ -450,13 +450,16 @@ func (d *delivery) mbps(it *rig.Item) limit.Bounds {
 	return t.Bounds([]limit.Fact{bits})
 }
 
-// formatFact is which picture the program takes; each answer is so many MB/s.
-func (p *Pass) formatFact(it *rig.Item, port *gear.Port, choices []delivery) limit.Fact {
+// formatFact is which picture the program takes, as likely the best of them; each answer is so many MB/s.
+func (p *Pass) formatFact(it *rig.Item, port *gear.Port, choices []delivery, best int) limit.Fact {
 	f := limit.Fact{Key: part("items/ID/deliver/PORT", it.ID, port.ID), Unit: "MB/s", From: fact.Estimate, Word: "not said"}
 	for i := range choices {
 		mb := choices[i].mbps(it)
 		if i == 0 {
-			f.Low, f.Value, f.High = mb.Low, mb.Value, mb.High
+			f.Low, f.High = mb.Low, mb.High
+		}
+		if i == best {
+			f.Value = mb.Value
 		}
 		f.Low, f.High = min(f.Low, mb.Low), max(f.High, mb.High)
 	}
