@@ -70,6 +70,7 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether schema runsheet > docs/formats/eventether-runsheet-1.schema.json
 	go run ./cmd/eventether schema measure > docs/formats/eventether-measure-1.schema.json
 	go run ./cmd/eventether rules > docs/rules.md
+	go run ./cmd/eventether edits > docs/edits.md
 	go run ./internal/texts > docs/texts.json
 	cd web && npm run --silent types
 

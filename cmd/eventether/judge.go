@@ -85,3 +85,10 @@ func rulesCommand() *cobra.Command {
 		return err
 	}}
 }
+
+func editsCommand() *cobra.Command {
+	return &cobra.Command{Use: "edits", Short: "Print everything an edit can do as Markdown", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
+		_, err := io.WriteString(cmd.OutOrStdout(), rig.VerbsMarkdown())
+		return err
+	}}
+}

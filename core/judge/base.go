@@ -2,7 +2,6 @@ package judge
 
 import (
 	"slices"
-	"strings"
 	"sync"
 
 	"eventether/core/limit"
@@ -151,29 +150,14 @@ func touchesOf(edits []rig.Edit) (t touches) {
 		}
 	}
 	for i := range edits {
-		e := &edits[i]
-		switch e.Do {
-		case "plug":
-			add(e.Lead)
-			t.wiring = true
-		case "lead", "tried":
-			add(e.Lead)
-		case "mode", "deliver", "info-display", "runs-on", "takes":
-			add(e.Item)
-		case "swap":
-			add(e.Item)
-			t.wiring, t.within = true, false
-		case "send":
-			add("send")
-		case "fact", "word":
-			parts := strings.SplitN(e.Path, "/", 3)
-			if len(parts) < 3 || parts[0] != "items" && parts[0] != "leads" {
-				return touches{}
-			}
-			add(parts[1])
-		default:
+		e := edits[i].Touches()
+		if !e.Known {
 			return touches{}
 		}
+		for _, id := range e.IDs {
+			add(id)
+		}
+		t.wiring, t.within = t.wiring || e.Rewires, t.within && e.Within
 	}
 	return t
 }

@@ -1,9 +1,6 @@
 package rig
 
-import (
-	"fmt"
-	"slices"
-)
+import "slices"
 
 // Draft makes one changed rig after another of the same one, each in the memory of the last: trying a thousand changes copies the
 // long lists of a rig once.
@@ -21,7 +18,8 @@ func NewDraft(of *Rig) *Draft { return &Draft{of: of} }
 // items and leads they name, or that make a list longer or shorter, are no edits for a draft.
 func (d *Draft) Apply(edits []Edit) (*Rig, error) {
 	d.rig = *d.of
-	items, leads := writes(edits)
+	written := writes(edits)
+	items, leads := written&inItems != 0, written&inLeads != 0
 	if items && d.items == nil {
 		d.items = slices.Clone(d.of.Items)
 	}
@@ -34,12 +32,9 @@ func (d *Draft) Apply(edits []Edit) (*Rig, error) {
 	if leads {
 		d.rig.Leads = d.leads
 	}
-	for i := range edits {
-		if err := d.rig.apply(&edits[i]); err != nil {
-			return nil, fmt.Errorf("edit %d (%s): %w", i+1, edits[i].Do, err)
-		}
+	if err := d.rig.applyAll(edits); err != nil {
+		return nil, err
 	}
-	d.rig.turned(edits)
 	return &d.rig, nil
 }
 

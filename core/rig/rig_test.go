@@ -3,6 +3,10 @@ package rig
 import (
 	"encoding/json"
 	"fmt"
+	"os"
+	"reflect"
+	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
@@ -257,11 +261,12 @@ func TestApplyRefuses(t *testing.T) {
 		says string
 	}{
 		{Edit{Do: "dance"}, `"dance" is not an edit`},
-		{Edit{Do: "plug", Lead: "x"}, `lead "x": not in this rig`},
+		{Edit{Do: "plug", Lead: "x", End: "to", Socket: "pc.left"}, `lead "x": not in this rig`},
 		{Edit{Do: "plug", Lead: "l1", End: "to", Socket: "pc.none"}, `socket "pc.none": not in this rig`},
 		{Edit{Do: "plug", Lead: "l1", End: "side", Socket: "pc.left"}, `end "side": want from or to`},
-		{Edit{Do: "mode", Item: "x"}, `item "x": not in this rig`},
-		{Edit{Do: "mode", Item: "cam", Port: "hdmi"}, "want a mode"},
+		{Edit{Do: "mode", Item: "x", Port: "hdmi", Mode: &picture.Mode{}}, `item "x": not in this rig`},
+		{Edit{Do: "mode", Item: "cam", Port: "sdi", Mode: &picture.Mode{}}, `port "sdi": "cam" has hdmi`},
+		{Edit{Do: "mode", Item: "cam", Port: "hdmi"}, "mode is missing"},
 		{Edit{Do: "info-display", Item: "cam", Word: "dim"}, `"dim": want on or off`},
 		{Edit{Do: "runs-on", Item: "cam", Word: "steam"}, `"steam": want battery, mains, usb or grip`},
 		{Edit{Do: "fact", Path: "leads/l1/colour", Fact: &ten}, `path "leads/l1/colour": names no fact of a rig`},
@@ -271,15 +276,15 @@ func TestApplyRefuses(t *testing.T) {
 		{Edit{Do: "fact", Path: "leads/l1/lengthM", Fact: &bad}, "bounds must enclose"},
 		{Edit{Do: "word", Path: "items/cam/clean", Word: "shiny"}, `"shiny" is not one of`},
 		{Edit{Do: "word", Path: "items/cam/ports/none/usb/speed", Word: "5G"}, `has no port "none"; it has hdmi`},
-		{Edit{Do: "tried", Lead: "l1"}, "want yes"},
-		{Edit{Do: "takes", Item: "cam", Port: "hdmi"}, "want a port"},
-		{Edit{Do: "send", Name: "Nobody"}, `destination "Nobody"`},
+		{Edit{Do: "tried", Lead: "l1"}, "mhz, yes is missing"},
+		{Edit{Do: "takes", Item: "cam", Port: "hdmi"}, "mode, yes is missing"},
+		{Edit{Do: "send", Name: "Nobody", Send: &Send{}}, `destination "Nobody"`},
 		{Edit{Do: "remove", Item: "x"}, `item "x"`},
-		{Edit{Do: "label", Item: "cam"}, "cannot be empty"},
+		{Edit{Do: "label", Item: "cam"}, "name is missing"},
 		{Edit{Do: "swap", Item: "stick", Gear: &gear.Gear{Name: "Brick"}}, `Brick has no free hdmi port (in) for the lead now in "stick.in"`},
-		{Edit{Do: "add"}, "newItem is missing"}, {Edit{Do: "lay"}, "newLead is missing"}, {Edit{Do: "name"}, "needs a name"}, {Edit{Do: "show"}, "show is missing"},
+		{Edit{Do: "add"}, "newItem is missing"}, {Edit{Do: "lay"}, "newLead is missing"}, {Edit{Do: "name"}, "name is missing"}, {Edit{Do: "show"}, "show is missing"},
 	} {
-		t.Run(c.edit.Do+" "+c.says, func(t *testing.T) {
+		t.Run(string(c.edit.Do)+" "+c.says, func(t *testing.T) {
 			_, err := Apply(small(), c.edit)
 			require.ErrorContains(t, err, c.says)
 		})
@@ -364,5 +369,52 @@ func TestOwnTimesOfWork(t *testing.T) {
 		require.NoError(t, err)
 		require.Len(t, Check(bad), 1)
 		require.Contains(t, Check(bad)[0].Text, kind)
+	}
+}
+
+// docs/edits.md is what the table makes.
+func TestVerbsAreDocumented(t *testing.T) {
+	have, err := os.ReadFile("../../docs/edits.md")
+	require.NoError(t, err)
+	require.True(t, VerbsMarkdown() == string(have), "docs/edits.md is not what the table of verbs makes: run make generate")
+}
+
+// Every verb is told whole: its fields are fields of an edit, its example is one, and without any field it needs it refuses.
+func TestVerbs(t *testing.T) {
+	fields := map[string]bool{}
+	for of := range reflect.TypeFor[Edit]().Fields() {
+		name, _, _ := strings.Cut(of.Tag.Get("json"), ",")
+		fields[name] = true
+	}
+	delete(fields, "do")
+	for name := range fields {
+		require.NotEmpty(t, EditField(name), name)
+	}
+	seen := map[VerbName]bool{}
+	for i := range Verbs {
+		v := &Verbs[i]
+		require.False(t, seen[v.Do], v.Do)
+		seen[v.Do] = true
+		require.NotEmpty(t, v.Says, v.Do)
+		for _, name := range slices.Concat(v.Needs, v.May) {
+			require.True(t, fields[name], "%s reads %s", v.Do, name)
+		}
+		var e Edit
+		strict := json.NewDecoder(strings.NewReader(v.Example))
+		strict.DisallowUnknownFields()
+		require.NoError(t, strict.Decode(&e), v.Do)
+		require.Equal(t, v.Do, e.Do)
+		require.Empty(t, v.lacks(&e), v.Do)
+		for _, need := range v.Needs {
+			var less map[string]any
+			require.NoError(t, json.Unmarshal([]byte(v.Example), &less))
+			delete(less, need)
+			text, err := json.Marshal(less)
+			require.NoError(t, err)
+			var without Edit
+			require.NoError(t, json.Unmarshal(text, &without))
+			_, err = Apply(small(), without)
+			require.ErrorContains(t, err, need, "%s without %s", v.Do, need)
+		}
 	}
 }

@@ -23,16 +23,11 @@ func Straight(r *Rig) {
 // way round lies the other way round.
 func (r *Rig) turned(edits []Edit) {
 	for i := range edits {
-		id := ""
-		switch e := &edits[i]; e.Do {
-		case "plug":
-			if _, p := r.Port(e.Socket); p != nil && takes(p.Direction) == (e.End == "from") { // else in the kind of socket that end is for
-				id = e.Lead
-			}
-		case "lay":
-			id = e.NewLead.ID
+		v := verbs[edits[i].Do]
+		if v.turns == nil {
+			continue
 		}
-		l := r.Lead(id)
+		l := r.Lead(v.turns(r, &edits[i]))
 		if l == nil {
 			continue
 		}
@@ -42,7 +37,7 @@ func (r *Rig) turned(edits []Edit) {
 		}
 		l.From, l.To = l.To, l.From
 		switch {
-		case edits[i].Do != "plug":
+		case edits[i].NewLead != nil: // it is said how it lies
 		case l.Direction == "right":
 			l.Direction = "wrong"
 		case l.Direction == "wrong":
@@ -50,6 +45,16 @@ func (r *Rig) turned(edits []Edit) {
 		}
 	}
 }
+
+// plugged is the lead of an edit that put it into a socket of another kind than that end is for.
+func plugged(r *Rig, e *Edit) string {
+	if _, p := r.Port(e.Socket); p != nil && takes(p.Direction) == (e.End == "from") {
+		return e.Lead
+	}
+	return ""
+}
+
+func laid(_ *Rig, e *Edit) string { return e.NewLead.ID }
 
 // backwards tells whether a lead between two ports is called from the end that takes.
 func backwards(from, to gear.Direction) bool { return takes(from) && sends(to) }

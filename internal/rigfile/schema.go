@@ -58,6 +58,20 @@ func (amountDoc) Schema(huma.Registry) *huma.Schema {
 // Schema of a gear kind.
 func (kindDoc) Schema(huma.Registry) *huma.Schema { return words(gear.Kinds) }
 
+type verbDoc string
+
+// Schema of what an edit does: every verb there is.
+func (verbDoc) Schema(huma.Registry) *huma.Schema {
+	s := &huma.Schema{Type: huma.TypeString}
+	says := make([]string, len(rig.Verbs))
+	for i := range rig.Verbs {
+		v := &rig.Verbs[i]
+		s.Enum, says[i] = append(s.Enum, string(v.Do)), string(v.Do)+": "+v.Says
+	}
+	s.Description = strings.Join(says, " ")
+	return precomputed(s)
+}
+
 // Schema of a connector.
 func (plugDoc) Schema(huma.Registry) *huma.Schema { return words(gear.Connectors) }
 
@@ -95,7 +109,7 @@ func Name(t reflect.Type, hint string) string {
 
 // Aliases tells a schema registry how the core's own types look in JSON.
 func Aliases(r huma.Registry) {
-	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}} {
+	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}, rig.VerbName(""): verbDoc("")} {
 		r.RegisterTypeAlias(reflect.TypeOf(t), reflect.TypeOf(doc))
 	}
 }

@@ -1880,14 +1880,16 @@ export interface components {
             reading: components["schemas"]["Reading"];
         };
         Edit: {
+            /** Format: int64 */
+            adapters?: number;
             at?: string;
             computes?: components["schemas"]["Computes"];
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description plug: put End of Lead into Socket. unplug: take Lead away. mode: set Port of Item to Mode. deliver: what the program takes from Port of Item. lead: replace Lead by one of Grade, LengthM and Thin. info-display, runs-on: set Word on Item. powered-by: Item gets its power from the item Word, or from nothing named. fact: set the number at Path. word: set the choice at Path. takes: Port of Item takes Mode, Yes or no. tried: Lead was tried at MHz, Yes it holds or no. send: change Send of the destination Name. swap: give Item the spec sheet Gear. take: give Item the newer spec sheet Gear of the shelf entry Shelf, settings kept. add: put in NewItem. remove: take Item and its leads out. lay: put in NewLead. label: call Item Name. name: call the rig Name. show: replace the show. computes: the computer Item can do what was measured, Computes. times: one's own times of work are Times; 0 takes one away. sound: the ways of sound are Sound, or described no more.
+             * @description add: Put newItem in. remove: Take item and its leads out. lay: Put newLead in. unplug: Take lead away. plug: Put end of lead into socket. lead: Replace lead by one of grade, lengthM, thin and adapters. tried: lead was tried at mhz: yes, it holds, or no. swap: Give item the spec sheet gear, and the label name; its leads move to sockets of the same family. take: Give item the newer spec sheet gear of the shelf entry shelf; its settings are kept. label: Call item name. powered-by: item gets its power from the item word, or from nothing named. mode: Set port of item to mode. deliver: What the program takes from port of item is deliver. takes: port of item takes mode: yes, or no. info-display: Set the information display of item: word is on or off. runs-on: item runs on word: battery, mains, usb or grip. computes: The computer item can do what was measured, computes. fact: Set the number at path. word: Set the choice at path. send: Change send of the destination name. show: Replace the show. sound: The ways of sound are sound, or described no more. times: One's own times of work are times; 0 takes one away. name: Call the rig name.
              * @enum {string}
              */
-            do: "plug" | "unplug" | "mode" | "deliver" | "lead" | "info-display" | "runs-on" | "powered-by" | "fact" | "word" | "takes" | "tried" | "send" | "swap" | "take" | "add" | "remove" | "lay" | "label" | "name" | "show" | "computes" | "times" | "sound";
+            do: "add" | "remove" | "lay" | "unplug" | "plug" | "lead" | "tried" | "swap" | "take" | "label" | "powered-by" | "mode" | "deliver" | "takes" | "info-display" | "runs-on" | "computes" | "fact" | "word" | "send" | "show" | "sound" | "times" | "name";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
