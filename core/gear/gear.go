@@ -132,6 +132,12 @@ const (
 	Downstream Direction = "downstream"
 )
 
+// Sends tells whether a picture, or a device's plug, goes out by a port of this direction.
+func (d Direction) Sends() bool { return d == Out || d == Upstream }
+
+// Takes tells whether a picture, or a device's plug, comes in by one.
+func (d Direction) Takes() bool { return d == In || d == Downstream }
+
 // Clean tells whether a picture output is free of menus and boxes. Handbook 2.1.
 type Clean string
 

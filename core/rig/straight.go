@@ -60,4 +60,4 @@ func laid(_ *Rig, e *Edit) string { return e.NewLead.ID }
 func backwards(from, to gear.Direction) bool { return takes(from) && sends(to) }
 
 // takes tells whether a picture, or a device's plug, comes in by a port.
-func takes(d gear.Direction) bool { return d == gear.In || d == gear.Downstream }
+func takes(d gear.Direction) bool { return d.Takes() }

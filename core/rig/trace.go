@@ -75,7 +75,7 @@ func (g *Wiring) Trace() []Feed {
 }
 
 // sends tells whether a picture leaves by a port.
-func sends(d gear.Direction) bool { return d == gear.Out || d == gear.Upstream }
+func sends(d gear.Direction) bool { return d.Sends() }
 
 // entry is an item as a picture enters it: by a picture input or by a USB socket. What it may leave by follows.
 type entry struct {

@@ -134,6 +134,7 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, raw(op("POST", "/api/agree", "agreeOn", "What the two ends of a lead can agree on")), a.agree)
 	huma.Register(h, raw(op("POST", "/api/ways", "compareWays", "A camera by its own USB or through a capture device, side by side")), a.ways)
 	a.registerShelf(h, op, raw)
+	a.registerBench(h, op, raw)
 	a.registerTables(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)

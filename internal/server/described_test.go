@@ -177,6 +177,11 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 				ask("POST", "/api/ways", `{"rig":`+doc+`,"of":"`+it.ID+`"}`)
 			}
 		}
+		ask("POST", "/api/act", `{"rig":`+doc+`,"act":{"do":"more","entry":"webcam"}}`)
+		ask("POST", "/api/offers", `{"rig":`+doc+`,"act":{"do":"replace","at":"`+b.Rig.Items[0].ID+`"}}`)
+		if ports := b.Rig.Items[len(b.Rig.Items)-1].Gear.Ports; len(ports) > 0 {
+			ask("POST", "/api/fits", `{"rig":`+doc+`,"socket":"`+b.Rig.Items[len(b.Rig.Items)-1].ID+`.`+ports[0].ID+`"}`)
+		}
 		for _, l := range b.Rig.Leads {
 			status, out, _ := call(t, s, "POST", "/api/agree", `{"rig":`+doc+`,"of":"`+l.ID+`"}`)
 			require.Less(t, status, 500, out)

@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/act": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An act of the board as edits: one more thing with its way, replace, put between, take out, connect */
+        post: operations["actByHand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/agree": {
         parameters: {
             query?: never;
@@ -85,6 +102,23 @@ export interface paths {
         get: operations["listFields"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/fits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where a lead from a socket goes, and why not elsewhere */
+        post: operations["fitSockets"];
         delete?: never;
         options?: never;
         head?: never;
@@ -311,6 +345,23 @@ export interface paths {
         put?: never;
         /** Read a table of figures, to choose its columns from */
         post: operations["readTable"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/offers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What of the shelf may be put in at a place, and what it would do there */
+        post: operations["offerThings"];
         delete?: never;
         options?: never;
         head?: never;
@@ -958,6 +1009,29 @@ export interface components {
         AboutInBody: {
             /** @description Item or lead id */
             of: string;
+            rig: components["schemas"]["Rig"];
+        };
+        Act: {
+            /** @description Of replace and same: every item that is alike */
+            alike?: boolean;
+            /** @description An item; of between a lead; of connect a socket, or an item that picks up sound */
+            at?: string;
+            /**
+             * Format: int64
+             * @description Of more: how many; 1 when not said
+             */
+            count?: number;
+            /** @enum {string} */
+            do: "more" | "replace" | "same" | "between" | "out" | "connect" | "again";
+            /** @description The thing on the shelf */
+            entry?: string;
+            /** @description Of connect: the other socket, or the item its sound goes into */
+            to?: string;
+            /** @description Of out: with everything that serves nothing else */
+            whole?: boolean;
+        };
+        ActInBody: {
+            act: components["schemas"]["Act"];
             rig: components["schemas"]["Rig"];
         };
         AddOps: {
@@ -1840,6 +1914,15 @@ export interface components {
             output: string;
             reading: components["schemas"]["Reading"];
         };
+        Done: {
+            edits: components["schemas"]["Edit"][];
+            /** @description Ids of the items that came in */
+            items: string[];
+            /** @description What was decided, and what is left loose */
+            notes: string[];
+            /** @description The act in words */
+            what: string;
+        };
         Door: {
             /** @description Where phones find it */
             addresses: string[];
@@ -2212,6 +2295,23 @@ export interface components {
             says: string;
             /** @enum {string} */
             state: "taut" | "kinked" | "untested" | "snapped";
+        };
+        Fit: {
+            fits: boolean;
+            item: string;
+            /** @description Of the item */
+            label: string;
+            /** @description Of the socket */
+            name: string;
+            /** @description item.socket */
+            socket: string;
+            /** @description Why it does not fit */
+            why?: string;
+        };
+        FitSocketsRequest: {
+            rig: components["schemas"]["Rig"];
+            /** @description item.socket */
+            socket: string;
         };
         FormatSet: {
             is: string;
@@ -3229,6 +3329,25 @@ export interface components {
              */
             place: number;
             why: string;
+        };
+        Offer: {
+            /** @description What it would do to the verdict; nothing where it was not tried */
+            does?: components["schemas"]["Judged"];
+            entry: string;
+            fits: boolean;
+            /** @enum {string} */
+            kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp";
+            /**
+             * Format: int64
+             * @description How many are owned and not in this rig
+             */
+            left: number;
+            name: string;
+            price?: components["schemas"]["Money"];
+            /** @description Of the rig with it, of what was tried */
+            state?: string;
+            /** @description Why it does not fit */
+            why?: string;
         };
         OpenNightRequest: {
             /** Format: date-time */
@@ -5295,6 +5414,39 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    actByHand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Done"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     agreeOn: {
         parameters: {
             query?: never;
@@ -5495,6 +5647,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FieldWords"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    fitSockets: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FitSocketsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Fit"][];
                 };
             };
             /** @description Error */
@@ -6087,6 +6272,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Table"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    offerThings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ActInBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Offer"][];
                 };
             };
             /** @description Error */

@@ -1,0 +1,125 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+
+	"github.com/danielgtaylor/huma/v2"
+
+	"eventether/core/bench"
+	"eventether/core/gear"
+)
+
+func (a *api) registerBench(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
+	huma.Register(h, raw(op("POST", "/api/act", "actByHand", "An act of the board as edits: one more thing with its way, replace, put between, take out, connect")), a.act)
+	huma.Register(h, raw(op("POST", "/api/offers", "offerThings", "What of the shelf may be put in at a place, and what it would do there")), a.offers)
+	huma.Register(h, raw(op("POST", "/api/fits", "fitSockets", "Where a lead from a socket goes, and why not elsewhere")), a.fits)
+}
+
+type actIn struct {
+	Body struct {
+		Rig Doc       `json:"rig"`
+		Act bench.Act `json:"act"`
+	}
+}
+
+// stock is the shelf as it is now, with the general kinds that never stood on it: those nobody owns.
+func (a *api) stock(ctx context.Context) ([]bench.Stocked, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, revs, err := a.store.Shelf(ctx, false)
+	if err != nil {
+		return nil, failed(err)
+	}
+	gone, _, err := a.store.Shelf(ctx, true)
+	if err != nil {
+		return nil, failed(err)
+	}
+	known := map[string]bool{}
+	for i := range gone {
+		known[gone[i].ID] = true
+	}
+	out := make([]bench.Stocked, len(revs))
+	for i := range revs {
+		e, err := revs[i].Entry()
+		if err != nil {
+			return nil, failed(err)
+		}
+		known[e.ID] = true
+		out[i] = bench.Stocked{Entry: *e, Revision: revs[i].Number}
+	}
+	for _, e := range gear.Starter() {
+		if !known[e.ID] {
+			e.Owned = false
+			out = append(out, bench.Stocked{Entry: e})
+		}
+	}
+	return out, nil
+}
+
+// refused answers an act that cannot be done with why, in words for whoever did it.
+func refused(err error) error {
+	var r *bench.Refusal
+	if errors.As(err, &r) {
+		return huma.NewError(http.StatusUnprocessableEntity, r.Why)
+	}
+	return failed(err)
+}
+
+func (a *api) act(ctx context.Context, in *actIn) (*struct{ Body bench.Done }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var done *bench.Done
+	var why error
+	if err := a.heavy.short(ctx, func(context.Context) { done, why = bench.Do(v.Given, in.Body.Act, shelf) }); err != nil {
+		return nil, failed(err)
+	}
+	if why != nil {
+		return nil, refused(why)
+	}
+	return &struct{ Body bench.Done }{*done}, nil
+}
+
+func (a *api) offers(ctx context.Context, in *actIn) (*struct{ Body []bench.Offer }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body []bench.Offer }{}
+	var why error
+	err = a.heavy.long(ctx, func(context.Context) { out.Body, why = bench.Offers(v.Given, v.Verdict, in.Body.Act, shelf) })
+	if err != nil {
+		return nil, failed(err)
+	}
+	if why != nil {
+		return nil, refused(why)
+	}
+	return out, nil
+}
+
+func (a *api) fits(_ context.Context, in *struct {
+	Body struct {
+		Rig    Doc    `json:"rig"`
+		Socket string `json:"socket" maxLength:"130" doc:"item.socket"`
+	}
+}) (*struct{ Body []bench.Fit }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	if _, p := v.Given.Port(in.Body.Socket); p == nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "There is no socket "+in.Body.Socket+" in this rig any more.")
+	}
+	return &struct{ Body []bench.Fit }{bench.Fits(v.Given, in.Body.Socket)}, nil
+}
