@@ -7,6 +7,8 @@ import (
 	"fmt"
 	"slices"
 	"strings"
+	"unicode"
+	"unicode/utf8"
 
 	"eventether/core/gear"
 	"eventether/core/judge"
@@ -177,10 +179,16 @@ func (h *hand) label(name string, numbered bool) string {
 	has := func(l string) bool {
 		return slices.ContainsFunc(h.r.Items, func(it rig.Item) bool { return strings.EqualFold(it.Label, l) })
 	}
-	if !numbered && !has(name) {
-		return name
+	first, size := utf8.DecodeRuneInString(name)
+	name = string(unicode.ToUpper(first)) + name[size:]
+	n := 1
+	if !numbered {
+		if !has(name) {
+			return name
+		}
+		n = 2
 	}
-	for n := 1; ; n++ {
+	for ; ; n++ {
 		if l := fmt.Sprintf("%s %d", name, n); !has(l) {
 			return l
 		}

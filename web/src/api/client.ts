@@ -47,6 +47,11 @@ export type Changed = Schemas['Changed']
 export type Op = Schemas['NightOp']
 export type Incident = Schemas['NightIncident']
 export type Written = Schemas['NightWritten']
+export type Act = Schemas['Act']
+export type Offer = Schemas['Offer']
+export type Fit = Schemas['Fit']
+export type Item = Schemas['Item']
+export type Lead = Schemas['Lead']
 export type Log = Schemas['Log']
 export type State = Limit['state']
 export type Stage = Limit['stage']
@@ -275,6 +280,11 @@ export const api = {
       await new Promise((next) => setTimeout(next, 500))
     }
   },
+  /** An act of the board as edits. */
+  act: (rig: Rig, act: Act) => ask(client.POST('/api/act', { body: { rig, act } })),
+  offers: (rig: Rig, act: Act, signal?: AbortSignal) =>
+    ask(client.POST('/api/offers', { body: { rig, act }, signal })),
+  fits: (rig: Rig, socket: string) => ask(client.POST('/api/fits', { body: { rig, socket } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 

@@ -1,4 +1,4 @@
-import type { Edit, Rig } from './client'
+import type { Act, Edit, Rig } from './client'
 
 /** The keys everything that was asked for is kept under, so that what one page changes the others ask for again. */
 export const keys = {
@@ -15,6 +15,8 @@ export const keys = {
   habits: (id: string, revision: number) => ['habits', id, revision],
   ways: (item: string, rig: Rig) => ['ways', item, rig],
   newer: (id: string, revision?: number) => ['newer', id, revision],
+  offers: (rig: Rig, act: Act) => ['offers', rig, act],
+  fits: (rig: Rig, socket: string) => ['fits', rig, socket],
   placing: (rig: Rig) => ['place', rig],
   power: (rig: Rig) => ['power', rig],
   sending: (rig: Rig, held: Edit[]) => ['send', rig, held],

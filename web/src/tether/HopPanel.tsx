@@ -3,6 +3,7 @@ import { Dialog } from 'radix-ui'
 import type { Failure, Feed, Hop, Limit, Move, Rig, Verdict } from '../api/client'
 import { keys } from '../api/keys'
 import { words } from '../words'
+import { LeadWork, Thing } from '../bench/Thing'
 import { AgreementOf, pictureLead } from './Agreement'
 import { Fix } from './Findings'
 import { type HopAt, plugOf } from './hops'
@@ -23,6 +24,8 @@ type Props = {
   revision: number
   hold?: (h: Change) => void
   held?: Change
+  /** Holds one act on top of what is held. */
+  add?: (c: Change) => void
 }
 
 /** One hop opened: the sum with numbers and units, where the rule comes from, how sure each fact is, what would fix it. */
@@ -71,6 +74,8 @@ function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
   const limits = hop.limits
     .map((id) => props.verdict.limits.find((l) => l.id === id))
     .filter((l): l is Limit => !!l)
+  const item = hop.kind === 'lead' ? undefined : props.rig.items.find((i) => i.id === hop.ref.split('.')[0])
+  const leadAt = hop.kind === 'lead' ? hop.ref : hop.lead
   const kinds = [...new Set(moves.data?.map((m) => m.kind))]
   return (
     <>
@@ -82,6 +87,8 @@ function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
         <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.hold} />
       )}
       {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
+      {props.add && item && <Thing key={item.id} rig={props.rig} item={item} add={props.add} />}
+      {props.add && leadAt && <LeadWork key={leadAt} rig={props.rig} lead={leadAt} add={props.add} />}
       {props.hold && (
         <section className="mt-6">
           <h3 className="border-b border-ink pb-1 font-semibold">{w.moves}</h3>

@@ -5,34 +5,53 @@ import { Rope } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 
-/** What several lines hang on, drawn as lines too: each load is a bead on it. */
+/** What several lines hang on, drawn as lines too: each load is a bead on it. What holds is one folded line. */
 export const SharedLimits = memo(function SharedLimits({ limits }: { limits: Limit[] }) {
   const shared = limits.filter((l) => l.shared)
+  const open = shared.filter((l) => l.state !== 'slack')
+  const holds = shared.filter((l) => l.state === 'slack')
   if (!shared.length) return null
   return (
     <ListSection id="shared" title={words.board.shared} help={words.board.sharedHelp}>
-      {shared.map((l) => (
-        <li
-          key={l.id}
-          className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 border-b border-hair py-2"
-          data-limit={l.id}
-          data-state={l.state}
-        >
-          <div className="min-w-0">
-            <p className="truncate font-semibold" title={l.what}>
-              {l.what}
-            </p>
-            <p className="text-[13px] leading-4 text-muted">
-              <StateWord state={l.state} /> {l.share && <span>{l.share} · </span>}
-              {l.says}
-            </p>
-          </div>
-          <BeadLine limit={l} />
-        </li>
+      {open.map((l) => (
+        <SharedLimit key={l.id} limit={l} />
       ))}
+      {holds.length > 0 && (
+        <li>
+          <details>
+            <summary className="cursor-pointer py-2 text-slack">{words.board.hold(holds.length)}</summary>
+            <ul>
+              {holds.map((l) => (
+                <SharedLimit key={l.id} limit={l} />
+              ))}
+            </ul>
+          </details>
+        </li>
+      )}
     </ListSection>
   )
 })
+
+function SharedLimit({ limit: l }: { limit: Limit }) {
+  return (
+    <li
+      className="grid grid-cols-[minmax(0,1fr)_176px] items-center gap-4 border-b border-hair py-2"
+      data-limit={l.id}
+      data-state={l.state}
+    >
+      <div className="min-w-0">
+        <p className="truncate font-semibold" title={l.what}>
+          {l.what}
+        </p>
+        <p className="text-[13px] leading-4 text-muted">
+          <StateWord state={l.state} /> {l.share && <span>{l.share} · </span>}
+          {l.says}
+        </p>
+      </div>
+      <BeadLine limit={l} />
+    </li>
+  )
+}
 
 const from = 6
 const to = 170

@@ -1,0 +1,142 @@
+import { memo, useState } from 'react'
+import type { Item, Rig, Verdict } from '../api/client'
+import type { Change } from '../parts/change'
+import { Problems } from '../parts/Frame'
+import { words } from '../words'
+import { Picker } from './Picker'
+import { beside, socketsOf } from './sockets'
+import { Plug } from './SocketList'
+import { useAct } from './useAct'
+
+const w = words.bench
+
+const sources = ['camera', 'phone', 'webcam', 'console', 'player', 'computer']
+
+/** One more source: a dashed tether under the last one. */
+export function MoreSource({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
+  const [open, setOpen] = useState(false)
+  const act = useAct(rig, add)
+  return (
+    <div className="mt-1" data-testid="more-source">
+      <button
+        className="flex w-full items-center gap-3 py-2 text-left hover:bg-wash"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+      >
+        <svg width="120" height="20" viewBox="0 0 120 20" aria-hidden="true" className="shrink-0">
+          <circle cx="10" cy="7" r="7" fill="none" stroke="var(--muted)" strokeDasharray="3 3" />
+          <path
+            d="M18 7C40 20 95 20 118 7"
+            fill="none"
+            stroke="var(--muted)"
+            strokeWidth="2"
+            strokeDasharray="5 5"
+          />
+        </svg>
+        <span className="font-semibold">{w.moreSource}</span>
+        <span className="text-sm text-muted max-sm:hidden">{w.moreSourceHelp}</span>
+      </button>
+      {act.error && <Problems error={act.error} />}
+      {open && (
+        <Picker
+          rig={rig}
+          act={{ do: 'more' }}
+          kinds={[...sources, 'switcher', 'capture', 'card']}
+          title={w.moreTitle}
+          pick={(a) => {
+            setOpen(false)
+            act.do(a)
+          }}
+          close={() => setOpen(false)}
+          busy={act.busy}
+        />
+      )}
+    </div>
+  )
+}
+
+/** What stands beside the tethers, drawn with its plugs: added, opened, taken out like everything else. */
+export const Beside = memo(function Beside({
+  rig,
+  verdict,
+  open,
+  add,
+}: {
+  rig: Rig
+  verdict: Verdict
+  open: (item: string) => void
+  add?: (c: Change) => void
+}) {
+  const [more, setMore] = useState(false)
+  const act = useAct(rig, (c) => add?.(c))
+  const passed = new Set(
+    verdict.feeds.flatMap((f) => f.hops.filter((h) => h.kind !== 'lead').map((h) => h.ref.split('.')[0]!)),
+  )
+  const stands = beside(rig, passed)
+  const hubs = rig.items.filter(
+    (i) => !stands.includes(i) && /^(computer|hub|dock|switcher)$/.test(i.gear.kind),
+  )
+  return (
+    <section className="mt-6" data-testid="beside">
+      <h2 className="border-b border-ink pb-1 font-semibold">{w.beside}</h2>
+      <ul className="mt-2 flex flex-wrap gap-x-8 gap-y-2">
+        {[...hubs, ...stands].map((i) => (
+          <li key={i.id}>
+            <Standing rig={rig} item={i} open={() => open(i.id)} />
+          </li>
+        ))}
+        {add && (
+          <li>
+            <button className="act" aria-expanded={more} onClick={() => setMore(!more)}>
+              {w.moreBeside}
+            </button>
+          </li>
+        )}
+      </ul>
+      {stands.length === 0 && hubs.length === 0 && <p className="text-sm text-muted">{w.nothingBeside}</p>}
+      {act.error && <Problems error={act.error} />}
+      {more && (
+        <div className="mt-2">
+          <Picker
+            rig={rig}
+            act={{ do: 'more' }}
+            title={w.besideTitle}
+            pick={(a) => {
+              setMore(false)
+              act.do(a)
+            }}
+            close={() => setMore(false)}
+            busy={act.busy}
+          />
+        </div>
+      )}
+    </section>
+  )
+})
+
+/** One thing with its sockets: filled ones are in use. */
+function Standing({ rig, item, open }: { rig: Rig; item: Item; open: () => void }) {
+  const sockets = socketsOf(rig, item)
+  const loose = sockets.length > 0 && sockets.every((s) => !s.lead)
+  return (
+    <button
+      className="rounded px-1 text-left text-[13px] leading-4 hover:bg-wash"
+      data-beside={item.id}
+      onClick={open}
+    >
+      <span className="block font-semibold break-words">{item.label}</span>
+      <span className="flex items-center gap-1">
+        {sockets.slice(0, 12).map((s) => (
+          <Plug key={s.ref} taken={!!s.lead} />
+        ))}
+        <span className="text-xs text-muted">
+          {loose
+            ? w.loose
+            : sockets.length
+              ? w.free(sockets.filter((s) => !s.lead).length)
+              : w.kind(item.gear.kind)}
+        </span>
+      </span>
+    </button>
+  )
+}
