@@ -12,7 +12,7 @@ import (
 
 // replace puts a thing of the shelf in an item's place. Leads move to sockets that fit, those in use first; what fits nowhere is
 // taken out, and what it led to is named.
-func (h *hand) replace(it *rig.Item, e *Stocked) error {
+func (h *Hand) replace(it *rig.Item, e *Stocked) error {
 	old := it.Label
 	if err := h.fitLeads(it, &e.Gear); err != nil {
 		return err
@@ -49,7 +49,7 @@ func plainName(label, name string) bool {
 }
 
 // has says whether a replaced item is there, or has to be got for its price.
-func (h *hand) has(id string, owned bool, e *Stocked) error {
+func (h *Hand) has(id string, owned bool, e *Stocked) error {
 	word := "owned"
 	if !owned {
 		word = "to-buy"
@@ -62,7 +62,7 @@ func (h *hand) has(id string, owned bool, e *Stocked) error {
 }
 
 // fitLeads takes the leads out of an item that fit no socket of another sheet.
-func (h *hand) fitLeads(it *rig.Item, g *gear.Gear) error {
+func (h *Hand) fitLeads(it *rig.Item, g *gear.Gear) error {
 	used := map[int]bool{}
 	fits := func(was *gear.Port) bool {
 		at := -1
@@ -96,7 +96,7 @@ func (h *hand) fitLeads(it *rig.Item, g *gear.Gear) error {
 }
 
 // same says that an item is a thing of the shelf: its sheet is taken, and what was measured in this rig is kept.
-func (h *hand) same(it *rig.Item, e *Stocked) error {
+func (h *Hand) same(it *rig.Item, e *Stocked) error {
 	if it.Gear.Kind != e.Gear.Kind {
 		return refuse("%s is a %s and %s a %s: replace it instead", it.Label, KindName(it.Gear.Kind), e.Gear.Name, KindName(e.Gear.Kind))
 	}
@@ -122,7 +122,7 @@ func (h *hand) same(it *rig.Item, e *Stocked) error {
 			continue
 		}
 		own := f.Fact
-		if c, err := h.try(func(c *hand) error { return c.do(rig.Edit{Do: "fact", Path: f.Path, Fact: &own}) }); err == nil && len(rig.Check(c.r)) == 0 {
+		if c, err := h.try(func(c *Hand) error { return c.do(rig.Edit{Do: "fact", Path: f.Path, Fact: &own}) }); err == nil && len(rig.Check(c.r)) == 0 {
 			*h = *c
 			was := lang.Text("nothing")
 			if missing == nil {
@@ -137,7 +137,7 @@ func (h *hand) same(it *rig.Item, e *Stocked) error {
 }
 
 // between puts a thing into a lead: what came by the lead goes into it, and a new lead goes on from it to where the lead went.
-func (h *hand) between(l *rig.Lead, e *Stocked) error {
+func (h *Hand) between(l *rig.Lead, e *Stocked) error {
 	from, to := l.From, l.To
 	_, fp := h.r.Port(from)
 	_, tp := h.r.Port(to)
@@ -181,7 +181,7 @@ func Through(g *gear.Gear, from, to *gear.Port) (in, out *gear.Port) {
 
 // out takes an item out. The first picture or plug that came into it is led past it to where it led; the others look for a socket of
 // their own; what finds none is loose, and named.
-func (h *hand) out(it *rig.Item) error {
+func (h *Hand) out(it *rig.Item) error {
 	id, label := it.ID, it.Label
 	var in []rig.Lead
 	var onTo []string
@@ -204,7 +204,7 @@ func (h *hand) out(it *rig.Item) error {
 		if from == nil {
 			continue
 		}
-		if at := slices.IndexFunc(onTo, func(to string) bool { return whyNot(h.r, l.From, to) == "" }); at >= 0 {
+		if at := slices.IndexFunc(onTo, func(to string) bool { return WhyNot(h.r, l.From, to) == "" }); at >= 0 {
 			l.To = onTo[at]
 			if err := h.do(rig.Edit{Do: "lay", NewLead: &l}); err != nil {
 				return err
@@ -232,7 +232,7 @@ func (h *hand) out(it *rig.Item) error {
 }
 
 // outWhole takes an item out with everything that serves nothing else: a source with its leads, its capture device, its supply.
-func (h *hand) outWhole(it *rig.Item) error {
+func (h *Hand) outWhole(it *rig.Item) error {
 	label := it.Label
 	ids := []string{it.ID}
 	for next := it; ; {
@@ -272,7 +272,7 @@ func (h *hand) outWhole(it *rig.Item) error {
 }
 
 // remove takes an item out with everything in the rig that names it.
-func (h *hand) remove(id string) error {
+func (h *Hand) remove(id string) error {
 	for i := range h.r.Items {
 		if o := &h.r.Items[i]; o.PoweredBy == id {
 			h.note("%s has no power named now", o.Label)
@@ -308,11 +308,11 @@ func (h *hand) remove(id string) error {
 
 // connectAct leads one socket to another. The lead that hung in a socket one takes is not touched: taken sockets are refused. An
 // item instead of a socket is the sound of it.
-func (h *hand) connectAct(a, b string) error {
+func (h *Hand) connectAct(a, b string) error {
 	if !strings.Contains(a, ".") && !strings.Contains(b, ".") {
 		return h.listen(a, b)
 	}
-	if why := whyNot(h.r, a, b); why != "" {
+	if why := WhyNot(h.r, a, b); why != "" {
 		return &Refusal{why}
 	}
 	from, fp := h.r.Port(a)
@@ -334,7 +334,7 @@ func (h *hand) connectAct(a, b string) error {
 }
 
 // listen puts the sound of one item through another, or straight to the program.
-func (h *hand) listen(from, into string) error {
+func (h *Hand) listen(from, into string) error {
 	mic, to := h.r.Item(from), h.r.Item(into)
 	if mic == nil || to == nil {
 		return refuse("it is not in this rig any more")

@@ -62,25 +62,53 @@ func refuse(format string, args ...string) error { return &Refusal{lang.Text(for
 
 // Do turns an act into edits. An error is a *Refusal.
 func Do(r *rig.Rig, a Act, shelf []Stocked) (*Done, error) {
-	h := &hand{r: r, shelf: shelf}
-	h.done.Edits, h.done.Notes, h.done.Items = []rig.Edit{}, []string{}, []string{}
+	h := New(r, shelf)
 	if err := h.act(&a); err != nil {
 		return nil, err
 	}
 	if problems := rig.Check(h.r); len(problems) > 0 {
-		return nil, &Refusal{inWords(h.r, problems[0])}
+		return nil, &Refusal{InWords(h.r, problems[0])}
 	}
 	return &h.done, nil
 }
 
-// hand is an act under way: the rig as far as it is done.
-type hand struct {
+// Hand is an act under way: the rig as far as it is done.
+type Hand struct {
 	r     *rig.Rig
 	shelf []Stocked
 	done  Done
 }
 
-func (h *hand) act(a *Act) error {
+// New begins an act on a rig.
+func New(r *rig.Rig, shelf []Stocked) *Hand {
+	return &Hand{r: r, shelf: shelf, done: Done{Edits: []rig.Edit{}, Notes: []string{}, Items: []string{}}}
+}
+
+// Rig is the rig as far as the act is done.
+func (h *Hand) Rig() *rig.Rig { return h.r }
+
+// Done is what was done so far.
+func (h *Hand) Done() *Done { return &h.done }
+
+// Edit makes edits of the act.
+func (h *Hand) Edit(edits ...rig.Edit) error { return h.do(edits...) }
+
+// Put adds an item.
+func (h *Hand) Put(it rig.Item) error { return h.put(it) }
+
+// ItemOf is a new item of a thing on the shelf, not put in yet.
+func (h *Hand) ItemOf(e *Stocked) rig.Item { return h.itemOf(e, false) }
+
+// Way gives an item its way to the computer, as far as it has one.
+func (h *Hand) Way(id string) error { return h.lead(id) }
+
+// Socket is the free socket of a computer a plug goes into, "" where there is none.
+func (h *Hand) Socket(it *rig.Item, p *gear.Port) string { return h.socket(it, p) }
+
+// LeadID is an id no lead has yet.
+func (h *Hand) LeadID() string { return h.leadID() }
+
+func (h *Hand) act(a *Act) error {
 	var entry *Stocked
 	if a.Entry != "" {
 		at := slices.IndexFunc(h.shelf, func(e Stocked) bool { return e.ID == a.Entry })
@@ -129,7 +157,7 @@ func (h *hand) act(a *Act) error {
 }
 
 // do makes an edit of the rig as far as it is done.
-func (h *hand) do(edits ...rig.Edit) error {
+func (h *Hand) do(edits ...rig.Edit) error {
 	after, err := rig.Apply(h.r, edits...)
 	if err != nil {
 		return &Refusal{err.Error()}
@@ -139,12 +167,12 @@ func (h *hand) do(edits ...rig.Edit) error {
 	return nil
 }
 
-func (h *hand) note(format string, args ...string) {
+func (h *Hand) note(format string, args ...string) {
 	h.done.Notes = append(h.done.Notes, lang.Text(format, args...))
 }
 
 // try does something to a copy of the hand, to be taken or dropped.
-func (h *hand) try(do func(*hand) error) (*hand, error) {
+func (h *Hand) try(do func(*Hand) error) (*Hand, error) {
 	c := *h
 	c.done.Edits, c.done.Notes, c.done.Items = slices.Clone(h.done.Edits), slices.Clone(h.done.Notes), slices.Clone(h.done.Items)
 	return &c, do(&c)
@@ -165,17 +193,17 @@ func broken(r *rig.Rig) (snapped, untested int) {
 	return snapped, untested
 }
 
-func (h *hand) itemID(stem string) string {
+func (h *Hand) itemID(stem string) string {
 	return rig.FreshID(stem, func(id string) bool { return h.r.Item(id) != nil })
 }
 
-func (h *hand) leadID() string {
+func (h *Hand) leadID() string {
 	n := len(h.r.Leads) + 1
 	return rig.FreshID(fmt.Sprintf("lead-%d", n), func(id string) bool { return h.r.Lead(id) != nil })
 }
 
 // label is a name no item has yet; numbered says that it is one of several.
-func (h *hand) label(name string, numbered bool) string {
+func (h *Hand) label(name string, numbered bool) string {
 	has := func(l string) bool {
 		return slices.ContainsFunc(h.r.Items, func(it rig.Item) bool { return strings.EqualFold(it.Label, l) })
 	}
@@ -196,7 +224,7 @@ func (h *hand) label(name string, numbered bool) string {
 }
 
 // left is how many of a thing are owned and not in the rig.
-func (h *hand) left(e *Stocked) int {
+func (h *Hand) left(e *Stocked) int {
 	if !e.Owned {
 		return 0
 	}
@@ -210,7 +238,7 @@ func (h *hand) left(e *Stocked) int {
 }
 
 // itemOf is a new item of a thing on the shelf.
-func (h *hand) itemOf(e *Stocked, numbered bool) rig.Item {
+func (h *Hand) itemOf(e *Stocked, numbered bool) rig.Item {
 	it := rig.Item{ID: h.itemID(gear.Slug(e.Gear.Name)), Label: h.label(e.Gear.Name, numbered), Gear: e.Gear}
 	if e.Revision > 0 {
 		it.Shelf = &rig.ShelfRef{ID: e.ID, Revision: e.Revision}
@@ -223,12 +251,12 @@ func (h *hand) itemOf(e *Stocked, numbered bool) rig.Item {
 }
 
 // put adds an item.
-func (h *hand) put(it rig.Item) error {
+func (h *Hand) put(it rig.Item) error {
 	h.done.Items = append(h.done.Items, it.ID)
 	return h.do(rig.Edit{Do: "add", NewItem: &it})
 }
 
-func (h *hand) forAll(it *rig.Item, alike bool, do func(*rig.Item) error) error {
+func (h *Hand) forAll(it *rig.Item, alike bool, do func(*rig.Item) error) error {
 	ids := []string{it.ID}
 	if alike {
 		ids = Alike(h.r, it)
@@ -251,8 +279,8 @@ func Alike(r *rig.Rig, it *rig.Item) (ids []string) {
 	return ids
 }
 
-// inWords is a problem of a rig without the path to where it stands: the thing, then what is wrong with it.
-func inWords(r *rig.Rig, p rig.Problem) string {
+// InWords is a problem of a rig without the path to where it stands: the thing, then what is wrong with it.
+func InWords(r *rig.Rig, p rig.Problem) string {
 	name := ""
 	if rest, ok := strings.CutPrefix(p.Place, "items["); ok {
 		var n int

@@ -89,7 +89,7 @@ func TestMore(t *testing.T) {
 	t.Run("into the switcher that stands there", func(t *testing.T) {
 		r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "camcorder", Count: 2})
 		for _, id := range []string{"camcorder", "camcorder-2"} {
-			l := leadIn(r, id+".hdmi")
+			l := LeadIn(r, id+".hdmi")
 			require.NotNil(t, l)
 			require.True(t, strings.HasPrefix(l.To, "four-input-switcher.in-"), l.To)
 		}
@@ -100,14 +100,14 @@ func TestMore(t *testing.T) {
 	})
 	t.Run("beside the tethers: drive, interface, strip, bank", func(t *testing.T) {
 		r, notes := did(t, one(t), starter("fast-drive", "audio-interface", "mains-strip", "power-bank"), Act{Do: "more", Entry: "audio-interface"}, Act{Do: "more", Entry: "mains-strip"}, Act{Do: "more", Entry: "power-bank"})
-		require.NotNil(t, leadIn(r, "audio-interface.usb"))
+		require.NotNil(t, LeadIn(r, "audio-interface.usb"))
 		require.Equal(t, []string{"Power bank is not connected yet: pick up one of its sockets"}, notes)
 	})
 }
 
 func TestBetweenAndOut(t *testing.T) {
 	before := one(t)
-	lead := leadIn(before, "camera-1.hdmi").ID
+	lead := LeadIn(before, "camera-1.hdmi").ID
 	r, _ := did(t, before, starter(), Act{Do: "between", At: lead, Entry: "splitter"})
 	require.Equal(t, "Camera with HDMI > HDMI splitter, one to two > Stick 1 > Laptop > Camera with HDMI", way(t, r, "Camera with HDMI"))
 	after, notes := did(t, r, starter(), Act{Do: "out", At: "hdmi-splitter-one-to-two"})
@@ -119,7 +119,7 @@ func TestBetweenAndOut(t *testing.T) {
 	_, err = Do(before, Act{Do: "between", At: lead, Entry: "four-port-hub"}, starter())
 	require.ErrorContains(t, err, "nothing that takes HDMI")
 
-	usb := leadIn(before, "stick-1.usb").ID
+	usb := LeadIn(before, "stick-1.usb").ID
 	r, _ = did(t, before, starter(), Act{Do: "between", At: usb, Entry: "four-port-hub"}, Act{Do: "more", Entry: "webcam"})
 	require.Contains(t, way(t, r, "Camera with HDMI"), "USB hub")
 	r, notes = did(t, r, starter(), Act{Do: "out", At: "usb-hub"})
@@ -181,7 +181,7 @@ func TestWhatDoesNotFitSaysWhy(t *testing.T) {
 		{"monitor.in", "monitor.in", "the same socket"},
 		{"monitor.in", "nowhere.in", "not in this rig"},
 	} {
-		why := whyNot(r, c.a, c.b)
+		why := WhyNot(r, c.a, c.b)
 		if c.why == "" {
 			require.Empty(t, why, "%+v", c)
 			continue
@@ -196,7 +196,7 @@ func TestWhatDoesNotFitSaysWhy(t *testing.T) {
 	_, err := Do(r, Act{Do: "connect", At: "studio-camera-with-sdi.hdmi", To: "usb-hub.p1"}, starter())
 	require.ErrorContains(t, err, "a capture device stands between them")
 	r, _ = did(t, r, starter(), Act{Do: "connect", At: "monitor.in", To: "four-input-switcher.out"})
-	require.Equal(t, "four-input-switcher.out", leadIn(r, "monitor.in").From, "called from the end that gives")
+	require.Equal(t, "four-input-switcher.out", LeadIn(r, "monitor.in").From, "called from the end that gives")
 }
 
 func TestSoundByHand(t *testing.T) {
@@ -224,7 +224,7 @@ func TestOffers(t *testing.T) {
 			require.Equal(t, o.State, judge.Rig(after).State, o.Name)
 		}
 	}
-	offers, err = Offers(r, judge.Rig(r), Act{Do: "between", At: leadIn(r, "camera-1.hdmi").ID}, shelf)
+	offers, err = Offers(r, judge.Rig(r), Act{Do: "between", At: LeadIn(r, "camera-1.hdmi").ID}, shelf)
 	require.NoError(t, err)
 	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "splitter" && o.Fits }))
 	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "four-port-hub" && !o.Fits && o.Why == "takes no HDMI" }))

@@ -30,7 +30,7 @@ func Fits(r *rig.Rig, socket string) []Fit {
 			if ref == socket {
 				continue
 			}
-			why := whyNot(r, socket, ref)
+			why := WhyNot(r, socket, ref)
 			out = append(out, Fit{ref, it.ID, it.Label, rig.PortName(p), why == "", why})
 		}
 	}
@@ -60,8 +60,8 @@ func FamilyName(f gear.Family) string {
 	return lang.Text("a network socket")
 }
 
-// whyNot says why no lead joins two sockets; "" where one can.
-func whyNot(r *rig.Rig, a, b string) string {
+// WhyNot says why no lead joins two sockets; "" where one can.
+func WhyNot(r *rig.Rig, a, b string) string {
 	ai, ap := r.Port(a)
 	bi, bp := r.Port(b)
 	switch {
@@ -73,7 +73,7 @@ func whyNot(r *rig.Rig, a, b string) string {
 		return lang.Text("both are on %s: a lead back into the same thing is a loop", ai.Label)
 	}
 	for _, ref := range []string{a, b} {
-		if l := leadIn(r, ref); l != nil {
+		if l := LeadIn(r, ref); l != nil {
 			it, p := r.Port(ref)
 			other, _ := r.Port(otherEnd(l, ref))
 			if other == nil {
@@ -105,12 +105,19 @@ func whyNot(r *rig.Rig, a, b string) string {
 	case da.Takes() && db.Takes():
 		return lang.Text("both take a picture: one has to give it")
 	}
-	after, err := rig.Apply(r, rig.Edit{Do: "lay", NewLead: newLead(r, a, b, "new-lead-to-try")})
+	after, err := rig.Apply(r, rig.Edit{Do: "lay", NewLead: NewLead(r, a, b, "new-lead-to-try")})
 	if err != nil {
 		return err.Error()
 	}
-	if problems := rig.Check(after); len(problems) > 0 {
-		return problems[0].Text
+	problems := rig.Check(after)
+	if len(problems) == 0 {
+		return ""
+	}
+	had := rig.Check(r) // what was wrong before is not this lead's doing
+	for _, p := range problems {
+		if !slices.ContainsFunc(had, func(q rig.Problem) bool { return q.Text == p.Text }) {
+			return p.Text
+		}
 	}
 	return ""
 }
@@ -122,8 +129,8 @@ func pick[T any](first bool, a, b T) T {
 	return b
 }
 
-// leadIn is the lead in a socket, nil where it is free.
-func leadIn(r *rig.Rig, ref string) *rig.Lead {
+// LeadIn is the lead in a socket, nil where it is free.
+func LeadIn(r *rig.Rig, ref string) *rig.Lead {
 	for i := range r.Leads {
 		if l := &r.Leads[i]; l.From == ref || l.To == ref {
 			return l
@@ -139,8 +146,8 @@ func otherEnd(l *rig.Lead, ref string) string {
 	return l.From
 }
 
-// newLead is the lead nobody has described yet between two sockets: unmarked, as long as such leads are as a rule [practice].
-func newLead(r *rig.Rig, a, b, id string) *rig.Lead {
+// NewLead is the lead nobody has described yet between two sockets: unmarked, as long as such leads are as a rule [practice].
+func NewLead(r *rig.Rig, a, b, id string) *rig.Lead {
 	_, ap := r.Port(a)
 	_, bp := r.Port(b)
 	if ap.Direction.Takes() {

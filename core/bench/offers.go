@@ -34,7 +34,7 @@ const MostTried = 24
 // stand in the item's place, of between what a lead may be led through. What fits comes first, owned before what has to be got, and
 // what was tried by what it does.
 func Offers(r *rig.Rig, v *judge.Verdict, a Act, shelf []Stocked) ([]Offer, error) {
-	h := &hand{r: r, shelf: shelf}
+	h := &Hand{r: r, shelf: shelf}
 	out := []Offer{}
 	var it *rig.Item
 	var from, to *gear.Port

@@ -11,7 +11,7 @@ import (
 )
 
 // more puts things of the shelf in.
-func (h *hand) more(e *Stocked, n int) error {
+func (h *Hand) more(e *Stocked, n int) error {
 	for range n {
 		it := h.itemOf(e, n > 1)
 		if e.Gear.Kind == gear.Computer && (slices.ContainsFunc(h.r.Items, func(o rig.Item) bool { return o.IsHost() }) || len(free(h.r, &it, gear.Downstream)) == 0) {
@@ -33,7 +33,7 @@ func (h *hand) more(e *Stocked, n int) error {
 }
 
 // again puts one more of an item in, set as it is.
-func (h *hand) again(it *rig.Item) error {
+func (h *Hand) again(it *rig.Item) error {
 	c := *it
 	c.ID, c.Label = h.itemID(gear.Slug(it.Gear.Name)), h.label(it.Label, false)
 	if at := slices.IndexFunc(h.shelf, func(e Stocked) bool { return it.Shelf != nil && e.ID == it.Shelf.ID }); at >= 0 && h.left(&h.shelf[at]) <= 0 {
@@ -53,7 +53,7 @@ func (h *hand) again(it *rig.Item) error {
 // free are the sockets of an item without a lead, of the given directions.
 func free(r *rig.Rig, it *rig.Item, dirs ...gear.Direction) (out []*gear.Port) {
 	for i := range it.Gear.Ports {
-		if p := &it.Gear.Ports[i]; slices.Contains(dirs, p.Direction) && leadIn(r, it.ID+"."+p.ID) == nil {
+		if p := &it.Gear.Ports[i]; slices.Contains(dirs, p.Direction) && LeadIn(r, it.ID+"."+p.ID) == nil {
 			out = append(out, p)
 		}
 	}
@@ -61,7 +61,7 @@ func free(r *rig.Rig, it *rig.Item, dirs ...gear.Direction) (out []*gear.Port) {
 }
 
 // lead gives a thing its way to the computer, as far as it has one.
-func (h *hand) lead(id string) error {
+func (h *Hand) lead(id string) error {
 	it := h.r.Item(id)
 	switch {
 	case it.IsHost():
@@ -83,7 +83,7 @@ func (h *hand) lead(id string) error {
 }
 
 // onward leads the picture of a device to the computer: by its own USB or slot, else by what its picture output fits into.
-func (h *hand) onward(it *rig.Item) error {
+func (h *Hand) onward(it *rig.Item) error {
 	up := free(h.r, it, gear.Upstream)
 	if len(up) > 0 {
 		return h.toComputer(it.ID, up[0].ID)
@@ -93,7 +93,7 @@ func (h *hand) onward(it *rig.Item) error {
 
 // source gives a source its way: into a switcher or capture device that has an input free, into one that is owned and free, else
 // into one that has to be got; by its own USB where it has no picture output.
-func (h *hand) source(it *rig.Item) error {
+func (h *Hand) source(it *rig.Item) error {
 	outs := free(h.r, it, gear.Out)
 	if up := free(h.r, it, gear.Upstream); len(outs) == 0 && len(up) > 0 {
 		return h.toComputer(it.ID, up[0].ID)
@@ -108,7 +108,7 @@ func (h *hand) source(it *rig.Item) error {
 	if out.Connector == gear.LAN {
 		return h.byNetwork(it, out)
 	}
-	var ways []func(*hand) error
+	var ways []func(*Hand) error
 	for _, p := range outs { // what stands in the rig and has an input free
 		for i := range h.r.Items {
 			to := &h.r.Items[i]
@@ -116,7 +116,7 @@ func (h *hand) source(it *rig.Item) error {
 				continue
 			}
 			if ins := fitting(free(h.r, to, gear.In), p); len(ins) > 0 {
-				ways = append(ways, func(c *hand) error { return c.join(it.ID+"."+p.ID, to.ID+"."+ins[0].ID) })
+				ways = append(ways, func(c *Hand) error { return c.join(it.ID+"."+p.ID, to.ID+"."+ins[0].ID) })
 			}
 		}
 	}
@@ -126,12 +126,12 @@ func (h *hand) source(it *rig.Item) error {
 	for own := range 2 { // what is owned and free, then what is not
 		for i := range h.shelf {
 			e := &h.shelf[i]
-			if !captures(&e.Gear) || e.Gear.Kind == gear.Switcher || (h.left(e) > 0) != (own == 0) || own == 1 && !isPlain(e, out) {
+			if !captures(&e.Gear) || e.Gear.Kind == gear.Switcher || !h.reaches(&e.Gear) || (h.left(e) > 0) != (own == 0) || own == 1 && !isPlain(e, out) {
 				continue
 			}
 			for _, p := range outs {
 				if ins := fitting(ports(&e.Gear, gear.In), p); len(ins) > 0 {
-					ways = append(ways, func(c *hand) error { return c.capture(it, p, c.itemOf(e, false), ins[0].ID) })
+					ways = append(ways, func(c *Hand) error { return c.capture(it, p, c.itemOf(e, false), ins[0].ID) })
 					break
 				}
 			}
@@ -148,12 +148,22 @@ func (h *hand) source(it *rig.Item) error {
 	return h.capture(it, out, box, plain.Gear.Ports[0].ID)
 }
 
+// reaches tells whether a capture device that is put in finds a way to the computer: a card wants a slot that is free.
+func (h *Hand) reaches(g *gear.Gear) bool {
+	for _, p := range ports(g, gear.Upstream) {
+		if p.Connector.Family() == gear.USBFamily || h.socket(&rig.Item{Gear: *g}, p) != "" {
+			return true
+		}
+	}
+	return false
+}
+
 // mostWays is how many ways are judged against each other.
 const mostWays = 4
 
 // best goes the way that snaps fewest limits and leaves fewest untested, of those that can be gone; false where none can.
-func (h *hand) best(ways []func(*hand) error) bool {
-	var best *hand
+func (h *Hand) best(ways []func(*Hand) error) bool {
+	var best *Hand
 	var snapped, untested int
 	for _, do := range ways[:min(len(ways), mostWays)] {
 		c, err := h.try(do)
@@ -202,7 +212,7 @@ func fitting(in []*gear.Port, out *gear.Port) []*gear.Port {
 }
 
 // capture puts a capture device in behind an output and leads it on to the computer.
-func (h *hand) capture(it *rig.Item, out *gear.Port, box rig.Item, in string) error {
+func (h *Hand) capture(it *rig.Item, out *gear.Port, box rig.Item, in string) error {
 	if err := h.put(box); err != nil {
 		return err
 	}
@@ -213,12 +223,12 @@ func (h *hand) capture(it *rig.Item, out *gear.Port, box rig.Item, in string) er
 }
 
 // byNetwork leads a source that sends over the network to a network socket, where there is one.
-func (h *hand) byNetwork(it *rig.Item, out *gear.Port) error {
+func (h *Hand) byNetwork(it *rig.Item, out *gear.Port) error {
 	for i := range h.r.Items {
 		to := &h.r.Items[i]
 		for j := range to.Gear.Ports {
 			p := &to.Gear.Ports[j]
-			if p.Connector == gear.LAN && p.Direction.Takes() && leadIn(h.r, to.ID+"."+p.ID) == nil {
+			if p.Connector == gear.LAN && p.Direction.Takes() && LeadIn(h.r, to.ID+"."+p.ID) == nil {
 				return h.join(it.ID+"."+out.ID, to.ID+"."+p.ID)
 			}
 		}
@@ -228,8 +238,8 @@ func (h *hand) byNetwork(it *rig.Item, out *gear.Port) error {
 }
 
 // join lays a lead nobody has described yet.
-func (h *hand) join(a, b string) error {
-	l := newLead(h.r, a, b, h.leadID())
+func (h *Hand) join(a, b string) error {
+	l := NewLead(h.r, a, b, h.leadID())
 	if l.Adapters > 0 {
 		it, _ := h.r.Port(l.From)
 		h.note("%s: an adapter from Type-A to Type-C", it.Label)
@@ -238,7 +248,7 @@ func (h *hand) join(a, b string) error {
 }
 
 // toComputer plugs a device into a free socket of the computer, or of what hangs on it; into a hub where there is none.
-func (h *hand) toComputer(item, port string) error {
+func (h *Hand) toComputer(item, port string) error {
 	ref := item + "." + port
 	it, p := h.r.Port(ref)
 	host := slices.IndexFunc(h.r.Items, func(o rig.Item) bool { return o.IsHost() })
@@ -260,7 +270,7 @@ func (h *hand) toComputer(item, port string) error {
 }
 
 // socket is the free socket a plug goes into, as shaped as the plug if there is one, the computer's own before a hub's.
-func (h *hand) socket(it *rig.Item, p *gear.Port) string {
+func (h *Hand) socket(it *rig.Item, p *gear.Port) string {
 	g := rig.NewWiring(h.r)
 	best, rank := "", 0
 	for i := range h.r.Items {
@@ -306,7 +316,7 @@ func shaped(c gear.Connector) gear.Connector {
 }
 
 // inside gives a computer the socket of something built into it.
-func (h *hand) inside(ref string, host *rig.Item) error {
+func (h *Hand) inside(ref string, host *rig.Item) error {
 	for _, q := range free(h.r, host, gear.Downstream) {
 		if q.Connector == gear.Internal {
 			return h.join(ref, host.ID+"."+q.ID)
@@ -327,7 +337,7 @@ func (h *hand) inside(ref string, host *rig.Item) error {
 }
 
 // viaHub puts a hub in where the computer's sockets have run out: it takes the place of one plug, which moves onto it.
-func (h *hand) viaHub(ref string) error {
+func (h *Hand) viaHub(ref string) error {
 	it, _ := h.r.Port(ref)
 	at := -1
 	for i := range h.r.Leads { // the last plug that may go into any socket, else the last of a device

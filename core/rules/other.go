@@ -52,9 +52,7 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		l, above := &p.Leads[up.Lead], &p.Items[up.Item]
 		in := &above.Gear.Ports[up.Socket]
 		s.where = append(s.where, l.ID, above.ID)
-		if !p.carriesData(noHop, slices.Clone(s.where), l) {
-			return
-		}
+		p.carriesData(noHop, slices.Clone(s.where), l) // without data wires it is not found; its bus is judged as it was meant, as a picture's is
 		if f, ok := usbGradeFact(l); ok {
 			s.pass(f)
 		}
