@@ -1,6 +1,7 @@
 package main
 
 import (
+	"bytes"
 	"errors"
 	"fmt"
 	"io"
@@ -9,8 +10,11 @@ import (
 	"github.com/spf13/cobra"
 
 	"eventether/core/advise"
+	"eventether/core/bench"
+	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rigtext"
 	"eventether/core/rules"
 	"eventether/core/view"
 	"eventether/internal/rigfile"
@@ -18,8 +22,8 @@ import (
 
 func judgeCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "judge RIG.json", Short: "Print the verdict on a rig file (- reads standard input)",
-		Long: "Print the verdict on a rig file; - reads standard input.\nExit status: 0 it holds, 1 something snapped, 2 the file is not usable, 3 nothing snapped but something is untested.",
+	c := &cobra.Command{Use: "judge RIG", Short: "Print the verdict on a rig file or a rig told as text (- reads standard input)",
+		Long: "Print the verdict on a rig file, or on a rig told as text (docs/formats/rig-text.md); - reads standard input.\nExit status: 0 it holds, 1 something snapped, 2 the file is not usable, 3 nothing snapped but something is untested.",
 		Args: cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			r, err := readRig(args[0], cmd.InOrStdin())
@@ -47,6 +51,9 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 	if err != nil {
 		return nil, err
 	}
+	if !bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))), []byte("{")) {
+		return readText(string(data), name)
+	}
 	r, err := rigfile.Read(data)
 	var bad *rigfile.Unusable
 	switch {
@@ -60,6 +67,39 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 		return nil, &exit{exitUnusable, fmt.Errorf("%s: %w", name, err)}
 	}
 	return r, nil
+}
+
+// readText reads a rig told as text; every general kind counts as one that can be got.
+func readText(text, name string) (*rig.Rig, error) {
+	shelf := []bench.Stocked{}
+	for _, e := range gear.Starter() {
+		e.Owned = false
+		shelf = append(shelf, bench.Stocked{Entry: e})
+	}
+	got := rigtext.Read(text, shelf)
+	if len(got.Problems) > 0 {
+		lines := make([]string, len(got.Problems))
+		for i := range got.Problems {
+			p := &got.Problems[i]
+			lines[i] = fmt.Sprintf("%s:%d:%d: %s", name, p.Line, p.From+1, p.InWords())
+		}
+		return nil, &exit{exitUnusable, errors.New(strings.Join(lines, "\n"))}
+	}
+	r, err := rigfile.Kept(got.Rig)
+	if err != nil {
+		return nil, &exit{exitUnusable, fmt.Errorf("%s: %w", name, err)}
+	}
+	return r, nil
+}
+
+func textCommand() *cobra.Command {
+	return &cobra.Command{Use: "text RIG", Short: "Print a rig file as text (- reads standard input)", Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+		r, err := readRig(args[0], cmd.InOrStdin())
+		if err == nil {
+			_, err = io.WriteString(cmd.OutOrStdout(), rigtext.Write(r))
+		}
+		return err
+	}}
 }
 
 func schemaCommand() *cobra.Command {

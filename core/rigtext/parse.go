@@ -7,13 +7,21 @@ import (
 	"eventether/core/lang"
 )
 
-// Problem is what is not understood in a text, at its place, with what could be said there.
-type Problem struct {
+// Mark is what is not understood in a text, at its place, with what could be said there.
+type Mark struct {
 	Line  int      `json:"line" doc:"Counted from 1"`
 	From  int      `json:"from" doc:"Characters before the place"`
 	To    int      `json:"to" doc:"Characters before what comes behind it"`
 	Text  string   `json:"text" doc:"What is wrong, in words"`
 	Wants []string `json:"wants" doc:"What could be said there"`
+}
+
+// InWords is a problem with what could be said instead.
+func (p *Mark) InWords() string {
+	if len(p.Wants) == 0 {
+		return p.Text
+	}
+	return p.Text + lang.Text("; it could be: %s", strings.Join(p.Wants, ", "))
 }
 
 // LongestLine is how many characters a line that joins things may have.
@@ -69,13 +77,13 @@ var (
 )
 
 // parse takes a text apart into lines that say something; places are in the text as it came.
-func parse(text string) (out []statement, problems []Problem) {
+func parse(text string) (out []statement, problems []Mark) {
 	text = strings.TrimPrefix(text, "\ufeff")
 	lines := strings.Split(strings.ReplaceAll(text, "\r\n", "\n"), "\n")
 	for n, line := range lines {
 		s := statement{line: n + 1, text: line}
 		bad := func(from, to int, format string, args ...string) {
-			problems = append(problems, Problem{n + 1, runes(line, from), runes(line, to), lang.Text(format, args...), []string{}})
+			problems = append(problems, Mark{n + 1, runes(line, from), runes(line, to), lang.Text(format, args...), []string{}})
 		}
 		body := strings.TrimRight(line, " \t")
 		lead := len(body) - len(strings.TrimLeft(body, " \t"))
@@ -120,7 +128,7 @@ func parse(text string) (out []statement, problems []Problem) {
 			lead += len("voice ")
 			body = rest
 		}
-		var why *Problem
+		var why *Mark
 		if s.chain, why = chain(line, body, lead); why != nil {
 			why.Line = n + 1
 			problems = append(problems, *why)
@@ -140,7 +148,7 @@ func first2(path string) string {
 func runes(line string, at int) int { return len([]rune(line[:min(at, len(line))])) }
 
 // chain takes a line that joins things apart at > and <, but within quotes and brackets.
-func chain(line, body string, lead int) (out []element, why *Problem) {
+func chain(line, body string, lead int) (out []element, why *Mark) {
 	start, by, quoted, bracket := 0, first, false, false
 	cut := func(end int) {
 		raw := body[start:end]
@@ -167,14 +175,14 @@ func chain(line, body string, lead int) (out []element, why *Problem) {
 		}
 	}
 	if quoted || bracket {
-		return nil, &Problem{From: runes(line, lead+start), To: runes(line, len(line)), Text: lang.Text(pickText(quoted)), Wants: []string{}}
+		return nil, &Mark{From: runes(line, lead+start), To: runes(line, len(line)), Text: lang.Text(pickText(quoted)), Wants: []string{}}
 	}
 	cut(len(body))
 	for i := range out {
 		e := &out[i]
 		if e.text == "" {
 			what := "nothing stands here"
-			return nil, &Problem{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1), Text: lang.Text(what), Wants: []string{}}
+			return nil, &Mark{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1), Text: lang.Text(what), Wants: []string{}}
 		}
 		e.parts()
 	}

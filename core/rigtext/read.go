@@ -23,7 +23,7 @@ const Head = "# eventether rig text 1"
 type Reading struct {
 	Rig      *rig.Rig
 	Done     *bench.Done
-	Problems []Problem
+	Problems []Mark
 }
 
 // Blank is the rig a text begins with: the show a start has, and nothing in it.
@@ -56,7 +56,7 @@ type reader struct {
 	*bench.Hand
 	shelf    []bench.Stocked
 	sheets   map[string]map[string]any // written in the text itself
-	problems []Problem
+	problems []Mark
 	now      *statement
 	item     string // what the facts below belong to
 	lead     string
@@ -76,11 +76,11 @@ func (r *reader) bad(s span, wants []string, format string, args ...string) {
 	if wants == nil {
 		wants = []string{}
 	}
-	r.problems = append(r.problems, Problem{r.now.line, runes(r.now.text, s.from), runes(r.now.text, s.to), lang.Text(format, args...), wants})
+	r.problems = append(r.problems, Mark{r.now.line, runes(r.now.text, s.from), runes(r.now.text, s.to), lang.Text(format, args...), wants})
 }
 
 func (r *reader) reading() *Reading {
-	slices.SortStableFunc(r.problems, func(a, b Problem) int { return a.Line - b.Line })
+	slices.SortStableFunc(r.problems, func(a, b Mark) int { return a.Line - b.Line })
 	return &Reading{r.Rig(), r.Done(), r.problems}
 }
 
@@ -88,6 +88,7 @@ func (r *reader) read(text string) {
 	lines, problems := parse(text)
 	r.problems = append(r.problems, problems...)
 	r.ownSheets(lines)
+	r.computerFirst(lines)
 	inSheet := false
 	for i := range lines {
 		s := &lines[i]
@@ -121,7 +122,42 @@ func (r *reader) read(text string) {
 		return
 	}
 	if problems := rig.Check(r.Rig()); len(problems) > 0 {
-		r.problems = append(r.problems, Problem{1, 0, 0, bench.InWords(r.Rig(), problems[0]), []string{}})
+		r.problems = append(r.problems, Mark{1, 0, 0, bench.InWords(r.Rig(), problems[0]), []string{}})
+	}
+}
+
+// computerFirst puts the computer in that takes the pictures, wherever in the text it is named: its sockets are called by their names
+// alone. Where none is named, a laptop is proposed.
+func (r *reader) computerFirst(lines []statement) {
+	if r.whole || slices.ContainsFunc(r.Rig().Items, func(it rig.Item) bool { return it.IsHost() }) {
+		return
+	}
+	chains := false
+	for i := range lines {
+		for j := range lines[i].chain {
+			e := &lines[i].chain[j]
+			chains = true
+			name := e.sheet
+			if !e.bracket {
+				name = e.label
+			}
+			tree, _ := r.sheet(name)
+			var g gear.Gear
+			if tree == nil || into(tree, &g) != nil || g.Kind != gear.Computer || !slices.ContainsFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Downstream }) {
+				continue
+			}
+			r.now = &lines[i]
+			r.find(e)
+			return
+		}
+	}
+	if !chains {
+		return
+	}
+	g := &gear.Computers[0]
+	it := rig.Item{ID: "laptop", Label: g.Label, Gear: g.Gear}
+	if r.Put(it) == nil {
+		r.Done().Notes = append(r.Done().Notes, lang.Text("no computer was named: a laptop is proposed"))
 	}
 }
 
@@ -841,14 +877,6 @@ func renamed(list []any, name func(string) string) {
 func (r *reader) rest() {
 	if r.whole || len(r.fresh) == 0 {
 		return
-	}
-	if !slices.ContainsFunc(r.Rig().Items, func(it rig.Item) bool { return it.IsHost() }) {
-		g := &gear.Computers[0]
-		it := rig.Item{ID: rig.FreshID("pc", func(id string) bool { return r.Rig().Item(id) != nil }), Label: g.Label, Gear: g.Gear}
-		if err := r.Put(it); err != nil {
-			return
-		}
-		r.Done().Notes = append(r.Done().Notes, lang.Text("no computer was named: a laptop is proposed"))
 	}
 	for _, id := range slices.Clone(r.fresh) {
 		it := r.Rig().Item(id)

@@ -48,7 +48,10 @@ func TestWhatWasNotSaidIsProposed(t *testing.T) {
 	r := told(t, "Bench camera [Mirrorless camera]\nSide camera [Camcorder]")
 	require.Len(t, judge.Rig(r).Feeds, 2, "with capture devices, leads and a laptop")
 	require.True(t, slices.ContainsFunc(r.Leads, func(l rig.Lead) bool { return l.AnySocket }), "nobody has said which socket")
-	require.Equal(t, "Laptop", r.Item("pc").Label)
+	require.Equal(t, "Laptop", r.Item("laptop").Label)
+
+	r = told(t, "Cam A [Camcorder] > Stick [full-HD stick] > right\nMine [Laptop]")
+	require.Equal(t, "mine.right", lead(t, r, "stick.usb").To, "the computer is there wherever it is named")
 
 	r = told(t, "Cam B [Camcorder] > PC [Laptop]")
 	require.Len(t, judge.Rig(r).Feeds, 1, "a capture device is proposed between them")
@@ -168,4 +171,27 @@ func FuzzSay(f *testing.F) {
 			judge.Rig(whole.Rig)
 		}
 	})
+}
+
+func TestCompletion(t *testing.T) {
+	r := told(t, "Cam A [Camcorder] > Stick [full-HD stick] > PC [Laptop]\nSwitcher [Four-input switcher]\nStrip [Mains strip, six sockets]")
+	texts := func(line string) (out []string) {
+		for _, c := range Complete(r, line, len([]rune(line)), shelf()) {
+			require.LessOrEqual(t, c.From, c.To)
+			out = append(out, c.Text)
+		}
+		return out
+	}
+	require.Contains(t, texts("Cam B [camc"), "Camcorder]")
+	require.Contains(t, texts("Cam B [Camcorder] > Swi"), "Switcher input 1")
+	require.Contains(t, texts("Cam B [Camcorder] > prem"), "Premium High Speed HDMI ")
+	require.NotContains(t, texts("Cam B [Camcorder] > "), "RG-6 coax ", "it has no SDI")
+	require.Contains(t, texts("Cam A < st"), "Strip")
+	require.Contains(t, texts("Cam A < ma"), "mains")
+	require.Contains(t, texts("swi"), "Switcher")
+	require.Contains(t, texts("Cam B [Webcam] > ri"), "PC right")
+	require.Empty(t, texts(`"in quotes`))
+	for at := range 40 {
+		Complete(r, "Cam B [Camcorder] > HDMI 5 m > Switcher input 2", at, shelf())
+	}
 }

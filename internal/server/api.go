@@ -15,6 +15,7 @@ import (
 	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/rigtext"
 	"eventether/core/view"
 	"eventether/internal/demo"
 	"eventether/internal/rigfile"
@@ -427,6 +428,7 @@ type handedOut struct {
 func (a *api) file(ctx context.Context, in *struct {
 	ID       uuid.UUID `path:"id"`
 	Revision int       `query:"revision" minimum:"0" maximum:"2147483647"`
+	As       string    `query:"as" enum:"json,text" default:"json"`
 }) (*handedOut, error) {
 	ctx, cancel := limited(ctx)
 	defer cancel()
@@ -437,6 +439,10 @@ func (a *api) file(ctx context.Context, in *struct {
 	r, err := rev.Rig()
 	if err != nil {
 		return nil, failed(err)
+	}
+	if in.As == "text" {
+		name := strings.TrimSuffix(fileName(r.Name), ".json") + ".txt"
+		return &handedOut{"text/plain; charset=utf-8", `attachment; filename="` + name + `"`, []byte(rigtext.Write(r))}, nil
 	}
 	data, err := rigfile.Write(r)
 	if err != nil {

@@ -3,17 +3,24 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
 	"eventether/core/bench"
 	"eventether/core/gear"
+	"eventether/core/rig"
+	"eventether/core/rigtext"
+	"eventether/internal/rigfile"
 )
 
 func (a *api) registerBench(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
 	huma.Register(h, raw(op("POST", "/api/act", "actByHand", "An act of the board as edits: one more thing with its way, replace, put between, take out, connect")), a.act)
 	huma.Register(h, raw(op("POST", "/api/offers", "offerThings", "What of the shelf may be put in at a place, and what it would do there")), a.offers)
+	huma.Register(h, raw(op("POST", "/api/say", "sayLines", "Lines said of a rig as edits, or what is not understood at its place")), a.say)
+	huma.Register(h, raw(op("POST", "/api/complete", "completeLine", "What could stand where somebody is typing")), a.complete)
+	huma.Register(h, op("POST", "/api/text", "rigFromText", "Keep a rig told as text as a new one"), a.fromText)
 	huma.Register(h, raw(op("POST", "/api/fits", "fitSockets", "Where a lead from a socket goes, and why not elsewhere")), a.fits)
 }
 
@@ -122,4 +129,79 @@ func (a *api) fits(_ context.Context, in *struct {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "There is no socket "+in.Body.Socket+" in this rig any more.")
 	}
 	return &struct{ Body []bench.Fit }{bench.Fits(v.Given, in.Body.Socket)}, nil
+}
+
+// Said is what typed lines come to.
+type Said struct {
+	bench.Done
+	Problems []rigtext.Mark `json:"problems" doc:"What is not understood; nothing is done then"`
+}
+
+func (a *api) say(ctx context.Context, in *struct {
+	Body struct {
+		Rig  Doc    `json:"rig"`
+		Text string `json:"text" maxLength:"400000"`
+	}
+}) (*struct{ Body Said }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body Said }{}
+	err = a.heavy.short(ctx, func(context.Context) {
+		got := rigtext.Say(v.Given, in.Body.Text, shelf)
+		out.Body.Done, out.Body.Problems = *got.Done, got.Problems
+		if out.Body.Problems == nil {
+			out.Body.Problems = []rigtext.Mark{}
+		} else {
+			out.Body.Edits = []rig.Edit{}
+		}
+	})
+	return out, failed(err)
+}
+
+func (a *api) complete(ctx context.Context, in *struct {
+	Body struct {
+		Rig  Doc    `json:"rig"`
+		Line string `json:"line" maxLength:"4000"`
+		At   int    `json:"at" minimum:"0" maximum:"4000" doc:"Characters before the cursor"`
+	}
+}) (*struct{ Body []rigtext.Completion }, error) {
+	v, err := a.verdicts.read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, err
+	}
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return &struct{ Body []rigtext.Completion }{rigtext.Complete(v.Given, in.Body.Line, in.Body.At, shelf)}, nil
+}
+
+func (a *api) fromText(ctx context.Context, in *struct {
+	Body struct {
+		Text string `json:"text" minLength:"1" maxLength:"3000000"`
+	}
+}) (*boardOut, error) {
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	got := rigtext.Read(in.Body.Text, shelf)
+	if n := len(got.Problems); n > 0 {
+		details := make([]error, n)
+		for i, p := range got.Problems {
+			details[i] = &huma.ErrorDetail{Location: fmt.Sprintf("line %d", p.Line), Message: p.InWords()}
+		}
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This text cannot be used: %d to mend. Nothing was changed.", n), details...)
+	}
+	r, err := rigfile.Kept(got.Rig)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.keep(ctx, knownOf(r), "Told as text")
 }

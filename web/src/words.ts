@@ -56,6 +56,12 @@ export const words = {
       'They were laid out here before, and deleted. What was deleted stays so; a new rig or a file begins again.',
     demoHelp:
       'An attic with puppets, a village hall on tour, a desk with a card: all made up, with faults to find.',
+    text: 'Say it in lines',
+    textTitle: 'A rig in lines, as one tells it to a colleague',
+    textHelp: 'One line for each tether. What is not said is proposed.',
+    textExample:
+      'PC [Laptop]\nBench camera [Camcorder] > High Speed 5 m > Stick [4K stick] > PC\nFace camera [Webcam] > PC\nAda > Lapel microphone on a lead > Box [Audio interface] > PC',
+    textMake: 'Judge it',
     importHelp: 'A rig file somebody exported, or the copy of one of your own.',
     emptyHelp: 'Three answers make one: what you shoot with, what must go out, and which computer.',
     feeds: (n: number) => (n === 1 ? '1 source' : `${n} sources`),
@@ -102,6 +108,15 @@ export const words = {
     hop: 'this hop',
     question: 'the next question',
     below: 'what stands below the board',
+  },
+  say: {
+    label: 'Or say it in a line',
+    example: 'Bench camera [Camcorder] > High Speed 5 m > Stick 4 [4K stick] > back 2',
+    help: 'Enter holds it · Shift Enter begins another line · > leads on, < brings power, [ ] names the kind · what is not said is proposed',
+    typed: 'Typed lines',
+    nothing: 'That is so already.',
+    line: (n: number) => `${n}:`,
+    wants: (list: string[]) => `It could be: ${list.join(', ')}.`,
   },
   bench: {
     kind: (k: string) => (k === 'ups' ? 'UPS' : k.replaceAll('-', ' ')),
@@ -203,6 +218,7 @@ export const words = {
     redo: 'Redo',
     history: 'History',
     export: 'Export',
+    exportText: 'As text',
     rename: 'Rename the rig',
     next: 'Next question',
     decides: 'Why this one: it bears on',
@@ -229,7 +245,8 @@ export const words = {
     cure: 'Show these moves',
     shared: 'Shared limits',
     sharedHelp: 'What several lines hang on.',
-    hold: (n: number) => (n === 1 ? 'One limit holds with room to spare' : `${n} limits hold with room to spare`),
+    hold: (n: number) =>
+      n === 1 ? 'One limit holds with room to spare' : `${n} limits hold with room to spare`,
     findings: 'Findings',
     noFindings: 'Every limit is slack.',
     advising: 'Advice is still being worked out…',

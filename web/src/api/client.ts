@@ -50,6 +50,8 @@ export type Written = Schemas['NightWritten']
 export type Act = Schemas['Act']
 export type Offer = Schemas['Offer']
 export type Fit = Schemas['Fit']
+export type TextProblem = Schemas['Mark']
+export type Completion = Schemas['Completion']
 export type Item = Schemas['Item']
 export type Lead = Schemas['Lead']
 export type Log = Schemas['Log']
@@ -284,11 +286,18 @@ export const api = {
   act: (rig: Rig, act: Act) => ask(client.POST('/api/act', { body: { rig, act } })),
   offers: (rig: Rig, act: Act, signal?: AbortSignal) =>
     ask(client.POST('/api/offers', { body: { rig, act }, signal })),
+  /** Lines said of a rig as edits, or what is not understood. */
+  say: (rig: Rig, text: string) => ask(client.POST('/api/say', { body: { rig, text } })),
+  complete: (rig: Rig, line: string, at: number, signal?: AbortSignal) =>
+    ask(client.POST('/api/complete', { body: { rig, line, at }, signal })),
+  /** A rig told as text, kept as a new one. */
+  fromText: (text: string) => ask(client.POST('/api/text', { body: { text } })),
   fits: (rig: Rig, socket: string) => ask(client.POST('/api/fits', { body: { rig, socket } })),
   moves: (rig: Rig, of: string) => ask(client.POST('/api/moves', { body: { rig, of } })),
 }
 
-export const fileAddress = (id: string, revision: number) => `/api/rigs/${id}/file?revision=${revision}`
+export const fileAddress = (id: string, revision: number, as: 'json' | 'text' = 'json') =>
+  `/api/rigs/${id}/file?revision=${revision}${as === 'text' ? '&as=text' : ''}`
 
 export const sheetAddress = (id: string, revision: number, as: string) =>
   `/api/rigs/${id}/sheet?revision=${revision}&as=${as}`

@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/complete": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What could stand where somebody is typing */
+        post: operations["completeLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/demo": {
         parameters: {
             query?: never;
@@ -778,6 +795,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/say": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lines said of a rig as edits, or what is not understood at its place */
+        post: operations["sayLines"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/send": {
         parameters: {
             query?: never;
@@ -911,6 +945,23 @@ export interface paths {
         put?: never;
         /** A new rig from three answers */
         post: operations["startRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a rig told as text as a new one */
+        post: operations["rigFromText"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1438,6 +1489,27 @@ export interface components {
             numbers: (number | null)[];
             /** @description Milliseconds since 1970 UTC for each row; null where a cell holds no time */
             times: (number | null)[];
+        };
+        CompleteLineRequest: {
+            /**
+             * Format: int64
+             * @description Characters before the cursor
+             */
+            at: number;
+            line: string;
+            rig: components["schemas"]["Rig"];
+        };
+        Completion: {
+            /**
+             * Format: int64
+             * @description Characters before what it replaces
+             */
+            from: number;
+            /** @description What it is */
+            says: string;
+            text: string;
+            /** Format: int64 */
+            to: number;
         };
         Computes: {
             /** @description Composing on the graphics processor, every layer counted */
@@ -2947,6 +3019,27 @@ export interface components {
              */
             within: number;
         };
+        Mark: {
+            /**
+             * Format: int64
+             * @description Characters before the place
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description Counted from 1
+             */
+            line: number;
+            /** @description What is wrong, in words */
+            text: string;
+            /**
+             * Format: int64
+             * @description Characters before what comes behind it
+             */
+            to: number;
+            /** @description What could be said there */
+            wants: string[];
+        };
         Measurable: {
             /** Format: double */
             high: number;
@@ -4140,6 +4233,9 @@ export interface components {
                 [key: string]: number;
             };
         };
+        RigFromTextRequest: {
+            text: string;
+        };
         Row: {
             /** Format: int64 */
             depth: number;
@@ -4297,6 +4393,17 @@ export interface components {
              */
             link: "SD" | "HD" | "3G" | "6G" | "12G" | "unknown";
         };
+        Said: {
+            edits: components["schemas"]["Edit"][];
+            /** @description Ids of the items that came in */
+            items: string[];
+            /** @description What was decided, and what is left loose */
+            notes: string[];
+            /** @description What is not understood; nothing is done then */
+            problems: components["schemas"]["Mark"][];
+            /** @description The act in words */
+            what: string;
+        };
         SaveOnShelfRequest: {
             entry: components["schemas"]["Entry"];
             /**
@@ -4305,6 +4412,10 @@ export interface components {
              */
             from: number;
             what?: string;
+        };
+        SayLinesRequest: {
+            rig: components["schemas"]["Rig"];
+            text: string;
         };
         School: {
             id: string;
@@ -5467,6 +5578,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Agreement"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    completeLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CompleteLineRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Completion"][];
                 };
             };
             /** @description Error */
@@ -6680,6 +6824,7 @@ export interface operations {
         parameters: {
             query?: {
                 revision?: number;
+                as?: "json" | "text";
             };
             header?: never;
             path: {
@@ -7168,6 +7313,39 @@ export interface operations {
             };
         };
     };
+    sayLines: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SayLinesRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Said"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     sendOf: {
         parameters: {
             query?: never;
@@ -7500,6 +7678,39 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Start"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rigFromText: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RigFromTextRequest"];
             };
         };
         responses: {

@@ -9,6 +9,7 @@ import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
+import { FromText } from './FromText'
 
 const w = words.list
 
@@ -35,8 +36,12 @@ export function RigList() {
   })
   const freeze = useMutation({ mutationFn: (r: Listed) => api.freeze(r.id, !r.frozen), onSuccess: again })
   const copy = useMutation({ mutationFn: (r: Listed) => api.copy(r.id), onSuccess: again })
+  const [telling, setTelling] = useState(false)
   const bring = useMutation({
-    mutationFn: async (f: File) => api.import(await f.text()),
+    mutationFn: async (f: File) => {
+      const text = await f.text()
+      return text.trimStart().startsWith('{') ? api.import(text) : api.fromText(text)
+    },
     onSuccess: (b) => go(`/rigs/${b.id}`),
   })
   const failed = (bring.error ??
@@ -53,12 +58,20 @@ export function RigList() {
             <p className="mt-1 text-muted">{w.lead}</p>
           </div>
           <div className="flex gap-3">
-            <ImportButton label={w.import} accept=".json,application/json" bring={bring.mutate} />
+            <ImportButton
+              label={w.import}
+              accept=".json,.txt,application/json,text/plain"
+              bring={bring.mutate}
+            />
+            <button className="act" aria-expanded={telling} onClick={() => setTelling(!telling)}>
+              {w.text}
+            </button>
             <Link to="/new" className="act act-main">
               {w.new}
             </Link>
           </div>
         </div>
+        {telling && <FromText close={() => setTelling(false)} />}
         {failed && (
           <div className="mt-6 border-l-4 border-snapped pl-4">
             <Problems error={failed} />
@@ -188,7 +201,7 @@ function Empty({ bring }: { bring: (f: File) => void }) {
         </div>
         <div>
           <dt>
-            <ImportButton label={w.import} accept=".json,application/json" bring={bring} />
+            <ImportButton label={w.import} accept=".json,.txt,application/json,text/plain" bring={bring} />
           </dt>
           <dd className="mt-2 text-sm text-muted">{w.importHelp}</dd>
         </div>

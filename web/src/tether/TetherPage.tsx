@@ -2,6 +2,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { type Failure, fileAddress } from '../api/client'
 import { Beside, MoreSource } from '../bench/Beside'
+import { SayLine } from '../bench/SayLine'
 import { ThingPanel } from '../bench/ThingPanel'
 import { Deleted } from '../parts/Deleted'
 import { Frame, Problems } from '../parts/Frame'
@@ -96,6 +97,9 @@ export function TetherPage() {
           <History id={id} shown={now.revision} look={(n) => setSearch(n ? { revision: String(n) } : {})} />
           <a className="quiet" href={fileAddress(id, revision)} download>
             {w.export}
+          </a>
+          <a className="quiet" href={fileAddress(id, revision, 'text')} download>
+            {w.exportText}
           </a>
         </>
       }
@@ -198,7 +202,12 @@ export function TetherPage() {
             />
           )}
         </Safe>
-        {!readOnly && <MoreSource rig={bench.rig ?? now.rig} add={bench.add} />}
+        {!readOnly && (
+          <>
+            <MoreSource rig={bench.rig ?? now.rig} add={bench.add} />
+            <SayLine rig={bench.rig ?? now.rig} add={bench.add} />
+          </>
+        )}
         <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
         <Safe what={words.broke.below} again={[verdict]}>
           <Beside
