@@ -34,7 +34,7 @@ var (
 )
 
 // onceBroken are seeds on which a law was broken in long runs by hand, before it was mended.
-var onceBroken = []uint64{4178294, 2146210, 2218850, 2032994, 2043400, 2076336, 2081536, 2124590, 2123950, 2006060, 2017997, 2013410, 2030521, 10600, 59339, 6001215, 5997, 6014180, 704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121, 3865350, 6021114}
+var onceBroken = []uint64{4340193, 4383120, 4178294, 2146210, 2218850, 2032994, 2043400, 2076336, 2081536, 2124590, 2123950, 2006060, 2017997, 2013410, 2030521, 10600, 59339, 6001215, 5997, 6014180, 704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121, 3865350, 6021114}
 
 // broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
 type broken struct {
@@ -69,7 +69,7 @@ func TestLaws(t *testing.T) {
 		go func() {
 			defer wg.Done()
 			for seed := range seeds {
-				laws(b, seed)
+				laws(b, seed, seed%3 == 1 && !slices.Contains(onceBroken, seed))
 			}
 		}()
 	}
@@ -91,7 +91,7 @@ func TestLaws(t *testing.T) {
 	}
 }
 
-func laws(b *broken, seed uint64) {
+func laws(b *broken, seed uint64, newer bool) {
 	defer func() {
 		if err := recover(); err != nil {
 			b.add("no panic", seed, "%v", err)
@@ -102,6 +102,9 @@ func laws(b *broken, seed uint64) {
 	}()
 	d := rigtest.NewDice(seed ^ 0x5eed)
 	r := rigtest.Rig(seed)
+	if newer { // with what came to the shelf later
+		r = rigtest.Newer(r, rigtest.NewDice(seed^0x9e3e))
+	}
 	if problems := rig.Check(r); len(problems) > 0 {
 		b.add("generator is sound", seed, "%v", problems[0])
 		return
@@ -152,6 +155,7 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 				was := open.Find(l.ID)
 				if was == nil && l.ID.Rule == "switcher-mode" && !avoidable(v, l) || // two inputs without a scaler, and two pictures
 					l.ID.Rule == "ingest-least" || // where the line carries less than a destination wants, that is what is said
+					l.ID.Rule == "two-programs" && open.Find(l.ID) == nil || // a device that reached no program before is wanted by two now
 					l.ID.Rule == "file-end" && raised(v) { // a file that keeps the stream is as large as the destination wants it
 					continue
 				}

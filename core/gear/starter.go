@@ -156,7 +156,7 @@ func Starter() []Entry {
 			out[i].Price = &Money{Amount: g.price, Currency: "EUR"}
 		}
 	}
-	return out
+	return append(out, MoreKinds()...)
 }
 
 func withExtras(g Gear) Gear {

@@ -56,16 +56,6 @@ func gradeName(word string) string {
 	return ""
 }
 
-// gradeNames are all of them, for a list of what could be said.
-func gradeNames() (out []string) {
-	for i := range grades {
-		if i == 0 || grades[i].word != grades[i-1].word {
-			out = append(out, grades[i].name)
-		}
-	}
-	return out
-}
-
 var lengthOf = regexp.MustCompile(`(?i)(?:^|\s)(\d+(?:[.,]\d+)?)\s*(m|cm|ft|feet|metres|meters)$`)
 
 // said is what an element says of a lead.

@@ -368,7 +368,21 @@ func (r *reader) find(e *element) (it *rig.Item, socket span) {
 	if tree, _ := r.sheet(e.label); tree != nil { // a thing called as its kind is
 		return r.newThing(e, "", e.label), span{}
 	}
+	if n := r.kindBefore(e.label); n > 0 && !e.quoted {
+		return r.newThing(e, "", e.label[:n]), trimmed(e.label[n:], e.from+n)
+	}
 	return nil, span{}
+}
+
+// kindBefore is how much of what was typed is the name of a kind, with one of its sockets behind it; 0 for none.
+func (r *reader) kindBefore(label string) (n int) {
+	for i := range r.shelf {
+		g := &r.shelf[i].Gear
+		if k := len(g.Name); k > n && len(label) > k+1 && strings.EqualFold(label[:k], g.Name) && label[k] == ' ' && portOf(&rig.Item{Gear: *g}, strings.TrimSpace(label[k:])) >= 0 {
+			n = k
+		}
+	}
+	return n
 }
 
 // chain does what a line that joins things says.
@@ -393,11 +407,15 @@ func (r *reader) chain(s *statement) {
 			continue
 		}
 		if !e.quoted && !e.bracket {
-			if _, _, known := r.thing(e); !known {
+			_, _, known := r.thing(e)
+			if kind, _ := r.sheet(e.label); kind != nil {
+				known = true
+			}
+			if !known {
 				if l, ok, unknown := leadIn(e.text); ok || unknown != "" {
 					switch {
 					case !ok:
-						r.bad(e.span, gradeNames(), "“%s” says no grade of a lead", unknown)
+						r.bad(e.span, r.gradesFor(at), "“%s” says no grade of a lead", unknown)
 						return
 					case at == nil:
 						r.bad(e.span, nil, "a line begins with a thing, not with a lead")
@@ -418,6 +436,12 @@ func (r *reader) chain(s *statement) {
 			}
 			return
 		}
+		if at != nil && lead == nil && soundOnly(&at.Gear) && hears(&it.Gear) {
+			r.listen(at, it, e)
+			r.item = at.ID
+			at, sock = r.Rig().Item(it.ID), span{}
+			continue
+		}
 		if at != nil {
 			if id := r.join(at.ID, sock, it.ID, socket, is, e, i+1 < len(s.chain)); id != "" {
 				r.lead, r.item = id, ""
@@ -436,6 +460,36 @@ func (r *reader) chain(s *statement) {
 	}
 	if lead != nil {
 		r.bad(lead.span, nil, "the lead leads nowhere: what is at its other end?")
+	}
+}
+
+// gradesFor are the grades of lead a thing's free sockets take.
+func (r *reader) gradesFor(it *rig.Item) []string {
+	var out []string
+	for i := range grades {
+		if g := &grades[i]; (it == nil || sendsBy(r.Rig(), it, g.family)) && (i == 0 || g.word != grades[i-1].word) {
+			out = append(out, g.name)
+		}
+	}
+	return out
+}
+
+// soundOnly tells whether a thing picks up sound and has no socket a lead goes into; hears, whether sound goes into one.
+func soundOnly(g *gear.Gear) bool { return picksUp(g) && len(g.Ports) == 0 }
+
+func hears(g *gear.Gear) bool {
+	return g.Kind == gear.AudioInterface || g.Kind == gear.Mixer || g.Sound != nil && g.Sound.Takes != ""
+}
+
+// listen puts the sound of one thing through another: the voice is called as what picks it up.
+func (r *reader) listen(mic, into *rig.Item, e *element) {
+	sound := rig.Sound{Paths: []rig.SoundPath{}}
+	if had := r.Rig().Sound; had != nil {
+		sound = *had
+	}
+	sound.Paths = append(slices.Clone(sound.Paths), rig.SoundPath{Voice: mic.Label, From: mic.ID, Via: []string{into.ID}})
+	if err := r.Edit(rig.Edit{Do: "sound", Sound: &sound}); err != nil {
+		r.bad(e.span, nil, "%s", err.Error())
 	}
 }
 
@@ -894,18 +948,19 @@ func (r *reader) rest() {
 	}
 }
 
-// leadsOn tells whether the picture or the plug of a thing goes somewhere already.
+// leadsOn tells whether the picture or the plug of a thing goes somewhere already: of what hands pictures to a computer, its plug.
 func (r *reader) leadsOn(it *rig.Item) bool {
-	sends := false
+	var all, plugs []string
 	for i := range it.Gear.Ports {
 		p := &it.Gear.Ports[i]
-		if !p.Direction.Sends() {
-			continue
-		}
-		sends = true
-		if bench.LeadIn(r.Rig(), it.ID+"."+p.ID) != nil {
-			return true
+		if ref := it.ID + "." + p.ID; p.Direction == gear.Upstream && !it.IsSource() {
+			plugs = append(plugs, ref)
+		} else if p.Direction.Sends() {
+			all = append(all, ref)
 		}
 	}
-	return !sends
+	if len(plugs) > 0 {
+		all = plugs
+	}
+	return len(all) == 0 || slices.ContainsFunc(all, func(ref string) bool { return bench.LeadIn(r.Rig(), ref) != nil })
 }

@@ -89,6 +89,14 @@ func TestLinesMeetInThingsNamedAgain(t *testing.T) {
 	require.Equal(t, "desk-box.usb", lead(t, r, "desk-box.usb").From)
 }
 
+// Things whose names read like leads, and sound that goes into an interface without a voice named.
+func TestThingsCalledAsTheirKind(t *testing.T) {
+	r := told(t, "Small laptop\nWebcam\nUSB drive\nNetwork adapter\nLapel microphone on a lead > Interface with two inputs\nFour-input switcher monitor out > Monitor")
+	require.NotNil(t, lead(t, r, "usb-drive.usb"))
+	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead", Via: []string{"interface-with-two-inputs"}}}, r.Sound.Paths)
+	require.NotNil(t, lead(t, r, "four-input-switcher.usb"), "its plug finds the computer, whatever else it gives")
+}
+
 func TestSaidOfARigThatIsThere(t *testing.T) {
 	r := told(t, "Cam A [Camcorder] > Stick [full-HD stick] > PC [Laptop]")
 	got := Say(r, "Cam B [Camcorder] > 7 m > Stick 2 [4K stick]\n  owned: false\nCam A\n  clean: clean", shelf())

@@ -292,10 +292,11 @@ func (p *Pass) Sounds() *SoundPlan {
 }
 
 // clapped takes a clap test into account: it corrects what was set when it was made, new delay = delay then − offset. Where nobody
-// has said a delay, that was the planned one, and what is proposed now is the corrected; what then is left is the spread of the test.
+// has said a delay, that was the planned one, and what is proposed now is the corrected; what then is left is the spread of the test,
+// as far to one side as to the other: a narrower test leaves less on both.
 func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 	w.Measured = true
-	after := sound.DelayOf(max(0, w.Set.Ms-offset.Value), fps)
+	after := sound.DelayOf(max(0, w.Set.Ms-(offset.Low+offset.High)/2), fps)
 	if w.SetSaid || w.With != "" {
 		w.Offset, w.Corrected = offset, &after
 		return

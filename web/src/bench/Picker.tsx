@@ -23,6 +23,12 @@ export function matches(name: string, kind: string, find: string): boolean {
     .every((part) => all.includes(part))
 }
 
+/** How near a name is to what was typed: the same, begins so, has it within. */
+function near(name: string, find: string): number {
+  const [a, b] = [name.toLowerCase(), find.trim().toLowerCase()]
+  return b === '' || a === b ? 0 : a.startsWith(b) ? 1 : 2
+}
+
 /** The shelf in place: what is owned first, found by typing, each with what it would do here. */
 export function Picker(p: {
   rig: Rig
@@ -49,9 +55,9 @@ export function Picker(p: {
     p.act.do === 'replace' || p.act.do === 'same'
       ? p.rig.items.filter((i) => i.gear.kind === here?.gear.kind && i.gear.name === here.gear.name).length
       : 1
-  const shown = (offers.data ?? []).filter(
-    (o) => (!p.kinds || p.kinds.includes(o.kind)) && matches(o.name, o.kind, find),
-  )
+  const shown = (offers.data ?? [])
+    .filter((o) => (!p.kinds || p.kinds.includes(o.kind)) && matches(o.name, o.kind, find))
+    .sort((a, b) => near(a.name, find) - near(b.name, find))
   const take = (o: Offer) =>
     p.pick({
       ...p.act,

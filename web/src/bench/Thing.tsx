@@ -81,7 +81,7 @@ export function Thing({ rig, item, add }: { rig: Rig; item: Item; add: (c: Chang
         </div>
       )}
       <SocketList rig={rig} item={item} sockets={sockets} add={add} />
-      {givers.length > 0 && item.gear.kind !== 'strip' && (
+      {givers.length > 0 && (
         <label className="mt-3 flex flex-wrap items-baseline gap-x-3 text-sm">
           <span className="text-muted">{w.power}</span>
           <select

@@ -73,11 +73,18 @@ export const Board = memo(function Board(props: Props) {
   const hand = useHand(shown, props)
   const [focus, setFocus] = useState<HopAt>()
   const labelled = shown.spans.filter((s) => s.labelled)
-  // Texts wrap; the lines make room for them.
+  // Texts wrap; the lines make room for them. For one verdict the room only grows: words that wrap anew because of it would go
+  // on for ever.
+  const measured = useRef<{ verdict: Verdict; width: number }>(undefined)
   useLayoutEffect(() => {
-    const next = sizesOf(box.current!)
-    setSizes((was) => (JSON.stringify(was) === JSON.stringify(next) ? was : next))
-  }, [shown, verdict])
+    const again = measured.current?.verdict === verdict && measured.current.width === width
+    measured.current = { verdict, width }
+    const now = sizesOf(box.current!)
+    setSizes((was) => {
+      const next = again && was ? larger(was, now) : now
+      return JSON.stringify(was) === JSON.stringify(next) ? was : next
+    })
+  }, [shown, verdict, width])
   const first = labelled[0]
   const isFocus = (s: Span) =>
     focus && labelled.some((l) => same(l, verdict, focus)) ? same(s, verdict, focus) : s === first
@@ -196,6 +203,21 @@ export const Board = memo(function Board(props: Props) {
 
 function same(s: Span, v: Verdict, at: HopAt | undefined) {
   return !!at && v.feeds[s.feed]?.id === at.feed && s.index === at.index
+}
+
+/** The taller of two measurements, part by part. */
+function larger(a: Sizes, b: Sizes): Sizes {
+  const each = (x: Record<string, number>, y: Record<string, number>) => {
+    const out = { ...x }
+    for (const [k, v] of Object.entries(y)) out[k] = Math.max(v, out[k] ?? 0)
+    return out
+  }
+  return {
+    rows: each(a.rows, b.rows),
+    hubs: each(a.hubs, b.hubs),
+    outs: b.outs.map((v, i) => Math.max(v, a.outs[i] ?? 0)),
+    plank: Math.max(a.plank, b.plank),
+  }
 }
 
 /** How tall the words on the board are. */
