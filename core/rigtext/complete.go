@@ -120,7 +120,6 @@ func b2i(b bool) int {
 	return 0
 }
 
-
 // owned is the shelf with what is owned first.
 func owned(shelf []bench.Stocked) []bench.Stocked {
 	out := slices.Clone(shelf)

@@ -52,8 +52,7 @@ class Bench {
     const row = this.page
       .getByTestId('thing-panel')
       .locator('li[data-socket]')
-      .filter({ hasText: socket })
-      .first()
+      .filter({ has: this.page.getByText(socket, { exact: true }) })
     await row.getByRole('button', { name: 'Lead to…' }).click()
     await this.page.getByTestId('targets').getByRole('button', { name: to, exact: true }).click()
     await expect(this.page.getByTestId('targets')).toHaveCount(0)
@@ -64,8 +63,7 @@ class Bench {
     const row = this.page
       .getByTestId('thing-panel')
       .locator('li[data-socket]')
-      .filter({ hasText: socket })
-      .first()
+      .filter({ has: this.page.getByText(socket, { exact: true }) })
     await row.getByRole('button', { name: 'Unplug' }).click()
     await expect(row.getByRole('button', { name: 'Lead to…' })).toBeVisible()
     this.acts++
