@@ -128,9 +128,8 @@ func passes(g *gear.Gear) bool {
 	return false
 }
 
-// unfit names what would not fit a thing in an item's place, if nothing of it would: the picture or the plug it is there for.
+// unfit names a lead in an item that would fit no socket of a thing in its place.
 func unfit(r *rig.Rig, it *rig.Item, g *gear.Gear) string {
-	kept, lost := 0, ""
 	for i := range r.Leads {
 		l := &r.Leads[i]
 		for _, ref := range []string{l.From, l.To} {
@@ -138,20 +137,12 @@ func unfit(r *rig.Rig, it *rig.Item, g *gear.Gear) string {
 				continue
 			}
 			_, p := r.Port(ref)
-			if p == nil {
-				continue
-			}
-			if slices.ContainsFunc(g.Ports, func(q gear.Port) bool {
+			if p != nil && !slices.ContainsFunc(g.Ports, func(q gear.Port) bool {
 				return q.Connector.Family() == p.Connector.Family() && q.Direction == p.Direction
 			}) {
-				kept++
-			} else {
-				lost = FamilyName(p.Connector.Family())
+				return lang.Text("has no %s for the lead that is in", FamilyName(p.Connector.Family()))
 			}
 		}
-	}
-	if kept == 0 && lost != "" {
-		return lang.Text("has no %s for the lead that is in", lost)
 	}
 	return ""
 }

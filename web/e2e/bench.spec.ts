@@ -1,5 +1,7 @@
 import { expect, type Page, test } from '@playwright/test'
-import { complaints, held, url } from './helpers'
+import { spawnSync } from 'node:child_process'
+import { readFileSync } from 'node:fs'
+import { complaints, held, hop, loft, url } from './helpers'
 
 /** A rig on the bench, worked on by hand; every choice, key or typed word counts as an act. */
 class Bench {
@@ -328,3 +330,132 @@ for (const r of rigs) {
     expect(wrong).toEqual([])
   })
 }
+
+test('at a hop: replaced, put in between, the same again, called otherwise, taken out', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}`))
+  const panel = page.getByTestId('panel')
+  const bar = held(page)
+
+  // What fits in its place, each with what it would do; what does not fit says why.
+  await hop(page, 'capture', 'Stick 1').click()
+  await panel.getByRole('button', { name: 'Replace by…' }).click()
+  const picker = panel.getByTestId('picker')
+  await expect(picker.locator('li[data-fits=yes]').first()).toContainText(
+    /snapped|taut|untested|kinked|slack/,
+  )
+  await expect(picker.getByText(/has no HDMI for the lead that is in/).first()).toBeVisible()
+  await picker.getByLabel('Find on the shelf').fill('4K stick')
+  await page.keyboard.press('Enter')
+  await expect(bar).toContainText('Replace Stick 1 by 4K stick')
+  await expect(page.getByTestId('board')).toHaveAttribute('data-held', 'yes')
+  await page.keyboard.press('Escape')
+  await expect(bar).toHaveCount(0)
+
+  // One more like it, with its way; called otherwise; one act on top of the other, kept as one change.
+  await hop(page, 'camera', 'Stage camera').click()
+  await panel.getByRole('button', { name: 'One more like it' }).click()
+  await expect(bar).toContainText('One more Stage camera')
+  await expect(page.locator('button.hop[data-stage=camera]')).toHaveCount(6)
+  await panel.getByLabel('Called').fill('Wing camera')
+  await page.keyboard.press('Enter')
+  await expect(bar).toContainText('One more Stage camera; Called Stage camera Wing camera')
+  await bar.getByRole('button', { name: /^Keep/ }).click()
+  await expect(bar).toHaveCount(0)
+  await expect(hop(page, 'camera', 'Wing camera')).toBeVisible()
+
+  // Into a lead: what goes through it, and then out of it again, so that all is as before.
+  const before = await verdict(page, id)
+  await page.locator('button.hop[data-stage=lead]').filter({ hasText: 'High Speed HDMI 5 m' }).first().click()
+  await panel.getByRole('button', { name: 'Put in between…' }).click()
+  await panel.getByLabel('Find on the shelf').fill('splitter')
+  await expect(panel.getByTestId('picker').locator('li').first()).toContainText('HDMI splitter')
+  await page.keyboard.press('Enter')
+  await expect(bar).toContainText('Put HDMI splitter, one to two between')
+  await bar.getByRole('button', { name: /^Keep/ }).click()
+  await expect(bar).toHaveCount(0)
+  await panel.getByRole('button', { name: 'Close' }).click()
+  await page.locator('button.hop').filter({ hasText: 'HDMI splitter' }).first().click()
+  await panel.getByRole('button', { name: 'Take out', exact: true }).click()
+  await expect(bar).toContainText('Take out HDMI splitter, one to two')
+  await page.keyboard.press('Enter')
+  await expect(bar).toHaveCount(0)
+  expect(await verdict(page, id)).toEqual(before)
+
+  // A whole tether out, and its things named.
+  await hop(page, 'camera', 'Wing camera').click()
+  await panel.getByRole('button', { name: 'Take out with its way' }).click()
+  await expect(bar).toContainText('Take out Wing camera')
+  await expect(bar.getByTestId('held-notes')).toContainText('goes with it')
+  await bar.getByRole('button', { name: /^Keep/ }).click()
+  await expect(page.locator('button.hop[data-stage=camera]')).toHaveCount(5)
+  expect(wrong).toEqual([])
+})
+
+test('said in a line by keys alone: completed, marked where it is not understood, held, kept, written out and read again', async ({
+  page,
+  request,
+}, info) => {
+  const wrong = complaints(page)
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}`))
+  const line = page.getByTestId('say').getByRole('combobox')
+  await line.focus()
+  await page.keyboard.type('Door camera [camc')
+  await expect(page.getByRole('option', { name: /^Camcorder\]/ })).toBeVisible()
+  await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(line).toHaveValue('Door camera [Camcorder]')
+  await page.keyboard.type(' > Hyper Speed 5 m')
+  await page.keyboard.press('Enter')
+  const mark = page.getByTestId('not-understood')
+  await expect(mark.locator('mark')).toHaveText('Hyper Speed 5 m')
+  await expect(mark).toContainText('says no grade of a lead')
+  await expect(mark).toContainText('Premium High Speed HDMI')
+  await expect(line, 'what was typed stays').toHaveValue('Door camera [Camcorder] > Hyper Speed 5 m')
+  for (let n = 0; n < 'Hyper Speed 5 m'.length; n++) await page.keyboard.press('Backspace')
+  await page.keyboard.type('High Speed 5 m > Stick 9 [4K stick] > back 2')
+  await expect(mark).toHaveCount(0)
+  await page.keyboard.press('Enter')
+  await expect(held(page)).toContainText('Held, not kept')
+  await expect(page.locator('button.hop[data-stage=camera]')).toHaveCount(6)
+  await held(page).getByRole('button', { name: /^Keep/ }).press('Enter')
+  await expect(held(page)).toHaveCount(0)
+  await expect(hop(page, 'port', 'back 2')).toBeVisible()
+
+  // Written out, judged from the command line, pasted into a new rig: the same verdict.
+  const download = page.waitForEvent('download')
+  await page.getByRole('link', { name: 'As text' }).click()
+  const file = info.outputPath('rig.txt')
+  await (await download).saveAs(file)
+  const text = readFileSync(file, 'utf8')
+  expect(text).toContain('Door camera HDMI > High Speed HDMI 5 m > Stick 9 in')
+  const shell = spawnSync('../bin/eventether', ['judge', file], { encoding: 'utf8' })
+  expect(shell.stdout.replace(/\s+/g, ' ')).toContain(
+    (await page.getByTestId('said').innerText()).replace(/\s+/g, ' '),
+  )
+  const again = await say(page, text)
+  const [a, b] = [await verdict(page, id), await verdict(page, again)]
+  expect(b).toEqual(a)
+  expect(wrong).toEqual([])
+})
+
+test('a mail pasted whole is marked line by line, and nothing is kept', async ({ page, request }) => {
+  await loft(request)
+  await page.goto(url('/'))
+  await page.getByRole('button', { name: 'Say it in lines' }).click()
+  const before = (await (await request.get(url('/api/rigs'))).json()) as unknown[]
+  const mail = 'Dear all,\n\nplease find the list below.\nCam A [Camcorder] > PC [Laptop]\nYours, A'
+  await page.getByTestId('from-text').locator('textarea').fill(mail)
+  await page.getByRole('button', { name: /^Judge it/ }).click()
+  const alert = page.getByTestId('from-text').getByRole('alert')
+  await expect(alert).toContainText('3 to mend')
+  await expect(alert).toContainText('line 1')
+  await expect(alert).toContainText('line 5')
+  await expect(page.getByTestId('from-text').locator('textarea')).toHaveValue(mail)
+  expect(((await (await request.get(url('/api/rigs'))).json()) as unknown[]).length).toBe(before.length)
+})
