@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"encoding/json"
+	"fmt"
 	"net/http"
 	"os/user"
 	"reflect"
@@ -124,6 +125,7 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, raw(op("POST", "/api/rigs/{id}/edits", "editRig", "Change a rig and keep the change")), a.edit)
 	huma.Register(h, op("POST", "/api/rigs/{id}/undo", "undoRig", "One step back"), a.undo)
 	huma.Register(h, op("POST", "/api/rigs/{id}/redo", "redoRig", "One step forth"), a.redo)
+	huma.Register(h, op("POST", "/api/rigs/{id}/back", "goBackTo", "The rig as it was once, as a new state: nothing between is deleted"), a.back)
 	huma.Register(h, op("GET", "/api/rigs/{id}/history", "rigHistory", "Every revision, the newest first"), a.history)
 	huma.Register(h, op("GET", "/api/rigs/{id}/file", "exportRig", "The rig as a file"), a.file)
 	huma.Register(h, raw(op("POST", "/api/judge", "judgeRig", "The verdict on a rig that is not kept")), a.judge)
@@ -402,6 +404,36 @@ func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, u
 		return nil, failed(err)
 	}
 	return a.shown(context.WithoutCancel(ctx), row, rev) // an older document: it could be told before
+}
+
+func (a *api) back(ctx context.Context, in *struct {
+	ID   uuid.UUID `path:"id"`
+	Body struct {
+		From int `json:"from" minimum:"1" maximum:"2147483647" doc:"The revision on screen"`
+		To   int `json:"to" minimum:"1" maximum:"2147483647" doc:"The revision it shall be as again"`
+	}
+}) (*boardOut, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, was, err := a.store.Get(get, in.ID, in.Body.To)
+	if err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.verdicts.revision(&was)
+	if err != nil {
+		return nil, err
+	}
+	t, err := a.soonest(ctx, v)
+	if err != nil {
+		return nil, err
+	}
+	save, cancel := limited(ctx)
+	defer cancel()
+	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v.Verdict, who, fmt.Sprintf("Back to revision %d: %s", was.Number, was.What))
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.kept(ctx, row, rev, v.Given, t)
 }
 
 func (a *api) history(ctx context.Context, in *idIn) (*struct{ Body []Past }, error) {

@@ -177,6 +177,9 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 				ask("POST", "/api/ways", `{"rig":`+doc+`,"of":"`+it.ID+`"}`)
 			}
 		}
+		ask("POST", "/api/say", `{"rig":`+doc+`,"text":"Door [Webcam] > PC"}`)
+		ask("POST", "/api/complete", `{"rig":`+doc+`,"line":"Door [We","at":8}`)
+		ask("POST", "/api/text", `{"text":"PC [Laptop]\nDoor [Webcam]"}`)
 		ask("POST", "/api/act", `{"rig":`+doc+`,"act":{"do":"more","entry":"webcam"}}`)
 		ask("POST", "/api/offers", `{"rig":`+doc+`,"act":{"do":"replace","at":"`+b.Rig.Items[0].ID+`"}}`)
 		if ports := b.Rig.Items[len(b.Rig.Items)-1].Gear.Ports; len(ports) > 0 {
@@ -189,6 +192,7 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		ask("POST", rig+"/edits", `{"from":1,"edits":[{"do":"name","name":"Other"}],"what":"x"}`)
 		ask("POST", rig+"/undo", `{"from":2}`)
 		ask("POST", rig+"/redo", `{"from":3}`)
+		ask("POST", rig+"/back", `{"from":4,"to":1}`)
 		ask("POST", rig+"/copy", "")
 		ask("POST", rig+"/freeze", `{"frozen":false}`)
 		night := ask("POST", rig+"/nights", `{"airAt":"2026-11-29T19:00:00Z","people":2}`)

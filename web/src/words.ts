@@ -971,6 +971,9 @@ export const words = {
     log: 'Log',
     screens: 'Screens',
     ofRig: 'Screens of this rig',
+    plan: 'plan',
+    prepare: 'prepare',
+    after: 'after',
   },
   costs: {
     title: 'Costs',
@@ -1486,6 +1489,8 @@ export const words = {
   history: {
     title: 'History',
     look: 'Look',
+    back: 'Go back to this',
+    backTo: (n: number) => `Go back to revision ${n}`,
     by: 'by',
     now: 'now',
     compare: 'Everything ever kept, the newest first. Looking at an old one changes nothing.',

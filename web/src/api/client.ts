@@ -165,6 +165,9 @@ export const api = {
     ask(client.POST('/api/rigs/{id}/edits', { ...at(id), body: { from, edits, what } })),
   undo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/undo', { ...at(id), body: { from } })),
   redo: (id: string, from: number) => ask(client.POST('/api/rigs/{id}/redo', { ...at(id), body: { from } })),
+  /** The rig as it was once, as a new state. */
+  backTo: (id: string, from: number, to: number) =>
+    ask(client.POST('/api/rigs/{id}/back', { ...at(id), body: { from, to } })),
   history: (id: string) => ask(client.GET('/api/rigs/{id}/history', at(id))),
   /** What edits would do: with the advice that comes at once, or with all of it. */
   try: (rig: Rig, edits: Edit[], all = false, signal?: AbortSignal) =>

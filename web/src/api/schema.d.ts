@@ -489,6 +489,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The rig as it was once, as a new state: nothing between is deleted */
+        post: operations["goBackTo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/copy": {
         parameters: {
             query?: never;
@@ -2564,6 +2581,18 @@ export interface components {
             judged: components["schemas"]["Judged"];
             rig: components["schemas"]["Rig"];
             verdict: components["schemas"]["Verdict"];
+        };
+        GoBackToRequest: {
+            /**
+             * Format: int64
+             * @description The revision on screen
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description The revision it shall be as again
+             */
+            to: number;
         };
         HDMIPort: {
             /**
@@ -6707,6 +6736,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Verdict"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    goBackTo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GoBackToRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Board"];
                 };
             };
             /** @description Error */

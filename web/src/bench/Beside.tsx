@@ -74,8 +74,7 @@ export const Beside = memo(function Beside({
   )
   const stands = beside(rig, passed)
   const hubs = rig.items.filter(
-    (i) =>
-      !stands.includes(i) && i.role !== 'source' && /^(computer|hub|dock|switcher)$/.test(i.gear.kind),
+    (i) => !stands.includes(i) && i.role !== 'source' && /^(computer|hub|dock|switcher)$/.test(i.gear.kind),
   )
   return (
     <section className="mt-6" data-testid="beside">

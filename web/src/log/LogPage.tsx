@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { scaleLinear, scaleTime } from 'd3-scale'
 import { useState } from 'react'
-import { Link } from 'react-router'
+import { Link, useSearchParams } from 'react-router'
 import { api, type Failure, type Log } from '../api/client'
 import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
@@ -17,7 +17,9 @@ type Season = Log['season']
 export function LogPage() {
   useTitle(w.title)
   const queries = useQueryClient()
-  const [rig, setRig] = useState('')
+  const [search, setSearch] = useSearchParams()
+  const rig = search.get('rig') ?? ''
+  const setRig = (id: string) => setSearch(id ? { rig: id } : {})
   const rigs = useQuery({ queryKey: keys.rigs, queryFn: () => api.rigs() })
   const { data, error } = useQuery({ queryKey: keys.log(rig), queryFn: () => api.log(rig || undefined) })
   const load = useMutation({

@@ -1,5 +1,5 @@
-import { useEffect, useState, type ReactNode } from 'react'
-import { Link, NavLink } from 'react-router'
+import { Fragment, useEffect, useRef, useState, type ReactNode } from 'react'
+import { Link, NavLink, useLocation } from 'react-router'
 import { words } from '../words'
 
 function theme() {
@@ -75,6 +75,52 @@ function Screen({ to, children }: { to: string; children: ReactNode }) {
   )
 }
 
+/** The screens of a rig by when they are used, in one line at every width: what does not fit is scrolled to. */
+function Screens({ rig }: { rig: string }) {
+  const bar = useRef<HTMLElement>(null)
+  const { pathname } = useLocation()
+  useEffect(() => {
+    const on = bar.current?.querySelector<HTMLElement>('[aria-current=page]')
+    if (on && bar.current) bar.current.scrollLeft = Math.max(0, on.offsetLeft - 80)
+  }, [pathname])
+  const groups = [
+    {
+      when: words.nav.plan,
+      screens: [
+        ['/show', words.nav.show],
+        ['', words.nav.tether],
+        ['/ports', words.nav.ports],
+        ['/power', words.nav.power],
+        ['/send', words.nav.send],
+        ['/sound', words.nav.sound],
+        ['/costs', words.nav.costs],
+      ],
+    },
+    { when: words.nav.prepare, screens: [['/run', words.nav.run]] },
+  ] as const
+  return (
+    <nav
+      ref={bar}
+      aria-label={words.nav.ofRig}
+      data-testid="screens"
+      className="relative flex items-baseline gap-x-4 overflow-x-auto border-b border-hair px-6 pt-1 text-sm whitespace-nowrap max-sm:px-4 print:hidden"
+    >
+      {groups.map((g) => (
+        <Fragment key={g.when}>
+          <span className="text-xs text-muted not-first:ml-3">{g.when}</span>
+          {g.screens.map(([to, label]) => (
+            <Screen key={to} to={`/rigs/${rig}${to}`}>
+              {label}
+            </Screen>
+          ))}
+        </Fragment>
+      ))}
+      <span className="ml-3 text-xs text-muted">{words.nav.after}</span>
+      <Screen to={`/log?rig=${rig}`}>{words.nav.log}</Screen>
+    </nav>
+  )
+}
+
 /** The page around every screen. */
 export function Frame({
   title,
@@ -109,26 +155,12 @@ export function Frame({
           <Screen to="/log">{words.nav.log}</Screen>
         </nav>
         {title && <div className="min-w-0 max-sm:order-last max-sm:basis-full">{title}</div>}
-        {rig && (
-          <nav
-            aria-label={words.nav.ofRig}
-            className="flex flex-wrap gap-x-4 gap-y-1 text-sm max-xl:order-last max-xl:basis-full"
-          >
-            <Screen to={`/rigs/${rig}/show`}>{words.nav.show}</Screen>
-            <Screen to={`/rigs/${rig}`}>{words.nav.tether}</Screen>
-            <Screen to={`/rigs/${rig}/ports`}>{words.nav.ports}</Screen>
-            <Screen to={`/rigs/${rig}/power`}>{words.nav.power}</Screen>
-            <Screen to={`/rigs/${rig}/send`}>{words.nav.send}</Screen>
-            <Screen to={`/rigs/${rig}/sound`}>{words.nav.sound}</Screen>
-            <Screen to={`/rigs/${rig}/run`}>{words.nav.run}</Screen>
-            <Screen to={`/rigs/${rig}/costs`}>{words.nav.costs}</Screen>
-          </nav>
-        )}
         <div className="ml-auto flex flex-wrap items-center gap-x-4 gap-y-1 text-sm">
           {actions}
           <ThemeSwitch />
         </div>
       </header>
+      {rig && <Screens rig={rig} />}
       {away && (
         <p
           role="status"

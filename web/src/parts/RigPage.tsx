@@ -4,6 +4,7 @@ import type { Board } from '../api/client'
 import { words } from '../words'
 import { Deleted } from './Deleted'
 import { Frame, Problems } from './Frame'
+import { RigActions } from './RigActions'
 import { Glyph } from './Rope'
 import { Safe } from './Safe'
 import { StateWord } from './StateWord'
@@ -25,7 +26,7 @@ export function RigPage({
   actions?: ReactNode
   children: (now: Board, save: Save) => ReactNode
 }) {
-  const { id, board, now, save, step } = useRig()
+  const { id, board, now, save, step, backTo } = useRig()
   const screen = useLocation().pathname.split('/').at(-1) as keyof typeof words.nav
   useTitle(now?.name, words.nav[screen] ?? title)
   if (!now)
@@ -36,7 +37,7 @@ export function RigPage({
         </main>
       </Frame>
     )
-  const error = save.error ?? step.error
+  const error = save.error ?? step.error ?? backTo.error
   return (
     <Frame
       rig={id}
@@ -44,13 +45,7 @@ export function RigPage({
       actions={
         <>
           {actions}
-          <button
-            className="quiet disabled:text-muted disabled:no-underline"
-            disabled={!now.undo || now.frozen || !!now.deletedAt || step.isPending}
-            onClick={() => step.mutate(false)}
-          >
-            {words.board.undo}
-          </button>
+          <RigActions id={id} now={now} step={step} backTo={backTo} />
         </>
       }
     >

@@ -6,6 +6,9 @@ import { keys } from '../api/keys'
 import type { Change } from './change'
 import { rebased } from './rebase'
 
+/** What a change is called is cut here, where many acts are kept as one. */
+const longestWhat = 480
+
 /**
  * The rig of the address, judged, with the ways to change it and to take a change back. clash tells that somebody else
  * changed it meanwhile: it is asked for again.
@@ -35,10 +38,11 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
   const kept = useMutation({
     scope: { id: `rig ${id}` },
     mutationFn: ({ change: c, base }: { change: Change; base: Board }) => {
+      const what = c.what.length > longestWhat ? `${c.what.slice(0, longestWhat - 1)}…` : c.what
       const newest = queries.getQueryData<Board>(keys.board(id, 0))
       if (revision > 0 || !newest || newest.revision <= base.revision)
-        return api.edit(id, base.revision, c.edits, c.what)
-      return api.edit(id, newest.revision, rebased(c.edits, base, newest), c.what)
+        return api.edit(id, base.revision, c.edits, what)
+      return api.edit(id, newest.revision, rebased(c.edits, base, newest), what)
     },
     retry: (_, e) => e instanceof Failure && e.away,
     retryDelay: 1500,
@@ -55,5 +59,11 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
     onSuccess: settle,
     onError,
   })
-  return { id, board, now, save, step, clash, settle }
+  const backTo = useMutation({
+    scope: { id: `rig ${id}` },
+    mutationFn: (to: number) => api.backTo(id, now!.revision, to),
+    onSuccess: settle,
+    onError,
+  })
+  return { id, board, now, save, step, backTo, clash, settle }
 }

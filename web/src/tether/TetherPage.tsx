@@ -1,11 +1,12 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
-import { type Failure, fileAddress } from '../api/client'
+import type { Failure } from '../api/client'
 import { Beside, MoreSource } from '../bench/Beside'
 import { SayLine } from '../bench/SayLine'
 import { ThingPanel } from '../bench/ThingPanel'
 import { Deleted } from '../parts/Deleted'
 import { Frame, Problems } from '../parts/Frame'
+import { RigActions } from '../parts/RigActions'
 import { Glyph } from '../parts/Rope'
 import { Safe } from '../parts/Safe'
 import { StateWord } from '../parts/StateWord'
@@ -18,7 +19,6 @@ import { Column } from './Column'
 import { Cure, Proposed } from './Cure'
 import { Findings } from './Findings'
 import { HeldBar } from './HeldBar'
-import { History } from './History'
 import type { HopAt } from './hops'
 import { HopPanel } from './HopPanel'
 import { Loading } from './Loading'
@@ -75,33 +75,14 @@ export function TetherPage() {
         />
       }
       actions={
-        <>
-          <button
-            className="quiet disabled:text-muted disabled:no-underline"
-            disabled={readOnly || !now.undo || back.isPending}
-            title={now.undoes && w.undoOf(now.undoes)}
-            aria-label={now.undoes ? w.undoOf(now.undoes) : w.undo}
-            onClick={() => back.mutate(false)}
-          >
-            {w.undo}
-          </button>
-          <button
-            className="quiet disabled:text-muted disabled:no-underline"
-            disabled={readOnly || !now.redo || back.isPending}
-            title={now.redoes && w.redoOf(now.redoes)}
-            aria-label={now.redoes ? w.redoOf(now.redoes) : w.redo}
-            onClick={() => back.mutate(true)}
-          >
-            {w.redo}
-          </button>
-          <History id={id} shown={now.revision} look={(n) => setSearch(n ? { revision: String(n) } : {})} />
-          <a className="quiet" href={fileAddress(id, revision)} download>
-            {w.export}
-          </a>
-          <a className="quiet" href={fileAddress(id, revision, 'text')} download>
-            {w.exportText}
-          </a>
-        </>
+        <RigActions
+          id={id}
+          now={now}
+          revision={revision}
+          step={back}
+          backTo={bench.backTo}
+          look={(n) => setSearch(n ? { revision: String(n) } : {})}
+        />
       }
     >
       <main className="px-6 pb-32 max-sm:px-4">
@@ -175,7 +156,9 @@ export function TetherPage() {
             back={() => hold(undefined)}
           />
         )}
-        {back.error && <Problems error={back.error} />}
+        {(back.error ?? bench.backTo.error) && (
+          <Problems error={(back.error ?? bench.backTo.error) as Failure} />
+        )}
         {!held && save.error && !clash && (
           <div className="mb-3 border-l-4 border-snapped pl-4">
             <Problems error={save.error} />

@@ -34,6 +34,7 @@ export function useBench(revision: number) {
     now,
     save,
     step: back,
+    backTo,
     clash,
   } = useRig({
     revision,
@@ -178,6 +179,7 @@ export function useBench(revision: number) {
     save,
     saving,
     back,
+    backTo,
     clash,
     notice,
     readOnly,

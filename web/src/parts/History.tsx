@@ -3,8 +3,8 @@ import { Dialog } from 'radix-ui'
 import { useState } from 'react'
 import { api } from '../api/client'
 import { keys } from '../api/keys'
-import { Problems } from '../parts/Frame'
-import { StateWord } from '../parts/StateWord'
+import { Problems } from './Frame'
+import { StateWord } from './StateWord'
 import { words } from '../words'
 
 const w = words.history
@@ -14,10 +14,13 @@ export function History({
   id,
   shown,
   look,
+  back,
 }: {
   id: string
   shown: number
   look: (revision: number) => void
+  /** Makes the rig as it was then, as a new state. */
+  back?: (revision: number) => void
 }) {
   const [open, setOpen] = useState(false)
   const past = useQuery({ queryKey: keys.history(id), queryFn: () => api.history(id), enabled: open })
@@ -45,15 +48,29 @@ export function History({
                 {p.number === shown ? (
                   <span className="text-sm text-muted">{w.now}</span>
                 ) : (
-                  <button
-                    className="quiet text-sm"
-                    onClick={() => {
-                      look(i === 0 ? 0 : p.number)
-                      setOpen(false)
-                    }}
-                  >
-                    {w.look}
-                  </button>
+                  <span className="flex gap-4 text-sm">
+                    <button
+                      className="quiet"
+                      onClick={() => {
+                        look(i === 0 ? 0 : p.number)
+                        setOpen(false)
+                      }}
+                    >
+                      {w.look}
+                    </button>
+                    {back && i > 0 && (
+                      <button
+                        className="quiet"
+                        aria-label={w.backTo(p.number)}
+                        onClick={() => {
+                          back(p.number)
+                          setOpen(false)
+                        }}
+                      >
+                        {w.back}
+                      </button>
+                    )}
+                  </span>
                 )}
               </li>
             ))}
