@@ -67,7 +67,7 @@ func (h *Hand) fitLeads(it *rig.Item, g *gear.Gear) error {
 	fits := func(was *gear.Port) bool {
 		at := -1
 		for i := range g.Ports {
-			if p := &g.Ports[i]; !used[i] && p.Connector.Family() == was.Connector.Family() && p.Direction == was.Direction && (at < 0 || p.ID == was.ID) {
+			if p := &g.Ports[i]; !used[i] && p.Replaces(was) && (at < 0 || p.ID == was.ID) {
 				at = i
 			}
 		}

@@ -137,9 +137,7 @@ func unfit(r *rig.Rig, it *rig.Item, g *gear.Gear) string {
 				continue
 			}
 			_, p := r.Port(ref)
-			if p != nil && !slices.ContainsFunc(g.Ports, func(q gear.Port) bool {
-				return q.Connector.Family() == p.Connector.Family() && q.Direction == p.Direction
-			}) {
+			if p != nil && !slices.ContainsFunc(g.Ports, func(q gear.Port) bool { return q.Replaces(p) }) {
 				return lang.Text("has no %s for the lead that is in", FamilyName(p.Connector.Family()))
 			}
 		}

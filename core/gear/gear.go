@@ -138,6 +138,12 @@ func (d Direction) Sends() bool { return d == Out || d == Upstream }
 // Takes tells whether a picture, or a device's plug, comes in by one.
 func (d Direction) Takes() bool { return d == In || d == Downstream }
 
+// Replaces tells whether the lead in one socket goes into another as well: the same family and direction, and both wired inside a case
+// or neither.
+func (p *Port) Replaces(was *Port) bool {
+	return p.Connector.Family() == was.Connector.Family() && p.Direction == was.Direction && (p.Connector == Internal) == (was.Connector == Internal)
+}
+
 // Clean tells whether a picture output is free of menus and boxes. Handbook 2.1.
 type Clean string
 

@@ -191,9 +191,7 @@ func (r *Rig) swap(it *Item, e *Edit) error {
 			return "", fmt.Errorf("%q: no such port", ref)
 		}
 		was := it.Gear.Ports[old]
-		fits := func(p gear.Port) bool {
-			return p.Connector.Family() == was.Connector.Family() && p.Direction == was.Direction
-		}
+		fits := func(p gear.Port) bool { return p.Replaces(&was) }
 		if same := e.Gear.Port(portID); same >= 0 && !used[same] && fits(e.Gear.Ports[same]) {
 			used[same] = true
 			return ref, nil

@@ -476,7 +476,7 @@ func judgeHeat(p *Pass, w *Walk) {
 	switch {
 	case at >= 0:
 		runs = it.Gear.HeatLimits[at].Minutes
-	case m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
+	case m.Width > 0 && m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
 		p.add(w.Hop, "heat", it.ID, &l)
 		return
