@@ -2,6 +2,7 @@ package server
 
 import (
 	"context"
+	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -9,6 +10,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/typed"
 )
 
 // RuleWords is one rule of the job, as people read it.
@@ -40,6 +42,27 @@ type FieldWord struct {
 	Label string `json:"label"`
 }
 
+// TypedNumber is a number as somebody typed it, and what the field it was typed into takes.
+type TypedNumber struct {
+	Text  string   `json:"text" maxLength:"200"`
+	Unit  string   `json:"unit,omitempty" maxLength:"20"`
+	Units string   `json:"units,omitempty" maxLength:"60" doc:"The unit in words, for a message"`
+	Low   *float64 `json:"low,omitempty"`
+	High  *float64 `json:"high,omitempty"`
+}
+
+// ReadNumber is what was meant, in the unit of the field.
+type ReadNumber struct {
+	Value float64 `json:"value"`
+}
+
+func orElse(s, other string) string {
+	if s == "" {
+		return other
+	}
+	return s
+}
+
 func (a *api) registerTables(h huma.API, op func(method, path, id, summary string) huma.Operation) {
 	huma.Register(h, op("GET", "/api/rules", "listRules", "Every rule: what it asks, its sum, where it comes from, an example"), func(context.Context, *struct{}) (*struct{ Body []RuleWords }, error) {
 		out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
@@ -48,6 +71,18 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 			out.Body = append(out.Body, RuleWords{r.ID, r.Subject(), lang.Text(r.Asks), lang.Text(r.Sum), r.Unit, over, source, lang.Text(r.Example)})
 		}
 		return out, nil
+	})
+	huma.Register(h, op("POST", "/api/number", "readNumber", "A number as it was typed: with a comma or a point, a unit of its kind, in pieces, as a fraction"), func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body ReadNumber }, error) {
+		v, err := typed.Number(in.Body.Text, in.Body.Unit)
+		if err != nil {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+		}
+		if b := in.Body; b.Low != nil && b.High != nil {
+			if past := typed.Within(v, *b.Low, *b.High, orElse(b.Units, b.Unit)); past != "" {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, past)
+			}
+		}
+		return &struct{ Body ReadNumber }{ReadNumber{v}}, nil
 	})
 	huma.Register(h, op("GET", "/api/fields", "listFields", "Every field of a rig and its sheets: unit, bounds and words"), func(context.Context, *struct{}) (*struct{ Body []FieldWords }, error) {
 		out := &struct{ Body []FieldWords }{Body: []FieldWords{}}

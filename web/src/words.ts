@@ -845,7 +845,6 @@ export const words = {
     from: 'From, for',
     on: 'Measured on, for',
     keep: 'Keep',
-    outside: (low: number, high: number, units: string) => `${low} to ${high} ${units}`,
     notSaid: 'not said',
     whole: 'The whole sheet as text',
     asText: 'Changed as text',

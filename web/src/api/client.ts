@@ -130,6 +130,8 @@ const of = (entry: string) => ({ params: { path: { entry } } })
 
 export const api = {
   rules: () => ask(client.GET('/api/rules')),
+  /** A number as it was typed, read by the core; the failure says in words what is wrong with it. */
+  number: (body: components['schemas']['TypedNumber']) => ask(client.POST('/api/number', { body })),
   fields: () => ask(client.GET('/api/fields')),
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
   start: (body: Start) => ask(client.POST('/api/start', { body })),

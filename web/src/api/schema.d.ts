@@ -368,6 +368,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/number": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A number as it was typed: with a comma or a point, a unit of its kind, in pieces, as a fraction */
+        post: operations["readNumber"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/offers": {
         parameters: {
             query?: never;
@@ -4008,6 +4025,10 @@ export interface components {
         ReadMeasurementRequest: {
             text: string;
         };
+        ReadNumber: {
+            /** Format: double */
+            value: number;
+        };
         ReadRecordingRequest: {
             /**
              * Format: double
@@ -5275,6 +5296,16 @@ export interface components {
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];
         };
+        TypedNumber: {
+            /** Format: double */
+            high?: number;
+            /** Format: double */
+            low?: number;
+            text: string;
+            unit?: string;
+            /** @description The unit in words, for a message */
+            units?: string;
+        };
         USB: {
             /** @description Null, in the API an empty list, when the listings do not tell which buses are one controller */
             controllers: components["schemas"]["USBController"][];
@@ -6445,6 +6476,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Table"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readNumber: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedNumber"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReadNumber"];
                 };
             };
             /** @description Error */

@@ -1,4 +1,5 @@
 import { useId, useState, type ReactNode } from 'react'
+import { type Takes, useNumber } from './useNumber'
 
 /** A label with what is typed or chosen beside it. */
 export function Row({ label, hint, children }: { label: ReactNode; hint?: ReactNode; children: ReactNode }) {
@@ -65,28 +66,49 @@ export function Text(p: TextProps) {
   )
 }
 
-/** A number changed in place; an empty field says nothing. What is no number is handed on as it is, to be refused by name. */
+/** A number changed in place, typed as people type them; an empty field says nothing. */
 export function Num(
-  p: Omit<TextProps, 'value' | 'keep'> & { value?: number; keep: (v: number | undefined) => void },
+  p: Omit<TextProps, 'value' | 'keep'> & { value?: number; keep: (v: number | undefined) => void } & Takes,
 ) {
-  const [wrong, setWrong] = useState<string>()
+  const typed = useNumber({ unit: p.unit, units: p.units, low: p.low, high: p.high })
+  const id = useId()
+  const shown = p.value === undefined ? '' : String(p.value)
+  const done = async () => {
+    if (typed.text === undefined || typed.text.trim() === shown) return typed.set(undefined)
+    if (typed.text.trim() === '') {
+      p.keep(undefined)
+      return typed.set(undefined)
+    }
+    const v = await typed.read()
+    if (v === undefined) return // what was typed stays, with what is wrong with it
+    typed.set(undefined)
+    if (v !== p.value) p.keep(v)
+  }
   return (
     <>
-      <Text
-        {...p}
-        number
-        width={p.width ?? 'w-24'}
-        value={p.value === undefined ? '' : String(p.value)}
-        keep={(text) => {
-          const v = Number(text.replace(',', '.'))
-          if (text !== '' && !Number.isFinite(v)) return setWrong(text)
-          setWrong(undefined)
-          p.keep(text === '' ? undefined : v)
+      <input
+        aria-label={p.name}
+        aria-invalid={!!typed.wrong}
+        aria-describedby={typed.wrong ? id : undefined}
+        className={`field text-right ${p.width ?? 'w-24'}`}
+        disabled={p.disabled}
+        placeholder={p.placeholder}
+        inputMode="text"
+        value={typed.text ?? shown}
+        onChange={(e) => typed.set(e.target.value)}
+        onBlur={() => void done()}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') void done()
+          if (e.key === 'Escape' && typed.text !== undefined) {
+            e.stopPropagation()
+            typed.set(undefined)
+          }
         }}
       />
-      {wrong !== undefined && (
-        <span role="alert" className="text-sm text-snapped">
-          {p.name}: “{wrong}” is not a number
+      {p.unit && <span className="text-sm text-muted">{p.unit}</span>}
+      {typed.wrong && (
+        <span id={id} role="alert" className="text-sm text-snapped">
+          {p.name}: {typed.wrong}
         </span>
       )}
     </>

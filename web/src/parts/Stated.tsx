@@ -34,6 +34,9 @@ export function Stated(p: {
         <Num
           name={p.name}
           unit={field.unit}
+          units={field.units}
+          low={field.low}
+          high={field.high}
           value={value}
           keep={(v) =>
             v !== undefined &&

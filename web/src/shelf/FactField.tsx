@@ -3,6 +3,7 @@ import type { Gear } from '../api/client'
 import { useField } from '../api/fields'
 import { Bounds } from '../parts/Bounds'
 import { Row } from '../parts/Field'
+import { useNumber } from '../parts/useNumber'
 import { figure } from '../tether/figures'
 import { words } from '../words'
 
@@ -37,17 +38,14 @@ export function FactField(p: {
   keep: (f: Fact | undefined, what: string) => void
 }) {
   const [open, setOpen] = useState(false)
-  const [value, setValue] = useState('')
   const [from, setFrom] = useState('measured')
   const [at, setAt] = useState(new Date().toISOString().slice(0, 10))
   const label = p.label ?? p.name
   const field = useField(p.field)
   const unit = field?.unit ?? ''
   const fact = long(p.fact)
-  const v = Number(value.replace(',', '.'))
-  const typed = value.trim() !== '' && Number.isFinite(v)
-  const outside = typed && !!field && (v < field.low || v > field.high)
-  const ok = typed && !outside
+  const typed = useNumber({ unit, units: field?.units, low: field?.low, high: field?.high })
+  const value = typed.text ?? ''
   return (
     <Framed label={p.name}>
       {fact && (
@@ -66,7 +64,7 @@ export function FactField(p: {
           className="quiet text-xs"
           aria-label={`${words.hop.edit}: ${label}`}
           onClick={() => {
-            setValue(String(long(p.fact)?.value ?? ''))
+            typed.set(String(long(p.fact)?.value ?? ''))
             setOpen(true)
           }}
         >
@@ -78,25 +76,26 @@ export function FactField(p: {
           className="flex w-full flex-wrap items-center gap-2"
           onSubmit={(e) => {
             e.preventDefault()
-            if (!ok) return
-            const fact = { value: v, from, ...(from === 'measured' ? { at } : {}) } as Fact
-            p.keep(fact, `${p.name}: ${value} ${unit}, ${words.from[from]}`)
-            setOpen(false)
+            void typed.read().then((v) => {
+              if (v === undefined) return
+              const fact = { value: v, from, ...(from === 'measured' ? { at } : {}) } as Fact
+              p.keep(fact, `${p.name}: ${v} ${unit}, ${words.from[from]}`)
+              setOpen(false)
+            })
           }}
         >
           <input
             className="field w-24 text-right"
             aria-label={label}
             autoFocus
-            inputMode="decimal"
             value={value}
-            aria-invalid={outside}
-            onChange={(e) => setValue(e.target.value)}
+            aria-invalid={!!typed.wrong}
+            onChange={(e) => typed.set(e.target.value)}
           />
           {unit}
-          {outside && (
+          {typed.wrong && (
             <span role="alert" className="text-sm text-snapped">
-              {w.outside(field.low, field.high, field.units ?? unit)}
+              {typed.wrong}
             </span>
           )}
           <select
@@ -120,7 +119,7 @@ export function FactField(p: {
               onChange={(e) => setAt(e.target.value)}
             />
           )}
-          <button className="act text-sm" disabled={!ok}>
+          <button className="act text-sm" disabled={!value.trim()}>
             {w.keep}
           </button>
           <button type="button" className="act text-sm" onClick={() => setOpen(false)}>

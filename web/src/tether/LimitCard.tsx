@@ -1,8 +1,8 @@
-import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Limit } from '../api/client'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
+import { useNumber } from '../parts/useNumber'
 import { words } from '../words'
 import { bounds, figure } from './figures'
 import type { Change } from '../parts/change'
@@ -85,9 +85,9 @@ export function LimitCard({ limit: l, hold }: { limit: Limit; hold?: (h: Change)
 
 /** One fact with its bounds and its source; a number can be changed in place. */
 function FactLine({ fact: f, hold }: { fact: Limit['facts'][number]; hold?: (h: Change) => void }) {
-  const [text, setText] = useState<string>()
+  const typed = useNumber({ unit: f.unit })
+  const { text, set: setText } = typed
   const changeable = hold && f.path && !f.word && !f.options?.length && !f.path.endsWith('measuredMbps')
-  const value = Number(text?.replace(',', '.'))
   return (
     <li className="flex flex-wrap items-baseline justify-between gap-x-3 border-b border-hair py-0.5">
       <span>{f.name}</span>
@@ -113,24 +113,31 @@ function FactLine({ fact: f, hold }: { fact: Limit['facts'][number]; hold?: (h: 
           className="flex w-full items-center justify-end gap-2 py-1"
           onSubmit={(e) => {
             e.preventDefault()
-            if (Number.isFinite(value))
+            void typed.read().then((value) => {
+              if (value === undefined) return
               hold?.({
                 edits: [{ do: 'fact', path: f.path, fact: { value, from: 'given' } }],
-                what: `${f.name}: ${text} ${f.unit}`,
+                what: `${f.name}: ${value} ${f.unit}`,
               })
-            setText(undefined)
+              setText(undefined)
+            })
           }}
         >
           <input
             className="field w-24 text-right"
             aria-label={f.name}
             autoFocus
-            inputMode="decimal"
+            aria-invalid={!!typed.wrong}
             value={text}
             onChange={(e) => setText(e.target.value)}
           />
           {f.unit}
-          <button className="act text-xs" disabled={!Number.isFinite(value)}>
+          {typed.wrong && (
+            <span role="alert" className="text-snapped">
+              {typed.wrong}
+            </span>
+          )}
+          <button className="act text-xs" disabled={!text.trim()}>
             {w.save}
           </button>
         </form>

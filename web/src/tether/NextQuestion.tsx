@@ -1,5 +1,6 @@
 import { memo, useState } from 'react'
 import type { Limit, Question } from '../api/client'
+import { useNumber } from '../parts/useNumber'
 import { words } from '../words'
 import type { Change } from '../parts/change'
 
@@ -136,29 +137,32 @@ function NumberAnswer({
   busy?: boolean
   answer: (value: number, text: string) => void
 }) {
-  const [text, setText] = useState('')
-  const value = Number(text.replace(',', '.'))
-  const ok = text.trim() !== '' && Number.isFinite(value)
+  const typed = useNumber({ unit: q.unit }, '')
   return (
     <form
-      className="mt-2 flex items-center gap-2"
+      className="mt-2 flex flex-wrap items-center gap-2"
       onSubmit={(e) => {
         e.preventDefault()
-        if (ok) answer(value, text.trim())
+        void typed.read().then((v) => v !== undefined && answer(v, typed.text!.trim()))
       }}
     >
       <input
         className="field w-24 text-right"
-        inputMode="decimal"
         aria-label={`${q.ask} (${q.unit})`}
+        aria-invalid={!!typed.wrong}
         placeholder={String(q.value)}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
+        value={typed.text}
+        onChange={(e) => typed.set(e.target.value)}
       />
       <span>{q.unit}</span>
-      <button className="act text-sm" disabled={!ok || busy}>
+      <button className="act text-sm" disabled={!typed.text?.trim() || busy}>
         {w.answer}
       </button>
+      {typed.wrong && (
+        <span role="alert" className="text-sm text-snapped">
+          {typed.wrong}
+        </span>
+      )}
     </form>
   )
 }
