@@ -12,9 +12,9 @@ import (
 // Start is the three answers a new rig begins with: the sources, what goes out, which computer.
 type Start struct {
 	Name     string        `json:"name,omitempty" maxLength:"120"`
-	Sources  []StartSource `json:"sources" minItems:"1" maxItems:"5"`
+	Sources  []StartSource `json:"sources" maxItems:"5"`
 	Out      StartOut      `json:"out"`
-	Computer string        `json:"computer" enum:"laptop,desktop"`
+	Computer string        `json:"computer" maxLength:"60" doc:"laptop, desktop, or a computer of the shelf"`
 }
 
 // StartSource is so many sources of one kind.

@@ -14,6 +14,7 @@ import (
 	"github.com/google/uuid"
 
 	"eventether/core/advise"
+	"eventether/core/bench"
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rigtext"
@@ -248,8 +249,12 @@ func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardO
 	return a.keep(ctx, v, "Imported from a file")
 }
 
-func (a *api) start(ctx context.Context, in *struct{ Body rig.Start }) (*boardOut, error) {
-	r, err := rig.New(in.Body)
+func (a *api) start(ctx context.Context, in *struct{ Body bench.Answers }) (*boardOut, error) {
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	r, err := bench.Begin(in.Body, shelf)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}

@@ -5,6 +5,7 @@ import (
 	"errors"
 	"fmt"
 	"net/http"
+	"slices"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -20,6 +21,7 @@ func (a *api) registerBench(h huma.API, op func(method, path, id, summary string
 	huma.Register(h, raw(op("POST", "/api/offers", "offerThings", "What of the shelf may be put in at a place, and what it would do there")), a.offers)
 	huma.Register(h, raw(op("POST", "/api/say", "sayLines", "Lines said of a rig as edits, or what is not understood at its place")), a.say)
 	huma.Register(h, raw(op("POST", "/api/complete", "completeLine", "What could stand where somebody is typing")), a.complete)
+	huma.Register(h, op("GET", "/api/start", "startKinds", "What a start offers beside cameras, webcams, phones, second computers and consoles"), a.startKinds)
 	huma.Register(h, op("POST", "/api/text", "rigFromText", "Keep a rig told as text as a new one"), a.fromText)
 	huma.Register(h, raw(op("POST", "/api/fits", "fitSockets", "Where a lead from a socket goes, and why not elsewhere")), a.fits)
 }
@@ -204,4 +206,25 @@ func (a *api) fromText(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	return a.keep(ctx, knownOf(r), "Told as text")
+}
+
+// StartKind is a kind of thing a start offers.
+type StartKind struct {
+	Entry string `json:"entry"`
+	Name  string `json:"name"`
+	Of    string `json:"of" enum:"sources,between,sound,computer" doc:"The answer it folds out of"`
+}
+
+func (a *api) startKinds(ctx context.Context, _ *struct{}) (*struct{ Body []StartKind }, error) {
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	out := &struct{ Body []StartKind }{Body: []StartKind{}}
+	for _, k := range bench.StartKinds {
+		if at := slices.IndexFunc(shelf, func(e bench.Stocked) bool { return e.ID == k.Entry }); at >= 0 {
+			out.Body = append(out.Body, StartKind{k.Entry, shelf[at].Gear.Name, k.Of})
+		}
+	}
+	return out, nil
 }

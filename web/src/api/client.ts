@@ -33,7 +33,7 @@ export type TreeRow = Schemas['Row']
 export type USBRead = Schemas['USBRead']
 export type PowerPlan = Schemas['PowerPlan']
 export type Battery = Schemas['Battery']
-export type Start = Schemas['Start']
+export type Start = Schemas['Answers']
 export type Sending = Schemas['Sending']
 export type Sounding = Schemas['Sounding']
 export type SoundWay = Schemas['SoundWay']
@@ -134,6 +134,7 @@ export const api = {
   number: (body: components['schemas']['TypedNumber']) => ask(client.POST('/api/number', { body })),
   fields: () => ask(client.GET('/api/fields')),
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
+  startKinds: () => ask(client.GET('/api/start')),
   start: (body: Start) => ask(client.POST('/api/start', { body })),
   /** Lays the demo rigs out. */
   demo: () => ask(client.POST('/api/demo')),

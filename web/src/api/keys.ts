@@ -33,4 +33,5 @@ export const keys = {
   shelf: ['shelf'],
   rules: ['rules'],
   fields: ['fields'],
+  startKinds: ['start kinds'],
 }

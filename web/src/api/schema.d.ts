@@ -975,7 +975,8 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What a start offers beside cameras, webcams, phones, second computers and consoles */
+        get: operations["startKinds"];
         put?: never;
         /** A new rig from three answers */
         post: operations["startRig"];
@@ -1214,6 +1215,28 @@ export interface components {
             all: components["schemas"]["Edit"][];
             edits: components["schemas"]["Edit"][];
             label: string;
+        };
+        Answers: {
+            /** @description laptop, desktop, or a computer of the shelf */
+            computer: string;
+            /** @description A general kind of destination, by name */
+            destination?: string;
+            /**
+             * @description Where the programme goes; stream when not said
+             * @enum {string}
+             */
+            for?: "stream" | "page" | "call" | "recording";
+            /**
+             * Format: int64
+             * @description Mains of the place; by the rate when not said
+             * @enum {integer}
+             */
+            mainsHz?: 50 | 60;
+            name?: string;
+            out: components["schemas"]["StartOut"];
+            sources: components["schemas"]["StartSource"][];
+            /** @description Other things there are, by shelf entry or general kind: cameras, switchers, cards, microphones */
+            things?: components["schemas"]["Counted"][];
         };
         AudioFormat: {
             /** Format: int64 */
@@ -1886,6 +1909,11 @@ export interface components {
             /** @description What is to be bought of them: what is left of the budget is left before it */
             unbought: string[];
             unpriced: string[];
+        };
+        Counted: {
+            /** Format: int64 */
+            count: number;
+            entry: string;
         };
         Cure: {
             cost: components["schemas"]["Money"];
@@ -5154,12 +5182,14 @@ export interface components {
              */
             does?: "nothing" | "resizes" | "black" | "unknown";
         };
-        Start: {
-            /** @enum {string} */
-            computer: "laptop" | "desktop";
-            name?: string;
-            out: components["schemas"]["StartOut"];
-            sources: components["schemas"]["StartSource"][];
+        StartKind: {
+            entry: string;
+            name: string;
+            /**
+             * @description The answer it folds out of
+             * @enum {string}
+             */
+            of: "sources" | "between" | "sound" | "computer";
         };
         StartOut: {
             /**
@@ -7796,6 +7826,35 @@ export interface operations {
             };
         };
     };
+    startKinds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartKind"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     startRig: {
         parameters: {
             query?: never;
@@ -7805,7 +7864,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Start"];
+                "application/json": components["schemas"]["Answers"];
             };
         };
         responses: {

@@ -5,6 +5,7 @@ import { api, type Board, Failure } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from './change'
 import { rebased } from './rebase'
+import { useOtherTabs } from './useOtherTabs'
 
 /** What a change is called is cut here, where many acts are kept as one. */
 const longestWhat = 480
@@ -19,14 +20,25 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
   const [clash, setClash] = useState(false)
   const board = useQuery({ queryKey: keys.board(id, revision), queryFn: () => api.board(id, revision) })
   const now = board.data
+  const tell = useOtherTabs(
+    useCallback(
+      (n: { id: string; revision: number }) => {
+        const here = queries.getQueryData<Board>(keys.board(n.id, 0))
+        if (n.id === id && here && n.revision > here.revision)
+          void queries.invalidateQueries({ queryKey: keys.board(id) })
+      },
+      [queries, id],
+    ),
+  )
   const settle = useCallback(
     (b: Board) => {
       queries.setQueryData(keys.board(id, 0), b)
+      tell({ id, revision: b.revision })
       void queries.invalidateQueries({ queryKey: keys.rigs })
       void queries.invalidateQueries({ queryKey: keys.history(id) })
       setClash(false)
     },
-    [queries, id],
+    [queries, id, tell],
   )
   const onError = (e: Error) => {
     if (e instanceof Failure && e.status === 409) {

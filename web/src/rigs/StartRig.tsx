@@ -1,8 +1,9 @@
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { RadioGroup } from 'radix-ui'
-import { useState, type ReactNode } from 'react'
+import { useId, useState, type ReactNode } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Start } from '../api/client'
+import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
@@ -27,7 +28,14 @@ export function StartRig() {
   const [minutes, setMinutes] = useState('60')
   const [computer, setComputer] = useState('laptop')
   const [name, setName] = useState('')
-  const any = kinds.some((k) => counts[k] > 0)
+  const [things, setThings] = useState<Record<string, number>>({})
+  const [goesTo, setGoesTo] = useState<NonNullable<Start['for']>>('stream')
+  const [destination, setDestination] = useState('')
+  const [mains, setMains] = useState('')
+  const offered = useQuery({ queryKey: keys.startKinds, queryFn: api.startKinds, staleTime: Infinity })
+  const known = useQuery({ queryKey: keys.destinations, queryFn: api.destinations, staleTime: Infinity })
+  const more = (of: string) => (offered.data ?? []).filter((k) => k.of === of)
+  const any = kinds.some((k) => counts[k] > 0) || more('sources').some((k) => (things[k.entry] ?? 0) > 0)
   const make = useMutation({
     mutationFn: () =>
       api.start({
@@ -38,7 +46,13 @@ export function StartRig() {
           fps: Number(fps) as Start['out']['fps'],
           minutes: Number(minutes),
         },
-        computer: computer as Start['computer'],
+        computer,
+        things: Object.entries(things)
+          .filter(([, count]) => count > 0)
+          .map(([entry, count]) => ({ entry, count })),
+        for: goesTo,
+        destination: (goesTo === 'stream' || goesTo === 'page') && destination ? destination : undefined,
+        mainsHz: mains ? (Number(mains) as 50 | 60) : undefined,
       }),
     onSuccess: (b) => go(`/rigs/${b.id}`),
   })
@@ -56,28 +70,25 @@ export function StartRig() {
         >
           <Part title={w.sources}>
             {kinds.map((k) => (
-              <div key={k} className="flex items-center justify-between gap-3 border-b border-hair py-2">
-                <span id={`kind-${k}`}>{w.kinds[k]}</span>
-                <span className="flex items-center gap-2">
-                  <Step
-                    label={`${w.less}: ${w.kinds[k]}`}
-                    off={counts[k] === 0}
-                    go={() => setCounts({ ...counts, [k]: counts[k] - 1 })}
-                  >
-                    −
-                  </Step>
-                  <output className="w-6 text-center font-semibold" aria-labelledby={`kind-${k}`}>
-                    {counts[k]}
-                  </output>
-                  <Step
-                    label={`${w.more}: ${w.kinds[k]}`}
-                    off={counts[k] >= 12}
-                    go={() => setCounts({ ...counts, [k]: counts[k] + 1 })}
-                  >
-                    +
-                  </Step>
-                </span>
-              </div>
+              <Count
+                key={k}
+                name={w.kinds[k]}
+                value={counts[k]}
+                set={(n) => setCounts({ ...counts, [k]: n })}
+              />
+            ))}
+            {(['sources', 'between', 'sound'] as const).map((of) => (
+              <details key={of} className="mt-2">
+                <summary className="cursor-pointer py-1 text-sm">{w.folds[of]}</summary>
+                {more(of).map((k) => (
+                  <Count
+                    key={k.entry}
+                    name={k.name}
+                    value={things[k.entry] ?? 0}
+                    set={(n) => setThings({ ...things, [k.entry]: n })}
+                  />
+                ))}
+              </details>
             ))}
           </Part>
           <Part title={w.out}>
@@ -109,6 +120,48 @@ export function StartRig() {
                 onChange={(e) => setMinutes(e.target.value)}
               />
             </label>
+            <label className="mt-4 block">
+              <span className="text-sm text-muted">{w.for}</span>
+              <select
+                className="field mt-1 block w-full"
+                value={goesTo}
+                onChange={(e) => setGoesTo(e.target.value as NonNullable<Start['for']>)}
+              >
+                {Object.entries(w.fors).map(([v, label]) => (
+                  <option key={v} value={v}>
+                    {label}
+                  </option>
+                ))}
+              </select>
+            </label>
+            {(goesTo === 'stream' || goesTo === 'page') && (
+              <label className="mt-3 block">
+                <span className="text-sm text-muted">{w.destination}</span>
+                <select
+                  className="field mt-1 block w-full"
+                  value={destination}
+                  onChange={(e) => setDestination(e.target.value)}
+                >
+                  <option value="">{w.anyDestination}</option>
+                  {known.data
+                    ?.filter((d) => !d.own)
+                    .map((d) => (
+                      <option key={d.name} value={d.name}>
+                        {d.name}
+                      </option>
+                    ))}
+                </select>
+              </label>
+            )}
+            <label className="mt-3 block">
+              <span className="text-sm text-muted">{w.mains}</span>
+              <select className="field mt-1 block" value={mains} onChange={(e) => setMains(e.target.value)}>
+                <option value="">{w.mainsByRate}</option>
+                <option value="50">50 Hz</option>
+                <option value="60">60 Hz</option>
+              </select>
+            </label>
+            <p className="mt-2 text-xs text-muted">{w.rateMeans[Number(fps) as keyof typeof w.rateMeans]}</p>
           </Part>
           <Part title={w.computer}>
             <Choice
@@ -118,6 +171,16 @@ export function StartRig() {
               options={w.computers}
               order={['laptop', 'desktop']}
             />
+            <details className="mt-2">
+              <summary className="cursor-pointer py-1 text-sm">{w.folds.computer}</summary>
+              <Choice
+                label=""
+                value={computer}
+                set={setComputer}
+                options={Object.fromEntries(more('computer').map((k) => [k.entry, k.name]))}
+                order={more('computer').map((k) => k.entry)}
+              />
+            </details>
             <label className="mt-6 block">
               <span className="text-sm text-muted">{w.name}</span>
               <input
@@ -144,6 +207,27 @@ export function StartRig() {
         </Link>
       </main>
     </Frame>
+  )
+}
+
+/** So many of one kind. */
+function Count({ name, value, set }: { name: string; value: number; set: (n: number) => void }) {
+  const id = useId()
+  return (
+    <div className="flex items-center justify-between gap-3 border-b border-hair py-2">
+      <span id={id}>{name}</span>
+      <span className="flex items-center gap-2">
+        <Step label={`${w.less}: ${name}`} off={value === 0} go={() => set(value - 1)}>
+          −
+        </Step>
+        <output className="w-6 text-center font-semibold" aria-labelledby={id}>
+          {value}
+        </output>
+        <Step label={`${w.more}: ${name}`} off={value >= 12} go={() => set(value + 1)}>
+          +
+        </Step>
+      </span>
+    </div>
   )
 }
 
