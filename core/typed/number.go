@@ -61,7 +61,7 @@ func find(name string) *unit {
 
 // rate tells bitrates from bytes: "Mb/s" are bits, "MB/s" bytes; "Mbps" and "mb/s" bits.
 var (
-	piece    = regexp.MustCompile(`^\s*([-+−]?[0-9][0-9.,' \x{a0}\x{202f}]*(?:/[0-9]+)?)\s*([^\s0-9]*)`)
+	piece    = regexp.MustCompile(`^\s*([-+−]?[0-9][0-9.,' \x{a0}\x{202f}]*(?:[eE][-+]?[0-9]{1,3})?(?:/[0-9]+)?)\s*([^\s0-9]*)`)
 	clock    = regexp.MustCompile(`^(\d{1,3}):([0-5]\d)$`)
 	currency = regexp.MustCompile(`^[A-Z]{3}$`)
 )

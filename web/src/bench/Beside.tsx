@@ -81,7 +81,7 @@ export const Beside = memo(function Beside({
       <h2 className="border-b border-ink pb-1 font-semibold">{w.beside}</h2>
       <ul className="mt-2 flex flex-wrap gap-x-8 gap-y-2">
         {[...hubs, ...stands].map((i) => (
-          <li key={i.id}>
+          <li key={i.id} className="max-w-full min-w-0">
             <Standing rig={rig} item={i} open={() => open(i.id)} />
           </li>
         ))}
@@ -120,12 +120,12 @@ function Standing({ rig, item, open }: { rig: Rig; item: Item; open: () => void 
   const loose = sockets.length > 0 && sockets.every((s) => !s.lead)
   return (
     <button
-      className="rounded px-1 text-left text-[13px] leading-4 hover:bg-wash"
+      className="max-w-full rounded px-1 text-left text-[13px] leading-4 hover:bg-wash"
       data-beside={item.id}
       onClick={open}
     >
-      <span className="block font-semibold break-words">{item.label}</span>
-      <span className="flex items-center gap-1">
+      <span className="block font-semibold [overflow-wrap:anywhere]">{item.label}</span>
+      <span className="flex flex-wrap items-center gap-1">
         {sockets.slice(0, 12).map((s) => (
           <Plug key={s.ref} taken={!!s.lead} />
         ))}

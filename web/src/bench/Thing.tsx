@@ -85,7 +85,7 @@ export function Thing({ rig, item, add }: { rig: Rig; item: Item; add: (c: Chang
         <label className="mt-3 flex flex-wrap items-baseline gap-x-3 text-sm">
           <span className="text-muted">{w.power}</span>
           <select
-            className="field"
+            className="field max-w-full"
             value={item.poweredBy ?? ''}
             onChange={(e) =>
               one(
@@ -128,7 +128,7 @@ function SoundInto({ rig, item, go }: { rig: Rig; item: Item; go: (a: Act) => vo
     <label className="mt-2 flex flex-wrap items-baseline gap-x-3 text-sm">
       <span className="text-muted">{w.sound}</span>
       <select
-        className="field"
+        className="field max-w-full"
         value={now ?? ''}
         onChange={(e) => e.target.value && go({ do: 'connect', at: item.id, to: e.target.value })}
       >

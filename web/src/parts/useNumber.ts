@@ -1,4 +1,4 @@
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 
 /** What a field of numbers takes. */
@@ -11,6 +11,22 @@ export type Takes = { unit?: string; units?: string; low?: number; high?: number
 export function useNumber(takes: Takes, first?: string) {
   const [text, set] = useState<string | undefined>(first)
   const [wrong, setWrong] = useState<string>()
+  // Once the hand rests, what is wrong is said before it is kept.
+  const asks = useRef(takes)
+  useEffect(() => {
+    asks.current = takes
+  })
+  useEffect(() => {
+    if (!text?.trim() || asks.current.low === undefined) return
+    let still = true
+    const rests = setTimeout(() => {
+      api.number({ text, ...asks.current }).catch((e: Error) => still && setWrong(e.message))
+    }, 400)
+    return () => {
+      still = false
+      clearTimeout(rests)
+    }
+  }, [text])
   return {
     text,
     wrong,

@@ -119,7 +119,7 @@ export function FactField(p: {
               onChange={(e) => setAt(e.target.value)}
             />
           )}
-          <button className="act text-sm" disabled={!value.trim()}>
+          <button className="act text-sm" disabled={!value.trim() || !!typed.wrong}>
             {w.keep}
           </button>
           <button type="button" className="act text-sm" onClick={() => setOpen(false)}>
