@@ -234,17 +234,20 @@ func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
 
 // names are what limits are called, each worded once.
 type names struct {
+	after *judge.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
 	of    *judge.Verdict
 	known map[limit.ID]string
 }
 
-func namesOf(v *judge.Verdict) *names { return &names{v, map[limit.ID]string{}} }
+func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[limit.ID]string{}} }
 
 func (n *names) what(id limit.ID) string {
 	word, ok := n.known[id]
 	if !ok {
 		if l := n.of.Find(id); l != nil {
 			word = n.of.What(l)
+		} else if n.after != nil && n.after.Find(id) != nil { // what only comes with the change
+			word = n.after.What(n.after.Find(id))
 		} else {
 			word = lang.Text("a limit it did not touch before")
 		}
@@ -279,7 +282,9 @@ func (j *Judged) word(n *names) {
 // Compare says what a changed rig does to the limits of a verdict.
 func Compare(v, after *judge.Verdict) *Judged {
 	j := judged(v.Compare(after))
-	j.word(namesOf(v))
+	n := namesOf(v)
+	n.after = after
+	j.word(n)
 	return j
 }
 
