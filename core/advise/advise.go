@@ -282,6 +282,13 @@ func (j *Judged) word(n *names) {
 // Compare says what a changed rig does to the limits of a verdict.
 func Compare(v, after *judge.Verdict) *Judged {
 	j := judged(v.Compare(after))
+	j.word(namesOf(v))
+	return j
+}
+
+// Told is as Compare, with limits that only come with the change named by their own words: there may be several.
+func Told(v, after *judge.Verdict) *Judged {
+	j := judged(v.Compare(after))
 	n := namesOf(v)
 	n.after = after
 	j.word(n)

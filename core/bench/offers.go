@@ -98,7 +98,7 @@ func Offers(r *rig.Rig, v *judge.Verdict, a Act, shelf []Stocked) ([]Offer, erro
 		}
 		if after, err := rig.Apply(r, done.Edits...); err == nil {
 			is := judge.Rig(after)
-			o.State, o.Does = is.State, advise.Compare(v, is)
+			o.State, o.Does = is.State, advise.Told(v, is)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int { return b2i(b.Fits) - b2i(a.Fits) })

@@ -1,8 +1,10 @@
 package place
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
+	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -92,6 +94,14 @@ type relaxation struct {
 func Of(r *rig.Rig, worst bool) *Setting {
 	p := rules.New(r, rig.NewWiring(r)).Run()
 	s := &Setting{rig: r, streams: p.Devices()}
+	for i := range s.streams { // what serves as well is chosen the same way, in whatever order a rig and its sheets have it
+		slices.SortStableFunc(s.streams[i].Formats, func(a, b rules.DeviceFormat) int {
+			return cmp.Or(cmp.Compare(a.Loss, b.Loss), strings.Compare(a.Name, b.Name))
+		})
+	}
+	slices.SortStableFunc(s.streams, func(a, b rules.Device) int {
+		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
+	})
 	shared := map[limit.ID]int{}
 	for _, x := range p.Sockets(worst) {
 		it := &r.Items[x.Item]

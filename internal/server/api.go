@@ -561,7 +561,7 @@ func (a *api) try(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	return &struct{ Body Ghost }{Ghost{changed, v, advise.Compare(before.Verdict, after)}}, err
+	return &struct{ Body Ghost }{Ghost{changed, v, advise.Told(before.Verdict, after)}}, err
 }
 
 func (a *api) moves(ctx context.Context, in *aboutIn) (*struct{ Body []advise.Move }, error) {

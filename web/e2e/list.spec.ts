@@ -124,3 +124,40 @@ test('the bar overlaps nowhere, and every tab says which rig and screen it shows
     }
   }
 })
+
+test('a deleted rig lies in the bin, and comes back from it', async ({ page, request }) => {
+  const id = await loft(request)
+  await request.post(url(`/api/rigs/${id}/edits`), {
+    data: { from: 1, edits: [{ do: 'name', name: 'Thrown away' }], what: 'x' },
+  })
+  await page.goto(url('/'))
+  await page.getByRole('button', { name: 'Delete Thrown away' }).click()
+  await expect(page.getByRole('link', { name: 'Thrown away' })).toHaveCount(0)
+  await page.reload()
+  await page.getByText('Deleted rigs').click()
+  await page.getByRole('button', { name: 'Bring it back: Thrown away' }).click()
+  await expect(page.getByRole('button', { name: 'Delete Thrown away' })).toBeVisible()
+})
+
+test('history goes back to a state as a new one, and other tabs hear of what is kept', async ({
+  page,
+  context,
+  request,
+}) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/costs`))
+  const other = await context.newPage()
+  await other.goto(url(`/rigs/${id}`))
+  await expect(other.getByTestId('sentence')).toBeVisible()
+  await other.getByRole('button', { name: /^Rename the rig/ }).click()
+  await other.getByRole('textbox', { name: 'Rename the rig' }).fill('Other loft')
+  await other.keyboard.press('Enter')
+  await expect(page.getByTestId('bar')).toContainText('Other loft')
+  await page.getByRole('button', { name: 'History' }).click()
+  await page.getByRole('button', { name: 'Go back to revision 1' }).click()
+  await expect(page.getByTestId('bar')).toContainText('Marlpit Puppet Loft')
+  await expect(other.getByTestId('bar')).toContainText('Marlpit Puppet Loft')
+  const past = (await (await request.get(url(`/api/rigs/${id}/history`))).json()) as { what: string }[]
+  expect(past.length).toBe(3)
+  expect(past[0]!.what).toContain('Back to revision 1')
+})

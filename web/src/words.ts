@@ -56,6 +56,9 @@ export const words = {
       'They were laid out here before, and deleted. What was deleted stays so; a new rig or a file begins again.',
     demoHelp:
       'An attic with puppets, a village hall on tour, a desk with a card: all made up, with faults to find.',
+    bin: 'Deleted rigs',
+    binEmpty: 'None was deleted.',
+    deletedOn: (day: string) => `deleted ${day}`,
     text: 'Say it in lines',
     textTitle: 'A rig in lines, as one tells it to a colleague',
     textHelp: 'One line for each tether. What is not said is proposed.',

@@ -3,6 +3,7 @@ import type { Act, Edit, Rig } from './client'
 /** The keys everything that was asked for is kept under, so that what one page changes the others ask for again. */
 export const keys = {
   rigs: ['rigs'],
+  deletedRigs: ['rigs', 'deleted'],
   /** A revision of a rig; 0 is the newest. Without one, all of them. */
   board: (id: string, revision?: number) =>
     revision === undefined ? ['board', id] : ['board', id, revision],

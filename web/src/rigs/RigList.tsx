@@ -9,6 +9,7 @@ import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
+import { Bin } from './Bin'
 import { FromText } from './FromText'
 
 const w = words.list
@@ -157,6 +158,7 @@ export function RigList() {
             ))}
           </ul>
         )}
+        <Bin restore={restore.mutate} />
       </main>
     </Frame>
   )
