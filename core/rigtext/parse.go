@@ -103,7 +103,7 @@ func parse(text string) (out []statement, problems []Mark) {
 			bad(0, len(line), "the line is longer than %s characters", "200000")
 			continue
 		}
-		if m := factLine.FindStringSubmatchIndex(body); m != nil && (s.below || topKeys[first2(body[m[2]:m[3]])]) {
+		if m := factLine.FindStringSubmatchIndex(body); m != nil && (s.below || topKeys[headOf(body[m[2]:m[3]])]) {
 			s.key = &pair{body[m[2]:m[3]], body[m[4]:m[5]]}
 			s.at = span{body, lead, lead + len(body)}
 			out = append(out, s)
@@ -139,7 +139,7 @@ func parse(text string) (out []statement, problems []Mark) {
 	return out, problems
 }
 
-func first2(path string) string {
+func headOf(path string) string {
 	head, _, _ := strings.Cut(path, ".")
 	return head
 }

@@ -4,6 +4,7 @@ import { api, type Completion, type Failure, type Rig, type TextProblem } from '
 import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
+import { useBenchRig } from './BenchRig'
 
 const w = words.say
 
@@ -26,8 +27,9 @@ export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   const [chosen, setChosen] = useState(-1)
   const box = useRef<HTMLTextAreaElement>(null)
   const list = useId()
+  const whole = useBenchRig(rig)
   const say = useMutation({
-    mutationFn: (t: string) => api.say(rig, t),
+    mutationFn: async (t: string) => api.say(await whole(), t),
     onSuccess: (done) => {
       if (done.problems.length) return
       if (done.edits.length) {

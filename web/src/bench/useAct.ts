@@ -1,11 +1,13 @@
 import { useMutation } from '@tanstack/react-query'
 import { api, type Act, type Failure, type Rig } from '../api/client'
 import type { Change } from '../parts/change'
+import { useBenchRig } from './BenchRig'
 
 /** Does acts to a rig as it is drawn: what comes of one is held. */
 export function useAct(rig: Rig, add: (c: Change) => void) {
+  const whole = useBenchRig(rig)
   const act = useMutation({
-    mutationFn: (a: Act) => api.act(rig, a),
+    mutationFn: async (a: Act) => api.act(await whole(), a),
     onSuccess: (done) => {
       if (done.edits.length) add({ edits: done.edits, what: done.what, notes: done.notes })
     },

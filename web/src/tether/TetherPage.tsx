@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Failure } from '../api/client'
+import { BenchRig } from '../bench/BenchRig'
 import { Beside, MoreSource } from '../bench/Beside'
 import { SayLine } from '../bench/SayLine'
 import { ThingPanel } from '../bench/ThingPanel'
@@ -65,186 +66,188 @@ export function TetherPage() {
     )
   const cure = verdict.cure
   return (
-    <Frame
-      rig={id}
-      title={
-        <RigName
-          board={now}
-          readOnly={readOnly}
-          rename={(name) => keepIt({ edits: [{ do: 'name', name }], what: `Called it ${name}` })}
-        />
-      }
-      actions={
-        <RigActions
-          id={id}
-          now={now}
-          revision={revision}
-          step={back}
-          backTo={bench.backTo}
-          look={(n) => setSearch(n ? { revision: String(n) } : {})}
-        />
-      }
-    >
-      <main className="px-6 pb-32 max-sm:px-4">
-        <Deleted board={now} />
-        {readOnly && !now.deletedAt && (
-          <p role="status" className="-mx-6 bg-wash px-6 py-2">
-            {now.newest ? w.frozen : w.past(now.revision)}{' '}
-            {!now.newest && (
-              <button className="quiet font-semibold" onClick={() => setSearch({})}>
-                {w.newest}
-              </button>
-            )}
-          </p>
-        )}
-        <section
-          className="grid min-h-40 grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_25rem]"
-          aria-live="polite"
-        >
-          <div>
-            <h1
-              className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight [overflow-wrap:anywhere] max-sm:flex-col max-sm:gap-1 max-sm:text-[16px] max-sm:leading-[21px]"
-              data-testid="sentence"
-              data-state={verdict.state}
-            >
-              <span className="mt-1 flex flex-col items-start max-sm:mt-0 max-sm:flex-row max-sm:items-center max-sm:gap-2">
-                <Glyph state={verdict.state} />
-                <span className="text-xs font-normal">
-                  <StateWord state={verdict.state} />
-                </span>
-              </span>
-              <span data-testid="said">{verdict.sentence}</span>
-            </h1>
-            {verdict.toFindOut.length > 0 && (
-              <p
-                className="mt-1 text-sm text-muted [overflow-wrap:anywhere] sm:pl-15"
-                data-testid="to-find-out"
-              >
-                {words.board.toFindOut(verdict.toFindOut.slice(0, 3), verdict.toFindOut.length - 3)}
-              </p>
-            )}
-            {cure && !held && !readOnly && <Cure key={now.revision} cure={cure} hold={hold} />}
-            <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
-          </div>
-          {!readOnly && (
-            <Safe what={words.broke.question} again={[now.revision]}>
-              <NextQuestion
-                questions={kept!.questions}
-                limits={kept!.limits}
-                busy={saving}
-                keep={bench.answer}
-              />
-            </Safe>
-          )}
-        </section>
-        {(clash || notice) && (
-          <p role="status" className="mb-3 bg-wash px-4 py-2">
-            {clash ? w.clash : notice}
-          </p>
-        )}
-        {held && (
-          <HeldBar
-            held={held}
-            saving={saving}
-            waiting={save.failureCount > 0 && saving}
-            error={(save.error ?? bench.ghost.error ?? null) as Failure | null}
-            effect={bench.ghost.shown?.judged.words}
-            before={kept!}
-            after={bench.ghost.shown?.verdict}
-            more={bench.pinned === held ? undefined : bench.pin}
-            keep={keep}
-            back={() => hold(undefined)}
+    <BenchRig value={bench.whole}>
+      <Frame
+        rig={id}
+        title={
+          <RigName
+            board={now}
+            readOnly={readOnly}
+            rename={(name) => keepIt({ edits: [{ do: 'name', name }], what: `Called it ${name}` })}
           />
-        )}
-        {(back.error ?? bench.backTo.error) && (
-          <Problems error={(back.error ?? bench.backTo.error) as Failure} />
-        )}
-        {!held && save.error && !clash && (
-          <div className="mb-3 border-l-4 border-snapped pl-4">
-            <Problems error={save.error} />
-          </div>
-        )}
-        <Safe what={words.broke.board} again={[verdict]}>
-          {narrow ? (
-            <Column verdict={verdict} open={open} onOpen={setOpen} />
-          ) : (
-            <Board
-              kept={kept!}
-              lit={lit}
-              light={setLit}
-              rig={now.rig}
-              ghost={bench.drawn}
-              open={open}
-              onOpen={setOpen}
-              onStep={bench.onStep}
-              onPick={bench.onPick}
-              movesOf={movesOf}
-              onHold={bench.onHold}
-              onKeep={keep}
-              readOnly={readOnly}
+        }
+        actions={
+          <RigActions
+            id={id}
+            now={now}
+            revision={revision}
+            step={back}
+            backTo={bench.backTo}
+            look={(n) => setSearch(n ? { revision: String(n) } : {})}
+          />
+        }
+      >
+        <main className="px-6 pb-32 max-sm:px-4">
+          <Deleted board={now} />
+          {readOnly && !now.deletedAt && (
+            <p role="status" className="-mx-6 bg-wash px-6 py-2">
+              {now.newest ? w.frozen : w.past(now.revision)}{' '}
+              {!now.newest && (
+                <button className="quiet font-semibold" onClick={() => setSearch({})}>
+                  {w.newest}
+                </button>
+              )}
+            </p>
+          )}
+          <section
+            className="grid min-h-40 grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-4 py-4 lg:grid-cols-[minmax(0,1fr)_25rem]"
+            aria-live="polite"
+          >
+            <div>
+              <h1
+                className="flex items-start gap-4 text-[20px] leading-[26px] font-semibold tracking-tight [overflow-wrap:anywhere] max-sm:flex-col max-sm:gap-1 max-sm:text-[16px] max-sm:leading-[21px]"
+                data-testid="sentence"
+                data-state={verdict.state}
+              >
+                <span className="mt-1 flex flex-col items-start max-sm:mt-0 max-sm:flex-row max-sm:items-center max-sm:gap-2">
+                  <Glyph state={verdict.state} />
+                  <span className="text-xs font-normal">
+                    <StateWord state={verdict.state} />
+                  </span>
+                </span>
+                <span data-testid="said">{verdict.sentence}</span>
+              </h1>
+              {verdict.toFindOut.length > 0 && (
+                <p
+                  className="mt-1 text-sm text-muted [overflow-wrap:anywhere] sm:pl-15"
+                  data-testid="to-find-out"
+                >
+                  {words.board.toFindOut(verdict.toFindOut.slice(0, 3), verdict.toFindOut.length - 3)}
+                </p>
+              )}
+              {cure && !held && !readOnly && <Cure key={now.revision} cure={cure} hold={hold} />}
+              <Proposed proposed={verdict.proposed} keep={held || readOnly ? undefined : (c) => keepIt(c)} />
+            </div>
+            {!readOnly && (
+              <Safe what={words.broke.question} again={[now.revision]}>
+                <NextQuestion
+                  questions={kept!.questions}
+                  limits={kept!.limits}
+                  busy={saving}
+                  keep={bench.answer}
+                />
+              </Safe>
+            )}
+          </section>
+          {(clash || notice) && (
+            <p role="status" className="mb-3 bg-wash px-4 py-2">
+              {clash ? w.clash : notice}
+            </p>
+          )}
+          {held && (
+            <HeldBar
+              held={held}
+              saving={saving}
+              waiting={save.failureCount > 0 && saving}
+              error={(save.error ?? bench.ghost.error ?? null) as Failure | null}
+              effect={bench.ghost.shown?.judged.words}
+              before={kept!}
+              after={bench.ghost.shown?.verdict}
+              more={bench.pinned === held ? undefined : bench.pin}
+              keep={keep}
+              back={() => hold(undefined)}
             />
           )}
-        </Safe>
-        {!readOnly && (
-          <>
-            <MoreSource rig={bench.rig ?? now.rig} add={bench.add} />
-            <SayLine rig={bench.rig ?? now.rig} add={bench.add} />
-          </>
-        )}
-        <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
-        <Safe what={words.broke.below} again={[verdict]}>
-          <Beside
-            rig={bench.rig ?? now.rig}
-            verdict={verdict}
-            open={(item) => {
-              setOpen(undefined)
-              setThing(item)
-            }}
-            add={readOnly ? undefined : bench.add}
-          />
-        </Safe>
-        {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
-        <Safe what={words.broke.below} again={[told]}>
-          <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
-            <div className="min-w-0">
-              <SharedLimits limits={told.limits} />
-              <Branches verdict={told} />
+          {(back.error ?? bench.backTo.error) && (
+            <Problems error={(back.error ?? bench.backTo.error) as Failure} />
+          )}
+          {!held && save.error && !clash && (
+            <div className="mb-3 border-l-4 border-snapped pl-4">
+              <Problems error={save.error} />
             </div>
-            <div className="min-w-0">
-              <Findings
-                verdict={told}
-                advising={bench.advising}
-                hold={readOnly ? undefined : hold}
+          )}
+          <Safe what={words.broke.board} again={[verdict]}>
+            {narrow ? (
+              <Column verdict={verdict} open={open} onOpen={setOpen} />
+            ) : (
+              <Board
+                kept={kept!}
                 lit={lit}
                 light={setLit}
+                rig={now.rig}
+                ghost={bench.drawn}
+                open={open}
+                onOpen={setOpen}
+                onStep={bench.onStep}
+                onPick={bench.onPick}
+                movesOf={movesOf}
+                onHold={bench.onHold}
+                onKeep={keep}
+                readOnly={readOnly}
               />
-              <NotJudged verdict={told} />
+            )}
+          </Safe>
+          {!readOnly && (
+            <>
+              <MoreSource rig={bench.rig ?? now.rig} add={bench.add} />
+              <SayLine rig={bench.rig ?? now.rig} add={bench.add} />
+            </>
+          )}
+          <p className="mt-1 text-xs text-muted max-md:hidden">{w.keys}</p>
+          <Safe what={words.broke.below} again={[verdict]}>
+            <Beside
+              rig={bench.rig ?? now.rig}
+              verdict={verdict}
+              open={(item) => {
+                setOpen(undefined)
+                setThing(item)
+              }}
+              add={readOnly ? undefined : bench.add}
+            />
+          </Safe>
+          {!readOnly && !held && <NewerSheets id={id} revision={now.revision} hold={hold} />}
+          <Safe what={words.broke.below} again={[told]}>
+            <div className="mt-8 grid grid-cols-[minmax(0,1fr)] gap-x-12 gap-y-8 lg:grid-cols-2">
+              <div className="min-w-0">
+                <SharedLimits limits={told.limits} />
+                <Branches verdict={told} />
+              </div>
+              <div className="min-w-0">
+                <Findings
+                  verdict={told}
+                  advising={bench.advising}
+                  hold={readOnly ? undefined : hold}
+                  lit={lit}
+                  light={setLit}
+                />
+                <NotJudged verdict={told} />
+              </div>
             </div>
-          </div>
-        </Safe>
-      </main>
-      {open && (
-        <HopPanel
-          at={open}
-          verdict={verdict}
-          rig={bench.rig ?? now.rig}
-          close={() => setOpen(undefined)}
-          movesOf={movesOf}
-          revision={now.revision}
-          hold={readOnly ? undefined : hold}
-          held={held}
-          add={readOnly ? undefined : bench.add}
-        />
-      )}
-      {thing && !open && (
-        <ThingPanel
-          rig={bench.rig ?? now.rig}
-          item={thing}
-          close={() => setThing(undefined)}
-          add={readOnly ? undefined : bench.add}
-          held={!!held}
-        />
-      )}
-    </Frame>
+          </Safe>
+        </main>
+        {open && (
+          <HopPanel
+            at={open}
+            verdict={verdict}
+            rig={bench.rig ?? now.rig}
+            close={() => setOpen(undefined)}
+            movesOf={movesOf}
+            revision={now.revision}
+            hold={readOnly ? undefined : hold}
+            held={held}
+            add={readOnly ? undefined : bench.add}
+          />
+        )}
+        {thing && !open && (
+          <ThingPanel
+            rig={bench.rig ?? now.rig}
+            item={thing}
+            close={() => setThing(undefined)}
+            add={readOnly ? undefined : bench.add}
+            held={!!held}
+          />
+        )}
+      </Frame>
+    </BenchRig>
   )
 }

@@ -99,6 +99,10 @@ export function useBench(revision: number) {
     if (!h) setPinned(undefined)
     save.reset()
   })
+  const whole = useStable(async () => {
+    const on = live.current.held
+    return on ? (await queries.fetchQuery(tried(on.edits))).rig : now!.rig
+  })
   /** One act after another: each is held on top of what is held already. */
   const add = useStable((c: Change) => {
     const was = live.current.held
@@ -174,6 +178,7 @@ export function useBench(revision: number) {
     pin: () => setPinned(held),
     hold,
     add,
+    whole,
     keep,
     keepIt,
     save,

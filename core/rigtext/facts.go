@@ -1,0 +1,200 @@
+package rigtext
+
+import (
+	"encoding/json"
+	"fmt"
+	"slices"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/rig"
+)
+
+func (r *reader) facts(lines []statement) {
+	n := 0
+	for n < len(lines) && lines[n].key != nil && lines[n].below {
+		n++
+	}
+	lines = lines[:n]
+	switch {
+	case r.lead != "":
+		was := *r.Rig().Lead(r.lead)
+		fresh := rig.Lead{}
+		if r.stated(lines, treeOf(was), &fresh) {
+			r.try(&lines[0], rig.Edit{Do: "unplug", Lead: was.ID}, rig.Edit{Do: "lay", NewLead: &fresh})
+			r.lead = fresh.ID
+		}
+	case r.voice >= 0:
+		sound := *r.Rig().Sound
+		sound.Paths = slices.Clone(sound.Paths)
+		fresh := rig.SoundPath{}
+		if r.stated(lines, treeOf(sound.Paths[r.voice]), &fresh) {
+			sound.Paths[r.voice] = fresh
+			r.try(&lines[0], rig.Edit{Do: "sound", Sound: &sound})
+		}
+	case r.item != "" && slices.Contains(r.fresh, r.item):
+		it := *r.Rig().Item(r.item)
+		fresh := rig.Item{}
+		if r.stated(lines, treeOf(it), &fresh) {
+			if fresh.ID != it.ID && r.Rig().Item(fresh.ID) != nil {
+				r.bad(lines[0].at, nil, "%s is the id of another thing", fresh.ID)
+				return
+			}
+			r.replaceItem(it.ID, fresh)
+		}
+	case r.item != "":
+		for i := range lines {
+			r.state(&lines[i])
+		}
+	default:
+		r.now = &lines[0]
+		r.bad(lines[0].at, nil, "there is no thing or lead above it that this could be said of")
+	}
+}
+
+func (r *reader) try(s *statement, edits ...rig.Edit) {
+	if err := r.Edit(edits...); err != nil {
+		r.now = s
+		r.bad(s.at, nil, "%s", plainError(err))
+	}
+}
+
+func (r *reader) stated(lines []statement, tree map[string]any, v any) bool {
+	with := func(but int) error {
+		t := cloneTree(tree).(map[string]any)
+		for i := range lines {
+			if i == but {
+				continue
+			}
+			if err := put(t, lines[i].key.path, lines[i].key.value); err != nil {
+				return err
+			}
+		}
+		return into(t, v)
+	}
+	err := with(-1)
+	if err == nil {
+		return true
+	}
+	at := len(lines) - 1
+	for i := range lines {
+		if with(i) == nil {
+			at = i
+			break
+		}
+	}
+	r.now = &lines[at]
+	r.bad(lines[at].at, nil, "%s", plainError(err))
+	return false
+}
+
+func (r *reader) state(s *statement) {
+	path := "items/" + r.item + "/" + strings.ReplaceAll(s.key.path, ".", "/")
+	edit := rig.Edit{Do: "word", Path: path, Word: s.key.value}
+	var f fact.Fact
+	if err := json.Unmarshal([]byte(valueJSON(valueOf(s.key.value))), &f); err == nil {
+		edit = rig.Edit{Do: "fact", Path: path, Fact: &f}
+	}
+	if err := r.Edit(edit); err != nil {
+		r.now = s
+		r.bad(s.at, nil, "%s is nothing that can be said of %s here", s.key.path, r.Rig().Item(r.item).Label)
+	}
+}
+
+func (r *reader) replaceItem(id string, fresh rig.Item) {
+	rg := r.Rig()
+	for i := range rg.Items {
+		if rg.Items[i].ID == id {
+			rg.Items[i] = fresh
+		}
+	}
+	for i := range r.fresh {
+		if r.fresh[i] == id {
+			r.fresh[i] = fresh.ID
+		}
+	}
+	edits := r.Done().Edits
+	for i := range edits {
+		if n := edits[i].NewItem; n != nil && n.ID == id {
+			c := fresh
+			edits[i].NewItem = &c
+		}
+	}
+	r.item = fresh.ID
+}
+
+func (r *reader) topFacts() {
+	var all []statement
+	for _, s := range r.top {
+		r.now = &s
+		head, rest, _ := strings.Cut(s.key.path, ".")
+		switch {
+		case head == "rig" && rest == "":
+			r.try(&s, rig.Edit{Do: "name", Name: fmt.Sprint(valueOr(s.key.value))})
+			continue
+		case head == "rig":
+			r.bad(s.at, nil, "the name of the rig has no parts")
+			continue
+		case r.said && head != "show" && head != "sound":
+			r.bad(s.at, nil, "%s is said of a whole rig, not beside others: begin a new rig with it", head)
+			continue
+		case head == "show":
+			s.key = &pair{s.key.path, r.byLabel(rest, s.key.value)}
+		}
+		all = append(all, s)
+	}
+	if len(all) == 0 {
+		return
+	}
+	fresh := rig.Rig{}
+	if !r.stated(all, treeOf(*r.Rig()), &fresh) {
+		return
+	}
+	show, sound := fresh.Show, fresh.Sound
+	r.try(&all[0], rig.Edit{Do: "show", Show: &show}, rig.Edit{Do: "sound", Sound: sound})
+	to := r.Rig()
+	to.Notes, to.Ceiling, to.Uplink, to.WorkMinutes = fresh.Notes, fresh.Ceiling, fresh.Uplink, fresh.WorkMinutes
+}
+
+func valueOr(s string) string {
+	if v, ok := valueOf(s).(string); ok {
+		return v
+	}
+	return s
+}
+
+func (r *reader) byLabel(path, value string) string {
+	if path != "recordings" && path != "also" {
+		return value
+	}
+	list, _ := valueOf(value).([]any)
+	renamed(list, func(label string) string {
+		for i := range r.Rig().Items {
+			if r.Rig().Items[i].Label == label {
+				return r.Rig().Items[i].ID
+			}
+		}
+		return label
+	})
+	if list == nil {
+		return value
+	}
+	return valueText(list)
+}
+
+func renamed(list []any, name func(string) string) {
+	for _, e := range list {
+		m, _ := e.(map[string]any)
+		for _, k := range []string{"what", "drive"} {
+			if s, ok := m[k].(string); ok {
+				m[k] = name(s)
+			}
+		}
+		takes, _ := m["takes"].([]any)
+		for i := range takes {
+			if s, ok := takes[i].(string); ok {
+				takes[i] = name(s)
+			}
+		}
+	}
+}
