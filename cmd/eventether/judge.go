@@ -51,7 +51,7 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 	if err != nil {
 		return nil, err
 	}
-	if !bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))), []byte("{")) {
+	if !strings.HasSuffix(path, ".json") && !bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))), []byte("{")) {
 		return readText(string(data), name)
 	}
 	r, err := rigfile.Read(data)

@@ -50,7 +50,9 @@ func TestJudgeExitStatus(t *testing.T) {
 		{"something snapped", text(t, rigs.Loft()), exitSnapped, "five moves", ""},
 		{"something is untested", text(t, open), exitUntested, "Next question", ""},
 		{"not usable", `{"format":"eventether-rig/1"}`, exitUnusable, "", "standard input: items is missing"},
-		{"not JSON", "hello", exitUnusable, "", "standard input: line 1: this is not JSON"},
+		{"not JSON", `{"format": hello`, exitUnusable, "", "this is not JSON"},
+		{"told as text", "PC [Desktop]\nBench camera [Camcorder] > High Speed 2 m > Stick [4K stick] > back 1", exitUntested, "Bench camera", ""},
+		{"text nobody understands", "PC [Desktop]\nhello", exitUnusable, "", "standard input:2:1: “hello” is no thing of this rig"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			status, out, errs := run(t, c.input, "-")

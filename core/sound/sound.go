@@ -4,6 +4,7 @@ package sound
 
 import (
 	"math"
+	"slices"
 )
 
 // Span is a figure with its bounds.
@@ -158,4 +159,14 @@ type Delay struct {
 func DelayOf(ms, fps float64) Delay {
 	ms = math.Round(ms)
 	return Delay{Ms: ms, Frames: math.Round(ms*fps/100) / 10, Samples: int(math.Round(ms * 48))}
+}
+
+// Claps is what several claps measured, in milliseconds: the one in the middle, between the least and the most; false for none.
+func Claps(ms []float64) (Span, bool) {
+	if len(ms) == 0 {
+		return Span{}, false
+	}
+	all := slices.Sorted(slices.Values(ms))
+	n := len(all)
+	return Span{Low: all[0], Value: (all[(n-1)/2] + all[n/2]) / 2, High: all[n-1]}, true
 }

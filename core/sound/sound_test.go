@@ -6,6 +6,7 @@ import (
 	"testing"
 
 	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
 
 	"eventether/core/sound"
 )
@@ -69,4 +70,14 @@ func TestSpans(t *testing.T) {
 			assert.LessOrEqual(t, in.High, g.High+1e-9)
 		}
 	}
+}
+
+func TestClaps(t *testing.T) {
+	got, ok := sound.Claps([]float64{114, 109, 112, 131, 110})
+	require.True(t, ok)
+	require.Equal(t, sound.Span{Low: 109, Value: 112, High: 131}, got, "one clap that was off moves the middle by nothing")
+	got, _ = sound.Claps([]float64{10, 20})
+	require.Equal(t, sound.Span{Low: 10, Value: 15, High: 20}, got)
+	_, ok = sound.Claps(nil)
+	require.False(t, ok)
 }

@@ -183,3 +183,36 @@ func Within(v, low, high float64, unit string) string {
 	}
 	return lang.Text("%s is out of bounds: %s to %s", n(v)+unit, n(low), n(high)+unit)
 }
+
+var between = regexp.MustCompile(`[;\n\r\t]+|,\s+|\s+`)
+
+// Numbers reads several numbers typed behind each other, with blanks, semicolons, or commas and blanks between them; a unit stands
+// right behind its number.
+func Numbers(text, in string) ([]float64, error) {
+	var out []float64
+	for _, part := range between.Split(strings.TrimSpace(text), -1) {
+		part = strings.Trim(part, ",")
+		if part == "" {
+			continue
+		}
+		if find(part) != nil && len(out) > 0 && find(part).kind == kindOf(in) { // "12 ms": the unit of the number before it
+			continue
+		}
+		v, err := Number(part, in)
+		if err != nil {
+			return nil, err
+		}
+		out = append(out, v)
+	}
+	if len(out) == 0 {
+		return nil, fmt.Errorf("%s", lang.Text("a number is missing"))
+	}
+	return out, nil
+}
+
+func kindOf(name string) string {
+	if u := find(name); u != nil {
+		return u.kind
+	}
+	return ""
+}

@@ -48,3 +48,15 @@ func FuzzNumber(f *testing.F) {
 		}
 	})
 }
+
+func TestNumbers(t *testing.T) {
+	for text, want := range map[string][]float64{"12 15 11 14 13": {12, 15, 11, 14, 13}, "12, 15, 11": {12, 15, 11}, "12,5; -3": {12.5, -3}, "12 ms 15 ms": {12, 15}, "0.012s 15ms": {12, 15}} {
+		got, err := Numbers(text, "ms")
+		require.NoError(t, err, text)
+		require.InDeltaSlice(t, want, got, 1e-9, text)
+	}
+	for _, bad := range []string{"", " ", "12 x", "12 m"} {
+		_, err := Numbers(bad, "ms")
+		require.Error(t, err, bad)
+	}
+}

@@ -10,6 +10,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	levels "eventether/core/sound"
 	"eventether/core/typed"
 )
 
@@ -56,6 +57,12 @@ type ReadNumber struct {
 	Value float64 `json:"value"`
 }
 
+// Clapped is what several claps come to, in milliseconds.
+type Clapped struct {
+	levels.Span
+	Count int `json:"count"`
+}
+
 func orElse(s, other string) string {
 	if s == "" {
 		return other
@@ -83,6 +90,14 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 			}
 		}
 		return &struct{ Body ReadNumber }{ReadNumber{v}}, nil
+	})
+	huma.Register(h, op("POST", "/api/claps", "readClaps", "Several claps as one measurement: the middle one, between the least and the most"), func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body Clapped }, error) {
+		all, err := typed.Numbers(in.Body.Text, "ms")
+		if err != nil {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+		}
+		m, _ := levels.Claps(all)
+		return &struct{ Body Clapped }{Clapped{m, len(all)}}, nil
 	})
 	huma.Register(h, op("GET", "/api/fields", "listFields", "Every field of a rig and its sheets: unit, bounds and words"), func(context.Context, *struct{}) (*struct{ Body []FieldWords }, error) {
 		out := &struct{ Body []FieldWords }{Body: []FieldWords{}}

@@ -35,3 +35,21 @@ test('a rig of which nobody has described the sound says so', async ({ page, req
   await page.setViewportSize({ width: 390, height: 844 })
   expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBe(390)
 })
+
+test('five claps are one measurement, with the least and the most; what is no number is said', async ({
+  page,
+  request,
+}) => {
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}/sound`))
+  const way = page.locator('details[data-way]').first()
+  await way.locator('summary').click()
+  const claps = way.getByLabel(/^Claps/)
+  await claps.fill('112 109 kites')
+  await way.getByRole('button', { name: 'Take the middle' }).click()
+  await expect(way.getByRole('alert')).toContainText('“kites” is not a number')
+  await expect(claps).toHaveValue('112 109 kites')
+  await claps.fill('112 109 114 131 110')
+  await way.getByRole('button', { name: 'Take the middle' }).click()
+  await expect(way).toContainText('109 to 131')
+})

@@ -132,6 +132,7 @@ export const api = {
   rules: () => ask(client.GET('/api/rules')),
   /** A number as it was typed, read by the core; the failure says in words what is wrong with it. */
   number: (body: components['schemas']['TypedNumber']) => ask(client.POST('/api/number', { body })),
+  claps: (text: string) => ask(client.POST('/api/claps', { body: { text } })),
   fields: () => ask(client.GET('/api/fields')),
   rigs: (deleted = false) => ask(client.GET('/api/rigs', { params: { query: { deleted } } })),
   startKinds: () => ask(client.GET('/api/start')),

@@ -18,6 +18,8 @@ import type { Change } from '../parts/change'
 import { FactField } from '../shelf/FactField'
 import { LimitCard } from '../tether/LimitCard'
 import { words } from '../words'
+import { Num } from '../parts/Field'
+import { Claps } from './Claps'
 import { Sync } from './Sync'
 import { Ways } from './Ways'
 
@@ -273,18 +275,13 @@ function Path(p: {
   const number = (key: 'gainDb' | 'delayMs', label: string) => (
     <label className="text-sm">
       <span className="block text-muted">{label}</span>
-      <input
-        key={String(path[key])}
-        className="field w-24"
-        type="number"
-        step="any"
+      <Num
+        name={`${name}: ${label}`}
+        unit={key === 'delayMs' ? 'ms' : 'dB'}
         disabled={!p.free}
-        defaultValue={path[key] ?? ''}
+        value={path[key]}
         placeholder={key === 'delayMs' && way ? String(way.set.ms) : ''}
-        onBlur={(e) => {
-          const v = e.target.value === '' ? undefined : Number(e.target.value)
-          if (v !== path[key]) p.keep({ ...path, [key]: v }, `${name}: ${label}`)
-        }}
+        keep={(v) => v !== path[key] && p.keep({ ...path, [key]: v }, `${name}: ${label}`)}
       />
     </label>
   )
@@ -362,6 +359,7 @@ function Path(p: {
             fact={path.offsetMs}
             keep={(f, what) => p.keep({ ...path, offsetMs: f }, what)}
           />
+          {p.free && <Claps keep={(f, what) => p.keep({ ...path, offsetMs: f }, `${name}: ${what}`)} />}
           <FactField
             field="sound/paths/N/headroomDb"
             name={w.headroom}
