@@ -56,6 +56,7 @@ type Show struct {
 	Switching        string        `json:"switching,omitempty" enum:"helper,keys,pad,pedal,switcher" doc:"Who or what changes angles"`
 	SoundFrom        string        `json:"soundFrom,omitempty" enum:"camera,switcher,computer,interface" doc:"Where the sound comes from"`
 	GamePct          *fact.Fact    `json:"gamePct,omitempty" doc:"Share of the graphics processor a game or graphics work takes beside, percent; none when not said"`
+	PreviewPct       *fact.Fact    `json:"previewPct,omitempty" doc:"Share of a layer one of the program's previews takes, percent; 2 to 30 when not said"`
 	ScreenMpxS       *fact.Fact    `json:"screenMpxS,omitempty" doc:"Megapixels a second of the recording of the screen"`
 	Layers           int           `json:"layers,omitempty" minimum:"1" maximum:"200" doc:"Sources on air at once, at most: 2 for a picture in a picture"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`

@@ -143,6 +143,6 @@ func (p *Pass) besides() (out []beside) {
 	return out
 }
 
-// previewShare is how much of a layer a preview is: the program draws every source and the programme once more, small
+// previewPct is how much of a layer a preview is, in percent: the program draws every source and the programme once more, small
 // [estimate].
-var previewShare = fact.Est(0.1, 0.02, 0.3)
+var previewPct = fact.Est(10, 2, 30)

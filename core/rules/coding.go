@@ -744,9 +744,9 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 		at.Low, at.Value, at.High, at.From = n, n, n, fact.Given
 	}
 	l := Result{Stage: Send, Shared: true, Where: where}
-	small := limit.Fact{Low: previewShare.Low, Value: previewShare.Value, High: previewShare.High, From: fact.Estimate}
+	small := stated(key("show/previewPct", ""), "%", p.Show.PreviewPct, previewPct)
 	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }), small)
-	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer, 3)}), secondFact
+	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer/100, 3)}), secondFact
 	if g := p.Show.GamePct; g != nil { // a share of the same processor, whatever its capacity: what it leaves
 		left := limit.Fact{Key: key("show/gamePct", ""), Unit: "%", Low: max(0, 100-g.High), Value: max(0, 100-g.Value), High: max(0, 100-g.Low), From: g.From}
 		l.Caps = p.cap(limit.Times(0.01, 2, l.Let(left)))
@@ -758,8 +758,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 			w.Facts[3].Name = lang.Text("what is left beside a game or graphics work")
 		}
 		w.Loads[0] = LoadWords{lang.Text("layers on air at once"), w.T("%s × %s Mpx/s of the programme", Span(at.Low, at.High, ""), Number(layer))}
-		w.Facts[2].Name = lang.Text("share of a layer a preview is")
-		w.Loads[1] = LoadWords{lang.Text("previews of every source and of the programme"), w.T("%s × %s Mpx/s × %s", Number(float64(sources+1)), Number(layer), Span(small.Low, small.High, ""))}
+		w.Loads[1] = LoadWords{lang.Text("previews of every source and of the programme"), w.T("%s × %s Mpx/s × %s", Number(float64(sources+1)), Number(layer), Span(small.Low, small.High, "%"))}
 		w.Says = w.T("%s of %s.", w.load(), w.limit())
 	}
 	p.add(nil, "graphics", c.ID, &l)

@@ -23,6 +23,9 @@ var shelf = slices.DeleteFunc(gear.Starter(), func(e gear.Entry) bool {
 // Newer is a rig with general kinds that came to the shelf later in the place of some of its things, as far as their leads fit.
 func Newer(r *rig.Rig, d *Dice) *rig.Rig {
 	kinds := gear.MoreKinds()
+	if d.Of(4) {
+		r.Show.PreviewPct = new(d.within(fact.Est(10, 2, 30)))
+	}
 	for range 1 + d.N(3) {
 		it := &r.Items[d.N(len(r.Items))]
 		g := Clone(kinds[d.N(len(kinds))].Gear)

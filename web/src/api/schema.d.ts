@@ -4827,6 +4827,19 @@ export interface components {
              * @enum {string}
              */
             motion?: "still" | "talk" | "stage" | "play" | "sport";
+            /** @description Share of a layer one of the program's previews takes, percent; 2 to 30 when not said */
+            previewPct?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             program: components["schemas"]["Program"];
             programme: components["schemas"]["Programme"];
             recordings?: components["schemas"]["Recording"][];
