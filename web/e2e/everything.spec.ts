@@ -49,19 +49,24 @@ async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] 
     const name = (e: Element) => (e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 80)
     const shown = (e: Element) =>
       (e as HTMLElement).offsetParent !== null || getComputedStyle(e).position === 'fixed'
+    /** What reads alike; things of the shelf, and sockets a lead goes to, are many: some of them stand for all. */
+    const kind = (e: Element) =>
+      e.closest('[data-testid=picker] li, [data-testid=targets] p')
+        ? 'an offer'
+        : `${e.tagName} ${name(e)} ${e.getAttribute('data-stage') ?? ''}`
     for (let round = 0; round < 400; round++) {
       for (const d of document.querySelectorAll('details:not([open])')) (d as HTMLDetailsElement).open = true
       const next = [
         ...document.querySelectorAll('button:not(:disabled), summary, [role=tab], [role=menuitem]'),
       ].find((e) => {
-        const key = `${e.tagName} ${name(e)} ${e.getAttribute('data-stage') ?? ''}`
+        const key = kind(e)
         const most = e.classList.contains('hop') ? 12 : 3
         return (
           shown(e) && !not.test(name(e)) && (seen.get(key) ?? 0) < most && !e.hasAttribute('data-pressed')
         )
       })
       if (!next) break
-      const key = `${next.tagName} ${name(next)} ${next.getAttribute('data-stage') ?? ''}`
+      const key = kind(next)
       seen.set(key, (seen.get(key) ?? 0) + 1)
       next.setAttribute('data-pressed', '')
       if (next.tagName === 'SUMMARY') continue
