@@ -10,8 +10,8 @@ import (
 	"eventether/core/rig"
 )
 
-// replace puts a thing of the shelf in an item's place. Leads move to sockets that fit, those in use first; what fits nowhere is
-// taken out, and what it led to is named.
+// replace puts a thing of the shelf in an item's place. Leads move to sockets that fit; what fits nowhere is taken out, and what
+// it led to is named.
 func (h *Hand) replace(it *rig.Item, e *Stocked) error {
 	old := it.Label
 	if err := h.fitLeads(it, &e.Gear); err != nil {
@@ -54,6 +54,15 @@ func (h *Hand) has(id string, owned bool, e *Stocked) error {
 	if !owned {
 		word = "to-buy"
 		h.note("%s is not owned: it has to be got", h.r.Item(id).Label)
+	}
+	if e.Price != nil && !owned {
+		price, err := e.Price.Amount.MarshalText()
+		if err != nil {
+			return &Refusal{err.Error()}
+		}
+		if err := h.do(rig.Edit{Do: "word", Path: "items/" + id + "/price", Word: string(price) + " " + e.Price.Currency}); err != nil {
+			return err
+		}
 	}
 	if was := h.r.Item(id).Owned; (was == nil || *was) == owned {
 		return nil
@@ -231,7 +240,7 @@ func (h *Hand) out(it *rig.Item) error {
 	return nil
 }
 
-// outWhole takes an item out with everything that serves nothing else: a source with its leads, its capture device, its supply.
+// outWhole takes an item out with everything that serves nothing else: a source with its leads, its converters and its capture device.
 func (h *Hand) outWhole(it *rig.Item) error {
 	label := it.Label
 	ids := []string{it.ID}

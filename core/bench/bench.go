@@ -4,6 +4,7 @@
 package bench
 
 import (
+	"errors"
 	"fmt"
 	"slices"
 	"strings"
@@ -13,7 +14,6 @@ import (
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
-	"eventether/core/limit"
 	"eventether/core/rig"
 )
 
@@ -28,15 +28,32 @@ type Act struct {
 	Whole bool   `json:"whole,omitempty" doc:"Of out: with everything that serves nothing else"`
 }
 
-// Acts are the things that can be done, each with what it needs.
-var Acts = []struct{ Do, Says string }{
-	{"more", "Put count of entry in; sources with their whole way to the computer, other things plugged in where they are plugged in as a rule."},
-	{"replace", "Put entry in the place of the item at; its leads move to sockets that fit, what does not fit is left loose."},
-	{"same", "The item at is the sheet entry of the shelf; what was measured in the rig is kept."},
-	{"between", "Put entry into the lead at."},
-	{"out", "Take the item at out; what hung on it is led past it where that fits, else left loose."},
-	{"connect", "Lead the socket at to the socket to; of sound: the microphone at goes into to."},
-	{"again", "One more of the item at, with its whole way."},
+// acts are the things that can be done, in one row each: what it needs, and how it is done.
+var acts = map[string]struct {
+	entry, item, lead bool // it needs a thing of the shelf; At is an item, or a lead
+	do                func(h *Hand, a *Act, it *rig.Item, l *rig.Lead, e *Stocked) error
+}{
+	// Things come in, sources with their whole way to the computer, others plugged in where they are plugged in as a rule.
+	"more": {entry: true, do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, e *Stocked) error { return h.more(e, max(1, a.Count)) }},
+	// Another thing in its place; leads move to sockets that fit, what does not fit is left loose.
+	"replace": {entry: true, item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, e *Stocked) error {
+		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.replace(it, e) })
+	}},
+	// It is a thing of the shelf; what was measured in the rig is kept.
+	"same": {entry: true, item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, e *Stocked) error {
+		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.same(it, e) })
+	}},
+	"between": {entry: true, lead: true, do: func(h *Hand, _ *Act, _ *rig.Item, l *rig.Lead, e *Stocked) error { return h.between(l, e) }},
+	// What hung on it is led past it where that fits, else left loose.
+	"out": {item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, _ *Stocked) error {
+		if a.Whole {
+			return h.outWhole(it)
+		}
+		return h.out(it)
+	}},
+	// One socket to another; of sound, what picks it up into what it goes through.
+	"connect": {do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, _ *Stocked) error { return h.connectAct(a.At, a.To) }},
+	"again":   {item: true, do: func(h *Hand, _ *Act, it *rig.Item, _ *rig.Lead, _ *Stocked) error { return h.again(it) }},
 }
 
 // Stocked is a thing on the shelf.
@@ -109,6 +126,10 @@ func (h *Hand) Socket(it *rig.Item, p *gear.Port) string { return h.socket(it, p
 func (h *Hand) LeadID() string { return h.leadID() }
 
 func (h *Hand) act(a *Act) error {
+	kind, known := acts[a.Do]
+	if !known {
+		return refuse("%s is nothing that can be done at the board", a.Do)
+	}
 	var entry *Stocked
 	if a.Entry != "" {
 		at := slices.IndexFunc(h.shelf, func(e Stocked) bool { return e.ID == a.Entry })
@@ -117,50 +138,23 @@ func (h *Hand) act(a *Act) error {
 		}
 		entry = &h.shelf[at]
 	}
-	it := h.r.Item(a.At)
-	lead := h.r.Lead(a.At)
-	switch a.Do {
-	case "more", "replace", "same", "between":
-		if entry == nil {
-			return refuse("choose a thing of the shelf first")
-		}
+	it, lead := h.r.Item(a.At), h.r.Lead(a.At)
+	switch {
+	case kind.entry && entry == nil:
+		return refuse("choose a thing of the shelf first")
+	case kind.item && it == nil:
+		return refuse("%s is not in this rig any more", a.At)
+	case kind.lead && lead == nil:
+		return refuse("%s is no lead of this rig any more", a.At)
 	}
-	switch a.Do {
-	case "replace", "same", "out", "again":
-		if it == nil {
-			return refuse("%s is not in this rig any more", a.At)
-		}
-	}
-	switch a.Do {
-	case "more":
-		return h.more(entry, max(1, a.Count))
-	case "replace":
-		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.replace(it, entry) })
-	case "same":
-		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.same(it, entry) })
-	case "between":
-		if lead == nil {
-			return refuse("%s is no lead of this rig any more", a.At)
-		}
-		return h.between(lead, entry)
-	case "out":
-		if a.Whole {
-			return h.outWhole(it)
-		}
-		return h.out(it)
-	case "connect":
-		return h.connectAct(a.At, a.To)
-	case "again":
-		return h.again(it)
-	}
-	return refuse("%s is nothing that can be done at the board", a.Do)
+	return kind.do(h, a, it, lead, entry)
 }
 
 // do makes an edit of the rig as far as it is done.
 func (h *Hand) do(edits ...rig.Edit) error {
 	after, err := rig.Apply(h.r, edits...)
 	if err != nil {
-		return &Refusal{err.Error()}
+		return &Refusal{errors.Unwrap(err).Error()} // without which edit of the act it was
 	}
 	h.r = after
 	h.done.Edits = append(h.done.Edits, edits...)
@@ -180,16 +174,7 @@ func (h *Hand) try(do func(*Hand) error) (*Hand, error) {
 
 // broken is how many limits a rig snaps, and how many are untested.
 func broken(r *rig.Rig) (snapped, untested int) {
-	judge.LookRig(r, func(v *judge.Verdict) {
-		for i := range v.Results {
-			switch v.Results[i].Counts() {
-			case limit.Snapped:
-				snapped++
-			case limit.Untested:
-				untested++
-			}
-		}
-	})
+	judge.LookRig(r, func(v *judge.Verdict) { snapped, untested = v.Breaks() })
 	return snapped, untested
 }
 

@@ -2,6 +2,8 @@ package bench
 
 import (
 	"fmt"
+	"maps"
+	"reflect"
 	"slices"
 	"strings"
 	"testing"
@@ -14,6 +16,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 )
 
 // starter is the shelf as it comes, nothing owned but what is named.
@@ -89,7 +92,7 @@ func TestMore(t *testing.T) {
 	t.Run("into the switcher that stands there", func(t *testing.T) {
 		r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "camcorder", Count: 2})
 		for _, id := range []string{"camcorder", "camcorder-2"} {
-			l := LeadIn(r, id+".hdmi")
+			l := r.LeadIn(id + ".hdmi")
 			require.NotNil(t, l)
 			require.True(t, strings.HasPrefix(l.To, "four-input-switcher.in-"), l.To)
 		}
@@ -100,14 +103,14 @@ func TestMore(t *testing.T) {
 	})
 	t.Run("beside the tethers: drive, interface, strip, bank", func(t *testing.T) {
 		r, notes := did(t, one(t), starter("fast-drive", "audio-interface", "mains-strip", "power-bank"), Act{Do: "more", Entry: "audio-interface"}, Act{Do: "more", Entry: "mains-strip"}, Act{Do: "more", Entry: "power-bank"})
-		require.NotNil(t, LeadIn(r, "audio-interface.usb"))
+		require.NotNil(t, r.LeadIn("audio-interface.usb"))
 		require.Equal(t, []string{"Power bank is not connected yet: pick up one of its sockets"}, notes)
 	})
 }
 
 func TestBetweenAndOut(t *testing.T) {
 	before := one(t)
-	lead := LeadIn(before, "camera-1.hdmi").ID
+	lead := before.LeadIn("camera-1.hdmi").ID
 	r, _ := did(t, before, starter(), Act{Do: "between", At: lead, Entry: "splitter"})
 	require.Equal(t, "Camera with HDMI > HDMI splitter, one to two > Stick 1 > Laptop > Camera with HDMI", way(t, r, "Camera with HDMI"))
 	after, notes := did(t, r, starter(), Act{Do: "out", At: "hdmi-splitter-one-to-two"})
@@ -119,7 +122,7 @@ func TestBetweenAndOut(t *testing.T) {
 	_, err = Do(before, Act{Do: "between", At: lead, Entry: "four-port-hub"}, starter())
 	require.ErrorContains(t, err, "nothing that takes HDMI")
 
-	usb := LeadIn(before, "stick-1.usb").ID
+	usb := before.LeadIn("stick-1.usb").ID
 	r, _ = did(t, before, starter(), Act{Do: "between", At: usb, Entry: "four-port-hub"}, Act{Do: "more", Entry: "webcam"})
 	require.Contains(t, way(t, r, "Camera with HDMI"), "USB hub")
 	r, notes = did(t, r, starter(), Act{Do: "out", At: "usb-hub"})
@@ -196,7 +199,7 @@ func TestWhatDoesNotFitSaysWhy(t *testing.T) {
 	_, err := Do(r, Act{Do: "connect", At: "studio-camera-with-sdi.hdmi", To: "usb-hub.p1"}, starter())
 	require.ErrorContains(t, err, "a capture device stands between them")
 	r, _ = did(t, r, starter(), Act{Do: "connect", At: "monitor.in", To: "four-input-switcher.out"})
-	require.Equal(t, "four-input-switcher.out", LeadIn(r, "monitor.in").From, "called from the end that gives")
+	require.Equal(t, "four-input-switcher.out", r.LeadIn("monitor.in").From, "called from the end that gives")
 }
 
 func TestSoundByHand(t *testing.T) {
@@ -224,7 +227,7 @@ func TestOffers(t *testing.T) {
 			require.Equal(t, o.State, judge.Rig(after).State, o.Name)
 		}
 	}
-	offers, err = Offers(r, judge.Rig(r), Act{Do: "between", At: LeadIn(r, "camera-1.hdmi").ID}, shelf)
+	offers, err = Offers(r, judge.Rig(r), Act{Do: "between", At: r.LeadIn("camera-1.hdmi").ID}, shelf)
 	require.NoError(t, err)
 	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "splitter" && o.Fits }))
 	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "four-port-hub" && !o.Fits && o.Why == "takes no HDMI" }))
@@ -334,7 +337,7 @@ func TestBegin(t *testing.T) {
 		Things: []Counted{{"four-input-switcher", 1}, {"lapel-microphone", 2}, {"interface-two", 1}}}, starter())
 	require.NoError(t, err)
 	for n := range 3 {
-		l := LeadIn(r, fmt.Sprintf("camera-with-hdmi%s.hdmi", []string{"", "-2", "-3"}[n]))
+		l := r.LeadIn(fmt.Sprintf("camera-with-hdmi%s.hdmi", []string{"", "-2", "-3"}[n]))
 		require.Contains(t, l.To, "four-input-switcher.in-", "cameras go into the switcher there is")
 	}
 	require.Len(t, r.Sound.Paths, 2)
@@ -360,4 +363,33 @@ func TestBegin(t *testing.T) {
 		_, err := Begin(bad, starter())
 		require.Error(t, err)
 	}
+}
+
+// What takes the place of another and is not owned costs what it costs, not what the other did.
+func TestReplacedCostsItsPrice(t *testing.T) {
+	r := one(t)
+	was := gear.Money{Amount: 100, Currency: "EUR"}
+	for i := range r.Items {
+		r.Items[i].Price = &was
+	}
+	after, notes := did(t, r, starter(), Act{Do: "replace", At: "stick-1", Entry: "4k-stick"})
+	require.Equal(t, &gear.Money{Amount: 12000, Currency: "EUR"}, after.Item("stick-1").Price)
+	require.False(t, *after.Item("stick-1").Owned)
+	require.Contains(t, notes, "Stick 1 is not owned: it has to be got")
+}
+
+// What stands there with nothing in any of its sockets is named: silence is never slack.
+func TestWhatIsLooseIsNamed(t *testing.T) {
+	for _, entry := range []string{"monitor", "field-recorder", "four-port-hub", "dock", "4k-stick", "four-input-switcher", "splitter", "audio-interface"} {
+		e := starter()[slices.IndexFunc(starter(), func(s Stocked) bool { return s.ID == entry })]
+		r, err := rig.Apply(one(t), rig.Edit{Do: "add", NewItem: &rig.Item{ID: "loose", Label: "Loose", Gear: e.Gear}})
+		require.NoError(t, err)
+		require.True(t, slices.ContainsFunc(judge.Rig(r).Unjudged, func(n rules.NotJudged) bool { return n.Ref == "loose" }), entry)
+	}
+}
+
+// Every act a request may name is done, and no other.
+func TestActsAreThoseOfTheSchema(t *testing.T) {
+	f, _ := reflect.TypeFor[Act]().FieldByName("Do")
+	require.ElementsMatch(t, slices.Collect(maps.Keys(acts)), strings.Split(f.Tag.Get("enum"), ","))
 }

@@ -73,7 +73,7 @@ func WhyNot(r *rig.Rig, a, b string) string {
 		return lang.Text("both are on %s: a lead back into the same thing is a loop", ai.Label)
 	}
 	for _, ref := range []string{a, b} {
-		if l := LeadIn(r, ref); l != nil {
+		if l := r.LeadIn(ref); l != nil {
 			it, p := r.Port(ref)
 			other, _ := r.Port(otherEnd(l, ref))
 			if other == nil {
@@ -127,16 +127,6 @@ func pick[T any](first bool, a, b T) T {
 		return a
 	}
 	return b
-}
-
-// LeadIn is the lead in a socket, nil where it is free.
-func LeadIn(r *rig.Rig, ref string) *rig.Lead {
-	for i := range r.Leads {
-		if l := &r.Leads[i]; l.From == ref || l.To == ref {
-			return l
-		}
-	}
-	return nil
 }
 
 func otherEnd(l *rig.Lead, ref string) string {

@@ -60,7 +60,7 @@ func TestEveryRigIsReachedByActs(t *testing.T) {
 				continue
 			}
 			require.NoError(t, err, "seed %d %s: %s to %s", seed, l.ID, l.From, l.To)
-			got := LeadIn(h.r, end(l.From))
+			got := h.r.LeadIn(end(l.From))
 			require.NotNil(t, got)
 			require.Equal(t, end(l.To), got.To)
 			length := l.LengthM

@@ -53,7 +53,7 @@ func (h *Hand) again(it *rig.Item) error {
 // free are the sockets of an item without a lead, of the given directions.
 func free(r *rig.Rig, it *rig.Item, dirs ...gear.Direction) (out []*gear.Port) {
 	for i := range it.Gear.Ports {
-		if p := &it.Gear.Ports[i]; slices.Contains(dirs, p.Direction) && LeadIn(r, it.ID+"."+p.ID) == nil {
+		if p := &it.Gear.Ports[i]; slices.Contains(dirs, p.Direction) && r.LeadIn(it.ID+"."+p.ID) == nil {
 			out = append(out, p)
 		}
 	}
@@ -228,7 +228,7 @@ func (h *Hand) byNetwork(it *rig.Item, out *gear.Port) error {
 		to := &h.r.Items[i]
 		for j := range to.Gear.Ports {
 			p := &to.Gear.Ports[j]
-			if p.Connector == gear.LAN && p.Direction.Takes() && LeadIn(h.r, to.ID+"."+p.ID) == nil {
+			if p.Connector == gear.LAN && p.Direction.Takes() && h.r.LeadIn(to.ID+"."+p.ID) == nil {
 				return h.join(it.ID+"."+out.ID, to.ID+"."+p.ID)
 			}
 		}

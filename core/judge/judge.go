@@ -87,6 +87,19 @@ func (v *Verdict) Count(s limit.State) int {
 	return n
 }
 
+// Breaks is how many limits count as snapped, and how many as untested.
+func (v *Verdict) Breaks() (snapped, untested int) {
+	for i := range v.Results {
+		switch v.Results[i].Counts() {
+		case limit.Snapped:
+			snapped++
+		case limit.Untested:
+			untested++
+		}
+	}
+	return snapped, untested
+}
+
 // Look judges a rig as it stands and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
 func Look(r *rig.Rig, look func(*Verdict)) {
 	m := rooms.Get().(*room)

@@ -3,7 +3,6 @@ package judge
 import (
 	"slices"
 
-	"eventether/core/limit"
 	"eventether/core/place"
 	"eventether/core/rig"
 )
@@ -49,16 +48,7 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 		if err != nil || len(rig.Check(after)) > 0 {
 			return 1 << 20, 0
 		}
-		Look(after, func(v *Verdict) {
-			for i := range v.Results {
-				switch v.Results[i].Counts() {
-				case limit.Snapped:
-					snapped++
-				case limit.Untested:
-					untested++
-				}
-			}
-		})
+		Look(after, func(v *Verdict) { snapped, untested = v.Breaks() })
 		return snapped, untested
 	}
 	placed := put(best)

@@ -324,6 +324,16 @@ func (r *Rig) Lead(id string) *Lead {
 	return nil
 }
 
+// LeadIn is the lead in a socket such as "pc.front-left"; nil where it is free.
+func (r *Rig) LeadIn(ref string) *Lead {
+	for i := range r.Leads {
+		if l := &r.Leads[i]; l.From == ref || l.To == ref {
+			return l
+		}
+	}
+	return nil
+}
+
 // Port finds the port a reference such as "pc.front-left" names; nils when there is none.
 func (r *Rig) Port(ref string) (*Item, *gear.Port) {
 	id, port := SplitRef(ref)

@@ -11,6 +11,7 @@ import (
 	"eventether/core/rig"
 )
 
+// chain does what a line that joins things says.
 func (r *reader) chain(s *statement) {
 	if r.isVoice(s) {
 		r.voiceLine(s)
@@ -32,12 +33,14 @@ func (r *reader) chain(s *statement) {
 			continue
 		}
 		if !e.quoted && !e.bracket {
-			_, _, known := r.thing(e)
-			if kind, _ := r.sheet(e.label); kind != nil {
-				known = true
+			known := false // in a whole rig names that read as leads stand in quotes
+			if !r.whole {
+				_, _, known = r.thing(e)
+				kind, _ := r.sheet(e.label)
+				known = known || kind != nil
 			}
 			if !known {
-				if l, ok, unknown := leadIn(e.text); ok || unknown != "" {
+				if l, ok, unknown := leadIn(e.text); ok || unknown != "" && !r.whole {
 					switch {
 					case !ok:
 						r.bad(e.span, r.gradesFor(at), "“%s” says no grade of a lead", unknown)
@@ -68,7 +71,7 @@ func (r *reader) chain(s *statement) {
 			continue
 		}
 		if at != nil {
-			if id := r.join(at.ID, sock, it.ID, socket, is, e, i+1 < len(s.chain)); id != "" {
+			if id := r.join(at.ID, sock, it.ID, socket, is, e); id != "" {
 				r.lead, r.item = id, ""
 			} else {
 				return
@@ -77,7 +80,7 @@ func (r *reader) chain(s *statement) {
 		} else {
 			r.item, sock = it.ID, socket
 			if socket.text != "" && portOf(it, socket.text) < 0 {
-				r.bad(socket, portNames(it, nil), "%s has no socket “%s”", it.Label, socket.text)
+				r.bad(socket, portNames(it), "%s has no socket “%s”", it.Label, socket.text)
 				return
 			}
 		}
@@ -88,6 +91,7 @@ func (r *reader) chain(s *statement) {
 	}
 }
 
+// gradesFor are the grades of lead a thing's free sockets take.
 func (r *reader) gradesFor(it *rig.Item) []string {
 	var out []string
 	for i := range grades {
@@ -98,12 +102,14 @@ func (r *reader) gradesFor(it *rig.Item) []string {
 	return out
 }
 
+// soundOnly tells whether a thing picks up sound and has no socket a lead goes into; hears, whether sound goes into one.
 func soundOnly(g *gear.Gear) bool { return picksUp(g) && len(g.Ports) == 0 }
 
 func hears(g *gear.Gear) bool {
 	return g.Kind == gear.AudioInterface || g.Kind == gear.Mixer || g.Sound != nil && g.Sound.Takes != ""
 }
 
+// listen puts the sound of one thing through another: the voice is called as what picks it up.
 func (r *reader) listen(mic, into *rig.Item, e *element) {
 	sound := rig.Sound{Paths: []rig.SoundPath{}}
 	if had := r.Rig().Sound; had != nil {
@@ -115,7 +121,8 @@ func (r *reader) listen(mic, into *rig.Item, e *element) {
 	}
 }
 
-func (r *reader) join(a string, asock span, b string, bsock span, is said, e *element, on bool) string {
+// join lays a lead between two things; the id of the lead, or "" where none goes.
+func (r *reader) join(a string, asock span, b string, bsock span, is said, e *element) string {
 	rg := r.Rig()
 	from, to := rg.Item(a), rg.Item(b)
 	sockets := func(it *rig.Item, s span) ([]string, bool) {
@@ -128,7 +135,7 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 		}
 		at := portOf(it, s.text)
 		if at < 0 {
-			r.bad(s, portNames(it, nil), "%s has no socket “%s”", it.Label, s.text)
+			r.bad(s, portNames(it), "%s has no socket “%s”", it.Label, s.text)
 			return nil, false
 		}
 		return []string{it.ID + "." + it.Gear.Ports[at].ID}, true
@@ -210,6 +217,8 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 	return l.ID
 }
 
+// better tells whether a pair of sockets is to be taken rather than another: the picture that goes out before one that is only passed
+// on, pictures before plugs, a plug into a socket of its shape.
 func better(r *rig.Rig, a, b [2]string, host bool) bool {
 	rank := func(x [2]string) (n int) {
 		_, p := r.Port(x[0])
@@ -228,8 +237,10 @@ func better(r *rig.Rig, a, b [2]string, host bool) bool {
 	return rank(a) < rank(b)
 }
 
+// runs are the words for what a thing runs on.
 var runs = map[string]string{"battery": "battery", "mains": "mains", "dummy battery": "mains", "adapter": "mains", "usb": "usb", "grip": "grip"}
 
+// power says what a thing runs on, or gets its power from.
 func (r *reader) power(id string, e *element) {
 	edit := rig.Edit{Do: "runs-on", Item: id, Word: runs[strings.ToLower(e.label)]}
 	if edit.Word == "" || e.quoted || e.bracket {
@@ -247,6 +258,7 @@ func (r *reader) power(id string, e *element) {
 	}
 }
 
+// isVoice tells whether a line says how somebody's voice gets to air: its first part is nothing of the rig, the next picks sound up.
 func (r *reader) isVoice(s *statement) bool {
 	if len(s.chain) < 2 || s.chain[0].bracket || s.chain[1].by == power {
 		return false
@@ -274,18 +286,13 @@ func picksUp(g *gear.Gear) bool {
 	return g.Kind == gear.Microphone || g.Kind == gear.WirelessSound || g.Sound != nil && g.Sound.Microphone != ""
 }
 
+// voiceLine says how a voice gets to air: what picks it up, and what it goes through. From the last of those on, leads may follow.
 func (r *reader) voiceLine(s *statement) {
 	if len(s.chain) < 2 {
 		r.bad(s.chain[0].span, nil, "what picks the voice up?")
 		return
 	}
 	p := rig.SoundPath{Voice: s.chain[0].label}
-	if r.whole || s.chain[0].quoted {
-		p.Voice = strings.Trim(s.chain[0].text, `"`)
-		if s.chain[0].quoted {
-			p.Voice = s.chain[0].label
-		}
-	}
 	var before string
 	for i := 1; i < len(s.chain); i++ {
 		e := &s.chain[i]
@@ -301,7 +308,7 @@ func (r *reader) voiceLine(s *statement) {
 			p.From = it.ID
 		case it.IsHost():
 			if !s.voice && r.joined(before, it.ID) == nil {
-				if r.join(before, span{}, it.ID, socket, said{}, e, false) == "" {
+				if r.join(before, span{}, it.ID, socket, said{}, e) == "" {
 					return
 				}
 			}
@@ -322,6 +329,7 @@ func (r *reader) voiceLine(s *statement) {
 	r.voice = len(sound.Paths) - 1
 }
 
+// joined is a lead between two things, nil where there is none.
 func (r *reader) joined(a, b string) *rig.Lead {
 	for i := range r.Rig().Leads {
 		l := &r.Rig().Leads[i]

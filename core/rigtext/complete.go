@@ -84,7 +84,7 @@ func Complete(r *rig.Rig, line string, at int, shelf []bench.Stocked) []Completi
 			}
 			for j := range it.Gear.Ports {
 				p := &it.Gear.Ports[j]
-				if p.Direction.Takes() && bench.LeadIn(r, it.ID+"."+p.ID) == nil && (prev == nil || sendsInto(r, prev, p)) {
+				if p.Direction.Takes() && r.LeadIn(it.ID+"."+p.ID) == nil && (prev == nil || sendsInto(r, prev, p)) {
 					offer(quoted(it.Label)+" "+rig.PortName(p), bench.FamilyName(p.Connector.Family()))
 				}
 			}
@@ -157,14 +157,14 @@ func before(r *rig.Rig, half string, shelf []bench.Stocked) *rig.Item {
 // sendsInto tells whether a free socket of a thing goes into a socket.
 func sendsInto(r *rig.Rig, it *rig.Item, p *gear.Port) bool {
 	return slices.ContainsFunc(it.Gear.Ports, func(q gear.Port) bool {
-		return q.Direction.Sends() && q.Connector.Family() == p.Connector.Family() && bench.LeadIn(r, it.ID+"."+q.ID) == nil
+		return q.Direction.Sends() && q.Connector.Family() == p.Connector.Family() && r.LeadIn(it.ID+"."+q.ID) == nil
 	})
 }
 
 // sendsBy tells whether a thing has a free socket of a family to send by.
 func sendsBy(r *rig.Rig, it *rig.Item, f gear.Family) bool {
 	return slices.ContainsFunc(it.Gear.Ports, func(q gear.Port) bool {
-		return q.Direction.Sends() && q.Connector.Family() == f && bench.LeadIn(r, it.ID+"."+q.ID) == nil
+		return q.Direction.Sends() && q.Connector.Family() == f && r.LeadIn(it.ID+"."+q.ID) == nil
 	})
 }
 

@@ -2,7 +2,6 @@ package rigtext
 
 import (
 	"encoding/json"
-	"fmt"
 	"slices"
 	"strings"
 
@@ -10,6 +9,7 @@ import (
 	"eventether/core/rig"
 )
 
+// facts says of what the line above is about everything that stands below it.
 func (r *reader) facts(lines []statement) {
 	n := 0
 	for n < len(lines) && lines[n].key != nil && lines[n].below {
@@ -59,6 +59,7 @@ func (r *reader) try(s *statement, edits ...rig.Edit) {
 	}
 }
 
+// stated puts facts into a document and reads it; false where one of them cannot be said of it, which is then told.
 func (r *reader) stated(lines []statement, tree map[string]any, v any) bool {
 	with := func(but int) error {
 		t := cloneTree(tree).(map[string]any)
@@ -88,6 +89,7 @@ func (r *reader) stated(lines []statement, tree map[string]any, v any) bool {
 	return false
 }
 
+// state says of an item that was there what can be stated by itself.
 func (r *reader) state(s *statement) {
 	path := "items/" + r.item + "/" + strings.ReplaceAll(s.key.path, ".", "/")
 	edit := rig.Edit{Do: "word", Path: path, Word: s.key.value}
@@ -101,6 +103,7 @@ func (r *reader) state(s *statement) {
 	}
 }
 
+// replaceItem puts another document in the place of an item that came with this text, leads and all that names it as they were.
 func (r *reader) replaceItem(id string, fresh rig.Item) {
 	rg := r.Rig()
 	for i := range rg.Items {
@@ -123,6 +126,7 @@ func (r *reader) replaceItem(id string, fresh rig.Item) {
 	r.item = fresh.ID
 }
 
+// topFacts says what is said of the rig as a whole.
 func (r *reader) topFacts() {
 	var all []statement
 	for _, s := range r.top {
@@ -130,7 +134,7 @@ func (r *reader) topFacts() {
 		head, rest, _ := strings.Cut(s.key.path, ".")
 		switch {
 		case head == "rig" && rest == "":
-			r.try(&s, rig.Edit{Do: "name", Name: fmt.Sprint(valueOr(s.key.value))})
+			r.try(&s, rig.Edit{Do: "name", Name: plainText(s.key.value)})
 			continue
 		case head == "rig":
 			r.bad(s.at, nil, "the name of the rig has no parts")
@@ -152,17 +156,22 @@ func (r *reader) topFacts() {
 	}
 	show, sound := fresh.Show, fresh.Sound
 	r.try(&all[0], rig.Edit{Do: "show", Show: &show}, rig.Edit{Do: "sound", Sound: sound})
+	if r.said { // the rest is not said beside others, and the rig is somebody's
+		return
+	}
 	to := r.Rig()
 	to.Notes, to.Ceiling, to.Uplink, to.WorkMinutes = fresh.Notes, fresh.Ceiling, fresh.Uplink, fresh.WorkMinutes
 }
 
-func valueOr(s string) string {
+// plainText is a text as it was meant: without the quotes it may stand in.
+func plainText(s string) string {
 	if v, ok := valueOf(s).(string); ok {
 		return v
 	}
 	return s
 }
 
+// byLabel turns the names of things in what is said of a show into their ids.
 func (r *reader) byLabel(path, value string) string {
 	if path != "recordings" && path != "also" {
 		return value
@@ -182,6 +191,7 @@ func (r *reader) byLabel(path, value string) string {
 	return valueText(list)
 }
 
+// renamed calls the things otherwise that recordings and programs name.
 func renamed(list []any, name func(string) string) {
 	for _, e := range list {
 		m, _ := e.(map[string]any)

@@ -3,10 +3,10 @@ package rigtext
 import (
 	"regexp"
 	"slices"
-	"strconv"
 	"strings"
 
 	"eventether/core/gear"
+	"eventether/core/typed"
 )
 
 // grade is one grade of a lead: its word in a rig, its name in a text, and what has to be said to mean it.
@@ -56,7 +56,8 @@ func gradeName(word string) string {
 	return ""
 }
 
-var lengthOf = regexp.MustCompile(`(?i)(?:^|\s)(\d+(?:[.,]\d+)?)\s*(m|cm|ft|feet|metres|meters)$`)
+// lengthOf is a length at the end of what is said of a lead; typed.Number reads it.
+var lengthOf = regexp.MustCompile(`(?:^|\s)(\d+(?:[.,]\d+)?\s*[a-z]+)$`)
 
 // said is what an element says of a lead.
 type said struct {
@@ -69,14 +70,7 @@ type said struct {
 func leadIn(text string) (s said, ok bool, unknown string) {
 	rest := text
 	if m := lengthOf.FindStringSubmatchIndex(text); m != nil {
-		v, err := strconv.ParseFloat(strings.ReplaceAll(text[m[2]:m[3]], ",", "."), 64)
-		if err == nil {
-			switch strings.ToLower(text[m[4]:m[5]]) {
-			case "cm":
-				v /= 100
-			case "ft", "feet":
-				v *= 0.3048
-			}
+		if v, err := typed.Number(text[m[2]:m[3]], "m"); err == nil {
 			s.metres, rest = &v, text[:m[0]]
 		}
 	}

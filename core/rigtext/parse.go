@@ -1,6 +1,7 @@
 package rigtext
 
 import (
+	"encoding/json"
 	"regexp"
 	"strings"
 
@@ -71,7 +72,7 @@ type statement struct {
 
 var (
 	factLine  = regexp.MustCompile(`^([A-Za-z][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_+-]+)*)\s*:(?:\s+|$)(.*)$`)
-	sheetLine = regexp.MustCompile(`^\[([^\]>]+)\]\s+is\s+(?:a|an)\s+(\S+)$`)
+	sheetLine = regexp.MustCompile(`^\[("(?:[^"\\]|\\.)*"|[^\]>"]+)\]\s+is\s+(?:a|an)\s+(\S+)$`)
 	quoteMark = regexp.MustCompile(`^(?:> ?)+`)
 	topKeys   = map[string]bool{"rig": true, "notes": true, "show": true, "uplink": true, "ceiling": true, "workMinutes": true, "sound": true}
 )
@@ -118,7 +119,7 @@ func parse(text string) (out []statement, problems []Mark) {
 			continue
 		}
 		if m := sheetLine.FindStringSubmatch(body); m != nil {
-			s.sheet, s.kind = m[1], m[2]
+			s.sheet, s.kind = unquoted(m[1]), m[2]
 			s.at = span{body, lead, lead + len(body)}
 			out = append(out, s)
 			continue
@@ -158,7 +159,9 @@ func chain(line, body string, lead int) (out []element, why *Mark) {
 	}
 	for i := 0; i < len(body); i++ {
 		switch c := body[i]; {
-		case c == '"' && !bracket:
+		case c == '\\' && quoted:
+			i++
+		case c == '"':
 			quoted = !quoted
 		case quoted:
 		case c == '[':
@@ -175,54 +178,78 @@ func chain(line, body string, lead int) (out []element, why *Mark) {
 		}
 	}
 	if quoted || bracket {
-		return nil, &Mark{From: runes(line, lead+start), To: runes(line, len(line)), Text: lang.Text(pickText(quoted)), Wants: []string{}}
+		return nil, &Mark{From: runes(line, lead+start), To: runes(line, len(line)), Text: unclosed(quoted), Wants: []string{}}
 	}
 	cut(len(body))
 	for i := range out {
 		e := &out[i]
 		if e.text == "" {
-			what := "nothing stands here"
-			return nil, &Mark{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1), Text: lang.Text(what), Wants: []string{}}
+			return nil, &Mark{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1), Text: lang.Text("nothing stands here"), Wants: []string{}}
 		}
 		e.parts()
 	}
 	return out, nil
 }
 
-func pickText(quoted bool) string {
+func unclosed(quoted bool) string {
 	if quoted {
-		return "the quotes are not closed"
+		return lang.Text("the quotes are not closed")
 	}
-	return "the bracket is not closed"
+	return lang.Text("the bracket is not closed")
 }
 
 // parts takes an element apart: a name, in quotes or not, a sheet in brackets, a socket.
 func (e *element) parts() {
 	text, from := e.text, e.from
-	if strings.HasPrefix(text, `"`) {
-		if end := strings.Index(text[1:], `"`); end >= 0 {
-			e.label, e.quoted = text[1:1+end], true
-			from += end + 2
-			text = text[end+2:]
-		}
+	if n := quotedLen(text); n > 0 {
+		e.label, e.quoted = unquoted(text[:n]), true
+		text, from = text[n:], from+n
 	}
-	if open := strings.Index(text, "["); open >= 0 {
-		if end := strings.Index(text[open:], "]"); end >= 0 {
-			if !e.quoted {
-				e.label = strings.TrimSpace(text[:open])
-			}
-			e.sheet, e.bracket = strings.TrimSpace(text[open+1:open+end]), true
-			from += open + end + 1
-			text = text[open+end+1:]
-			e.rest = trimmed(text, from)
-			return
+	open := strings.Index(text, "[")
+	if open < 0 {
+		if e.rest = trimmed(text, from); !e.quoted {
+			e.label, e.rest = e.text, span{}
 		}
-	}
-	if e.quoted {
-		e.rest = trimmed(text, from)
 		return
 	}
-	e.label = e.text
+	if !e.quoted {
+		e.label = strings.TrimSpace(text[:open])
+	}
+	inside := text[open+1:]
+	skip := len(inside) - len(strings.TrimLeft(inside, " "))
+	skip += quotedLen(inside[skip:])
+	end := strings.Index(inside[skip:], "]") // there is one: chain has seen to it
+	e.sheet, e.bracket = unquoted(strings.TrimSpace(inside[:skip+end])), true
+	n := open + 1 + skip + end + 1
+	e.rest = trimmed(text[n:], from+n)
+}
+
+// quotedLen is how much of a text is a name in quotes; 0 where it begins with none.
+func quotedLen(text string) int {
+	if !strings.HasPrefix(text, `"`) {
+		return 0
+	}
+	for i := 1; i < len(text); i++ {
+		switch text[i] {
+		case '\\':
+			i++
+		case '"':
+			return i + 1
+		}
+	}
+	return 0
+}
+
+// unquoted is a name without the quotes it may stand in; within them it is written as in JSON.
+func unquoted(text string) string {
+	if quotedLen(text) != len(text) || text == "" {
+		return text
+	}
+	var s string
+	if json.Unmarshal([]byte(text), &s) != nil {
+		return text[1 : len(text)-1]
+	}
+	return s
 }
 
 func trimmed(text string, from int) span {

@@ -16,11 +16,9 @@ import (
 )
 
 // Head is the first line of a whole rig as text: nothing is proposed for what such a text does not say.
-
 const Head = "# eventether rig text 1"
 
 // Reading is what a text says.
-
 type Reading struct {
 	Rig      *rig.Rig
 	Done     *bench.Done
@@ -28,7 +26,6 @@ type Reading struct {
 }
 
 // Blank is the rig a text begins with: the show a start has, and nothing in it.
-
 func Blank() *rig.Rig {
 	rate := picture.NewRate(30000, 1001)
 	est := fact.Est(10, 2, 50)
@@ -39,7 +36,6 @@ func Blank() *rig.Rig {
 }
 
 // Read reads a whole rig.
-
 func Read(text string, shelf []bench.Stocked) *Reading {
 	r := newReader(Blank(), shelf)
 	r.whole = strings.Contains(text, Head)
@@ -48,7 +44,6 @@ func Read(text string, shelf []bench.Stocked) *Reading {
 }
 
 // Say reads lines said of a rig that is there; what comes of them is a list of edits.
-
 func Say(on *rig.Rig, text string, shelf []bench.Stocked) *Reading {
 	r := newReader(on, shelf)
 	r.said = true
@@ -130,9 +125,7 @@ func (r *reader) read(text string) {
 }
 
 // computerFirst puts the computer in that takes the pictures, wherever in the text it is named: its sockets are called by their names
-
 // alone. Where none is named, a laptop is proposed.
-
 func (r *reader) computerFirst(lines []statement) {
 	if r.whole || slices.ContainsFunc(r.Rig().Items, func(it rig.Item) bool { return it.IsHost() }) {
 		return
@@ -167,7 +160,6 @@ func (r *reader) computerFirst(lines []statement) {
 }
 
 // ownSheets reads the sheets a text brings with it.
-
 func (r *reader) ownSheets(lines []statement) {
 	var tree map[string]any
 	for i := range lines {
@@ -200,7 +192,6 @@ func (r *reader) checkSheet(s *statement, tree map[string]any) {
 }
 
 // plainError is an error of reading JSON without the words of the reader.
-
 func plainError(err error) string {
 	text := strings.TrimPrefix(err.Error(), "json: ")
 	if name, ok := strings.CutPrefix(text, "unknown field "); ok {
@@ -209,66 +200,7 @@ func plainError(err error) string {
 	return text
 }
 
-// sheet finds a sheet by its name: of the text itself, of the shelf, a general kind.
-
-// general is a general kind by its name.
-
-// thing finds what an element names: an item, and a socket where one is said. known is false where it names nothing.
-
-// portOf finds a socket of an item by its name, its id, or what it is where there is only one of that; -1 for none.
-
-// newThing puts a new item in, of the sheet an element names.
-
-// nearest are names of sheets that share a word with what was typed, at most five.
-
-// find is the item an element names, put in where it is new.
-
-// kindBefore is how much of what was typed is the name of a kind, with one of its sockets behind it; 0 for none.
-
-// chain does what a line that joins things says.
-
-// gradesFor are the grades of lead a thing's free sockets take.
-
-// soundOnly tells whether a thing picks up sound and has no socket a lead goes into; hears, whether sound goes into one.
-
-// listen puts the sound of one thing through another: the voice is called as what picks it up.
-
-// portNames are the sockets of an item as they are called, those that are wanted.
-
-// join lays a lead between two things; the id of the lead, or "" where none goes.
-
-// better tells whether a pair of sockets is to be taken rather than another: the picture that goes out before one that is only passed
-
-// on, pictures before plugs, a plug into a socket of its shape.
-
-// runs are the words for what a thing runs on.
-
-// power says what a thing runs on, or gets its power from.
-
-// isVoice tells whether a line says how somebody's voice gets to air: its first part is nothing of the rig, the next picks sound up.
-
-// voiceLine says how a voice gets to air: what picks it up, and what it goes through. From the last of those on, leads may follow.
-
-// joined is a lead between two things, nil where there is none.
-
-// facts says of what the line above is about everything that stands below it.
-
-// stated puts facts into a document and reads it; false where one of them cannot be said of it, which is then told.
-
-// state says of an item that was there what can be stated by itself.
-
-// replaceItem puts another document in the place of an item that came with this text, leads and all that names it as they were.
-
-// topFacts says what is said of the rig as a whole.
-
-// valueOr is a text as it was meant: without the quotes it may stand in.
-
-// byLabel turns the names of things in what is said of a show into their ids.
-
-// renamed calls the things otherwise that recordings and programs name.
-
 // rest proposes what was not said: a computer where there is none, and the way of every new thing that has none.
-
 func (r *reader) rest() {
 	if r.whole || len(r.fresh) == 0 {
 		return
@@ -290,7 +222,6 @@ func (r *reader) rest() {
 }
 
 // leadsOn tells whether the picture or the plug of a thing goes somewhere already: of what hands pictures to a computer, its plug.
-
 func (r *reader) leadsOn(it *rig.Item) bool {
 	var all, plugs []string
 	for i := range it.Gear.Ports {
@@ -304,5 +235,5 @@ func (r *reader) leadsOn(it *rig.Item) bool {
 	if len(plugs) > 0 {
 		all = plugs
 	}
-	return len(all) == 0 || slices.ContainsFunc(all, func(ref string) bool { return bench.LeadIn(r.Rig(), ref) != nil })
+	return len(all) == 0 || slices.ContainsFunc(all, func(ref string) bool { return r.Rig().LeadIn(ref) != nil })
 }

@@ -106,8 +106,32 @@ func TestWrittenAndReadIsTheSame(t *testing.T) {
 		if seed%3 == 0 {
 			r = judge.Rig(r).Rig
 		}
+		if seed%4 == 1 {
+			oddNames(r, rigtest.NewDice(seed))
+		}
 		same(t, r, fmt.Sprint("seed ", 8_000_000+seed))
 	}
+}
+
+// oddNames calls things as nobody should: as leads, sockets and parts of each other are called, with every sign the text form has a
+// meaning for.
+func oddNames(r *rig.Rig, d *rigtest.Dice) {
+	odd := []string{`a "b"`, "x > y", "[z]", "HDMI", "5 m", "High Speed HDMI", "#7", "voice of", "Straße İ", "left", "mains", "back\\slash", "tab\there", "two\nlines", "key: value", "Stick", "Stick 1", "Stick 1 in", "Over", "# note", "- x"}
+	for i := range r.Items {
+		it := &r.Items[i]
+		if d.Of(2) {
+			it.Label = odd[d.N(len(odd))]
+		}
+		if d.Of(4) {
+			it.Gear.Name = odd[d.N(len(odd))]
+		}
+	}
+	if r.Sound != nil {
+		for i := range r.Sound.Paths {
+			r.Sound.Paths[i].Voice = odd[d.N(len(odd))]
+		}
+	}
+	r.Notes = "two\nlines, \"quotes\""
 }
 
 func same(t *testing.T, r *rig.Rig, name string) {

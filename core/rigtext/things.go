@@ -9,6 +9,7 @@ import (
 	"eventether/core/rig"
 )
 
+// sheet finds a sheet by its name: of the text itself, of the shelf, a general kind.
 func (r *reader) sheet(name string) (tree map[string]any, e *bench.Stocked) {
 	if tree := r.sheets[strings.ToLower(name)]; tree != nil {
 		return tree, nil
@@ -24,6 +25,7 @@ func (r *reader) sheet(name string) (tree map[string]any, e *bench.Stocked) {
 	return nil, nil
 }
 
+// general is a general kind by its name.
 func general(name string) *gear.Gear {
 	for _, e := range gear.Starter() {
 		if strings.EqualFold(e.Gear.Name, name) {
@@ -40,12 +42,13 @@ func general(name string) *gear.Gear {
 	return nil
 }
 
+// thing finds what an element names: an item, and a socket where one is said. known is false where it names nothing.
 func (r *reader) thing(e *element) (it *rig.Item, socket span, known bool) {
 	rg := r.Rig()
 	if id, ok := strings.CutPrefix(e.label, "#"); ok && !e.quoted {
 		id, rest, _ := strings.Cut(id, " ")
 		if it := rg.Item(id); it != nil {
-			return it, pickSpan(e, e.rest, rest), true
+			return it, trimmed(rest, e.to-len(rest)), true
 		}
 	}
 	best := -1
@@ -76,14 +79,7 @@ func (r *reader) thing(e *element) (it *rig.Item, socket span, known bool) {
 	return nil, span{}, false
 }
 
-func pickSpan(e *element, rest span, text string) span {
-	if rest.text != "" {
-		return rest
-	}
-	at := e.to - len(text)
-	return trimmed(text, at)
-}
-
+// portOf finds a socket of an item by its name, its id, or what it is where there is only one of that; -1 for none.
 func portOf(it *rig.Item, name string) int {
 	for i := range it.Gear.Ports {
 		if p := &it.Gear.Ports[i]; strings.EqualFold(rig.PortName(p), name) || strings.EqualFold(p.ID, name) {
@@ -102,6 +98,7 @@ func portOf(it *rig.Item, name string) int {
 	return at
 }
 
+// newThing puts a new item in, of the sheet an element names.
 func (r *reader) newThing(e *element, label, sheet string) *rig.Item {
 	tree, entry := r.sheet(sheet)
 	if tree == nil {
@@ -139,6 +136,7 @@ func (r *reader) newThing(e *element, label, sheet string) *rig.Item {
 	return r.Rig().Item(it.ID)
 }
 
+// nearest are names of sheets that share a word with what was typed, at most five.
 func (r *reader) nearest(name string) []string {
 	var out []string
 	for _, word := range strings.Fields(strings.ToLower(name)) {
@@ -151,6 +149,7 @@ func (r *reader) nearest(name string) []string {
 	return out
 }
 
+// find is the item an element names, put in where it is new.
 func (r *reader) find(e *element) (it *rig.Item, socket span) {
 	if r.whole && e.bracket { // a whole rig names every thing once with its kind, whatever it is called
 		return r.newThing(e, e.label, e.sheet), e.rest
@@ -174,6 +173,7 @@ func (r *reader) find(e *element) (it *rig.Item, socket span) {
 	return nil, span{}
 }
 
+// kindBefore is how much of what was typed is the name of a kind, with one of its sockets behind it; 0 for none.
 func (r *reader) kindBefore(label string) (n int) {
 	for i := range r.shelf {
 		g := &r.shelf[i].Gear
@@ -184,11 +184,10 @@ func (r *reader) kindBefore(label string) (n int) {
 	return n
 }
 
-func portNames(it *rig.Item, want func(*gear.Port) bool) (out []string) {
+// portNames are the sockets of an item as they are called.
+func portNames(it *rig.Item) (out []string) {
 	for i := range it.Gear.Ports {
-		if p := &it.Gear.Ports[i]; want == nil || want(p) {
-			out = append(out, rig.PortName(p))
-		}
+		out = append(out, rig.PortName(&it.Gear.Ports[i]))
 	}
 	return out
 }

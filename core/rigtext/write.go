@@ -61,7 +61,7 @@ func (w *writer) top() {
 	for _, k := range []string{"recordings", "also"} {
 		list, _ := show[k].([]any)
 		renamed(list, func(id string) string {
-			if it := w.r.Item(id); it != nil {
+			if it := w.r.Item(id); it != nil && !w.own(it) {
 				return it.Label
 			}
 			return id
@@ -129,24 +129,36 @@ func (w *writer) name(it *rig.Item) string {
 	if w.own(it) {
 		return "#" + it.ID
 	}
+	if slices.ContainsFunc(w.r.Items, func(o rig.Item) bool { // else its socket may read as a part of the other's name
+		return len(o.Label) > len(it.Label) && strings.EqualFold(o.Label[:len(it.Label)], it.Label) && o.Label[len(it.Label)] == ' '
+	}) {
+		return valueJSON(it.Label)
+	}
 	return quoted(it.Label)
 }
 
 // quoted puts a name in quotes where it would read as something else.
 func quoted(label string) string {
 	_, isLead, unknown := leadIn(label)
-	plain := !isLead && unknown == "" && !strings.ContainsAny(label, `"<>[]:`) && !strings.HasPrefix(label, "#") && !strings.HasPrefix(label, "voice ") && strings.TrimSpace(label) == label && runs[strings.ToLower(label)] == ""
+	plain := !isLead && unknown == "" && !strings.ContainsAny(label, "\"<>[]:\\\n\r\t") && !strings.HasPrefix(label, "#") && !strings.HasPrefix(label, "voice ") && strings.TrimSpace(label) == label && runs[strings.ToLower(label)] == ""
 	if plain {
 		return label
 	}
-	return `"` + label + `"`
+	return valueJSON(label)
+}
+
+// sheetName is the name of a sheet as it stands in brackets.
+func sheetName(name string) string {
+	if strings.ContainsAny(name, "\"<>[]\\\n\r\t") || strings.TrimSpace(name) != name {
+		return valueJSON(name)
+	}
+	return name
 }
 
 // declared is an item as it is named for the first time, with its sheet.
 func (w *writer) declared(it *rig.Item) string {
 	w.said[it.ID] = true
-	label := quoted(it.Label)
-	return label + " [" + it.Gear.Name + "]"
+	return quoted(it.Label) + " [" + sheetName(it.Gear.Name) + "]"
 }
 
 // things are the items that have more to say than a line of a tether has room for, and those no lead joins.
@@ -256,7 +268,15 @@ func (w *writer) socket(it *rig.Item, p *gear.Port) string {
 	if at := portOf(it, name); at < 0 || it.Gear.Ports[at].ID != p.ID {
 		name = p.ID
 	}
-	return w.name(it) + " " + name
+	if text := w.name(it) + " " + name; !readsAsLead(text) {
+		return text
+	}
+	return valueJSON(it.Label) + " " + name
+}
+
+func readsAsLead(text string) bool {
+	_, is, _ := leadIn(text)
+	return is
 }
 
 // lead is what a line says of a lead, and the tree that alone would make.
@@ -287,7 +307,7 @@ func (w *writer) voices() {
 	w.line("")
 	for i := range w.r.Sound.Paths {
 		p := &w.r.Sound.Paths[i]
-		line := "voice " + `"` + p.Voice + `"`
+		line := "voice " + valueJSON(p.Voice)
 		plain := map[string]any{"voice": p.Voice, "from": p.From}
 		via := []any{}
 		for _, id := range append([]string{p.From}, p.Via...) {
@@ -313,7 +333,7 @@ func (w *writer) ownSheets() {
 		tree := w.sheets[strings.ToLower(name)]
 		kind, _ := tree["kind"].(string)
 		w.line("")
-		w.line("[%s] is a %s", name, kind)
+		w.line("[%s] is a %s", sheetName(name), kind)
 		w.facts(map[string]any{"kind": kind, "name": name}, tree)
 	}
 }

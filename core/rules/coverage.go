@@ -29,8 +29,11 @@ func (p *Pass) Cover() {
 	}
 	for i := range p.Items {
 		it := &p.Items[i]
-		if !covered[it.ID] {
+		switch {
+		case !covered[it.ID]:
 			p.notJudged("item", it.ID, func(p *Pass) (string, string) { return it.Label, p.whyNot(it) })
+		case p.loose(i): // its draw may count, and nothing else of it does
+			p.notJudged("item", it.ID, func(*Pass) (string, string) { return it.Label, lang.Text("it is connected to nothing") })
 		}
 		for j := range it.Gear.Settings {
 			s := &it.Gear.Settings[j]
@@ -94,6 +97,20 @@ func (p *Pass) host(rec *rig.Recording) *rig.Item {
 		return p.Item(rec.What)
 	}
 	return p.Host()
+}
+
+// loose tells whether a thing pictures or plugs go through, or end at, has no lead in any of its sockets.
+func (p *Pass) loose(item int) bool {
+	it := &p.Items[item]
+	if it.IsHost() || it.IsSource() || len(it.Gear.Ports) == 0 || it.Gear.Kind.Gives() && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock {
+		return false
+	}
+	for i := range it.Gear.Ports {
+		if p.Wiring.LeadAt(item, i) >= 0 {
+			return false
+		}
+	}
+	return true
 }
 
 // whyNot tells why no rule looks at a thing.

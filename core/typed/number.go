@@ -3,12 +3,12 @@
 package typed
 
 import (
-	"fmt"
+	"errors"
 	"math"
 	"regexp"
-	"slices"
 	"strconv"
 	"strings"
+	"unicode"
 
 	"eventether/core/lang"
 )
@@ -17,51 +17,85 @@ import (
 type unit struct {
 	kind  string
 	scale float64
-	names []string
 }
 
-// units are all that are understood, those of one kind together, the one that comes first being 1.
-var units = []unit{
-	{"a length", 1, []string{"m", "metre", "metres", "meter", "meters"}}, {"a length", 0.01, []string{"cm"}}, {"a length", 0.001, []string{"mm"}}, {"a length", 1000, []string{"km"}},
-	{"a length", 0.3048, []string{"ft", "foot", "feet"}}, {"a length", 0.0254, []string{"in", "inch", "inches"}},
-	{"a time", 1, []string{"s", "sec", "second", "seconds"}}, {"a time", 0.001, []string{"ms"}}, {"a time", 60, []string{"min", "mins", "minute", "minutes"}}, {"a time", 3600, []string{"h", "hr", "hour", "hours"}}, {"a time", 86400, []string{"d", "day", "days"}},
-	{"a bitrate", 1, []string{"bit/s", "b/s", "bps"}}, {"a bitrate", 1e3, []string{"kb/s", "kbit/s", "kbps"}}, {"a bitrate", 1e6, []string{"mb/s", "mbit/s", "mbps"}}, {"a bitrate", 1e9, []string{"gb/s", "gbit/s", "gbps"}},
-	{"bytes a second", 1, []string{"B/s"}}, {"bytes a second", 1e3, []string{"kB/s"}}, {"bytes a second", 1e6, []string{"MB/s"}}, {"bytes a second", 1e9, []string{"GB/s"}},
-	{"an amount of data", 1, []string{"B", "bytes"}}, {"an amount of data", 1e6, []string{"MB"}}, {"an amount of data", 1e9, []string{"GB"}}, {"an amount of data", 1e12, []string{"TB"}},
-	{"a power", 1, []string{"w", "watt", "watts"}}, {"a power", 1e-3, []string{"mw"}}, {"a power", 1e3, []string{"kw"}},
-	{"an apparent power", 1, []string{"va"}}, {"an apparent power", 1e3, []string{"kva"}},
-	{"a current", 1, []string{"a", "amp", "amps", "ampere", "amperes"}}, {"a current", 1e-3, []string{"ma"}},
-	{"a voltage", 1, []string{"v", "volt", "volts"}}, {"a voltage", 1e-3, []string{"mv"}},
-	{"a charge", 1, []string{"ah"}}, {"a charge", 1e-3, []string{"mah"}}, {"an energy", 1, []string{"wh"}}, {"an energy", 1e3, []string{"kwh"}},
-	{"a resistance", 1, []string{"Ω", "ohm", "ohms"}}, {"a resistance", 1e-3, []string{"mΩ", "mohm"}},
-	{"a frequency", 1, []string{"hz"}}, {"a frequency", 1e3, []string{"khz"}}, {"a frequency", 1e6, []string{"mhz"}}, {"a frequency", 1e9, []string{"ghz"}},
-	{"a level", 1, []string{"db"}}, {"a share", 1, []string{"%", "percent"}}, {"a loudness", 1, []string{"lufs"}}, {"a drift", 1, []string{"ppm"}},
-	{"pixels a second", 1, []string{"mpx/s"}}, {"bits", 1, []string{"bit", "bits"}}, {"a wire gauge", 1, []string{"awg"}},
-}
-
-// find is the unit of a name. Where capitals tell bits from bytes they count.
-func find(name string) *unit {
-	for i := range units {
-		if slices.Contains(units[i].names, name) {
-			return &units[i]
+// units are all that are understood, by their names in small letters but for the B of bytes: bits and bytes differ by it alone. Prefixes
+// are those of the SI; an inch is 25.4 mm and a foot 304.8 mm exactly (international yard and pound, 1959) [memory].
+var units = func() map[string]unit {
+	out := map[string]unit{}
+	add := func(kind string, scale float64, names ...string) {
+		for _, n := range names {
+			out[key(n)] = unit{kind, scale}
 		}
 	}
-	if strings.ContainsAny(name, "B") && !strings.EqualFold(name, "mb/s") || name == "MB" || name == "GB" {
-		return nil
+	add("a length", 1, "m", "metre", "metres", "meter", "meters")
+	add("a length", 0.01, "cm")
+	add("a length", 0.001, "mm")
+	add("a length", 1000, "km")
+	add("a length", 0.3048, "ft", "foot", "feet")
+	add("a length", 0.0254, "in", "inch", "inches")
+	add("a time", 1, "s", "sec", "second", "seconds")
+	add("a time", 0.001, "ms")
+	add("a time", 60, "min", "mins", "minute", "minutes")
+	add("a time", 3600, "h", "hr", "hour", "hours")
+	add("a time", 86400, "d", "day", "days")
+	for i, prefix := range []string{"", "k", "m", "g"} {
+		bits := math.Pow(1000, float64(i))
+		add("a bitrate", bits, prefix+"b/s", prefix+"bit/s", prefix+"bps")
+		add("bytes a second", bits, prefix+"B/s")
 	}
-	for i := range units {
-		for _, n := range units[i].names {
-			if strings.EqualFold(n, name) && n == strings.ToLower(n) {
-				return &units[i]
-			}
+	add("an amount of data", 1, "B", "bytes")
+	add("an amount of data", 1e6, "MB")
+	add("an amount of data", 1e9, "GB")
+	add("an amount of data", 1e12, "TB")
+	for _, u := range []struct {
+		kind  string
+		names []string
+	}{{"a power", []string{"W", "watt", "watts"}}, {"a current", []string{"A", "amp", "amps", "ampere", "amperes"}}, {"a voltage", []string{"V", "volt", "volts"}}, {"a charge", []string{"Ah"}}} {
+		add(u.kind, 1, u.names...)
+		add(u.kind, 1e-3, "m"+u.names[0])
+	}
+	add("a power", 1e3, "kW")
+	add("an apparent power", 1, "VA")
+	add("an apparent power", 1e3, "kVA")
+	add("an energy", 1, "Wh")
+	add("an energy", 1e3, "kWh")
+	add("a resistance", 1, "Ω", "ohm", "ohms")
+	add("a resistance", 1e-3, "mΩ", "mohm")
+	add("a frequency", 1, "Hz")
+	add("a frequency", 1e3, "kHz")
+	add("a frequency", 1e6, "MHz")
+	add("a frequency", 1e9, "GHz")
+	add("a level", 1, "dB", "db")
+	add("a share", 1, "%", "percent")
+	add("a loudness", 1, "LUFS")
+	add("a drift", 1, "ppm")
+	add("pixels a second", 1, "Mpx/s")
+	add("bits", 1, "bit", "bits")
+	add("a wire gauge", 1, "AWG")
+	return out
+}()
+
+// key is a name as units are kept by it.
+func key(name string) string {
+	return strings.Map(func(c rune) rune {
+		if c == 'B' {
+			return c
 		}
-	}
-	return nil
+		return unicode.ToLower(c)
+	}, name)
 }
 
-// rate tells bitrates from bytes: "Mb/s" are bits, "MB/s" bytes; "Mbps" and "mb/s" bits.
+func find(name string) (unit, bool) {
+	u, ok := units[key(name)]
+	if small := strings.ToLower(name); !ok && !strings.HasSuffix(small, "b/s") { // MBPS is not bytes
+		u, ok = units[small]
+	}
+	return u, ok
+}
+
 var (
-	piece    = regexp.MustCompile(`^\s*([-+−]?[0-9][0-9.,' \x{a0}\x{202f}]*(?:[eE][-+]?[0-9]{1,3})?(?:/[0-9]+)?)\s*([^\s0-9]*)`)
+	piece    = regexp.MustCompile(`^([-+−]?[0-9][0-9.,' \x{a0}\x{202f}]*(?:[eE][-+]?[0-9]{1,3})?(?:/[0-9]+)?)\s*([^\s0-9]*)\s*`)
 	clock    = regexp.MustCompile(`^(\d{1,3}):([0-5]\d)$`)
 	currency = regexp.MustCompile(`^[A-Z]{3}$`)
 )
@@ -69,71 +103,52 @@ var (
 // Number reads a number typed into a field of a unit: with a comma or a point, with a unit of the same kind, in pieces ("2 h 30 min"),
 // as a clock has it where the field counts time, or as a fraction. The error says in words what is wrong with it.
 func Number(text, in string) (float64, error) {
-	s := strings.TrimSpace(text)
-	if s == "" {
-		return 0, fmt.Errorf("%s", lang.Text("a number is missing"))
+	text = strings.TrimSpace(text)
+	if text == "" {
+		return 0, wrong("a number is missing")
 	}
-	own := find(in)
-	if m := clock.FindStringSubmatch(s); m != nil && own != nil && own.kind == "a time" {
+	own, measured := find(in)
+	if m := clock.FindStringSubmatch(text); m != nil && own.kind == "a time" {
 		h, _ := strconv.ParseFloat(m[1], 64)
 		min, _ := strconv.ParseFloat(m[2], 64)
 		return round((h*3600 + min*60) / own.scale), nil
 	}
-	total, pieces, kind := 0.0, 0, ""
-	for s != "" {
-		m := piece.FindStringSubmatch(s)
+	total := 0.0
+	for rest, first := text, true; rest != ""; first = false {
+		m := piece.FindStringSubmatch(rest)
 		if m == nil {
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is not a number", strings.TrimSpace(text)))
+			return 0, wrong("“%s” is not a number", text)
 		}
 		v, err := plain(m[1])
 		if err != nil {
 			return 0, err
 		}
-		s = strings.TrimSpace(s[len(m[0]):])
+		rest = rest[len(m[0]):]
 		name := strings.TrimRight(m[2], ".;")
-		pieces++
-		u := find(name)
+		alone := first && rest == ""
+		u, known := find(name)
 		switch {
-		case name == "":
-			if pieces > 1 || s != "" {
-				return 0, fmt.Errorf("%s", lang.Text("“%s” is not one number", strings.TrimSpace(text)))
-			}
+		case alone && (name == "" || name == in || in == "" && currency.MatchString(name)):
 			return v, nil
-		case name == in || in == "" && currency.MatchString(name):
-			u = own
-			if s != "" || pieces > 1 {
-				break
-			}
-			return v, nil
-		case u == nil && in == "":
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is no unit of this: it is a number without one", name))
-		case u == nil:
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is no unit that is known: it is in %s", name, in))
-		case own == nil:
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is no unit of this: it is in %s", name, orNone(in)))
+		case name == "" || !measured && name == in: // several numbers, or several amounts
+			return 0, wrong("“%s” is not one number", text)
+		case in == "":
+			return 0, wrong("“%s” is no unit of this: it is a number without one", name)
+		case !known:
+			return 0, wrong("“%s” is no unit that is known: it is in %s", name, in)
+		case u.kind != own.kind:
+			return 0, wrong("“%s” is %s: this is in %s", text, lang.Text(u.kind), in)
 		}
-		if u.kind != own.kind {
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is %s: this is in %s", strings.TrimSpace(text), u.kind, in))
-		}
-		if kind != "" && s == "" && pieces > 1 && u.kind != kind {
-			return 0, fmt.Errorf("%s", lang.Text("“%s” is not one number", strings.TrimSpace(text)))
-		}
-		kind = u.kind
 		total += v * u.scale / own.scale
 	}
 	return round(total), nil
 }
 
-func orNone(unit string) string {
-	if unit == "" {
-		return lang.Text("nothing, a number without a unit")
-	}
-	return unit
-}
+func wrong(format string, args ...string) error { return errors.New(lang.Text(format, args...)) }
 
 // plain is a number with a comma or a point, and blanks or marks between its thousands; or a fraction.
 func plain(s string) (float64, error) {
-	bad := fmt.Errorf("%s", lang.Text("“%s” is not a number", strings.TrimSpace(s)))
+	bad := wrong("“%s” is not a number", strings.TrimSpace(s))
 	s = strings.NewReplacer(" ", "", "\u00a0", "", "\u202f", "", "'", "", "−", "-").Replace(s)
 	if a, b, ok := strings.Cut(s, "/"); ok {
 		x, err := plain(a)
@@ -195,7 +210,7 @@ func Numbers(text, in string) ([]float64, error) {
 		if part == "" {
 			continue
 		}
-		if find(part) != nil && len(out) > 0 && find(part).kind == kindOf(in) { // "12 ms": the unit of the number before it
+		if u, ok := find(part); ok && len(out) > 0 && u == units[key(in)] { // "12 ms": the unit of the number before it
 			continue
 		}
 		v, err := Number(part, in)
@@ -205,14 +220,7 @@ func Numbers(text, in string) ([]float64, error) {
 		out = append(out, v)
 	}
 	if len(out) == 0 {
-		return nil, fmt.Errorf("%s", lang.Text("a number is missing"))
+		return nil, wrong("a number is missing")
 	}
 	return out, nil
-}
-
-func kindOf(name string) string {
-	if u := find(name); u != nil {
-		return u.kind
-	}
-	return ""
 }

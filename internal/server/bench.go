@@ -67,6 +67,16 @@ func (a *api) stock(ctx context.Context) ([]bench.Stocked, error) {
 	return out, nil
 }
 
+// onBench is a rig in a request, and the shelf beside it.
+func (a *api) onBench(ctx context.Context, doc *Doc) (*known, []bench.Stocked, error) {
+	v, err := a.verdicts.read(doc.raw)
+	if err != nil {
+		return nil, nil, err
+	}
+	shelf, err := a.stock(ctx)
+	return v, shelf, err
+}
+
 // refused answers an act that cannot be done with why, in words for whoever did it.
 func refused(err error) error {
 	var r *bench.Refusal
@@ -77,11 +87,7 @@ func refused(err error) error {
 }
 
 func (a *api) act(ctx context.Context, in *actIn) (*struct{ Body bench.Done }, error) {
-	v, err := a.verdicts.read(in.Body.Rig.raw)
-	if err != nil {
-		return nil, err
-	}
-	shelf, err := a.stock(ctx)
+	v, shelf, err := a.onBench(ctx, &in.Body.Rig)
 	if err != nil {
 		return nil, err
 	}
@@ -97,11 +103,7 @@ func (a *api) act(ctx context.Context, in *actIn) (*struct{ Body bench.Done }, e
 }
 
 func (a *api) offers(ctx context.Context, in *actIn) (*struct{ Body []bench.Offer }, error) {
-	v, err := a.verdicts.read(in.Body.Rig.raw)
-	if err != nil {
-		return nil, err
-	}
-	shelf, err := a.stock(ctx)
+	v, shelf, err := a.onBench(ctx, &in.Body.Rig)
 	if err != nil {
 		return nil, err
 	}
@@ -145,11 +147,7 @@ func (a *api) say(ctx context.Context, in *struct {
 		Text string `json:"text" maxLength:"400000"`
 	}
 }) (*struct{ Body Said }, error) {
-	v, err := a.verdicts.read(in.Body.Rig.raw)
-	if err != nil {
-		return nil, err
-	}
-	shelf, err := a.stock(ctx)
+	v, shelf, err := a.onBench(ctx, &in.Body.Rig)
 	if err != nil {
 		return nil, err
 	}
@@ -173,11 +171,7 @@ func (a *api) complete(ctx context.Context, in *struct {
 		At   int    `json:"at" minimum:"0" maximum:"4000" doc:"Characters before the cursor"`
 	}
 }) (*struct{ Body []rigtext.Completion }, error) {
-	v, err := a.verdicts.read(in.Body.Rig.raw)
-	if err != nil {
-		return nil, err
-	}
-	shelf, err := a.stock(ctx)
+	v, shelf, err := a.onBench(ctx, &in.Body.Rig)
 	if err != nil {
 		return nil, err
 	}

@@ -23,7 +23,7 @@ const random = execFileSync('go', ['run', '../internal/randomrigs', '7001', '20'
  * Opens every fold and every hop, presses every button (of those that read alike three) and says what broke. Keys close
  * what a press opened; a press that leads away is taken back. Files, measuring and leaving the page are not for this test.
  */
-async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] }> {
+async function pressAll(page: Page): Promise<{ pressed: number; all: boolean; broke: string[] }> {
   return page.evaluate(async () => {
     const rest = () => new Promise<void>((done) => setTimeout(done, 2))
     /** Until everything that was asked for is here and drawn. */
@@ -46,6 +46,7 @@ async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] 
     const broke: string[] = []
     const here = location.pathname
     let pressed = 0
+    let all = false
     const name = (e: Element) => (e.getAttribute('aria-label') ?? e.textContent ?? '').trim().slice(0, 80)
     const shown = (e: Element) =>
       (e as HTMLElement).offsetParent !== null || getComputedStyle(e).position === 'fixed'
@@ -54,7 +55,7 @@ async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] 
       e.closest('[data-testid=picker] li, [data-testid=targets] p')
         ? 'an offer'
         : `${e.tagName} ${name(e)} ${e.getAttribute('data-stage') ?? ''}`
-    for (let round = 0; round < 400; round++) {
+    for (let round = 0; round < 1200; round++) {
       for (const d of document.querySelectorAll('details:not([open])')) (d as HTMLDetailsElement).open = true
       const next = [
         ...document.querySelectorAll('button:not(:disabled), summary, [role=tab], [role=menuitem]'),
@@ -65,7 +66,10 @@ async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] 
           shown(e) && !not.test(name(e)) && (seen.get(key) ?? 0) < most && !e.hasAttribute('data-pressed')
         )
       })
-      if (!next) break
+      if (!next) {
+        all = true
+        break
+      }
       const key = kind(next)
       seen.set(key, (seen.get(key) ?? 0) + 1)
       next.setAttribute('data-pressed', '')
@@ -86,7 +90,7 @@ async function pressAll(page: Page): Promise<{ pressed: number; broke: string[] 
       }
     }
     watch.disconnect()
-    return { pressed, broke }
+    return { pressed, all, broke }
   })
 }
 
@@ -118,6 +122,7 @@ async function openAll(page: Page, id: string) {
     pressed += all.pressed
     await page.waitForFunction(() => window.asked === 0)
     expect.soft(all.broke, screen).toEqual([])
+    expect.soft(all.all, `${screen}: every button before the rounds ran out`).toBe(true)
     await expect(page.getByTestId('broke')).toHaveCount(0)
   }
   expect(said).toEqual([])
