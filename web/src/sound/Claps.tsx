@@ -1,5 +1,6 @@
 import { useState } from 'react'
 import { api } from '../api/client'
+import { Row } from '../parts/Field'
 import { words } from '../words'
 
 const w = words.sound
@@ -33,16 +34,15 @@ export function Claps({
   }
   return (
     <form
-      className="mt-1 flex flex-wrap items-center gap-2 text-sm"
       onSubmit={(e) => {
         e.preventDefault()
         void done()
       }}
     >
-      <label className="text-muted">
-        {w.claps}{' '}
+      <Row label={w.claps}>
         <input
           className="field w-48"
+          aria-label={w.claps}
           placeholder={w.clapsExample}
           value={text}
           aria-invalid={!!wrong}
@@ -51,16 +51,16 @@ export function Claps({
             setWrong(undefined)
           }}
         />
-      </label>
-      <span className="text-muted">ms</span>
-      <button className="act text-xs" disabled={!text.trim()}>
-        {w.clapsKeep}
-      </button>
-      {wrong && (
-        <span role="alert" className="text-snapped">
-          {wrong}
-        </span>
-      )}
+        <span className="text-sm text-muted">ms</span>
+        <button className="act text-xs" disabled={!text.trim()}>
+          {w.clapsKeep}
+        </button>
+        {wrong && (
+          <span role="alert" className="text-sm text-snapped">
+            {wrong}
+          </span>
+        )}
+      </Row>
     </form>
   )
 }
