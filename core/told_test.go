@@ -320,6 +320,22 @@ var asTold = []told{
 		console.Set.Output[port.ID] = *at(1920, 1080, picture.R(120))
 	}), nil, limit.Snapped, "takes snapped", "-", "", ""},
 	{"four cameras at 60 into a laptop of which nobody knows how fast it is: measure it, or ask less of it", "5.1", answers(60, 60, rig.StartSource{Kind: "camera", Count: 4}), nil, limit.Untested, "processor untested", "-", "send:Stream:", "class"},
+	{"two cameras in a call that takes one", "5.0", func() *rig.Rig {
+		r := onHub(1)()
+		r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable, r.Show.Destinations = "call", 2, true, []rig.Destination{}
+		return r
+	}, nil, limit.Snapped, "angles snapped", "show:through-encoder", "", ""},
+	{"a small picture in the corner, and people see it in a square", "5.2", func() *rig.Rig {
+		r := onHub(1)()
+		r.Show.Layouts = []rig.Layout{{Name: "Talk", Shape: "inset", Sources: []string{"cam-0", "cam-1"}, SizePct: 20}}
+		r.Show.Destinations[0].Window = "1:1"
+		return r
+	}, nil, limit.Snapped, "window kinked", "", "show:layout:0:in", ""},
+	{"two cameras to be cut by a switcher nobody has", "1.1", func() *rig.Rig {
+		r := onHub(1)()
+		r.Show.Angles, r.Show.Switching = 2, "switcher"
+		return r
+	}, nil, limit.Snapped, "who-switches snapped", "show:by-keys", "", ""},
 	{"twelve cameras: three answers", "README", answers(30, 120, twelve), nil, limit.Untested, "clean untested", "-", "", "usb/speed"},
 }
 

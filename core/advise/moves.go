@@ -856,6 +856,7 @@ func (u *universe) shows() {
 			},
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
+	u.otherPrograms()
 	for i := range u.Show.Also {
 		show := u.Show
 		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
@@ -865,6 +866,86 @@ func (u *universe) shows() {
 				return rules.Text("Do without the picture in %s", name), rules.Text("no picture for %s", name)
 			},
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
+}
+
+// otherPrograms takes the pictures with a program that takes several, where the one there is takes one camera; and changes angles by
+// hand where what was to change them is not there.
+func (u *universe) otherPrograms() {
+	add := func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show)) {
+		show := u.Show
+		show.Destinations, show.Besides = slices.Clone(show.Destinations), slices.Clone(show.Besides)
+		change(&show)
+		u.add(Move{ID: "show:" + id, Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: loss, GivesUp: gives, say: say, Edits: []rig.Edit{{Do: "show", Show: &show}}})
+	}
+	over := func(rule limit.RuleID) bool {
+		return slices.ContainsFunc(u.p.Results, func(l rules.Result) bool {
+			return l.ID.Rule == rule && l.State.Severity() >= limit.Kinked.Severity()
+		})
+	}
+	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over("angles") || over("one-camera") || over("arranged")) {
+		name := rules.ProgramName(u.Show.Program)
+		if kind == "call" {
+			add("through-encoder", 20, "", func() (string, string) {
+				return rules.Text("Compose in an encoder on this computer, and give its picture to %s as a camera", name), lang.Text("an encoder in between")
+			}, func(sh *rig.Show) {
+				sh.Program = rig.Program{Kind: "encoder"}
+				if !slices.Contains(sh.Besides, rig.VirtualCamera) {
+					sh.Besides = append(sh.Besides, rig.VirtualCamera)
+				}
+				if len(sh.Calls) == 0 {
+					sh.Calls = []rig.Call{{Name: u.Show.Program.Name, Persons: 1}}
+				}
+			})
+		} else {
+			add("by-encoder", 20, "", func() (string, string) {
+				return rules.Text("Send with an encoder on this computer in place of %s", name), lang.Text("an encoder in place of the page")
+			}, func(sh *rig.Show) {
+				sh.Program = rig.Program{Kind: "encoder"}
+				for i := range sh.Destinations {
+					d := &sh.Destinations[i]
+					if in := d.Ingest; in != nil && len(in.Transports) > 0 {
+						d.Transport = in.Transports[0]
+					} else if d.Transport == "webrtc" {
+						d.Transport = "rtmp"
+					}
+				}
+			})
+		}
+		if u.Show.Angles != 1 {
+			add("one-angle", 60, lang.Text("every picture but one"), func() (string, string) {
+				return rules.Text("Show one camera only in %s", name), lang.Text("one camera only")
+			}, func(sh *rig.Show) { sh.Angles = 1 })
+		}
+	}
+	u.layouts(over, add)
+	if by := u.Show.Switching; over("who-switches") {
+		if by != "keys" {
+			add("by-keys", 5, "", func() (string, string) {
+				return lang.Text("Change angles in the program, by keys"), lang.Text("angles changed by keys")
+			}, func(sh *rig.Show) { sh.Switching, sh.AnglesSelectable = "keys", true })
+		}
+	}
+}
+
+// layouts changes arrangements: an inset further in, where a window cuts it off, or without one that cannot be composed.
+func (u *universe) layouts(over func(limit.RuleID) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
+	cut, uncomposed := over("window"), over("arranged")
+	for i := range u.Show.Layouts {
+		l, name := &u.Show.Layouts[i], rules.LayoutName(u.Rig, i)
+		change := func(to func(*rig.Show)) func(*rig.Show) {
+			return func(sh *rig.Show) { sh.Layouts = slices.Clone(sh.Layouts); to(sh) }
+		}
+		if in := rules.WindowEdge(u.Rig, i); cut && in > 0 && l.Shape == "inset" {
+			add("layout:"+strconv.Itoa(i)+":in", 5, "", func() (string, string) {
+				return rules.Text("Move the insets of %s in, to %s % from the edge", name, rules.Number(in)), rules.Text("insets of %s further in", name)
+			}, change(func(sh *rig.Show) { sh.Layouts[i].EdgePct = in }))
+		}
+		if uncomposed && len(l.Sources) > 1 {
+			add("layout:"+strconv.Itoa(i)+":without", 60, rules.Text("seeing %s together", rules.LayoutNames(u.Rig, i)), func() (string, string) {
+				return rules.Text("Do without the arrangement %s", name), rules.Text("no %s", name)
+			}, change(func(sh *rig.Show) { sh.Layouts = slices.Delete(sh.Layouts, i, i+1) }))
+		}
 	}
 }
 

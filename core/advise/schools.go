@@ -25,6 +25,7 @@ type SchoolOption struct {
 	Title   string      `json:"title"`
 	Why     string      `json:"why" doc:"What is said for it"`
 	Now     bool        `json:"now" doc:"The rig is so"`
+	As      bool        `json:"asProposed" doc:"Nobody has said, and it is proposed so: the verdict goes by it"`
 	Edits   []rig.Edit  `json:"edits" doc:"What makes it so; none where it is so, or where nothing here can be changed into it"`
 	State   limit.State `json:"state,omitempty" enum:"slack,taut,kinked,untested,snapped" doc:"Of the whole rig, so"`
 	Over    int         `json:"over" doc:"Limits that are over then"`
@@ -39,6 +40,23 @@ const mostEach = 4
 // Schools lists the questions of chapter 8 this rig raises; every answer that can be given here is judged in the whole rig.
 func Schools(r *rig.Rig) []School {
 	s := &schools{r: r, out: []School{}}
+	s.all()
+	as := &schools{r: judge.Rig(r).Rig, unjudged: true}
+	as.all()
+	for i := range s.out {
+		k := slices.IndexFunc(as.out, func(o School) bool { return o.ID == s.out[i].ID })
+		if k < 0 {
+			continue
+		}
+		for j := range s.out[i].Options {
+			o := &s.out[i].Options[j]
+			o.As = !o.Now && slices.ContainsFunc(as.out[k].Options, func(p SchoolOption) bool { return p.Title == o.Title && p.Now })
+		}
+	}
+	return s.out
+}
+
+func (s *schools) all() {
 	s.rates()
 	s.switching()
 	s.program()
@@ -53,12 +71,13 @@ func Schools(r *rig.Rig) []School {
 	s.sticks()
 	s.microphones()
 	s.cameras()
-	return s.out
 }
 
 type schools struct {
 	r   *rig.Rig
 	out []School
+
+	unjudged bool // only what the rig is counts, not what it would be
 }
 
 // ask adds a question with its answers, where there are two at least.
@@ -71,7 +90,7 @@ func (s *schools) ask(id, question string, options ...SchoolOption) {
 		if o.Edits == nil {
 			o.Edits = []rig.Edit{}
 		}
-		if !o.Now && len(o.Edits) == 0 {
+		if s.unjudged || !o.Now && len(o.Edits) == 0 {
 			continue
 		}
 		after, err := rig.Apply(s.r, o.Edits...)
@@ -152,8 +171,8 @@ func (s *schools) switching() {
 			}
 		})
 	}
-	hardware := option(lang.Text("On a hardware switcher"), lang.Text("Dependable, and light on the computer; it hands over one picture only."), !s.r.Show.AnglesSelectable, s.takes(work.Show), set(false))
-	if !has && !hardware.Now {
+	hardware := option(lang.Text("On a hardware switcher"), lang.Text("Dependable, and light on the computer; it hands over one picture only."), has && !s.r.Show.AnglesSelectable, s.takes(work.Show), set(false))
+	if !has {
 		hardware.Edits = nil // there is none to do it with
 	}
 	s.ask("switching", lang.Text("Change angles in hardware or in software?"), hardware,
@@ -163,9 +182,13 @@ func (s *schools) switching() {
 func (s *schools) program() {
 	kind := s.r.Show.Program.Kind
 	set := func(to string) rig.Edit { return s.shown(func(sh *rig.Show) { sh.Program.Kind = to }) }
-	s.ask("program", lang.Text("An encoder program or a studio in the browser?"),
+	options := []SchoolOption{
 		option(lang.Text("An encoder on this computer"), lang.Text("Control: every value is yours to set, and every recording."), kind == "encoder", s.takes(work.Sheet), set("encoder")),
-		option(lang.Text("A studio in the browser"), lang.Text("Ease, and guests by a link; it sets coding and bitrate by itself."), kind == "browser-studio", s.takes(work.Sheet), set("browser-studio")))
+		option(lang.Text("A studio in the browser"), lang.Text("Ease, and guests by a link; it sets coding and bitrate by itself."), kind == "browser-studio", s.takes(work.Sheet), set("browser-studio"))}
+	if kind != "encoder" && kind != "browser-studio" { // the rig is neither
+		options = append(options, option(rules.Sentence(rules.ProgramName(s.r.Show.Program)), lang.Text("Nothing to set but camera and microphone, and one camera at a time."), true, 0))
+	}
+	s.ask("program", lang.Text("An encoder program or a studio in the browser?"), options...)
 }
 
 func (s *schools) waysIn() {

@@ -188,14 +188,14 @@ func (a *Answers) goes(r *rig.Rig) error {
 	switch a.For {
 	case "call":
 		s.Program, s.Destinations = rig.Program{Kind: "call"}, []rig.Destination{}
-		s.Calls = []rig.Call{{Name: callName, Persons: 1}}
+		s.Calls, s.AnglesSelectable = []rig.Call{{Name: callName, Persons: 1}}, false // one at a time, chosen in its menu
 		return nil
 	case "recording":
 		s.Destinations = []rig.Destination{}
 		s.Recordings = []rig.Recording{{What: "programme", Container: "fmp4"}}
 		return nil
 	case "page":
-		s.Program = rig.Program{Kind: "destination-page"}
+		s.Program, s.AnglesSelectable = rig.Program{Kind: "destination-page"}, false
 		s.Destinations[0].Transport = "webrtc"
 	}
 	if a.Destination == "" {

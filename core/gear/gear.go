@@ -45,12 +45,13 @@ const (
 	UPS            Kind = "ups"
 	Strip          Kind = "strip"
 	Lamp           Kind = "lamp"
+	KeyPad         Kind = "key-pad" // a keyboard, a pad of keys, a pedal: what a person changes angles with
 )
 
 // Kinds lists every kind a document may name.
 var Kinds = []Kind{Camera, Phone, Webcam, Computer, Console, Player, Capture, Switcher, Converter, Splitter, Hub, Dock,
 	Card, Drive, Recorder, Monitor, Microphone, AudioInterface, Mixer, WirelessSound, Battery, PowerBank, Supply, UPS,
-	Strip, Lamp}
+	Strip, Lamp, KeyPad}
 
 // Gives tells whether things of this kind give power to others.
 func (k Kind) Gives() bool {
@@ -441,7 +442,7 @@ var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.
 	Monitor: fact.Est(25, 8, 120), Switcher: fact.Est(18, 5, 60), Dock: fact.Est(10, 3, 20), Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
 	Mixer: fact.Est(20, 8, 45), Converter: fact.Est(3, 1, 6), Splitter: fact.Est(3, 1, 6), Player: fact.Est(15, 5, 35), Recorder: fact.Est(10, 0.5, 30),
 	Card: fact.Est(12, 5, 25), WirelessSound: fact.Est(0.6, 0.2, 2), UPS: fact.Est(10, 3, 30), Supply: fact.Est(1, 0, 5), PowerBank: fact.Est(0.2, 0, 1),
-	Battery: fact.Est(0, 0, 0), Strip: fact.Est(0, 0, 1)}
+	Battery: fact.Est(0, 0, 0), Strip: fact.Est(0, 0, 1), KeyPad: fact.Est(0.8, 0.1, 2.5)}
 
 // Draws is what a thing draws in watts: as its sheet says, else what is typical of its kind.
 func (g *Gear) Draws() fact.Fact {

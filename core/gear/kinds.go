@@ -82,6 +82,12 @@ func MoreKinds() []Entry {
 		kind("sound-recorder", 20000, Gear{Kind: Recorder, Name: "Field recorder", Ports: []Port{usbUp(USBC, usb.HighSpeed, usb.Isochronous)}, FreeGB: factOf(fact.Est(60, 8, 500)), WriteMBps: factOf(fact.Est(10, 5, 30)),
 			Sound: &SoundSheet{Takes: "preamplifier", Socket: "xlr", Feeds: "phantom", Gives: "consumer-line", KHz: new(48.0)}, Power: &Power{DrawW: factOf(fact.Est(2, 1, 4)), Battery: battery(2400, 1500, 5000, 3), Mains: MainsYes},
 			Notes: "It keeps a track of its own by a clock of its own, and is an interface by USB as a rule."}),
+		kind("keyboard", 2000, Gear{Kind: KeyPad, Name: "Keyboard", Driver: "none", Ports: []Port{usbUp(USBA, usb.HighSpeed, usb.Bulk)}, Power: watts(0.5, 0.1, 1),
+			Notes: "It takes a socket like everything else; by air a receiver takes it."}),
+		kind("key-pad", 12000, Gear{Kind: KeyPad, Name: "Pad of keys", Driver: "software", Ports: []Port{usbUp(USBA, usb.HighSpeed, usb.Bulk)}, Power: watts(1.5, 0.5, 2.5),
+			Notes: "Keys with small pictures want a program of their own running; 0.5 A is what the largest ask for."}),
+		kind("foot-pedal", 7000, Gear{Kind: KeyPad, Name: "Foot pedal", Driver: "none", Ports: []Port{usbUp(USBA, usb.HighSpeed, usb.Bulk)}, Power: watts(0.5, 0.1, 0.5),
+			Notes: "It counts as a keyboard with one to three keys."}),
 		kind("in-ear-monitor", 15000, Gear{Kind: WirelessSound, Name: "In-ear monitor", Sound: &SoundSheet{Takes: "line", Socket: "jack-3.5", DelayMs: factOf(fact.Est(4, 1, 20))},
 			Power: &Power{DrawW: factOf(fact.Est(0.4, 0.2, 0.8)), Battery: battery(1000, 600, 2000, 3)}, Notes: "What a speaker hears by; digital ones add up to 20 ms."}),
 	}

@@ -18,12 +18,14 @@ type ProposalKind string
 
 // ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower: what
 // a camera runs on. ProposeBitrate: the video bitrate to a destination. ProposeSocket: the socket a device's plug goes into.
+// ProposeCall: that a call that takes the pictures is counted as one.
 const (
 	ProposeMode    ProposalKind = "mode"
 	ProposeDeliver ProposalKind = "deliver"
 	ProposePower   ProposalKind = "power"
 	ProposeBitrate ProposalKind = "bitrate"
 	ProposeSocket  ProposalKind = "socket"
+	ProposeCall    ProposalKind = "call"
 )
 
 // Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged as if
@@ -116,6 +118,13 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 			sure = append(sure, e)
 		}
 	}
+	if uncounted(now) {
+		show := now.Show
+		show.Calls = []rig.Call{{Name: show.Program.Name, Persons: 1}}
+		e := rig.Edit{Do: "show", Show: &show}
+		out.Choices = append(out.Choices, Proposal{Kind: ProposeCall, Edit: e})
+		sure = append(sure, e)
+	}
 	for i, kbps := range p.Bitrates() {
 		if kbps == 0 {
 			continue
@@ -165,8 +174,11 @@ func mayBeOpen(r *rig.Rig) bool {
 			return true
 		}
 	}
-	return slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil && d.Via == "" })
+	return uncounted(r) || slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil && d.Via == "" })
 }
+
+// uncounted tells of a call that takes the pictures and is not among the show's calls, so that nobody counts what it sends and brings in.
+func uncounted(r *rig.Rig) bool { return r.Show.Program.Kind == "call" && len(r.Show.Calls) == 0 }
 
 func apply(r *rig.Rig, all []open, chosen []int) *rig.Rig {
 	edits := make([]rig.Edit, 0, len(all))

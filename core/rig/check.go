@@ -263,6 +263,7 @@ func (c *checker) recordings() {
 			c.add(at, "%q hangs on itself by way of %q", it.ID, it.PoweredBy)
 		}
 	}
+	c.layouts()
 	for i, also := range c.r.Show.Also {
 		for _, id := range also.Takes {
 			if _, ok := c.items[id]; !ok {

@@ -16,6 +16,7 @@ import (
 	"eventether/core/pcie"
 	"eventether/core/picture"
 	"eventether/core/sdi"
+	"eventether/core/typed"
 	"eventether/core/usb"
 )
 
@@ -735,13 +736,19 @@ var Fields = []Field{
 		}},
 	{Path: "items/ID/price", Name: "price of {item}",
 		put: func(s *spot, e *Edit) error {
-			amount, currency, _ := strings.Cut(e.Word, " ")
-			var a gear.Amount
-			letters := strings.Trim(currency, "ABCDEFGHIJKLMNOPQRSTUVWXYZ") == ""
-			if err := a.UnmarshalText([]byte(amount)); err != nil || len(currency) != 3 || !letters {
-				return fmt.Errorf("%q: want an amount and a currency, such as 120.00 EUR", e.Word)
+			if e.Word == "" { // it has none any more
+				s.it.Price = nil
+				return nil
 			}
-			s.it.Price = &gear.Money{Amount: a, Currency: currency}
+			in := "EUR"
+			if b := s.r.Show.Budget; b != nil {
+				in = b.Currency
+			}
+			hundredths, currency, err := typed.Money(e.Word, in)
+			if err != nil {
+				return err
+			}
+			s.it.Price = &gear.Money{Amount: gear.Amount(hundredths), Currency: currency}
 			return nil
 		}},
 	{Path: "items/ID/set/spares", Name: "charged batteries to change to, of {item}",
@@ -986,6 +993,9 @@ func (f *Field) find(s *spot, of, sub string) error {
 	case ofDestination:
 		return place(s, sub, len(s.r.Show.Destinations), "destination")
 	case ofCall:
+		if s.write && sub == "0" && s.r.Show.Program.Kind == "call" && len(s.r.Show.Calls) == 0 { // it is proposed
+			s.r.Show.Calls = []Call{{Name: s.r.Show.Program.Name, Persons: 1}}
+		}
 		return place(s, sub, len(s.r.Show.Calls), "call")
 	case ofRecording:
 		return place(s, sub, len(s.r.Show.Recordings), "recording")

@@ -59,6 +59,7 @@ type Show struct {
 	PreviewPct       *fact.Fact    `json:"previewPct,omitempty" doc:"Share of a layer one of the program's previews takes, percent; 2 to 30 when not said"`
 	ScreenMpxS       *fact.Fact    `json:"screenMpxS,omitempty" doc:"Megapixels a second of the recording of the screen"`
 	Layers           int           `json:"layers,omitempty" minimum:"1" maximum:"200" doc:"Sources on air at once, at most: 2 for a picture in a picture"`
+	Layouts          []Layout      `json:"layouts,omitempty" maxItems:"20" doc:"Arrangements: which sources are seen together, and where"`
 	Destinations     []Destination `json:"destinations" maxItems:"20"`
 	Recordings       []Recording   `json:"recordings,omitempty" maxItems:"50"`
 	Calls            []Call        `json:"calls,omitempty" maxItems:"50"`
@@ -104,6 +105,8 @@ type Destination struct {
 	// Held is what a minute at the full bitrate showed.
 	Held string `json:"held,omitempty" enum:"yes,no,unknown" doc:"A minute at the full bitrate arrived there without frames lost"`
 	Via  string `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
+	// Window is the shape of what people see it in.
+	Window string `json:"window,omitempty" enum:"4:3,1:1,9:16,21:9" doc:"Shape of the window it is shown in, which it fills and which cuts off the rest; as it is sent when not said"`
 }
 
 // Send is the sent picture and sound.

@@ -224,6 +224,7 @@ func (r *Rig) remove(e *Edit) error {
 		b, _ := SplitRef(l.To)
 		return a == e.Item || b == e.Item
 	})
+	r.Show.Layouts = without(r.Show.Layouts, e.Item)
 	if r.Sound != nil {
 		s := *r.Sound
 		s.Paths = slices.DeleteFunc(slices.Clone(s.Paths), func(p SoundPath) bool { return p.From == e.Item || slices.Contains(p.Via, e.Item) })

@@ -173,7 +173,7 @@ func plainText(s string) string {
 
 // byLabel turns the names of things in what is said of a show into their ids.
 func (r *reader) byLabel(path, value string) string {
-	if path != "recordings" && path != "also" {
+	if !slices.Contains(naming, path) {
 		return value
 	}
 	list, _ := valueOf(value).([]any)
@@ -191,7 +191,10 @@ func (r *reader) byLabel(path, value string) string {
 	return valueText(list)
 }
 
-// renamed calls the things otherwise that recordings and programs name.
+// naming are the lists of a show that name things of the rig.
+var naming = []string{"recordings", "also", "layouts"}
+
+// renamed calls the things otherwise that recordings, programs and arrangements name.
 func renamed(list []any, name func(string) string) {
 	for _, e := range list {
 		m, _ := e.(map[string]any)
@@ -200,10 +203,12 @@ func renamed(list []any, name func(string) string) {
 				m[k] = name(s)
 			}
 		}
-		takes, _ := m["takes"].([]any)
-		for i := range takes {
-			if s, ok := takes[i].(string); ok {
-				takes[i] = name(s)
+		for _, k := range []string{"takes", "sources"} {
+			ids, _ := m[k].([]any)
+			for i := range ids {
+				if s, ok := ids[i].(string); ok {
+					ids[i] = name(s)
+				}
 			}
 		}
 	}

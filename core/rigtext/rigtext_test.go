@@ -73,7 +73,7 @@ func plain(r *rig.Rig) string {
 		return strings.Compare(x["from"].(string)+x["to"].(string), y["from"].(string)+y["to"].(string))
 	})
 	show := tree["show"].(map[string]any)
-	for _, k := range []string{"recordings", "also"} {
+	for _, k := range naming {
 		list, _ := show[k].([]any)
 		renamed(list, name)
 	}

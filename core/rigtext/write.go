@@ -58,7 +58,7 @@ func (w *writer) top() {
 		delete(is, k)
 	}
 	show := is["show"].(map[string]any)
-	for _, k := range []string{"recordings", "also"} {
+	for _, k := range naming {
 		list, _ := show[k].([]any)
 		renamed(list, func(id string) string {
 			if it := w.r.Item(id); it != nil && !w.own(it) {

@@ -183,7 +183,7 @@ func (g *together) join(o *together, own bool, tolerance float64) bool {
 // together groups what is sent by who can share a coding, whatever the order of the destinations.
 func (p *Pass) together() []together {
 	ds := p.Show.Destinations
-	own := p.Show.Program.Kind != "encoder"
+	own := !p.codesHere()
 	var all []together
 	for i := range ds {
 		if ds[i].Via == "" {
@@ -348,7 +348,7 @@ func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
 // kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
 func (p *Pass) oneCarries(i int) float64 {
 	d, up := &p.Show.Destinations[i], p.Uplink
-	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !overTCP(d) {
+	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !p.overTCP(d) {
 		return limit.Endless
 	}
 	most := p.ceiling*1000*Mathis(up.RTTMs.High, up.LossPct.High)/Packaging(d.Transport) - p.audio(i).High

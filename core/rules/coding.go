@@ -67,7 +67,7 @@ const KeepsStream = "stream"
 // codings lists what the computer codes, before anything is chosen.
 func (p *Pass) codings() []Coding {
 	sh := &p.Show
-	own := sh.Program.Kind != "encoder"
+	own := !p.codesHere()
 	out := p.Codings[:0]
 	pr := [2]int{sh.Programme.Width, sh.Programme.Height}
 	for _, g := range p.together() {
@@ -740,7 +740,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 		return
 	}
 	at := limit.Fact{Key: key("show/layers", ""), Low: 1, Value: min(2, float64(sources)), High: float64(sources), From: fact.Estimate}
-	if n := float64(p.Show.Layers); n > 0 {
+	if n := float64(p.layers()); n > 0 {
 		at.Low, at.Value, at.High, at.From = n, n, n, fact.Given
 	}
 	l := Result{Stage: Send, Shared: true, Where: where}

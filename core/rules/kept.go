@@ -141,7 +141,9 @@ func (p *Pass) sent(i int) {
 			w.Says = w.T("%s takes %s, and it is sent by %s.", d.Name, List(names), TransportName(transport))
 		}
 	}
-	add("transport", by)
+	if p.Show.Program.Kind != "destination-page" { // its own page knows how to send to it
+		add("transport", by)
+	}
 	p.soundAndLeast(i, in, add)
 }
 

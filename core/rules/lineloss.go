@@ -35,9 +35,10 @@ func Mathis(rttMs, lossPct float64) float64 {
 	return mathis * segment * 8 / (rttMs / 1000 * math.Sqrt(lossPct/100)) / 1e6
 }
 
-// overTCP tells whether what is sent to a destination goes by one connection over TCP.
-func overTCP(d *rig.Destination) bool {
-	return d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls"
+// overTCP tells whether what is sent to a destination goes by one connection over TCP. What codes by itself, a page or a studio in the
+// browser, leaves here by WebRTC whatever takes it on.
+func (p *Pass) overTCP(d *rig.Destination) bool {
+	return p.codesHere() && (d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls")
 }
 
 // heldOptions are what a minute at the full bitrate may have shown: that the whole line is carried, or only what the formula has.
@@ -60,7 +61,7 @@ func judgeLoss(p *Pass, _ *Walk) {
 	}
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		if d.Via != "" || !overTCP(d) {
+		if d.Via != "" || !p.overTCP(d) {
 			continue
 		}
 		l := p.roomy(5, 2)

@@ -46,6 +46,7 @@ type Result struct {
 	Shared bool      // several things hang on it
 	Where  []string  // ids of the items and leads it depends on, "show" or "send"
 	Kinds  *[]string // the kinds of moves that can change it; any when none is named
+	Lacks  gear.Kind // what is said to be used and is not in the rig
 
 	// Hop is the stretch of the board it was judged on, none of what is judged on the whole rig, and Mode the picture it was
 	// judged on, where that decides: what the words of its rule are made from, beside its figures and ids.

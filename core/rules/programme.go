@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"math"
 	"slices"
 	"strconv"
 	"strings"
@@ -143,7 +144,7 @@ func judgeSize(p *Pass, w *Walk) {
 	s, sent := w.Bytes, w.Mode
 	pr := &p.Show.Programme
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
-	grow := enlarged(s, pr)
+	grow := enlarged(s, pr, p.largest(w.Feed.Source.ID))
 	down := w.wasDown || sent.Width > s.Width && sent.Height > s.Height && s.Width < pr.Width
 	switch {
 	case s.Unknown:
@@ -160,20 +161,26 @@ func judgeSize(p *Pass, w *Walk) {
 	p.add(w.Hop, "size", w.arrived, &l)
 }
 
-// enlarged is how many times a stream's picture is made larger to fill the programme.
-func enlarged(s *Stream, pr *rig.Programme) float64 {
-	return picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box).Enlarged
+// enlarged is how many times a stream's picture is made larger to fill its part of the programme.
+func enlarged(s *Stream, pr *rig.Programme, part picture.Rect) float64 {
+	w, h := int(math.Round(part.W*float64(pr.Width))), int(math.Round(part.H*float64(pr.Height)))
+	return picture.Fit(s.Width, s.Height, w, h, picture.Box).Enlarged
 }
 
 func saySize(w *Words) {
 	h, pr := w.Result.Hop, &w.Show.Programme
 	s, source := h.Bytes, h.Item.Label
-	grow := enlarged(s, pr)
+	part := w.largest(h.Item.ID)
+	grow := enlarged(s, pr, part)
 	switch w.What = w.T("Size of %s in the programme", source); {
 	case s.Unknown:
 		w.Says = w.T("Nobody has said which pictures %s delivers: %s may have to be enlarged.", s.Owner.Label, source)
+	case w.Result.State == limit.Kinked && part != picture.Whole:
+		w.Says = w.T("%s is enlarged %s× to fill its part of the programme, %s % of the width: soft.", source, Number(grow), Number(round1(100*part.W)))
 	case w.Result.State == limit.Kinked:
 		w.Says = w.T("%s is enlarged %s× to fill the programme: soft.", source, Number(grow))
+	case part != picture.Whole:
+		w.Says = w.T("%s is as large as its part of the programme or larger: %s % of the width at most, in the arrangements.", source, Number(round1(100*part.W)))
 	case grow < 0.9995 || h.Mode.Width > s.Width:
 		w.Says = w.T("%s is made smaller to %s.", source, picture.SizeName(pr.Width, pr.Height))
 	default:
@@ -217,11 +224,83 @@ var programKinds = map[string]struct {
 	name     string
 	lines    int
 	mirrored bool
+	one      bool // it takes one camera at a time, chosen in its menu
 }{
-	"encoder":          {"the encoder", 0, false},
-	"browser-studio":   {"the studio in the browser", 1080, true},
-	"destination-page": {"the destination's page", 1080, true},
-	"call":             {"the call", 1080, true},
+	"encoder":          {"the encoder", 0, false, false},
+	"browser-studio":   {"the studio in the browser", 1080, true, false},
+	"destination-page": {"the destination's page", 1080, true, true},
+	"call":             {"the call", 1080, true, true},
+}
+
+// codesHere tells whether the program's coding is set here; calls, pages and studios in the browser set it by themselves.
+func (p *Pass) codesHere() bool { return p.Show.Program.Kind == "encoder" }
+
+// takesOne tells whether the program takes one camera at a time.
+func (p *Pass) takesOne() bool { return programKinds[p.Show.Program.Kind].one }
+
+var _ = rule(Rule{ID: "one-camera", Asks: "Does the program take as many pictures at once as the show cuts between?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+	Source:  practice("A call and a destination's own page take one camera, chosen in a menu; the picture is black meanwhile"),
+	Example: "Two webcams in a call: one is on air, the other is chosen in the menu of the call. A switcher's one picture is one camera to it.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeOneCamera}})
+
+// judgeOneCamera judges pictures that come by themselves to a program that takes one of them; where each has to be picked there, angles says it.
+func judgeOneCamera(p *Pass, _ *Walk) {
+	if !p.takesOne() || p.Show.Angles == 1 || p.Show.AnglesSelectable && p.Show.Angles > 0 {
+		return
+	}
+	come := p.pickable()
+	if come < 2 {
+		return
+	}
+	p.add(nil, "one-camera", "", &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Send, Shared: true, Where: p.whereWired(), Kinds: &wiringKinds, Say: func(w *Words) {
+		name := programName(w.Show.Program)
+		w.What, w.Says = w.T("Cameras %s takes", name), w.T("%s takes one camera, and %s pictures come to it: another is chosen in its menu, and nothing is seen meanwhile.", Sentence(name), strconv.Itoa(come))
+	}})
+}
+
+var _ = rule(Rule{ID: "who-switches", Asks: "Is what changes angles in the rig?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+	Source:  practice("What angles are changed with has to be there"),
+	Example: "A hardware switcher is to change angles, and none is in the rig: snapped.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeWhoSwitches}})
+
+// switchers are the kinds of things each way of changing angles needs; a helper brings his own hands.
+var switchers = map[string]struct {
+	kind gear.Kind
+	name string
+}{"switcher": {gear.Switcher, "a hardware switcher"}, "keys": {gear.KeyPad, "a keyboard"}, "pad": {gear.KeyPad, "a pad of keys"}, "pedal": {gear.KeyPad, "a pedal"}}
+
+// judgeWhoSwitches judges whether there is a thing to change angles with. Without a switcher nothing is cut; pads and pedals are a help.
+func judgeWhoSwitches(p *Pass, _ *Walk) {
+	by, needs := switchers[p.Show.Switching]
+	kind := by.kind
+	if !needs || p.Show.Angles == 1 || p.Show.Switching == "keys" && p.hasKeys() {
+		return
+	}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{"show"}, Kinds: &showKinds}
+	if kind != gear.Switcher {
+		l.Over = limit.Care
+	}
+	at := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.Gear.Kind == kind })
+	if at < 0 {
+		l.Outcomes, l.Lacks = limit.No, kind
+	} else {
+		l.Where = append(l.Where, p.Items[at].ID)
+	}
+	l.Say = func(w *Words) {
+		thing := lang.Text(by.name)
+		w.What, w.Says = lang.Text("What changes angles"), w.T("%s changes angles.", Sentence(thing))
+		if at < 0 {
+			w.Says = w.T("%s is to change angles, and none is in this rig.", Sentence(thing))
+		}
+	}
+	p.add(nil, "who-switches", "", &l)
+}
+
+// hasKeys tells whether the computer has keys of its own, or may have: only of a desktop it is known that it has none.
+func (p *Pass) hasKeys() bool {
+	return !slices.ContainsFunc(p.Items, func(it rig.Item) bool {
+		return it.IsHost() && (it.Gear.Class == gear.DesktopClass || it.Gear.Class == gear.MidDesktop || it.Gear.Class == gear.LargeDesktop)
+	})
 }
 
 // ProgramName is a program as people say it.
@@ -314,7 +393,7 @@ var _ = rule(Rule{ID: "program-size", Asks: "Does the program take a picture of 
 	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeProgramSize}})
 
 func judgeProgramSize(p *Pass, w *Walk) {
-	if p.Show.Program.Kind == "encoder" {
+	if p.codesHere() {
 		return
 	}
 	s, source, kind := w.Bytes, w.Feed.Source, programKinds[p.Show.Program.Kind]

@@ -24,7 +24,11 @@ func judgeAngles(p *Pass, _ *Walk) {
 		return
 	}
 	have, selectable := p.pickable(), p.Show.AnglesSelectable
-	if !selectable {
+	come, single := have, selectable && p.takesOne()
+	switch {
+	case single:
+		have = min(have, 1)
+	case !selectable:
 		have = 0
 		seen := p.marked()
 		for _, s := range p.Streams {
@@ -37,11 +41,8 @@ func judgeAngles(p *Pass, _ *Walk) {
 		}
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(float64(have), "", fact.Given)), Loads: p.load("", limit.Times(1, 1)), Caps: p.cap(limit.Times(float64(want)))},
-		Stage: Send, Shared: true, Where: append(p.whereRoom.room(len(p.Leads)+1), "show"), Kinds: &wiringKinds}
-	for i := range p.Leads {
-		l.Where = append(l.Where, p.Leads[i].ID)
-	}
-	if selectable && p.handsOver() < want {
+		Stage: Send, Shared: true, Where: p.whereWired(), Kinds: &wiringKinds}
+	if selectable && (single || p.handsOver() < want) {
 		l.Kinds = &showKinds // however it is wired
 	}
 	l.Say = func(w *Words) {
@@ -51,6 +52,9 @@ func judgeAngles(p *Pass, _ *Walk) {
 		}
 		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = lang.Text("Angles to cut between"), lang.Text("angles"), LoadWords{what, what}, lang.Text("the show asks for so many")
 		w.Says = w.T("%s; the show wants %s.", Sentence(Count(have, one, what)), Count(want, "angle", "angles"))
+		if single && come > 1 {
+			w.Says += w.T(" %s takes one camera at a time: another is chosen in its menu, and nothing is seen meanwhile.", Sentence(programName(w.Show.Program)))
+		}
 		if sw := w.handed(); sw != nil && selectable {
 			at, inputs := w.Wiring.At(sw.ID), 0
 			for j := range sw.Gear.Ports {
@@ -62,6 +66,15 @@ func judgeAngles(p *Pass, _ *Walk) {
 		}
 	}
 	p.add(nil, "angles", "", &l)
+}
+
+// whereWired are the show and every lead: what it rests on how many pictures come where.
+func (p *Pass) whereWired() []string {
+	where := append(p.whereRoom.room(len(p.Leads)+1), "show")
+	for i := range p.Leads {
+		where = append(where, p.Leads[i].ID)
+	}
+	return where
 }
 
 // The kinds of moves that can change how many angles there are: only the wiring and the show's wish count.

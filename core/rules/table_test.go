@@ -13,6 +13,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 	"eventether/core/usb"
 	"eventether/internal/demo/rigs"
@@ -74,6 +75,15 @@ func TestRulesOfTheirOwn(t *testing.T) {
 	from := func(spoil func(*rig.Rig)) func() *rig.Rig {
 		return func() *rig.Rig { r := plain(); spoil(r); return r }
 	}
+	two := func(spoil func(*rig.Rig)) func() *rig.Rig {
+		return func() *rig.Rig { r := rigtest.Feeds(2); spoil(r); return r }
+	}
+	inset := func(window string) func(*rig.Rig) {
+		return func(r *rig.Rig) {
+			r.Show.Layouts = []rig.Layout{{Shape: "inset", Sources: []string{"cam-0", "cam-1"}}}
+			r.Show.Destinations[0].Window = window
+		}
+	}
 	recorder := rig.Item{ID: "rec", Label: "Recorder", Gear: gear.Gear{Kind: gear.Recorder, Name: "Recorder", Ports: []gear.Port{{ID: "in", Connector: gear.HDMIA, Direction: gear.In}}}}
 	for _, c := range []struct {
 		name, limit string
@@ -99,6 +109,37 @@ func TestRulesOfTheirOwn(t *testing.T) {
 			r.Items[1].Set = nil
 		}), Taut, "1080 lines at most"},
 		{"1080 lines into a call", "program-size:stick-0:cam-0.hdmi", from(func(r *rig.Rig) { r.Show.Program.Kind = "call" }), Slack, "up to 1080 lines"},
+		{"two cameras into a call", "one-camera", two(func(r *rig.Rig) { r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable = "call", 2, false }), Kinked, "The call takes one camera, and 2 pictures come to it"},
+		{"each wanted by itself in a page", "angles", two(func(r *rig.Rig) {
+			r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable = "destination-page", 2, true
+		}), Snapped, "takes one camera at a time"},
+		{"the same in a studio", "angles", two(func(r *rig.Rig) {
+			r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable = "browser-studio", 2, true
+		}), Slack, "Two pictures"},
+		{"a switcher that is nowhere", "who-switches", two(func(r *rig.Rig) { r.Show.Angles, r.Show.Switching = 2, "switcher" }), Snapped, "A hardware switcher is to change angles, and none is in this rig"},
+		{"a switcher that is there", "who-switches", hall(func(r *rig.Rig) { r.Show.Switching = "switcher" }), Slack, "A hardware switcher changes angles"},
+		{"a pedal that is nowhere", "who-switches", two(func(r *rig.Rig) { r.Show.Angles, r.Show.Switching = 2, "pedal" }), Taut, "A pedal is to change angles"},
+		{"keys of a desktop without a keyboard", "who-switches", two(func(r *rig.Rig) {
+			r.Show.Angles, r.Show.Switching = 2, "keys"
+			r.Item("pc").Gear.Class = gear.MidDesktop
+		}), Taut, "A keyboard is to change angles"},
+		{"an inset of two that come by themselves", "arranged:0", two(inset("")), Slack, "Camera large; Camera at the bottom right, 25 % of the width, 2.5 % from the edge"},
+		{"an inset of what comes through a switcher", "arranged:0", hall(func(r *rig.Rig) {
+			r.Show.Layouts = []rig.Layout{{Name: "Talk", Shape: "inset", Sources: []string{"cam-side", "cam-aisle"}}}
+		}), Snapped, "does not come to the program by itself: Talk cannot be composed there"},
+		{"an inset in a call", "arranged:0", two(func(r *rig.Rig) { inset("")(r); r.Show.Program.Kind = "call" }), Snapped, "takes one camera and composes nothing"},
+		{"an inset in a 4:3 window", "window:0:0", two(inset("4:3")), Kinked, "reaches to 47.5 % of the width from the middle, and the window of 4:3 shows 37.5 %"},
+		{"further in", "window:0:0", two(func(r *rig.Rig) { inset("4:3")(r); r.Show.Layouts[0].EdgePct = 12.5 }), Slack, "reaches to 37.5 %"},
+		{"an inset in a wide window", "window:0:0", two(inset("21:9")), Kinked, "of the height from the middle, and the window of 21:9 shows 38.1 %"}, // 9 ÷ 16 × 21 ÷ 9 wider: 76.2 % of the height
+		{"two up in a square", "window:0:0", two(func(r *rig.Rig) { inset("1:1")(r); r.Show.Layouts[0].Shape = "two-up" }), Kinked, "reaches to 50 % of the width from the middle, and the window of 1:1 shows 28.1 %"},
+		{"a small camera that is an inset only", "size:stick-1.usb:cam-1.hdmi", two(func(r *rig.Rig) {
+			inset("")(r)
+			r.Items[3].Set.Deliver["usb"] = rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}
+		}), Slack, "is as large as its part of the programme or larger: 25 % of the width"},
+		{"the same as the large one", "size:stick-0.usb:cam-0.hdmi", two(func(r *rig.Rig) {
+			inset("")(r)
+			r.Items[1].Set.Deliver["usb"] = rig.Deliver{Format: picture.YUY2, Width: 1280, Height: 720}
+		}), Kinked, "enlarged 1.5×"},
 		{"a recorder nothing gets to", "recorded:0", from(func(r *rig.Rig) {
 			r.Items = append(r.Items, recorder)
 			r.Show.Recordings = []rig.Recording{{What: "programme", Drive: "rec"}}

@@ -43,7 +43,7 @@ func (t *teller) allProposed() string {
 		}
 		groups[k] = append(groups[k], c)
 	}
-	rank := []judge.ProposalKind{judge.ProposeMode, judge.ProposeSocket, judge.ProposeDeliver, judge.ProposePower, judge.ProposeBitrate}
+	rank := []judge.ProposalKind{judge.ProposeMode, judge.ProposeSocket, judge.ProposeDeliver, judge.ProposePower, judge.ProposeBitrate, judge.ProposeCall}
 	var parts []string
 	for _, kind := range rank {
 		for _, g := range groups {
@@ -99,7 +99,12 @@ func (t *teller) orders(of []*judge.Proposal) string {
 	case judge.ProposeDeliver:
 		return lang.Text("take %s from %s", t.choice(c), who)
 	case judge.ProposeBitrate:
+		if t.v.Show.Program.Kind != "encoder" { // nobody sets it there
+			return lang.Text("count on %s kb/s to %s", t.choice(c), who)
+		}
 		return lang.Text("send %s kb/s to %s", t.choice(c), who)
+	case judge.ProposeCall:
+		return lang.Text("count %s as a call with one person", rules.ProgramName(t.v.Show.Program))
 	}
 	if dummies {
 		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; about %s each where there is none)", who, advise.Dummy(t.v.Rig).String())
@@ -187,7 +192,7 @@ func (t *teller) finding(f *advise.Finding) Finding {
 	out := Finding{State: f.State, Over: f.Over, Members: make([]Member, len(f.Members))}
 	for i := range f.Members {
 		l := &t.limits[t.place(f.Members[i].Result)]
-		out.Members[i] = Member{l.ID, l.Says, f.Members[i].Fixes, f.Members[i].Eases}
+		out.Members[i] = Member{l.ID, l.Says, f.Members[i].Fixes, f.Members[i].Eases, f.Members[i].Result.Lacks}
 	}
 	if f.Question != nil {
 		out.Question = f.Question.Path

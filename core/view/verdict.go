@@ -10,6 +10,7 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/fact"
+	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -25,6 +26,7 @@ type Verdict struct {
 	Feeds     []Feed            `json:"feeds"`
 	Branches  []Feed            `json:"branches" doc:"Where pictures go besides: recorders, monitors"`
 	Outs      []Out             `json:"outs" doc:"What leaves the programme: destinations and recordings"`
+	Layouts   []Arrangement     `json:"layouts" doc:"Which sources are seen together, and where"`
 	Limits    []Limit           `json:"limits"`
 	NotJudged []NotJudged       `json:"notJudged" doc:"What no rule looks at yet, by name"`
 	Findings  []Finding         `json:"findings"`
@@ -32,6 +34,20 @@ type Verdict struct {
 	Advice    *Advice           `json:"advice,omitempty" doc:"How far the advice got; none when there is none yet"`
 	Cure      *advise.Cure      `json:"cure,omitempty"`
 	Questions []advise.Question `json:"questions" doc:"What to ask next, the most deciding first"`
+}
+
+// Arrangement is one arrangement of the programme, for a drawing true to shape.
+type Arrangement struct {
+	Name  string `json:"name"`
+	Words string `json:"words" doc:"Where each source lies"`
+	Boxes []Laid `json:"boxes" doc:"In the order they lie over each other, the lowest first"`
+}
+
+// Laid is the place of one source in an arrangement.
+type Laid struct {
+	Source string       `json:"source"`
+	Label  string       `json:"label"`
+	At     picture.Rect `json:"at" doc:"The part of the programme it fills at most"`
 }
 
 // NotJudged is a thing no rule looks at: named, never passed over. A rig that holds holds but for these.
@@ -193,11 +209,12 @@ type Member struct {
 	Says  string        `json:"says"`
 	Fixes []advise.Move `json:"fixes" doc:"Already judged, the best first"`
 	Eases []advise.Move `json:"eases" doc:"Of an untested limit that no move settles: what makes its worst less"`
+	Lacks gear.Kind     `json:"lacks,omitempty" doc:"What kind of thing is said to be used and is not in the rig"`
 }
 
 // Proposal is a choice nobody has made, with the best there is: the rig is judged as if it were made.
 type Proposal struct {
-	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate,socket"`
+	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate,socket,call"`
 	Of    string             `json:"of" doc:"Item id, or the destination's name"`
 	Port  string             `json:"port,omitempty"`
 	Label string             `json:"label" doc:"As an order: Set Face camera to 1080p29.97"`
@@ -225,7 +242,7 @@ type Advice struct {
 // Of puts a verdict into words, with what to do about it when that is known.
 func Of(v *judge.Verdict, a *advise.Advice) Verdict {
 	t := teller{v: v, dates: dates(v.Rig)}
-	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{}, Questions: []advise.Question{}}
+	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Layouts: t.layouts(), Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{}, Questions: []advise.Question{}}
 	t.ids = make([]string, len(v.Results))
 	for i := range v.Results {
 		t.limit(&out.Limits[i], &v.Results[i])
@@ -335,6 +352,21 @@ func tells(l, than *rules.Result) bool {
 		return a
 	}
 	return l.Ratio.High > than.Ratio.High
+}
+
+// layouts are the arrangements of the programme.
+func (t *teller) layouts() []Arrangement {
+	pr := t.v.Show.Programme
+	out := make([]Arrangement, len(t.v.Show.Layouts))
+	for i := range out {
+		l := &t.v.Show.Layouts[i]
+		out[i] = Arrangement{rules.LayoutName(t.v.Rig, i), rules.Sentence(rules.LayoutWords(t.v.Rig, i)), make([]Laid, len(l.Sources))}
+		boxes := l.Boxes(pr.Width, pr.Height)
+		for k, id := range l.Sources {
+			out[i].Boxes[k] = Laid{id, t.v.Item(id).Label, boxes[k]}
+		}
+	}
+	return out
 }
 
 // proposedAt tells whether how a hop is set is proposed.

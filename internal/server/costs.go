@@ -8,6 +8,8 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/costs"
+	"eventether/core/gear"
+	"eventether/core/rig"
 	"eventether/internal/rigfile"
 )
 
@@ -24,48 +26,75 @@ func (a *api) registerCosts(h huma.API, op func(method, path, id, summary string
 	huma.Register(h, op("GET", "/api/rigs/{id}/shopping", "shoppingList", "The shopping list of a rig as CSV"), a.shopping)
 }
 
-func (a *api) costOf(ctx context.Context, id uuid.UUID) (*known, *costs.Costs, error) {
+// costed is a rig with its costs, and summed up for a comparison.
+type costed struct {
+	costs *costs.Costs
+	side  costs.Side
+}
+
+func (a *api) costOf(ctx context.Context, id uuid.UUID) (*costed, error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	_, rev, err := a.store.Get(get, id, 0)
 	if err != nil {
-		return nil, nil, failed(err)
+		return nil, failed(err)
 	}
 	v, err := a.verdicts.revision(&rev)
 	if err != nil {
-		return nil, nil, err
+		return nil, err
 	}
-	var out *costs.Costs
-	err = a.heavy.short(ctx, func(ctx context.Context) { out = costs.Of(v.Verdict, advise.On(ctx, v.Verdict, soon)) })
-	return v, out, failed(err)
+	prices, err := a.prices(ctx)
+	if err != nil {
+		return nil, err
+	}
+	var out costed
+	err = a.heavy.short(ctx, func(ctx context.Context) {
+		found := advise.On(ctx, v.Verdict, soon)
+		out = costed{costs.Of(v.Verdict, found, prices), costs.SideOf(v.Verdict, found, prices)}
+	})
+	return &out, failed(err)
+}
+
+// prices are what things cost by the shelf: by the entry they are of, or else by their name.
+func (a *api) prices(ctx context.Context) (costs.Prices, error) {
+	shelf, err := a.stock(ctx)
+	if err != nil {
+		return nil, err
+	}
+	byID, byName := map[string]*gear.Money{}, map[string]*gear.Money{}
+	for i := range shelf {
+		byID[shelf[i].ID] = shelf[i].Price
+		if shelf[i].Price != nil {
+			byName[shelf[i].Gear.Name] = shelf[i].Price
+		}
+	}
+	return func(it *rig.Item) *gear.Money {
+		if it.Shelf != nil {
+			return byID[it.Shelf.ID]
+		}
+		return byName[it.Gear.Name]
+	}, nil
 }
 
 func (a *api) costs(ctx context.Context, in *struct {
 	ID   uuid.UUID `path:"id"`
 	With string    `query:"with" doc:"Id of a rig to compare with"`
 }) (*struct{ Body Costing }, error) {
-	v, c, err := a.costOf(ctx, in.ID)
+	here, err := a.costOf(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	out := Costing{Costs: c, Here: costs.SideOf(v.Verdict)}
+	out := Costing{Costs: here.costs, Here: here.side}
 	if in.With != "" {
 		id, err := uuid.Parse(in.With)
 		if err != nil {
 			return nil, huma.Error422UnprocessableEntity("with " + in.With + ": want the id of a rig")
 		}
-		get, cancel := limited(ctx)
-		defer cancel()
-		_, rev, err := a.store.Get(get, id, 0)
-		if err != nil {
-			return nil, failed(err)
-		}
-		other, err := a.verdicts.revision(&rev)
+		there, err := a.costOf(ctx, id)
 		if err != nil {
 			return nil, err
 		}
-		side := costs.SideOf(other.Verdict)
-		out.There = &side
+		out.There = &there.side
 	}
 	return &struct{ Body Costing }{out}, nil
 }
@@ -73,11 +102,11 @@ func (a *api) costs(ctx context.Context, in *struct {
 func (a *api) shopping(ctx context.Context, in *struct {
 	ID uuid.UUID `path:"id"`
 }) (*huma.StreamResponse, error) {
-	_, c, err := a.costOf(ctx, in.ID)
+	c, err := a.costOf(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}
-	return download("text/csv; charset=utf-8", "shopping-list.csv", []byte(c.CSV(rigfile.Harmless))), nil
+	return download("text/csv; charset=utf-8", "shopping-list.csv", []byte(c.costs.CSV(rigfile.Harmless))), nil
 }
 
 func (a *api) habits(ctx context.Context, in *struct {

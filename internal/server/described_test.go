@@ -142,6 +142,7 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 	ask("GET", "/api/fields", "")
 	ask("GET", "/api/start", "")
 	ask("POST", "/api/claps", `{"text":"12 15 11"}`)
+	ask("POST", "/api/money", `{"text":"12,50","currency":"EUR"}`)
 	ask("POST", "/api/number", `{"text":"4,5 m","unit":"m","low":0,"high":10}`)
 	ask("GET", "/api/destinations", "")
 	ask("PUT", "/api/destinations", `{"name":"Own","transport":"rtmp","ingest":{"maxWidth":1280,"maxHeight":720,"maxVideoKbps":4000}}`)

@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
@@ -52,6 +53,12 @@ type TypedNumber struct {
 	High  *float64 `json:"high,omitempty"`
 }
 
+// TypedMoney is an amount as somebody typed it, and the currency that is meant where none was.
+type TypedMoney struct {
+	Text     string `json:"text" maxLength:"200"`
+	Currency string `json:"currency" pattern:"^[A-Z]{3}$"`
+}
+
 // ReadNumber is what was meant, in the unit of the field.
 type ReadNumber struct {
 	Value float64 `json:"value"`
@@ -90,6 +97,13 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 			}
 		}
 		return &struct{ Body ReadNumber }{ReadNumber{v}}, nil
+	})
+	huma.Register(h, op("POST", "/api/money", "readMoney", "An amount as it was typed, with or without its currency"), func(_ context.Context, in *struct{ Body TypedMoney }) (*struct{ Body gear.Money }, error) {
+		hundredths, currency, err := typed.Money(in.Body.Text, in.Body.Currency)
+		if err != nil {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+		}
+		return &struct{ Body gear.Money }{gear.Money{Amount: gear.Amount(hundredths), Currency: currency}}, nil
 	})
 	huma.Register(h, op("POST", "/api/claps", "readClaps", "Several claps as one measurement: the middle one, between the least and the most"), func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body Clapped }, error) {
 		all, err := typed.Numbers(in.Body.Text, "ms")

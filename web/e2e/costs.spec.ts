@@ -18,6 +18,14 @@ test('costs: totals, what a cure costs, the shopping list, and another rig besid
   await page.getByLabel('Choose a rig').selectOption({ label: 'Marlpit Puppet Loft, even' })
   await expect(page.getByTestId('beside')).toContainText('Set-up alone')
   await expect(page.getByTestId('beside')).toContainText('taut')
+  for (const row of [
+    'composed 1920×1080 at 29.97',
+    'Plugs to move for that1',
+    '1959.50 EUR',
+    'it carries 296.7 MHz for 2.5 to 10 m',
+    'nothing is over a limit',
+  ])
+    await expect(page.getByTestId('beside')).toContainText(row)
   expect(wrong).toEqual([])
 })
 
@@ -32,7 +40,11 @@ test('whose a thing is, its price, and where habits differ: the verdict follows 
   await expect(page.getByTestId('totals')).toContainText('borrowed, in no other sum')
   await expect(page.getByTestId('totals')).toContainText('1275.00 EUR')
   const price = page.getByRole('textbox', { name: 'Price Roving phone' })
-  await price.fill('90')
+  await price.fill('ninety')
+  await price.press('Enter')
+  await expect(page.getByRole('alert')).toContainText('Price Roving phone: “ninety” is no amount')
+  await expect(price).toHaveValue('ninety')
+  await price.fill('eur 90,00')
   await price.press('Enter')
   await expect(page.getByTestId('totals')).toContainText('1365.00 EUR')
 

@@ -22,7 +22,7 @@ var shelf = slices.DeleteFunc(gear.Starter(), func(e gear.Entry) bool {
 
 // Newer is a rig with general kinds that came to the shelf later in the place of some of its things, as far as their leads fit.
 func Newer(r *rig.Rig, d *Dice) *rig.Rig {
-	kinds := gear.MoreKinds()
+	kinds := slices.DeleteFunc(gear.MoreKinds(), func(e gear.Entry) bool { return e.Gear.Kind == gear.KeyPad }) // switches puts those in
 	if d.Of(4) {
 		r.Show.PreviewPct = new(d.within(fact.Est(10, 2, 30)))
 	}
@@ -58,8 +58,63 @@ func Rig(seed uint64) *rig.Rig {
 	b.touched(NewDice(seed ^ 0x70c4))
 	b.contacts(NewDice(seed ^ 0x0438))
 	b.sending(NewDice(seed ^ 0x5e4d))
+	b.switches(NewDice(seed ^ 0x5317))
+	b.layouts(NewDice(seed ^ 0x1a70))
 	rig.Straight(b.r)
 	return b.r
+}
+
+// layouts gives a third of the rigs arrangements, of sources that may come together or not, and windows they are shown in.
+func (b *builder) layouts(d *Dice) {
+	if !d.Of(3) {
+		return
+	}
+	var sources []string
+	for i := range b.r.Items {
+		if b.r.Items[i].IsSource() {
+			sources = append(sources, b.r.Items[i].ID)
+		}
+	}
+	for range 1 + d.N(3) {
+		l := rig.Layout{Name: pick(d, "", "", "Talk"), Shape: pick(d, "full", "inset", "two-up", "upright")}
+		n := map[string]int{"full": 1, "upright": 1, "two-up": 2, "inset": 2 + d.N(2)}[l.Shape]
+		if n > len(sources) {
+			continue
+		}
+		first := d.N(len(sources))
+		for k := range n {
+			l.Sources = append(l.Sources, sources[(first+k)%len(sources)])
+		}
+		if l.Shape == "inset" {
+			l.Corner, l.SizePct, l.EdgePct = pick(d, "", "top-left", "top-right", "bottom-left"), pick(d, 0.0, 15, 25, 33), pick(d, 0.0, 0.5, 5)
+		}
+		b.r.Show.Layouts = append(b.r.Show.Layouts, l)
+	}
+	for i := range b.r.Show.Destinations {
+		b.r.Show.Destinations[i].Window = pick(d, "", "", "4:3", "1:1", "9:16", "21:9")
+	}
+}
+
+// switches says of some rigs that a pad or a pedal changes angles, with the thing or without it; a switcher that is nowhere stays so in
+// one of four.
+func (b *builder) switches(d *Dice) {
+	s := &b.r.Show
+	if s.Switching == "switcher" && !d.Of(4) && !slices.ContainsFunc(b.r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
+		s.Switching = ""
+	}
+	if s.Switching != "" || !d.Of(4) {
+		return
+	}
+	s.Switching = pick(d, "pad", "pedal")
+	if d.Of(2) {
+		return
+	}
+	for _, e := range gear.MoreKinds() {
+		if e.Gear.Kind == gear.KeyPad && b.r.Item(e.ID) == nil {
+			b.r.Items = append(b.r.Items, rig.Item{ID: e.ID, Label: e.Gear.Name, Gear: Clone(e.Gear)})
+			return
+		}
+	}
 }
 
 // comesIn says of some rigs what comes in by calls, and what else the computer does.

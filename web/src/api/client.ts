@@ -38,6 +38,7 @@ export type Sending = Schemas['Sending']
 export type Sounding = Schemas['Sounding']
 export type SoundWay = Schemas['SoundWay']
 export type SoundPath = Schemas['SoundPath']
+export type School = Schemas['School']
 export type Costing = Schemas['Costing']
 export type RunSheet = Schemas['RunSheet']
 export type RunStep = Schemas['RunStep']
@@ -131,6 +132,7 @@ const of = (entry: string) => ({ params: { path: { entry } } })
 export const api = {
   rules: () => ask(client.GET('/api/rules')),
   /** A number as it was typed, read by the core; the failure says in words what is wrong with it. */
+  money: (body: components['schemas']['TypedMoney']) => ask(client.POST('/api/money', { body })),
   number: (body: components['schemas']['TypedNumber']) => ask(client.POST('/api/number', { body })),
   claps: (text: string) => ask(client.POST('/api/claps', { body: { text } })),
   fields: () => ask(client.GET('/api/fields')),

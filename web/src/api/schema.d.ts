@@ -229,6 +229,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/money": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An amount as it was typed, with or without its currency */
+        post: operations["readMoney"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/moves": {
         parameters: {
             query?: never;
@@ -1255,6 +1272,13 @@ export interface components {
             /** @description Other things there are, by shelf entry or general kind: cameras, switchers, cards, microphones */
             things?: components["schemas"]["Counted"][];
         };
+        Arrangement: {
+            /** @description In the order they lie over each other, the lowest first */
+            boxes: components["schemas"]["Laid"][];
+            name: string;
+            /** @description Where each source lies */
+            words: string;
+        };
         AudioFormat: {
             /** Format: int64 */
             channels: number;
@@ -1876,13 +1900,24 @@ export interface components {
             /** @enum {string} */
             owned: "owned" | "borrowed" | "to-buy" | "not-said";
             price?: components["schemas"]["Money"];
+            /** @description The price is the shelf's: the rig states none */
+            shelf: boolean;
         };
         CostSide: {
             /** Format: int64 */
             angles: number;
+            /** @description What it cannot do: what is over a limit, each in a line */
+            cannot: string[];
             /** Format: int64 */
             flaws: number;
             name: string;
+            /** @description What is kept of the picture: as it arrives, as it is composed, as it is sent */
+            picture: string[];
+            /**
+             * Format: int64
+             * @description Plugs to move for everything that is proposed
+             */
+            plugs: number;
             /**
              * Format: double
              * @description Its load over its limit, at worst
@@ -1895,13 +1930,14 @@ export interface components {
             setUp: number;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            /** @description With everything proposed */
             totals: components["schemas"]["CostTotal"][];
             /**
              * Format: int64
              * @description Limits that could break it and are not known
              */
             unknown: number;
-            /** @description The shared limit with the least room */
+            /** @description The limit that counts and stands worst, with the least room */
             worst: string;
         };
         CostTotal: {
@@ -1915,11 +1951,13 @@ export interface components {
             left?: components["schemas"]["Money"];
             notSaid: components["schemas"]["Money"];
             owned: components["schemas"]["Money"];
-            /** @description What the moves buy after which the rig holds, estimated */
+            /** @description What the proposals buy, and the moves after which the rig holds, estimated */
             proposed?: components["schemas"]["Money"];
             /** @description What the budget lacks for them */
             short?: components["schemas"]["Money"];
             toBuy: components["schemas"]["Money"];
+            /** @description All of it with what is proposed */
+            with?: components["schemas"]["Money"];
         };
         Costing: {
             /** @description The smallest set of moves after which the rig holds */
@@ -2069,6 +2107,11 @@ export interface components {
             transport?: "rtmp" | "srt" | "webrtc" | "hls";
             /** @description Name of the destination that passes it on: it takes no upload of its own */
             via?: string;
+            /**
+             * @description Shape of the window it is shown in, which it fills and which cuts off the rest; as it is sent when not said
+             * @enum {string}
+             */
+            window?: "4:3" | "1:1" | "9:16" | "21:9";
         };
         Display: {
             /** @description As the kernel names it, card0-HDMI-A-1 */
@@ -2554,7 +2597,7 @@ export interface components {
             /** @description How long it runs before heat stops it, by picture */
             heatLimits?: components["schemas"]["HeatLimit"][];
             /** @enum {string} */
-            kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp";
+            kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp" | "key-pad";
             /** @description The name programs list it under */
             listedAs?: string;
             name: string;
@@ -2847,6 +2890,12 @@ export interface components {
             name: string;
             transport: string;
         };
+        Laid: {
+            /** @description The part of the programme it fills at most */
+            at: components["schemas"]["Rect"];
+            label: string;
+            source: string;
+        };
         Later: {
             /** @description Twice, to two drives, at the speed of the slower */
             copyHours: components["schemas"]["Bounds"];
@@ -2856,6 +2905,31 @@ export interface components {
             sendHours: components["schemas"]["Bounds"];
             /** @description The same in words */
             words: string;
+        };
+        Layout: {
+            /**
+             * @description Of insets; bottom-right when not said
+             * @enum {string}
+             */
+            corner?: "top-left" | "top-right" | "bottom-left" | "bottom-right";
+            /**
+             * Format: double
+             * @description From an inset to the edge of the picture, percent of its width; 2.5 when not said
+             */
+            edgePct?: number;
+            name?: string;
+            /**
+             * @description full: one fills the picture; inset: the others lie small over the first; two-up: two side by side; upright: one stands upright in the middle
+             * @enum {string}
+             */
+            shape: "full" | "inset" | "two-up" | "upright";
+            /**
+             * Format: double
+             * @description Width of an inset, percent of the programme's; 25 when not said
+             */
+            sizePct?: number;
+            /** @description Item ids of sources, the large one first */
+            sources: string[];
         };
         Lead: {
             /**
@@ -3195,6 +3269,11 @@ export interface components {
             eases: components["schemas"]["Move"][];
             /** @description Already judged, the best first */
             fixes: components["schemas"]["Move"][];
+            /**
+             * @description What kind of thing is said to be used and is not in the rig
+             * @enum {string}
+             */
+            lacks?: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp" | "key-pad";
             /** @description Id of the limit */
             limit: string;
             says: string;
@@ -3530,7 +3609,7 @@ export interface components {
             entry: string;
             fits: boolean;
             /** @enum {string} */
-            kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp";
+            kind: "camera" | "phone" | "webcam" | "computer" | "console" | "player" | "capture" | "switcher" | "converter" | "splitter" | "hub" | "dock" | "card" | "drive" | "recorder" | "monitor" | "microphone" | "audio-interface" | "mixer" | "wireless-sound" | "battery" | "power-bank" | "supply" | "ups" | "strip" | "lamp" | "key-pad";
             /**
              * Format: int64
              * @description How many are owned and not in this rig
@@ -3945,7 +4024,7 @@ export interface components {
         Proposal: {
             edit: components["schemas"]["Edit"];
             /** @enum {string} */
-            kind: "mode" | "deliver" | "power" | "bitrate" | "socket";
+            kind: "mode" | "deliver" | "power" | "bitrate" | "socket" | "call";
             /** @description As an order: Set Face camera to 1080p29.97 */
             label: string;
             /** @description Item id, or the destination's name */
@@ -4528,6 +4607,8 @@ export interface components {
             question: string;
         };
         SchoolOption: {
+            /** @description Nobody has said, and it is proposed so: the verdict goes by it */
+            asProposed: boolean;
             /** @description About what has to be bought for it */
             cost?: components["schemas"]["Money"];
             /** @description What makes it so; none where it is so, or where nothing here can be changed into it */
@@ -4799,6 +4880,8 @@ export interface components {
              * @description Sources on air at once, at most: 2 for a picture in a picture
              */
             layers?: number;
+            /** @description Arrangements: which sources are seen together, and where */
+            layouts?: components["schemas"]["Layout"][];
             /**
              * Format: int64
              * @enum {integer}
@@ -5366,6 +5449,10 @@ export interface components {
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];
         };
+        TypedMoney: {
+            currency: string;
+            text: string;
+        };
         TypedNumber: {
             /** Format: double */
             high?: number;
@@ -5581,6 +5668,8 @@ export interface components {
             cure?: components["schemas"]["Cure"];
             feeds: components["schemas"]["Feed"][];
             findings: components["schemas"]["Finding"][];
+            /** @description Which sources are seen together, and where */
+            layouts: components["schemas"]["Arrangement"][];
             limits: components["schemas"]["Limit"][];
             /** @description What no rule looks at yet, by name */
             notJudged: components["schemas"]["NotJudged"][];
@@ -6180,6 +6269,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Result"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    readMoney: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TypedMoney"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Money"];
                 };
             };
             /** @description Error */

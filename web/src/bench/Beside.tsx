@@ -55,6 +55,34 @@ export function MoreSource({ rig, add }: { rig: Rig; add: (c: Change) => void })
   )
 }
 
+/** The way to put in a kind of thing that is said to be used and is not there. */
+export function Missing({ rig, kind, add }: { rig: Rig; kind: string; add: (c: Change) => void }) {
+  const [open, setOpen] = useState(false)
+  const act = useAct(rig, add)
+  return (
+    <div data-testid="missing">
+      <button className="act mt-1" aria-expanded={open} onClick={() => setOpen(!open)}>
+        {w.addMissing(w.kind(kind))}
+      </button>
+      {act.error && <Problems error={act.error} />}
+      {open && (
+        <Picker
+          rig={rig}
+          act={{ do: 'more' }}
+          kinds={[kind]}
+          title={w.besideTitle}
+          pick={(a) => {
+            setOpen(false)
+            act.do(a)
+          }}
+          close={() => setOpen(false)}
+          busy={act.busy}
+        />
+      )}
+    </div>
+  )
+}
+
 /** What stands beside the tethers, drawn with its plugs: added, opened, taken out like everything else. */
 export const Beside = memo(function Beside({
   rig,

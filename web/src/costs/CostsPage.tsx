@@ -3,8 +3,9 @@ import { useState } from 'react'
 import { api, type Board, type Costing, type Edit, type Failure, shoppingAddress } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
-import { Choice, Text } from '../parts/Field'
+import { Choice, Price } from '../parts/Field'
 import { Problems } from '../parts/Frame'
+import { money, type Money } from '../parts/money'
 import { Glyph } from '../parts/Rope'
 import { RigPage } from '../parts/RigPage'
 import { StateWord } from '../parts/StateWord'
@@ -13,9 +14,6 @@ import { words } from '../words'
 import { Habits } from './Habits'
 
 const w = words.costs
-type Money = { amount: string; currency: string }
-
-const money = (m?: Money | null) => (m ? `${m.amount} ${m.currency}` : '–')
 
 /** What the rig costs, what is to be bought, what a cure costs, and another rig beside it. */
 export function CostsPage() {
@@ -64,6 +62,7 @@ function Costs({
   const { data, error } = useCosts(now, other)
   if (error && !data) return <Problems error={error as Failure} />
   if (!data) return <p role="status">{words.board.loading}</p>
+  const currency = now.rig.show.budget?.currency ?? 'EUR'
   const word = (item: string, field: string, v: string, what: string) =>
     save({ edits: [{ do: 'word', path: `items/${item}/${field}`, word: v } as Edit], what })
   return (
@@ -104,22 +103,19 @@ function Costs({
                   />
                 </td>
                 <td className="text-right whitespace-nowrap tabular-nums">
-                  <Text
+                  <Price
                     name={`${w.price} ${l.label}`}
-                    value={l.price ? money(l.price) : ''}
-                    width="w-28"
-                    number
+                    value={l.shelf ? undefined : l.price}
+                    currency={currency}
                     disabled={now.frozen}
-                    placeholder={w.pricePlace(now.rig.show.budget?.currency ?? 'EUR')}
-                    keep={(v) =>
-                      v &&
+                    placeholder={l.shelf ? w.byShelf(money(l.price)) : w.pricePlace(currency)}
+                    width={l.shelf ? 'w-52' : 'w-32'}
+                    keep={(m) =>
                       word(
                         l.item,
                         'price',
-                        / [A-Za-z]{3}$/.test(v)
-                          ? v.toUpperCase()
-                          : `${v} ${now.rig.show.budget?.currency ?? 'EUR'}`,
-                        `${w.price} ${l.label}: ${v}`,
+                        m ? `${m.amount} ${m.currency}` : '',
+                        `${w.price} ${l.label}: ${m ? money(m) : w.none}`,
                       )
                     }
                   />
@@ -155,6 +151,7 @@ function Totals({ data }: { data: Costing }) {
               [w.borrowed, Number(t.borrowed.amount) > 0 ? t.borrowed : undefined],
               [w.angle, t.angle],
               [w.buysCures, t.proposed],
+              [w.withAll, t.with],
               [w.left, t.left],
               [w.short, t.short],
             ] as [string, Money | undefined][]
@@ -222,12 +219,18 @@ function Beside(p: { now: Board; data: Costing; other: string; setOther: (id: st
   const sides = p.data.there ? [p.data.here, p.data.there] : []
   const rows: [string, (s: Costing['here']) => React.ReactNode][] = [
     [w.rows.verdict, (s) => <StateWord state={s.state} />],
-    [w.rows.cost, (s) => s.totals.map((t) => money(t.all)).join(', ') || '–'],
+    [w.rows.picture, (s) => s.picture.map((line) => <p key={line}>{line}</p>)],
+    [w.rows.cost, (s) => s.totals.map((t) => money(t.with ?? t.all)).join(', ') || '–'],
+    [w.rows.plugs, (s) => s.plugs],
     [w.rows.angles, (s) => s.angles],
     [w.rows.worst, (s) => (s.worst ? `${s.worst} ${Math.round(s.room * 100)} %` : '–')],
     [w.rows.setUp, (s) => `~${Math.round(s.setUp)} ${w.min}`],
     [w.rows.flaws, (s) => s.flaws],
     [w.rows.unknown, (s) => s.unknown],
+    [
+      w.rows.cannot,
+      (s) => (s.cannot.length ? s.cannot.map((line) => <p key={line}>{line}</p>) : w.rows.nothing),
+    ],
   ]
   return (
     <section data-testid="beside">

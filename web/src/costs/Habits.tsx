@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { api, type Board, type Failure } from '../api/client'
+import { api, type Board, type Failure, type School } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
@@ -30,7 +30,7 @@ export function Habits({ now, keep }: { now: Board; keep: (c: Change) => void })
           >
             <summary className="cursor-pointer break-words">
               <span className="font-semibold">{s.question}</span>{' '}
-              <span className="text-muted">{s.options.find((o) => o.now)?.title ?? w.neither}</span>
+              <span className="text-muted">{settled(s)}</span>
             </summary>
             <ul>
               {s.options.map((o) => (
@@ -49,6 +49,7 @@ export function Habits({ now, keep }: { now: Board; keep: (c: Change) => void })
                     )}
                   </span>
                   <span className="text-right">
+                    {o.asProposed && <span className="text-muted">{w.asProposed} </span>}
                     {o.now ? (
                       <span className="text-muted">{w.now}</span>
                     ) : o.edits.length > 0 ? (
@@ -76,4 +77,12 @@ export function Habits({ now, keep }: { now: Board; keep: (c: Change) => void })
       </div>
     </section>
   )
+}
+
+/** How the rig is, or how it is judged where nobody has said. */
+function settled(s: School): string {
+  const now = s.options.find((o) => o.now)
+  if (now) return now.title
+  const as = s.options.find((o) => o.asProposed)
+  return as ? w.proposed(as.title) : w.neither
 }

@@ -1,4 +1,6 @@
 import { useId, useState, type ReactNode } from 'react'
+import { api } from '../api/client'
+import { money, type Money } from './money'
 import { type Takes, useNumber } from './useNumber'
 
 /** A label with what is typed or chosen beside it. */
@@ -109,6 +111,68 @@ export function Num(
       {typed.wrong && (
         <span id={id} role="alert" className="text-sm text-snapped">
           {p.name}: {typed.wrong}
+        </span>
+      )}
+    </>
+  )
+}
+
+/** An amount with its currency, typed as people type them; an empty field says nothing. */
+export function Price(p: {
+  name: string
+  value?: Money | null
+  /** The currency that is meant where none is typed. */
+  currency: string
+  keep: (m: Money | undefined) => void
+  width?: string
+  disabled?: boolean
+  placeholder?: string
+}) {
+  const [text, setText] = useState<string>()
+  const [wrong, setWrong] = useState<string>()
+  const id = useId()
+  const shown = p.value ? money(p.value) : ''
+  const set = (t: string | undefined) => {
+    setText(t)
+    setWrong(undefined)
+  }
+  const done = async () => {
+    if (text === undefined || text.trim() === shown) return set(undefined)
+    if (text.trim() === '') {
+      p.keep(undefined)
+      return set(undefined)
+    }
+    try {
+      const m = await api.money({ text, currency: p.value?.currency ?? p.currency })
+      set(undefined)
+      if (m.amount !== p.value?.amount || m.currency !== p.value.currency) p.keep(m)
+    } catch (e) {
+      setWrong((e as Error).message) // what was typed stays, with what is wrong with it
+    }
+  }
+  return (
+    <>
+      <input
+        aria-label={p.name}
+        aria-invalid={!!wrong}
+        aria-describedby={wrong ? id : undefined}
+        className={`field text-right ${p.width ?? 'w-32'}`}
+        disabled={p.disabled}
+        placeholder={p.placeholder}
+        value={text ?? shown}
+        onChange={(e) => set(e.target.value)}
+        onBlur={() => void done()}
+        onKeyDown={(e) => {
+          if (e.key === 'Enter') void done()
+          if (e.key === 'Escape' && text !== undefined) {
+            e.stopPropagation()
+            set(undefined)
+          }
+        }}
+      />
+      {wrong && (
+        <span id={id} role="alert" className="block text-sm whitespace-normal text-snapped">
+          {p.name}: {wrong}
         </span>
       )}
     </>

@@ -1,4 +1,5 @@
 import type { Gear, Shelved } from '../api/client'
+import { money } from '../parts/money'
 import { words } from '../words'
 import { type Fact, factText } from './FactField'
 import { modeName } from './ModeList'
@@ -64,7 +65,7 @@ function lines({ entry: e }: Shelved): [string, string][] {
   return [
     [w.kind, w.kinds[g.kind] ?? g.kind],
     [w.owned, e.owned ? w.mine : ''],
-    [w.price, e.price ? `${e.price.amount} ${e.price.currency}` : ''],
+    [w.price, e.price ? money(e.price) : ''],
     [w.clean, g.clean ? w.cleans[g.clean] : ''],
     [w.protected, g.protected ? w.protections[g.protected] : ''],
     [w.driver, g.driver ? w.drivers[g.driver] : ''],

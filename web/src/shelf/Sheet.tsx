@@ -3,7 +3,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Entry, Failure, type Gear, type Port, type Shelved } from '../api/client'
 import { keys } from '../api/keys'
-import { Choice, Num, Row, Text, Tick } from '../parts/Field'
+import { Choice, Num, Price, Row, Text, Tick } from '../parts/Field'
+import { money } from '../parts/money'
 import { Problems } from '../parts/Frame'
 import { FactField } from './FactField'
 import { Face } from './Face'
@@ -104,26 +105,11 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
               />
             </Row>
             <Row label={w.price}>
-              <Text
+              <Price
                 name={w.price}
-                value={e.price?.amount ?? ''}
-                width="w-24"
-                number
-                keep={(v) =>
-                  put(
-                    { price: v ? { amount: v, currency: e.price?.currency ?? 'EUR' } : undefined },
-                    `${w.price}: ${v || w.notSaid}`,
-                  )
-                }
-              />
-              <Text
-                name={words.show.currency}
-                value={e.price?.currency ?? 'EUR'}
-                width="w-16"
-                keep={(v) =>
-                  e.price &&
-                  put({ price: { ...e.price, currency: v.toUpperCase() } }, `${words.show.currency}: ${v}`)
-                }
+                value={e.price}
+                currency="EUR"
+                keep={(m) => put({ price: m }, `${w.price}: ${m ? money(m) : w.notSaid}`)}
               />
             </Row>
             {shoots && (

@@ -6,6 +6,7 @@ import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { useTitle } from '../parts/useTitle'
+import { money } from '../parts/money'
 import { words } from '../words'
 import { Compare } from './Compare'
 import { Sheet } from './Sheet'
@@ -222,7 +223,7 @@ function Line({
         <span className="block truncate text-xs text-muted">
           {w.kinds[e.gear.kind] ?? e.gear.kind}
           {e.owned ? ` · ${w.owned}${e.count && e.count > 1 ? ` ×${e.count}` : ''}` : ''}
-          {e.price ? ` · ${e.price.amount} ${e.price.currency}` : ''}
+          {e.price ? ` · ${money(e.price)}` : ''}
         </span>
       </button>
       {open.length > 0 && !chosen && (

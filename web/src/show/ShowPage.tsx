@@ -1,10 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type Board, type Edit, type Feed, type Show } from '../api/client'
 import { keys } from '../api/keys'
-import { Choice, Num, Row, Text, Tick } from '../parts/Field'
+import { Choice, Num, Price, Row, Text, Tick } from '../parts/Field'
+import { money } from '../parts/money'
 import { RigPage } from '../parts/RigPage'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
+import { Layouts } from './Layouts'
 import { Before } from './Before'
 import { IngestFile, Mine } from './IngestFile'
 
@@ -146,6 +148,9 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
             />
           </Row>
         </Group>
+        <Group title={w.layouts.title}>
+          <Layouts show={show} now={now} put={put} />
+        </Group>
         <Group title={w.program}>
           <Row label={w.programKind} hint={w.programHints[show.program.kind]}>
             <Choice
@@ -187,26 +192,11 @@ function ShowForm({ now, save }: { now: Board; save: (e: { edits: Edit[]; what: 
         </Group>
         <Group title={w.money}>
           <Row label={w.budget}>
-            <Text
+            <Price
               name={w.budget}
-              value={show.budget?.amount ?? ''}
-              width="w-24"
-              number
-              keep={(v) =>
-                put(
-                  { budget: v ? { amount: v, currency: show.budget?.currency ?? 'EUR' } : undefined },
-                  `${w.budget}: ${v}`,
-                )
-              }
-            />
-            <Text
-              name={w.currency}
-              value={show.budget?.currency ?? 'EUR'}
-              width="w-16"
-              keep={(v) =>
-                show.budget &&
-                put({ budget: { ...show.budget, currency: v.toUpperCase() } }, `${w.currency}: ${v}`)
-              }
+              value={show.budget}
+              currency={show.budget?.currency ?? 'EUR'}
+              keep={(m) => put({ budget: m }, `${w.budget}: ${m ? money(m) : w.notSaid}`)}
             />
           </Row>
           <Row label={w.sound}>
@@ -457,18 +447,34 @@ function Destinations({ show, put }: { show: Show; put: Put }) {
                 width="w-56"
                 keep={(v) => v && change(i, { name: v }, `${w.name}: ${v}`)}
               />
-              <Choice
-                name={`${w.transport} ${d.name}`}
-                value={d.transport ?? 'rtmp'}
-                options={pairs(w.transports)}
-                keep={(v) => change(i, { transport: v }, `${d.name}: ${w.transports[v]}`)}
-              />
+              {show.program.kind !== 'destination-page' && (
+                <Choice
+                  name={`${w.transport} ${d.name}`}
+                  value={d.transport ?? 'rtmp'}
+                  options={pairs(w.transports)}
+                  keep={(v) => change(i, { transport: v }, `${d.name}: ${w.transports[v]}`)}
+                />
+              )}
               <button
                 className="quiet text-sm"
                 onClick={() => put({ destinations: all.filter((_, k) => k !== i) }, `${w.without} ${d.name}`)}
               >
                 {w.remove}
               </button>
+            </Row>
+            <Row label={w.window} hint={w.windowHint}>
+              <Choice
+                name={`${w.window} ${d.name}`}
+                value={d.window ?? ''}
+                options={pairs(w.windows)}
+                keep={(v) =>
+                  change(
+                    i,
+                    { window: (v || undefined) as D['window'] },
+                    `${d.name}: ${w.window} ${w.windows[v]}`,
+                  )
+                }
+              />
             </Row>
             <Row label={w.backup}>
               <Tick

@@ -482,8 +482,22 @@ function Fittings({ plan: p, targets }: { plan: Plan; targets: Map<string, Move>
       })}
       {p.frames.map((f) => (
         <g key={f.feed}>
-          <title>{f.shape.words || w.wholeFrame}</title>
-          <Shape {...f} />
+          <title>{[f.shape.words || w.wholeFrame, ...f.parts.map((p) => w.partIn(p.name))].join('; ')}</title>
+          <Shape shape={f.shape} x={f.x} y={f.y} width={f.width} height={f.height} />
+          {f.parts.map((p, i) => (
+            <rect
+              key={i}
+              data-part={p.name}
+              x={f.x + p.at.x * f.width}
+              y={f.y + p.at.y * f.height}
+              width={p.at.w * f.width}
+              height={p.at.h * f.height}
+              fill="var(--sheet)"
+              fillOpacity="0.35"
+              stroke="var(--focus)"
+              strokeWidth="1.5"
+            />
+          ))}
         </g>
       ))}
       <circle cx={p.ring.x} cy={p.ring.y} r="11" fill="var(--paper)" stroke="var(--ink)" strokeWidth="4" />

@@ -6,6 +6,7 @@ import { words } from '../words'
 import type { Change } from '../parts/change'
 
 const w = words.board
+type Kind = NonNullable<Finding['members'][number]['lacks']>
 
 /** What is to be known of the rig, one step below the sentence: what is the same thing of several is one finding. */
 export const Findings = memo(function Findings({
@@ -14,8 +15,11 @@ export const Findings = memo(function Findings({
   hold,
   lit,
   light,
+  missing,
 }: {
   verdict: Verdict
+  /** The way to put in what is said to be used and is not there. */
+  missing?: (kind: Kind) => React.ReactNode
   /** More advice is on its way. */
   advising?: boolean
   hold?: (h: Change) => void
@@ -31,7 +35,14 @@ export const Findings = memo(function Findings({
       {verdict.findings.length === 0 && <p className="mt-1 text-muted">{w.noFindings}</p>}
       <ul className="mt-2 border-t border-hair">
         {verdict.findings.map((f) => (
-          <One key={`${f.state}/${f.members[0]!.limit}`} finding={f} hold={hold} lit={lit} light={light} />
+          <One
+            key={`${f.state}/${f.members[0]!.limit}`}
+            finding={f}
+            hold={hold}
+            lit={lit}
+            light={light}
+            missing={missing}
+          />
         ))}
       </ul>
       <Advice verdict={verdict} advising={advising} />
@@ -44,8 +55,10 @@ function One({
   hold,
   lit,
   light,
+  missing,
 }: {
   finding: Finding
+  missing?: (kind: Kind) => React.ReactNode
   hold?: (h: Change) => void
   lit?: string[]
   light?: (limits: string[] | undefined) => void
@@ -72,6 +85,7 @@ function One({
           <StateWord state={f.state} /> {f.says}
         </p>
         {hold && fix && !open && <Fix move={fix} hold={hold} less={!f.members[0]!.fixes[0]} />}
+        {f.members[0]!.lacks && missing?.(f.members[0]!.lacks)}
         {several && (
           <button
             className="quiet min-h-6 text-sm text-muted"

@@ -2,7 +2,7 @@ import { useState } from 'react'
 import { useSearchParams } from 'react-router'
 import type { Failure } from '../api/client'
 import { BenchRig } from '../bench/BenchRig'
-import { Beside, MoreSource } from '../bench/Beside'
+import { Beside, Missing, MoreSource } from '../bench/Beside'
 import { SayLine } from '../bench/SayLine'
 import { ThingPanel } from '../bench/ThingPanel'
 import { Deleted } from '../parts/Deleted'
@@ -219,6 +219,11 @@ export function TetherPage() {
                   hold={readOnly ? undefined : hold}
                   lit={lit}
                   light={setLit}
+                  missing={
+                    readOnly
+                      ? undefined
+                      : (kind) => <Missing rig={bench.rig ?? now.rig} kind={kind} add={bench.add} />
+                  }
                 />
                 <NotJudged verdict={told} />
               </div>

@@ -28,7 +28,15 @@ export type Sizes = {
 }
 
 /** A small true-to-shape drawing of how a source lies on the programme. */
-export type Frame = Point & { feed: number; width: number; height: number; shape: NonNullable<Feed['shape']> }
+export type Frame = Point & {
+  feed: number
+  width: number
+  height: number
+  shape: NonNullable<Feed['shape']>
+  /** The parts of the programme it fills in arrangements, where they are not all of it. */
+  parts: { name: string; at: Rect }[]
+}
+type Rect = Verdict['layouts'][number]['boxes'][number]['at']
 
 export type Grommet = Point & { ref: string; label: string; free: boolean }
 
@@ -183,6 +191,11 @@ export function plan(verdict: Verdict, rig: Rig, width: number, order: string[],
         y: rows[i]!.y - 27,
         ...frameSize(f.shape.programme),
         shape: f.shape,
+        parts: verdict.layouts.flatMap((l) =>
+          l.boxes
+            .filter((b) => b.source === f.source && b.at.w * b.at.h < 1)
+            .map((b) => ({ name: l.name, at: b.at })),
+        ),
       })
     if (f.hops.at(-1)?.stage === 'picture') ends.push({ feed: i, from: at, state: 'slack' })
   })

@@ -1,0 +1,228 @@
+package rules
+
+import (
+	"math"
+	"strconv"
+
+	"eventether/core/fact"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/picture"
+	"eventether/core/rig"
+)
+
+// layers is how many sources are on air at once at most; 0 where nobody has said.
+func (p *Pass) layers() int {
+	n := p.Show.Layers
+	if n > 0 {
+		return n
+	}
+	for i := range p.Show.Layouts {
+		n = max(n, len(p.Show.Layouts[i].Sources))
+	}
+	return n
+}
+
+// largest is the largest part of the programme a source fills in the arrangements; all of it where it is in none.
+func (p *Pass) largest(source string) picture.Rect {
+	var out picture.Rect
+	for i := range p.Show.Layouts {
+		l := &p.Show.Layouts[i]
+		boxes := l.Boxes(p.Show.Programme.Width, p.Show.Programme.Height)
+		for k, id := range l.Sources {
+			if id == source && boxes[k].W*boxes[k].H > out.W*out.H {
+				out = boxes[k]
+			}
+		}
+	}
+	if out.W == 0 {
+		return picture.Whole
+	}
+	return out
+}
+
+// LayoutName is an arrangement as people say it.
+func LayoutName(r *rig.Rig, i int) string {
+	l := &r.Show.Layouts[i]
+	if l.Name != "" {
+		return l.Name
+	}
+	names := seen(r, l)
+	if len(names) < 2 {
+		return List(names)
+	}
+	return lang.Text("%s with %s", names[0], List(names[1:]))
+}
+
+// LayoutNames are the sources of an arrangement.
+func LayoutNames(r *rig.Rig, i int) string { return List(seen(r, &r.Show.Layouts[i])) }
+
+func seen(r *rig.Rig, l *rig.Layout) []string {
+	names := make([]string, len(l.Sources))
+	for k, id := range l.Sources {
+		if names[k] = id; r.Item(id) != nil {
+			names[k] = r.Item(id).Label
+		}
+	}
+	return names
+}
+
+// WindowEdge is how far from the edge the insets of an arrangement have to be for every window they are shown in, in percent of the
+// programme's width, a tenth more than needed; 0 where they need not move, or could not.
+func WindowEdge(r *rig.Rig, i int) float64 {
+	l, pr := &r.Show.Layouts[i], &r.Show.Programme
+	size, edge := l.Inset()
+	most := edge
+	for k := range r.Show.Destinations {
+		if shows, cut := shown(&r.Show.Destinations[k]); cut {
+			most = max(most, (1-shows.W)/2, (1-shows.H)/2*float64(pr.Height)/float64(pr.Width))
+		}
+	}
+	to := math.Ceil(1000*most+0.1) / 10
+	tall := float64(len(l.Sources)-1)*(size+to/100*float64(pr.Width)/float64(pr.Height)) + to/100*float64(pr.Width)/float64(pr.Height)
+	if most == edge || to > 40 || tall > 1 || to/100+size > 1 {
+		return 0
+	}
+	return to
+}
+
+// shown is the part of a sent picture that its window shows, and whether it cuts any of it off.
+func shown(d *rig.Destination) (picture.Rect, bool) {
+	shape, cut := windows[d.Window]
+	if !cut {
+		return picture.Whole, false
+	}
+	return picture.Fit(d.Send.Width, d.Send.Height, shape[0]*d.Send.Height, shape[1]*d.Send.Height, picture.Crop).Shows, true
+}
+
+// LayoutWords says where each source of an arrangement lies.
+func LayoutWords(r *rig.Rig, i int) string {
+	l := &r.Show.Layouts[i]
+	names := seen(r, l)
+	if len(names) == 0 {
+		return ""
+	}
+	switch l.Shape {
+	case "inset":
+		size, edge := l.Inset()
+		return lang.Text("%s large; %s %s, %s % of the width, %s % from the edge", names[0], List(names[1:]), lang.Text(corners[l.At()]), Number(round1(100*size)), Number(round1(100*edge)))
+	case "two-up":
+		return lang.Text("%s side by side", List(names))
+	case "upright":
+		return lang.Text("%s upright in the middle", names[0])
+	}
+	return lang.Text("%s fills the picture", names[0])
+}
+
+var corners = map[string]string{"top-left": "at the top left", "top-right": "at the top right", "bottom-left": "at the bottom left", "bottom-right": "at the bottom right"}
+
+var _ = rule(Rule{ID: "arranged", Asks: "Can the program compose this arrangement?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.2",
+	Source:  practice("What is seen together has to come to the program by itself, each picture a device of its own"),
+	Example: "An inset of a camera that comes through the same switcher as the large picture: the switcher has to compose it.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeArranged}})
+
+// judgeArranged judges arrangements of several sources: each has to come by itself, and to a program that takes several.
+func judgeArranged(p *Pass, _ *Walk) {
+	for i := range p.Show.Layouts {
+		l := &p.Show.Layouts[i]
+		if len(l.Sources) < 2 {
+			continue
+		}
+		r := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: append(p.whereWired(), l.Sources...), Kinds: &wiringKinds}
+		lone, one := p.notAlone(l.Sources), p.takesOne()
+		if lone != "" || one {
+			r.Outcomes = limit.No
+		}
+		r.Say = func(w *Words) {
+			name := LayoutName(w.Rig, i)
+			w.What = w.T("Arrangement %s", name)
+			switch {
+			case one:
+				w.Says = w.T("%s takes one camera and composes nothing: %s wants several at once.", Sentence(programName(w.Show.Program)), name)
+			case lone != "":
+				w.Says = w.T("%s does not come to the program by itself: %s cannot be composed there.", w.Item(lone).Label, name)
+			default:
+				w.Says = w.T("%s: each comes by itself. %s.", name, Sentence(LayoutWords(w.Rig, i)))
+			}
+		}
+		p.add(nil, "arranged", strconv.Itoa(i), &r)
+	}
+}
+
+// notAlone is the first of several sources that does not come to the program in a picture of its own; none for nothing.
+func (p *Pass) notAlone(sources []string) string {
+	for _, id := range sources {
+		alone := false
+		for _, s := range p.Streams {
+			alone = alone || len(s.brings) == 1 && p.Items[s.brings[0]].ID == id
+		}
+		if !alone {
+			return id
+		}
+	}
+	return ""
+}
+
+var _ = rule(Rule{ID: "window", Asks: "Is what lies at the edge of the picture still seen in the window it is shown in?", Sum: "½ − distance from the edge ≤ ½ × what the window shows of the picture", Sense: limit.AtMost, Unit: "%", Ceiling: 1, Over: limit.Flaw, Chapter: "5.2",
+	Source:  practice("A window of another shape is filled, and cuts off the sides: 4:3 keeps 75 % of the width of 16:9, square 56 %"),
+	Example: "An inset 2.5 % from the edge reaches to 47.5 % from the middle; a 4:3 window shows 37.5 %: cut off, kinked.",
+	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeWindow}})
+
+// windows are the shapes a picture may be shown in, width to height.
+var windows = map[string][2]int{"4:3": {4, 3}, "1:1": {1, 1}, "9:16": {9, 16}, "21:9": {21, 9}}
+
+// judgeWindow judges insets, two-ups and uprights against the window of each destination.
+func judgeWindow(p *Pass, _ *Walk) {
+	pr := &p.Show.Programme
+	for i := range p.Show.Destinations {
+		d := &p.Show.Destinations[i]
+		shows, cut := shown(d)
+		if !cut {
+			continue
+		}
+		sent := picture.Fit(pr.Width, pr.Height, d.Send.Width, d.Send.Height, picture.Box).At
+		for k := range p.Show.Layouts {
+			lay := &p.Show.Layouts[k]
+			if lay.Shape == "full" {
+				continue
+			}
+			first := 0
+			if lay.Shape == "inset" {
+				first = 1 // what lies below them fills the picture and may lose its sides
+			}
+			reach, half, wide, of := 0.0, 1.0, true, ""
+			for b, box := range lay.Boxes(pr.Width, pr.Height)[first:] {
+				r := box.Within(sent)
+				x, y := max(0.5-r.X, r.X+r.W-0.5), max(0.5-r.Y, r.Y+r.H-0.5)
+				if v := x / (shows.W / 2); v > reach/half {
+					reach, half, wide, of = x, shows.W/2, true, lay.Sources[first+b]
+				}
+				if v := y / (shows.H / 2); v > reach/half {
+					reach, half, wide, of = y, shows.H/2, false, lay.Sources[first+b]
+				}
+			}
+			if reach == 0 {
+				continue
+			}
+			l := p.roomy(1, 1)
+			l.Stage, l.Shared, l.Where, l.Kinds = Send, true, []string{"show", "send"}, &showKinds
+			l.Loads = append(l.Loads, limit.Load{Item: of, Term: limit.Times(100 * reach)})
+			l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(100*half, "%", fact.Given))))
+			l.Say = func(w *Words) {
+				name, side := LayoutName(w.Rig, k), lang.Text("width")
+				if !wide {
+					side = lang.Text("height")
+				}
+				w.What, w.Sum = w.T("%s in a window of %s", name, d.Window), w.T("half of what the window shows of the %s", side)
+				w.Facts[0].Name = w.T("half of what is shown of the %s", side)
+				w.Loads[0] = LoadWords{w.Item(of).Label, w.T("how far its edge is from the middle, in percent of the %s", side)}
+				reaches, shown := Number(round1(100*reach)), Number(round1(100*half))
+				w.Says = w.T("%s: %s reaches to %s % of the %s from the middle, and the window of %s shows %s %.", d.Name, w.Item(of).Label, reaches, side, d.Window, shown)
+				if w.Result.State == limit.Kinked {
+					w.Says += lang.Text(" It is cut off there, and whole in the recording.")
+				}
+			}
+			p.add(nil, "window", strconv.Itoa(i)+":"+strconv.Itoa(k), &l)
+		}
+	}
+}
