@@ -28,6 +28,7 @@ type serveOptions struct {
 	port  int
 	data  string
 	dsn   string
+	sys   string
 	demo  bool
 	holds func(bytes int64)
 }
@@ -62,6 +63,7 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 	}}
 	c.Flags().IntVar(&o.port, "port", 4170, "port on 127.0.0.1; the next free one when it is busy")
 	c.Flags().StringVar(&o.data, "data", "var/db", "folder of the application's own database")
+	c.Flags().StringVar(&o.sys, "sys", "/sys", "folder this computer is read from, laid out like /sys")
 	c.Flags().StringVar(&o.dsn, "dsn", "", "use this PostgreSQL instead of an own one")
 	return c
 }
@@ -99,7 +101,7 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Log: log, Closing: ctx.Done(), Holds: o.holds}))
+	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log, Closing: ctx.Done(), Holds: o.holds}))
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()
 	srv.BaseContext = func(net.Listener) context.Context { return work }

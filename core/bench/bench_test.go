@@ -329,12 +329,12 @@ func TestBegin(t *testing.T) {
 		if k.Of == "computer" {
 			a.Computer, a.Things = k.Entry, nil
 		}
-		r, err := Begin(a, starter())
+		r, err := Begin(a, starter(), nil)
 		require.NoError(t, err, k.Entry)
 		require.NotEqual(t, limit.State(0), judge.Rig(r).State)
 	}
 	r, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "camera", Count: 3}}},
-		Things: []Counted{{"four-input-switcher", 1}, {"lapel-microphone", 2}, {"interface-two", 1}}}, starter())
+		Things: []Counted{{"four-input-switcher", 1}, {"lapel-microphone", 2}, {"interface-two", 1}}}, starter(), nil)
 	require.NoError(t, err)
 	for n := range 3 {
 		l := r.LeadIn(fmt.Sprintf("camera-with-hdmi%s.hdmi", []string{"", "-2", "-3"}[n]))
@@ -347,20 +347,20 @@ func TestBegin(t *testing.T) {
 		require.Nil(t, r.Items[i].Owned, "whoever names it has it: %s", r.Items[i].Label)
 	}
 
-	call, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "call"}, starter())
+	call, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "call"}, starter(), nil)
 	require.NoError(t, err)
 	require.Equal(t, "call", call.Show.Program.Kind)
 	require.Empty(t, call.Show.Destinations)
-	capped, err := Begin(Answers{Start: rig.Start{Out: rig.StartOut{Height: 1080, Fps: 60, Minutes: 60}, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, Destination: "Capped at 720 lines"}, starter())
+	capped, err := Begin(Answers{Start: rig.Start{Out: rig.StartOut{Height: 1080, Fps: 60, Minutes: 60}, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, Destination: "Capped at 720 lines"}, starter(), nil)
 	require.NoError(t, err)
 	require.Equal(t, 720, capped.Show.Destinations[0].Send.Height)
 	require.EqualValues(t, 30, capped.Show.Destinations[0].Send.Rate.Nominal())
-	kept, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "recording", MainsHz: 50}, starter())
+	kept, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "recording", MainsHz: 50}, starter(), nil)
 	require.NoError(t, err)
 	require.Len(t, kept.Show.Recordings, 1)
 	require.Equal(t, 50, kept.Show.MainsHz)
 	for _, bad := range []Answers{{Start: rig.Start{Out: out, Computer: "abacus"}, Things: []Counted{{"webcam", 1}}}, {Start: rig.Start{Out: out, Computer: "laptop"}, Things: []Counted{{"nothing", 1}}}, {Start: rig.Start{Out: out, Computer: "laptop"}}} {
-		_, err := Begin(bad, starter())
+		_, err := Begin(bad, starter(), nil)
 		require.Error(t, err)
 	}
 }

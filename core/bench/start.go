@@ -18,6 +18,15 @@ type Answers struct {
 	MainsHz     int       `json:"mainsHz,omitempty" enum:"50,60" doc:"Mains of the place; by the rate when not said"`
 }
 
+// Here is the word for the very computer the product runs on.
+const Here = "here"
+
+// Machine is the very computer the product runs on, as far as it could be read.
+type Machine struct {
+	Laptop bool
+	Read   func(*rig.Rig) ([]rig.Edit, error) // how a rig becomes like it: its sockets, and what is plugged where
+}
+
 // Counted is so many of one thing.
 type Counted struct {
 	Entry string `json:"entry" maxLength:"60"`
@@ -35,8 +44,8 @@ var StartKinds = []struct{ Entry, Of string }{
 }
 
 // Begin makes a rig of the answers. Whoever begins so has what he names; what stands between is proposed. The error is a *Refusal or says what is
-// not offered.
-func Begin(a Answers, shelf []Stocked) (*rig.Rig, error) {
+// not offered. The very computer is there where it could be read.
+func Begin(a Answers, shelf []Stocked, this *Machine) (*rig.Rig, error) {
 	plain := a.Computer == "laptop" || a.Computer == "desktop"
 	base := a.Start
 	if plain && !slices.ContainsFunc(a.Things, func(c Counted) bool { return c.Count > 0 }) {
@@ -46,7 +55,7 @@ func Begin(a Answers, shelf []Stocked) (*rig.Rig, error) {
 		}
 		return r, a.goes(r)
 	}
-	h, err := a.lay(shelf)
+	h, err := a.lay(shelf, this)
 	if err != nil {
 		return nil, err
 	}
@@ -67,7 +76,7 @@ func Begin(a Answers, shelf []Stocked) (*rig.Rig, error) {
 }
 
 // lay puts the computer in, then what pictures go through, then the sources, then sound.
-func (a *Answers) lay(shelf []Stocked) (*Hand, error) {
+func (a *Answers) lay(shelf []Stocked, this *Machine) (*Hand, error) {
 	frame := rig.Start{Name: a.Name, Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}, Out: a.Out, Computer: "laptop"}
 	r, err := rig.New(frame) // its show, its name and its line
 	if err != nil {
@@ -92,7 +101,12 @@ func (a *Answers) lay(shelf []Stocked) (*Hand, error) {
 		}
 		return &shelf[at], nil
 	}
-	if at := slices.IndexFunc(gear.Computers, func(g gear.Generic) bool { return g.Key == a.Computer }); at >= 0 {
+	there := map[gear.Kind]int{} // sources that are plugged in already
+	if a.Computer == Here {
+		if there, err = h.here(this, own); err != nil {
+			return nil, err
+		}
+	} else if at := slices.IndexFunc(gear.Computers, func(g gear.Generic) bool { return g.Key == a.Computer }); at >= 0 {
 		err = own(gear.Computers[at].Gear, gear.Computers[at].Label, nil, false)
 	} else {
 		e, missing := find(a.Computer)
@@ -136,7 +150,12 @@ func (a *Answers) lay(shelf []Stocked) (*Hand, error) {
 			if at < 0 || s.Count < 0 {
 				return nil, fmt.Errorf("sources: %d of kind %q: want a count of 0 to 12 of camera, webcam, phone, slides or console", s.Count, s.Kind)
 			}
+			kind := gear.Sources[at].Gear.Kind
 			for range s.Count {
+				if there[kind] > 0 { // it is one of those that are plugged in
+					there[kind]--
+					continue
+				}
 				if err := own(gear.Sources[at].Gear, gear.Sources[at].Label, nil, s.Count > 1); err != nil {
 					return nil, err
 				}
@@ -144,6 +163,35 @@ func (a *Answers) lay(shelf []Stocked) (*Hand, error) {
 		}
 	}
 	return h, h.voices()
+}
+
+// here puts in the very computer with what is plugged into it, and tells how many sources that brought, by kind.
+func (h *Hand) here(this *Machine, own func(gear.Gear, string, *rig.ShelfRef, bool) error) (map[gear.Kind]int, error) {
+	if this == nil {
+		return nil, refuse("this computer could not be read: say which kind it is instead")
+	}
+	key := "desktop"
+	if this.Laptop {
+		key = "laptop"
+	}
+	at := slices.IndexFunc(gear.Computers, func(g gear.Generic) bool { return g.Key == key })
+	if err := own(gear.Computers[at].Gear, lang.Text("This computer"), nil, false); err != nil {
+		return nil, err
+	}
+	edits, err := this.Read(h.Rig())
+	if err != nil {
+		return nil, &Refusal{err.Error()}
+	}
+	if err := h.do(edits...); err != nil {
+		return nil, err
+	}
+	there := map[gear.Kind]int{}
+	for i := range h.r.Items {
+		if it := &h.r.Items[i]; it.IsSource() {
+			there[it.Gear.Kind]++
+		}
+	}
+	return there, nil
 }
 
 func refOf(e *Stocked) *rig.ShelfRef {

@@ -14,7 +14,7 @@ type Start struct {
 	Name     string        `json:"name,omitempty" maxLength:"120"`
 	Sources  []StartSource `json:"sources" maxItems:"5"`
 	Out      StartOut      `json:"out"`
-	Computer string        `json:"computer" maxLength:"60" doc:"laptop, desktop, or a computer of the shelf"`
+	Computer string        `json:"computer" maxLength:"60" doc:"laptop, desktop, here for the very computer this runs on, or a computer of the shelf"`
 }
 
 // StartSource is so many sources of one kind.

@@ -17,6 +17,17 @@ type Here struct {
 	USB      *USB      `json:"usb"`
 	Displays []Display `json:"displays" doc:"Sinks on this computer's own picture outputs"`
 	Captures []Capture `json:"captures" doc:"Devices that send pictures, with what they deliver where it could be read"`
+	Laptop   bool      `json:"laptop" doc:"By the type of its chassis"`
+}
+
+// portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1]: portable, laptop, notebook, hand held,
+// sub notebook, tablet, convertible, detachable.
+var portable = []string{"8", "9", "10", "11", "14", "30", "31", "32"}
+
+// Laptop tells by the type of the chassis whether a system is one that is carried; false where it does not say.
+func Laptop(sys fs.FS) bool {
+	text, err := fs.ReadFile(sys, "class/dmi/id/chassis_type")
+	return err == nil && slices.Contains(portable, strings.TrimSpace(string(text)))
 }
 
 // Display is one attached sink.
@@ -40,6 +51,7 @@ func Sysfs(sys fs.FS, formats func(video string) ([]byte, error)) (*Here, error)
 	if err != nil {
 		return nil, fmt.Errorf("this system shows no USB devices: %w", err)
 	}
+	out.Laptop = Laptop(sys)
 	s := &sysfsReader{sys: sys, out: out, videos: map[string]string{}}
 	for _, e := range entries {
 		name := e.Name()

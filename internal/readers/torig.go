@@ -53,7 +53,8 @@ func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
 	if err != nil {
 		return nil, fmt.Errorf("this reading and the rig do not go together: %w", err)
 	}
-	if bad := rig.Check(after); len(bad) > 0 {
+	was := rig.Check(r) // a rig that only begins has no source yet
+	if bad := slices.DeleteFunc(rig.Check(after), func(p rig.Problem) bool { return slices.Contains(was, p) }); len(bad) > 0 {
 		return nil, fmt.Errorf("this reading and the rig do not go together: %s: %s", bad[0].Place, bad[0].Text)
 	}
 	return t.plan, nil
@@ -94,6 +95,23 @@ func speedOf(mbps *float64) usb.Speed {
 		return usb.Gen2x2
 	}
 	return usb.Tunnel
+}
+
+// gradeOf is what a lead is made for at least, by the speed a device came up at behind it: it has data wires, and carries that.
+func gradeOf(mbps *float64) string {
+	switch speedOf(mbps) {
+	case usb.HighSpeed:
+		return "usb-2"
+	case usb.Gen1:
+		return "usb-5g"
+	case usb.Gen2:
+		return "usb-10g"
+	case usb.Gen2x2:
+		return "usb-20g"
+	case usb.Tunnel:
+		return "usb-40g"
+	}
+	return "usb-unknown"
 }
 
 func (t *toRig) controllerOf(bus int) string {
@@ -262,7 +280,7 @@ func (t *toRig) hub(d *USBDevice, ports int) {
 		g.Ports = append(g.Ports, gear.Port{ID: fmt.Sprintf("p%d", k), Label: fmt.Sprintf("hub %s, port %d", *d.Path, k), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: speed}})
 	}
 	t.first = append(t.first, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: "Hub " + *d.Path, Gear: g}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + ".up", To: socket, Grade: "usb-unknown", LengthM: fact.Est(0.5, 0, 2)}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + ".up", To: socket, Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
 	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, *d.Path))
 }
 
@@ -320,6 +338,11 @@ func (t *toRig) known(d *USBDevice, name, socket, where string) bool {
 			t.stays[l.ID] = true
 			if l.To != socket {
 				t.then = append(t.then, rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: socket})
+			}
+			if l.Grade == "usb-unknown" {
+				if g := gradeOf(d.SpeedMbps); g != l.Grade {
+					t.then = append(t.then, rig.Edit{Do: "word", Path: "leads/" + l.ID + "/grade", Word: g})
+				}
 			}
 			t.facts(it, port, d)
 			t.plan.Found = append(t.plan.Found, fmt.Sprintf("%s at %s", it.Label, where))
@@ -394,7 +417,7 @@ func (t *toRig) add(d *USBDevice, name, socket, where string) {
 	up := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
 	id := t.fresh(t.items, gear.Slug(name))
 	t.then = append(t.then, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: name, Gear: g, Shelf: ref}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + "." + g.Ports[up].ID, To: socket, Grade: "usb-unknown", LengthM: fact.Est(0.5, 0, 2)}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + "." + g.Ports[up].ID, To: socket, Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
 	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, where))
 }
 

@@ -4,6 +4,7 @@ import (
 	"context"
 	"encoding/json"
 	"fmt"
+	"io/fs"
 	"net/http"
 	"os/user"
 	"reflect"
@@ -36,6 +37,7 @@ type api struct {
 	closing   <-chan struct{}
 
 	measuring *measuring
+	sys       fs.FS // how this system describes itself, laid out like /sys
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -254,7 +256,13 @@ func (a *api) start(ctx context.Context, in *struct{ Body bench.Answers }) (*boa
 	if err != nil {
 		return nil, err
 	}
-	r, err := bench.Begin(in.Body, shelf)
+	var this *bench.Machine
+	if in.Body.Computer == bench.Here {
+		if this, err = a.machine(ctx, shelf); err != nil {
+			return nil, err
+		}
+	}
+	r, err := bench.Begin(in.Body, shelf, this)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}

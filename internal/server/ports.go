@@ -3,12 +3,12 @@ package server
 import (
 	"context"
 	"net/http"
-	"os"
 	"os/exec"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"eventether/core/bench"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/place"
@@ -130,13 +130,9 @@ func (a *api) readHere(ctx context.Context, in *struct {
 		Rig Doc `json:"rig"`
 	}
 }) (*struct{ Body USBRead }, error) {
-	h, err := readers.Sysfs(os.DirFS("/sys"), func(video string) ([]byte, error) {
-		ask, cancel := context.WithTimeout(ctx, 3*time.Second)
-		defer cancel()
-		return exec.CommandContext(ask, "v4l2-ctl", "--device", "/dev/"+video, "--list-formats-ext").Output()
-	})
+	h, err := a.readThis(ctx)
 	if err != nil {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, "This computer could not be read: "+err.Error())
+		return nil, err
 	}
 	out, err := a.planned(ctx, in.Body.Rig.raw, h.USB)
 	if err != nil {
@@ -144,6 +140,38 @@ func (a *api) readHere(ctx context.Context, in *struct {
 	}
 	out.Here = h
 	return &struct{ Body USBRead }{*out}, nil
+}
+
+// readThis reads the very computer this runs on.
+func (a *api) readThis(ctx context.Context) (*readers.Here, error) {
+	h, err := readers.Sysfs(a.sys, func(video string) ([]byte, error) {
+		ask, cancel := context.WithTimeout(ctx, 3*time.Second)
+		defer cancel()
+		return exec.CommandContext(ask, "v4l2-ctl", "--device", "/dev/"+video, "--list-formats-ext").Output()
+	})
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, "This computer could not be read: "+err.Error())
+	}
+	return h, nil
+}
+
+// machine is the very computer, for a rig that begins on it.
+func (a *api) machine(ctx context.Context, shelf []bench.Stocked) (*bench.Machine, error) {
+	h, err := a.readThis(ctx)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error()+". Begin with a laptop or a desktop instead")
+	}
+	entries := make([]gear.Entry, len(shelf))
+	for i := range shelf {
+		entries[i] = shelf[i].Entry
+	}
+	return &bench.Machine{Laptop: h.Laptop, Read: func(r *rig.Rig) ([]rig.Edit, error) {
+		plan, err := readers.ToRig(r, h.USB, entries)
+		if err != nil {
+			return nil, err
+		}
+		return plan.Edits, nil
+	}}, nil
 }
 
 func (a *api) power(_ context.Context, in *struct {

@@ -11,6 +11,7 @@ import (
 	"log/slog"
 	"net"
 	"net/http"
+	"os"
 	"path"
 	"strings"
 	"sync"
@@ -41,6 +42,7 @@ const (
 type Config struct {
 	Store *store.Store
 	Site  fs.FS // the built front end
+	Sys   fs.FS // how this system describes itself; /sys when nil
 	Log   *slog.Logger
 	// Closing is closed when the server is about to end: who only waits is let go. Nil never closes.
 	Holds   func(bytes int64) // told how much the shows that are looked at take, where anybody wants to know
@@ -55,12 +57,15 @@ func New(cfg Config) http.Handler {
 
 func build(cfg Config) (http.Handler, *api) {
 	gin.SetMode(gin.ReleaseMode)
+	if cfg.Sys == nil {
+		cfg.Sys = os.DirFS("/sys")
+	}
 	g := gin.New()
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys, watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	g.GET("/api/openapi.json", described(h.OpenAPI()))

@@ -37,6 +37,13 @@ var doors = map[*httptest.Server]*door{}
 
 func serve(t testing.TB) *httptest.Server {
 	t.Helper()
+	s, _ := serveWith(t)
+	return s
+}
+
+// serveWith is a server with what is behind it.
+func serveWith(t testing.TB) (*httptest.Server, *api) {
+	t.Helper()
 	st, err := store.Open(context.Background(), dsn)
 	require.NoError(t, err)
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
@@ -49,7 +56,7 @@ func serve(t testing.TB) *httptest.Server {
 		s.Close()
 		st.Close()
 	})
-	return s
+	return s, a
 }
 
 // call sends one request and gives the status and the body.

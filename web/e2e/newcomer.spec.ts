@@ -78,6 +78,35 @@ test('an answer that cannot be says what is allowed, and stays typed', async ({ 
   await expect(page.getByRole('alert')).toHaveCount(0)
 })
 
+test('one camera on this very computer: its stick and sockets are read, it is measured, and two facts decide at most', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  await page.goto(url('/new'))
+  await page.getByRole('radio', { name: 'This very computer' }).click()
+  await expect(page.getByText('what its processor can do is measured meanwhile')).toBeVisible()
+  await page.getByLabel('What kind of destination').selectOption('Open to 1080 lines')
+  await page.getByRole('button', { name: 'Judge it' }).click()
+  await expect(sentence(page)).toContainText(/if (one|two) facts? turns? out well/)
+  await expect(page.locator('[data-beside="this-computer"]')).toBeVisible()
+  await expect(page.locator('button.hop', { hasText: 'Full-HD stick' }).first()).toBeVisible()
+  const measuring = page.getByTestId('measuring')
+  await expect(measuring).toContainText('This computer is being measured for this rig')
+  // A shorter measurement in place of the whole one.
+  await request.delete(url('/api/measure'))
+  await expect(measuring).toContainText('broken off')
+  const short = { width: 320, height: 180, rate: '30', seconds: 0.2 }
+  expect((await request.post(url('/api/measure'), { data: short })).ok()).toBe(true)
+  await page.reload()
+  await measuring.getByRole('button', { name: 'Take it into this rig' }).click({ timeout: 40_000 })
+  await expect(measuring).toHaveCount(0)
+  await expect(
+    page.getByRole('button', { name: 'Undo: This computer: what it computes, measured' }),
+  ).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
 test('a start without a source cannot be judged, and says so', async ({ page }) => {
   await page.goto(url('/new'))
   await page.getByRole('button', { name: 'one less: Cameras with HDMI' }).click()

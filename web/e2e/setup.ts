@@ -3,6 +3,7 @@ import { type ChildProcess, spawn } from 'node:child_process'
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { machine } from './machine'
 
 /**
  * Starts the binary once for each worker, on a folder and a PostgreSQL of its own (some tests end the database); the printed
@@ -17,16 +18,16 @@ export default async function setup({ workers }: FullConfig) {
 
 async function start(worker: number) {
   const data = mkdtempSync(join(tmpdir(), 'eventether-e2e-'))
-  const server = spawn('../bin/eventether', ['demo', '--data', data, '--port', String(4270 + 100 * worker)], {
-    stdio: ['ignore', 'pipe', 'ignore'],
-  })
+  const sys = machine(mkdtempSync(join(tmpdir(), 'eventether-sys-')))
+  const args = ['demo', '--data', data, '--sys', sys, '--port', String(4270 + 100 * worker)]
+  const server = spawn('../bin/eventether', args, { stdio: ['ignore', 'pipe', 'ignore'] })
   process.env[`EVENTETHER_URL_${worker}`] = await address(server)
   process.env[`EVENTETHER_DATA_${worker}`] = data
   return async () => {
     const ended = new Promise((done) => server.once('exit', done))
     server.kill('SIGINT')
     await ended
-    rmSync(data, { recursive: true, force: true })
+    for (const folder of [data, sys]) rmSync(folder, { recursive: true, force: true })
   }
 }
 

@@ -114,7 +114,12 @@ export const words = {
     fps: 'Frames a second',
     minutes: 'Length of the show, minutes',
     computer: '3 · Which computer?',
-    computers: { laptop: 'A laptop', desktop: 'A desktop' } as Record<string, string>,
+    computers: { laptop: 'A laptop', desktop: 'A desktop', here: 'This very computer' } as Record<
+      string,
+      string
+    >,
+    hereMeans:
+      'Its sockets and what is plugged into them are read as they are now, and what its processor can do is measured meanwhile.',
     name: 'Name of the rig',
     namePlaceholder: 'New rig',
     go: 'Judge it',
@@ -318,6 +323,15 @@ export const words = {
     high: 'at most',
     noMoves: 'Nothing to step through here.',
     plug: 'plug',
+    measuring: {
+      running: 'This computer is being measured for this rig:',
+      waiting: 'This computer is about to be measured.',
+      found: 'This computer has been measured: what it can compute is known now.',
+      take: 'Take it into this rig',
+      took: (label: string) => `${label}: what it computes, measured`,
+      failed: (why: string) => `Measuring this computer: ${why}.`,
+      leave: 'Leave it',
+    },
     partIn: (name: string) => `a part of it in ${name}`,
     wholeFrame: 'fills the programme',
   },

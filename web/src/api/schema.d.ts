@@ -1251,7 +1251,7 @@ export interface components {
             label: string;
         };
         Answers: {
-            /** @description laptop, desktop, or a computer of the shelf */
+            /** @description laptop, desktop, here for the very computer this runs on, or a computer of the shelf */
             computer: string;
             /** @description A general kind of destination, by name */
             destination?: string;
@@ -2758,6 +2758,8 @@ export interface components {
             captures: components["schemas"]["Capture"][];
             /** @description Sinks on this computer's own picture outputs */
             displays: components["schemas"]["Display"][];
+            /** @description By the type of its chassis */
+            laptop: boolean;
             usb: components["schemas"]["USB"];
         };
         Hop: {

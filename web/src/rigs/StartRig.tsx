@@ -5,6 +5,7 @@ import { Link, useNavigate } from 'react-router'
 import { api, type Start } from '../api/client'
 import { keys } from '../api/keys'
 import { Frame, Problems } from '../parts/Frame'
+import { measureHere } from '../parts/measuring'
 import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
 
@@ -54,7 +55,10 @@ export function StartRig() {
         destination: (goesTo === 'stream' || goesTo === 'page') && destination ? destination : undefined,
         mainsHz: mains ? (Number(mains) as 50 | 60) : undefined,
       }),
-    onSuccess: (b) => go(`/rigs/${b.id}`),
+    onSuccess: (b) => {
+      if (computer === 'here') measureHere(b)
+      void go(`/rigs/${b.id}`)
+    },
   })
   return (
     <Frame>
@@ -169,8 +173,9 @@ export function StartRig() {
               value={computer}
               set={setComputer}
               options={w.computers}
-              order={['laptop', 'desktop']}
+              order={['laptop', 'desktop', 'here']}
             />
+            {computer === 'here' && <p className="mt-1 text-xs text-muted">{w.hereMeans}</p>}
             <details className="mt-2">
               <summary className="cursor-pointer py-1 text-sm">{w.folds.computer}</summary>
               <Choice

@@ -1,9 +1,10 @@
-import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Board, type Edit, type Failure, type Sending } from '../api/client'
 import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
+import { type Measured, useMeasuring } from '../parts/measuring'
 import { StateWord } from '../parts/StateWord'
 import type { Change } from '../parts/change'
 import { BeadLine } from '../tether/SharedLimits'
@@ -70,8 +71,6 @@ export function Computer({
   )
 }
 
-type Result = NonNullable<Awaited<ReturnType<typeof api.measured>>['result']>
-
 /** Measuring this computer, with how far it has come; a result is taken into the rig and onto the shelf. */
 function Measure({
   now,
@@ -84,14 +83,9 @@ function Measure({
 }) {
   const queries = useQueryClient()
   const [wrong, setWrong] = useState<Failure>()
-  const [brought, setBrought] = useState<Result>()
+  const [brought, setBrought] = useState<Measured>()
   const [folder, setFolder] = useState('')
-  const state = useQuery({
-    queryKey: keys.measuring,
-    queryFn: () => api.measured(),
-    refetchInterval: (q) => (q.state.data?.running ? 400 : false),
-    staleTime: 0,
-  })
+  const state = useMeasuring()
   const at = state.data
   const result = brought ?? at?.result
   const pr = now.rig.show.programme
@@ -102,7 +96,7 @@ function Measure({
       .then(() => queries.invalidateQueries({ queryKey: keys.measuring }))
       .catch((e: Failure) => setWrong(e))
   }
-  const take = async (r: Result) => {
+  const take = async (r: Measured) => {
     const edits: Edit[] = [{ do: 'computes', item: item.id, computes: r.computes }]
     keep({ edits, what: w.tookMeasurement(item.label, r.host) })
     if (!item.shelf) return

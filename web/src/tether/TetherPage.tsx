@@ -23,6 +23,7 @@ import { HeldBar } from './HeldBar'
 import type { HopAt } from './hops'
 import { HopPanel } from './HopPanel'
 import { Loading } from './Loading'
+import { Measured } from './Measured'
 import { NewerSheets } from './NewerSheets'
 import { NextQuestion } from './NextQuestion'
 import { NotJudged } from './NotJudged'
@@ -139,6 +140,7 @@ export function TetherPage() {
               </Safe>
             )}
           </section>
+          {!readOnly && <Measured now={now} keep={(c) => keepIt(c)} />}
           {(clash || notice) && (
             <p role="status" className="mb-3 bg-wash px-4 py-2">
               {clash ? w.clash : notice}
