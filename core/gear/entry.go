@@ -18,6 +18,7 @@ type Entry struct {
 	Owned bool   `json:"owned" doc:"False for something that could be bought"`
 	Count int    `json:"count,omitempty" minimum:"0" maximum:"999" doc:"How many are owned; 1 when not said"`
 	Price *Money `json:"price,omitempty"`
+	Demo  bool   `json:"demo,omitempty" doc:"It was laid out with the demo"`
 }
 
 // ShelfFile is a file of shelf entries.

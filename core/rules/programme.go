@@ -269,39 +269,54 @@ var switchers = map[string]struct {
 	name string
 }{"switcher": {gear.Switcher, "a hardware switcher"}, "keys": {gear.KeyPad, "a keyboard"}, "pad": {gear.KeyPad, "a pad of keys"}, "pedal": {gear.KeyPad, "a pedal"}}
 
-// judgeWhoSwitches judges whether there is a thing to change angles with. Without a switcher nothing is cut; pads and pedals are a help.
+// judgeWhoSwitches judges whether there is a thing to change angles with. Without a switcher nothing is cut; keys, pads and pedals are
+// a help. A laptop has keys of its own.
 func judgeWhoSwitches(p *Pass, _ *Walk) {
 	by, needs := switchers[p.Show.Switching]
-	kind := by.kind
-	if !needs || p.Show.Angles == 1 || p.Show.Switching == "keys" && p.hasKeys() {
+	if !needs || p.Show.Angles == 1 {
 		return
 	}
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{"show"}, Kinds: &showKinds}
-	if kind != gear.Switcher {
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{"show"}}
+	if by.kind != gear.Switcher {
 		l.Over = limit.Care
 	}
-	at := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.Gear.Kind == kind })
-	if at < 0 {
-		l.Outcomes, l.Lacks = limit.No, kind
-	} else {
-		l.Where = append(l.Where, p.Items[at].ID)
+	host := p.Host()
+	has, own := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.Gear.Kind == by.kind }), false
+	if host != nil && p.Show.Switching == "keys" {
+		l.Where = append(l.Where, host.ID)
+	}
+	switch {
+	case has >= 0:
+		l.Where = append(l.Where, p.Items[has].ID)
+	case p.Show.Switching != "keys" || host == nil:
+		l.Outcomes, l.Lacks = limit.No, by.kind
+	case host.Gear.Class == gear.Laptop || host.Gear.Class == gear.SmallLaptop || host.Gear.Class == gear.GoodLaptop:
+		own = true
+	case host.Gear.Class == "":
+		l.Outcomes, l.Lacks, l.Facts = limit.Maybe, by.kind, p.facts(open(key("items/ID/class", host.ID), keysByClass))
+	default:
+		l.Outcomes, l.Lacks = limit.No, by.kind
 	}
 	l.Say = func(w *Words) {
 		thing := lang.Text(by.name)
-		w.What, w.Says = lang.Text("What changes angles"), w.T("%s changes angles.", Sentence(thing))
-		if at < 0 {
+		w.What = lang.Text("What changes angles")
+		switch {
+		case own:
+			w.Says = w.T("The keys of %s change angles.", host.Label)
+		case w.Result.State == limit.Untested:
+			w.Says = w.T("Keys are to change angles: a laptop has some, beside a desktop %s has to stand, and nobody has said which %s is.", thing, host.Label)
+		case has < 0:
 			w.Says = w.T("%s is to change angles, and none is in this rig.", Sentence(thing))
+		default:
+			w.Says = w.T("%s changes angles.", Sentence(thing))
 		}
 	}
 	p.add(nil, "who-switches", "", &l)
 }
 
-// hasKeys tells whether the computer has keys of its own, or may have: only of a desktop it is known that it has none.
-func (p *Pass) hasKeys() bool {
-	return !slices.ContainsFunc(p.Items, func(it rig.Item) bool {
-		return it.IsHost() && (it.Gear.Class == gear.DesktopClass || it.Gear.Class == gear.MidDesktop || it.Gear.Class == gear.LargeDesktop)
-	})
-}
+// keysByClass are the kinds of computers with keys of their own, and those without.
+var keysByClass = oneOf(would(string(gear.SmallLaptop), limit.Slack), would(string(gear.GoodLaptop), limit.Slack), would(string(gear.Laptop), limit.Slack),
+	would(string(gear.MidDesktop), limit.Taut), would(string(gear.LargeDesktop), limit.Taut), would(string(gear.DesktopClass), limit.Taut))
 
 // ProgramName is a program as people say it.
 func ProgramName(p rig.Program) string { return programName(p) }

@@ -119,6 +119,11 @@ func TestRulesOfTheirOwn(t *testing.T) {
 		{"a switcher that is nowhere", "who-switches", two(func(r *rig.Rig) { r.Show.Angles, r.Show.Switching = 2, "switcher" }), Snapped, "A hardware switcher is to change angles, and none is in this rig"},
 		{"a switcher that is there", "who-switches", hall(func(r *rig.Rig) { r.Show.Switching = "switcher" }), Slack, "A hardware switcher changes angles"},
 		{"a pedal that is nowhere", "who-switches", two(func(r *rig.Rig) { r.Show.Angles, r.Show.Switching = 2, "pedal" }), Taut, "A pedal is to change angles"},
+		{"keys, and nobody knows of which computer", "who-switches", two(func(r *rig.Rig) { r.Show.Angles, r.Show.Switching = 2, "keys" }), Untested, "a laptop has some"},
+		{"keys of a laptop", "who-switches", two(func(r *rig.Rig) {
+			r.Show.Angles, r.Show.Switching = 2, "keys"
+			r.Item("pc").Gear.Class = gear.GoodLaptop
+		}), Slack, "The keys of Computer change angles"},
 		{"keys of a desktop without a keyboard", "who-switches", two(func(r *rig.Rig) {
 			r.Show.Angles, r.Show.Switching = 2, "keys"
 			r.Item("pc").Gear.Class = gear.MidDesktop

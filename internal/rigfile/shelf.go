@@ -95,7 +95,7 @@ func WriteShelf(entries []gear.Entry) ([]byte, error) {
 
 // csvColumns are the columns of a shelf as a table. The last holds the whole spec sheet as JSON; the ones before it are
 // for people and win over it on reading.
-var csvColumns = []string{"id", "kind", "name", "owned", "count", "price", "currency", "clean", "draw W", "draw from", "measured on", "listed as", "driver", "notes", "sheet"}
+var csvColumns = []string{"id", "kind", "name", "owned", "count", "price", "currency", "clean", "draw W", "draw from", "measured on", "listed as", "driver", "notes", "demo", "sheet"}
 
 // WriteShelfCSV writes entries as a table (RFC 4180, comma, UTF-8).
 func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
@@ -111,9 +111,12 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		row := []string{e.ID, string(e.Gear.Kind), e.Gear.Name, yesNo(e.Owned), "", "", "", string(e.Gear.Clean), "", "", "", e.Gear.ListedAs, e.Gear.Driver, e.Gear.Notes, string(sheet)}
+		row := []string{e.ID, string(e.Gear.Kind), e.Gear.Name, yesNo(e.Owned), "", "", "", string(e.Gear.Clean), "", "", "", e.Gear.ListedAs, e.Gear.Driver, e.Gear.Notes, "", string(sheet)}
 		if e.Count > 0 {
 			row[4] = strconv.Itoa(e.Count)
+		}
+		if e.Demo {
+			row[14] = "yes"
 		}
 		if e.Price != nil {
 			row[5], row[6] = e.Price.Amount.String(), e.Price.Currency
@@ -280,6 +283,13 @@ func entryOf(cell func(string) string) (e gear.Entry, bad []rig.Problem) {
 	case "", "no", "false", "0":
 	default:
 		wrong("owned", "%q: want yes or no", v)
+	}
+	switch v := strings.ToLower(cell("demo")); v {
+	case "yes", "true", "1":
+		e.Demo = true
+	case "", "no", "false", "0":
+	default:
+		wrong("demo", "%q: want yes or no", v)
 	}
 	if v := cell("count"); v != "" {
 		n, err := strconv.Atoi(v)

@@ -142,6 +142,8 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 	ask("GET", "/api/fields", "")
 	ask("GET", "/api/start", "")
 	ask("POST", "/api/claps", `{"text":"12 15 11"}`)
+	ask("GET", "/api/shelf/plain-stick/history", "")
+	ask("POST", "/api/shelf/plain-stick/back", `{"from":1,"to":1}`)
 	ask("POST", "/api/money", `{"text":"12,50","currency":"EUR"}`)
 	ask("POST", "/api/number", `{"text":"4,5 m","unit":"m","low":0,"high":10}`)
 	ask("GET", "/api/destinations", "")

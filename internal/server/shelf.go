@@ -90,6 +90,8 @@ func (a *api) registerShelf(h huma.API, op func(method, path, id, summary string
 	huma.Register(h, op("DELETE", "/api/shelf/{entry}", "takeOffShelf", "Hide a thing"), a.takeOffShelf)
 	huma.Register(h, op("POST", "/api/shelf/{entry}/restore", "backOnShelf", "Bring a hidden thing back"), a.backOnShelf)
 	huma.Register(h, op("POST", "/api/shelf/{entry}/copy", "copyOnShelf", "A copy as a new thing"), a.copyOnShelf)
+	huma.Register(h, op("GET", "/api/shelf/{entry}/history", "shelfHistory", "Every state of a thing on the shelf, the newest first"), a.shelfHistory)
+	huma.Register(h, op("POST", "/api/shelf/{entry}/back", "backToSheet", "A thing as it was once, as a new state: nothing between is deleted"), a.backToSheet)
 	huma.Register(h, op("GET", "/api/shelf-file", "exportShelf", "The shelf as a file, JSON or CSV"), a.shelfFile)
 	huma.Register(h, op("POST", "/api/shelf-file", "importShelf", "Put every entry of a file on the shelf"), a.importShelf)
 	huma.Register(h, op("GET", "/api/rigs/{id}/newer", "newerSheets", "Sheets the shelf knows better than the rig"), a.newer)
@@ -206,6 +208,50 @@ func (a *api) saveOnShelf(ctx context.Context, in *struct {
 	return a.onShelf(ctx, row, rev, err)
 }
 
+// PastSheet is one state of a thing on the shelf.
+type PastSheet struct {
+	Number int       `json:"number"`
+	What   string    `json:"what"`
+	Who    string    `json:"who"`
+	At     time.Time `json:"at"`
+}
+
+func (a *api) shelfHistory(ctx context.Context, in *entryIn) (*struct{ Body []PastSheet }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	revs, err := a.store.ShelfHistory(ctx, in.Entry)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out := &struct{ Body []PastSheet }{Body: make([]PastSheet, len(revs))}
+	for i, r := range revs {
+		out.Body[i] = PastSheet{r.Number, r.What, r.Who, r.At}
+	}
+	return out, nil
+}
+
+// backToSheet makes a thing as it was once, as a new state.
+func (a *api) backToSheet(ctx context.Context, in *struct {
+	Entry string `path:"entry"`
+	Body  struct {
+		From int `json:"from" doc:"The state on screen"`
+		To   int `json:"to" minimum:"1" doc:"The state it becomes as"`
+	}
+}) (*shelvedOut, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, was, err := a.store.ShelfEntry(ctx, in.Entry, in.Body.To)
+	if err != nil {
+		return nil, failed(err)
+	}
+	e, err := was.Entry()
+	if err != nil {
+		return nil, failed(err)
+	}
+	row, rev, err := a.store.SaveOnShelf(ctx, *e, in.Body.From, who, fmt.Sprintf("As in state %d", in.Body.To))
+	return a.onShelf(ctx, row, rev, err)
+}
+
 type entryIn struct {
 	Entry string `path:"entry"`
 }
@@ -235,7 +281,7 @@ func (a *api) copyOnShelf(ctx context.Context, in *entryIn) (*shelvedOut, error)
 	}
 	from := e.Gear.Name
 	e.Gear.Name = copyName(from)
-	e.ID = gear.Slug(e.Gear.Name)
+	e.ID, e.Demo = gear.Slug(e.Gear.Name), false // the copy is one's own
 	row, kept, err := a.store.PutOnShelf(ctx, *e, who, "Copied from "+from)
 	return a.onShelf(ctx, row, kept, err)
 }

@@ -100,6 +100,21 @@ func (s *Store) ShelfEntry(ctx context.Context, id string, number int) (row Shel
 	return row, rev, err
 }
 
+// ShelfHistory is every state of an entry, the newest first, without its documents.
+func (s *Store) ShelfHistory(ctx context.Context, id string) (revs []ShelfRevision, err error) {
+	err = s.Snapshot(ctx, func(s *Store) error {
+		var row ShelfRow
+		if err := s.onShelf(id, &row, ""); err != nil {
+			return err
+		}
+		return s.db.Select("entry_id", "number", "what", "who", "at").Order("number desc").Limit(mostStates).Find(&revs, "entry_id = ?", id).Error
+	})
+	return revs, err
+}
+
+// mostStates bounds the states of an entry that are listed.
+const mostStates = 500
+
 // onShelf finds an entry, under a lock when one is named. What no id can be is on no shelf.
 func (s *Store) onShelf(id string, row *ShelfRow, lock string) error {
 	if rig.TextProblem(id) != "" {

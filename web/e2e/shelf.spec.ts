@@ -88,6 +88,10 @@ test('an EDID dropped on the shelf makes the input list, with a before and after
   await expect(read).toContainText('1080p50 goes')
   await read.getByRole('button', { name: 'Take this list' }).click()
   await expect(sheet).toContainText('Input list from the EDID stick.bin')
+  await sheet
+    .getByTestId('face')
+    .getByRole('link', { name: /HDMI, in/ })
+    .click()
   await expect(sheet.locator('[data-port="in"]')).toContainText('one picture')
   await expect(sheet.locator('[data-port="in"]')).toContainText('from its EDID')
   // The shell reads the same bytes the same way.
@@ -212,7 +216,7 @@ test('a sheet reads as a page: sockets drawn, pictures as a grid changed in plac
   await expect(pressed).toHaveCount(before + 1)
 
   // Estimated until measured, and drawn so.
-  const draw = sheet.getByText('est. · estimate').first()
+  const draw = sheet.getByText('est. · estimate').filter({ hasText: 'W' }).first()
   await expect(draw).toContainText('~18 (10 to 25 W)')
   await expect(sheet.locator('[data-scale=estimate]').first()).toBeVisible()
   await sheet.getByRole('button', { name: 'Change: Draw while sending' }).click()
@@ -234,4 +238,55 @@ test('what a thing does to sound stands on its sheet, and is changed there', asy
   await page.getByRole('button', { name: 'Lapel microphone on a lead' }).first().click()
   await expect(sheet.getByRole('combobox', { name: 'Gives', exact: true })).toHaveValue('consumer-line')
   expect(wrong).toEqual([])
+})
+
+test('a thing begins like another, gets sockets in its drawing, and goes back step by step', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto(url('/shelf'))
+  await page.getByRole('button', { name: 'New thing' }).click()
+  const form = page.getByTestId('new-thing')
+  await expect(form.getByRole('button', { name: 'Put it on the shelf' })).toBeDisabled()
+  await form.getByLabel('Its name').fill('Attic mixer')
+  await form.getByLabel('Begins like').selectOption({ label: 'Four-input capture card' })
+  await form.getByRole('button', { name: 'Put it on the shelf' }).click()
+  const sheet = page.getByTestId('sheet')
+  await expect(sheet.getByRole('textbox', { name: 'Name', exact: true })).toHaveValue('Attic mixer')
+
+  const sockets = page.getByTestId('sockets')
+  const before = await sockets.getByRole('link').count()
+  await sockets.getByRole('combobox', { name: 'Add a socket' }).selectOption({ label: 'SDI, out' })
+  await expect(sockets.getByRole('link')).toHaveCount(before + 1)
+  const one = sockets.locator('[data-port="bnc-out"]')
+  await one.getByRole('textbox', { name: 'Name as printed bnc-out' }).fill('Line 2')
+  await one.getByRole('textbox', { name: 'Name as printed bnc-out' }).press('Enter')
+  await expect(sockets.getByRole('link', { name: /^Line 2: SDI, out/ })).toBeVisible()
+  await one.getByRole('combobox', { name: 'SDI link bnc-out' }).selectOption('6G')
+  await expect(sockets.getByRole('link', { name: 'Line 2: SDI, out, 6G-SDI' })).toBeVisible()
+  await one.getByRole('button', { name: 'Take this socket away' }).click()
+  await expect(sockets.getByRole('link')).toHaveCount(before)
+  await sheet.getByRole('button', { name: 'Undo: Without Line 2' }).click()
+  await expect(sockets.getByRole('link', { name: 'Line 2: SDI, out, 6G-SDI' })).toBeVisible()
+  await sheet.getByRole('button', { name: 'History' }).click()
+  await sheet
+    .locator('li', { hasText: 'Put on the shelf' })
+    .getByRole('button', { name: 'Back to this' })
+    .click()
+  await expect(sockets.getByRole('link')).toHaveCount(before)
+  await expect(sheet).toContainText('As in state 1')
+
+  await page.getByRole('button', { name: 'Add this picture' }).click()
+  await expect(sheet.getByTestId('delivers')).toContainText('MJPEG 1920×1080 up to 30')
+  expect(wrong).toEqual([])
+})
+
+test('what came with the demo is marked, and leaves and comes back with one press', async ({ page }) => {
+  await page.goto(url('/shelf'))
+  await expect(page.getByText('of the demo').first()).toBeVisible()
+  await page.getByRole('button', { name: /^Take the demo's \d+ things off/ }).click()
+  await expect(page.getByText(/^\d+ things were taken off the shelf/)).toBeVisible()
+  await expect(page.getByText('of the demo')).toHaveCount(0)
+  await page.getByRole('status').getByRole('button', { name: 'Undo' }).click()
+  await expect(page.getByText('of the demo').first()).toBeVisible()
 })

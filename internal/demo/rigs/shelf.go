@@ -9,7 +9,7 @@ import (
 // Shelf is what the loft and the hall own, as the demo's shelf has it first.
 func Shelf() []gear.Entry {
 	money := func(cents gear.Amount) *gear.Money { return &gear.Money{Amount: cents, Currency: "EUR"} }
-	return []gear.Entry{
+	out := []gear.Entry{
 		{ID: "loft-camera-a", Gear: cameraA, Owned: true, Count: 2, Price: money(64000)},
 		{ID: "loft-camera-b", Gear: cameraB, Owned: true, Count: 1, Price: money(38000)},
 		{ID: "plain-stick", Gear: plainStick, Owned: true, Count: 3, Price: money(4500)},
@@ -19,6 +19,10 @@ func Shelf() []gear.Entry {
 		{ID: "hall-switcher", Gear: hallSwitcher, Owned: true, Count: 1, Price: money(58000)},
 		{ID: "sdi-capture-box", Gear: sdiBox, Owned: true, Count: 1, Price: money(16000)},
 	}
+	for i := range out {
+		out[i].Demo = true
+	}
+	return out
 }
 
 // Measured is what was found out since: the draw of the loft's first camera, read with a meter.

@@ -190,6 +190,10 @@ export const api = {
   putOnShelf: (entry: Entry, what?: string) => ask(client.POST('/api/shelf', { body: { entry, what } })),
   saveOnShelf: (entry: Entry, from: number, what: string) =>
     ask(client.PUT('/api/shelf/{entry}', { ...of(entry.id), body: { entry, from, what } })),
+  shelfHistory: (entry: string) =>
+    ask(client.GET('/api/shelf/{entry}/history', { params: { path: { entry } } })),
+  backToSheet: (entry: string, from: number, to: number) =>
+    ask(client.POST('/api/shelf/{entry}/back', { params: { path: { entry } }, body: { from, to } })),
   copyOnShelf: (id: string) => ask(client.POST('/api/shelf/{entry}/copy', of(id))),
   takeOffShelf: (id: string) => ask<unknown>(client.DELETE('/api/shelf/{entry}', of(id))),
   backOnShelf: (id: string) => ask<unknown>(client.POST('/api/shelf/{entry}/restore', of(id))),

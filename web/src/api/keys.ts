@@ -30,6 +30,7 @@ export const keys = {
   door: (id: string) => ['door', id],
   log: (rig?: string) => (rig === undefined ? ['log'] : ['log', rig]),
   measuring: ['measuring'],
+  sheetHistory: (entry: string, revision: number) => ['shelf-history', entry, revision],
   destinations: ['destinations'],
   shelf: ['shelf'],
   rules: ['rules'],

@@ -951,6 +951,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/{entry}/back": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A thing as it was once, as a new state: nothing between is deleted */
+        post: operations["backToSheet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/{entry}/copy": {
         parameters: {
             query?: never;
@@ -962,6 +979,23 @@ export interface paths {
         put?: never;
         /** A copy as a new thing */
         post: operations["copyOnShelf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/{entry}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every state of a thing on the shelf, the newest first */
+        get: operations["shelfHistory"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1284,6 +1318,18 @@ export interface components {
             channels: number;
             format: string;
             ratesHz: number[];
+        };
+        BackToSheetRequest: {
+            /**
+             * Format: int64
+             * @description The state on screen
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description The state it becomes as
+             */
+            to: number;
         };
         Basis: {
             at?: string;
@@ -2269,6 +2315,8 @@ export interface components {
              * @description How many are owned; 1 when not said
              */
             count?: number;
+            /** @description It was laid out with the demo */
+            demo?: boolean;
             gear: components["schemas"]["Gear"];
             /** @description Of this shelf; rigs refer to it */
             id: string;
@@ -3674,6 +3722,14 @@ export interface components {
             number: number;
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            what: string;
+            who: string;
+        };
+        PastSheet: {
+            /** Format: date-time */
+            at: string;
+            /** Format: int64 */
+            number: number;
             what: string;
             who: string;
         };
@@ -7930,6 +7986,41 @@ export interface operations {
             };
         };
     };
+    backToSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BackToSheetRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Shelved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     copyOnShelf: {
         parameters: {
             query?: never;
@@ -7948,6 +8039,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Shelved"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    shelfHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                entry: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PastSheet"][];
                 };
             };
             /** @description Error */

@@ -82,8 +82,8 @@ const known = (p: Port) =>
         : p.direction === 'downstream' || p.direction === 'upstream' || !!p.modes?.length
 
 /** The thing with its sockets: what goes in on the left, what comes out on the right, what faces the computer and what
- * takes devices below. A socket of which little is known has a dotted lead. Choosing one goes to its rows. */
-export function Face({ gear, go }: { gear: Gear; go: (port: string) => void }) {
+ * takes devices below. A socket of which little is known has a dotted lead. Choosing one opens it. */
+export function Face({ gear, go, chosen }: { gear: Gear; go: (port: string) => void; chosen?: string }) {
   const of = (...d: string[]) => (gear.ports ?? []).filter((p) => d.includes(p.direction))
   let left = of('in', 'downstream')
   let right = of('out', 'upstream')
@@ -106,13 +106,20 @@ export function Face({ gear, go }: { gear: Gear; go: (port: string) => void }) {
         <a
           key={p.id}
           href={`#socket-${p.id}`}
+          aria-current={p.id === chosen || undefined}
           aria-label={`${p.label || p.id}: ${w.connectors[p.connector] ?? p.connector}, ${w.directions[p.direction]}, ${says(p)}`}
           onClick={(e) => {
             e.preventDefault()
             go(p.id)
           }}
         >
-          <rect x={isLeft ? 0 : end} y={y - row / 2 + 2} width={176} height={row - 4} fill="transparent" />
+          <rect
+            x={isLeft ? 0 : end}
+            y={y - row / 2 + 2}
+            width={176}
+            height={row - 4}
+            fill={p.id === chosen ? 'var(--wash)' : 'transparent'}
+          />
           <path
             d={`M${x} ${y}H${end}`}
             stroke={known(p) ? 'var(--thread)' : 'var(--untested)'}

@@ -1,10 +1,10 @@
 import { useState } from 'react'
-import type { Gear, Mode, Port } from '../api/client'
+import type { Mode, Port } from '../api/client'
 import { words } from '../words'
 
 const w = words.shelf
-const usual = ['24000/1001', '24', '25', '30000/1001', '30', '50', '60000/1001', '60', '120']
-const sizes = [
+export const usual = ['24000/1001', '24', '25', '30000/1001', '30', '50', '60000/1001', '60', '120']
+export const sizes = [
   '720×480',
   '720×576',
   '1280×720',
@@ -14,7 +14,7 @@ const sizes = [
   '3840×2160',
   '4096×2160',
 ]
-const spoken: Record<string, string> = {
+export const spoken: Record<string, string> = {
   '24000/1001': '23.976',
   '30000/1001': '29.97',
   '60000/1001': '59.94',
@@ -33,7 +33,7 @@ const hertz = (r: string) => {
 }
 
 /** A size and its scan, as a row of the grid has it. */
-const rowOf = (m: { width: number; height: number; interlaced?: boolean }) =>
+export const rowOf = (m: { width: number; height: number; interlaced?: boolean }) =>
   `${m.width}×${m.height}${m.interlaced ? 'i' : ''}`
 
 /** The pictures a socket gives or takes: sizes down, rates across, a mark where it does. A mark is put and taken off in
@@ -138,49 +138,6 @@ export function ModeList({ port: p, keep }: { port: Port; keep: (modes: Mode[], 
           <option key={s}>{s}</option>
         ))}
       </select>
-    </div>
-  )
-}
-
-/** What a device hands to the computer: sizes down, formats across, up to which rate in each cell. */
-export function Delivered({ delivers }: { delivers: NonNullable<Gear['delivers']> }) {
-  const formats = [...new Set(delivers.map((d) => d.format))]
-  const rows = [...new Set(delivers.map(rowOf))]
-  return (
-    <div className="overflow-x-auto">
-      <table className="w-full text-sm" data-testid="delivers">
-        <thead>
-          <tr className="text-left text-xs text-muted">
-            <th className="py-1 font-normal">{words.show.size}</th>
-            {formats.map((f) => (
-              <th key={f} scope="col" className="px-2 text-right font-normal">
-                {f}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.map((s) => (
-            <tr key={s} className="border-t border-hair">
-              <th scope="row" className="whitespace-nowrap py-0.5 text-left font-normal tabular-nums">
-                {s}
-              </th>
-              {formats.map((f) => (
-                <td key={f} className="px-2 text-right tabular-nums">
-                  {delivers
-                    .filter((d) => d.format === f && rowOf(d) === s)
-                    .map((d) =>
-                      d.rates?.length
-                        ? d.rates.map((r) => spoken[r] ?? r).join(', ')
-                        : `${w.upTo} ${spoken[d.maxRate] ?? d.maxRate}`,
-                    )
-                    .join('; ') || '–'}
-                </td>
-              ))}
-            </tr>
-          ))}
-        </tbody>
-      </table>
     </div>
   )
 }

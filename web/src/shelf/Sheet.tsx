@@ -1,15 +1,15 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Entry, Failure, type Gear, type Port, type Shelved } from '../api/client'
+import { api, type Entry, Failure, type Gear, type Shelved } from '../api/client'
 import { keys } from '../api/keys'
 import { Choice, Num, Price, Row, Text, Tick } from '../parts/Field'
 import { money } from '../parts/money'
 import { Problems } from '../parts/Frame'
 import { FactField } from './FactField'
-import { Face } from './Face'
-import { Delivered, ModeList } from './ModeList'
+import { Delivered } from './Delivered'
 import { Readings } from './Readings'
+import { Sockets } from './Sockets'
 import { hears, SoundSheet } from './SoundSheet'
 import { words } from '../words'
 
@@ -18,7 +18,19 @@ const pairs = <T extends string>(o: Record<T, string>) => Object.entries(o) as [
 const notSaid = ['', w.notSaid] as const
 
 /** One spec sheet, changed in place; every change is a new state of the entry. */
-export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () => void; remove: () => void }) {
+export function Sheet({
+  shelved,
+  copy,
+  remove,
+  socket,
+  choose,
+}: {
+  shelved: Shelved
+  copy: () => void
+  remove: () => void
+  socket?: string
+  choose: (port: string | undefined) => void
+}) {
   const queries = useQueryClient()
   const { entry: e, revision } = shelved
   const g = e.gear
@@ -32,10 +44,12 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
         void queries.invalidateQueries({ queryKey: keys.shelf })
     },
   })
+  const back = useMutation({
+    mutationFn: (to: number) => api.backToSheet(e.id, revision, to),
+    onSuccess: () => queries.invalidateQueries({ queryKey: keys.shelf }),
+  })
   const put = (part: Partial<Entry>, what: string) => save.mutate({ entry: { ...e, ...part }, what })
   const set = (part: Partial<Gear>, what: string) => put({ gear: { ...g, ...part } }, what)
-  const setPort = (i: number, part: Partial<Port>, what: string) =>
-    set({ ports: g.ports?.map((p, k) => (k === i ? { ...p, ...part } : p)) }, what)
   const shoots = ['camera', 'phone', 'webcam', 'console', 'player', 'computer'].includes(g.kind)
   const captures = ['capture', 'switcher', 'card'].includes(g.kind)
   return (
@@ -53,6 +67,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           </p>
         </div>
         <div className="flex gap-4 text-sm">
+          <Earlier entry={e.id} now={revision} what={shelved.what} back={back.mutate} />
           <button className="quiet" onClick={copy}>
             {w.duplicate}
           </button>
@@ -61,6 +76,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           </button>
         </div>
       </div>
+      {back.error && <Problems error={back.error as Failure} />}
       {save.error && (
         <div className="mt-3 border-l-4 border-snapped pl-4">
           <Problems error={save.error as Failure} />
@@ -71,14 +87,7 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           {words.board.waiting}
         </p>
       )}
-      <Face
-        gear={g}
-        go={(id) => {
-          const rows = document.getElementById(`socket-${id}`)
-          rows?.scrollIntoView({ block: 'start' })
-          rows?.focus({ preventScroll: true })
-        }}
-      />
+      <Sockets gear={g} set={set} chosen={socket} choose={choose} />
       <div className="readable mt-4 grid gap-x-10 gap-y-6 xl:grid-cols-2">
         <div className="min-w-0 space-y-6">
           <Group title={w.what}>
@@ -291,83 +300,9 @@ export function Sheet({ shelved, copy, remove }: { shelved: Shelved; copy: () =>
           </Group>
         </div>
         <div className="min-w-0 space-y-6">
-          <Group title={w.sockets}>
-            {!g.ports?.length && <p className="py-2 text-sm text-muted">{w.noSockets}</p>}
-            {g.ports?.map((p, i) => (
-              <div
-                key={p.id}
-                id={`socket-${p.id}`}
-                tabIndex={-1}
-                className="scroll-mt-4 border-b border-hair py-2"
-                data-port={p.id}
-              >
-                <p className="font-semibold">
-                  {p.label || p.id}{' '}
-                  <span className="text-xs font-normal text-muted">
-                    {w.connectors[p.connector] ?? p.connector}, {w.directions[p.direction]}
-                    {p.loopOf ? `, ${w.passes} ${p.loopOf}` : ''}
-                    {p.scaler ? `, ${w.scales}` : ''}
-                  </span>
-                </p>
-                {p.connector.startsWith('hdmi') && (
-                  <FactField
-                    name={w.maxRate}
-                    label={`${w.maxRate} ${p.id}`}
-                    field="items/ID/ports/PORT/hdmi/maxTmdsMHz"
-                    fact={p.hdmi?.maxTmdsMHz}
-                    keep={(f, what) => setPort(i, { hdmi: { ...p.hdmi, maxTmdsMHz: f } }, `${p.id}: ${what}`)}
-                  />
-                )}
-                {p.sdi && (
-                  <Row label={w.link}>
-                    <Choice
-                      name={`${w.link} ${p.id}`}
-                      value={p.sdi.link}
-                      options={(['SD', 'HD', '3G', '6G', '12G', 'unknown'] as const).map(
-                        (x) => [x, x] as const,
-                      )}
-                      keep={(v) => setPort(i, { sdi: { ...p.sdi!, link: v } }, `${p.id}: ${v}`)}
-                    />
-                    <Choice
-                      name={`${w.level} ${p.id}`}
-                      value={p.sdi.level ?? 'unknown'}
-                      options={pairs(w.levels)}
-                      keep={(v) => setPort(i, { sdi: { ...p.sdi!, level: v } }, `${p.id}: ${w.levels[v]}`)}
-                    />
-                  </Row>
-                )}
-                {p.usb && (
-                  <Row label="USB">
-                    <Choice
-                      name={`${w.speed} ${p.id}`}
-                      value={p.usb.speed}
-                      options={pairs(w.speeds)}
-                      keep={(v) => setPort(i, { usb: { ...p.usb!, speed: v } }, `${p.id}: ${w.speeds[v]}`)}
-                    />
-                    {p.direction === 'upstream' && (
-                      <Choice
-                        name={`${w.transfer} ${p.id}`}
-                        value={p.usb.transfer ?? 'unknown'}
-                        options={pairs(w.transfers)}
-                        keep={(v) =>
-                          setPort(i, { usb: { ...p.usb!, transfer: v } }, `${p.id}: ${w.transfers[v]}`)
-                        }
-                      />
-                    )}
-                  </Row>
-                )}
-                {(p.direction === 'in' || p.direction === 'out') && (
-                  <ModeList
-                    port={p}
-                    keep={(modes, what) => setPort(i, { modes, modesFrom: p.modesFrom }, `${p.id}: ${what}`)}
-                  />
-                )}
-              </div>
-            ))}
-          </Group>
-          {!!g.delivers?.length && (
+          {(!!g.delivers?.length || toComputer(g)) && (
             <Group title={w.delivers}>
-              <Delivered delivers={g.delivers} />
+              <Delivered delivers={g.delivers ?? []} keep={(delivers, what) => set({ delivers }, what)} />
             </Group>
           )}
           <Group title={w.used}>
@@ -496,6 +431,11 @@ function Whole({ entry, keep, error }: { entry: Entry; keep: (e: Entry) => void;
   )
 }
 
+/** Whether a thing may hand pictures to a computer. */
+const toComputer = (g: Gear) =>
+  ['capture', 'card', 'switcher', 'webcam', 'camera', 'phone', 'converter'].includes(g.kind) &&
+  !!g.ports?.some((p) => p.direction === 'upstream')
+
 type Giving = keyof typeof w.gives
 
 /** The figures of what a thing gives to others, by its kind. */
@@ -509,4 +449,53 @@ function gives(kind: string): Giving[] {
     ups: ['limitW', 'limitVA', 'efficiency'],
   }
   return of[kind] ?? []
+}
+
+/** What the sheet was: one step back, or any state it has had, as a new one. */
+function Earlier(p: { entry: string; now: number; what: string; back: (to: number) => void }) {
+  const [open, setOpen] = useState(false)
+  const past = useQuery({
+    queryKey: keys.sheetHistory(p.entry, p.now),
+    queryFn: () => api.shelfHistory(p.entry),
+    enabled: open,
+  })
+  if (p.now < 2) return null
+  return (
+    <>
+      <button
+        className="quiet"
+        title={`${words.board.undo}: ${p.what}`}
+        aria-label={`${words.board.undo}: ${p.what}`}
+        onClick={() => p.back(p.now - 1)}
+      >
+        {words.board.undo}
+      </button>
+      <span className="relative">
+        <button className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
+          {words.board.history}
+        </button>
+        {open && (
+          <ol className="absolute right-0 z-10 max-h-72 w-72 overflow-y-auto border border-ink bg-sheet p-2">
+            {past.data?.map((s) => (
+              <li key={s.number} className="flex items-baseline gap-2 border-b border-hair py-1">
+                <span className="w-5 text-right text-muted">{s.number}</span>
+                <span className="min-w-0 flex-1 break-words">{s.what}</span>
+                {s.number !== p.now && (
+                  <button
+                    className="quiet"
+                    onClick={() => {
+                      setOpen(false)
+                      p.back(s.number)
+                    }}
+                  >
+                    {w.backToThis}
+                  </button>
+                )}
+              </li>
+            ))}
+          </ol>
+        )}
+      </span>
+    </>
+  )
 }

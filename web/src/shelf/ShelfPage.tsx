@@ -22,7 +22,9 @@ export function ShelfPage() {
   const [find, setFind] = useState('')
   const [kind, setKind] = useState('')
   const [mine, setMine] = useState(false)
-  const [gone, setGone] = useState<Entry>()
+  const [gone, setGone] = useState<Entry[]>([])
+  const [socket, setSocket] = useState<{ of: string; port: string }>()
+  const [adding, setAdding] = useState(false)
   const again = () => queries.invalidateQueries({ queryKey: keys.shelf })
   const look = (ids: (string | undefined)[]) => {
     const next = ids.filter((x): x is string => !!x)
@@ -44,29 +46,38 @@ export function ShelfPage() {
   const remove = useMutation({
     mutationFn: (e: Entry) => api.takeOffShelf(e.id),
     onSuccess: (_, e) => {
-      setGone(e)
+      setGone([e])
       look([])
       void again()
     },
   })
   const restore = useMutation({
-    mutationFn: (e: Entry) => api.backOnShelf(e.id),
-    onSuccess: (_, e) => {
-      setGone(undefined)
-      void again().then(() => look([e.id]))
+    mutationFn: async (all: Entry[]) => {
+      for (const e of all) await api.backOnShelf(e.id)
+    },
+    onSuccess: (_, all) => {
+      setGone([])
+      void again().then(() => look([all[0]!.id]))
     },
   })
   const add = useMutation({
-    mutationFn: () =>
-      api.putOnShelf({
-        id: 'new-thing',
-        owned: true,
-        gear: { kind: kind || 'camera', name: w.newName } as Entry['gear'],
-      }),
+    mutationFn: ({ name, like }: { name: string; like: Entry['gear'] }) =>
+      api.putOnShelf({ id: 'new-thing', owned: true, gear: { ...like, name } }),
     onSuccess: async (s) => {
       await again()
       setFind('')
+      setAdding(false)
       look([s.entry.id])
+    },
+  })
+  const leave = useMutation({
+    mutationFn: async (all: Shelved[]) => {
+      for (const s of all) await api.takeOffShelf(s.entry.id)
+    },
+    onSuccess: (_, all) => {
+      setGone(all.map((s) => s.entry))
+      look([])
+      void again()
     },
   })
   const bring = useMutation({
@@ -76,7 +87,7 @@ export function ShelfPage() {
       look([list[0]?.entry.id])
     },
   })
-  const failed = [copy, remove, restore, add, bring].find((m) => m.error)
+  const failed = [copy, remove, restore, add, leave, bring].find((m) => m.error)
   const words_ = find.toLowerCase().split(/\s+/).filter(Boolean)
   const shown = all.filter(
     ({ entry: e }) =>
@@ -88,6 +99,7 @@ export function ShelfPage() {
           .includes(x),
       ),
   )
+  const demo = all.filter((s) => s.entry.demo)
   const kinds = [...new Set(all.map((s) => s.entry.gear.kind))]
   return (
     <Frame>
@@ -107,11 +119,25 @@ export function ShelfPage() {
             <a className="act" href={shelfAddress('csv', open)} download>
               {open.length ? w.exportOpen : w.export} CSV
             </a>
-            <button className="act act-main" onClick={() => add.mutate()}>
+            {demo.length > 0 && (
+              <button className="act" disabled={leave.isPending} onClick={() => leave.mutate(demo)}>
+                {w.demoLeaves(demo.length)}
+              </button>
+            )}
+            <button className="act act-main" aria-expanded={adding} onClick={() => setAdding(!adding)}>
               {w.add}
             </button>
           </div>
         </section>
+        {adding && (
+          <NewThing
+            all={all}
+            kind={kind}
+            busy={add.isPending}
+            add={add.mutate}
+            close={() => setAdding(false)}
+          />
+        )}
         {failed && (
           <div className="mb-4 border-l-4 border-snapped pl-4">
             <Problems error={failed.error as Failure} />
@@ -120,9 +146,9 @@ export function ShelfPage() {
             </button>
           </div>
         )}
-        {gone && (
+        {gone.length > 0 && (
           <p role="status" className="mb-4 bg-wash px-4 py-2">
-            {w.gone(gone.gear.name)}{' '}
+            {gone.length === 1 ? w.gone(gone[0]!.gear.name) : w.goneAll(gone.length)}{' '}
             <button className="quiet font-semibold" onClick={() => restore.mutate(gone)}>
               {words.list.undo}
             </button>
@@ -190,6 +216,8 @@ export function ShelfPage() {
               <Sheet
                 key={`${left.entry.id}/${left.revision}`}
                 shelved={left}
+                socket={socket?.of === left.entry.id ? socket.port : undefined}
+                choose={(port) => setSocket(port ? { of: left.entry.id, port } : undefined)}
                 copy={() => copy.mutate(left.entry.id)}
                 remove={() => remove.mutate(left.entry)}
               />
@@ -224,6 +252,7 @@ function Line({
           {w.kinds[e.gear.kind] ?? e.gear.kind}
           {e.owned ? ` · ${w.owned}${e.count && e.count > 1 ? ` ×${e.count}` : ''}` : ''}
           {e.price ? ` · ${money(e.price)}` : ''}
+          {e.demo ? ` · ${w.ofDemo}` : ''}
         </span>
       </button>
       {open.length > 0 && !chosen && (
@@ -236,5 +265,65 @@ function Line({
         </button>
       )}
     </li>
+  )
+}
+
+/** A thing that is not on the shelf yet: its name, and the general kind it is nearest to. It is kept when it has a name. */
+function NewThing(p: {
+  all: Shelved[]
+  kind: string
+  busy: boolean
+  add: (thing: { name: string; like: Entry['gear'] }) => void
+  close: () => void
+}) {
+  const general = p.all.filter((s) => !s.entry.demo)
+  const first = general.find((s) => !p.kind || s.entry.gear.kind === p.kind)
+  const [name, setName] = useState('')
+  const [like, setLike] = useState(first?.entry.id ?? '')
+  const base = general.find((s) => s.entry.id === like)
+  const kinds = [...new Set(general.map((s) => s.entry.gear.kind))]
+  return (
+    <form
+      className="mb-4 flex flex-wrap items-end gap-4 border-l-4 border-ink pl-4"
+      data-testid="new-thing"
+      onSubmit={(e) => {
+        e.preventDefault()
+        if (base && name.trim()) p.add({ name: name.trim(), like: base.entry.gear })
+      }}
+      onKeyDown={(e) => e.key === 'Escape' && p.close()}
+    >
+      <label>
+        <span className="block text-sm text-muted">{w.newThingName}</span>
+        <input
+          className="field w-64"
+          autoFocus
+          maxLength={120}
+          value={name}
+          onChange={(e) => setName(e.target.value)}
+        />
+      </label>
+      <label>
+        <span className="block text-sm text-muted">{w.newThingLike}</span>
+        <select className="field max-w-72" value={like} onChange={(e) => setLike(e.target.value)}>
+          {kinds.map((k) => (
+            <optgroup key={k} label={w.kinds[k] ?? k}>
+              {general
+                .filter((s) => s.entry.gear.kind === k)
+                .map((s) => (
+                  <option key={s.entry.id} value={s.entry.id}>
+                    {s.entry.gear.name}
+                  </option>
+                ))}
+            </optgroup>
+          ))}
+        </select>
+      </label>
+      <button className="act act-main" disabled={!name.trim() || !base || p.busy}>
+        {w.keepThing}
+      </button>
+      <button type="button" className="quiet" onClick={p.close}>
+        {words.list.close}
+      </button>
+    </form>
   )
 }
