@@ -42,9 +42,10 @@ type Edit struct {
 	NewLead  *Lead         `json:"newLead,omitempty"`
 	Show     *Show         `json:"show,omitempty"`
 
-	Computes *gear.Computes `json:"computes,omitempty"`
-	Times    work.Times     `json:"times,omitempty"`
-	Sound    *Sound         `json:"sound,omitempty"`
+	Computes *gear.Computes  `json:"computes,omitempty"`
+	Times    work.Times      `json:"times,omitempty"`
+	Readings []UplinkReading `json:"readings,omitempty" maxItems:"1000"`
+	Sound    *Sound          `json:"sound,omitempty"`
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are

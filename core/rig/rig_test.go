@@ -372,6 +372,23 @@ func TestOwnTimesOfWork(t *testing.T) {
 	}
 }
 
+// Measurements of the line are changed and taken away as one list; one that cannot be is named.
+func TestReadingsAreReplaced(t *testing.T) {
+	r := small()
+	r.Uplink = &Uplink{MeasuredMbps: []UplinkReading{{Value: 5}, {Value: 99}}}
+	after, err := Apply(r, Edit{Do: "readings", Readings: []UplinkReading{{Value: 5.5, By: "air"}}})
+	require.NoError(t, err)
+	require.Equal(t, []UplinkReading{{Value: 5.5, By: "air"}}, after.Uplink.MeasuredMbps)
+	require.Len(t, r.Uplink.MeasuredMbps, 2, "the given rig stays as it was")
+	none, err := Apply(after, Edit{Do: "readings"})
+	require.NoError(t, err)
+	require.Nil(t, none.Uplink.MeasuredMbps)
+	for says, bad := range map[string]UplinkReading{"measurement 1: -1 Mb/s": {Value: -1}, "measurement 1: 1e+06 Mb/s": {Value: 1e6}, `"pigeon"`: {Value: 1, By: "pigeon"}} {
+		_, err := Apply(r, Edit{Do: "readings", Readings: []UplinkReading{bad}})
+		require.ErrorContains(t, err, says)
+	}
+}
+
 // docs/edits.md is what the table makes.
 func TestVerbsAreDocumented(t *testing.T) {
 	have, err := os.ReadFile("../../docs/edits.md")

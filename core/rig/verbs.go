@@ -122,6 +122,8 @@ var Verbs = []Verb{
 		Example: `{"do":"sound","sound":{"paths":[]}}`},
 	{Do: "times", Says: "One's own times of work are times; 0 takes one away.", May: []string{"times"}, do: (*Rig).ownTimes,
 		Example: `{"do":"times","times":{"mount":4}}`},
+	{Do: "readings", Says: "The measurements of the line are readings, or none.", May: []string{"readings"}, do: (*Rig).readings,
+		Example: `{"do":"readings","readings":[{"value":12.4,"at":"2026-11-20T19:00:00+01:00","by":"wired"}]}`},
 	{Do: "name", Says: "Call the rig name.", Needs: []string{"name"}, do: func(r *Rig, e *Edit) error { r.Name = e.Name; return nil },
 		Example: `{"do":"name","name":"Village hall"}`},
 }
@@ -166,6 +168,7 @@ var editFields = []struct {
 	{"show", "the whole show", func(e *Edit) bool { return e.Show != nil }},
 	{"computes", "what a computer was measured to do", func(e *Edit) bool { return e.Computes != nil }},
 	{"times", "minutes by kind of work", func(e *Edit) bool { return e.Times != nil }},
+	{"readings", "measurements of the line: value in Mb/s, at, by wired or air", func(e *Edit) bool { return e.Readings != nil }},
 	{"sound", "the ways of sound", func(e *Edit) bool { return e.Sound != nil }},
 }
 
@@ -230,6 +233,27 @@ func (r *Rig) remove(e *Edit) error {
 		s.Paths = slices.DeleteFunc(slices.Clone(s.Paths), func(p SoundPath) bool { return p.From == e.Item || slices.Contains(p.Via, e.Item) })
 		r.Sound = &s
 	}
+	return nil
+}
+
+// readings takes the measurements of the line for those there were.
+func (r *Rig) readings(e *Edit) error {
+	up := Uplink{}
+	if r.Uplink != nil {
+		up = *r.Uplink
+	}
+	for i, m := range e.Readings {
+		if f := FieldAt("uplink/reading"); !(m.Value >= f.Low && m.Value <= f.High) {
+			return fmt.Errorf("measurement %d: %g Mb/s: want %g to %g", i+1, m.Value, f.Low, f.High)
+		}
+		if m.By != "" && m.By != "wired" && m.By != "air" {
+			return fmt.Errorf("measurement %d: %q: want wired or air", i+1, m.By)
+		}
+	}
+	if up.MeasuredMbps = e.Readings; len(e.Readings) == 0 {
+		up.MeasuredMbps = nil
+	}
+	r.Uplink = &up
 	return nil
 }
 

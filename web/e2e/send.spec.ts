@@ -207,6 +207,23 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
   await readings.getByRole('textbox', { name: 'Measured just now, Mb/s' }).fill('5,5')
   await readings.getByRole('button', { name: 'Add it' }).click()
   await expect(readings).not.toHaveText(before!)
+
+  // A slip of the finger is changed and taken away; what is no number stays typed.
+  await readings.getByRole('textbox', { name: 'Measured just now, Mb/s' }).fill('5 km')
+  await readings.getByRole('button', { name: 'Add it' }).click()
+  await expect(readings.getByRole('alert')).toContainText('5 km')
+  await expect(readings.getByRole('textbox', { name: 'Measured just now, Mb/s' })).toHaveValue('5 km')
+  await readings.getByRole('textbox', { name: 'Measured just now, Mb/s' }).fill('')
+  await readings.getByRole('button', { name: /measurements? of the line/ }).click()
+  const list = readings.getByTestId('reading-list')
+  const n = await list.locator('li').count()
+  const last = readings.getByRole('textbox', { name: `Measurement ${n}` })
+  await expect(last).toHaveValue('5.5')
+  await last.fill('6500 kb/s')
+  await last.press('Enter')
+  await expect(last).toHaveValue('6.5')
+  await readings.getByRole('button', { name: `Take measurement ${n} away` }).click()
+  await expect(list.locator('li')).toHaveCount(n - 1)
   await readings.locator('input[type=file]').setInputFiles({
     name: 'line.csv',
     mimeType: 'text/csv',

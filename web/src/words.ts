@@ -1573,6 +1573,11 @@ export const words = {
     line: (sure: string, is: string, slack: string, now: string) =>
       `The line is planned with ${sure} (${is}), ${slack} of it with room to spare; ${now} are used.`,
     leftOut: 'left out',
+    mbps: 'megabits a second',
+    noTime: 'no time said',
+    readingOf: (n: number) => `Measurement ${n}`,
+    readingIs: (n: number, v: number) => `Measurement ${n}: ${v} Mb/s`,
+    withoutReading: (n: number) => `Take measurement ${n} away`,
     readings: (n: number) => (n === 1 ? 'One measurement of the line.' : `${n} measurements of the line.`),
     readNow: 'Measured just now, Mb/s',
     addReading: 'Add it',

@@ -2219,10 +2219,10 @@ export interface components {
             computes?: components["schemas"]["Computes"];
             deliver?: components["schemas"]["Deliver"];
             /**
-             * @description add: Put newItem in. remove: Take item and its leads out. lay: Put newLead in. unplug: Take lead away. plug: Put end of lead into socket. lead: Replace lead by one of grade, lengthM, thin and adapters. tried: lead was tried at mhz: yes, it holds, or no. swap: Give item the spec sheet gear, and the label name; its leads move to sockets of the same family. take: Give item the newer spec sheet gear of the shelf entry shelf; its settings are kept. label: Call item name. powered-by: item gets its power from the item word, or from nothing named. mode: Set port of item to mode. deliver: What the program takes from port of item is deliver. takes: port of item takes mode: yes, or no. info-display: Set the information display of item: word is on or off. runs-on: item runs on word: battery, mains, usb or grip. computes: The computer item can do what was measured, computes. fact: Set the number at path. word: Set the choice at path. send: Change send of the destination name. show: Replace the show. sound: The ways of sound are sound, or described no more. times: One's own times of work are times; 0 takes one away. name: Call the rig name.
+             * @description add: Put newItem in. remove: Take item and its leads out. lay: Put newLead in. unplug: Take lead away. plug: Put end of lead into socket. lead: Replace lead by one of grade, lengthM, thin and adapters. tried: lead was tried at mhz: yes, it holds, or no. swap: Give item the spec sheet gear, and the label name; its leads move to sockets of the same family. take: Give item the newer spec sheet gear of the shelf entry shelf; its settings are kept. label: Call item name. powered-by: item gets its power from the item word, or from nothing named. mode: Set port of item to mode. deliver: What the program takes from port of item is deliver. takes: port of item takes mode: yes, or no. info-display: Set the information display of item: word is on or off. runs-on: item runs on word: battery, mains, usb or grip. computes: The computer item can do what was measured, computes. fact: Set the number at path. word: Set the choice at path. send: Change send of the destination name. show: Replace the show. sound: The ways of sound are sound, or described no more. times: One's own times of work are times; 0 takes one away. readings: The measurements of the line are readings, or none. name: Call the rig name.
              * @enum {string}
              */
-            do: "add" | "remove" | "lay" | "unplug" | "plug" | "lead" | "tried" | "swap" | "take" | "label" | "powered-by" | "mode" | "deliver" | "takes" | "info-display" | "runs-on" | "computes" | "fact" | "word" | "send" | "show" | "sound" | "times" | "name";
+            do: "add" | "remove" | "lay" | "unplug" | "plug" | "lead" | "tried" | "swap" | "take" | "label" | "powered-by" | "mode" | "deliver" | "takes" | "info-display" | "runs-on" | "computes" | "fact" | "word" | "send" | "show" | "sound" | "times" | "readings" | "name";
             /** @enum {string} */
             end?: "from" | "to";
             /** @description A number with bounds and a source; a plain number is taken as given */
@@ -2263,6 +2263,7 @@ export interface components {
             newLead?: components["schemas"]["Lead"];
             path?: string;
             port?: string;
+            readings?: components["schemas"]["UplinkReading"][];
             send?: components["schemas"]["Send"];
             shelf?: components["schemas"]["ShelfRef"];
             show?: components["schemas"]["Show"];

@@ -1,12 +1,13 @@
 import { useState } from 'react'
 import { api, type Board, type Edit, type Failure, type Sending, zoned } from '../api/client'
-import { Tick } from '../parts/Field'
+import { Num, Tick } from '../parts/Field'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import type { Change } from '../parts/change'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { bounds } from '../tether/figures'
+import { useNumber } from '../parts/useNumber'
 import { words } from '../words'
 import type { Hold } from './SendPage'
 
@@ -100,13 +101,14 @@ function Readings({
   odd: Sending['plan']['odd']
   keep: (c: Change) => void
 }) {
-  const [value, setValue] = useState('')
+  const typed = useNumber({ unit: 'Mb/s', units: words.send.mbps, low: 0, high: 100000 })
   const [wrong, setWrong] = useState<Failure>()
   const [left, setLeft] = useState('')
+  const [listed, setListed] = useState(false)
   const all = now.rig.uplink?.measuredMbps ?? []
-  const v = Number(value.replace(',', '.'))
-  const ok = value.trim() !== '' && Number.isFinite(v) && v >= 0 && v <= 100000
   const [air, setAir] = useState(false)
+  const set = (next: typeof all, what: string) =>
+    keep({ edits: [{ do: 'readings', readings: next } as Edit], what })
   const reading = (mbps: number, at?: string, by?: string): Edit => ({
     do: 'fact',
     path: 'uplink/reading',
@@ -120,22 +122,33 @@ function Readings({
         className="flex flex-wrap items-center gap-3"
         onSubmit={(e) => {
           e.preventDefault()
-          if (!ok) return
-          keep({ edits: [reading(v, zoned(new Date()), air ? 'air' : undefined)], what: w.read(value) })
-          setValue('')
+          void typed.read().then((v) => {
+            if (v === undefined) return // what was typed stays, with what is wrong with it
+            keep({
+              edits: [reading(v, zoned(new Date()), air ? 'air' : undefined)],
+              what: w.read(String(v)),
+            })
+            typed.set(undefined)
+          })
         }}
       >
-        <span className="text-muted">{w.readings(all.length)}</span>
+        {all.length > 0 ? (
+          <button type="button" className="quiet" aria-expanded={listed} onClick={() => setListed(!listed)}>
+            {w.readings(all.length)}
+          </button>
+        ) : (
+          <span className="text-muted">{w.readings(0)}</span>
+        )}
         <input
           className="field w-20 text-right"
-          inputMode="decimal"
           aria-label={w.readNow}
-          value={value}
-          onChange={(e) => setValue(e.target.value)}
+          aria-invalid={!!typed.wrong}
+          value={typed.text ?? ''}
+          onChange={(e) => typed.set(e.target.value)}
         />
         Mb/s
         <Tick label={w.byAir} value={air} keep={setAir} />
-        <button className="act" disabled={!ok}>
+        <button className="act" disabled={!typed.text?.trim()}>
           {w.addReading}
         </button>
         <ImportButton
@@ -157,6 +170,57 @@ function Readings({
           }
         />
       </form>
+      {typed.wrong && (
+        <p role="alert" className="mt-1 text-snapped">
+          {w.readNow}: {typed.wrong}
+        </p>
+      )}
+      {listed && (
+        <ol className="mt-1 max-h-72 overflow-y-auto border-t border-hair" data-testid="reading-list">
+          {all.map((r, i) => (
+            <li key={`${i}/${r.at}`} className="flex flex-wrap items-center gap-3 border-b border-hair py-1">
+              <span className="w-44 tabular-nums">{r.at?.slice(0, 16).replace('T', ' ') ?? w.noTime}</span>
+              <Num
+                name={w.readingOf(i + 1)}
+                unit="Mb/s"
+                low={0}
+                high={100000}
+                width="w-20"
+                value={r.value}
+                keep={(v) =>
+                  v !== undefined &&
+                  set(
+                    all.map((x, k) => (k === i ? { ...x, value: v } : x)),
+                    w.readingIs(i + 1, v),
+                  )
+                }
+              />
+              <Tick
+                label={w.byAir}
+                value={r.by === 'air'}
+                keep={(v) =>
+                  set(
+                    all.map((x, k) => (k === i ? { ...x, by: v ? 'air' : 'wired' } : x)),
+                    w.readingIs(i + 1, r.value),
+                  )
+                }
+              />
+              <button
+                className="quiet"
+                aria-label={w.withoutReading(i + 1)}
+                onClick={() =>
+                  set(
+                    all.filter((_, k) => k !== i),
+                    w.withoutReading(i + 1),
+                  )
+                }
+              >
+                {words.show.remove}
+              </button>
+            </li>
+          ))}
+        </ol>
+      )}
       {odd.length > 0 && (
         <ul role="status" className="mt-1 text-taut" data-testid="odd">
           {odd.map((o) => (
