@@ -138,11 +138,28 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 			}, Edits: []rig.Edit{{Do: "word", Path: at + "gainDb", Word: rules.Plain(gain)}}})
 		}
 	}
-	if f := path.OffsetMs; f != nil && w.Corrected != nil && w.Corrected.Ms != w.Set.Ms {
-		moved := w.Corrected.Ms - w.Set.Ms
-		after := fact.Fact{Low: f.Low + moved, Value: f.Value + moved, High: f.High + moved, From: f.From, At: f.At}
+	if c := CorrectionOf(u.Rig, w); c != nil {
 		u.add(Move{Kind: "setting", Of: "sound", Slot: at + "delayMs", touches: []string{"sound"}, Minutes: turn, ID: "delay:" + key, say: func() (string, string) {
-			return rules.Text("Set the delay of %s to %s ms, as the clap test has it", name, rules.Number(w.Corrected.Ms)), rules.Text("%s ms for %s", rules.Number(w.Corrected.Ms), name)
-		}, Edits: []rig.Edit{{Do: "word", Path: at + "delayMs", Word: rules.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}})
+			return rules.Text("Set the delay of %s to %s ms, as the clap test has it", name, rules.Number(c.Ms)), rules.Text("%s ms for %s", rules.Number(c.Ms), name)
+		}, Edits: c.Edits})
 	}
+}
+
+// Correction is the delay a clap test asks of one way of sound, as edits: what is measured moves with it.
+type Correction struct {
+	Index int        `json:"index" doc:"Of the way of sound"`
+	Ms    float64    `json:"ms"`
+	Edits []rig.Edit `json:"edits"`
+}
+
+// CorrectionOf is what a clap test asks of a way; nil where it asks nothing.
+func CorrectionOf(r *rig.Rig, w *rules.SoundWay) *Correction {
+	f := r.Sound.Paths[w.Index].OffsetMs
+	if f == nil || w.Corrected == nil || w.Corrected.Ms == w.Set.Ms {
+		return nil
+	}
+	moved := w.Corrected.Ms - w.Set.Ms
+	after := fact.Fact{Low: f.Low + moved, Value: f.Value + moved, High: f.High + moved, From: f.From, At: f.At}
+	at := "sound/paths/" + strconv.Itoa(w.Index) + "/"
+	return &Correction{w.Index, w.Corrected.Ms, []rig.Edit{{Do: "word", Path: at + "delayMs", Word: rules.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}}
 }

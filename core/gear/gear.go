@@ -176,6 +176,7 @@ type Gear struct {
 	FileSystem         string       `json:"fileSystem,omitempty" enum:"fat32,exfat,other" doc:"Of a drive: fat32 ends a file at 4 GiB"`
 	Settings           []Setting    `json:"settings,omitempty" maxItems:"40" doc:"Settings of its own that matter for a show"`
 	RecordLimitMinutes *fact.Fact   `json:"recordLimitMinutes,omitempty" doc:"How long it records at a time"`
+	PictureDelayMs     *fact.Fact   `json:"pictureDelayMs,omitempty" doc:"What the picture is delayed by on its way through it, milliseconds; by its kind when nobody has measured"`
 	Standby            *Standby     `json:"standby,omitempty" doc:"What it does when nobody touches it"`
 	Protected          Protected    `json:"protected,omitempty" enum:"never,setting,always,unknown" doc:"Does it encrypt its picture output? setting: until that is turned off"`
 	Turns              bool         `json:"turns,omitempty" doc:"The picture follows when the device is turned upright"`

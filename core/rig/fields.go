@@ -847,6 +847,9 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.recording().DriftPPM }},
 	{Path: "show/recordings/N/resynced", Name: "how {sub} keeps time with the others", Words: []Word{{"yes", "Set right afterwards, or a common clock"}, {"no", "As it is"}},
 		put: choose(func(s *spot) *string { return &s.recording().Resynced })},
+	{Path: "items/ID/pictureDelayMs", Name: "delay of the picture through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 5000,
+		Ask: "How much does {item} delay the picture?", How: "Film a running clock beside its picture on the screen, and count; or by claps against a microphone whose delay is known.", Minutes: 10,
+		number: func(s *spot) **fact.Fact { return &s.gear().PictureDelayMs }},
 	{Path: "items/ID/sound/delayMs", Name: "delay of sound through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 2000,
 		number: func(s *spot) **fact.Fact { return &s.sounds().DelayMs }},
 

@@ -131,9 +131,10 @@ type PictureWay struct {
 
 // DelayPart is one stretch of a delay.
 type DelayPart struct {
-	Of  string     `json:"of"`
-	Why string     `json:"why"`
-	Ms  sound.Span `json:"ms"`
+	Of   string     `json:"of"`
+	Why  string     `json:"why"`
+	Ms   sound.Span `json:"ms"`
+	Item string     `json:"item,omitempty" doc:"Of a picture's way: the thing whose delay it is, where it may be stated"`
 }
 
 // PathName is what a way of sound is called.
@@ -394,28 +395,36 @@ func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 	lasts := func(frames sound.Span) sound.Span {
 		return sound.Span{Low: frames.Low * 1000 / rate.High, Value: frames.Value * 1000 / rate.Value, High: frames.High * 1000 / rate.Low}
 	}
-	add := func(of, why string, s sound.Span) {
-		w.Parts = append(w.Parts, DelayPart{of, why, s})
+	add := func(it *rig.Item, why string, s sound.Span) {
+		w.Parts = append(w.Parts, DelayPart{Of: it.Label, Why: why, Ms: s, Item: it.ID})
 		w.Delay = w.Delay.Plus(s)
 	}
-	if source.Gear.Kind.Shoots() {
-		add(source.Label, lang.Text("1 to 3 frames out of a camera"), lasts(sound.CameraFrames))
+	stated := func(it *rig.Item) bool {
+		d := it.Gear.PictureDelayMs
+		if d != nil {
+			add(it, lang.Text("as stated"), sound.Span{Low: d.Low, Value: d.Value, High: d.High})
+		}
+		return d != nil
+	}
+	if source.Gear.Kind.Shoots() && !stated(source) {
+		add(source, lang.Text("1 to 3 frames out of a camera"), lasts(sound.CameraFrames))
 	}
 	for k, id := range s.where[1:] {
 		it := p.Item(id)
-		if it == nil || slices.Contains(s.where[:k+1], id) {
+		if it == nil || slices.Contains(s.where[:k+1], id) || stated(it) {
 			continue
 		}
 		switch it.Gear.Kind {
 		case gear.Converter, gear.Switcher, gear.Splitter:
-			add(it.Label, lang.Text("0 to 2 frames through a converter or switcher"), lasts(sound.BoxFrames))
+			add(it, lang.Text("0 to 2 frames through a converter or switcher"), lasts(sound.BoxFrames))
 		case gear.Capture:
-			add(it.Label, lang.Text("1 to 3 frames of capture and USB"), lasts(sound.CaptureFrames))
+			add(it, lang.Text("1 to 3 frames of capture and USB"), lasts(sound.CaptureFrames))
 		case gear.Card:
-			add(it.Label, lang.Text("1 to 2 frames of a card"), lasts(sound.CardFrames))
+			add(it, lang.Text("1 to 2 frames of a card"), lasts(sound.CardFrames))
 		}
 	}
-	add(programName(p.Show.Program), lang.Text("1 frame of the programme, and its buffer"), ms(sound.ProgramFrames, fps))
+	last := DelayPart{Of: programName(p.Show.Program), Why: lang.Text("1 frame of the programme, and its buffer"), Ms: ms(sound.ProgramFrames, fps)}
+	w.Parts, w.Delay = append(w.Parts, last), w.Delay.Plus(last.Ms)
 	return w
 }
 
@@ -460,7 +469,7 @@ func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 	on, proposed := p.on(i)
 	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}, SharedWith: []string{}}
 	add := func(of, why string, s sound.Span) {
-		w.Parts = append(w.Parts, DelayPart{of, why, s})
+		w.Parts = append(w.Parts, DelayPart{Of: of, Why: why, Ms: s})
 		w.Delay = w.Delay.Plus(s)
 	}
 	if !p.played(i) {

@@ -1,6 +1,7 @@
 package rules_test
 
 import (
+	"slices"
 	"strings"
 	"testing"
 
@@ -139,6 +140,13 @@ func TestSound(t *testing.T) {
 	broadcast := judge.Rig(heard(func(_ *rig.Rig, s *rig.Sound) { s.TargetLUFS = -23 })).Sounds().Target
 	assert.Equal(t, "EBU R 128", broadcast.Source)
 	assert.InDelta(t, 46.8, plan.Paths[0].Levels.Gain.Value, 0.05)
+	// A stick that was measured to be late counts as it was measured, in place of one to three frames.
+	stick := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("stick-0").Gear.PictureDelayMs = exactly(120) })).Sounds()
+	at := slices.IndexFunc(stick.Pictures[0].Parts, func(d rules.DelayPart) bool { return d.Item == "stick-0" })
+	require.GreaterOrEqual(t, at, 0)
+	assert.Equal(t, 120.0, stick.Pictures[0].Parts[at].Ms.Value)
+	assert.InDelta(t, 166.8-66.7+120, stick.Slowest.Value, 0.1)
+	assert.Equal(t, 164.0, stick.Paths[0].Set.Ms, "220.07 − 55.6")
 	// A wireless system and a call, later than the picture: the picture waits for it.
 	late := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.DelayMs = exactly(250) })).Sounds()
 	assert.Equal(t, 133.0, late.Later.Ms, "0.3 + 250 + 50 − 166.8")

@@ -6,6 +6,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"eventether/core/advise"
 	"eventether/core/limit"
 	"eventether/core/rules"
 	speech "eventether/core/sound"
@@ -17,6 +18,8 @@ type Sounding struct {
 	State  limit.State      `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Plan   *rules.SoundPlan `json:"plan,omitempty" doc:"None while nobody has described how sound gets to air"`
 	Limits []view.Limit     `json:"limits" doc:"Every limit of sound"`
+	// What clap tests ask of the delays that are set.
+	Corrections []advise.Correction `json:"corrections"`
 	// The published windows of sound against its picture.
 	Windows []SyncWindow `json:"windows"`
 }
@@ -43,8 +46,15 @@ func (a *api) sound(_ context.Context, in *struct {
 		return nil, err
 	}
 	window := func(w speech.Window, means string) SyncWindow { return SyncWindow{w.Early, w.Late, w.Source, means} }
-	out := Sounding{State: v.State, Plan: v.Sounds(), Limits: []view.Limit{},
+	out := Sounding{State: v.State, Plan: v.Sounds(), Limits: []view.Limit{}, Corrections: []advise.Correction{},
 		Windows: []SyncWindow{window(speech.Tight, "tight"), window(speech.Noticed, "noticed"), window(speech.Accepted, "accepted")}}
+	if out.Plan != nil {
+		for i := range out.Plan.Paths {
+			if c := advise.CorrectionOf(v.Given, &out.Plan.Paths[i]); c != nil {
+				out.Corrections = append(out.Corrections, *c)
+			}
+		}
+	}
 	for _, l := range view.Of(v.Verdict, nil).Limits {
 		if ofSound(&l) {
 			out.Limits = append(out.Limits, l)

@@ -26,6 +26,35 @@ test('ways of sound: what is planned, what is judged, and one added', async ({ p
   expect(wrong).toEqual([])
 })
 
+test('the delay the claps ask for, a late stick, and a microphone of the shelf: each with one press', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const id = await loft(request, 'Marlpit Puppet Loft, even')
+  await page.goto(url(`/rigs/${id}/sound`))
+  const delays = page.getByTestId('delays')
+  await delays.getByRole('button', { name: 'by the claps: set 128' }).click()
+  await expect(delays).toContainText('128 as set')
+  await expect(delays.getByRole('button', { name: /by the claps/ })).toHaveCount(0)
+
+  const bench = delays.locator('details', { hasText: 'Bench camera' }).first()
+  await bench.locator('summary').click()
+  await bench.getByRole('button', { name: 'Change: Four-K stick delays the picture by' }).click()
+  const late = bench.getByRole('textbox', { name: 'Four-K stick delays the picture by', exact: true })
+  await late.fill('0,2 s')
+  await bench.getByRole('button', { name: 'Keep', exact: true }).click()
+  await expect(bench).toContainText('Four-K stick: 200 ms, as stated')
+
+  await page.getByLabel('Whose voice, or which sound').fill('Bo')
+  await page.getByLabel('Picked up by').selectOption({ label: 'USB microphone' })
+  await page.getByRole('button', { name: 'Add a way of sound' }).click()
+  await expect(page.getByTestId('ways')).toContainText('USB microphone')
+  await expect(page.locator('main')).toContainText('Bo by USB microphone')
+  await expect(page.getByRole('button', { name: 'Undo: Bo: Add a way of sound' })).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
 test('a rig of which nobody has described the sound says so', async ({ page, request }) => {
   const id = await loft(request, 'Village hall on tour')
   const file = (await (await request.get(url(`/api/rigs/${id}/file?revision=1`))).json()) as object

@@ -1187,8 +1187,13 @@ export const words = {
     samples: 'samples',
     ms: 'ms',
     asSet: 'as set',
-    byClaps: (ms: number) => `by the claps: ${ms}`,
-    shared: (other: string) => `Comes by the same device as ${other}: one delay for both.`,
+    byClaps: (ms: number) => `by the claps: set ${ms}`,
+    fromShelf: 'one more from the shelf',
+    setTo: (name: string, ms: number) => `${name}: ${ms} ms`,
+    pictureLate: 'Delays the picture by',
+    pictureLateOf: (label: string) => `${label} delays the picture by`,
+    shared: (other: string, ms: number) =>
+      `Comes by the same device as ${other}: one delay for both, ${ms} ms.`,
     noiseUnder: 'Noise under mean speech',
     nextOpen: 'Mouth to nearest other open microphone',
     said: {

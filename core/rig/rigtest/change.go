@@ -299,6 +299,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			add(g.Computes.HardwareMpxS != nil, can(func(c *gear.Computes) { c.HardwareMpxS = nil }), "hardware encoder of %s", id)
 			add(g.Computes.HardwareSessions != nil, can(func(c *gear.Computes) { c.HardwareSessions = nil }), "sessions of %s", id)
 		}
+		add(g.PictureDelayMs != nil, at(func(g *gear.Gear) { g.PictureDelayMs = nil }), "picture delay of %s", id)
 		add(g.RecordLimitMinutes != nil, at(func(g *gear.Gear) { g.RecordLimitMinutes = nil }), "record limit of %s", id)
 		add(g.Standby != nil && shoots, at(func(g *gear.Gear) { g.Standby = nil }), "standby of %s", id)
 		add(g.Standby != nil && g.Standby.AfterMinutes != nil, at(func(g *gear.Gear) { g.Standby.AfterMinutes = nil }), "standby minutes of %s", id)

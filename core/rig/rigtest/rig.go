@@ -60,8 +60,18 @@ func Rig(seed uint64) *rig.Rig {
 	b.sending(NewDice(seed ^ 0x5e4d))
 	b.switches(NewDice(seed ^ 0x5317))
 	b.layouts(NewDice(seed ^ 0x1a70))
+	b.late(NewDice(seed ^ 0x1a7e))
 	rig.Straight(b.r)
 	return b.r
+}
+
+// late says of some things how much they delay the picture.
+func (b *builder) late(d *Dice) {
+	for i := range b.r.Items {
+		if g := &b.r.Items[i].Gear; d.Of(6) && (g.Kind.Shoots() || g.Kind == gear.Capture || g.Kind == gear.Card || g.Kind == gear.Converter || g.Kind == gear.Switcher) {
+			g.PictureDelayMs = new(d.within(fact.Est(60, 0, 300)))
+		}
+	}
 }
 
 // layouts gives a third of the rigs arrangements, of sources that may come together or not, and windows they are shown in.

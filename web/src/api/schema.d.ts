@@ -1921,6 +1921,16 @@ export interface components {
                 value: number;
             };
         };
+        Correction: {
+            edits: components["schemas"]["Edit"][];
+            /**
+             * Format: int64
+             * @description Of the way of sound
+             */
+            index: number;
+            /** Format: double */
+            ms: number;
+        };
         CostBill: {
             cost: components["schemas"]["Money"];
             /** Format: double */
@@ -2061,6 +2071,8 @@ export interface components {
             samples: number;
         };
         DelayPart: {
+            /** @description Of a picture's way: the thing whose delay it is, where it may be stated */
+            item?: string;
             ms: components["schemas"]["Span"];
             of: string;
             why: string;
@@ -2663,6 +2675,19 @@ export interface components {
              * @enum {string}
              */
             overview?: "yes" | "no" | "unknown";
+            /** @description What the picture is delayed by on its way through it, milliseconds; by its kind when nobody has measured */
+            pictureDelayMs?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             ports?: components["schemas"]["Port"][];
             power?: components["schemas"]["Power"];
             /**
@@ -5291,6 +5316,7 @@ export interface components {
             with?: string;
         };
         Sounding: {
+            corrections: components["schemas"]["Correction"][];
             /** @description Every limit of sound */
             limits: components["schemas"]["Limit"][];
             /** @description None while nobody has described how sound gets to air */

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import {
   api,
@@ -77,7 +77,7 @@ function Sound({ now, keep }: { now: Board; keep: Keep }) {
         <>
           <Ways now={now} sound={data} />
           <div className="grid gap-x-10 gap-y-8 lg:grid-cols-2">
-            <Delays sound={data} />
+            <Delays now={now} sound={data} keep={free ? keep : undefined} />
             <Sync sound={data} />
           </div>
           <Levels sound={data} />
@@ -101,7 +101,7 @@ function Sound({ now, keep }: { now: Board; keep: Keep }) {
             }
           />
         ))}
-        {free && <AddWay now={now} add={(p) => put([...paths, p], `${p.voice}: ${w.add}`)} />}
+        {free && <AddWay now={now} keep={keep} />}
       </section>
       <Room now={now} keep={keep} free={free} />
       {data.limits.length > 0 && (
@@ -142,7 +142,7 @@ const figure = (x: { low: number; value: number; high: number }) =>
 
 const signed = (v: number) => String(Math.round(v)).replace('-', '−')
 
-function Delays({ sound }: { sound: Sounding }) {
+function Delays({ now, sound, keep }: { now: Board; sound: Sounding; keep?: Keep }) {
   const plan = sound.plan!
   const rows = [
     ...plan.paths
@@ -153,7 +153,7 @@ function Delays({ sound }: { sound: Sounding }) {
         set: p.set,
         parts: p.parts,
         said: p.setSaid,
-        next: p.corrected && p.corrected.ms !== p.set.ms ? p.corrected : undefined,
+        next: sound.corrections.find((c) => c.index === p.index),
         shared: p.sharedWith,
       })),
     ...plan.pictures.map((p) => ({
@@ -190,23 +190,32 @@ function Delays({ sound }: { sound: Sounding }) {
               <td className="py-1 pr-2">
                 <details>
                   <summary className="cursor-pointer">{r.name}</summary>
-                  {r.shared && r.shared.length > 0 && (
-                    <p className="text-muted">{w.shared(r.shared.join(', '))}</p>
-                  )}
                   <ul className="text-muted">
                     {r.parts.map((x, i) => (
                       <li key={i}>
                         {x.of}: {figure(x.ms)} ms, {x.why}
+                        {keep && x.item && <Late now={now} item={x.item} keep={keep} />}
                       </li>
                     ))}
                   </ul>
                 </details>
+                {r.shared && r.shared.length > 0 && (
+                  <p className="text-muted">{w.shared(r.shared.join(', '), r.set.ms)}</p>
+                )}
               </td>
               <td className="py-1 text-right whitespace-nowrap tabular-nums">{figure(r.delay)}</td>
               <td className="py-1 text-right font-semibold tabular-nums">
                 {r.set.ms}
                 {r.said && <span className="font-normal text-muted"> {w.asSet}</span>}
-                {r.next && <span className="block font-normal">{w.byClaps(r.next.ms)}</span>}
+                {r.next && keep && (
+                  <button
+                    className="quiet block w-full text-right font-normal"
+                    onClick={() => keep({ edits: r.next!.edits, what: w.setTo(r.name, r.next!.ms) })}
+                  >
+                    {w.byClaps(r.next.ms)}
+                  </button>
+                )}
+                {r.next && !keep && <span className="block font-normal">{w.byClaps(r.next.ms)}</span>}
               </td>
               <td className="py-1 text-right tabular-nums">{r.set.frames}</td>
               <td className="py-1 text-right tabular-nums">{r.set.samples}</td>
@@ -215,6 +224,26 @@ function Delays({ sound }: { sound: Sounding }) {
         </tbody>
       </table>
     </section>
+  )
+}
+
+/** How late the picture is through one thing, where somebody has measured it. */
+function Late({ now, item, keep }: { now: Board; item: string; keep: Keep }) {
+  const it = now.rig.items.find((i) => i.id === item)
+  if (!it) return null
+  return (
+    <FactField
+      field="items/ID/pictureDelayMs"
+      name={w.pictureLate}
+      label={w.pictureLateOf(it.label)}
+      fact={it.gear.pictureDelayMs}
+      keep={(f, what) =>
+        keep({
+          edits: [{ do: 'fact', path: `items/${item}/pictureDelayMs`, fact: f } as Edit],
+          what: `${it.label}: ${what}`,
+        })
+      }
+    />
   )
 }
 
@@ -424,44 +453,81 @@ const passes = new Set([
   'capture',
 ])
 
-function AddWay({ now, add }: { now: Board; add: (p: SoundPath) => void }) {
+function AddWay({ now, keep }: { now: Board; keep: Keep }) {
   const [voice, setVoice] = useState('')
   const [from, setFrom] = useState('')
   const [via, setVia] = useState('')
   const items = now.rig.items
+  const shelf = useQuery({ queryKey: keys.shelf, queryFn: () => api.shelf() })
+  const add = useMutation({
+    mutationFn: async () => {
+      let edits: Edit[] = []
+      let paths = now.rig.sound?.paths ?? []
+      let picked = from
+      if (from.startsWith(ofShelf)) {
+        // It comes into the rig first, with its leads; then it is whose voice it picks up.
+        const done = await api.act(now.rig, { do: 'more', entry: from.slice(ofShelf.length), count: 1 })
+        edits = done.edits
+        picked = done.edits.find((e) => e.do === 'add')?.newItem?.id ?? ''
+        paths = done.edits.findLast((e) => e.do === 'sound')?.sound?.paths ?? paths
+      }
+      const path = { voice: voice.trim(), from: picked, ...(via ? { via: [via] } : {}) }
+      const sound = {
+        ...now.rig.sound,
+        paths: [...paths.filter((p) => p.from !== picked || picked === from), path],
+      }
+      return { edits: [...edits, { do: 'sound', sound } as Edit], what: `${path.voice}: ${w.add}` }
+    },
+    onSuccess: (c) => {
+      keep(c)
+      setVoice('')
+      setFrom('')
+      setVia('')
+    },
+  })
   return (
     <form
       className="mt-3 flex flex-wrap items-end gap-3"
       onSubmit={(e) => {
         e.preventDefault()
-        if (!voice.trim() || !from) return
-        add({ voice: voice.trim(), from, ...(via ? { via: [via] } : {}) })
-        setVoice('')
-        setFrom('')
-        setVia('')
+        if (voice.trim() && from) add.mutate()
       }}
     >
       <label className="text-sm">
         <span className="block text-muted">{w.voice}</span>
         <input className="field" maxLength={120} value={voice} onChange={(e) => setVoice(e.target.value)} />
       </label>
-      <Choose label={w.from} value={from} set={setFrom} of={items.filter((i) => picksUp.has(i.gear.kind))} />
+      <Choose
+        label={w.from}
+        value={from}
+        set={setFrom}
+        of={items.filter((i) => picksUp.has(i.gear.kind))}
+        shelf={(shelf.data ?? [])
+          .filter((s) => s.entry.gear.sound?.microphone)
+          .map((s) => ({ id: ofShelf + s.entry.id, label: s.entry.gear.name }))}
+      />
       <Choose
         label={w.via}
         value={via}
         set={setVia}
         of={items.filter((i) => passes.has(i.gear.kind) && i.id !== from)}
       />
-      <button className="act">{w.add}</button>
+      <button className="act" disabled={add.isPending}>
+        {w.add}
+      </button>
+      {add.error && <Problems error={add.error as Failure} />}
     </form>
   )
 }
+
+const ofShelf = 'shelf:'
 
 function Choose(p: {
   label: string
   value: string
   set: (v: string) => void
   of: { id: string; label: string }[]
+  shelf?: { id: string; label: string }[]
 }) {
   return (
     <label className="text-sm">
@@ -473,6 +539,15 @@ function Choose(p: {
             {i.label}
           </option>
         ))}
+        {!!p.shelf?.length && (
+          <optgroup label={w.fromShelf}>
+            {p.shelf.map((i) => (
+              <option key={i.id} value={i.id}>
+                {i.label}
+              </option>
+            ))}
+          </optgroup>
+        )}
       </select>
     </label>
   )
