@@ -30,6 +30,7 @@ type api struct {
 	heavy     *heavy
 	verdicts  verdicts
 	watchers  *watchers
+	events    rigEvents
 	door      *door
 	sums      sums
 	folded    *folded
@@ -147,6 +148,7 @@ func (a *api) register(h huma.API) {
 	a.registerNights(h, op, raw)
 	a.registerDoor(h, op)
 	a.registerSound(h, op, raw)
+	a.registerEvents(h, op)
 	a.registerCosts(h, op)
 	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
@@ -233,6 +235,7 @@ func (a *api) keep(ctx context.Context, v *known, what string) (*boardOut, error
 // kept answers a change that is in the database by now: whatever reading more of it meets, the answer is that it was
 // kept.
 func (a *api) kept(ctx context.Context, row store.Rig, rev store.Revision, r *rig.Rig, v Told) (*boardOut, error) {
+	a.events.tell(row.ID, rev.Number)
 	ctx, cancel := limited(context.WithoutCancel(ctx))
 	defer cancel()
 	out, err := a.toBoard(ctx, row, rev, r, v)
@@ -416,6 +419,7 @@ func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, u
 	if err != nil {
 		return nil, failed(err)
 	}
+	a.events.tell(row.ID, rev.Number)
 	return a.shown(context.WithoutCancel(ctx), row, rev) // an older document: it could be told before
 }
 

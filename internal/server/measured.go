@@ -56,9 +56,11 @@ func (a *api) takeMeasured(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	if _, _, err := a.store.Save(ctx, in.ID, row.Head, knownOf(after).Verdict, who, orText(in.Body.What, "Measured")); err != nil {
+	_, kept, err := a.store.Save(ctx, in.ID, row.Head, knownOf(after).Verdict, who, orText(in.Body.What, "Measured"))
+	if err != nil {
 		return nil, failed(err)
 	}
+	a.events.tell(in.ID, kept.Number)
 	out := Took{Rig: true}
 	if parts := strings.Split(in.Body.Path, "/"); len(parts) > 2 && parts[0] == "items" {
 		if it := after.Item(parts[1]); it != nil && it.Shelf != nil {

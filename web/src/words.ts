@@ -1627,6 +1627,16 @@ export const words = {
     commandHelp:
       'The same with the reference encoder: five seconds of a made-up picture, in the current folder',
   },
+  clash: {
+    title: 'Somebody else changed the same thing meanwhile.',
+    help: (what: string) => `Your change was “${what}”. It is not kept yet: choose which value stands.`,
+    mine: 'yours',
+    theirs: 'theirs',
+    nothing: 'nothing',
+    where: (path: string) => path.split('/').slice(-3).join(' · ').replaceAll('-', ' '),
+    keepMine: 'Keep mine',
+    keepTheirs: 'Leave theirs',
+  },
   history: {
     title: 'History',
     look: 'Look',

@@ -125,6 +125,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/events": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Tells when a rig was changed, whoever changed it */
+        get: operations["watchRigs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/fields": {
         parameters: {
             query?: never;
@@ -4504,6 +4521,11 @@ export interface components {
         RigFromTextRequest: {
             text: string;
         };
+        RigKept: {
+            id: string;
+            /** Format: int64 */
+            revision: number;
+        };
         Row: {
             /** Format: int64 */
             depth: number;
@@ -5444,6 +5466,7 @@ export interface components {
             /** Format: int64 */
             stepWidth: number;
         };
+        Still: Record<string, never>;
         Stripped: {
             field: string;
             /** @description Of the operation */
@@ -6099,6 +6122,57 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["EDIDRead"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    watchRigs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/event-stream": ({
+                        data: components["schemas"]["RigKept"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "kept";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    } | {
+                        data: components["schemas"]["Still"];
+                        /**
+                         * @description The event name.
+                         * @constant
+                         */
+                        event: "still";
+                        /** @description The event ID. */
+                        id?: number;
+                        /** @description The retry time in milliseconds. */
+                        retry?: number;
+                    })[];
                 };
             };
             /** @description Error */

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react'
 import { useLocation } from 'react-router'
 import type { Board } from '../api/client'
 import { words } from '../words'
+import { Clash } from './Clash'
 import { Deleted } from './Deleted'
 import { Frame, Problems } from './Frame'
 import { RigActions } from './RigActions'
@@ -26,7 +27,7 @@ export function RigPage({
   actions?: ReactNode
   children: (now: Board, save: Save) => ReactNode
 }) {
-  const { id, board, now, save, step, backTo } = useRig()
+  const { id, board, now, save, step, backTo, clashing } = useRig()
   const screen = useLocation().pathname.split('/').at(-1) as keyof typeof words.nav
   useTitle(now?.name, words.nav[screen] ?? title)
   if (!now)
@@ -65,7 +66,8 @@ export function RigPage({
             </span>
           </p>
         </section>
-        {error && (
+        {clashing && <Clash clash={clashing} />}
+        {error && !clashing && (
           <div className="mb-4 border-l-4 border-snapped pl-4">
             <Problems error={error} />
           </div>

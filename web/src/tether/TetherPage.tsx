@@ -6,6 +6,7 @@ import { Beside, Missing, MoreSource } from '../bench/Beside'
 import { SayLine } from '../bench/SayLine'
 import { ThingPanel } from '../bench/ThingPanel'
 import { Deleted } from '../parts/Deleted'
+import { Clash } from '../parts/Clash'
 import { Frame, Problems } from '../parts/Frame'
 import { RigActions } from '../parts/RigActions'
 import { Glyph } from '../parts/Rope'
@@ -42,8 +43,24 @@ export function TetherPage() {
   const [thing, setThing] = useState<string>()
   const narrow = useNarrow()
   const bench = useBench(revision)
-  const { id, board, now, kept, verdict, told, held, hold, keep, keepIt, save, saving, back, clash, notice } =
-    bench
+  const {
+    id,
+    board,
+    now,
+    kept,
+    verdict,
+    told,
+    held,
+    hold,
+    keep,
+    keepIt,
+    save,
+    saving,
+    back,
+    clash,
+    clashing,
+    notice,
+  } = bench
   const { readOnly, movesOf } = bench
   useBenchKeys(bench)
   useTitle(now?.name, w.title)
@@ -141,6 +158,7 @@ export function TetherPage() {
             )}
           </section>
           {!readOnly && <Measured now={now} keep={(c) => keepIt(c)} />}
+          {clashing && <Clash clash={clashing} />}
           {(clash || notice) && (
             <p role="status" className="mb-3 bg-wash px-4 py-2">
               {clash ? w.clash : notice}
@@ -163,7 +181,7 @@ export function TetherPage() {
           {(back.error ?? bench.backTo.error) && (
             <Problems error={(back.error ?? bench.backTo.error) as Failure} />
           )}
-          {!held && save.error && !clash && (
+          {!held && save.error && !clash && !clashing && (
             <div className="mb-3 border-l-4 border-snapped pl-4">
               <Problems error={save.error} />
             </div>

@@ -36,6 +36,7 @@ export function useBench(revision: number) {
     step: back,
     backTo,
     clash,
+    clashing,
   } = useRig({
     revision,
     onKept: () => {
@@ -186,6 +187,7 @@ export function useBench(revision: number) {
     back,
     backTo,
     clash,
+    clashing,
     notice,
     readOnly,
     movesOf,
