@@ -230,6 +230,15 @@ func (h *Hand) out(it *rig.Item) error {
 				continue
 			}
 		}
+		if to := h.freeInput(l.From); to != "" {
+			l.To = to
+			if err := h.do(rig.Edit{Do: "lay", NewLead: &l}); err != nil {
+				return err
+			}
+			on, p := h.r.Port(to)
+			h.note("%s goes into %s of %s now", from.Label, rig.PortName(p), on.Label)
+			continue
+		}
 		h.note("%s is loose now", from.Label)
 	}
 	for _, to := range onTo {
@@ -238,6 +247,25 @@ func (h *Hand) out(it *rig.Item) error {
 		}
 	}
 	return nil
+}
+
+// freeInput is a free input a picture fits into, of what hands pictures to the computer; "" for none.
+func (h *Hand) freeInput(from string) string {
+	if _, p := h.r.Port(from); p == nil || p.Direction != gear.Out {
+		return ""
+	}
+	for i := range h.r.Items {
+		it := &h.r.Items[i]
+		if k := it.Gear.Kind; k != gear.Card && k != gear.Capture && k != gear.Switcher {
+			continue
+		}
+		for _, p := range free(h.r, it, gear.In) {
+			if to := it.ID + "." + p.ID; WhyNot(h.r, from, to) == "" {
+				return to
+			}
+		}
+	}
+	return ""
 }
 
 // outWhole takes an item out with everything that serves nothing else: a source with its leads, its converters and its capture device.

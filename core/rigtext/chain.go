@@ -37,7 +37,7 @@ func (r *reader) chain(s *statement) {
 			if !r.whole {
 				_, _, known = r.thing(e)
 				kind, _ := r.sheet(e.label)
-				known = known || kind != nil
+				known = known || kind != nil || r.kindBefore(e.label) > 0
 			}
 			if !known {
 				if l, ok, unknown := leadIn(e.text); ok || unknown != "" && !r.whole {

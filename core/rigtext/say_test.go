@@ -94,6 +94,9 @@ func TestThingsCalledAsTheirKind(t *testing.T) {
 	r := told(t, "Small laptop\nWebcam\nUSB drive\nNetwork adapter\nLapel microphone on a lead > Interface with two inputs\nFour-input switcher monitor out > Monitor")
 	require.NotNil(t, lead(t, r, "usb-drive.usb"))
 	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead", Via: []string{"interface-with-two-inputs"}}}, r.Sound.Paths)
+	named := told(t, "Laptop\nStudio camera with SDI SDI > SDI box\nCamera whose USB gives 1080p60 USB > Laptop")
+	require.Equal(t, "sdi-box.in", lead(t, named, "studio-camera-with-sdi.sdi").To, "a socket behind the name of a kind")
+	require.NotNil(t, lead(t, named, "camera-whose-usb-gives-1080p60.usb"), "and not what reads like a lead within it")
 	require.NotNil(t, lead(t, r, "four-input-switcher.usb"), "its plug finds the computer, whatever else it gives")
 }
 

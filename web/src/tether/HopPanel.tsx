@@ -84,9 +84,11 @@ function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
         <LimitCard key={l.id} limit={l} hold={props.hold} />
       ))}
       {hop.stage === 'camera' && props.rig.items.find((i) => i.id === hop.ref)?.gear.kind !== 'computer' && (
-        <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.hold} />
+        <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.add ?? props.hold} />
       )}
-      {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
+      {lead && (
+        <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />
+      )}
       {props.add && item && <Thing key={item.id} rig={props.rig} item={item} add={props.add} />}
       {props.add && leadAt && <LeadWork key={leadAt} rig={props.rig} lead={leadAt} add={props.add} />}
       {props.hold && (
