@@ -135,7 +135,7 @@ test('by keyboard alone: from hop to hop, pick up a plug, lengthen a lead, swap 
   await expect(panel).toHaveCount(0)
 })
 
-test('two people: the second change is told of the first, and nothing is overwritten', async ({
+test('two people: what one keeps is seen by the other at once, what is held stays, and nothing is overwritten', async ({
   page,
   request,
 }) => {
@@ -153,8 +153,6 @@ test('two people: the second change is told of the first, and nothing is overwri
     data: { from: 1, edits: [{ do: 'name', name: 'Named elsewhere' }], what: 'named' },
   })
   expect(other.ok()).toBe(true)
-  await held(page).getByRole('button', { name: /Keep/ }).click()
-  await expect(page.getByText('Somebody changed this rig in the meantime')).toBeVisible()
   await expect(page.getByRole('button', { name: 'Rename the rig: Named elsewhere' })).toBeVisible()
   await expect(held(page)).toContainText('Run Face camera from the mains')
   await held(page).getByRole('button', { name: /Keep/ }).click()
@@ -234,4 +232,23 @@ test('a change that was kept and not answered is asked again under its key', asy
   expect(keys[0]).toBe(keys[1])
   expect(keys[0]).not.toBe('')
   await expect(page.getByText('Somebody changed this rig')).toHaveCount(0)
+})
+
+test('the hops are one stop of the Tab key, and a hop has the focus again when its panel closes', async ({
+  page,
+  request,
+}) => {
+  await page.goto(url(`/rigs/${await loft(request)}`))
+  await expect(page.locator('button.hop[tabindex="0"]')).toHaveCount(1)
+  const one = hop(page, 'capture', 'Stick 1')
+  for (const how of ['Escape', 'Close']) {
+    await one.focus()
+    await page.keyboard.press('Enter')
+    const panel = page.getByTestId('panel')
+    await expect(panel).toBeVisible()
+    if (how === 'Escape') await page.keyboard.press('Escape')
+    else await panel.getByRole('button', { name: 'Close' }).click()
+    await expect(panel).toHaveCount(0)
+    await expect(one, how).toBeFocused()
+  }
 })

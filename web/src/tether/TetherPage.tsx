@@ -21,7 +21,6 @@ import { Column } from './Column'
 import { Cure, Proposed } from './Cure'
 import { Findings } from './Findings'
 import { HeldBar } from './HeldBar'
-import type { HopAt } from './hops'
 import { HopPanel } from './HopPanel'
 import { Loading } from './Loading'
 import { Measured } from './Measured'
@@ -31,6 +30,7 @@ import { NotJudged } from './NotJudged'
 import { RigName } from './RigName'
 import { SharedLimits } from './SharedLimits'
 import { useBench, useBenchKeys } from './useBench'
+import { usePanels } from './usePanels'
 
 const w = words.board
 
@@ -39,8 +39,8 @@ export function TetherPage() {
   const [search, setSearch] = useSearchParams()
   const revision = Number(search.get('revision') ?? 0)
   const [lit, setLit] = useState<string[]>()
-  const [open, setOpen] = useState<HopAt>()
-  const [thing, setThing] = useState<string>()
+  const panels = usePanels()
+  const { open, thing } = panels
   const narrow = useNarrow()
   const bench = useBench(revision)
   const {
@@ -188,7 +188,7 @@ export function TetherPage() {
           )}
           <Safe what={words.broke.board} again={[verdict]}>
             {narrow ? (
-              <Column verdict={verdict} open={open} onOpen={setOpen} />
+              <Column verdict={verdict} open={open} onOpen={panels.hop} />
             ) : (
               <Board
                 kept={kept!}
@@ -197,7 +197,7 @@ export function TetherPage() {
                 rig={now.rig}
                 ghost={bench.drawn}
                 open={open}
-                onOpen={setOpen}
+                onOpen={panels.hop}
                 onStep={bench.onStep}
                 onPick={bench.onPick}
                 movesOf={movesOf}
@@ -218,10 +218,7 @@ export function TetherPage() {
             <Beside
               rig={bench.rig ?? now.rig}
               verdict={verdict}
-              open={(item) => {
-                setOpen(undefined)
-                setThing(item)
-              }}
+              open={panels.look}
               add={readOnly ? undefined : bench.add}
             />
           </Safe>
@@ -255,7 +252,7 @@ export function TetherPage() {
             at={open}
             verdict={verdict}
             rig={bench.rig ?? now.rig}
-            close={() => setOpen(undefined)}
+            close={panels.close}
             movesOf={movesOf}
             revision={now.revision}
             hold={readOnly ? undefined : hold}
@@ -267,7 +264,7 @@ export function TetherPage() {
           <ThingPanel
             rig={bench.rig ?? now.rig}
             item={thing}
-            close={() => setThing(undefined)}
+            close={panels.close}
             add={readOnly ? undefined : bench.add}
             held={!!held}
           />
