@@ -290,7 +290,7 @@ func (u *universe) coax(l *rig.Lead) Move {
 		edits = append(edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/spanM", Fact: &short})
 	}
 	edits = append(edits, lead("-run", id+".out", far+".in", string(sdi.RG6), metres), lead("-out", far+".out", l.To, string(hdmi.Premium), short))
-	_, minutes := u.WorkMinutes.Lay(true, metres.Value)
+	_, minutes := u.WorkMinutes.Lay(true, metres.Value, work.Walk(l.OverWalk))
 	return Move{ID: "coax:" + l.ID, Kind: "way", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID, from.ID}, anew: true, loss: 10, Edits: edits,
 		Minutes: minutes + 2*u.takes(work.Desk), Cost: u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead),
 		say: func() (string, string) {

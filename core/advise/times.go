@@ -14,7 +14,7 @@ func (u *universe) takesSetting() float64 { return 2 * u.takes(work.Setting) }
 
 // lay is what laying another lead over a run of so many metres takes.
 func (u *universe) lay(family gear.Family, metres float64) float64 {
-	_, m := u.WorkMinutes.Lay(family == gear.SDIFamily, metres)
+	_, m := u.WorkMinutes.Lay(family == gear.SDIFamily, metres, "")
 	return m
 }
 

@@ -887,6 +887,9 @@ var Fields = []Field{
 	{Path: "leads/ID/direction", Name: "which way round the lead {lead} lies", Words: []Word{{"right", "Yes"}, {"wrong", "No"}},
 		Ask: "Is the source end of the lead {lead} at the source?", How: "The plugs are marked, source and display or 1 and 2.", Minutes: 1,
 		put: choose(func(s *spot) *string { return &s.lead.Direction })},
+	{Path: "leads/ID/overWalk", Name: "whether the lead {lead} lies over a walk", Words: yesNo[:2],
+		Ask: "Does the lead {lead} lie where people walk?", How: "Along the way it goes, from the camera to the desk.", Minutes: 1,
+		put: choose(func(s *spot) *string { return &s.lead.OverWalk })},
 	{Path: "leads/ID/tried", Name: "whether the lead {lead} holds",
 		Ask: "Does the lead {lead} hold?", How: "Run the picture for a quarter of an hour and look for sparkles or cuts to black.", Minutes: 15},
 }

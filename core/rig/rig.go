@@ -286,6 +286,7 @@ type Lead struct {
 	Tried     *Tried `json:"tried,omitempty" doc:"What happened when this very lead was tried"`
 	// Direction is which way round an active or optical lead lies.
 	Direction string     `json:"direction,omitempty" enum:"right,wrong" doc:"Of an active or optical lead: its source end is at the source, or not"`
+	OverWalk  string     `json:"overWalk,omitempty" enum:"yes,no" doc:"It lies where people walk: it is taped down along its whole way"`
 	AWG       *fact.Fact `json:"awg,omitempty" doc:"Wire gauge of the power wires in a USB lead, as printed: 28 is thin, 20 is thick"`
 	// ContactsOhm is what the contacts of both plugs of a USB lead add to its loop.
 	ContactsOhm *fact.Fact  `json:"contactsOhm,omitempty" doc:"Ohms the contacts of both plugs of a USB lead add to its loop"`

@@ -279,10 +279,13 @@ func (m *maker) connect() {
 			st.Kind, st.Do = work.Plug, lang.Text("Plug %s into %s of %s.", from.Label, rig.PortName(in), to.Label)
 			st.at = to.ID
 		default:
-			st.Kind, st.Minutes = m.v.WorkMinutes.Lay(family == gear.SDIFamily, metres)
+			st.Kind, st.Minutes = m.v.WorkMinutes.Lay(family == gear.SDIFamily, metres, work.Walk(l.OverWalk))
 			st.Do = lang.Text("Lay %s from %s of %s to %s of %s.", m.leadName(l, family), rig.PortName(out), from.Label, rig.PortName(in), to.Label)
 			if st.Kind == work.Room {
 				st.People, st.Caution = 2, lang.Text(rules.FloorCaution)
+				if low, high := m.v.WorkMinutes.Bounds(family == gear.SDIFamily, metres, work.Walk(l.OverWalk)); low < high {
+					st.Do += " " + lang.Text("Nobody has said whether it lies over a walk: %s min if not, %s taped all along.", rules.Number(low), rules.Number(high))
+				}
 			}
 			if out.Connector.Small() || in.Connector.Small() {
 				st.Pass = append(st.Pass, lang.Text("The small socket has strain relief."))

@@ -67,7 +67,12 @@ func TestStepsByRig(t *testing.T) {
 			assert.Equal(t, work.Room, st.Kind)
 			assert.Equal(t, 2, st.People)
 			assert.Equal(t, 8.0, st.Minutes)
+			assert.Contains(t, st.Do, "Nobody has said whether it lies over a walk: 4 min if not, 10 taped all along")
 			assert.Contains(t, st.Caution, "Cables on floors")
+		}},
+		{"the same over a walk", like(func(r *rig.Rig) { r.Lead("h0").LengthM, r.Lead("h0").OverWalk = fact.Exactly(12), "yes" }), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
+			assert.Equal(t, 10.0, st.Minutes)
+			assert.NotContains(t, st.Do, "Nobody has said")
 		}},
 		{"a stick is plugged in", like(func(*rig.Rig) {}), false, "lead:u0", func(t *testing.T, st *runsheet.Step) { assert.Equal(t, work.Plug, st.Kind) }},
 		{"the first time a driver installs by itself", like(func(r *rig.Rig) { r.Item("stick-0").Gear.Driver = "driver" }), true, "first:stick-0", func(t *testing.T, st *runsheet.Step) {

@@ -2,6 +2,7 @@
 package work
 
 import (
+	"math"
 	"slices"
 
 	"eventether/core/lang"
@@ -107,19 +108,45 @@ func (own Times) Of(k Kind) float64 {
 // OnDesk is how many metres a lead on a desk has at most; a longer one goes across the room.
 const OnDesk = 3.0
 
-// Lay is the kinds of work of laying a lead of so many metres, and how long they take together; more for each five metres that
-// are taped down.
-func (own Times) Lay(sdi bool, metres float64) (k Kind, minutes float64) {
-	const taped = 5.0
+// Walk is whether a lead lies where people walk.
+type Walk string
+
+// OverWalk and OffWalk are said; of others nobody has said it.
+const (
+	OverWalk Walk = "yes"
+	OffWalk  Walk = "no"
+)
+
+// taped is how many metres are taped down in one piece of work.
+const taped = 5.0
+
+// Lay is the kind of work of laying a lead of so many metres, and how long it takes: more for each started five metres that are taped
+// down, along all of it where it lies over a walk and not at all where it does not. While nobody has said, from five metres on what is
+// longer than that counts, which is between the two; Bounds has both.
+func (own Times) Lay(sdi bool, metres float64, walk Walk) (k Kind, minutes float64) {
 	switch {
 	case sdi && metres <= OnDesk:
 		return SDI, own.Of(SDI)
 	case metres <= OnDesk:
 		return Desk, own.Of(Desk)
 	}
-	pieces := 0.0
-	for m := metres - taped; m > 0; m -= taped {
-		pieces++
+	pieces := math.Ceil(max(0, metres-taped) / taped)
+	switch walk {
+	case OverWalk:
+		pieces = math.Ceil(metres / taped)
+	case OffWalk:
+		pieces = 0
 	}
 	return Room, own.Of(Room) + own.Of(Tape)*pieces
+}
+
+// Bounds are the least and the most laying a lead may take: without and with a walk where nobody has said, from five metres on.
+func (own Times) Bounds(sdi bool, metres float64, walk Walk) (low, high float64) {
+	if walk != "" || metres < taped {
+		_, m := own.Lay(sdi, metres, walk)
+		return m, m
+	}
+	_, low = own.Lay(sdi, metres, OffWalk)
+	_, high = own.Lay(sdi, metres, OverWalk)
+	return low, high
 }

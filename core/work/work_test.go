@@ -10,11 +10,26 @@ import (
 )
 
 func ExampleTimes_Lay() {
-	_, desk := work.Times{}.Lay(false, 1.5)
-	_, room := work.Times{}.Lay(false, 12)
-	_, own := work.Times{"room": 3, "tape": 1}.Lay(false, 12)
+	_, desk := work.Times{}.Lay(false, 1.5, "")
+	_, room := work.Times{}.Lay(false, 12, "")
+	_, own := work.Times{"room": 3, "tape": 1}.Lay(false, 12, "")
 	fmt.Println(desk, room, own)
 	// Output: 1 8 5
+}
+
+// Two minutes more per started five metres over a walk; while nobody has said, without and with are the bounds.
+func TestOverAWalk(t *testing.T) {
+	for _, c := range []struct {
+		metres    float64
+		walk      work.Walk
+		low, high float64
+	}{{12, work.OverWalk, 10, 10}, {12, work.OffWalk, 4, 4}, {12, "", 4, 10}, {5, "", 4, 6}, {4.9, "", 4, 4}, {4, work.OverWalk, 6, 6}, {2, work.OverWalk, 1, 1}} {
+		low, high := work.Times{}.Bounds(false, c.metres, c.walk)
+		assert.Equal(t, c.low, low, "%g m", c.metres)
+		assert.Equal(t, c.high, high, "%g m", c.metres)
+		_, m := work.Times{}.Lay(false, c.metres, c.walk)
+		assert.True(t, low <= m && m <= high, "%g m: %g", c.metres, m)
+	}
 }
 
 // The handbook's figures, chapter 7.6.

@@ -230,6 +230,7 @@ export const words = {
     length: 'Length',
     span: 'Has to reach',
     adapters: 'Adapters in it',
+    overWalk: 'Lies over a walk',
     adaptersHelp: 'Each is a joint that can work loose.',
     direction: 'Right way round',
     gauge: 'Gauge of its power wires',

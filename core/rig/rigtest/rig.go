@@ -61,8 +61,16 @@ func Rig(seed uint64) *rig.Rig {
 	b.switches(NewDice(seed ^ 0x5317))
 	b.layouts(NewDice(seed ^ 0x1a70))
 	b.late(NewDice(seed ^ 0x1a7e))
+	b.walks(NewDice(seed ^ 0x0a1c))
 	rig.Straight(b.r)
 	return b.r
+}
+
+// walks says of some leads whether people walk over them.
+func (b *builder) walks(d *Dice) {
+	for i := range b.r.Leads {
+		b.r.Leads[i].OverWalk = pick(d, "", "", "yes", "no")
+	}
 }
 
 // late says of some things how much they delay the picture.

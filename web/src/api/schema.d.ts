@@ -3083,6 +3083,11 @@ export interface components {
             };
             /** @description Points of a coax lead's data sheet */
             loss?: components["schemas"]["Point"][];
+            /**
+             * @description It lies where people walk: it is taped down along its whole way
+             * @enum {string}
+             */
+            overWalk?: "yes" | "no";
             /** @description Metres its maker promises for this lead's kind */
             reachM?: number | {
                 /** @description Date of a measurement */

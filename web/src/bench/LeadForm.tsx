@@ -43,6 +43,13 @@ export function LeadForm({ rig, lead: l, add }: { rig: Rig; lead: Lead; add: (c:
       )}
       <Stated name={w.length} field="leads/ID/lengthM" path={path('lengthM')} fact={l.lengthM} save={save} />
       <Stated name={w.span} field="leads/ID/spanM" path={path('spanM')} fact={l.spanM} save={save} />
+      <Stated
+        name={w.overWalk}
+        field="leads/ID/overWalk"
+        path={path('overWalk')}
+        word={l.overWalk}
+        save={save}
+      />
       <Row label={w.adapters} hint={w.adaptersHelp}>
         <Num
           name={w.adapters}
