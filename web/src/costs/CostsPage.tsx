@@ -109,7 +109,7 @@ function Costs({
                     currency={currency}
                     disabled={now.frozen}
                     placeholder={l.shelf ? w.byShelf(money(l.price)) : w.pricePlace(currency)}
-                    width={l.shelf ? 'w-52' : 'w-32'}
+                    width={l.shelf ? 'w-52 max-sm:w-32' : 'w-32'}
                     keep={(m) =>
                       word(
                         l.item,

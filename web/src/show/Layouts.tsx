@@ -97,6 +97,10 @@ export function Layouts({
                 options={Object.entries(w.corners) as [NonNullable<Layout['corner']>, string][]}
                 keep={(corner) => change(i, { corner })}
               />
+            </Row>
+          )}
+          {l.shape === 'inset' && (
+            <Row label={w.size}>
               <Num
                 name={`${w.size} ${i + 1}`}
                 unit="%"
@@ -106,6 +110,10 @@ export function Layouts({
                 value={l.sizePct ?? 25}
                 keep={(sizePct) => change(i, { sizePct })}
               />
+            </Row>
+          )}
+          {l.shape === 'inset' && (
+            <Row label={w.edge}>
               <Num
                 name={`${w.edge} ${i + 1}`}
                 unit="%"
