@@ -1,6 +1,8 @@
 package view
 
 import (
+	"slices"
+
 	"eventether/core/advise"
 	"eventether/core/gear"
 	"eventether/core/judge"
@@ -42,7 +44,8 @@ type PowerWay struct {
 	Key     string      `json:"key" enum:"battery,grip,mains,usb-supply,usb-bank"`
 	Name    string      `json:"name"`
 	Figure  string      `json:"figure" doc:"How long it lasts of what is needed, in a few words"`
-	Now     bool        `json:"now"`
+	Now     bool        `json:"now" doc:"The rig is so"`
+	As      bool        `json:"asProposed" doc:"Nobody has said, and it is proposed so: the verdict goes by it"`
 	State   limit.State `json:"state" enum:"slack,taut,kinked,untested,snapped"`
 	Says    string      `json:"says"`
 	Caution string      `json:"caution,omitempty"`
@@ -158,6 +161,9 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 			}
 		})
 		w.Now = same(v.Rig, it, w)
+		if w.Now && slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposePower && c.Of == it.ID }) {
+			w.Now, w.As = false, true
+		}
 		b.Ways = append(b.Ways, w)
 	}
 	return b

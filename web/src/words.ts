@@ -1065,6 +1065,7 @@ export const words = {
       'usb-bank': 'Power bank, 20,000 mAh',
     } as Record<string, string>,
     now: 'as it is',
+    asProposed: 'as proposed',
     keep: 'Use this',
     kept: (label: string, way: string) => `${label}: ${way}`,
     draw: 'Draw',

@@ -4071,6 +4071,8 @@ export interface components {
             total: number;
         };
         PowerWay: {
+            /** @description Nobody has said, and it is proposed so: the verdict goes by it */
+            asProposed: boolean;
             caution?: string;
             edits: components["schemas"]["Edit"][];
             /** @description How long it lasts of what is needed, in a few words */
@@ -4078,6 +4080,7 @@ export interface components {
             /** @enum {string} */
             key: "battery" | "grip" | "mains" | "usb-supply" | "usb-bank";
             name: string;
+            /** @description The rig is so */
             now: boolean;
             says: string;
             /** @enum {string} */

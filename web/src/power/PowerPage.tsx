@@ -126,18 +126,20 @@ function WaysTable({ batteries, now, keep }: { batteries: Battery[]; now: Board;
                   return (
                     <td key={c} className="py-1 pl-2" data-way={way.name}>
                       <button
-                        className={`w-full rounded border px-2 py-1 text-left ${way.now ? 'border-ink bg-wash' : 'border-transparent hover:border-hair'}`}
+                        className={`w-full rounded border px-2 py-1 text-left ${way.now || way.asProposed ? 'border-ink bg-wash' : 'border-transparent hover:border-hair'}`}
                         disabled={now.frozen || way.now}
                         title={way.says}
                         aria-pressed={way.now}
-                        aria-label={`${way.now ? w.now : w.keep}: ${way.name}, ${b.label}: ${words.states[way.state]} ${way.figure}`}
+                        aria-label={`${way.now ? w.now : way.asProposed ? `${w.asProposed}, ${w.keep}` : w.keep}: ${way.name}, ${b.label}: ${words.states[way.state]} ${way.figure}`}
                         onClick={() => keep({ edits: way.edits, what: w.kept(b.label, way.name) })}
                       >
                         <Glyph state={way.state} />
                         <span className="block">
                           <StateWord state={way.state} /> {way.figure}
                         </span>
-                        {way.now && <span className="block text-xs text-muted">{w.now}</span>}
+                        {(way.now || way.asProposed) && (
+                          <span className="block text-xs text-muted">{way.now ? w.now : w.asProposed}</span>
+                        )}
                       </button>
                     </td>
                   )
