@@ -27,7 +27,7 @@ func TestMendIsTheBeginningOfAllAdvice(t *testing.T) {
 		t.Skip("make test runs it")
 	}
 	all := []*rig.Rig{rigs.Loft(), rigs.LoftEven(), rigs.Hall(), rigs.Desk(), rigtest.Plain()}
-	for seed := range uint64(120) {
+	for seed := range uint64(150) {
 		all = append(all, rigtest.Rig(seed+700))
 	}
 	cured, open := 0, 0
