@@ -37,6 +37,7 @@ check-go:
 
 check-web: web/node_modules/.installed
 	cd web && npm run --silent check
+	cd web && npm run --silent unit
 
 test-go:
 	go test ./...
@@ -50,6 +51,7 @@ quick: web/node_modules/.installed
 	go vet $(QUICK)
 	go test -short $(QUICK)
 	cd web && npx --no-install tsc --noEmit
+	cd web && npm run --silent unit
 
 # The laws on as many random rigs as one has time for: make laws RIGS=1000000 FIRST=1
 RIGS ?= 100000

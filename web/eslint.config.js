@@ -2,7 +2,7 @@ import hooks from 'eslint-plugin-react-hooks'
 import tseslint from 'typescript-eslint'
 
 export default tseslint.config(
-  { ignores: ['dist', 'src/api/schema.d.ts', 'test-results', 'playwright-report'] },
+  { ignores: ['dist', 'src/api/schema.d.ts', 'test-results', 'playwright-report', '.unit'] },
   ...tseslint.configs.recommended,
   { plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },
 )

@@ -34,16 +34,6 @@ export const setApart = (night: string, refused: Refused) => set(key(night, refu
 
 export const takeBack = (night: string, op: string) => del(key(night, op), apart)
 
-/** How much is sent at once: so many operations, and so many characters. */
-const most = { ops: 500, text: 400_000 }
-
-/** The first of what waits, as much as is sent at once; one at least. */
-export function some(ops: Op[]): Op[] {
-  let text = 0
-  const n = ops.findIndex((op, i) => (text += JSON.stringify(op).length) > most.text || i === most.ops)
-  return n < 0 ? ops : ops.slice(0, Math.max(1, n))
-}
-
 /** Ids are made where something happens: 122 random bits, wherever the page comes from. */
 export function newID() {
   const b = crypto.getRandomValues(new Uint8Array(16))

@@ -4,7 +4,8 @@ import { api, Failure, type Changed, type Evening, type Op } from '../api/client
 import { keys } from '../api/keys'
 import { cutKeys } from './keys'
 import { merge } from './merge'
-import { forget, newID, queue, queued, type Refused, refusedOps, setApart, some, takeBack } from './queue'
+import { some } from './batch'
+import { forget, newID, queue, queued, type Refused, refusedOps, setApart, takeBack } from './queue'
 import { fieldOf, texts } from './texts'
 
 const again = 2000
