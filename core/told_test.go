@@ -300,6 +300,21 @@ var asTold = []told{
 	{"a lapel microphone, and the camera's own is open too: echo", "6.1", voiced(func(s *rig.Sound) {
 		s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "cam-0", On: "air"})
 	}), nil, limit.Kinked, "voice kinked", "", "mute:", ""},
+	{"two lapel microphones into an interface with one input", "6.1", func() *rig.Rig {
+		r := voiced(func(s *rig.Sound) {
+			s.Paths[0].Via = []string{"small"}
+			other := s.Paths[0]
+			other.Voice, other.From = "Bo", "lapel-2"
+			s.Paths = append(s.Paths, other)
+		})()
+		two := *r.Item("lapel")
+		two.ID, two.Label = "lapel-2", "lapel 2"
+		r.Items = append(r.Items, two)
+		s := *r.Item("small").Gear.Sound
+		s.Inputs = fp(1)
+		r.Item("small").Gear.Sound = &s
+		return r
+	}, nil, limit.Snapped, "inputs snapped", "", "inputs:small:", ""},
 	{"every microphone was muted for the break, and stayed so", "6.1", voiced(func(s *rig.Sound) { s.Paths[0].On = "muted" }), nil, limit.Snapped, "voice snapped", "on-air:", "on-air:", ""},
 	{"the stream plays on loudspeakers beside the microphone", "6.1", voiced(func(s *rig.Sound) { s.Loudspeakers = "yes" }), nil, limit.Kinked, "loudspeaker kinked", "", "headphones", ""},
 	{"nobody has clapped yet", "6.3", voiced(func(s *rig.Sound) { s.Paths[0].OffsetMs = nil }), nil, limit.Slack, "lip-sync untested", "-", "", "offsetMs"},

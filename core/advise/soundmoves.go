@@ -6,6 +6,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/work"
@@ -54,6 +55,7 @@ func (u *universe) hears() {
 			})
 		}
 	}
+	u.moreInputs()
 	if u.Sound.Monitor == "program" {
 		add("hear-direct", "sound/monitor", "direct", u.takes(work.Send), 1, func() (string, string) {
 			return rules.Text("Take the headphones at the input itself: the program's sound comes late"), rules.Text("headphones at the input")
@@ -63,6 +65,32 @@ func (u *universe) hears() {
 		add("headphones", "sound/loudspeakers", "no", u.takes(work.Send), 1, func() (string, string) {
 			return rules.Text("Loudspeakers off, headphones on"), rules.Text("headphones")
 		})
+	}
+}
+
+// moreInputs puts an interface with more inputs where more microphones go in than an interface takes.
+func (u *universe) moreInputs() {
+	for i := range u.p.Results {
+		l := &u.p.Results[i]
+		if l.ID.Rule != "inputs" || l.State.Severity() < limit.Untested.Severity() {
+			continue
+		}
+		it := u.Item(l.ID.Place)
+		if it == nil || it.Gear.Kind != gear.AudioInterface {
+			continue
+		}
+		for _, e := range gear.MoreKinds() {
+			s := e.Gear.Sound
+			if e.Gear.Kind != gear.AudioInterface || s == nil || s.Inputs == nil || s.Inputs.Low < l.Load.High {
+				continue
+			}
+			g := e.Gear
+			m := Move{Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(e.Price.Amount), loss: 3, ID: "inputs:" + it.ID + ":" + e.ID, say: func() (string, string) {
+				return rules.Text("Use an interface with %s inputs in place of %s", rules.Number(s.Inputs.Value), it.Label), rules.Text("%s inputs", rules.Number(s.Inputs.Value))
+			}, Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}}
+			u.add(m)
+			break
+		}
 	}
 }
 

@@ -205,6 +205,7 @@ type SoundSheet struct {
 	Gives      string     `json:"gives,omitempty" enum:"microphone,consumer-line,professional-line,digital,unknown" doc:"What comes out of it"`
 	Balanced   string     `json:"balanced,omitempty" enum:"yes,no,unknown" doc:"Its output is balanced"`
 	Takes      string     `json:"takes,omitempty" enum:"microphone,preamplifier,line,digital,unknown" doc:"What its input takes: microphone is the socket of a camera or switcher"`
+	Inputs     *fact.Fact `json:"inputs,omitempty" doc:"How many microphones it takes at once"`
 	Socket     string     `json:"socket,omitempty" enum:"jack-3.5,jack-6.3,xlr,usb,air,unknown" doc:"Its input"`
 	Feeds      string     `json:"feeds,omitempty" enum:"none,phantom,plug-in,unknown" doc:"What its input feeds microphones with"`
 	KHz        *float64   `json:"kHz,omitempty" minimum:"0" maximum:"384" doc:"Its sample rate; 0 when it has none: analogue"`

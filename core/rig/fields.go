@@ -850,6 +850,9 @@ var Fields = []Field{
 	{Path: "items/ID/pictureDelayMs", Name: "delay of the picture through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 5000,
 		Ask: "How much does {item} delay the picture?", How: "Film a running clock beside its picture on the screen, and count; or by claps against a microphone whose delay is known.", Minutes: 10,
 		number: func(s *spot) **fact.Fact { return &s.gear().PictureDelayMs }},
+	{Path: "items/ID/sound/inputs", Name: "inputs of {item}", Units: "inputs", Low: 0, High: 256,
+		Ask: "How many microphones does {item} take at once?", How: "Count its microphone sockets; some have a line input beside that is none.", Minutes: 1, Usual: []float64{1, 2, 4, 8},
+		number: func(s *spot) **fact.Fact { return &s.sounds().Inputs }},
 	{Path: "items/ID/sound/delayMs", Name: "delay of sound through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 2000,
 		number: func(s *spot) **fact.Fact { return &s.sounds().DelayMs }},
 

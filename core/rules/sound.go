@@ -613,6 +613,7 @@ func judgeSound(p *Pass, _ *Walk) {
 		}
 	}
 	p.room(open, add)
+	p.inputs(add)
 	all := slices.Clone(where)
 	for i := range p.Items { // time along a picture hangs on all it passes, and on what would let another one come
 		all = merge(all, []string{p.Items[i].ID})

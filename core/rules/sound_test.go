@@ -34,6 +34,20 @@ func heard(change func(r *rig.Rig, s *rig.Sound)) *rig.Rig {
 // to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the interface, 20 to 100 of the
 // program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
 func TestSound(t *testing.T) {
+	// more puts other microphones into the interface, which has so many inputs, or nobody knows how many.
+	more := func(inputs float64, mics int) func(*rig.Rig, *rig.Sound) {
+		return func(r *rig.Rig, s *rig.Sound) {
+			if inputs > 0 {
+				r.Item("box").Gear.Sound.Inputs = exactly(inputs)
+			}
+			for k := range mics {
+				mic := *r.Item("mic")
+				mic.ID += strings.Repeat("x", k+1)
+				r.Items = append(r.Items, mic)
+				s.Paths = append(s.Paths, rig.SoundPath{Voice: mic.ID, From: mic.ID, Via: []string{"box"}, On: "air"})
+			}
+		}
+	}
 	for _, c := range []struct {
 		name  string
 		limit string
@@ -96,6 +110,10 @@ func TestSound(t *testing.T) {
 		{"noise measured near", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(31) }, Kinked, "gain afterwards lifts both"},
 		{"noise of what nobody described", "noise:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Microphone = "" }, Untested, "0 to 130 dB"},
 		{"noise by what microphone and input are", "noise:mic:Ida", nil, Untested, "34.24 to 72.24 dB under Ida"}, // 63 to 69 + 20 dB SPL, −57 to −53 dBV/Pa, over −128 to −100 dBu
+		{"one microphone into what may have one input", "inputs:box", nil, Slack, "One microphone goes into Box, which has 1 to 8 inputs"},
+		{"two, and nobody has counted the inputs", "inputs:box", more(0, 1), Untested, "Two microphones go into Box"},
+		{"two into two", "inputs:box", more(2, 1), Slack, "which has 2 inputs"},
+		{"three into two", "inputs:box", more(2, 2), Snapped, "Three microphones go into Box, which has 2 inputs"},
 		{"headroom as planned", "headroom:mic:Ida", nil, Slack, "9 to 12 dB under clipping"},
 		// Another microphone 0.25 m away, the own at 0.1 m: 2.5 times.
 		{"two open, too near", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {

@@ -631,6 +631,7 @@ export const words = {
     title: 'Shelf',
     lead: 'Spec sheets of what is owned, and of what could be bought.',
     soundSheet: {
+      inputs: 'Microphones it takes at once',
       title: 'Sound',
       microphone: 'Microphone',
       needs: 'It is fed by',

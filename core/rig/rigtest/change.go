@@ -299,6 +299,11 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			add(g.Computes.HardwareMpxS != nil, can(func(c *gear.Computes) { c.HardwareMpxS = nil }), "hardware encoder of %s", id)
 			add(g.Computes.HardwareSessions != nil, can(func(c *gear.Computes) { c.HardwareSessions = nil }), "sessions of %s", id)
 		}
+		add(g.Sound != nil && g.Sound.Inputs != nil, at(func(g *gear.Gear) {
+			s := *g.Sound
+			s.Inputs = nil
+			g.Sound = &s
+		}), "inputs of %s", id)
 		add(g.PictureDelayMs != nil, at(func(g *gear.Gear) { g.PictureDelayMs = nil }), "picture delay of %s", id)
 		add(g.RecordLimitMinutes != nil, at(func(g *gear.Gear) { g.RecordLimitMinutes = nil }), "record limit of %s", id)
 		add(g.Standby != nil && shoots, at(func(g *gear.Gear) { g.Standby = nil }), "standby of %s", id)

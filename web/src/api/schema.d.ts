@@ -5281,6 +5281,19 @@ export interface components {
              * @enum {string}
              */
             gives?: "microphone" | "consumer-line" | "professional-line" | "digital" | "unknown";
+            /** @description How many microphones it takes at once */
+            inputs?: number | {
+                /** @description Date of a measurement */
+                at?: string;
+                /** @enum {string} */
+                from?: "given" | "measured" | "data-sheet" | "standard" | "practice" | "estimate";
+                /** @description At most */
+                high?: number;
+                /** @description At least */
+                low?: number;
+                /** @description The likely value */
+                value: number;
+            };
             /**
              * Format: double
              * @description Its sample rate; 0 when it has none: analogue

@@ -51,6 +51,14 @@ export function SoundSheet({ g, set }: { g: Gear; set: (part: Partial<Gear>, wha
       {own && choice('microphone')}
       {own && choice('needs')}
       {through && choice('takes')}
+      {['audio-interface', 'mixer', 'recorder'].includes(g.kind) && (
+        <FactField
+          name={w.inputs}
+          field="items/ID/sound/inputs"
+          fact={s.inputs}
+          keep={(f, what) => put({ inputs: f }, what)}
+        />
+      )}
       {through && choice('socket')}
       {through && choice('feeds')}
       {choice('gives')}
