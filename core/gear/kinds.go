@@ -62,7 +62,7 @@ func MoreKinds() []Entry {
 			Notes: "One gigabit by USB 3; it stands in the way of nothing a camera needs but its socket."}),
 		kind("small-laptop", 60000, Gear{Kind: Computer, Name: "Small laptop", Class: SmallLaptop, Controllers: controllers(1500, 450, 2500),
 			Ports: []Port{socket("left-c", "left, Type-C", USBC, usb.Gen1, "usb"), socket("right-c", "right, Type-C", USBC, usb.Gen1, "usb"), socket("right", "right", USBA, usb.Gen1, "usb")},
-			Power: &Power{DrawW: factOf(fact.Est(20, 8, 45)), Battery: battery(4500, 3000, 6000, 11.5), Mains: MainsYes}, Notes: "Few sockets on one controller; cooled for short work."}),
+			Power: &Power{DrawW: factOf(fact.Est(28, 20, 45)), Battery: battery(4500, 3000, 6000, 11.5), Mains: MainsYes}, Notes: "Few sockets on one controller; cooled for short work. While it codes it draws 20 W at least."}),
 		kind("large-laptop", 160000, Gear{Kind: Computer, Name: "Large laptop", Class: GoodLaptop, Controllers: controllers(2500, 900, 3900),
 			Ports: []Port{socket("left", "left", USBA, usb.Gen1, "usb"), socket("left-2", "left, second", USBA, usb.Gen2, "usb"), socket("right", "right", USBA, usb.Gen1, "usb"), socket("back-c", "back, Type-C", USBC, usb.Tunnel, "usb"), socket("left-c", "left, Type-C", USBC, usb.Gen2, "usb"), lan,
 				{ID: "hdmi", Label: "picture out", Connector: HDMIA, Direction: Out, HDMI: &HDMIPort{MaxTMDSMHz: factOf(fact.Known(hdmi.MHz20, fact.Estimate))}}},
