@@ -82,6 +82,7 @@ test('one camera on this very computer: its stick and sockets are read, it is me
   page,
   request,
 }) => {
+  test.setTimeout(180_000) // the computer is measured meanwhile
   const wrong = complaints(page)
   await page.goto(url('/new'))
   await page.getByRole('radio', { name: 'This very computer' }).click()
@@ -99,7 +100,7 @@ test('one camera on this very computer: its stick and sockets are read, it is me
   const short = { width: 320, height: 180, rate: '30', seconds: 0.2 }
   expect((await request.post(url('/api/measure'), { data: short })).ok()).toBe(true)
   await page.reload()
-  await measuring.getByRole('button', { name: 'Take it into this rig' }).click({ timeout: 40_000 })
+  await measuring.getByRole('button', { name: 'Take it into this rig' }).click({ timeout: 120_000 })
   await expect(measuring).toHaveCount(0)
   await expect(
     page.getByRole('button', { name: 'Undo: This computer: what it computes, measured' }),
