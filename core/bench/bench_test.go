@@ -237,10 +237,7 @@ func TestOffers(t *testing.T) {
 
 // Whatever is done by hand to whatever rig is done whole or refused in words, and never leaves a rig that cannot be kept.
 func TestActsOnRandomRigs(t *testing.T) {
-	rigs := 200
-	if testing.Short() {
-		rigs = 60
-	}
+	const rigs = 200
 	shelf := starter("4k-stick", "four-port-hub", "camcorder", "four-input-switcher", "dock")
 	done, refused := 0, map[string]int{}
 	for seed := range uint64(rigs) {

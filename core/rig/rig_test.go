@@ -372,6 +372,18 @@ func TestOwnTimesOfWork(t *testing.T) {
 	}
 }
 
+// What a very slow computer was measured to do can be taken: less than a megapixel a second is a figure too.
+func TestASlowComputerIsTaken(t *testing.T) {
+	slow := fact.Fact{Value: 0.9, Low: 0.4, High: 0.9, From: fact.Measured, At: "2026-11-30"}
+	after, err := Apply(small(), Edit{Do: "computes", Item: "pc", Computes: &gear.Computes{SlowMpxS: &slow, EncodeMpxS: &slow, ScaleMpxS: &slow}})
+	require.NoError(t, err)
+	require.Empty(t, Check(after))
+	none := fact.Fact{Value: 0, From: fact.Measured, At: "2026-11-30"}
+	bad, err := Apply(small(), Edit{Do: "computes", Item: "pc", Computes: &gear.Computes{SlowMpxS: &none}})
+	require.NoError(t, err)
+	require.NotEmpty(t, Check(bad), "nothing a second is no figure")
+}
+
 // Measurements of the line are changed and taken away as one list; one that cannot be is named.
 func TestReadingsAreReplaced(t *testing.T) {
 	r := small()
