@@ -62,21 +62,8 @@ func Rig(seed uint64) *rig.Rig {
 	b.layouts(NewDice(seed ^ 0x1a70))
 	b.late(NewDice(seed ^ 0x1a7e))
 	b.walks(NewDice(seed ^ 0x0a1c))
-	b.inputs(NewDice(seed ^ 0x1279))
 	rig.Straight(b.r)
 	return b.r
-}
-
-// inputs says of some interfaces, desks and recorders how many microphones they take.
-func (b *builder) inputs(d *Dice) {
-	for i := range b.r.Items {
-		g := &b.r.Items[i].Gear
-		if k := g.Kind; (k == gear.AudioInterface || k == gear.Mixer || k == gear.Recorder) && d.Of(2) && g.Sound != nil {
-			s := *g.Sound
-			s.Inputs = new(fact.Exactly(float64(1 + d.N(8))))
-			g.Sound = &s
-		}
-	}
 }
 
 // walks says of some leads whether people walk over them.
