@@ -237,10 +237,8 @@ func (p *Pass) Sounds() *SoundPlan {
 		out.Pictures = append(out.Pictures, p.pictureWay(s, source, fps))
 	}
 	slices.SortFunc(out.Pictures, func(a, b PictureWay) int { return slices.Compare([]string{a.Label, a.ID}, []string{b.Label, b.ID}) })
-	for _, w := range out.Pictures {
-		if w.Delay.Value > out.Slowest.Value {
-			out.Slowest = w.Delay
-		}
+	for _, w := range out.Pictures { // which of them is the slowest is known only within their bounds
+		out.Slowest = sound.Span{Low: max(out.Slowest.Low, w.Delay.Low), Value: max(out.Slowest.Value, w.Delay.Value), High: max(out.Slowest.High, w.Delay.High)}
 	}
 	for i := range p.Sound.Paths {
 		out.Paths = append(out.Paths, p.soundWay(i, out, fps))
