@@ -168,16 +168,18 @@ func (w *watchers) join(id uuid.UUID) (told chan int64, leave func()) {
 	}
 }
 
-// tell tells everybody; who has not heard the last one yet hears this one instead.
+// tell tells everybody; who has not heard the last one yet hears the later of both instead.
 func (w *watchers) tell(id uuid.UUID, seq int64) {
 	w.Lock()
 	defer w.Unlock()
 	for told := range w.of[id] {
+		last := seq
 		select {
-		case <-told:
+		case unheard := <-told:
+			last = max(last, unheard)
 		default:
 		}
-		told <- seq
+		told <- last
 	}
 }
 

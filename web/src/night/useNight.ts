@@ -2,6 +2,7 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { api, Failure, type Changed, type Evening, type Op } from '../api/client'
 import { keys } from '../api/keys'
+import { follow } from './follow'
 import { cutKeys } from './keys'
 import { merge } from './merge'
 import { some } from './batch'
@@ -129,18 +130,15 @@ export function useNight(id: string, who: string) {
 
   useEffect(() => {
     const events = new EventSource(`/api/nights/${id}/events`)
-    let asking = false
-    events.addEventListener('added', (m) => {
-      const { seq } = JSON.parse(m.data as string) as { seq: number }
-      const have = known()?.seq
-      if (have === undefined || seq <= have || asking) return
-      asking = true
-      void api
-        .nightChanges(id, have)
-        .then(settle)
-        .catch(() => queries.invalidateQueries({ queryKey: keys.night(id) }))
-        .finally(() => (asking = false))
-    })
+    const heard = follow(
+      () => known()?.seq,
+      (since) =>
+        api
+          .nightChanges(id, since)
+          .then(settle)
+          .catch(() => queries.invalidateQueries({ queryKey: keys.night(id) })),
+    )
+    events.addEventListener('added', (m) => void heard((JSON.parse(m.data as string) as { seq: number }).seq))
     return () => events.close()
   }, [id, queries, known, settle])
 
