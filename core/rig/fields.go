@@ -305,6 +305,9 @@ var Fields = []Field{
 	{Path: "show/destinations/N/takes", Name: "what {sub} takes at most", Words: profileWords(),
 		Ask: "What does {sub} take at most?", How: "Its help page lists size, frame rate and bitrate; the exact figures can be set on the Show page.", Minutes: 5,
 		put: func(s *spot, e *Edit) error { return s.destination().takesAtMost(e.Word) }},
+	{Path: "show/destinations/N/window", Name: "shape of the window {sub} is seen in", Words: []Word{{"as-sent", "As it is sent"}, {"4:3", "4:3"}, {"1:1", "A square"}, {"9:16", "9:16, upright"}, {"21:9", "21:9"}},
+		Ask: "In a window of which shape do people see {sub}?", How: "Open it as a viewer does, on a phone too: does it fill its window, and what is cut off?", Minutes: 2,
+		put: choose(func(s *spot) *string { return &s.destination().Window })},
 	{Path: "show/destinations/N/takesAudio", Name: "highest audio bitrate {sub} takes", Unit: "kb/s", Words: words([]string{"96", "128", "160", "320", "512"}),
 		Ask: "How many kilobits a second of sound does {sub} take at most?", How: "Its help page says; 128 is taken nearly everywhere.", Minutes: 5,
 		put: func(s *spot, e *Edit) error {

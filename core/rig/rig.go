@@ -106,7 +106,7 @@ type Destination struct {
 	Held string `json:"held,omitempty" enum:"yes,no,unknown" doc:"A minute at the full bitrate arrived there without frames lost"`
 	Via  string `json:"via,omitempty" maxLength:"120" doc:"Name of the destination that passes it on: it takes no upload of its own"`
 	// Window is the shape of what people see it in.
-	Window string `json:"window,omitempty" enum:"4:3,1:1,9:16,21:9" doc:"Shape of the window it is shown in, which it fills and which cuts off the rest; as it is sent when not said"`
+	Window string `json:"window,omitempty" enum:"as-sent,4:3,1:1,9:16,21:9" doc:"Shape of the window people see it in, which it fills and which cuts off the rest; any of them while nobody has looked"`
 }
 
 // Send is the sent picture and sound.

@@ -74,9 +74,9 @@ func WindowEdge(r *rig.Rig, i int) float64 {
 	size, edge := l.Inset()
 	most := edge
 	for k := range r.Show.Destinations {
-		if shows, cut := shown(&r.Show.Destinations[k]); cut {
-			most = max(most, (1-shows.W)/2, (1-shows.H)/2*float64(pr.Height)/float64(pr.Width))
-		}
+		d := &r.Show.Destinations[k]
+		shows := shown(d, d.Window)
+		most = max(most, (1-shows.W)/2, (1-shows.H)/2*float64(pr.Height)/float64(pr.Width))
 	}
 	to := math.Ceil(1000*most+0.1) / 10
 	tall := float64(len(l.Sources)-1)*(size+to/100*float64(pr.Width)/float64(pr.Height)) + to/100*float64(pr.Width)/float64(pr.Height)
@@ -86,13 +86,13 @@ func WindowEdge(r *rig.Rig, i int) float64 {
 	return to
 }
 
-// shown is the part of a sent picture that its window shows, and whether it cuts any of it off.
-func shown(d *rig.Destination) (picture.Rect, bool) {
-	shape, cut := windows[d.Window]
-	if !cut {
-		return picture.Whole, false
+// shown is the part of a sent picture that a window shows.
+func shown(d *rig.Destination, window string) picture.Rect {
+	shape, cuts := windows[window]
+	if !cuts {
+		return picture.Whole
 	}
-	return picture.Fit(d.Send.Width, d.Send.Height, shape[0]*d.Send.Height, shape[1]*d.Send.Height, picture.Crop).Shows, true
+	return picture.Fit(d.Send.Width, d.Send.Height, shape[0]*d.Send.Height, shape[1]*d.Send.Height, picture.Crop).Shows
 }
 
 // LayoutWords says where each source of an arrangement lies.
@@ -168,61 +168,89 @@ var _ = rule(Rule{ID: "window", Asks: "Is what lies at the edge of the picture s
 	Example: "An inset 2.5 % from the edge reaches to 47.5 % from the middle; a 4:3 window shows 37.5 %: cut off, kinked.",
 	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeWindow}})
 
-// windows are the shapes a picture may be shown in, width to height.
+// windows are the shapes a picture may be shown in, width to height; as it is sent has none of its own.
 var windows = map[string][2]int{"4:3": {4, 3}, "1:1": {1, 1}, "9:16": {9, 16}, "21:9": {21, 9}}
 
-// judgeWindow judges insets, two-ups and uprights against the window of each destination.
-func judgeWindow(p *Pass, _ *Walk) {
+// windowShapes are what a window may turn out to be, as it is sent first: that is what is likely.
+var windowShapes = []string{"as-sent", "4:3", "1:1", "9:16", "21:9"}
+
+// edge is the outermost edge of what lies on a picture, against what a window shows of it.
+type edge struct {
+	reach, half float64 // from the middle, as shares of the side
+	wide        bool    // of the width, else of the height
+	of          string  // source
+}
+
+// edgeIn is the edge of an arrangement that a window leaves the least room, in a destination's picture; no reach where all of it may be cut.
+func (p *Pass) edgeIn(lay *rig.Layout, d *rig.Destination, window string) edge {
+	out := edge{half: 1}
+	if lay.Shape == "full" {
+		return out
+	}
 	pr := &p.Show.Programme
+	shows, sent := shown(d, window), picture.Fit(pr.Width, pr.Height, d.Send.Width, d.Send.Height, picture.Box).At
+	boxes := lay.Boxes(pr.Width, pr.Height)
+	for i := range boxes {
+		if lay.Shape == "inset" && i == 0 {
+			continue // what lies below the others fills the picture and may lose its sides
+		}
+		r := boxes[i].Within(sent)
+		for _, e := range []edge{{max(0.5-r.X, r.X+r.W-0.5), shows.W / 2, true, lay.Sources[i]}, {max(0.5-r.Y, r.Y+r.H-0.5), shows.H / 2, false, lay.Sources[i]}} {
+			if e.reach/e.half > out.reach/out.half {
+				out = e
+			}
+		}
+	}
+	return out
+}
+
+// judgeWindow judges insets, two-ups and uprights against the window of each destination; one nobody has looked at may have any shape.
+func judgeWindow(p *Pass, _ *Walk) {
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		shows, cut := shown(d)
-		if !cut {
-			continue
-		}
-		sent := picture.Fit(pr.Width, pr.Height, d.Send.Width, d.Send.Height, picture.Box).At
 		for k := range p.Show.Layouts {
 			lay := &p.Show.Layouts[k]
-			if lay.Shape == "full" {
-				continue
-			}
-			first := 0
-			if lay.Shape == "inset" {
-				first = 1 // what lies below them fills the picture and may lose its sides
-			}
-			reach, half, wide, of := 0.0, 1.0, true, ""
-			for b, box := range lay.Boxes(pr.Width, pr.Height)[first:] {
-				r := box.Within(sent)
-				x, y := max(0.5-r.X, r.X+r.W-0.5), max(0.5-r.Y, r.Y+r.H-0.5)
-				if v := x / (shows.W / 2); v > reach/half {
-					reach, half, wide, of = x, shows.W/2, true, lay.Sources[first+b]
-				}
-				if v := y / (shows.H / 2); v > reach/half {
-					reach, half, wide, of = y, shows.H/2, false, lay.Sources[first+b]
-				}
-			}
-			if reach == 0 {
+			at := p.edgeIn(lay, d, orElse(d.Window, "as-sent"))
+			if at.reach == 0 {
 				continue
 			}
 			l := p.roomy(1, 1)
 			l.Stage, l.Shared, l.Where, l.Kinds = Send, true, []string{"show", "send"}, &showKinds
-			l.Loads = append(l.Loads, limit.Load{Item: of, Term: limit.Times(100 * reach)})
-			l.Caps = p.cap(limit.Times(1, l.Let(limit.Known(100*half, "%", fact.Given))))
-			l.Say = func(w *Words) {
-				name, side := LayoutName(w.Rig, k), lang.Text("width")
-				if !wide {
-					side = lang.Text("height")
+			l.Loads = append(l.Loads, limit.Load{Item: at.of, Term: limit.Times(100 * at.reach)})
+			half := limit.Known(100*at.half, "%", fact.Given)
+			if d.Window == "" {
+				shapes := make([]limit.Option, len(windowShapes))
+				for n, shape := range windowShapes { // as much as there would have to be shown of this side for the room that shape leaves
+					e := p.edgeIn(lay, d, shape)
+					shapes[n] = limit.Option{Word: shape, Number: 100 * at.reach * e.half / e.reach}
 				}
-				w.What, w.Sum = w.T("%s in a window of %s", name, d.Window), w.T("half of what the window shows of the %s", side)
-				w.Facts[0].Name = w.T("half of what is shown of the %s", side)
-				w.Loads[0] = LoadWords{w.Item(of).Label, w.T("how far its edge is from the middle, in percent of the %s", side)}
-				reaches, shown := Number(round1(100*reach)), Number(round1(100*half))
-				w.Says = w.T("%s: %s reaches to %s % of the %s from the middle, and the window of %s shows %s %.", d.Name, w.Item(of).Label, reaches, side, d.Window, shown)
-				if w.Result.State == limit.Kinked {
-					w.Says += lang.Text(" It is cut off there, and whole in the recording.")
-				}
+				half = limit.Choice(part("show/destinations/N/window", "", strconv.Itoa(i)), "%", "not said", &shapes)
 			}
+			l.Caps = p.cap(limit.Times(1, l.Let(half)))
+			l.Say = func(w *Words) { sayWindow(w, d, k, at) }
 			p.add(nil, "window", strconv.Itoa(i)+":"+strconv.Itoa(k), &l)
 		}
+	}
+}
+
+func sayWindow(w *Words, d *rig.Destination, k int, at edge) {
+	name, side, of := LayoutName(w.Rig, k), lang.Text("width"), w.Item(at.of).Label
+	if !at.wide {
+		side = lang.Text("height")
+	}
+	w.What, w.Sum = w.T("%s as people see %s", name, d.Name), w.T("half of what the window shows of the %s", side)
+	w.Facts[0].Name = w.T("half of what is shown of the %s", side)
+	w.Loads[0] = LoadWords{of, w.T("how far its edge is from the middle, in percent of the %s", side)}
+	reaches, shown := Number(round1(100*at.reach)), Number(round1(100*at.half))
+	switch {
+	case d.Window == "":
+		w.Says = w.T("Nobody has looked in a window of which shape people see %s: %s reaches to %s % of the %s from the middle, and %s may be shown.", d.Name, of, reaches, side, w.limit())
+	case d.Window == "as-sent":
+		w.Says = w.T("%s is seen in the shape it is sent in: %s is whole.", d.Name, of)
+	default:
+		w.Says = w.T("%s: %s reaches to %s % of the %s from the middle, and the window of %s shows %s %.", d.Name, of, reaches, side, d.Window, shown)
+	}
+	if w.Result.State == limit.Kinked {
+		w.Says += lang.Text(" It is cut off there, and whole in the recording.")
 	}
 }

@@ -110,10 +110,19 @@ func TestSound(t *testing.T) {
 		{"noise measured near", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(31) }, Kinked, "gain afterwards lifts both"},
 		{"noise of what nobody described", "noise:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Microphone = "" }, Untested, "0 to 130 dB"},
 		{"noise by what microphone and input are", "noise:mic:Ida", nil, Untested, "34.24 to 72.24 dB under Ida"}, // 63 to 69 + 20 dB SPL, −57 to −53 dBV/Pa, over −128 to −100 dBu
-		{"one microphone into what may have one input", "inputs:box", nil, Slack, "One microphone goes into Box, which has 1 to 8 inputs"},
-		{"two, and nobody has counted the inputs", "inputs:box", more(0, 1), Untested, "Two microphones go into Box"},
+		{"one microphone into what may have one input", "inputs:box", nil, Slack, "One source of sound goes into Box, which has 1 to 8 inputs"},
+		{"two, and nobody has counted the inputs", "inputs:box", more(0, 1), Untested, "Two sources of sound go into Box"},
 		{"two into two", "inputs:box", more(2, 1), Slack, "which has 2 inputs"},
-		{"three into two", "inputs:box", more(2, 2), Snapped, "Three microphones go into Box, which has 2 inputs"},
+		{"three into two", "inputs:box", more(2, 2), Snapped, "Three sources of sound go into Box, which has 2 inputs"},
+		{"a radio set takes an input too", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
+			more(1, 0)(r, s)
+			radio := *r.Item("mic")
+			radio.ID, radio.Gear.Kind = "radio", gear.WirelessSound
+			lapel := *r.Item("mic")
+			lapel.ID = "lapel"
+			r.Items = append(r.Items, radio, lapel)
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "lapel", Via: []string{"radio", "box"}, On: "air"})
+		}, Snapped, "Two sources of sound go into Box, which has 1 input"},
 		{"headroom as planned", "headroom:mic:Ida", nil, Slack, "9 to 12 dB under clipping"},
 		// Another microphone 0.25 m away, the own at 0.1 m: 2.5 times.
 		{"two open, too near", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {

@@ -134,6 +134,8 @@ func TestRulesOfTheirOwn(t *testing.T) {
 		}), Snapped, "does not come to the program by itself: Talk cannot be composed there"},
 		{"an inset in a call", "arranged:0", two(func(r *rig.Rig) { inset("")(r); r.Show.Program.Kind = "call" }), Snapped, "takes one camera and composes nothing"},
 		{"an inset in a 4:3 window", "window:0:0", two(inset("4:3")), Kinked, "reaches to 47.5 % of the width from the middle, and the window of 4:3 shows 37.5 %"},
+		{"an inset, and nobody has looked in which window", "window:0:0", two(inset("")), Untested, "reaches to 47.5 % of the width from the middle, and 15.82 to 50 % may be shown"}, // 9 ÷ 16 of 9 ÷ 16 of the width in an upright one: 31.6 %
+		{"an inset in the shape it is sent in", "window:0:0", two(inset("as-sent")), Slack, "in the shape it is sent in"},
 		{"further in", "window:0:0", two(func(r *rig.Rig) { inset("4:3")(r); r.Show.Layouts[0].EdgePct = 12.5 }), Slack, "reaches to 37.5 %"},
 		{"an inset in a wide window", "window:0:0", two(inset("21:9")), Kinked, "of the height from the middle, and the window of 21:9 shows 38.1 %"}, // 9 ÷ 16 × 21 ÷ 9 wider: 76.2 % of the height
 		{"two up in a square", "window:0:0", two(func(r *rig.Rig) { inset("1:1")(r); r.Show.Layouts[0].Shape = "two-up" }), Kinked, "reaches to 50 % of the width from the middle, and the window of 1:1 shows 28.1 %"},
@@ -165,4 +167,7 @@ func TestRulesOfTheirOwn(t *testing.T) {
 			require.Contains(t, l.Says, c.says)
 		})
 	}
+	alone := two(func(r *rig.Rig) { inset("1:1")(r); r.Show.Layouts[0].Shape = "full" })()
+	v := Rig(alone)
+	require.Nil(t, limitIn(&v, "window:0:0"), "a picture alone may lose its sides")
 }

@@ -20,7 +20,7 @@ type Here struct {
 	Laptop   bool      `json:"laptop" doc:"By the type of its chassis"`
 }
 
-// portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1]: portable, laptop, notebook, hand held,
+// portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1, from memory]: portable, laptop, notebook, hand held,
 // sub notebook, tablet, convertible, detachable.
 var portable = []string{"8", "9", "10", "11", "14", "30", "31", "32"}
 

@@ -277,20 +277,17 @@ func entryOf(cell func(string) string) (e gear.Entry, bad []rig.Problem) {
 	if e.ID = cell("id"); e.ID == "" {
 		e.ID = gear.Slug(e.Gear.Name)
 	}
-	switch v := strings.ToLower(cell("owned")); v {
-	case "yes", "true", "1":
-		e.Owned = true
-	case "", "no", "false", "0":
-	default:
-		wrong("owned", "%q: want yes or no", v)
+	yes := func(column string) bool {
+		switch v := strings.ToLower(cell(column)); v {
+		case "yes", "true", "1":
+			return true
+		case "", "no", "false", "0":
+		default:
+			wrong(column, "%q: want yes or no", v)
+		}
+		return false
 	}
-	switch v := strings.ToLower(cell("demo")); v {
-	case "yes", "true", "1":
-		e.Demo = true
-	case "", "no", "false", "0":
-	default:
-		wrong("demo", "%q: want yes or no", v)
-	}
+	e.Owned, e.Demo = yes("owned"), yes("demo")
 	if v := cell("count"); v != "" {
 		n, err := strconv.Atoi(v)
 		if err != nil || n < 0 || n > 999 {

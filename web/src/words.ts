@@ -486,7 +486,8 @@ export const words = {
     window: 'Shown in a window of',
     windowHint: 'What fills a window of another shape loses its sides, or its top and bottom.',
     windows: {
-      '': 'the shape it is sent in',
+      '': 'nobody has looked',
+      'as-sent': 'the shape it is sent in',
       '4:3': '4:3',
       '1:1': 'a square',
       '9:16': '9:16, upright',

@@ -239,6 +239,12 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	for i := range s.Recordings {
 		add(s.Recordings[i].DriftPPM != nil, func(r *rig.Rig) { r.Show.Recordings[i].DriftPPM = nil }, "drift of %d", i)
 	}
+	for i := range r.Show.Destinations {
+		add(r.Show.Destinations[i].Window != "", func(r *rig.Rig) {
+			r.Show.Destinations = slices.Clone(r.Show.Destinations)
+			r.Show.Destinations[i].Window = ""
+		}, "window of %d", i)
+	}
 	if r.Sound != nil {
 		for i := range r.Sound.Paths {
 			path := &r.Sound.Paths[i]

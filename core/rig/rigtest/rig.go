@@ -109,7 +109,7 @@ func (b *builder) layouts(d *Dice) {
 		b.r.Show.Layouts = append(b.r.Show.Layouts, l)
 	}
 	for i := range b.r.Show.Destinations {
-		b.r.Show.Destinations[i].Window = pick(d, "", "", "4:3", "1:1", "9:16", "21:9")
+		b.r.Show.Destinations[i].Window = pick(d, "as-sent", "", "4:3", "1:1", "9:16", "21:9")
 	}
 }
 

@@ -131,7 +131,7 @@ const of = (entry: string) => ({ params: { path: { entry } } })
 
 export const api = {
   rules: () => ask(client.GET('/api/rules')),
-  /** A number as it was typed, read by the core; the failure says in words what is wrong with it. */
+  /** What was typed, read by the core; the failure says in words what is wrong with it. */
   money: (body: components['schemas']['TypedMoney']) => ask(client.POST('/api/money', { body })),
   number: (body: components['schemas']['TypedNumber']) => ask(client.POST('/api/number', { body })),
   claps: (text: string) => ask(client.POST('/api/claps', { body: { text } })),

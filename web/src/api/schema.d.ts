@@ -2183,10 +2183,10 @@ export interface components {
             /** @description Name of the destination that passes it on: it takes no upload of its own */
             via?: string;
             /**
-             * @description Shape of the window it is shown in, which it fills and which cuts off the rest; as it is sent when not said
+             * @description Shape of the window people see it in, which it fills and which cuts off the rest; any of them while nobody has looked
              * @enum {string}
              */
-            window?: "4:3" | "1:1" | "9:16" | "21:9";
+            window?: "as-sent" | "4:3" | "1:1" | "9:16" | "21:9";
         };
         Display: {
             /** @description As the kernel names it, card0-HDMI-A-1 */
