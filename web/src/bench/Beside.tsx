@@ -1,12 +1,10 @@
 import { memo, useState } from 'react'
 import type { Item, Rig, Verdict } from '../api/client'
 import type { Change } from '../parts/change'
-import { Problems } from '../parts/Frame'
 import { words } from '../words'
-import { Picker } from './Picker'
+import { PutIn } from './PutIn'
 import { beside, socketsOf } from './sockets'
 import { Plug } from './SocketList'
-import { useAct } from './useAct'
 
 const w = words.bench
 
@@ -15,7 +13,6 @@ const sources = ['camera', 'phone', 'webcam', 'console', 'player', 'computer']
 /** One more source: a dashed tether under the last one. */
 export function MoreSource({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   const [open, setOpen] = useState(false)
-  const act = useAct(rig, add)
   return (
     <div className="mt-1" data-testid="more-source">
       <button
@@ -36,21 +33,14 @@ export function MoreSource({ rig, add }: { rig: Rig; add: (c: Change) => void })
         <span className="font-semibold">{w.moreSource}</span>
         <span className="text-sm text-muted max-sm:hidden">{w.moreSourceHelp}</span>
       </button>
-      {act.error && <Problems error={act.error} />}
-      {open && (
-        <Picker
-          rig={rig}
-          act={{ do: 'more' }}
-          kinds={[...sources, 'switcher', 'capture', 'card']}
-          title={w.moreTitle}
-          pick={(a) => {
-            setOpen(false)
-            act.do(a)
-          }}
-          close={() => setOpen(false)}
-          busy={act.busy}
-        />
-      )}
+      <PutIn
+        rig={rig}
+        add={add}
+        kinds={[...sources, 'switcher', 'capture', 'card']}
+        title={w.moreTitle}
+        open={open}
+        close={() => setOpen(false)}
+      />
     </div>
   )
 }
@@ -58,27 +48,19 @@ export function MoreSource({ rig, add }: { rig: Rig; add: (c: Change) => void })
 /** The way to put in a kind of thing that is said to be used and is not there. */
 export function Missing({ rig, kind, add }: { rig: Rig; kind: string; add: (c: Change) => void }) {
   const [open, setOpen] = useState(false)
-  const act = useAct(rig, add)
   return (
     <div data-testid="missing">
       <button className="act mt-1" aria-expanded={open} onClick={() => setOpen(!open)}>
         {w.addMissing(w.kind(kind))}
       </button>
-      {act.error && <Problems error={act.error} />}
-      {open && (
-        <Picker
-          rig={rig}
-          act={{ do: 'more' }}
-          kinds={[kind]}
-          title={w.besideTitle}
-          pick={(a) => {
-            setOpen(false)
-            act.do(a)
-          }}
-          close={() => setOpen(false)}
-          busy={act.busy}
-        />
-      )}
+      <PutIn
+        rig={rig}
+        add={add}
+        kinds={[kind]}
+        title={w.besideTitle}
+        open={open}
+        close={() => setOpen(false)}
+      />
     </div>
   )
 }
@@ -96,7 +78,6 @@ export const Beside = memo(function Beside({
   add?: (c: Change) => void
 }) {
   const [more, setMore] = useState(false)
-  const act = useAct(rig, (c) => add?.(c))
   const passed = new Set(
     verdict.feeds.flatMap((f) => f.hops.filter((h) => h.kind !== 'lead').map((h) => h.ref.split('.')[0]!)),
   )
@@ -122,22 +103,7 @@ export const Beside = memo(function Beside({
         )}
       </ul>
       {stands.length === 0 && hubs.length === 0 && <p className="text-sm text-muted">{w.nothingBeside}</p>}
-      {act.error && <Problems error={act.error} />}
-      {more && (
-        <div className="mt-2">
-          <Picker
-            rig={rig}
-            act={{ do: 'more' }}
-            title={w.besideTitle}
-            pick={(a) => {
-              setMore(false)
-              act.do(a)
-            }}
-            close={() => setMore(false)}
-            busy={act.busy}
-          />
-        </div>
-      )}
+      {add && <PutIn rig={rig} add={add} title={w.besideTitle} open={more} close={() => setMore(false)} />}
     </section>
   )
 })

@@ -6,6 +6,7 @@ import { Problems } from '../parts/Frame'
 import { words } from '../words'
 import { LeadForm } from './LeadForm'
 import { Picker } from './Picker'
+import { PutIn } from './PutIn'
 import { socketsOf } from './sockets'
 import { SocketList } from './SocketList'
 import { useAct } from './useAct'
@@ -146,7 +147,6 @@ function SoundInto({ rig, item, go }: { rig: Rig; item: Item; go: (a: Act) => vo
 /** A lead worked on: what it is, how it lies, and what may be put into it. */
 export function LeadWork({ rig, lead, add }: { rig: Rig; lead: string; add: (c: Change) => void }) {
   const [between, setBetween] = useState(false)
-  const act = useAct(rig, add)
   const l = rig.leads.find((x) => x.id === lead)
   if (!l) return null
   return (
@@ -161,22 +161,14 @@ export function LeadWork({ rig, lead, add }: { rig: Rig; lead: string; add: (c: 
           {w.takeLead}
         </button>
       </div>
-      {act.error && <Problems error={act.error} />}
-      {between && (
-        <div className="mt-3">
-          <Picker
-            rig={rig}
-            act={{ do: 'between', at: lead }}
-            title={w.betweenTitle}
-            pick={(a) => {
-              setBetween(false)
-              act.do(a)
-            }}
-            close={() => setBetween(false)}
-            busy={act.busy}
-          />
-        </div>
-      )}
+      <PutIn
+        rig={rig}
+        add={add}
+        act={{ do: 'between', at: lead }}
+        title={w.betweenTitle}
+        open={between}
+        close={() => setBetween(false)}
+      />
     </section>
   )
 }

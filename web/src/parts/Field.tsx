@@ -1,7 +1,7 @@
 import { useId, useState, type ReactNode } from 'react'
 import { api } from '../api/client'
 import { money, type Money } from './money'
-import { type Takes, useNumber } from './useNumber'
+import { type Takes, useNumber, useTyped } from './useTyped'
 
 /** A label with what is typed or chosen beside it. */
 export function Row({ label, hint, children }: { label: ReactNode; hint?: ReactNode; children: ReactNode }) {
@@ -73,47 +73,16 @@ export function Num(
   p: Omit<TextProps, 'value' | 'keep'> & { value?: number; keep: (v: number | undefined) => void } & Takes,
 ) {
   const typed = useNumber({ unit: p.unit, units: p.units, low: p.low, high: p.high })
-  const id = useId()
-  const shown = p.value === undefined ? '' : String(p.value)
-  const done = async () => {
-    if (typed.text === undefined || typed.text.trim() === shown) return typed.set(undefined)
-    if (typed.text.trim() === '') {
-      p.keep(undefined)
-      return typed.set(undefined)
-    }
-    const v = await typed.read()
-    if (v === undefined) return // what was typed stays, with what is wrong with it
-    typed.set(undefined)
-    if (v !== p.value) p.keep(v)
-  }
   return (
-    <>
-      <input
-        aria-label={p.name}
-        aria-invalid={!!typed.wrong}
-        aria-describedby={typed.wrong ? id : undefined}
-        className={`field text-right ${p.width ?? 'w-24'}`}
-        disabled={p.disabled}
-        placeholder={p.placeholder}
-        inputMode="text"
-        value={typed.text ?? shown}
-        onChange={(e) => typed.set(e.target.value)}
-        onBlur={() => void done()}
-        onKeyDown={(e) => {
-          if (e.key === 'Enter') void done()
-          if (e.key === 'Escape' && typed.text !== undefined) {
-            e.stopPropagation()
-            typed.set(undefined)
-          }
-        }}
-      />
-      {p.unit && <span className="text-sm text-muted">{p.unit}</span>}
-      {typed.wrong && (
-        <span id={id} role="alert" className="text-sm text-snapped">
-          {p.name}: {typed.wrong}
-        </span>
-      )}
-    </>
+    <Typed
+      {...p}
+      width={p.width ?? 'w-24'}
+      shown={p.value === undefined ? '' : String(p.value)}
+      typed={typed}
+      keep={(v) => {
+        if (v !== p.value) p.keep(v)
+      }}
+    />
   )
 }
 
@@ -128,27 +97,40 @@ export function Price(p: {
   disabled?: boolean
   placeholder?: string
 }) {
-  const [text, setText] = useState<string>()
-  const [wrong, setWrong] = useState<string>()
+  const typed = useTyped((text) => api.money({ text, currency: p.value?.currency ?? p.currency }))
+  return (
+    <Typed
+      {...p}
+      width={p.width ?? 'w-32'}
+      shown={p.value ? money(p.value) : ''}
+      typed={typed}
+      keep={(m) => {
+        if (m?.amount !== p.value?.amount || m?.currency !== p.value?.currency) p.keep(m)
+      }}
+    />
+  )
+}
+
+/** What is read by the core, kept on Enter or on leaving once it is right, put back by Escape. */
+function Typed<T>(p: {
+  name: string
+  shown: string
+  typed: ReturnType<typeof useTyped<T>>
+  keep: (v: T | undefined) => void
+  width: string
+  unit?: string
+  disabled?: boolean
+  placeholder?: string
+}) {
+  const { text, wrong, set, read } = p.typed
   const id = useId()
-  const shown = p.value ? money(p.value) : ''
-  const set = (t: string | undefined) => {
-    setText(t)
-    setWrong(undefined)
-  }
   const done = async () => {
-    if (text === undefined || text.trim() === shown) return set(undefined)
-    if (text.trim() === '') {
-      p.keep(undefined)
-      return set(undefined)
-    }
-    try {
-      const m = await api.money({ text, currency: p.value?.currency ?? p.currency })
-      set(undefined)
-      if (m.amount !== p.value?.amount || m.currency !== p.value.currency) p.keep(m)
-    } catch (e) {
-      setWrong((e as Error).message) // what was typed stays, with what is wrong with it
-    }
+    if (text === undefined || text.trim() === p.shown) return set(undefined)
+    const empty = text.trim() === ''
+    const v = empty ? undefined : await read()
+    if (v === undefined && !empty) return // what was typed stays, with what is wrong with it
+    set(undefined)
+    p.keep(v)
   }
   return (
     <>
@@ -156,10 +138,10 @@ export function Price(p: {
         aria-label={p.name}
         aria-invalid={!!wrong}
         aria-describedby={wrong ? id : undefined}
-        className={`field text-right ${p.width ?? 'w-32'}`}
+        className={`field text-right ${p.width}`}
         disabled={p.disabled}
         placeholder={p.placeholder}
-        value={text ?? shown}
+        value={text ?? p.shown}
         onChange={(e) => set(e.target.value)}
         onBlur={() => void done()}
         onKeyDown={(e) => {
@@ -170,6 +152,7 @@ export function Price(p: {
           }
         }}
       />
+      {p.unit && <span className="text-sm text-muted">{p.unit}</span>}
       {wrong && (
         <span id={id} role="alert" className="block text-sm whitespace-normal text-snapped">
           {p.name}: {wrong}

@@ -7,7 +7,7 @@ import type { Change } from '../parts/change'
 import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { bounds } from '../tether/figures'
-import { useNumber } from '../parts/useNumber'
+import { useNumber } from '../parts/useTyped'
 import { words } from '../words'
 import type { Hold } from './SendPage'
 

@@ -3,7 +3,7 @@ import type { Gear } from '../api/client'
 import { useField } from '../api/fields'
 import { Bounds } from '../parts/Bounds'
 import { Row } from '../parts/Field'
-import { useNumber } from '../parts/useNumber'
+import { useNumber } from '../parts/useTyped'
 import { figure } from '../tether/figures'
 import { words } from '../words'
 

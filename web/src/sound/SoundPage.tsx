@@ -462,19 +462,17 @@ function AddWay({ now, keep }: { now: Board; keep: Keep }) {
   const add = useMutation({
     mutationFn: async () => {
       let edits: Edit[] = []
-      let paths = now.rig.sound?.paths ?? []
       let picked = from
       if (from.startsWith(ofShelf)) {
         // It comes into the rig first, with its leads; then it is whose voice it picks up.
         const done = await api.act(now.rig, { do: 'more', entry: from.slice(ofShelf.length), count: 1 })
         edits = done.edits
         picked = done.edits.find((e) => e.do === 'add')?.newItem?.id ?? ''
-        paths = done.edits.findLast((e) => e.do === 'sound')?.sound?.paths ?? paths
       }
       const path = { voice: voice.trim(), from: picked, ...(via ? { via: [via] } : {}) }
       const sound = {
         ...now.rig.sound,
-        paths: [...paths.filter((p) => p.from !== picked || picked === from), path],
+        paths: [...(now.rig.sound?.paths ?? []), path],
       }
       return { edits: [...edits, { do: 'sound', sound } as Edit], what: `${path.voice}: ${w.add}` }
     },

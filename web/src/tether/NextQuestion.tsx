@@ -1,6 +1,6 @@
 import { memo, useState } from 'react'
 import type { Limit, Question } from '../api/client'
-import { useNumber } from '../parts/useNumber'
+import { useNumber } from '../parts/useTyped'
 import { words } from '../words'
 import type { Change } from '../parts/change'
 
