@@ -123,6 +123,20 @@ func TestSound(t *testing.T) {
 			r.Items = append(r.Items, radio, lapel)
 			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "lapel", Via: []string{"radio", "box"}, On: "air"})
 		}, Snapped, "Two sources of sound go into Box, which has 1 input"},
+		{"two lapels by one receiver are one source", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
+			r.Item("box").Gear.Sound.Inputs = exactly(2)
+			radio := *r.Item("mic")
+			radio.ID, radio.Gear.Kind = "radio", gear.WirelessSound
+			r.Items = append(r.Items, radio)
+			for _, id := range []string{"lapel", "lapel-2"} {
+				lapel := *r.Item("mic")
+				lapel.ID = id
+				r.Items = append(r.Items, lapel)
+				s.Paths = append(s.Paths, rig.SoundPath{Voice: id, From: id, Via: []string{"radio", "box"}, On: "air"})
+			}
+		}, Slack, "Two sources of sound go into Box, which has 2 inputs"},
+		{"a microphone into a camera, as it came", "inputs:cam-0", func(r *rig.Rig, s *rig.Sound) { s.Paths[0].Via = []string{"cam-0"} }, Slack, "One source of sound goes into Camera, which has 1 to 2 inputs"},
+		{"a microphone into a switcher", "inputs:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Kind = gear.Switcher }, Slack, "which has 1 to 4 inputs"},
 		{"headroom as planned", "headroom:mic:Ida", nil, Slack, "9 to 12 dB under clipping"},
 		// Another microphone 0.25 m away, the own at 0.1 m: 2.5 times.
 		{"two open, too near", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {

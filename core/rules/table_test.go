@@ -136,6 +136,12 @@ func TestRulesOfTheirOwn(t *testing.T) {
 		{"an inset in a 4:3 window", "window:0:0", two(inset("4:3")), Kinked, "reaches to 47.5 % of the width from the middle, and the window of 4:3 shows 37.5 %"},
 		{"an inset, and nobody has looked in which window", "window:0:0", two(inset("")), Untested, "reaches to 47.5 % of the width from the middle, and 15.82 to 50 % may be shown"}, // 9 ÷ 16 of 9 ÷ 16 of the width in an upright one: 31.6 %
 		{"an inset in the shape it is sent in", "window:0:0", two(inset("as-sent")), Slack, "in the shape it is sent in"},
+		// In an upright picture the programme is a band; a wide window shows 24.1 % of the height, and the inset reaches to 14.4 % of it from the
+		// middle: as if 39.7 % of the width were shown. A square and 9:16 show the whole width.
+		{"an inset in an upright picture, and nobody has looked", "window:0:0", two(func(r *rig.Rig) {
+			inset("")(r)
+			r.Show.Destinations[0].Send.Width, r.Show.Destinations[0].Send.Height = 1080, 1920
+		}), Untested, "and 39.72 to 50 % may be shown"},
 		{"further in", "window:0:0", two(func(r *rig.Rig) { inset("4:3")(r); r.Show.Layouts[0].EdgePct = 12.5 }), Slack, "reaches to 37.5 %"},
 		{"an inset in a wide window", "window:0:0", two(inset("21:9")), Kinked, "of the height from the middle, and the window of 21:9 shows 38.1 %"}, // 9 ÷ 16 × 21 ÷ 9 wider: 76.2 % of the height
 		{"two up in a square", "window:0:0", two(func(r *rig.Rig) { inset("1:1")(r); r.Show.Layouts[0].Shape = "two-up" }), Kinked, "reaches to 50 % of the width from the middle, and the window of 1:1 shows 28.1 %"},
@@ -170,4 +176,6 @@ func TestRulesOfTheirOwn(t *testing.T) {
 	alone := two(func(r *rig.Rig) { inset("1:1")(r); r.Show.Layouts[0].Shape = "full" })()
 	v := Rig(alone)
 	require.Nil(t, limitIn(&v, "window:0:0"), "a picture alone may lose its sides")
+	v = Rig(two(func(r *rig.Rig) { r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable = "call", 1, false })())
+	require.Nil(t, limitIn(&v, "one-camera"), "who wants one angle changes none")
 }

@@ -99,6 +99,14 @@ func TestAnyReadingLeavesASoundRig(t *testing.T) {
 	})
 }
 
+// A device that came up at a speed came through a lead with data wires that carries it; one nobody told of says only that it is there.
+func TestGradeOfALeadByItsDevice(t *testing.T) {
+	for mbps, want := range map[float64]string{1.5: "usb-2", 12: "usb-2", 480: "usb-2", 5000: "usb-5g", 10000: "usb-10g", 20000: "usb-20g", 40000: "usb-40g"} {
+		require.Equal(t, want, gradeOf(&mbps), "%g", mbps)
+	}
+	require.Equal(t, "usb-unknown", gradeOf(nil))
+}
+
 // Devices are found by the name programs list them under; what is unknown is looked up on the shelf, else added by class.
 func TestDevicesAreRecognised(t *testing.T) {
 	tree := "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/6p, 480M\n"
