@@ -291,8 +291,9 @@ func (p *Pass) Sounds() *SoundPlan {
 }
 
 // clapped takes a clap test into account: it corrects what was set when it was made, new delay = delay then − offset. Where nobody
-// has said a delay, that was the planned one, and what is proposed now is the corrected; what then is left is the spread of the test,
-// as far to one side as to the other: a narrower test leaves less on both.
+// has said a delay, that was the planned one (the screen keeps it with the claps, so that it does not move with the plan), and what is
+// proposed now is the corrected; what then is left is the spread of the test, as far to one side as to the other: a narrower test
+// leaves less on both.
 func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 	w.Measured = true
 	after := sound.DelayOf(max(0, w.Set.Ms-(offset.Low+offset.High)/2), fps)
@@ -497,8 +498,12 @@ func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 			add(it.Label, lang.Text("2 to 20 ms of a wireless system"), sound.Wireless)
 		case it.Gear.Kind == gear.AudioInterface, it.Gear.Kind == gear.Microphone && s.Gives == "digital":
 			add(it.Label, lang.Text("a buffer of 128 to 1024 frames at 48 kHz"), sound.Interface)
-		case s.Processes == gear.Yes:
-			add(it.Label, lang.Text("100 to 250 ms of a call"), sound.CallSound)
+		case it.Gear.Kind == gear.Microphone && s.Gives == "": // it may code by itself
+			d := sound.Interface
+			if d.Low = 0; w.Items[len(w.Items)-1] != id {
+				d.Value = 0 // into something: it hardly does
+			}
+			add(it.Label, lang.Text("nothing, or a buffer of up to 1024 frames at 48 kHz if it is a digital one"), d)
 		}
 	}
 	add(programName(p.Show.Program), lang.Text("a program's own sound buffers"), sound.ProgramSound)

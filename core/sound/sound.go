@@ -129,7 +129,6 @@ var (
 	ProgramSound  = Span{20, 50, 100} // a program's own sound buffers
 	Wireless      = Span{2, 10, 20}
 	Interface     = Span{Buffer(128, 48), Buffer(256, 48), Buffer(1024, 48)} // usual settings [practice]
-	CallSound     = Span{100, 170, 250}
 )
 
 // Buffer is what a buffer of so many frames takes at a sample rate in kHz, ms.

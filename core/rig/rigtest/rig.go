@@ -62,8 +62,24 @@ func Rig(seed uint64) *rig.Rig {
 	b.layouts(NewDice(seed ^ 0x1a70))
 	b.late(NewDice(seed ^ 0x1a7e))
 	b.walks(NewDice(seed ^ 0x0a1c))
+	b.inputs(NewDice(seed ^ 0x1279))
 	rig.Straight(b.r)
 	return b.r
+}
+
+// mostInputs is how many microphones things that take sound take at most, as they are sold.
+var mostInputs = map[gear.Kind]int{gear.AudioInterface: 8, gear.Mixer: 16, gear.Recorder: 8, gear.Camera: 2, gear.Switcher: 4}
+
+// inputs says of some things that take sound how many microphones they take.
+func (b *builder) inputs(d *Dice) {
+	for i := range b.r.Items {
+		g := &b.r.Items[i].Gear
+		if most := mostInputs[g.Kind]; most > 0 && d.Of(2) && g.Sound != nil {
+			s := *g.Sound
+			s.Inputs = new(fact.Exactly(float64(1 + d.N(most))))
+			g.Sound = &s
+		}
+	}
 }
 
 // walks says of some leads whether people walk over them.

@@ -2,6 +2,7 @@ package rigtest
 
 import (
 	"fmt"
+	"math"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -80,6 +81,9 @@ func (b *builder) sound() {
 			if b.Of(5) {
 				v := round(450*b.Float() - 200)
 				p.OffsetMs = &fact.Fact{Low: v - float64(b.N(40)), Value: v, High: v + float64(b.N(40)), From: fact.Measured}
+				if p.DelayMs == nil { // claps were made with some delay
+					p.DelayMs = new(math.Abs(10 * math.Round(v/30)))
+				}
 			}
 			s.Paths = append(s.Paths, p)
 		}

@@ -162,8 +162,8 @@ export const api = {
       },
     ),
   /** All the advice on a rig: what its board leaves for later when the rig is large. */
-  advice: (id: string, revision: number) =>
-    ask(client.GET('/api/rigs/{id}/advice', { params: { path: { id }, query: { revision } } })),
+  advice: (id: string, revision: number, signal?: AbortSignal) =>
+    ask(client.GET('/api/rigs/{id}/advice', { params: { path: { id }, query: { revision } }, signal })),
   copy: (id: string) => ask(client.POST('/api/rigs/{id}/copy', at(id))),
   remove: (id: string) => ask<unknown>(client.DELETE('/api/rigs/{id}', at(id))),
   restore: (id: string) => ask<unknown>(client.POST('/api/rigs/{id}/restore', at(id))),

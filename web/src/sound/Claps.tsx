@@ -1,36 +1,40 @@
-import { useState } from 'react'
+import { useId } from 'react'
 import { api } from '../api/client'
 import { Row } from '../parts/Field'
+import { useNumber, useTyped } from '../parts/useTyped'
 import { words } from '../words'
 
 const w = words.sound
 
-/** Five claps typed behind each other: the middle one, with the least and the most, is what was measured today. */
+type Measured = { value: number; low: number; high: number; from: 'measured'; at: string }
+
+/**
+ * Five claps typed behind each other: the middle one, with the least and the most, is what was measured today. They were made with
+ * some delay: where nobody has said which, it is asked for, with the one that is proposed in its place, and kept with them.
+ */
 export function Claps({
+  said,
+  proposed,
   keep,
 }: {
-  keep: (f: { value: number; low: number; high: number; from: 'measured'; at: string }, what: string) => void
+  said?: number
+  proposed: number
+  keep: (f: Measured, delayMs: number, what: string) => void
 }) {
-  const [text, setText] = useState('')
-  const [wrong, setWrong] = useState<string>()
+  const claps = useTyped((text) => api.claps(text))
+  const delay = useNumber({ unit: 'ms', low: 0, high: 5000 })
   const done = async () => {
-    if (!text.trim()) return
-    try {
-      const m = await api.claps(text)
-      keep(
-        {
-          value: m.value,
-          low: m.low,
-          high: m.high,
-          from: 'measured',
-          at: new Date().toISOString().slice(0, 10),
-        },
-        w.clapped(m.count, m.value),
-      )
-      setText('')
-    } catch (e) {
-      setWrong((e as Error).message)
-    }
+    const m = await claps.read()
+    const set = said ?? (delay.text?.trim() ? await delay.read() : proposed)
+    if (!m || set === undefined) return
+    const at = new Date().toISOString().slice(0, 10)
+    keep(
+      { value: m.value, low: m.low, high: m.high, from: 'measured', at },
+      set,
+      w.clapped(m.count, m.value, set),
+    )
+    claps.set(undefined)
+    delay.set(undefined)
   }
   return (
     <form
@@ -40,27 +44,50 @@ export function Claps({
       }}
     >
       <Row label={w.claps}>
-        <input
-          className="field w-48"
-          aria-label={w.claps}
-          placeholder={w.clapsExample}
-          value={text}
-          aria-invalid={!!wrong}
-          onChange={(e) => {
-            setText(e.target.value)
-            setWrong(undefined)
-          }}
-        />
-        <span className="text-sm text-muted">ms</span>
-        <button className="act text-xs" disabled={!text.trim()}>
-          {w.clapsKeep}
-        </button>
-        {wrong && (
-          <span role="alert" className="text-sm text-snapped">
-            {wrong}
+        <Typed name={w.claps} typed={claps} width="w-48" placeholder={w.clapsExample} />
+        {said === undefined && (
+          <span className="text-sm text-muted">
+            {w.clappedWith}{' '}
+            <Typed name={w.clappedWithName} typed={delay} width="w-20" placeholder={String(proposed)} />
           </span>
         )}
+        <button className="act text-xs" disabled={!claps.text?.trim()}>
+          {w.clapsKeep}
+        </button>
       </Row>
     </form>
+  )
+}
+
+function Typed({
+  name,
+  typed: { text, wrong, set },
+  width,
+  placeholder,
+}: {
+  name: string
+  typed: { text?: string; wrong?: string; set: (t: string) => void }
+  width: string
+  placeholder: string
+}) {
+  const id = useId()
+  return (
+    <>
+      <input
+        className={`field ${width}`}
+        aria-label={name}
+        aria-invalid={!!wrong}
+        aria-describedby={wrong ? id : undefined}
+        placeholder={placeholder}
+        value={text ?? ''}
+        onChange={(e) => set(e.target.value)}
+      />
+      <span className="text-sm text-muted">ms</span>
+      {wrong && (
+        <span id={id} role="alert" className="text-sm text-snapped">
+          {wrong}
+        </span>
+      )}
+    </>
   )
 }

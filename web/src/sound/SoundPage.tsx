@@ -386,9 +386,17 @@ function Path(p: {
             field="sound/paths/N/offsetMs"
             name={w.offset}
             fact={path.offsetMs}
-            keep={(f, what) => p.keep({ ...path, offsetMs: f }, what)}
+            keep={(f, what) =>
+              p.keep({ ...path, offsetMs: f, delayMs: path.delayMs ?? (f && way?.set.ms) }, what)
+            }
           />
-          {p.free && <Claps keep={(f, what) => p.keep({ ...path, offsetMs: f }, `${name}: ${what}`)} />}
+          {p.free && (
+            <Claps
+              said={path.delayMs}
+              proposed={way?.set.ms ?? 0}
+              keep={(f, delayMs, what) => p.keep({ ...path, offsetMs: f, delayMs }, `${name}: ${what}`)}
+            />
+          )}
           <FactField
             field="sound/paths/N/headroomDb"
             name={w.headroom}

@@ -48,7 +48,7 @@ export function useBench(revision: number) {
   const later = !!now && now.verdict.advice?.complete === false
   const advice = useQuery({
     queryKey: keys.advice(id, now?.revision),
-    queryFn: () => api.advice(id, now!.revision),
+    queryFn: ({ signal }) => api.advice(id, now!.revision, signal),
     enabled: later,
     staleTime: Infinity,
   })
