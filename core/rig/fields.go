@@ -817,6 +817,14 @@ var Fields = []Field{
 	{Path: "items/ID/sound/microphone", Name: "microphone of {item}", Words: []Word{{"dynamic", "Dynamic"}, {"condenser", "Condenser"}, {"lavalier", "Lavalier"}, {"headset", "Headset"}, {"built-in", "Built in"}, {"unknown", ""}},
 		put: choose(func(s *spot) *string { return &s.sounds().Microphone })},
 	{Path: "sound/paths/N/pad", Name: "pad for {sub}", Words: []Word{{"yes", "With a pad"}, {"no", "Without"}}, put: choose(func(s *spot) *string { return &s.path().Pad })},
+	{Path: "sound/paths/N/input", Name: "input of {sub}", put: func(s *spot, e *Edit) error {
+		n, err := strconv.Atoi(e.Word)
+		if err != nil || n < 1 || n > 64 {
+			return fmt.Errorf("%q: want the number of an input, 1 to 64", e.Word)
+		}
+		s.path().Input = n
+		return nil
+	}},
 	{Path: "sound/paths/N/gainDb", Name: "gain of {sub}", Unit: "dB", put: func(s *spot, e *Edit) error {
 		v, err := strconv.ParseFloat(e.Word, 64)
 		if err != nil || !(v >= -30 && v <= 90) {

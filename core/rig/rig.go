@@ -209,6 +209,7 @@ type SoundPath struct {
 	Voice      string     `json:"voice" minLength:"1" maxLength:"120" doc:"Whose voice, or which sound"`
 	From       string     `json:"from" maxLength:"60" doc:"Item id of what picks it up, or plays it: a microphone, a camera, a phone, a computer"`
 	Via        []string   `json:"via,omitempty" maxItems:"10" doc:"Item ids it goes through to the program, in order"`
+	Input      int        `json:"input,omitempty" minimum:"1" maximum:"64" doc:"Number of the input it goes into, of the first thing on its way that has some; the first that is free when not said"`
 	On         string     `json:"on,omitempty" enum:"air,muted,track" doc:"track: recorded on a track of its own and not on air. The nearest one of a voice is proposed for air, the others muted"`
 	Loud       string     `json:"loud,omitempty" enum:"calm,raised,loud" doc:"How loud the voice is"`
 	DistanceM  *fact.Fact `json:"distanceM,omitempty" doc:"From the mouth to the microphone"`

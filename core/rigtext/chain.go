@@ -1,7 +1,9 @@
 package rigtext
 
 import (
+	"errors"
 	"slices"
+	"strconv"
 	"strings"
 
 	"eventether/core/bench"
@@ -314,6 +316,15 @@ func (r *reader) voiceLine(s *statement) {
 			}
 		default:
 			p.Via = append(p.Via, it.ID)
+			if socket.text == "" {
+				break
+			}
+			n, err := inputNumber(socket.text)
+			if err != nil {
+				r.bad(socket, []string{"input 1", "input 2"}, "“%s” is no input of sound: %s", socket.text, err.Error())
+				return
+			}
+			p.Input = n
 		}
 		before = it.ID
 	}
@@ -327,6 +338,16 @@ func (r *reader) voiceLine(s *statement) {
 		return
 	}
 	r.voice = len(sound.Paths) - 1
+}
+
+// inputNumber reads which input a voice goes into.
+func inputNumber(text string) (int, error) {
+	number := strings.TrimSpace(strings.TrimPrefix(strings.ToLower(text), "input"))
+	n, err := strconv.Atoi(number)
+	if err != nil || n < 1 || n > 64 {
+		return 0, errors.New("want input 1 to 64")
+	}
+	return n, nil
 }
 
 // joined is a lead between two things, nil where there is none.

@@ -89,6 +89,18 @@ func TestLinesMeetInThingsNamedAgain(t *testing.T) {
 	require.Equal(t, "desk-box.usb", lead(t, r, "desk-box.usb").From)
 }
 
+// Which input a voice goes into is said behind the thing; what is no input is marked at its place.
+func TestAVoiceGoesIntoAnInput(t *testing.T) {
+	const rest = "Cam A [Camcorder] > Stick 1 [4K stick] > PC [Laptop]\n"
+	require.Equal(t, 2, told(t, rest+"Ada > Lapel microphone on a lead > Desk box [Audio interface] input 2 > PC").Sound.Paths[0].Input)
+	for _, wrong := range []string{"input 0", "input 65", "input Bo"} {
+		problems := Read(rest+"Ada > Lapel microphone on a lead > Desk box [Audio interface] "+wrong, shelf()).Problems
+		require.Len(t, problems, 1, wrong)
+		require.Contains(t, problems[0].Text, "want input 1 to 64", wrong)
+		require.Equal(t, 2, problems[0].Line)
+	}
+}
+
 // Things whose names read like leads, and sound that goes into an interface without a voice named.
 func TestThingsCalledAsTheirKind(t *testing.T) {
 	r := told(t, "Small laptop\nWebcam\nUSB drive\nNetwork adapter\nLapel microphone on a lead > Interface with two inputs\nFour-input switcher monitor out > Monitor")

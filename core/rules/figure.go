@@ -102,6 +102,7 @@ var shorts = map[limit.RuleID]struct{ open, bad string }{
 	"ingest":         {"what does it take?", "more than it takes"},
 	"arrives":        {"does it get there?", "does not get there"},
 	"hub-depth":      {"", "too many hubs"},
+	"one-input":      {"", "two in one input"},
 	"one-plug":       {"", "two plugs, one socket"},
 	"two-programs":   {"", "two programs want it"},
 	"switcher-mode":  {"do the rates agree?", "rates do not agree"},

@@ -106,6 +106,7 @@ type SoundWay struct {
 	On       string      `json:"on" enum:"air,muted,track"`
 	Proposed bool        `json:"proposed" doc:"Where it goes is proposed, not said"`
 	Items    []string    `json:"items" doc:"From the microphone to the program"`
+	Plug     *Plug       `json:"plug,omitempty"`
 	ListedAs string      `json:"listedAs" doc:"Look for it in the program under this name first"`
 	With     string      `json:"with,omitempty" doc:"Id of the picture it comes in with"`
 	Delay    sound.Span  `json:"delay" doc:"From the mouth to the program, ms"`
@@ -243,6 +244,7 @@ func (p *Pass) Sounds() *SoundPlan {
 	for i := range p.Sound.Paths {
 		out.Paths = append(out.Paths, p.soundWay(i, out, fps))
 	}
+	p.plugs(out.Paths)
 	// A sound later than every picture: the pictures wait for it.
 	var late sound.Span
 	for i := range out.Paths {
@@ -617,6 +619,7 @@ func judgeSound(p *Pass, _ *Walk) {
 	}
 	p.room(open, add)
 	p.inputs(add)
+	p.oneInput(plan, add)
 	all := slices.Clone(where)
 	for i := range p.Items { // time along a picture hangs on all it passes, and on what would let another one come
 		all = merge(all, []string{p.Items[i].ID})

@@ -137,6 +137,19 @@ func TestSound(t *testing.T) {
 		}, Slack, "Two sources of sound go into Box, which has 2 inputs"},
 		{"a microphone into a camera, as it came", "inputs:cam-0", func(r *rig.Rig, s *rig.Sound) { s.Paths[0].Via = []string{"cam-0"} }, Slack, "One source of sound goes into Camera, which has 1 to 2 inputs"},
 		{"a microphone into a switcher", "inputs:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Kind = gear.Switcher }, Slack, "which has 1 to 4 inputs"},
+		{"an input nobody else is in", "one-input:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Input = 2 }, Slack, "has input 2 of Box to itself"},
+		{"two in one input", "one-input:mic:Ida", func(r *rig.Rig, s *rig.Sound) {
+			more(2, 1)(r, s)
+			s.Paths[0].Input, s.Paths[1].Input = 2, 2
+		}, Snapped, "Mic and Mic both go into input 2 of Box"},
+		{"an input that is not there", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
+			r.Item("box").Gear.Sound.Inputs = exactly(2)
+			s.Paths[0].Input = 3
+		}, Snapped, "Mic goes into input 3 of Box, which has 2 inputs"},
+		{"the last of those that are there", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
+			r.Item("box").Gear.Sound.Inputs = exactly(2)
+			s.Paths[0].Input = 2
+		}, Slack, "Mic goes into input 2 of Box, which has 2 inputs"},
 		{"headroom as planned", "headroom:mic:Ida", nil, Slack, "9 to 12 dB under clipping"},
 		// Another microphone 0.25 m away, the own at 0.1 m: 2.5 times.
 		{"two open, too near", "three-to-one:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
@@ -181,6 +194,27 @@ func TestSound(t *testing.T) {
 	broadcast := judge.Rig(heard(func(_ *rig.Rig, s *rig.Sound) { s.TargetLUFS = -23 })).Sounds().Target
 	assert.Equal(t, "EBU R 128", broadcast.Source)
 	assert.InDelta(t, 46.8, plan.Paths[0].Levels.Gain.Value, 0.05)
+	// Inputs nobody has said are the first that are free; what comes by one receiver goes into one.
+	plugged := judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
+		more(0, 2)(r, s)
+		s.Paths[1].Input = 1
+		radio := *r.Item("mic")
+		radio.ID, radio.Gear.Kind = "radio", gear.WirelessSound
+		r.Items = append(r.Items, radio)
+		for _, voice := range []string{"Bo", "Cy"} {
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: voice, From: "mic", Via: []string{"radio", "box"}})
+		}
+		s.Paths = append(s.Paths, rig.SoundPath{Voice: "Di", From: "cam-0"})
+	})).Sounds()
+	var numbers []int
+	for _, w := range plugged.Paths[:5] {
+		numbers = append(numbers, w.Plug.Number)
+		assert.Equal(t, "box", w.Plug.Item)
+	}
+	assert.Equal(t, []int{2, 1, 3, 4, 4}, numbers)
+	assert.True(t, plugged.Paths[1].Plug.Said)
+	assert.False(t, plugged.Paths[0].Plug.Said)
+	assert.Nil(t, plugged.Paths[5].Plug)
 	// A stick that was measured to be late counts as it was measured, in place of one to three frames.
 	stick := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("stick-0").Gear.PictureDelayMs = exactly(120) })).Sounds()
 	at := slices.IndexFunc(stick.Pictures[0].Parts, func(d rules.DelayPart) bool { return d.Item == "stick-0" })

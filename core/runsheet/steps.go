@@ -400,6 +400,9 @@ func (m *maker) sound() {
 		if it := m.v.Item(w.Items[0]); it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console) {
 			st.Kind, st.Both, st.Do, st.Caution = work.Source, false, lang.Text("Choose and level %s.", w.Name), ""
 		}
+		if w.Plug != nil {
+			st.Values = append(st.Values, Value{Name: lang.Text("Goes into"), Value: lang.Text("input %s of %s", strconv.Itoa(w.Plug.Number), m.v.Item(w.Plug.Item).Label), Proposed: !w.Plug.Said})
+		}
 		if w.Levels != nil {
 			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"), Value: rules.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
 		}

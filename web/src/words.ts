@@ -1175,6 +1175,8 @@ export const words = {
     louds: { '': 'not said', calm: 'calm', raised: 'raised', loud: 'loud' } as Record<string, string>,
     gain: 'Gain as set',
     delay: 'Delay as set',
+    input: 'Input',
+    inputOf: (thing: string) => `Input of ${thing}`,
     offset: 'Sound after picture, by claps',
     claps: 'Claps, one behind the other',
     clapsExample: '112 109 114 131 110',

@@ -63,6 +63,7 @@ func Rig(seed uint64) *rig.Rig {
 	b.late(NewDice(seed ^ 0x1a7e))
 	b.walks(NewDice(seed ^ 0x0a1c))
 	b.inputs(NewDice(seed ^ 0x1279))
+	b.plugs(NewDice(seed ^ 0x9106))
 	rig.Straight(b.r)
 	return b.r
 }
@@ -78,6 +79,18 @@ func (b *builder) inputs(d *Dice) {
 			s := *g.Sound
 			s.Inputs = new(fact.Exactly(float64(1 + d.N(most))))
 			g.Sound = &s
+		}
+	}
+}
+
+// plugs says of some ways of sound which input they go into, two into one now and then.
+func (b *builder) plugs(d *Dice) {
+	if b.r.Sound == nil {
+		return
+	}
+	for i := range b.r.Sound.Paths {
+		if p := &b.r.Sound.Paths[i]; len(p.Via) > 0 && d.Of(3) {
+			p.Input = 1 + d.N(4)
 		}
 	}
 }

@@ -3840,6 +3840,17 @@ export interface components {
             /** @description What was not taken over, and why */
             left: string[];
         };
+        Plug: {
+            /** @description Item id of the interface, desk, camera or other thing */
+            item: string;
+            /**
+             * Format: int64
+             * @description As it is printed there
+             */
+            number: number;
+            /** @description Somebody has said it; else the first that is free */
+            said: boolean;
+        };
         PlugMove: {
             from: string;
             item: string;
@@ -5169,6 +5180,11 @@ export interface components {
              */
             hum?: "yes" | "no" | "unknown";
             /**
+             * Format: int64
+             * @description Number of the input it goes into, of the first thing on its way that has some; the first that is free when not said
+             */
+            input?: number;
+            /**
              * @description How loud the voice is
              * @enum {string}
              */
@@ -5347,6 +5363,7 @@ export interface components {
             /** @enum {string} */
             on: "air" | "muted" | "track";
             parts: components["schemas"]["DelayPart"][];
+            plug?: components["schemas"]["Plug"];
             /** @description Where it goes is proposed, not said */
             proposed: boolean;
             /** @description What to delay it by in the program */

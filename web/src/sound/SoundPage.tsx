@@ -372,6 +372,23 @@ function Path(p: {
               ))}
             </select>
           </label>
+          {way?.plug && (
+            <label className="text-sm">
+              <span className="block text-muted">
+                {w.inputOf(p.now.rig.items.find((i) => i.id === way.plug!.item)?.label ?? way.plug.item)}
+              </span>
+              <Num
+                name={`${name}: ${w.input}`}
+                low={1}
+                high={64}
+                width="w-16"
+                disabled={!p.free}
+                value={path.input}
+                placeholder={String(way.plug.number)}
+                keep={(v) => p.keep({ ...path, input: v }, `${name}: ${w.input} ${v ?? w.proposed}`)}
+              />
+            </label>
+          )}
           {number('gainDb', w.gain)}
           {number('delayMs', w.delay)}
         </div>
