@@ -74,6 +74,7 @@ generate: web/node_modules/.installed
 	go run ./cmd/eventether rules > docs/rules.md
 	go run ./cmd/eventether edits > docs/edits.md
 	go run ./internal/texts > docs/texts.json
+	go run ./internal/keyrules > web/src/night/keyRules.json
 	cd web && npm run --silent types
 
 format: web/node_modules/.installed

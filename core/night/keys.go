@@ -16,7 +16,8 @@ const Stripped = "[key-taken-out]"
 // or more letters, digits, dashes and underscores that no person would write. An id of ours (own tells), the number after a word for
 // serial number, dates, file names and sums in hexadecimal are none. found tells whether anything was taken out.
 //
-// web/src/night/keys.ts does the same, step by step: both are held to one corpus, and to each other on random texts.
+// web/src/night/keys.ts takes the same steps by the same patterns, words and characters, which are made from those here
+// (internal/keyrules); both are held to one corpus, and to each other on random texts.
 func WithoutKeys(text string, own func(word string) bool) (clean string, found bool) {
 	if !suspicious(text) {
 		return text, false
@@ -124,23 +125,30 @@ func newKeyed(text string, own func(string) bool) *keyed {
 	return k
 }
 
+// plainRunes are characters that stand for one of ASCII: from, to, and which; 0 for the one as far from '!' as it is from the first, -1
+// for those that cannot be seen.
+var plainRunes = [][3]rune{
+	{0xad, 0xad, -1}, {0x200b, 0x200d, -1}, {0x2060, 0x2060, -1}, {0xfeff, 0xfeff, -1},
+	{0xa0, 0xa0, ' '}, {0x2000, 0x200a, ' '}, {0x202f, 0x202f, ' '}, {0x3000, 0x3000, ' '},
+	{0xab, 0xab, '"'}, {0xbb, 0xbb, '"'}, {0x201c, 0x201f, '"'},
+	{0x2018, 0x201b, '\''}, {0x2039, 0x203a, '\''},
+	{0x2010, 0x2015, '-'}, {0x2212, 0x2212, '-'}, {0xfe58, 0xfe58, '-'}, {0xfe63, 0xfe63, '-'},
+	{0xff01, 0xff5e, 0}, {0xfffd, 0xfffd, '?'},
+}
+
 // plainRune is a character as ASCII has it; negative for one that cannot be seen.
 func plainRune(c rune) rune {
-	switch {
-	case c == utf8.RuneError:
-		return '?'
-	case c >= 0xff01 && c <= 0xff5e:
-		return c - 0xfee0
-	case c >= 0x2010 && c <= 0x2015, c == 0x2212, c == 0xfe58, c == 0xfe63:
-		return '-'
-	case c == 0xab, c == 0xbb, c >= 0x201c && c <= 0x201f:
-		return '"'
-	case c >= 0x2018 && c <= 0x201b, c == 0x2039, c == 0x203a:
-		return '\''
-	case c == 0xa0, c >= 0x2000 && c <= 0x200a, c == 0x202f, c == 0x3000:
-		return ' '
-	case c >= 0x200b && c <= 0x200d, c == 0x2060, c == 0xfeff, c == 0xad:
-		return -1
+	if c < 0x80 {
+		return c
+	}
+	for _, r := range plainRunes {
+		switch {
+		case c < r[0] || c > r[1]:
+		case r[2] == 0:
+			return '!' + c - r[0]
+		default:
+			return r[2]
+		}
 	}
 	return c
 }

@@ -1,7 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { type APIRequestContext, expect, type Page, test } from '@playwright/test'
 import { readFileSync } from 'node:fs'
-import { withoutKeys } from '../src/night/keys'
 import { complaints, databaseProcesses, loft, url } from './helpers'
 
 const step = (page: Page, id: string) => page.locator(`[data-step="${id}"]`)
@@ -189,20 +188,6 @@ test('the log tells of the season, and its times go into a rig', async ({ page, 
   const undone = await request.post(url(`/api/rigs/${even}/undo`), { data: { from: revision } })
   expect(undone.ok()).toBe(true) // the other tests begin from this rig
   expect(wrong).toEqual([])
-})
-
-test('what looks like a key is taken out in the browser as it is in the server', () => {
-  const cases = JSON.parse(readFileSync('../core/night/testdata/keys.json', 'utf8')) as {
-    text: string
-    want: string
-  }[]
-  for (const c of cases) expect(withoutKeys(c.text, (w) => w === 'stick-stage-number-2')).toBe(c.want)
-  const answers = JSON.parse(readFileSync('../core/night/testdata/key-answers.json', 'utf8')) as {
-    Text: string
-    Clean: string
-  }[]
-  expect(answers.length).toBeGreaterThan(1000)
-  for (const a of answers) expect(withoutKeys(a.Text), a.Text).toBe(a.Clean)
 })
 
 test('what the log will not take holds up nothing: it is shown with why, mended, or set aside', async ({

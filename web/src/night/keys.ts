@@ -1,39 +1,35 @@
+import rules from './keyRules.json'
+
 /**
- * Takes out of a text what looks like a stream key, before it is kept anywhere. The server does the same once more: this is
- * core/night/keys.go step by step, and says there what counts as a key; both are held to one corpus, and to each other on random texts.
+ * Takes out of a text what looks like a stream key, before it is kept anywhere. The server does the same once more: these are the steps
+ * of core/night/keys.go, which says what counts as a key, by the patterns, words and characters made from there; both are held to one
+ * corpus, and to each other on random texts.
  */
 const stripped = '[key-taken-out]'
 
-const address = /\b([a-z][a-z0-9+.]*):\/\/[^\t\n\f\r "'<>]+/gi
-const secretIn =
-  /[?&;,](stream_?-?id|passphrase|password|pass|psk|secret|(?:stream|api|access)?[_-]?key|(?:access|auth)?[_-]?token|auth|sig|signature)=([^&;\t\n\f\r "']*)/gi
-const names =
-  'stream(?:ing)?[ _-]?key|ingest[ _-]?key|api[ _-]?key|access[ _-]?(?:token|key)|secret[ _-]?key|passphrase|passwor[dt]|passwd|psk|stream[ _-]?id|key|token|secret|pass'
-const nameIs = new RegExp(
-  `(?:^|[^a-z0-9])(${names})(["']?[\\t\\n\\f\\r ]*(?:=>|->|[:=→>])[\\t\\n\\f\\r ]*| (?:is|was|ist) | - )`,
-  'gi',
-)
-const flagged = new RegExp(`--(${names})[ =]`, 'gi')
-const bearer = /\bbearer[\t\n\f\r ]+(?:token[\t\n\f\r ]+)?([a-z0-9._~+/=-]{8,})/gi
-const jwt = /\beyJ[A-Za-z0-9_-]{6,}(?:\.[A-Za-z0-9_-]+)*/g
-const lines2 = /([A-Za-z0-9_-]{6,})\n([A-Za-z0-9_-]{6,})(?:[\t\n\f\r ]|$)/g
-const groups = /\b[A-Za-z0-9]{4,6}(?: [A-Za-z0-9]{4,6}){2,}\b/g
-const long = /[A-Za-z0-9_-]{16,}/g
-const long6 = /^[A-Za-z0-9_-]{6,}/
-const before =
-  /(?:serial(?: (?:number|no\.?|nr\.?))?|s\/n|sn|model|part|firmware|version|order|invoice|ticket|commit|sum|sha256|md5|mac)[ :#]*$/i
-const word = /^[^\t\n\f\r "'<>,;]+/
-const number = /^[0-9]+([.,:/-][0-9]+)*(?:st|nd|rd|th|ms|[smhx%]|db|kb|mb|gb)?$/
-const hexOnly = /^(?:[0-9a-f]+|[0-9A-F]+)$/
-const dated = /^(?:19|20)[0-9]{6}(?:[tT][0-9]{6}[zZ]?)?$/
-const simple =
-  /^(?:[A-Za-z]{1,12}[0-9]{1,6}|[0-9]{1,6}[A-Za-z]{1,8}|[0-9]+[A-Za-z][0-9]+(?:[A-Za-z][0-9.]*)?|[A-Za-z]{1,4}[0-9]{1,3}[A-Za-z]{1,3})$/
-const stop = new Set(
-  `a an and are ask asked at at: below by changed copied die der expired for from in ist is it la le lost missing new no none not of on or over-there renewed reset same see taken
-	the to under unter unknown was with wrong yes your my his her their our above later tbd none. beim bei on: what when where`.split(
-    /\s+/,
-  ),
-)
+const once = (name: keyof typeof rules.patterns) => {
+  const { source, flags } = rules.patterns[name]
+  return new RegExp(source, flags)
+}
+const every = (name: keyof typeof rules.patterns) => new RegExp(once(name), once(name).flags + 'g')
+
+const address = every('address')
+const secretIn = every('secretIn')
+const nameIs = every('nameIs')
+const flagged = every('flagged')
+const bearer = every('bearer')
+const jwt = every('jwt')
+const lines2 = every('lines2')
+const groups = every('groups')
+const long = every('long')
+const long6 = once('long6')
+const before = once('before')
+const word = once('word')
+const number = once('number')
+const hexOnly = once('hexOnly')
+const dated = once('dated')
+const simple = once('simple')
+const stop = new Set(rules.stop)
 
 const size = (s: string) => new TextEncoder().encode(s).length
 const hasDigit = (s: string) => /[0-9]/.test(s)
@@ -45,14 +41,13 @@ const mixed = (s: string) => (hasDigit(s) && hasLetter(s)) || random(s) > 0
 /** A character as ASCII has it; nothing for one that cannot be seen. */
 function plainRune(c: string): string {
   const n = c.codePointAt(0)!
-  if ((n >= 0xd800 && n <= 0xdfff) || n === 0xfffd) return '?'
-  if (n >= 0xff01 && n <= 0xff5e) return String.fromCharCode(n - 0xfee0)
-  if ((n >= 0x2010 && n <= 0x2015) || n === 0x2212 || n === 0xfe58 || n === 0xfe63) return '-'
-  if (n === 0xab || n === 0xbb || (n >= 0x201c && n <= 0x201f)) return '"'
-  if ((n >= 0x2018 && n <= 0x201b) || n === 0x2039 || n === 0x203a) return "'"
-  if (n === 0xa0 || (n >= 0x2000 && n <= 0x200a) || n === 0x202f || n === 0x3000) return ' '
-  if ((n >= 0x200b && n <= 0x200d) || n === 0x2060 || n === 0xfeff || n === 0xad) return ''
-  return c
+  if (n < 0x80) return c
+  if (n >= 0xd800 && n <= 0xdfff) return '?' // half a character
+  const found = rules.plain.find(([from, to]) => n >= from! && n <= to!)
+  if (!found) return c
+  const [from, , becomes] = found as [number, number, number]
+  if (becomes < 0) return ''
+  return String.fromCharCode(becomes === 0 ? n - from + 0x21 : becomes)
 }
 
 type Own = (word: string) => boolean
