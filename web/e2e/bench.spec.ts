@@ -391,6 +391,40 @@ for (const r of rigs) {
   })
 }
 
+test('what was picked before Keep was pressed is kept with it, however late its answer is', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  const id = await say(page, `Laptop\n${first}`)
+  const b = new Bench(page)
+  await b.source('Camcorder')
+  let go = () => undefined as void
+  const later = new Promise<void>((done) => (go = done))
+  await page.route('**/api/act', async (r) => {
+    await later
+    await r.continue()
+  })
+  const asked = page.waitForRequest('**/api/act')
+  await page.getByRole('button', { name: /^One more source/ }).click()
+  await page.getByLabel('Find on the shelf').fill('Action camera with HDMI')
+  await expect(page.getByTestId('picker').locator('li').first()).toContainText('Action camera with HDMI')
+  await page.keyboard.press('Enter')
+  await asked
+  const kept = page.waitForResponse((r) => r.url().endsWith('/edits'))
+  await held(page).getByRole('button', { name: /^Keep/ }).click()
+  await expect(held(page)).toBeVisible()
+  go()
+  await kept
+  await expect(held(page)).toHaveCount(0)
+  const { rig } = (await (await page.request.get(url(`/api/rigs/${id}`))).json()) as {
+    rig: { items: { label: string }[] }
+  }
+  expect(rig.items.map((i) => i.label)).toEqual(
+    expect.arrayContaining(['Camcorder', 'Action camera with HDMI']),
+  )
+  expect(wrong).toEqual([])
+})
+
 test('at a hop: replaced, put in between, the same again, called otherwise, taken out', async ({
   page,
   request,
@@ -442,6 +476,7 @@ test('at a hop: replaced, put in between, the same again, called otherwise, take
   await page.locator('button.hop').filter({ hasText: 'HDMI splitter' }).first().click()
   await panel.getByRole('button', { name: 'Take out', exact: true }).click()
   await expect(bar).toContainText('Take out HDMI splitter, one to two')
+  await expect(panel).toHaveCount(0) // what it showed is gone
   await page.keyboard.press('Enter')
   await expect(bar).toHaveCount(0)
   expect(await verdict(page, id)).toEqual(before)

@@ -1,11 +1,18 @@
 import { createContext, useContext } from 'react'
 import type { Rig } from '../api/client'
 
-/** The rig with everything that is held, once that has been tried: an act begins from it, however quick the hand is. */
-export const BenchRig = createContext<(() => Promise<Rig>) | undefined>(undefined)
+/** What acts begin from, and the order they are done in, however quick the hand is. */
+export type BenchHands = {
+  /** The rig with everything that is held, once that has been tried. */
+  whole: () => Promise<Rig>
+  /** Does an act after those begun before it; what is kept is kept after it. */
+  inTurn: <T>(act: () => Promise<T>) => Promise<T>
+}
 
-/** The rig an act is to begin from: with what is held where a bench is around it, else the one given. */
-export function useBenchRig(given: Rig): () => Promise<Rig> {
-  const held = useContext(BenchRig)
-  return held ?? (() => Promise.resolve(given))
+export const BenchRig = createContext<BenchHands | undefined>(undefined)
+
+/** Those of the bench around it; where there is none, acts begin from the rig that is given. */
+export function useBenchHands(given: Rig): BenchHands {
+  const bench = useContext(BenchRig)
+  return bench ?? { whole: () => Promise.resolve(given), inTurn: (act) => act() }
 }

@@ -4,7 +4,7 @@ import { api, type Completion, type Failure, type Rig, type TextProblem } from '
 import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
-import { useBenchRig } from './BenchRig'
+import { useBenchHands } from './BenchRig'
 
 const w = words.say
 
@@ -27,16 +27,19 @@ export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   const [chosen, setChosen] = useState(-1)
   const box = useRef<HTMLTextAreaElement>(null)
   const list = useId()
-  const whole = useBenchRig(rig)
+  const { whole, inTurn } = useBenchHands(rig)
   const say = useMutation({
-    mutationFn: async (t: string) => api.say(await whole(), t),
+    mutationFn: (t: string) =>
+      inTurn(async () => {
+        const done = await api.say(await whole(), t)
+        if (done.problems.length === 0 && done.edits.length > 0)
+          add({ edits: done.edits, what: done.what || w.typed, notes: done.notes })
+        return done
+      }),
     onSuccess: (done) => {
-      if (done.problems.length) return
-      if (done.edits.length) {
-        add({ edits: done.edits, what: done.what || w.typed, notes: done.notes })
-        setText('')
-        box.current?.focus()
-      }
+      if (done.problems.length > 0 || done.edits.length === 0) return
+      setText('')
+      box.current?.focus()
     },
   })
   const here = lineAt(text, cursor)

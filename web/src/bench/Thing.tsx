@@ -16,13 +16,28 @@ const w = words.bench
 type Choosing = 'replace' | 'same' | undefined
 
 /** One thing of the rig worked on: what it is called, what stands in its place, its sockets, its power, its sound. */
-export function Thing({ rig, item, add }: { rig: Rig; item: Item; add: (c: Change) => void }) {
+export function Thing({
+  rig,
+  item,
+  add,
+  gone,
+}: {
+  rig: Rig
+  item: Item
+  add: (c: Change) => void
+  /** It was taken out. */
+  gone: () => void
+}) {
   const [choosing, setChoosing] = useState<Choosing>()
   const act = useAct(rig, add)
   const one = (edit: Edit, what: string) => add({ edits: [edit], what })
   const go = (a: Act) => {
     setChoosing(undefined)
     act.do(a)
+  }
+  const out = (whole: boolean) => {
+    setChoosing(undefined)
+    act.do({ do: 'out', at: item.id, ...(whole && { whole }) }, { onSuccess: gone })
   }
   const sockets = socketsOf(rig, item)
   const givers = rig.items.filter((i) => i.id !== item.id && gives.has(i.gear.kind))
@@ -52,14 +67,10 @@ export function Thing({ rig, item, add }: { rig: Rig; item: Item; add: (c: Chang
         <button className="act" disabled={act.busy} onClick={() => go({ do: 'again', at: item.id })}>
           {w.again}
         </button>
-        <button className="act" disabled={act.busy} onClick={() => go({ do: 'out', at: item.id })}>
+        <button className="act" disabled={act.busy} onClick={() => out(false)}>
           {w.out}
         </button>
-        <button
-          className="act"
-          disabled={act.busy}
-          onClick={() => go({ do: 'out', at: item.id, whole: true })}
-        >
+        <button className="act" disabled={act.busy} onClick={() => out(true)}>
           {w.outWhole}
         </button>
       </div>

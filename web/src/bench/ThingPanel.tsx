@@ -35,7 +35,7 @@ export function ThingPanel(p: {
             <Dialog.Close className="act text-sm">{words.hop.close}</Dialog.Close>
           </div>
           <Safe what={words.broke.hop} again={[p.item, p.rig]}>
-            {p.add ? <Thing key={item.id} rig={p.rig} item={item} add={p.add} /> : null}
+            {p.add ? <Thing key={item.id} rig={p.rig} item={item} add={p.add} gone={p.close} /> : null}
           </Safe>
         </Dialog.Content>
       </Dialog.Portal>

@@ -95,7 +95,14 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
     },
     onError,
   })
-  const save = { ...kept, mutate: (change: Change) => now && kept.mutate({ change, base: now }) }
+  const save = {
+    ...kept,
+    mutate: (change: Change) => now && kept.mutate({ change, base: now }),
+    /** The same, and over once it is kept or refused. */
+    settled: async (change: Change) => {
+      if (now) await kept.mutateAsync({ change, base: now }).catch(() => undefined)
+    },
+  }
   const step = useMutation({
     scope: { id: `rig ${id}` },
     mutationFn: (redo: boolean) => (redo ? api.redo(id, now!.revision) : api.undo(id, now!.revision)),

@@ -87,7 +87,9 @@ function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
         <Ways rig={props.rig} item={hop.ref} label={hop.label} hold={props.add ?? props.hold} />
       )}
       {lead && <AgreementOf rig={props.rig} lead={lead} revision={props.revision} hold={props.hold} />}
-      {props.add && item && <Thing key={item.id} rig={props.rig} item={item} add={props.add} />}
+      {props.add && item && (
+        <Thing key={item.id} rig={props.rig} item={item} add={props.add} gone={props.close} />
+      )}
       {props.add && leadAt && <LeadWork key={leadAt} rig={props.rig} lead={leadAt} add={props.add} />}
       {props.hold && (
         <section className="mt-6">

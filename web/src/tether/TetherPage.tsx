@@ -84,7 +84,7 @@ export function TetherPage() {
     )
   const cure = verdict.cure
   return (
-    <BenchRig value={bench.whole}>
+    <BenchRig value={bench.hands}>
       <Frame
         rig={id}
         title={

@@ -1,10 +1,11 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react'
 import { useParams } from 'react-router'
-import { api, type Edit, Failure, type Hop, type Move } from '../api/client'
+import { api, type Board, type Edit, Failure, type Hop, type Move } from '../api/client'
 import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
 import { useRig } from '../parts/useRig'
+import { turns } from '../parts/turns'
 import { useStable } from '../parts/useStable'
 import { words } from '../words'
 import { plugOf } from './hops'
@@ -28,6 +29,8 @@ export function useBench(revision: number) {
   const [held, setHeld] = useHeld(useParams().id!)
   /** What is held already while more is tried. */
   const [pinned, setPinned] = useState<Change>()
+  const live = useRef<{ held?: Change; saving: boolean }>({ held, saving: false })
+  const [inTurn] = useState(turns)
   const {
     id,
     board,
@@ -40,6 +43,7 @@ export function useBench(revision: number) {
   } = useRig({
     revision,
     onKept: () => {
+      live.current = { held: undefined, saving: false } // what comes in turn does not wait for the page to be drawn
       setHeld(undefined)
       setPinned(undefined)
     },
@@ -56,13 +60,18 @@ export function useBench(revision: number) {
   const [notice, setNotice] = useState<string>()
   const readOnly = !!now && (!now.newest || now.frozen || !!now.deletedAt)
 
-  const tried = (edits: Edit[]) => ({
-    queryKey: keys.tried(id, now?.revision, edits),
-    queryFn: () => api.try(now!.rig, edits),
-    staleTime: Infinity,
-    retry: (n: number, e: Error) => e instanceof Failure && e.away && n < 60,
-    retryDelay: 1500,
-  })
+  /** The board as it came in last, drawn or not. */
+  const newest = () => (revision > 0 ? now : (queries.getQueryData<Board>(keys.board(id, 0)) ?? now))
+  const tried = (edits: Edit[]) => {
+    const on = newest()
+    return {
+      queryKey: keys.tried(id, on?.revision, edits),
+      queryFn: () => api.try(on!.rig, edits),
+      staleTime: Infinity,
+      retry: (n: number, e: Error) => e instanceof Failure && e.away && n < 60,
+      retryDelay: 1500,
+    }
+  }
   const ghost = useQuery({
     ...tried(held?.edits ?? []),
     enabled: !!now && !!held,
@@ -83,7 +92,6 @@ export function useBench(revision: number) {
   const told = useDeferredValue(verdict) ?? verdict
 
   const { mutate: keepIt, isPending: saving } = save
-  const live = useRef({ held, saving })
   useEffect(() => {
     live.current = { held, saving }
   })
@@ -102,8 +110,9 @@ export function useBench(revision: number) {
   })
   const whole = useStable(async () => {
     const on = live.current.held
-    return on ? (await queries.fetchQuery(tried(on.edits))).rig : now!.rig
+    return on ? (await queries.fetchQuery(tried(on.edits))).rig : newest()!.rig
   })
+  const hands = useMemo(() => ({ whole, inTurn }), [whole, inTurn])
   /** One act after another: each is held on top of what is held already. */
   const add = useStable((c: Change) => {
     const was = live.current.held
@@ -117,9 +126,13 @@ export function useBench(revision: number) {
         : c,
     )
   })
-  const keep = useCallback(() => {
-    if (live.current.held && !live.current.saving) keepIt(live.current.held)
-  }, [keepIt])
+  /** Keeps what is held, with what was begun before. */
+  const keep = useStable(() => {
+    void inTurn(async () => {
+      const { held, saving } = live.current
+      if (held && !saving) await save.settled(held)
+    })
+  })
 
   const movesOf = useCallback(
     (of: string) =>
@@ -179,7 +192,7 @@ export function useBench(revision: number) {
     pin: () => setPinned(held),
     hold,
     add,
-    whole,
+    hands,
     keep,
     keepIt,
     save,
