@@ -90,7 +90,7 @@ export const Board = memo(function Board(props: Props) {
     focus && labelled.some((l) => same(l, verdict, focus)) ? same(s, verdict, focus) : s === first
   return (
     <div ref={box} className="relative overflow-x-auto" data-testid="board" data-held={ghost ? 'yes' : 'no'}>
-      <div className="relative" style={{ width: shown.width, height: shown.height }}>
+      <div className="drawn relative isolate" style={{ width: shown.width, height: shown.height }}>
         <svg width={shown.width} height={shown.height} className="absolute inset-0" aria-hidden="true">
           <Stages plan={shown} />
           {ghost && (
