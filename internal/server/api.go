@@ -247,6 +247,7 @@ func (a *api) kept(ctx context.Context, row store.Rig, rev store.Revision, r *ri
 }
 
 func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardOut, error) {
+	defer a.heavy.waited()()
 	v, err := a.verdicts.read(in.RawBody)
 	if err != nil {
 		return nil, err
@@ -255,6 +256,7 @@ func (a *api) create(ctx context.Context, in *struct{ RawBody []byte }) (*boardO
 }
 
 func (a *api) start(ctx context.Context, in *struct{ Body bench.Answers }) (*boardOut, error) {
+	defer a.heavy.waited()()
 	shelf, err := a.stock(ctx)
 	if err != nil {
 		return nil, err
@@ -364,6 +366,7 @@ func (a *api) edit(ctx context.Context, in *struct {
 		What  string `json:"what" doc:"What changes, in words" maxLength:"500"`
 	}
 }) (*boardOut, error) {
+	defer a.heavy.waited()()
 	if err := sound("what", in.Body.What); err != nil {
 		return nil, err
 	}
@@ -413,6 +416,7 @@ func (a *api) redo(ctx context.Context, in *fromIn) (*boardOut, error) {
 }
 
 func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, uuid.UUID, int, string) (store.Rig, store.Revision, error)) (*boardOut, error) {
+	defer a.heavy.waited()()
 	save, cancel := limited(ctx)
 	defer cancel()
 	row, rev, err := step(save, in.ID, in.Body.From, who)

@@ -40,20 +40,25 @@ func (h *heavy) long(ctx context.Context, work func(context.Context)) error {
 // short is for what is done in a few dozen milliseconds, and waited for by somebody who has just pressed a key.
 func (h *heavy) short(ctx context.Context, work func(context.Context)) error {
 	return turn(ctx, h.shorts, func() {
-		h.Lock()
-		if h.busy++; h.busy == 1 {
-			h.calm = make(chan struct{})
-		}
-		h.Unlock()
-		defer func() {
-			h.Lock()
-			if h.busy--; h.busy == 0 {
-				close(h.calm)
-			}
-			h.Unlock()
-		}()
+		defer h.waited()()
 		work(ctx)
 	})
+}
+
+// waited says that somebody waits for something short, until done is called: what is long rests meanwhile.
+func (h *heavy) waited() (done func()) {
+	h.Lock()
+	defer h.Unlock()
+	if h.busy++; h.busy == 1 {
+		h.calm = make(chan struct{})
+	}
+	return func() {
+		h.Lock()
+		defer h.Unlock()
+		if h.busy--; h.busy == 0 {
+			close(h.calm)
+		}
+	}
 }
 
 func turn(ctx context.Context, slots chan struct{}, work func()) error {

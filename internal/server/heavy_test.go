@@ -101,3 +101,36 @@ func BenchmarkSmallBesideHeavy(b *testing.B) {
 		})
 	}
 }
+
+// A long document is judged in its turn, and one that was judged before, or is short, at once.
+func TestLongDocumentsLeaveRoom(t *testing.T) {
+	k := newVerdicts()
+	long, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1}.Rig())
+	require.NoError(t, err)
+	require.Greater(t, len(long), short)
+	brief, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 1, Width: 1, Depth: 1, Leads: 1, Sends: 1}.Rig())
+	require.NoError(t, err)
+	require.Less(t, len(brief), short)
+	was, err := k.read(long)
+	require.NoError(t, err)
+	for range cap(k.large) { // all turns are taken
+		k.large <- struct{}{}
+	}
+	again, err := k.read(long)
+	require.NoError(t, err)
+	require.Same(t, was, again)
+	_, err = k.read(brief)
+	require.NoError(t, err)
+	other := make(chan error)
+	go func() {
+		_, err := k.read(append([]byte(" "), long...))
+		other <- err
+	}()
+	select {
+	case <-other:
+		t.Fatal("it did not wait for its turn")
+	default:
+	}
+	<-k.large
+	require.NoError(t, <-other)
+}

@@ -3,6 +3,7 @@ package server
 import (
 	"context"
 	"crypto/sha256"
+	"runtime"
 	"sync/atomic"
 
 	lru "github.com/hashicorp/golang-lru/v2"
@@ -30,7 +31,8 @@ func knownOf(r *rig.Rig) *known {
 // verdicts keeps the rigs that were judged last, by the bytes they came in: a page that shows the board, the sockets and
 // the power of one rig has it read and judged once.
 type verdicts struct {
-	of *lru.Cache[[sha256.Size]byte, *known]
+	of    *lru.Cache[[sha256.Size]byte, *known]
+	large chan struct{} // turns of documents that are long: they leave a processor to the short ones
 }
 
 // Rigs that are kept, and the longest document worth keeping: some tens of megabytes at most.
@@ -39,12 +41,15 @@ const (
 	longestKept  = 128 << 10
 )
 
+// short is how long a document may be to be judged beside whatever else is: a millisecond or two, as a rule.
+const short = 8 << 10
+
 func newVerdicts() verdicts {
 	of, err := lru.New[[sha256.Size]byte, *known](verdictsKept)
 	if err != nil {
 		panic(err) // only for a size of nothing
 	}
-	return verdicts{of}
+	return verdicts{of, make(chan struct{}, max(1, runtime.GOMAXPROCS(0)-1))}
 }
 
 // read gives the verdict on a rig document in a request.
@@ -59,23 +64,30 @@ func (k verdicts) revision(rev *store.Revision) (*known, error) {
 
 func (k verdicts) get(raw []byte, read func() (*rig.Rig, error)) (*known, error) {
 	if len(raw) > longestKept {
-		r, err := read()
-		if err != nil {
-			return nil, failed(err)
-		}
-		return knownOf(r), nil
+		return k.judged(raw, read)
 	}
 	sum := sha256.Sum256(raw)
 	if v, ok := k.of.Get(sum); ok {
 		return v, nil
 	}
+	v, err := k.judged(raw, read)
+	if err == nil {
+		k.of.Add(sum, v)
+	}
+	return v, err
+}
+
+// judged reads and judges a document, a long one in its turn.
+func (k verdicts) judged(raw []byte, read func() (*rig.Rig, error)) (*known, error) {
+	if len(raw) > short {
+		k.large <- struct{}{}
+		defer func() { <-k.large }()
+	}
 	r, err := read()
 	if err != nil {
 		return nil, failed(err)
 	}
-	v := knownOf(r)
-	k.of.Add(sum, v)
-	return v, nil
+	return knownOf(r), nil
 }
 
 // whole is the verdict with all its advice, worked out in its turn, and once.

@@ -467,6 +467,7 @@ func (a *api) addOps(ctx context.Context, in *struct {
 	ID   uuid.UUID `path:"id"`
 	Body AddOps
 }) (*struct{ Body *Changed }, error) {
+	defer a.heavy.waited()()
 	if n := len(in.Body.Ops); n == 0 || n > mostSent {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("ops: %d operations: want 1 to %d at once", n, mostSent))
 	}
