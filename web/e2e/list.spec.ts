@@ -1,4 +1,5 @@
 import { expect, test } from '@playwright/test'
+import { gzipSync } from 'node:zlib'
 import { readFileSync } from 'node:fs'
 import { complaints, go, loft, url } from './helpers'
 
@@ -160,4 +161,23 @@ test('history goes back to a state as a new one, and other tabs hear of what is 
   const past = (await (await request.get(url(`/api/rigs/${id}/history`))).json()) as { what: string }[]
   expect(past.length).toBe(3)
   expect(past[0]!.what).toContain('Back to revision 1')
+})
+
+test('the first script is small: the code of a screen comes when it is opened, and then all of them', async ({
+  page,
+  request,
+}) => {
+  const wrong = complaints(page)
+  const html = await (await request.get(url('/'))).text()
+  const first = /<script type="module"[^>]* src="([^"]+)"/.exec(html)![1]!
+  const body = await (await request.get(url(first))).body()
+  expect(gzipSync(body).length).toBeLessThan(150_000)
+  const screens = new Set<string>()
+  page.on('response', (r) => {
+    const name = /\/assets\/(\w+Page)-/.exec(r.url())?.[1]
+    if (name) screens.add(name)
+  })
+  await page.goto(url('/rules'))
+  await expect.poll(() => [...screens].sort().join(' ')).toMatch(/RulesPage.*TetherPage/)
+  expect(wrong).toEqual([])
 })

@@ -1,26 +1,28 @@
 import { MutationCache, QueryCache, QueryClient, QueryClientProvider } from '@tanstack/react-query'
-import { StrictMode } from 'react'
+import { StrictMode, Suspense } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter, Outlet, Route, Routes, useLocation } from 'react-router'
 import { Failure } from './api/client'
-import { CostsPage } from './costs/CostsPage'
 import { Frame } from './parts/Frame'
 import { Safe } from './parts/Safe'
-import { LogPage } from './log/LogPage'
 import { NightPage } from './night/NightPage'
 import { PairPage } from './night/PairPage'
-import { PortsPage } from './ports/PortsPage'
-import { PowerPage } from './power/PowerPage'
-import { RigList } from './rigs/RigList'
-import { StartRig } from './rigs/StartRig'
-import { RulesPage } from './rules/RulesPage'
-import { RunPage } from './run/RunPage'
-import { SendPage } from './send/SendPage'
-import { ShelfPage } from './shelf/ShelfPage'
-import { ShowPage } from './show/ShowPage'
-import { SoundPage } from './sound/SoundPage'
+import {
+  CostsPage,
+  LogPage,
+  PortsPage,
+  PowerPage,
+  RigList,
+  RulesPage,
+  RunPage,
+  SendPage,
+  ShelfPage,
+  ShowPage,
+  SoundPage,
+  StartRig,
+  TetherPage,
+} from './screens'
 import './styles.css'
-import { TetherPage } from './tether/TetherPage'
 import { words } from './words'
 
 const noteAway = (error: Error) => {
@@ -50,7 +52,17 @@ function Screens() {
         </Frame>
       )}
     >
-      <Outlet />
+      <Suspense
+        fallback={
+          <Frame>
+            <main className="p-8">
+              <p role="status">{words.board.loading}</p>
+            </main>
+          </Frame>
+        }
+      >
+        <Outlet />
+      </Suspense>
     </Safe>
   )
 }
