@@ -425,6 +425,32 @@ test('what was picked before Keep was pressed is kept with it, however late its 
   expect(wrong).toEqual([])
 })
 
+test('what is tried while a change is being kept is held once that is kept', async ({ page, request }) => {
+  const wrong = complaints(page)
+  const id = await loft(request)
+  await page.goto(url(`/rigs/${id}`))
+  await page.getByRole('button', { name: 'Try alone' }).first().click()
+  await expect(held(page)).toBeVisible()
+  let go = () => undefined as void
+  const later = new Promise<void>((done) => (go = done))
+  await page.route('**/edits', async (r) => {
+    await later
+    await r.continue()
+  })
+  const asked = page.waitForRequest('**/edits')
+  await held(page).getByRole('button', { name: /^Keep/ }).click()
+  await asked
+  const moves = page.waitForResponse('**/api/moves')
+  await hop(page, 'lead', 'High Speed HDMI 3 m').focus()
+  await page.keyboard.press(']')
+  await moves
+  go()
+  await expect(page.getByRole('button', { name: /^Undo:/ })).toBeVisible()
+  await expect(held(page)).toContainText('the lead from Face camera to Stick 1')
+  await expect(held(page).getByTestId('before-after')).toBeVisible()
+  expect(wrong).toEqual([])
+})
+
 test('at a hop: replaced, put in between, the same again, called otherwise, taken out', async ({
   page,
   request,

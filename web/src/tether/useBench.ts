@@ -91,13 +91,13 @@ export function useBench(revision: number) {
   // What stands below the board is drawn after it.
   const told = useDeferredValue(verdict) ?? verdict
 
-  const { mutate: keepIt, isPending: saving } = save
+  const saving = save.isPending
+  const keepIt = useStable((c: Change) => void inTurn(() => save.settled(c)))
   useEffect(() => {
     live.current = { held, saving }
   })
   const look = (edits: Edit[]) => queries.prefetchQuery(tried(edits))
-  const hold = useStable((h: Change | undefined) => {
-    if (live.current.saving) return
+  const holdNow = useStable((h: Change | undefined) => {
     const both =
       h && pinned && !pinned.edits.every((e, i) => h.edits[i] === e)
         ? { ...h, edits: [...pinned.edits, ...h.edits], what: `${pinned.what}; ${h.what}` }
@@ -108,24 +108,32 @@ export function useBench(revision: number) {
     if (!h) setPinned(undefined)
     save.reset()
   })
+  /** Now, or once what is being kept is kept. */
+  const after = useStable((job: () => void) => {
+    if (live.current.saving) void inTurn(() => Promise.resolve(job()))
+    else job()
+  })
+  const hold = useStable((h: Change | undefined) => after(() => holdNow(h)))
   const whole = useStable(async () => {
     const on = live.current.held
     return on ? (await queries.fetchQuery(tried(on.edits))).rig : newest()!.rig
   })
   const hands = useMemo(() => ({ whole, inTurn }), [whole, inTurn])
   /** One act after another: each is held on top of what is held already. */
-  const add = useStable((c: Change) => {
-    const was = live.current.held
-    hold(
-      was
-        ? {
-            edits: [...was.edits, ...c.edits],
-            what: `${was.what}; ${c.what}`,
-            notes: [...(was.notes ?? []), ...(c.notes ?? [])],
-          }
-        : c,
-    )
-  })
+  const add = useStable((c: Change) =>
+    after(() => {
+      const was = live.current.held
+      holdNow(
+        was
+          ? {
+              edits: [...was.edits, ...c.edits],
+              what: `${was.what}; ${c.what}`,
+              notes: [...(was.notes ?? []), ...(c.notes ?? [])],
+            }
+          : c,
+      )
+    }),
+  )
   /** Keeps what is held, with what was begun before. */
   const keep = useStable(() => {
     void inTurn(async () => {
