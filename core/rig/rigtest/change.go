@@ -262,6 +262,8 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	for i := range r.Leads {
 		l := &r.Leads[i]
 		_, from := r.Port(l.From)
+		_, to := r.Port(l.To)
+		small := from != nil && from.Connector.Small() || to != nil && to.Connector.Small()
 		switch {
 		case from == nil:
 		case from.Connector.Family() == gear.HDMIFamily:
@@ -274,7 +276,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(l.ContactsOhm != nil, func(r *rig.Rig) { r.Leads[i].ContactsOhm = nil }, "contacts of %s", l.ID)
 		add(l.AWG != nil, func(r *rig.Rig) { r.Leads[i].AWG = nil }, "gauge of %s", l.ID)
 		add(l.SpanM != nil, func(r *rig.Rig) { r.Leads[i].SpanM = nil }, "run of %s", l.ID)
-		add(l.Thin != nil, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s", l.ID)
+		add(l.Thin != nil && small, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s", l.ID) // others are thick as a rule (handbook 2.5)
 		add(l.Direction != "", func(r *rig.Rig) { r.Leads[i].Direction = "" }, "direction of %s", l.ID)
 	}
 	for i := range r.Items {
