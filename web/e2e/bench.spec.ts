@@ -214,6 +214,7 @@ const rigs: {
     state: 'untested',
     feeds: 3,
     most: 8,
+    keys: true,
   },
   {
     name: 'two SDI cameras at 60 and 110 m',
