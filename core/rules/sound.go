@@ -500,7 +500,7 @@ func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 			add(it.Label, lang.Text("2 to 20 ms of a wireless system"), sound.Wireless)
 		case it.Gear.Kind == gear.AudioInterface, it.Gear.Kind == gear.Microphone && s.Gives == "digital":
 			add(it.Label, lang.Text("a buffer of 128 to 1024 frames at 48 kHz"), sound.Interface)
-		case it.Gear.Kind == gear.Microphone && s.Gives == "": // it may code by itself
+		case it.Gear.Kind == gear.Microphone && (s.Gives == "" || s.Gives == "unknown"): // it may code by itself
 			d := sound.Interface
 			if d.Low = 0; w.Items[len(w.Items)-1] != id {
 				d.Value = 0 // into something: it hardly does

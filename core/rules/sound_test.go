@@ -194,6 +194,12 @@ func TestSound(t *testing.T) {
 	broadcast := judge.Rig(heard(func(_ *rig.Rig, s *rig.Sound) { s.TargetLUFS = -23 })).Sounds().Target
 	assert.Equal(t, "EBU R 128", broadcast.Source)
 	assert.InDelta(t, 46.8, plan.Paths[0].Levels.Gain.Value, 0.05)
+	// Of a microphone nobody knows what comes out of, it may code by itself: as late as an interface's largest buffer, or not at all.
+	for _, gives := range []string{"", "unknown"} {
+		open := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Gives = gives })).Sounds().Paths[0].Delay
+		assert.InDelta(t, plan.Paths[0].Delay.Low, open.Low, 1e-9, "%q", gives)
+		assert.InDelta(t, plan.Paths[0].Delay.High+1024.0/48, open.High, 1e-9, "%q", gives)
+	}
 	// Inputs nobody has said are the first that are free; what comes by one receiver goes into one.
 	plugged := judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
 		more(0, 2)(r, s)

@@ -9,6 +9,7 @@ import (
 	"strings"
 	"sync"
 	"testing"
+	"testing/synctest"
 	"time"
 
 	"github.com/stretchr/testify/require"
@@ -20,39 +21,33 @@ import (
 
 // What is long rests while something short is at work, and goes on after it; each has room of its own.
 func TestShortWorkDoesNotWaitForLong(t *testing.T) {
-	h := newHeavy()
-	for range cap(h.longs) - 1 {
-		h.longs <- struct{}{}
-	}
-	asked, go1, done := make(chan struct{}), make(chan struct{}), make(chan struct{})
-	var order []string
-	var both sync.Mutex
-	note := func(s string) {
-		both.Lock()
-		defer both.Unlock()
-		order = append(order, s)
-	}
-	go func() {
-		defer close(done)
-		_ = h.long(t.Context(), func(ctx context.Context) {
-			close(asked)
-			<-go1 // something short is at work
-			if ctx.Err() == nil {
-				note("long goes on")
-			}
-			_, bounded := ctx.Deadline()
-			if !bounded {
-				note("no end")
-			}
-		})
-	}()
-	<-asked
-	require.NoError(t, h.short(t.Context(), func(context.Context) {
-		close(go1)
-		note("short")
-	}))
-	<-done
-	require.Equal(t, []string{"short", "long goes on"}, order)
+	synctest.Test(t, func(t *testing.T) {
+		h := newHeavy()
+		for range cap(h.longs) - 1 {
+			h.longs <- struct{}{}
+		}
+		begun, busy := make(chan struct{}), make(chan struct{})
+		var order []string
+		go func() {
+			_ = h.long(t.Context(), func(ctx context.Context) {
+				_, bounded := ctx.Deadline()
+				require.True(t, bounded, "it has an end")
+				close(begun)
+				<-busy
+				if ctx.Err() == nil {
+					order = append(order, "long goes on")
+				}
+			})
+		}()
+		<-begun
+		require.NoError(t, h.short(t.Context(), func(context.Context) {
+			close(busy)
+			synctest.Wait() // what is long has asked whether to go on, and rests
+			order = append(order, "short")
+		}))
+		synctest.Wait()
+		require.Equal(t, []string{"short", "long goes on"}, order)
+	})
 }
 
 // How long a new rig of one webcam takes while one heavy rig after the other is judged with all advice: the 99th percentile is in
@@ -104,33 +99,34 @@ func BenchmarkSmallBesideHeavy(b *testing.B) {
 
 // A long document is judged in its turn, and one that was judged before, or is short, at once.
 func TestLongDocumentsLeaveRoom(t *testing.T) {
-	k := newVerdicts()
 	long, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1}.Rig())
 	require.NoError(t, err)
-	require.Greater(t, len(long), short)
+	require.Greater(t, len(long), shortDocument)
 	brief, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 1, Width: 1, Depth: 1, Leads: 1, Sends: 1}.Rig())
 	require.NoError(t, err)
-	require.Less(t, len(brief), short)
-	was, err := k.read(long)
-	require.NoError(t, err)
-	for range cap(k.large) { // all turns are taken
-		k.large <- struct{}{}
-	}
-	again, err := k.read(long)
-	require.NoError(t, err)
-	require.Same(t, was, again)
-	_, err = k.read(brief)
-	require.NoError(t, err)
-	other := make(chan error)
-	go func() {
-		_, err := k.read(append([]byte(" "), long...))
-		other <- err
-	}()
-	select {
-	case <-other:
-		t.Fatal("it did not wait for its turn")
-	default:
-	}
-	<-k.large
-	require.NoError(t, <-other)
+	require.Less(t, len(brief), shortDocument)
+	synctest.Test(t, func(t *testing.T) {
+		k := newVerdicts()
+		was, err := k.read(long)
+		require.NoError(t, err)
+		for range cap(k.large) { // all turns are taken
+			k.large <- struct{}{}
+		}
+		again, err := k.read(long)
+		require.NoError(t, err)
+		require.Same(t, was, again)
+		_, err = k.read(brief)
+		require.NoError(t, err)
+		judged := false
+		go func() {
+			_, err := k.read(append([]byte(" "), long...))
+			require.NoError(t, err)
+			judged = true
+		}()
+		synctest.Wait()
+		require.False(t, judged, "it did not wait for its turn")
+		<-k.large
+		synctest.Wait()
+		require.True(t, judged)
+	})
 }

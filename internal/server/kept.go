@@ -41,8 +41,8 @@ const (
 	longestKept  = 128 << 10
 )
 
-// short is how long a document may be to be judged beside whatever else is: a millisecond or two, as a rule.
-const short = 8 << 10
+// shortDocument is how long a document may be to be judged beside whatever else is: a millisecond or two, as a rule.
+const shortDocument = 8 << 10
 
 func newVerdicts() verdicts {
 	of, err := lru.New[[sha256.Size]byte, *known](verdictsKept)
@@ -79,7 +79,7 @@ func (k verdicts) get(raw []byte, read func() (*rig.Rig, error)) (*known, error)
 
 // judged reads and judges a document, a long one in its turn.
 func (k verdicts) judged(raw []byte, read func() (*rig.Rig, error)) (*known, error) {
-	if len(raw) > short {
+	if len(raw) > shortDocument {
 		k.large <- struct{}{}
 		defer func() { <-k.large }()
 	}

@@ -392,6 +392,17 @@ for (const r of rigs) {
   })
 }
 
+/** Answers from an address wait until they are let go. */
+async function heldBack(page: Page, address: string) {
+  let go = () => undefined as void
+  const later = new Promise<void>((done) => (go = done))
+  await page.route(address, async (r) => {
+    await later
+    await r.continue()
+  })
+  return { asked: page.waitForRequest(address), go }
+}
+
 test('what was picked before Keep was pressed is kept with it, however late its answer is', async ({
   page,
 }) => {
@@ -399,13 +410,7 @@ test('what was picked before Keep was pressed is kept with it, however late its 
   const id = await say(page, `Laptop\n${first}`)
   const b = new Bench(page)
   await b.source('Camcorder')
-  let go = () => undefined as void
-  const later = new Promise<void>((done) => (go = done))
-  await page.route('**/api/act', async (r) => {
-    await later
-    await r.continue()
-  })
-  const asked = page.waitForRequest('**/api/act')
+  const { asked, go } = await heldBack(page, '**/api/act')
   await page.getByRole('button', { name: /^One more source/ }).click()
   await page.getByLabel('Find on the shelf').fill('Action camera with HDMI')
   await expect(page.getByTestId('picker').locator('li').first()).toContainText('Action camera with HDMI')
@@ -432,13 +437,7 @@ test('what is tried while a change is being kept is held once that is kept', asy
   await page.goto(url(`/rigs/${id}`))
   await page.getByRole('button', { name: 'Try alone' }).first().click()
   await expect(held(page)).toBeVisible()
-  let go = () => undefined as void
-  const later = new Promise<void>((done) => (go = done))
-  await page.route('**/edits', async (r) => {
-    await later
-    await r.continue()
-  })
-  const asked = page.waitForRequest('**/edits')
+  const { asked, go } = await heldBack(page, '**/edits')
   await held(page).getByRole('button', { name: /^Keep/ }).click()
   await asked
   const moves = page.waitForResponse('**/api/moves')

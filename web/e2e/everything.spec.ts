@@ -128,7 +128,6 @@ async function openAll(page: Page, id: string, alike: number) {
     expect.soft(all.all, `${screen}: every button before the rounds ran out`).toBe(true)
     await expect(page.getByTestId('broke')).toHaveCount(0)
   }
-  console.log(`${pressed} pressed`)
   expect(said).toEqual([])
   expect(pressed).toBeGreaterThan(20)
 }
