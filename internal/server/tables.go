@@ -2,6 +2,8 @@ package server
 
 import (
 	"context"
+	"fmt"
+	"math"
 	"net/http"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -51,6 +53,7 @@ type TypedNumber struct {
 	Units string   `json:"units,omitempty" maxLength:"60" doc:"The unit in words, for a message"`
 	Low   *float64 `json:"low,omitempty"`
 	High  *float64 `json:"high,omitempty"`
+	Whole bool     `json:"whole,omitempty" doc:"Only a whole number is meant"`
 }
 
 // TypedMoney is an amount as somebody typed it, and the currency that is meant where none was.
@@ -90,6 +93,9 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 		v, err := typed.Number(in.Body.Text, in.Body.Unit)
 		if err != nil {
 			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+		}
+		if in.Body.Whole && v != math.Trunc(v) {
+			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("“%s” is no whole number", in.Body.Text))
 		}
 		if b := in.Body; b.Low != nil && b.High != nil {
 			if past := typed.Within(v, *b.Low, *b.High, orElse(b.Units, b.Unit)); past != "" {

@@ -82,3 +82,40 @@ test('five claps are one measurement, with the least and the most; what is no nu
   await way.getByRole('button', { name: 'Take the middle' }).click()
   await expect(way).toContainText('109 to 131')
 })
+
+test('which input a voice goes into: the first that is free, what is typed, and what is none', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await page.goto(url('/'))
+  await page.getByRole('button', { name: 'Say it in lines' }).click()
+  await page
+    .getByTestId('from-text')
+    .locator('textarea')
+    .fill(
+      'PC [Laptop]\nCam A [Camcorder]\nAda > Lapel microphone on a lead > Box [Interface with two inputs] > PC',
+    )
+  await page.keyboard.press('Control+Enter')
+  await page.waitForURL(/\/rigs\/[0-9a-f-]{36}$/)
+  await page.goto(page.url() + '/sound')
+  const way = page.locator('details[data-way]').first()
+  await way.locator('summary').click()
+  const input = way.getByLabel(/: Input$/)
+  await expect(input).toHaveAttribute('placeholder', '1')
+  for (const [text, says] of [
+    ['2,5', 'is no whole number'],
+    ['65', '1 to 64'],
+  ] as const) {
+    await input.fill(text)
+    await input.press('Enter')
+    await expect(way.getByRole('alert')).toContainText(says)
+    await expect(input).toHaveValue(text)
+  }
+  await input.fill('3')
+  await input.press('Enter')
+  await expect(page.locator('main')).toContainText('goes into input 3 of Box, which has 2 inputs')
+  await input.fill('2')
+  await input.press('Enter')
+  await expect(page.locator('main')).not.toContainText('goes into input 3')
+  expect(wrong).toEqual([])
+})

@@ -5608,6 +5608,8 @@ export interface components {
             unit?: string;
             /** @description The unit in words, for a message */
             units?: string;
+            /** @description Only a whole number is meant */
+            whole?: boolean;
         };
         USB: {
             /** @description Null, in the API an empty list, when the listings do not tell which buses are one controller */

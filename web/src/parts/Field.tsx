@@ -72,7 +72,7 @@ export function Text(p: TextProps) {
 export function Num(
   p: Omit<TextProps, 'value' | 'keep'> & { value?: number; keep: (v: number | undefined) => void } & Takes,
 ) {
-  const typed = useNumber({ unit: p.unit, units: p.units, low: p.low, high: p.high })
+  const typed = useNumber({ unit: p.unit, units: p.units, low: p.low, high: p.high, whole: p.whole })
   return (
     <Typed
       {...p}

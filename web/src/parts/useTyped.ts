@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react'
 import { api } from '../api/client'
 
 /** What a field of numbers takes. */
-export type Takes = { unit?: string; units?: string; low?: number; high?: number }
+export type Takes = { unit?: string; units?: string; low?: number; high?: number; whole?: boolean }
 
 /**
  * What is typed into a field: it stays until it is right, and what is wrong with it is said at the field and goes when it is

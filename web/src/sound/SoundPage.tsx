@@ -381,6 +381,7 @@ function Path(p: {
                 name={`${name}: ${w.input}`}
                 low={1}
                 high={64}
+                whole
                 width="w-16"
                 disabled={!p.free}
                 value={path.input}
