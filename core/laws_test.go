@@ -153,16 +153,16 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == limit.Snapped {
 				was := open.Find(l.ID)
-				if was == nil && l.ID.Rule == "switcher-mode" && !avoidable(v, l) || // two inputs without a scaler, and two pictures
-					l.ID.Rule == "ingest-least" || // where the line carries less than a destination wants, that is what is said
-					l.ID.Rule == "delivers" && !bySource(v) || // whichever picture it is, somebody's choice behind it, or its lead, breaks
+				if was == nil && l.ID.Rule == rules.SwitcherMode && !avoidable(v, l) || // two inputs without a scaler, and two pictures
+					l.ID.Rule == rules.IngestLeast || // where the line carries less than a destination wants, that is what is said
+					l.ID.Rule == rules.Delivers && !bySource(v) || // whichever picture it is, somebody's choice behind it, or its lead, breaks
 					counted(v, l) ||
-					l.ID.Rule == "two-programs" && open.Find(l.ID) == nil || // a device that reached no program before is wanted by two now
-					l.ID.Rule == "file-end" && raised(v) { // a file that keeps the stream is as large as the destination wants it
+					l.ID.Rule == rules.TwoPrograms && open.Find(l.ID) == nil || // a device that reached no program before is wanted by two now
+					l.ID.Rule == rules.FileEnd && raised(v) { // a file that keeps the stream is as large as the destination wants it
 					continue
 				}
 				if was == nil || was.State == limit.Slack || was.State == limit.Taut {
-					b.add("proposals break nothing that held: "+string(l.ID.Rule), seed, "%s", says(v, l))
+					b.add("proposals break nothing that held: "+l.ID.Rule.String(), seed, "%s", says(v, l))
 				}
 			}
 		}
@@ -175,7 +175,7 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 
 // counted tells of a limit of the line that a call loads which takes the pictures, and which nobody had counted.
 func counted(v *judge.Verdict, l *rules.Result) bool {
-	onLine := []limit.RuleID{"uplink", "downlink", "allowance", "second-line", "line-loss"}
+	onLine := []*rules.Rule{rules.Uplink, rules.Downlink, rules.Allowance, rules.SecondLine, rules.LineLoss}
 	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposeCall })
 }
 
@@ -196,8 +196,8 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 	for i := range v.Results {
 		l := &v.Results[i]
 		switch l.ID.Rule {
-		case "bus", "way-up", "port-current":
-		case "supply": // of which something that can be moved takes its power
+		case rules.Bus, rules.WayUp, rules.PortCurrent:
+		case rules.Supply: // of which something that can be moved takes its power
 			if !slices.ContainsFunc(l.Loads, func(ld limit.Load) bool {
 				it := after.Item(ld.Item)
 				return it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && (ld.Low > 0 || s.Sure && ld.High > 0)
@@ -209,7 +209,7 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 		}
 		bad := l.State == limit.Snapped
 		if s.Sure && l.State == limit.Untested {
-			bad = l.ID.Rule != "port-current"
+			bad = l.ID.Rule != rules.PortCurrent
 		}
 		if bad && len(v.Streams) > 0 {
 			b.add("a placing holds", seed, "sure %v, %s %s: %s", s.Sure, l.State, l.ID, says(v, l))
@@ -311,12 +311,12 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 				}
 				l := now.Find(was.ID)
 				if l == nil {
-					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" goes", seed, "%s: %s", f.Name, was.ID)
+					b.add("forgetting "+kind+": "+was.ID.Rule.String()+" goes", seed, "%s: %s", f.Name, was.ID)
 					continue
 				}
 				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
 					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Kinked: {limit.Kinked, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
-					b.add("forgetting "+kind+": "+string(was.ID.Rule)+" "+was.State.String()+" to "+l.State.String(), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
+					b.add("forgetting "+kind+": "+was.ID.Rule.String()+" "+was.State.String()+" to "+l.State.String(), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
 				}
 			}
 		})
@@ -367,7 +367,7 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 	for i := range v.Results {
 		l := &v.Results[i]
 		if l.Stage == 0 {
-			b.add("a stage: "+string(l.ID.Rule), seed, "%s", l.ID)
+			b.add("a stage: "+l.ID.Rule.String(), seed, "%s", l.ID)
 		}
 		if !slices.Contains(limit.States[:], l.State) || l.Over.Breaks() && l.State == limit.Kinked || !l.Over.Breaks() && l.State == limit.Snapped {
 			b.add("a state", seed, "%s: %q", l.ID, l.State)
@@ -387,13 +387,13 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 		}
 		w := v.Word(l)
 		if w.What == "" || w.Says == "" || strings.Contains(w.What+w.Says+w.Short+w.Sum, "%s") {
-			b.add("words: "+string(l.ID.Rule), seed, "%s: %q, %q, %q, %q", l.ID, w.What, w.Says, w.Short, w.Sum)
+			b.add("words: "+l.ID.Rule.String(), seed, "%s: %q, %q, %q, %q", l.ID, w.What, w.Says, w.Short, w.Sum)
 		}
 		if l.State != limit.Untested {
 			continue
 		}
 		if depends := l.Rank(); !slices.ContainsFunc(depends, func(d limit.Dependence) bool { return w.Facts[d.Fact].Ask != nil }) {
-			b.add("asks: "+string(l.ID.Rule), seed, "%s: %s %+v", l.ID, w.Says, depends)
+			b.add("asks: "+l.ID.Rule.String(), seed, "%s: %s %+v", l.ID, w.Says, depends)
 		}
 	}
 }
@@ -409,9 +409,9 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict
 		l := now.Find(was.ID)
 		switch {
 		case l == nil:
-			b.add("order: "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
+			b.add("order: "+was.ID.Rule.String()+" goes", seed, "%s", was.ID)
 		case l.State != was.State || !near(l.Load.High, was.Load.High) || !near(l.Load.Low, was.Load.Low) || !near(l.Sure, was.Sure) || !near(l.Possible, was.Possible):
-			b.add("order: "+string(was.ID.Rule), seed, "%s: %s (%v) → %s (%v)", was.ID, says(v, was), was.Load, says(now, l), l.Load)
+			b.add("order: "+was.ID.Rule.String(), seed, "%s: %s (%v) → %s (%v)", was.ID, says(v, was), was.Load, says(now, l), l.Load)
 		}
 	}
 	if len(now.Results) != len(v.Results) {
@@ -437,7 +437,7 @@ func choseAnew(v, now *judge.Verdict) bool {
 }
 
 // ofComputing are the rules whose loads follow from what codes what.
-var ofComputing = map[limit.RuleID]bool{"processor": true, "graphics": true, "memory-traffic": true, "hardware-encoder": true, "hardware-sessions": true}
+var ofComputing = map[*rules.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true, rules.HardwareEncoder: true, rules.HardwareSessions: true}
 
 // narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
 func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) {
@@ -454,11 +454,11 @@ func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) 
 			}
 			l := now.Find(was.ID)
 			if l == nil {
-				b.add(law+": "+string(was.ID.Rule)+" goes", seed, "%s", was.ID)
+				b.add(law+": "+was.ID.Rule.String()+" goes", seed, "%s", was.ID)
 				continue
 			}
 			if was.State == limit.Slack && l.State != limit.Slack || (was.State == limit.Snapped || was.State == limit.Kinked) && l.State != was.State || was.State == limit.Taut && !l.State.Holds() {
-				b.add(law+": "+string(was.ID.Rule), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
+				b.add(law+": "+was.ID.Rule.String(), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
 			}
 		}
 	})
@@ -574,7 +574,7 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 
 // grouped holds that every limit that is not slack stands in exactly one finding, and nothing else does.
 func grouped(b *broken, seed uint64, v *judge.Verdict, a *advise.Advice) {
-	seen := map[limit.ID]int{}
+	seen := map[rules.ID]int{}
 	for i := range a.Findings {
 		f := &a.Findings[i]
 		for _, m := range f.Members {

@@ -368,7 +368,7 @@ func TestAsTold(t *testing.T) {
 			require.Equal(t, c.state, v.State, "%s", text)
 			if c.wrong != "" {
 				at := slices.IndexFunc(a.Findings, func(f advise.Finding) bool {
-					return slices.ContainsFunc(f.Members, func(m advise.Member) bool { return string(m.Result.ID.Rule)+" "+m.Result.State.String() == c.wrong })
+					return slices.ContainsFunc(f.Members, func(m advise.Member) bool { return m.Result.ID.Rule.String()+" "+m.Result.State.String() == c.wrong })
 				})
 				require.GreaterOrEqual(t, at, 0, "no finding %s: %s", c.wrong, text)
 				if c.fix != "" {

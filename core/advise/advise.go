@@ -236,12 +236,12 @@ func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
 type names struct {
 	after *judge.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
 	of    *judge.Verdict
-	known map[limit.ID]string
+	known map[rules.ID]string
 }
 
-func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[limit.ID]string{}} }
+func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[rules.ID]string{}} }
 
-func (n *names) what(id limit.ID) string {
+func (n *names) what(id rules.ID) string {
 	word, ok := n.known[id]
 	if !ok {
 		if l := n.of.Find(id); l != nil {
@@ -259,7 +259,7 @@ func (n *names) what(id limit.ID) string {
 // word puts what a change does into words.
 func (j *Judged) word(n *names) {
 	j.Heals, j.Strains = []string{}, []string{}
-	name := func(ids []limit.ID, list *[]string) string {
+	name := func(ids []rules.ID, list *[]string) string {
 		var words []string
 		for _, id := range ids {
 			*list = append(*list, id.String())
@@ -353,7 +353,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 	slices.SortStableFunc(order, func(a, b *rules.Result) int {
 		return cmp.Or(cmp.Compare(urgency(a), urgency(b)), cmp.Compare(hits(v, b), hits(v, a)), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
 	})
-	heals := map[limit.ID][]*Move{}
+	heals := map[rules.ID][]*Move{}
 	for i := range all {
 		if j := all[i].Judged; j != nil {
 			for _, id := range j.heals {
@@ -371,7 +371,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		return ok
 	}
 	eases := easing(all)
-	settles := map[limit.ID]*Question{}
+	settles := map[rules.ID]*Question{}
 	for i := range a.Questions { // the most deciding first
 		q := &a.Questions[i]
 		for _, id := range q.ids {
@@ -411,11 +411,11 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 				m.Eases = append(m.Eases, e.worded(l, said))
 			}
 		}
-		same, q := string(l.ID.Rule)+" "+l.State.String(), (*Question)(nil)
+		same, q := l.ID.Rule.String()+" "+l.State.String(), (*Question)(nil)
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
-				if same = q.Path; !slices.ContainsFunc(q.ids, func(id limit.ID) bool { return id.Rule != l.ID.Rule }) {
-					same = string(l.ID.Rule) + " " + q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
+				if same = q.Path; !slices.ContainsFunc(q.ids, func(id rules.ID) bool { return id.Rule != l.ID.Rule }) {
+					same = l.ID.Rule.String() + " " + q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
 				}
 			}
 		} else if l.State == limit.Untested {
@@ -443,8 +443,8 @@ type easier struct {
 
 // easing gathers by limit the moves that make it less and strain nothing, the cheapest that gives up least first, then the one
 // after which its worst is least.
-func easing(all []Move) map[limit.ID][]easier {
-	out := map[limit.ID][]easier{}
+func easing(all []Move) map[rules.ID][]easier {
+	out := map[rules.ID][]easier{}
 	for i := range all {
 		if j := all[i].Judged; j != nil && len(j.strains) == 0 && all[i].Kind != "plug" { // another socket settles it or is none of its business
 			for _, l := range j.lessens {

@@ -404,7 +404,7 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 
 // flaws counts the kinds of flaws of a verdict.
 func flaws(v *judge.Verdict) int {
-	seen := map[limit.RuleID]bool{}
+	seen := map[*rules.Rule]bool{}
 	for i := range v.Results {
 		if v.Results[i].State == limit.Kinked {
 			seen[v.Results[i].ID.Rule] = true

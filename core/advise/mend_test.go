@@ -10,6 +10,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 	"eventether/internal/demo/rigs"
 )
 
@@ -131,11 +132,11 @@ func TestPowerByUSBIsOfferedToWhatWouldRunDry(t *testing.T) {
 	cam.Gear.Power = &power
 	offers := func(r *rig.Rig) (ids []string) {
 		v := judge.Rig(r)
-		require.Equal(t, limit.Snapped, v.Find(limit.ID{Rule: "run-time", Place: "cam-face"}).State)
+		require.Equal(t, limit.Snapped, v.Find(rules.ID{Rule: rules.RunTime, Place: "cam-face"}).State)
 		a := On(t.Context(), v, Effort)
 		for i := range a.Findings {
 			for _, m := range a.Findings[i].Members {
-				if m.Result.ID.Rule == "run-time" && m.Result.ID.Place == "cam-face" {
+				if m.Result.ID.Rule == rules.RunTime && m.Result.ID.Place == "cam-face" {
 					ids = append(ids, idsOf(m.Fixes)...)
 				}
 			}

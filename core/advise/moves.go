@@ -67,14 +67,14 @@ type Judged struct {
 	Strains []string    `json:"strains" doc:"Limits that get worse, by id"`
 	Words   string      `json:"words" doc:"The same in words"`
 
-	heals, strains []limit.ID
-	mends          []limit.ID // of what it heals, what holds then
+	heals, strains []rules.ID
+	mends          []rules.ID // of what it heals, what holds then
 	lessens        []lessened
 }
 
 // lessened is a limit that stays untested after a move, with less at its worst.
 type lessened struct {
-	id    limit.ID
+	id    rules.ID
 	ratio limit.Bounds // load against limit, after
 }
 
@@ -317,7 +317,7 @@ func (u *universe) hubBetween(ids map[string]bool) {
 			continue
 		}
 		dev, it, port := &u.Items[fi], &u.Items[ti], &u.Items[ti].Gear.Ports[tp]
-		if r := u.p.Find(limit.ID{Rule: "port-current", Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
+		if r := u.p.Find(rules.ID{Rule: rules.PortCurrent, Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
 			continue
 		}
 		taken := func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil }
@@ -680,7 +680,7 @@ func (u *universe) touch(it *rig.Item) {
 	if !ok || it.Gear.Standby.AfterMinutes.Low*u.PlanningCeiling() >= u.Show.Minutes || it.Set != nil && it.Set.Touched {
 		return
 	}
-	if l := u.p.Find(limit.ID{Rule: "standby", Place: it.ID}); l == nil {
+	if l := u.p.Find(rules.ID{Rule: rules.Standby, Place: it.ID}); l == nil {
 		return // its settings see to it
 	}
 	u.add(Move{ID: "touch:" + it.ID, Kind: "setting", Of: it.ID, Slot: "touch:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a hand during the show"),
@@ -878,12 +878,12 @@ func (u *universe) otherPrograms() {
 		change(&show)
 		u.add(Move{ID: "show:" + id, Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: loss, GivesUp: gives, say: say, Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
-	over := func(rule limit.RuleID) bool {
+	over := func(rule *rules.Rule) bool {
 		return slices.ContainsFunc(u.p.Results, func(l rules.Result) bool {
 			return l.ID.Rule == rule && l.State.Severity() >= limit.Kinked.Severity()
 		})
 	}
-	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over("angles") || over("one-camera") || over("arranged")) {
+	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over(rules.Angles) || over(rules.OneCamera) || over(rules.Arranged)) {
 		name := rules.ProgramName(u.Show.Program)
 		if kind == "call" {
 			add("through-encoder", 20, "", func() (string, string) {
@@ -919,7 +919,7 @@ func (u *universe) otherPrograms() {
 		}
 	}
 	u.layouts(over, add)
-	if by := u.Show.Switching; over("who-switches") {
+	if by := u.Show.Switching; over(rules.WhoSwitches) {
 		if by != "keys" {
 			add("by-keys", 5, "", func() (string, string) {
 				return lang.Text("Change angles in the program, by keys"), lang.Text("angles changed by keys")
@@ -929,8 +929,8 @@ func (u *universe) otherPrograms() {
 }
 
 // layouts changes arrangements: an inset further in, where a window cuts it off, or without one that cannot be composed.
-func (u *universe) layouts(over func(limit.RuleID) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
-	cut, uncomposed := over("window"), over("arranged")
+func (u *universe) layouts(over func(*rules.Rule) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
+	cut, uncomposed := over(rules.Window), over(rules.Arranged)
 	for i := range u.Show.Layouts {
 		l, name := &u.Show.Layouts[i], rules.LayoutName(u.Rig, i)
 		change := func(to func(*rig.Show)) func(*rig.Show) {
@@ -954,7 +954,7 @@ func (u *universe) connect(it *rig.Item) {
 	stuck := false
 	for i := range u.p.Results {
 		l := &u.p.Results[i]
-		stuck = stuck || l.State == limit.Snapped && (l.ID.Rule == "arrives" || l.ID.Rule == "way-round") && slices.Contains(l.Where, it.ID)
+		stuck = stuck || l.State == limit.Snapped && (l.ID.Rule == rules.Arrives || l.ID.Rule == rules.WayRound) && slices.Contains(l.Where, it.ID)
 	}
 	if !stuck || len(it.Gear.Delivers) == 0 {
 		return

@@ -68,7 +68,7 @@ func (u *universe) feed(it *rig.Item) {
 	if !it.IsSource() || it.Gear.Power == nil || it.Gear.Power.USB != "runs" && it.Gear.Power.USB != "charges" {
 		return
 	}
-	if l := u.p.Find(limit.ID{Rule: "run-time", Place: it.ID}); l == nil || l.State != limit.Snapped {
+	if l := u.p.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l == nil || l.State != limit.Snapped {
 		return
 	}
 	if by := u.Item(it.PoweredBy); by != nil && by.Gear.Kind == gear.PowerBank {

@@ -33,7 +33,7 @@ type Question struct {
 	key     limit.Key
 	like    string
 	narrows float64
-	ids     []limit.ID
+	ids     []rules.ID
 }
 
 // Alike is the same question of another thing of the same kind and sheet.

@@ -207,10 +207,10 @@ func (u *universe) rebuilds() []Move {
 			continue
 		}
 		for _, id := range l.Where {
-			feeds[id] = feeds[id] || l.ID.Rule == "port-current"
+			feeds[id] = feeds[id] || l.ID.Rule == rules.PortCurrent
 			trouble[id] = trouble[id] || !l.Shared && l.Stage != rules.Send
 		}
-		if (l.ID.Rule == "reach" || l.ID.Rule == "grade") && u.Lead(l.ID.Place) != nil && u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
+		if (l.ID.Rule == rules.Reach || l.ID.Rule == rules.Grade) && u.Lead(l.ID.Place) != nil && u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
 			out = append(out, u.coax(u.Lead(l.ID.Place)))
 		}
 	}
@@ -324,7 +324,7 @@ func (s *search) rebuilt(best *found) *found {
 
 // worthTrying are the ways that are laid differently for something no plain move mends for nothing.
 func worthTrying(b *judge.Base, plain, rebuilds []Move) []Move {
-	free := map[limit.ID]bool{}
+	free := map[rules.ID]bool{}
 	for i := range plain {
 		if m := &plain[i]; m.Judged != nil && m.GivesUp == "" && costOf(m) == 0 {
 			for _, id := range m.Judged.mends {

@@ -72,7 +72,7 @@ func (u *universe) hears() {
 func (u *universe) moreInputs() {
 	for i := range u.p.Results {
 		l := &u.p.Results[i]
-		if l.ID.Rule != "inputs" || l.State.Severity() < limit.Untested.Severity() {
+		if l.ID.Rule != rules.Inputs || l.State.Severity() < limit.Untested.Severity() {
 			continue
 		}
 		it := u.Item(l.ID.Place)

@@ -298,7 +298,7 @@ func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
 	if worst != nil {
 		s.Room, s.Worst = worst.Ratio.High, rules.Sentence(v.Word(worst).What)
 	}
-	said := map[limit.RuleID]bool{}
+	said := map[*rules.Rule]bool{}
 	for _, state := range []limit.State{limit.Snapped, limit.Kinked} {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == state && l.Over != limit.Care && !said[l.ID.Rule] && len(s.Cannot) < mostCannot {

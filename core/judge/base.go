@@ -54,7 +54,7 @@ func BaseOf(v *Verdict) *Base {
 		}
 		b.of[i] = places[began:len(places):len(places)]
 		b.Counts[l.Counts().Severity()]++
-		b.whole = b.whole || l.ID.Rule == "recorded"
+		b.whole = b.whole || l.ID.Rule == rules.Recorded
 	}
 	for i := range v.Ways {
 		for _, h := range v.Ways[i].Hops {
@@ -108,7 +108,7 @@ func joinedWays(ways []rig.Feed, w *rig.Wiring) (joined [][2]int32) {
 
 // Changed is what a change did to a limit: a zero State says that it is not there.
 type Changed struct {
-	ID      limit.ID
+	ID      rules.ID
 	Was, Is limit.State
 }
 

@@ -4,9 +4,9 @@ import (
 	"fmt"
 
 	"eventether/core/judge"
-	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 )
 
 // A rig is judged in figures and ids; a limit is put into words when somebody asks.
@@ -14,7 +14,7 @@ func Example() {
 	r, _ := rig.Apply(rigtest.Plain(), rig.Edit{Do: "word", Path: "leads/u0/grade", Word: "usb-2"})
 	v := judge.Rig(r)
 	fmt.Println(v.State)
-	l := v.Find(limit.ID{Rule: "link", Place: "stick-0.usb"})
+	l := v.Find(rules.ID{Rule: rules.Link, Place: "stick-0.usb"})
 	fmt.Printf("%.1f of %.1f %s\n", l.Load.Value, l.Sure, l.Unit)
 	fmt.Println(v.Word(l).Says)
 	// Output:

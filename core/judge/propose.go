@@ -268,7 +268,7 @@ func power(p *rules.Pass, it *rig.Item) (rig.Edit, bool) {
 	if m := it.Gear.Power.Mains; m != gear.MainsYes && m != gear.MainsDummy {
 		return rig.Edit{}, false
 	}
-	l := p.Find(limit.ID{Rule: "run-time", Place: it.ID})
+	l := p.Find(rules.ID{Rule: rules.RunTime, Place: it.ID})
 	if l == nil || l.State == limit.Slack {
 		return rig.Edit{}, false
 	}
@@ -362,7 +362,7 @@ func (s *chooser) eases(i int, l *rules.Result) bool {
 }
 
 // loads are the limits of what the computer computes.
-var loads = []limit.RuleID{"processor", "graphics", "memory-traffic"}
+var loads = []*rules.Rule{rules.Processor, rules.Graphics, rules.MemoryTraffic}
 
 // even sets things alike that their groups have set differently, where the whole is better for it.
 func (s *chooser) even() {

@@ -148,7 +148,7 @@ type Later struct {
 
 // Of plans the line of a judged rig.
 func Of(v *judge.Verdict) *Carries {
-	up := v.Find(limit.ID{Rule: "uplink"})
+	up := v.Find(rules.ID{Rule: rules.Uplink})
 	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []rules.Odd{}, State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
@@ -302,7 +302,7 @@ func (p *Carries) gains(v *judge.Verdict) string {
 	case p.State == limit.Taut:
 		return lang.Text("The best the line carries, with little to spare.")
 	}
-	up := v.Find(limit.ID{Rule: "uplink"})
+	up := v.Find(rules.ID{Rule: rules.Uplink})
 	if up != nil && up.State != limit.Slack {
 		return lang.Text("The best the line carries with room to spare.")
 	}

@@ -15,6 +15,7 @@ import (
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 )
 
 func exactly(v float64) *fact.Fact { f := fact.Exactly(v); return &f }
@@ -116,7 +117,7 @@ func TestPlans(t *testing.T) {
 			require.NoError(t, err)
 			require.Empty(t, rig.Check(after))
 			v := judge.As(after)
-			assert.Equal(t, c.state, v.Find(limit.ID{Rule: "uplink"}).State, "what it promises is what judging gives")
+			assert.Equal(t, c.state, v.Find(rules.ID{Rule: rules.Uplink}).State, "what it promises is what judging gives")
 			assert.True(t, ladder.Of(judge.Rig(after)).Same, "and there is nothing better then")
 		})
 	}

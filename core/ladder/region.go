@@ -42,7 +42,7 @@ func Regions(v *judge.Verdict) []Region {
 	rungs := rules.Rungs(v.Show.Programme, v.Show.Motion)
 	sure := v.Upload().Low * 1000
 	now := 0.0
-	if up := v.Find(limit.ID{Rule: "uplink"}); up != nil {
+	if up := v.Find(rules.ID{Rule: rules.Uplink}); up != nil {
 		now = up.Load.High * 1000
 	}
 	for i := range v.Show.Destinations {
@@ -98,7 +98,7 @@ func processor(v *judge.Verdict, edits []rig.Edit) limit.State {
 	}
 	state := limit.Slack
 	judge.Look(after, func(a *judge.Verdict) {
-		if l := a.Find(limit.ID{Rule: "processor", Place: host.ID}); l != nil {
+		if l := a.Find(rules.ID{Rule: rules.Processor, Place: host.ID}); l != nil {
 			state = l.State
 		}
 	})

@@ -7,7 +7,6 @@
 package limit
 
 import (
-	"cmp"
 	"slices"
 	"strings"
 
@@ -115,32 +114,6 @@ type Source struct {
 	Name string    `json:"name"`
 }
 
-// RuleID names a rule: "reach".
-type RuleID string
-
-// ID names one limit: the rule, and the place it is judged at. Place is empty for what there is one of.
-type ID struct {
-	Rule  RuleID
-	Place string
-}
-
-// String is the id as it is printed: "reach:l1", "uplink".
-func (id ID) String() string {
-	if id.Place == "" {
-		return string(id.Rule)
-	}
-	return string(id.Rule) + ":" + id.Place
-}
-
-// Compare orders ids as their strings are ordered.
-func (id ID) Compare(o ID) int {
-	n := min(len(id.Rule), len(o.Rule))
-	if c := cmp.Compare(id.Rule[:n], o.Rule[:n]); c != 0 || len(id.Rule) == len(o.Rule) {
-		return cmp.Or(c, cmp.Compare(id.Place, o.Place))
-	}
-	return cmp.Compare(id.String(), o.String())
-}
-
 // Limit is one limit with its load.
 //
 // Invariants: a Limit is made by filling Facts (with Let), Loads and Caps (or CapOf, or Outcomes), and is weighed once;
@@ -148,7 +121,6 @@ func (id ID) Compare(o ID) int {
 // and weighing again never turns Slack or Snapped into anything else, nor Taut into anything but Slack or Taut. Every Term
 // is monotone in every fact, since a fact stands in it at most once and no fact is below zero.
 type Limit struct {
-	ID    ID
 	Over  Consequence // what happens when it is over
 	Sense Sense
 	State State // what Weigh comes to

@@ -314,7 +314,7 @@ func TestLoft(t *testing.T) {
 	v := rules.New(after, rig.NewWiring(after)).Run()
 	for i := range v.Results {
 		switch l := &v.Results[i]; l.ID.Rule {
-		case "bus", "port-current", "supply", "link":
+		case rules.Bus, rules.PortCurrent, rules.Supply, rules.Link:
 			require.NotEqual(t, limit.Snapped, l.State, v.Word(l).Says)
 		}
 	}
@@ -364,7 +364,7 @@ func TestDockOfItsOwn(t *testing.T) {
 	v := rules.New(r, rig.NewWiring(r)).Run()
 	for i := range v.Results {
 		l := &v.Results[i]
-		if l.ID.Rule == "bus" || l.ID.Rule == "port-current" || l.ID.Rule == "supply" {
+		if l.ID.Rule == rules.Bus || l.ID.Rule == rules.PortCurrent || l.ID.Rule == rules.Supply {
 			require.NotEqual(t, limit.Snapped, l.State, v.Word(l).Says)
 		}
 	}

@@ -2,6 +2,7 @@ package place
 
 import (
 	"cmp"
+	"maps"
 	"slices"
 	"strconv"
 	"strings"
@@ -102,7 +103,7 @@ func Of(r *rig.Rig, worst bool) *Setting {
 	slices.SortStableFunc(s.streams, func(a, b rules.Device) int {
 		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
 	})
-	shared := map[limit.ID]int{}
+	shared := map[rules.ID]int{}
 	for _, x := range p.Sockets(worst) {
 		it := &r.Items[x.Item]
 		q := &it.Gear.Ports[x.Port]
@@ -123,13 +124,13 @@ func Of(r *rig.Rig, worst bool) *Setting {
 }
 
 // resource is the index of what sockets share, each once.
-func (s *Setting) resource(x *rules.Shared, shared map[limit.ID]int) int {
+func (s *Setting) resource(x *rules.Shared, shared map[rules.ID]int) int {
 	if i, ok := shared[x.ID]; ok {
 		return i
 	}
 	i := len(s.Resources)
 	shared[x.ID] = i
-	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.BothSides: BothSides, rules.Current: Power, rules.Supply: Power}[x.What]
+	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.BothSides: BothSides, rules.Current: Power, rules.SupplyPower: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == rules.Current {
 		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place", s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
@@ -318,8 +319,8 @@ func (s *Setting) why() string {
 			return lang.Text("%s has no format that works on any socket", s.Devices[d].Name)
 		}
 	}
-	for plug, n := range plugs {
-		have := 0
+	for _, plug := range slices.Sorted(maps.Keys(plugs)) { // in one order: the same rig gets the same reason
+		n, have := plugs[plug], 0
 		for i := range s.Ports {
 			if s.Ports[i].Plug == plug {
 				have++

@@ -14,6 +14,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 	"eventether/core/usb"
 )
@@ -86,7 +87,7 @@ func TestSuggestions(t *testing.T) {
 		v := rules.New(after, rig.NewWiring(after)).Run()
 		for i := range v.Results {
 			switch l := &v.Results[i]; l.ID.Rule {
-			case "bus", "link", "port-current":
+			case rules.Bus, rules.Link, rules.PortCurrent:
 				require.NotEqual(t, limit.Snapped, l.State, "%s: %s", l.ID, v.Word(l).Says)
 			}
 		}
@@ -179,5 +180,15 @@ func TestDocksHaveAWayUp(t *testing.T) {
 		require.Contains(t, uses, Resource{"Dock, its way up", BothSides, c.want}, "%v", c)
 		past := slices.ContainsFunc(uses, func(r Resource) bool { return r.Name == "PC, x" })
 		require.Equal(t, c.want != usb.TunnelMBps, past, "what is tunnelled passes the computer's controller by: %v", c)
+	}
+}
+
+// A rig with too few sockets of two shapes gets the same reason every time.
+func TestOneReason(t *testing.T) {
+	r := rigtest.Rig(241)
+	first := Suggest(r, Options{Effort: 2000}).Why
+	require.Equal(t, "plugs of the shape usb-a: 3, and sockets for them: 2", first)
+	for range 30 {
+		require.Equal(t, first, Suggest(r, Options{Effort: 2000}).Why)
 	}
 }

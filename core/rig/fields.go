@@ -37,6 +37,8 @@ type Field struct {
 	// Ask is the question for it, How says how to find out, Minutes what that takes. No Ask: nobody is asked for it.
 	Ask, How string
 	Minutes  float64
+	// Board is the question in a few words, on the board while a limit hangs on this more than on anything else.
+	Board string
 	// Usual are numbers people usually find, offered as answers beside any other.
 	Usual []float64
 	// instead gives other texts where what the field belongs to asks for them.
@@ -47,6 +49,9 @@ type Field struct {
 	stated func(*spot) *fact.Fact  // of a number that always stands there
 	put    func(*spot, *Edit) error
 }
+
+// OnBoard is Board in the language in use.
+func (f *Field) OnBoard() string { return lang.Text(f.Board) }
 
 // Word is one thing a choice may be, and how it is offered.
 type Word struct{ Word, Label string }
@@ -472,7 +477,7 @@ var Fields = []Field{
 		put: choose(func(s *spot) *picture.How { return &s.gear().OddSizes })},
 	{Path: "items/ID/overview", Name: "whether {item} shows all its inputs", Words: yesNo, put: choose(func(s *spot) *string { return &s.gear().Overview })},
 	{Path: "items/ID/driver", Name: "what has to be installed for {item}", Words: words([]string{"none", "driver", "software", "unknown"}), put: choose(func(s *spot) *string { return &s.gear().Driver })},
-	{Path: "items/ID/usb2", Name: "480 Mb/s buses behind these sockets of {item}", Words: []Word{{"shared", "They share one"}, {"apart", "Each has its own"}, {"unknown", ""}},
+	{Path: "items/ID/usb2", Board: "one bus, or one each?", Name: "480 Mb/s buses behind these sockets of {item}", Words: []Word{{"shared", "They share one"}, {"apart", "Each has its own"}, {"unknown", ""}},
 		Ask: "Do the USB 2 sides of the sockets of {item} share one 480 Mb/s bus?", How: "The system's USB listing: devices under one root hub of 480M share it.", Minutes: 3,
 		put: choose(func(s *spot) *string { return &s.gear().USB2 })},
 	{Path: "items/ID/usb2Packets", Name: "what one 480 Mb/s bus carries", Words: []Word{{"5", "Yes, all of them start"}, {"4", "No, the last one is refused"}},
@@ -494,14 +499,14 @@ var Fields = []Field{
 	{Path: "items/ID/recordLimitMinutes", Name: "recording limit of {item}", Unit: "min", Units: "minutes", Low: 0.1, High: 1e5,
 		Ask: "How long does {item} record at a time?", How: "Its handbook says.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.gear().RecordLimitMinutes }},
-	{Path: "items/ID/freeGB", Name: "free space of {item}", Unit: "GB", Units: "decimal gigabytes", Low: 0, High: 1e7,
+	{Path: "items/ID/freeGB", Board: "how much is free on it?", Name: "free space of {item}", Unit: "GB", Units: "decimal gigabytes", Low: 0, High: 1e7,
 		Ask: "How many gigabytes are free on {item}?", How: "The system's own display of the drive.", Minutes: 1, number: func(s *spot) **fact.Fact { return &s.gear().FreeGB }},
-	{Path: "items/ID/writeMBps", Name: "sustained write of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e5,
+	{Path: "items/ID/writeMBps", Board: "how fast does it write?", Name: "sustained write of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e5,
 		Ask: "How many megabytes a second does {item} write for long?", How: "Copy a file larger than its memory and take the time.", Minutes: 10, number: func(s *spot) **fact.Fact { return &s.gear().WriteMBps }},
 	{Path: "items/ID/fileSystem", Name: "file system of {item}", Words: []Word{{"fat32", "FAT32"}, {"exfat", "exFAT"}, {"other", "Another"}},
 		Ask: "Which file system has {item}?", How: "Its properties in the system's file manager, or what a camera formatted it as: cards up to 32 GB are FAT32 as a rule, larger ones exFAT.", Minutes: 2,
 		put: choose(func(s *spot) *string { return &s.gear().FileSystem })},
-	{Path: "items/ID/class", Name: "kind of computer {item} is", Unit: "Mpx/s", Words: []Word{{string(gear.SmallLaptop), "Small laptop"}, {string(gear.GoodLaptop), "Good laptop"}, {string(gear.MidDesktop), "Desktop"}, {string(gear.LargeDesktop), "Large desktop"}, {string(gear.Laptop), "Some laptop"}, {string(gear.DesktopClass), "Some desktop"}},
+	{Path: "items/ID/class", Board: "which kind of computer?", Name: "kind of computer {item} is", Unit: "Mpx/s", Words: []Word{{string(gear.SmallLaptop), "Small laptop"}, {string(gear.GoodLaptop), "Good laptop"}, {string(gear.MidDesktop), "Desktop"}, {string(gear.LargeDesktop), "Large desktop"}, {string(gear.Laptop), "Some laptop"}, {string(gear.DesktopClass), "Some desktop"}},
 		Ask: "Which kind of computer is {item}?", How: "Small: thin, or some years old. Better: let Even Tether measure it, on the Send screen or by eventether measure.", Minutes: 1,
 		put: choose(func(s *spot) *gear.Class { return &s.gear().Class })},
 	{Path: "items/ID/computes/encodeMpxS", Name: "software H.264 of {item} at veryfast", Unit: "Mpx/s", Units: "megapixels a second", Low: 0.01, High: 1e5,
@@ -566,7 +571,7 @@ var Fields = []Field{
 		Ask: "Does {item} work in {sub}?", How: "Open the program and choose it.", Minutes: 5,
 		put: func(s *spot, e *Edit) error { worksWith(s.gear(), s.id, e); return nil }},
 
-	{Path: "items/ID/power/drawW", Name: "draw of {item}", Unit: "W", Units: "watts", Low: 0, High: 5000,
+	{Path: "items/ID/power/drawW", Board: "how much does it draw?", Name: "draw of {item}", Unit: "W", Units: "watts", Low: 0, High: 5000,
 		Ask: "How many watts does {item} draw?", How: "A USB or mains power meter shows it.", Minutes: 5,
 		number: func(s *spot) **fact.Fact { return &s.power().DrawW }},
 	{Path: "items/ID/power/supplyW", Name: "supply of {item}", Unit: "W", Units: "watts", Low: 0.1, High: 5000,
@@ -623,7 +628,7 @@ var Fields = []Field{
 	{Path: "items/ID/power/mains", Name: "whether {item} can run on the mains", Words: []Word{{string(gear.MainsYes), "Yes, by its adapter"}, {string(gear.MainsDummy), "Yes, by a dummy battery"}, {string(gear.MainsNo), "No"}, {string(gear.MainsUnknown), ""}},
 		Ask: "Can {item} run on the mains?", How: "An adapter for its own socket, or a dummy battery made for it.", Minutes: 5,
 		put: choose(func(s *spot) *gear.MainsPossible { return &s.power().Mains })},
-	{Path: "items/ID/power/selfPowered", Name: "whether {item} has a supply of its own", Words: []Word{{"no", "No, it lives on the socket"}, {"yes", "Yes, and it is plugged in"}, {"unknown", ""}},
+	{Path: "items/ID/power/selfPowered", Board: "has it a supply?", Name: "whether {item} has a supply of its own", Words: []Word{{"no", "No, it lives on the socket"}, {"yes", "Yes, and it is plugged in"}, {"unknown", ""}},
 		Ask: "Has {item} a supply of its own, and is it plugged in?", How: "Look for a socket for one, and for the lead.", Minutes: 1,
 		put: choose(func(s *spot) *string { return &s.power().SelfPowered })},
 	{Path: "items/ID/power/usb", Name: "what power by USB does for {item}", Words: []Word{{"runs", "It runs it"}, {"charges", "It only charges it while it is off"}, {"no", "Nothing"}, {"unknown", ""}},
@@ -651,10 +656,10 @@ var Fields = []Field{
 	{Path: "items/ID/ports/PORT/takes420", Name: "whether {item} takes 4:2:0", Words: yesNo,
 		Ask: "Does {item} take pictures at 4:2:0?", How: "Its EDID lists it, or its data sheet does; or connect it once and look.", Minutes: 3,
 		put: choose(func(s *spot) *string { return &s.port().Takes420 })},
-	{Path: "items/ID/ports/PORT/usb/speed", Name: "speed of {port} on {item}", Unit: "MB/s", Words: speedWords(),
+	{Path: "items/ID/ports/PORT/usb/speed", Board: "5 Gb/s, or 480 Mb/s?", Name: "speed of {port} on {item}", Unit: "MB/s", Words: speedWords(),
 		Ask: "How fast is the USB socket “{port}” of {item}?", How: "The system's USB listing tells; a blue or marked socket is usually 5 Gb/s or more.", Minutes: 2,
 		put: choose(func(s *spot) *usb.Speed { return &s.usb().Speed })},
-	{Path: "items/ID/ports/PORT/usb/transfer", Name: "how {item} uses the bus", Unit: "MB/s", Words: []Word{{string(usb.Isochronous), "It reserves (isochronous)"}, {string(usb.Bulk), "It shares (bulk)"}, {string(usb.UnknownTransfer), ""}},
+	{Path: "items/ID/ports/PORT/usb/transfer", Board: "reserves its bandwidth?", Name: "how {item} uses the bus", Unit: "MB/s", Words: []Word{{string(usb.Isochronous), "It reserves (isochronous)"}, {string(usb.Bulk), "It shares (bulk)"}, {string(usb.UnknownTransfer), ""}},
 		Ask: "Does {item} reserve its bandwidth, or share it?", How: "The system's USB listing names the endpoint: isochronous or bulk.", Minutes: 3,
 		put: choose(func(s *spot) *usb.Transfer { return &s.usb().Transfer })},
 	{Path: "items/ID/ports/PORT/usb/reservesMBps", Name: "reservation of {item}", Unit: "MB/s", Units: "megabytes a second", Low: 0, High: 1e4,
@@ -867,13 +872,13 @@ var Fields = []Field{
 	{Path: "items/ID/sound/delayMs", Name: "delay of sound through {item}", Unit: "ms", Units: "milliseconds", Low: 0, High: 2000,
 		number: func(s *spot) **fact.Fact { return &s.sounds().DelayMs }},
 
-	{Path: "leads/ID/lengthM", Name: "length of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
+	{Path: "leads/ID/lengthM", Board: "how long is it?", Name: "length of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
 		Ask: "How long is the lead {lead}?", How: "A tape measure, or the figure on the bag.", Minutes: 1,
 		stated: func(s *spot) *fact.Fact { return &s.lead.LengthM }},
 	{Path: "leads/ID/spanM", Name: "run of the lead {lead}", Unit: "m", Units: "metres", Low: 0, High: 2000,
 		Ask: "How far has the lead {lead} to reach, along the way it lies?", How: "A tape along the walk.", Minutes: 3,
 		number: func(s *spot) **fact.Fact { return &s.lead.SpanM }},
-	{Path: "leads/ID/awg", Name: "gauge of the lead {lead}", Units: "AWG", Low: 10, High: 36,
+	{Path: "leads/ID/awg", Board: "how thick are its wires?", Name: "gauge of the lead {lead}", Units: "AWG", Low: 10, High: 36,
 		Ask: "Which gauge is printed on the USB lead {lead} for power?", How: "Along the jacket, such as 28AWG/1P+24AWG/2C: the second is for power.", Minutes: 1,
 		number: func(s *spot) **fact.Fact { return &s.lead.AWG }},
 	{Path: "leads/ID/contactsOhm", Name: "contacts of both plugs of the lead {lead}", Unit: "Ω", Units: "ohms", Low: 0, High: 5,
@@ -881,7 +886,7 @@ var Fields = []Field{
 		number: func(s *spot) **fact.Fact { return &s.lead.ContactsOhm }},
 	{Path: "leads/ID/reachM", Name: "reach the maker promises for the lead {lead}", Unit: "m", Units: "metres", Low: 0.1, High: 5000,
 		number: func(s *spot) **fact.Fact { return &s.lead.ReachM }},
-	{Path: "leads/ID/grade", Name: "grade of the lead {lead}",
+	{Path: "leads/ID/grade", Board: "what is printed on it?", Name: "grade of the lead {lead}",
 		Ask: "What is printed on the lead {lead}?", How: "Look along the jacket and on the plugs.", Minutes: 1,
 		instead: func(r *Rig, of, _ string) Wording {
 			l := r.Lead(of)

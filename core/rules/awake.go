@@ -9,10 +9,11 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "computer-awake", Asks: "Does the computer stay awake and undisturbed through the show?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.1",
+var ComputerAwake = rule(Rule{Name: "computer-awake", Asks: "Does the computer stay awake and undisturbed through the show?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"", "not undisturbed"},
 	Source:  practice("Sleep, lid, updates and notices are settings of the computer that end or spoil a show: off for set-up, rehearsal and show"),
 	Example: "A laptop that sleeps after 30 minutes without a key, in a show of two hours.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAwake}})
+	Judge:   Judging{OnRig: judgeAwake}})
 
 // Undisturbed are the settings of the computer that takes the pictures which are off for a show.
 var Undisturbed = []struct {
@@ -25,7 +26,7 @@ var Undisturbed = []struct {
 }
 
 // judgeAwake judges the settings of the computer: what nobody has said is proposed off, and is a step.
-func judgeAwake(p *Pass, _ *Walk) {
+func judgeAwake(p *Pass, own *Rule, _ *Walk) {
 	it := p.Host()
 	if it == nil {
 		return
@@ -43,20 +44,20 @@ func judgeAwake(p *Pass, _ *Walk) {
 				w.Says = w.T(u.Says, it.Label)
 			}
 		}
-		p.add(nil, "computer-awake", it.ID+":"+u.ID, &l)
+		p.add(nil, own, it.ID+":"+u.ID, &l)
 	}
 }
 
-var _ = rule(Rule{ID: "broadcast-length", Asks: "Does the destination take a broadcast as long as rehearsal and show?", Sum: "rehearsal + show ≤ the longest broadcast it takes", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Chapter: "5.4",
+var BroadcastLength = rule(Rule{Name: "broadcast-length", Asks: "Does the destination take a broadcast as long as rehearsal and show?", Sum: "rehearsal + show ≤ the longest broadcast it takes", Sense: limit.AtMost, Unit: "min", Over: limit.Dark, Subject: TheSend,
 	Source:  datasheet("the destination's own limits"),
 	Example: "A rehearsal of 30 and a show of 240 minutes on a destination that ends broadcasts after four hours: cut off.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeLength}})
+	Judge:   Judging{OnRig: judgeLength}})
 
 // unknownLongest is how long a broadcast may be where nobody has looked, minutes: destinations end it after four hours to two days
 // [practice].
 var unknownLongest = fact.Fact{Value: 720, Low: 240, High: 2880, From: fact.Practice}
 
-func judgeLength(p *Pass, _ *Walk) {
+func judgeLength(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
 		if p.Show.Program.Kind == "call" {
@@ -77,21 +78,23 @@ func judgeLength(p *Pass, _ *Walk) {
 				w.Says += " " + lang.Text("Rehearse in a broadcast of its own, or begin anew in the break.")
 			}
 		}
-		p.add(nil, "broadcast-length", strconv.Itoa(i), &l)
+		p.add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
-var _ = rule(Rule{ID: "permission", Asks: "May one go live on the destination at all?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.1",
+var Permission = rule(Rule{Name: "permission", Asks: "May one go live on the destination at all?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"", "may not go live yet"},
 	Source:  practice("The first permission for live may take a day; sign-in and a second factor are asked for from a new network"),
 	Example: "An account that never went live: the button says 24 hours."})
 
-var _ = rule(Rule{ID: "arrival", Asks: "Is everything that was ordered there before the show?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.1",
+var Arrival = rule(Rule{Name: "arrival", Asks: "Is everything that was ordered there before the show?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"in time?", "arrives too late"},
 	Source:  practice("Things ordered stand against the show's date"),
 	Example: "A lead that arrives on Saturday, for a show on Friday.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeBefore}})
+	Judge:   Judging{OnRig: judgeBefore}})
 
 // judgeBefore judges what has to be there before the day: permission to go live, things that were ordered.
-func judgeBefore(p *Pass, _ *Walk) {
+func judgeBefore(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
 		if d.Permission == "" {
@@ -107,7 +110,7 @@ func judgeBefore(p *Pass, _ *Walk) {
 				w.Says = w.T("Nobody may go live on %s yet: ask for it now, the first permission may take a day.", d.Name)
 			}
 		}
-		p.add(nil, "permission", strconv.Itoa(i), &l)
+		p.add(nil, Permission, strconv.Itoa(i), &l)
 	}
 	for i := range p.Items {
 		it := &p.Items[i]
@@ -134,6 +137,6 @@ func judgeBefore(p *Pass, _ *Walk) {
 				w.Says = w.T("%s arrives on %s, and the show is on %s: borrow one, or do without.", it.Label, it.Arrives, date)
 			}
 		}
-		p.add(nil, "arrival", it.ID, &l)
+		p.add(nil, own, it.ID, &l)
 	}
 }

@@ -16,13 +16,13 @@ var (
 
 // judgeBatteries judges whatever else on the way to air may live on a battery as cameras are: radio microphones and their receivers,
 // interfaces, recorders and converters that have one, the computer off the mains.
-func judgeBatteries(p *Pass, _ *Walk) {
+func judgeBatteries(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
 		if it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone || !p.mayRunOut(it) {
 			continue
 		}
-		p.onBattery(it)
+		p.onBattery(own, it)
 	}
 }
 
@@ -80,7 +80,7 @@ func (p *Pass) heardBy(id string) bool {
 	return false
 }
 
-func (p *Pass) onBattery(it *rig.Item) {
+func (p *Pass) onBattery(own *Rule, it *rig.Item) {
 	s := &p.Show
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
 	l := Result{Stage: Send, Shared: true, Where: []string{it.ID, "show", "sound"}}
@@ -92,11 +92,11 @@ func (p *Pass) onBattery(it *rig.Item) {
 	case "mains":
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
 		l.Say = says("Power of %s against the clock", "%s runs on the mains: no end.", it.Label)
-		p.add(nil, "run-time", it.ID, &l)
+		p.add(nil, own, it.ID, &l)
 		return
 	case "usb":
 		l.Loads, l.Facts = p.load(it.ID, limit.Times(need)), append(p.factRoom.room(10), p.otherPack(it)...)
-		p.fedByUSB(&Walk{}, &l, it, need)
+		p.fedByUSB(own, &Walk{}, &l, it, need)
 		return
 	case "":
 		l.Sense, l.Outcomes = limit.Fits, limit.Maybe
@@ -106,20 +106,20 @@ func (p *Pass) onBattery(it *rig.Item) {
 				w.againstClock(it)
 				w.Says = w.T("Nobody has said what feeds %s: a battery of its own ends.", it.Label)
 			}
-			p.add(nil, "run-time", it.ID, &l)
+			p.add(nil, own, it.ID, &l)
 			return
 		}
 		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", limit.Slack), would("usb", limit.Slack), would("battery", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { w.againstClock(it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
-		p.add(nil, "run-time", it.ID, &l)
+		p.add(nil, own, it.ID, &l)
 		return
 	}
 	l.Facts = append(p.factRoom.room(4), p.otherPack(it)...)
 	l.Loads = p.load(it.ID, limit.Times(need))
 	l.Caps = p.cap(limit.Times(packsOf(it, runs)*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
 	l.Say = func(w *Words) { w.runTime(it, w.Result.Facts) }
-	p.add(nil, "run-time", it.ID, &l)
+	p.add(nil, own, it.ID, &l)
 }
 
 // otherPack are the four facts of a battery that is no camera's: mAh, volts, usable share, draw.

@@ -11,7 +11,8 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
+var LoopOf = rule(Rule{Name: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"", "nothing comes in"},
 	Source:  datasheet("The spec sheet"),
 	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there."})
 
@@ -22,13 +23,14 @@ func (p *Pass) loopOf(w *Walk) {
 		return
 	}
 	source := w.Feed.Source
-	p.add(w.Hop, "loop-of", w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, LoopOf, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
 		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
 	}})
 }
 
-var _ = rule(Rule{ID: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+var SwitcherMode = rule(Rule{Name: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"do the rates agree?", "rates do not agree"},
 	Source:  datasheet("The spec sheet: inputs with and without a scaler"),
 	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit."})
 
@@ -51,7 +53,7 @@ func (p *Pass) own(w *Walk, it *rig.Item, h rig.Hop) {
 	}
 	source := w.Feed.Source
 	if !scaler {
-		p.add(w.Hop, "switcher-mode", it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.add(w.Hop, SwitcherMode, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What = w.T("What this input of %s takes", it.Label)
 			w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, mine.Name(), came.Name(), source.Label)
 		}})
@@ -62,7 +64,7 @@ func (p *Pass) own(w *Walk, it *rig.Item, h rig.Hop) {
 		w.wasDown = true
 	}
 	if c := picture.CadenceOf(came.Rate, mine.Rate); c.Kind == picture.Judder || c.Kind == picture.Slip {
-		p.cadence(w, it.ID+":"+w.Feed.ID, came.Rate, mine.Rate, it)
+		p.cadence(Cadence, w, it.ID+":"+w.Feed.ID, came.Rate, mine.Rate, it)
 	}
 	scaled := *mine
 	scaled.Chroma, scaled.Bits = came.Chroma, came.Bits
@@ -95,12 +97,12 @@ func boxMode(it *rig.Item, out int) *picture.Mode {
 	return nil
 }
 
-var _ = rule(Rule{ID: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.1",
+var Overview = rule(Rule{Name: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Subject: TheBus,
 	Source:  practice("Without an overview the operator switches blind"),
 	Example: "A switcher without an overview and three cameras on it: whoever switches does it blind.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeOverview}})
+	Judge:   Judging{OnRig: judgeOverview}})
 
-func judgeOverview(p *Pass, _ *Walk) {
+func judgeOverview(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
 		if it.Gear.Kind != gear.Switcher {
@@ -119,12 +121,12 @@ func judgeOverview(p *Pass, _ *Walk) {
 			}
 		}
 		if used > 0 {
-			p.overview(it, used, inputs, where)
+			p.overview(own, it, used, inputs, where)
 		}
 	}
 }
 
-func (p *Pass) overview(it *rig.Item, used, inputs int, where []string) {
+func (p *Pass) overview(own *Rule, it *rig.Item, used, inputs int, where []string) {
 	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Capture, Shared: true, Where: where} // a care at worst
 	if used < 2 || it.Gear.Overview == "yes" {
 		l.Outcomes = limit.Yes
@@ -145,7 +147,7 @@ func (p *Pass) overview(it *rig.Item, used, inputs int, where []string) {
 			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.", Sentence(Count(inputs-used, "input is", "inputs are")))
 		}
 	}
-	p.add(nil, "overview", it.ID, &l)
+	p.add(nil, own, it.ID, &l)
 }
 
 // handed is the switcher by way of which a picture reaches the computer, nil when there is none.
@@ -157,7 +159,7 @@ func (p *Pass) handed() *rig.Item {
 		}
 		for j := range p.Feeds {
 			f := &p.Feeds[j]
-			if slices.ContainsFunc(f.Hops, func(h Hop) bool { return h.Ref == it.ID }) && p.Find(limit.ID{Rule: "arrives", Place: f.ID}) == nil {
+			if slices.ContainsFunc(f.Hops, func(h Hop) bool { return h.Ref == it.ID }) && p.Find(ID{Rule: Arrives, Place: f.ID}) == nil {
 				return it
 			}
 		}
@@ -165,12 +167,13 @@ func (p *Pass) handed() *rig.Item {
 	return nil
 }
 
-var _ = rule(Rule{ID: "one-plug", Asks: "Is there one plug for each socket?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.3",
+var OnePlug = rule(Rule{Name: "one-plug", Asks: "Is there one plug for each socket?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"", "two plugs, one socket"},
 	Source:  practice("One socket takes one plug"),
 	Example: "Two plugs meant for one socket, as only a half-made change can have them.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeClashes}})
+	Judge:   Judging{OnRig: judgeClashes}})
 
-func judgeClashes(p *Pass, _ *Walk) {
+func judgeClashes(p *Pass, own *Rule, _ *Walk) {
 	for _, leads := range p.Wiring.Clashes() {
 		var where []string
 		place := ""
@@ -181,7 +184,7 @@ func judgeClashes(p *Pass, _ *Walk) {
 			place += p.Leads[i].ID
 			where = append(where, p.Leads[i].ID)
 		}
-		p.add(nil, "one-plug", place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: where, Say: func(w *Words) {
+		p.add(nil, own, place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: where, Say: func(w *Words) {
 			w.What, w.Says = lang.Text("One plug for one socket"), lang.Text("Two plugs are meant for one socket.")
 		}})
 	}

@@ -28,13 +28,13 @@ func (p *Pass) screen() limit.Fact {
 // mostPersons is how many people's pictures a call may show while nobody has counted them: a page of nine [estimate].
 const mostPersons = 9
 
-var _ = rule(Rule{ID: "downlink", Asks: "Does the line bring in what comes by calls?", Sum: "Σ people × a picture each, and one's own stream if it is watched ≤ 75 % of the download", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Chapter: "5.9",
+var Downlink = rule(Rule{Name: "downlink", Asks: "Does the line bring in what comes by calls?", Sum: "Σ people × a picture each, and one's own stream if it is watched ≤ 75 % of the download", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Subject: TheSend,
 	Source:  estimate("A picture in a call takes 0.6 to 3 Mb/s each way; a line brings in at least what it sends"),
 	Example: "Three people at 0.6 to 3 Mb/s are 1.8 to 9 Mb/s; of 20 Mb/s 45 % at worst: slack.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeDownlink}})
+	Judge:   Judging{OnRig: judgeDownlink}})
 
 // judgeDownlink judges what comes in against the line.
-func judgeDownlink(p *Pass, _ *Walk) {
+func judgeDownlink(p *Pass, own *Rule, _ *Walk) {
 	sh := &p.Show
 	watched := slices.Contains(sh.Besides, rig.OwnStream) && len(sh.Destinations) > 0
 	if len(sh.Calls) == 0 && !watched {
@@ -79,7 +79,7 @@ func judgeDownlink(p *Pass, _ *Walk) {
 		}
 		w.Says = w.T("%s of %s download.", w.load(), w.limit())
 	}
-	p.add(nil, "downlink", "", &l)
+	p.add(nil, own, "", &l)
 }
 
 func callName(sh *rig.Show, i int) string {

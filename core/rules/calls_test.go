@@ -17,7 +17,7 @@ func TestDownlinkInWords(t *testing.T) {
 	r.Show.Besides = []string{rig.OwnStream}
 	r.Show.Calls = []rig.Call{{Name: "choir", Persons: 3}, {DownKbps: exactly(1200)}, {Name: "guest"}}
 	v := judge.Rig(r)
-	l := v.Find(limit.ID{Rule: "downlink"})
+	l := v.Find(rules.ID{Rule: rules.Downlink})
 	require.NotNil(t, l)
 	w := v.Word(l)
 	labels := []string{}
@@ -39,7 +39,7 @@ func TestDownlinkInWords(t *testing.T) {
 	require.False(t, asked["show/calls/0/persons"], "somebody has counted them")
 
 	r.Show.Calls, r.Show.Besides = nil, nil
-	require.Nil(t, judge.Rig(r).Find(limit.ID{Rule: "downlink"}), "nothing comes in")
+	require.Nil(t, judge.Rig(r).Find(rules.ID{Rule: rules.Downlink}), "nothing comes in")
 }
 
 // People of a call and what else the computer does stand in the sums of its places, by name.
@@ -50,17 +50,17 @@ func TestWhatElseTheComputerDoes(t *testing.T) {
 	r.Show.Calls = []rig.Call{{Name: "choir", Persons: 2}}
 	r.Show.Besides = []string{rig.VirtualCamera}
 	v := judge.Rig(r)
-	labels := func(v *judge.Verdict, rule limit.RuleID) (out []string) {
-		l := v.Find(limit.ID{Rule: rule, Place: "pc"})
+	labels := func(v *judge.Verdict, rule *rules.Rule) (out []string) {
+		l := v.Find(rules.ID{Rule: rule, Place: "pc"})
 		for _, ld := range v.Word(l).Loads {
 			out = append(out, ld.Label)
 		}
 		return out
 	}
-	require.Subset(t, labels(v, "processor"), []string{"people of call choir, decoded", "people of call choir, converted", "virtual camera for other programs, converted"})
-	require.Subset(t, labels(v, "memory-traffic"), []string{"people of call choir", "virtual camera for other programs"})
-	for _, rule := range []limit.RuleID{"processor", "memory-traffic"} {
-		was, is := before.Find(limit.ID{Rule: rule, Place: "pc"}), v.Find(limit.ID{Rule: rule, Place: "pc"})
+	require.Subset(t, labels(v, rules.Processor), []string{"people of call choir, decoded", "people of call choir, converted", "virtual camera for other programs, converted"})
+	require.Subset(t, labels(v, rules.MemoryTraffic), []string{"people of call choir", "virtual camera for other programs"})
+	for _, rule := range []*rules.Rule{rules.Processor, rules.MemoryTraffic} {
+		was, is := before.Find(rules.ID{Rule: rule, Place: "pc"}), v.Find(rules.ID{Rule: rule, Place: "pc"})
 		require.Greater(t, is.Load.Low, was.Load.Low, rule)
 		require.Greater(t, is.Load.High, was.Load.High, rule)
 	}
@@ -76,9 +76,9 @@ func TestBackupIsCodedOnce(t *testing.T) {
 	r.Show.Destinations[0].Backup = true
 	two := judge.Rig(r)
 	require.Len(t, two.Codings, len(one.Codings))
-	up := func(v *judge.Verdict) limit.Bounds { return v.Find(limit.ID{Rule: "uplink"}).Load }
+	up := func(v *judge.Verdict) limit.Bounds { return v.Find(rules.ID{Rule: rules.Uplink}).Load }
 	require.InDelta(t, 2*up(one).Low, up(two).Low, 1e-9)
 	require.InDelta(t, 2*rules.UploadShare(&one.Show.Destinations[0]), rules.UploadShare(&two.Show.Destinations[0]), 1e-12)
-	l := two.Find(limit.ID{Rule: "uplink"})
+	l := two.Find(rules.ID{Rule: rules.Uplink})
 	require.Contains(t, two.Word(l).Loads[0].Sum, "with its backup")
 }

@@ -16,11 +16,13 @@ func isSDI(port *gear.Port) bool { return port.Connector.Family() == gear.SDIFam
 
 func upperFamily(f gear.Family) string { return strings.ToUpper(string(f)) }
 
-var _ = rule(Rule{ID: "sdi-picture", Asks: "Is there a mapping of the picture on SDI?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.6",
+var SDIPicture = rule(Rule{Name: "sdi-picture", Asks: "Is there a mapping of the picture on SDI?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"", "no SDI picture"},
 	Source:  standard("SMPTE ST 259, 292-1, 425-1, 2081-10, 2082-10; from memory"),
 	Example: "2560×1440 has none: television's sizes and rates only."})
 
-var _ = rule(Rule{ID: "sdi-link", Asks: "Is the SDI socket fast enough for the picture?", Sum: "bit rate of the picture's link ≤ fastest link of the socket", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.6",
+var SDILink = rule(Rule{Name: "sdi-link", Asks: "Is the SDI socket fast enough for the picture?", Sum: "bit rate of the picture's link ≤ fastest link of the socket", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"which SDI is it?", "SDI link too slow"},
 	Source:  standard("SMPTE ST 259, 292-1, 424, 2081-1, 2082-1; from memory"),
 	Example: "1080p50 needs 2970 Mb/s; an HD socket takes 1485: snapped."})
 
@@ -30,7 +32,7 @@ func (p *Pass) sdiSocket(w *Walk) {
 	ref := w.Ref
 	link, mbps, ok := sdi.For(*m)
 	if !ok {
-		p.add(w.Hop, "sdi-picture", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.add(w.Hop, SDIPicture, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Says = w.T("Picture on the SDI socket of %s", it.Label), w.T("SDI has no mapping for %s: television's sizes and rates only.", m.Name())
 		}})
 		return
@@ -41,7 +43,7 @@ func (p *Pass) sdiSocket(w *Walk) {
 		w.Facts[0].Name, w.Loads[0].Sum = w.T("bit rate of %s", m.Name()), w.T("%s is a picture for %s-SDI", m.Name(), string(link))
 		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), Span(mbps, mbps, "Mb/s"), w.limit(), it.Label, verb)
 	}
-	p.add(w.Hop, "sdi-link", ref, &l)
+	p.add(w.Hop, SDILink, ref, &l)
 }
 
 var sdiOptions = func() (out []limit.Option) {
@@ -65,7 +67,8 @@ func sdiLinkFact(it *rig.Item, port *gear.Port) limit.Fact {
 	return limit.Choice(k, "Mb/s", string(sdi.UnknownLink), &sdiOptions)
 }
 
-var _ = rule(Rule{ID: "sdi-level", Asks: "Does the input take the mapping of 3G-SDI that is sent?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.6",
+var SDILevel = rule(Rule{Name: "sdi-level", Asks: "Does the input take the mapping of 3G-SDI that is sent?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"level A or B?", "levels A and B do not meet"},
 	Source:  standard("SMPTE ST 425-1, from memory"),
 	Example: "A level-B source into an input that takes level A only shows nothing."})
 
@@ -115,18 +118,18 @@ func (p *Pass) sdiLevel(w *Walk) {
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }
-	p.add(w.Hop, "sdi-level", w.Ref, &l)
+	p.add(w.Hop, SDILevel, w.Ref, &l)
 }
 
 // judgeCoaxReach judges a coax lead by its reach for the link.
-func judgeCoaxReach(p *Pass, w *Walk) {
+func judgeCoaxReach(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	link, mbps, ok := sdi.For(*w.Mode)
 	if !ok || sdi.Class(l.Grade) == sdi.Optical {
 		return // the sockets say it; fibre is as long as its maker says
 	}
 	mhz := mbps / 2
-	if p.wasTried(w, l, mhz) {
+	if p.wasTried(own, w, l, mhz) {
 		return
 	}
 	reach, why := CoaxReach(l, link, mhz)
@@ -136,12 +139,12 @@ func judgeCoaxReach(p *Pass, w *Walk) {
 		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), why(), FloorCaution
 		w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		if reach.Field == "leads/ID/tried" {
-			w.askTried(1, l, mhz)
+			w.askTried(1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz)), l, mhz)
 			w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		}
 		w.Says = w.T("The lead %s is %s long; this coax carries %s-SDI for %s.", w.LeadTitle(l), w.load(), string(link), w.limit())
 	}
-	p.add(w.Hop, "reach", l.ID, &r)
+	p.add(w.Hop, own, l.ID, &r)
 }
 
 // CoaxReach bounds the reach of a coax lead: surely the shorter of the sum and what people plan with, possibly the sum.

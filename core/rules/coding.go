@@ -4,7 +4,6 @@ import (
 	"math"
 	"slices"
 	"strconv"
-	"strings"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
@@ -347,24 +346,27 @@ func CodedBy(c *Coding) string {
 	return lang.Text("software, %s", c.Preset.Name)
 }
 
-var _ = rule(Rule{ID: "processor", Asks: "Does the processor get through everything it has to compute?", Sum: "system and idle programs + Σ pixels a second ÷ what the machine does of that work ≤ 100 %", Sense: limit.AtMost, Unit: "%", Over: limit.Drops, Chapter: "5.1, 5.6",
-	Source:  estimate("what computers of its class usually do, until this one is measured"),
-	Example: "1080p30 coded at veryfast is 62.2 Mpx/s: of 150 to 400 Mpx/s 16 to 42 %; with 10 to 25 % for the system and a converted 1080p30 source 26 to 71 %: slack.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeComputer}})
+var Processor = rule(Rule{Name: "processor", Asks: "Does the processor get through everything it has to compute?", Sum: "system and idle programs + Σ pixels a second ÷ what the machine does of that work ≤ 100 %", Sense: limit.AtMost, Unit: "%", Over: limit.Drops, Subject: TheSend,
+	Computing: true,
+	Source:    estimate("what computers of its class usually do, until this one is measured"),
+	Example:   "1080p30 coded at veryfast is 62.2 Mpx/s: of 150 to 400 Mpx/s 16 to 42 %; with 10 to 25 % for the system and a converted 1080p30 source 26 to 71 %: slack.",
+	Judge:     Judging{OnRig: judgeComputer}})
 
-var _ = rule(Rule{ID: "graphics", Asks: "Does the graphics processor compose the picture in time?", Sum: "layers × programme pixels a second ≤ what it composes", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Chapter: "5.6",
-	Source:  estimate("Seldom the limit below 2160p60 with a handful of layers"),
-	Example: "Five sources in a 1080p60 programme are at most 622 Mpx/s of 2500: slack."})
+var Graphics = rule(Rule{Name: "graphics", Asks: "Does the graphics processor compose the picture in time?", Sum: "layers × programme pixels a second ≤ what it composes", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Subject: TheSend,
+	Computing: true,
+	Source:    estimate("Seldom the limit below 2160p60 with a handful of layers"),
+	Example:   "Five sources in a 1080p60 programme are at most 622 Mpx/s of 2500: slack."})
 
-var _ = rule(Rule{ID: "memory-traffic", Asks: "Does the memory carry every copy of the pictures?", Sum: "Σ each full copy, its bytes read and written", Sense: limit.AtMost, Unit: "GB/s", Over: limit.Drops, Chapter: "5.1, 5.6",
-	Source:  estimate("Laptops move 15 to 50 GB/s, desktops 30 to 80"),
-	Example: "Each copy of a 1080p60 BGRA picture is 995 MB/s, read and written."})
+var MemoryTraffic = rule(Rule{Name: "memory-traffic", Asks: "Does the memory carry every copy of the pictures?", Sum: "Σ each full copy, its bytes read and written", Sense: limit.AtMost, Unit: "GB/s", Over: limit.Drops, Subject: TheSend,
+	Computing: true,
+	Source:    estimate("Laptops move 15 to 50 GB/s, desktops 30 to 80"),
+	Example:   "Each copy of a 1080p60 BGRA picture is 995 MB/s, read and written."})
 
-var _ = rule(Rule{ID: "hardware-encoder", Asks: "Does the hardware encoder get through what it codes?", Sum: "Σ pixels a second it codes ≤ its rate", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Chapter: "5.6",
+var HardwareEncoder = rule(Rule{Name: "hardware-encoder", Asks: "Does the hardware encoder get through what it codes?", Sum: "Σ pixels a second it codes ≤ its rate", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Subject: TheSend,
 	Source:  estimate("250 to 1500 Mpx/s, until this one is measured"),
 	Example: "1080p60 and a 1080p60 recording are 249 Mpx/s; of 250 to 1500 they are taut."})
 
-var _ = rule(Rule{ID: "hardware-sessions", Asks: "Does the hardware encoder code so many streams at once?", Sum: "streams ≤ sessions it allows", Sense: limit.AtMost, Unit: "streams", Ceiling: 1, Over: limit.Dark, Chapter: "5.1",
+var HardwareSessions = rule(Rule{Name: "hardware-sessions", Asks: "Does the hardware encoder code so many streams at once?", Sum: "streams ≤ sessions it allows", Sense: limit.AtMost, Unit: "streams", Ceiling: 1, Over: limit.Dark, Subject: TheSend,
 	Source:  estimate("2 to 8 at once; some allow few"),
 	Example: "Four streams on an encoder that allows three: the fourth does not start."})
 
@@ -448,7 +450,7 @@ func (s *Stream) arrived(host *rig.Item) bool {
 
 // judgeComputer judges what the computer has to compute, place by place: processor, graphics processor, hardware encoder,
 // memory.
-func judgeComputer(p *Pass, _ *Walk) {
+func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 	c := p.hostOf()
 	if c == nil {
 		judgeKept(p)
@@ -456,7 +458,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 	}
 	streams := p.arrivedStreams(c.Item)
 	p.computed = streams
-	if p.scope != nil && p.computesTheSame(c.Item, streams) {
+	if p.scope != nil && p.computesTheSame(own, c.Item, streams) {
 		judgeKept(p)
 		return
 	}
@@ -577,7 +579,7 @@ func judgeComputer(p *Pass, _ *Walk) {
 			w.Says += lang.Text(" A late preview is the first sign; then frames are lost while composing, or while coding.")
 		}
 	}
-	p.add(nil, "processor", c.ID, &l)
+	p.add(nil, own, c.ID, &l)
 
 	p.graphics(c, len(streams), layer, where)
 	p.memory(c, &traffic, coded, where)
@@ -590,12 +592,9 @@ func mpxS(b limit.Bounds) limit.Fact {
 	return limit.Fact{Unit: "Mpx/s", Low: b.Low, Value: b.Value, High: b.High, From: fact.Estimate}
 }
 
-// computerRules are the limits of what a computer computes.
-var computerRules = []limit.RuleID{"processor", "graphics", "memory-traffic", "hardware-encoder", "hardware-sessions"}
-
 // computesTheSame tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over
 // what was judged of it then: only which leads and sockets the pictures come by may be another.
-func (p *Pass) computesTheSame(host *rig.Item, streams []*Stream) bool {
+func (p *Pass) computesTheSame(processor *Rule, host *rig.Item, streams []*Stream) bool {
 	s := p.scope
 	if len(streams) != len(s.base.computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
 		return false
@@ -616,13 +615,13 @@ func (p *Pass) computesTheSame(host *rig.Item, streams []*Stream) bool {
 		slices.SortFunc(streams, compareStreams)
 		where = p.passedBy(streams, host.ID, "send", "show")
 	}
-	for _, id := range computerRules {
-		l := s.base.Find(limit.ID{Rule: id, Place: host.ID})
+	for _, rule := range []*Rule{processor, Graphics, MemoryTraffic, HardwareEncoder, HardwareSessions} {
+		l := s.base.Find(ID{Rule: rule, Place: host.ID})
 		if l == nil {
 			continue
 		}
 		kept := *l
-		if moved && !strings.HasPrefix(string(id), "hardware-") { // its encoder codes what it codes, whatever way it comes
+		if moved && rule.Computing { // its encoder codes what it codes, whatever way it comes
 			kept.Where = where
 		}
 		p.keep(kept)
@@ -761,7 +760,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 		w.Loads[1] = LoadWords{lang.Text("previews of every source and of the programme"), w.T("%s × %s Mpx/s × %s", Number(float64(sources+1)), Number(layer), Span(small.Low, small.High, "%"))}
 		w.Says = w.T("%s of %s.", w.load(), w.limit())
 	}
-	p.add(nil, "graphics", c.ID, &l)
+	p.add(nil, Graphics, c.ID, &l)
 }
 
 // Bytes a pixel of the copies that are counted [handbook 5.6: a full copy counts its bytes twice; which copies programs make is an
@@ -789,7 +788,7 @@ func (p *Pass) memory(c *computer, l *Result, coded float64, where []string) {
 		w.Loads[n] = LoadWords{lang.Text("pictures that are coded"), w.T("%s Mpx/s × %s bytes a pixel, read and written", Number(coded), Number(copiesOut))}
 		w.Says = w.T("%s of %s.", w.load(), w.limit())
 	}
-	p.add(nil, "memory-traffic", c.ID, l)
+	p.add(nil, MemoryTraffic, c.ID, l)
 }
 
 // hardware judges the hardware encoder, where anything is coded by it.
@@ -824,7 +823,7 @@ func (p *Pass) hardware(c *computer) {
 			w.Says = w.T("%s has no hardware encoder that opens.", c.Label)
 		}
 	}
-	p.add(nil, "hardware-encoder", c.ID, &l)
+	p.add(nil, HardwareEncoder, c.ID, &l)
 	s := Result{Stage: Send, Shared: true, Where: where}
 	s.Facts = p.facts(stated(key("items/ID/computes/hardwareSessions", c.ID), "", c.can.HardwareSessions, gear.DefaultSessions))
 	s.Loads, s.Caps = p.load("send", limit.Times(float64(n))), firstFact
@@ -832,7 +831,7 @@ func (p *Pass) hardware(c *computer) {
 		w.What, w.Sum, w.Loads[0] = w.T("Streams the hardware encoder of %s codes at once", c.Label), name, LoadWords{lang.Text("streams"), ""}
 		w.Says = w.T("%s of %s.", Sentence(Count(n, "stream", "streams")), Span(w.Result.Sure, w.Result.Possible, ""))
 	}
-	p.add(nil, "hardware-sessions", c.ID, &s)
+	p.add(nil, HardwareSessions, c.ID, &s)
 }
 
 // Video is the video bitrate to a destination, Audio that of its sound, Kept that of a recording's picture: kb/s, with bounds.

@@ -23,8 +23,8 @@ func (p *Pass) Cover() {
 			covered[l.Loads[k].Item] = true
 		}
 	}
-	judged := func(rule limit.RuleID, place string) bool {
-		_, ok := p.Index(limit.ID{Rule: rule, Place: place})
+	judged := func(rule *Rule, place string) bool {
+		_, ok := p.Index(ID{Rule: rule, Place: place})
 		return ok
 	}
 	for i := range p.Items {
@@ -37,7 +37,7 @@ func (p *Pass) Cover() {
 		}
 		for j := range it.Gear.Settings {
 			s := &it.Gear.Settings[j]
-			if !judged("setting", it.ID+":"+s.ID) && !slices.ContainsFunc(it.Gear.Settings, func(o gear.Setting) bool { return len(s.Excludes) > 0 || slices.Contains(o.Excludes, s.ID) }) {
+			if !judged(Setting, it.ID+":"+s.ID) && !slices.ContainsFunc(it.Gear.Settings, func(o gear.Setting) bool { return len(s.Excludes) > 0 || slices.Contains(o.Excludes, s.ID) }) {
 				p.notJudged("setting", it.ID+"/"+s.ID, func(p *Pass) (string, string) {
 					return p.T("%s of %s", s.Known().Label, it.Label), lang.Text("nobody has said how a show needs it")
 				})
@@ -52,7 +52,7 @@ func (p *Pass) Cover() {
 		}
 	}
 	for i := range p.Show.Destinations {
-		if d := &p.Show.Destinations[i]; !judged("ingest", strconv.Itoa(i)) {
+		if d := &p.Show.Destinations[i]; !judged(Ingest, strconv.Itoa(i)) {
 			p.notJudged("destination", strconv.Itoa(i), func(*Pass) (string, string) { return d.Name, lang.Text("nothing is known of it") })
 		}
 	}
@@ -152,14 +152,16 @@ func (p *Pass) feeds(it *rig.Item) string {
 	return lang.Text("nothing hangs on it")
 }
 
-var _ = rule(Rule{ID: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+var Recorded = rule(Rule{Name: "recorded", Asks: "Does a picture get to a recorder that is to record it?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"is it recorded?", "nothing records it"},
+	Whole:   true,
 	Source:  practice("Recordings wanted"),
 	Example: "A recording wanted on a recorder whose input is empty: it records nothing.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeRecorded}})
+	Judge:   Judging{OnRig: judgeRecorded}})
 
 // judgeRecorded judges recordings that are wanted on a recorder: does a picture get there? What it takes is judged where
 // it comes in.
-func judgeRecorded(p *Pass, _ *Walk) {
+func judgeRecorded(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Recordings {
 		rec := &p.Show.Recordings[i]
 		at := p.Wiring.At(rec.Drive)
@@ -184,6 +186,6 @@ func judgeRecorded(p *Pass, _ *Walk) {
 				w.Says = w.T("%s gets the picture of %s.", it.Label, of.Label)
 			}
 		}
-		p.add(nil, "recorded", strconv.Itoa(i), &l)
+		p.add(nil, own, strconv.Itoa(i), &l)
 	}
 }

@@ -7,8 +7,8 @@ import (
 )
 
 // Every rule says what it asks, and what happens when it is over.
-func ExampleByID() {
-	r := rules.ByID("drop")
+func ExampleNamed() {
+	r := rules.Named("drop")
 	over, source := r.InWords()
 	fmt.Println(r.Asks)
 	fmt.Println(r.Sum)

@@ -74,7 +74,7 @@ func TestWhatPeopleForget(t *testing.T) {
 		}
 		require.Empty(t, rig.Check(r), c.name)
 		v := judge.Rig(r)
-		l := v.Find(limit.ID{Rule: limit.RuleID(c.rule), Place: c.place})
+		l := v.Find(rules.ID{Rule: rules.Named(rules.Name(c.rule)), Place: c.place})
 		require.NotNil(t, l, c.name)
 		require.Equal(t, c.want, l.State, "%s: %s", c.name, v.Word(l).Says)
 		require.Contains(t, v.Word(l).Says, c.says, c.name)

@@ -60,7 +60,8 @@ var gradeNames = map[string]string{
 	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
 }
 
-var _ = rule(Rule{ID: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.4",
+var WayRound = rule(Rule{Name: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"which way round?", "output meets output"},
 	Source:  practice("An HDMI socket on a computer is an output unless its record says so"),
 	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows.",
 	Say:     sayFlows})
@@ -81,7 +82,7 @@ func (p *Pass) wayRound(w *Walk) bool {
 			}
 		}
 	}
-	p.add(w.Hop, "way-round", w.Lead.ID, &l)
+	p.add(w.Hop, WayRound, w.Lead.ID, &l)
 	return flows
 }
 
@@ -89,14 +90,15 @@ func sayFlows(w *Words) {
 	w.What, w.Says = lang.Text("Output meets input"), lang.Text("An output meets an input.")
 }
 
-var _ = rule(Rule{ID: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
+var SourceEnd = rule(Rule{Name: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"which way round?", "wrong way round"},
 	Source:  practice("Active and optical leads have a source end"),
 	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeSourceEnd}})
+	Judge:   Judging{AtHDMILead: judgeSourceEnd}})
 
 var directionWords = oneOf(would("right", limit.Slack), would("wrong", limit.Snapped))
 
-func judgeSourceEnd(p *Pass, w *Walk) {
+func judgeSourceEnd(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	directional := hdmi.Grade(l.Grade).Directional()
 	if !directional && l.Direction == "" && hdmi.Grade(l.Grade) != hdmi.Unknown {
@@ -126,7 +128,7 @@ func judgeSourceEnd(p *Pass, w *Walk) {
 			w.Says = text
 		}
 	}
-	p.add(w.Hop, "source-end", l.ID, &r)
+	p.add(w.Hop, own, l.ID, &r)
 }
 
 // MaybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
@@ -135,18 +137,18 @@ func MaybeActive(l *rig.Lead) bool {
 	return hdmi.Grade(l.Grade) == hdmi.Unknown && l.LengthM.High > hdmi.PassiveMetres
 }
 
-var _ = rule(Rule{ID: "joints", Asks: "Are there adapters in the lead that can work loose?", Sense: limit.Fits, Over: limit.Care, Chapter: "2.4",
+var Joints = rule(Rule{Name: "joints", Asks: "Are there adapters in the lead that can work loose?", Sense: limit.Fits, Over: limit.Care, Subject: TheLead,
 	Source:  practice("Prefer one lead with the right ends"),
 	Example: "A lead with a mini adapter: one joint, taut.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeJoints}})
+	Judge:   Judging{AtHDMILead: judgeJoints}})
 
-func judgeJoints(p *Pass, w *Walk) {
+func judgeJoints(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	if l.Adapters == 0 {
 		return
 	}
 	small := w.From.Connector.Small() || w.To.Connector.Small()
-	p.add(w.Hop, "joints", l.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, l.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("Joints of the lead %s", w.LeadTitle(l))
 		w.Says = w.T("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", Sentence(Count(l.Adapters, "adapter", "adapters")), w.LeadTitle(l))
 		if small {
@@ -155,28 +157,29 @@ func judgeJoints(p *Pass, w *Walk) {
 	}})
 }
 
-var _ = rule(Rule{ID: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+var Run = rule(Rule{Name: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"does it reach?", "shorter than the run"},
 	Source:  practice("A lead shorter than its run cannot be laid"),
 	Example: "A 2 m lead for a run of 3 m: snapped.",
 	Say:     sayRun,
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeRun, AtCoax: judgeRun}})
+	Judge:   Judging{AtHDMILead: judgeRun, AtCoax: judgeRun}})
 
 // judgeRun judges a lead against the distance it has to bridge, where somebody has said it: what lies there already reaches.
-func judgeRun(p *Pass, w *Walk) {
+func judgeRun(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	if l.SpanM != nil || l.LengthM.High > 0 {
-		p.run(w.Hop, w.deps(), l)
+		p.run(own, w.Hop, w.deps(), l)
 	}
 }
 
-func (p *Pass) run(hop *Hop, where []string, l *rig.Lead) {
+func (p *Pass) run(own *Rule, hop *Hop, where []string, l *rig.Lead) {
 	if l.SpanM == nil {
-		p.add(hop, "run", l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where})
+		p.add(hop, own, l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where})
 		return
 	}
 	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
 		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: where}
-	p.add(hop, "run", l.ID, &r)
+	p.add(hop, own, l.ID, &r)
 }
 
 func sayRun(w *Words) {
@@ -197,15 +200,16 @@ func stageOf(hop *Hop) Stage {
 	return hop.Stage
 }
 
-var _ = rule(Rule{ID: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Chapter: "2.5",
+var Grade = rule(Rule{Name: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Subject: TheLead,
+	Board:   Short{"what is printed on it?", "too poor a lead"},
 	Source:  standard("HDMI lead categories, from memory"),
 	Example: "2160p60 at 8-bit RGB, 594 MHz, over a High Speed lead (340 MHz): snapped; Premium High Speed carries it.",
 	Say:     sayGrade,
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeGrade}})
+	Judge:   Judging{AtHDMILead: judgeGrade}})
 
 // judgeGrade judges the mark on a lead against what it carries: a character rate, or a fixed-rate link, by which whatever is
 // past every character rate has to go.
-func judgeGrade(p *Pass, w *Walk) {
+func judgeGrade(p *Pass, own *Rule, w *Walk) {
 	l, m := w.Lead, w.Mode
 	low, high := w.characterRate()
 	fixed := w.fixed || fact.Over(low/mega, hdmi.MHz20)
@@ -219,7 +223,7 @@ func judgeGrade(p *Pass, w *Walk) {
 		need.Open = triedOptions(l, mhz, need.Low, need.High, true)
 	}
 	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), secondFact
-	p.add(w.Hop, "grade", l.ID, &r)
+	p.add(w.Hop, own, l.ID, &r)
 }
 
 func sayGrade(w *Words) {
@@ -230,7 +234,7 @@ func sayGrade(w *Words) {
 		w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), lang.Text("need of a fixed-rate link")
 	}
 	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
-		w.askTried(0, l, atMHz(m, fixed))
+		w.askTried(0, w.Facts[0].Name, l, atMHz(m, fixed))
 	}
 	w.Says = w.T("%s carries %s; %s needs %s.", GradeName(l.Grade), w.limit(), m.Name(), w.load())
 }
@@ -294,22 +298,22 @@ func fixedGradeFact(l *rig.Lead) limit.Fact {
 	return f
 }
 
-var _ = rule(Rule{ID: "reach", Asks: "Is the lead short enough for what it carries?", Sum: "length ≤ reach at this rate: HDMI by grade and rate, coax budget ÷ loss, USB by speed", Sense: limit.AtMost, Unit: "m", Over: limit.Drops, Chapter: "2.5",
+var Reach = rule(Rule{Name: "reach", Asks: "Is the lead short enough for what it carries?", Sum: "length ≤ reach at this rate: HDMI by grade and rate, coax budget ÷ loss, USB by speed", Sense: limit.AtMost, Unit: "m", Over: limit.Drops, Subject: TheLead,
 	Source:  practice("Reach of passive copper"),
 	Example: "12 m of passive HDMI at 148.5 MHz: surely 10 m, possibly 15 m, so it depends. A trial tells.",
 	Say:     sayHDMIReach,
-	Judge:   map[Moment]func(*Pass, *Walk){AtHDMILead: judgeHDMIReach, AtCoax: judgeCoaxReach}})
+	Judge:   Judging{AtHDMILead: judgeHDMIReach, AtCoax: judgeCoaxReach}})
 
 // judgeHDMIReach judges the length of a lead against how far its rate goes over what it is made of, or by what happened
 // when it was tried.
-func judgeHDMIReach(p *Pass, w *Walk) {
+func judgeHDMIReach(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	mhz := float64(fixedMHz)
 	if !w.fixed {
 		_, high := w.characterRate()
 		mhz = high / mega
 	}
-	if p.wasTried(w, l, mhz) {
+	if p.wasTried(own, w, l, mhz) {
 		return
 	}
 	r := Result{Where: w.deps()}
@@ -324,7 +328,7 @@ func judgeHDMIReach(p *Pass, w *Walk) {
 		}
 	}
 	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), secondFact
-	p.add(w.Hop, "reach", l.ID, &r)
+	p.add(w.Hop, own, l.ID, &r)
 }
 
 func sayHDMIReach(w *Words) {
@@ -334,7 +338,7 @@ func sayHDMIReach(w *Words) {
 	w.Sum = lang.Text("what its maker promises, up to its grade")
 	if reach.Field != "leads/ID/reachM" {
 		w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(madeAs(l)), Number(mhz), Number(reach.Low), Number(reach.High))
-		w.askTried(1, l, mhz)
+		w.askTried(1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz)), l, mhz)
 	}
 	w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.load(), Number(mhz), w.limit())
 }
@@ -365,7 +369,7 @@ func length(l *rig.Lead) limit.Fact { return limit.Of(key("leads/ID/lengthM", l.
 
 // wasTried judges a lead by what happened when it was tried, if that tells: it held a rate as high, or failed at one as
 // low.
-func (p *Pass) wasTried(w *Walk, l *rig.Lead, mhz float64) bool {
+func (p *Pass) wasTried(own *Rule, w *Walk, l *rig.Lead, mhz float64) bool {
 	t := l.Tried
 	if t == nil || (!t.Holds || mhz > t.MHz) && (t.Holds || mhz < t.MHz) {
 		return false
@@ -378,7 +382,7 @@ func (p *Pass) wasTried(w *Walk, l *rig.Lead, mhz float64) bool {
 	r.Say = func(w *Words) {
 		w.What, w.Says, w.Source = w.T("The lead %s as tried", w.LeadTitle(l)), w.T(text, Number(t.MHz)), measured(strings.TrimSpace("tried "+t.At))
 	}
-	p.add(w.Hop, "reach", l.ID, &r)
+	p.add(w.Hop, own, l.ID, &r)
 	return true
 }
 
@@ -395,15 +399,11 @@ func triedOptions(l *rig.Lead, mhz, sure, possible float64, need bool) func() []
 	}
 }
 
-// askTried words the question of a trial.
-func (w *Words) askTried(at int, l *rig.Lead, mhz float64) {
+// askTried words the question of a trial, of a fact of that name.
+func (w *Words) askTried(at int, name string, l *rig.Lead, mhz float64) {
 	f := &w.Result.Facts[at]
 	if f.IsZero() {
 		return
-	}
-	name := w.Facts[at].Name
-	if w.Result.ID.Rule == "reach" {
-		name = w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz))
 	}
 	w.Facts[at] = FactWords{name, w.askOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.leadName(l), Number(mhz)), lang.Text("Run the picture for a quarter of an hour and look for sparkles or cuts to black."), 15)}
 }

@@ -64,12 +64,12 @@ func asked(v *Verdict, l *Limit) bool {
 }
 
 // rows are the rules the tables of these tests have a row for.
-var rows = map[limit.RuleID]bool{}
+var rows = map[rules.Name]bool{}
 
 // row notes the rule of a limit a table has a row for.
 func row(id string) {
 	rule, _, _ := strings.Cut(id, ":")
-	rows[limit.RuleID(rule)] = true
+	rows[rules.Name(rule)] = true
 }
 
 // A rule no table has a row for fails the build.
@@ -79,8 +79,8 @@ func TestMain(m *testing.M) {
 	if code == 0 && flag.Lookup("test.run").Value.String() == "" && flag.Lookup("test.bench").Value.String() == "" {
 		var missing []string
 		for _, r := range rules.All() {
-			if !rows[r.ID] {
-				missing = append(missing, string(r.ID))
+			if !rows[r.Name] {
+				missing = append(missing, string(r.Name))
 			}
 		}
 		if len(missing) > 0 {

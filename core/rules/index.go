@@ -3,8 +3,6 @@ package rules
 import (
 	"hash/maphash"
 	"math/bits"
-
-	"eventether/core/limit"
 )
 
 // index finds a result by its id. A pass looks up every result it makes, and a used index is emptied for the next pass: with a list
@@ -17,7 +15,7 @@ type index struct {
 // seed differs from process to process: nobody can write a rig whose places all fall on one slot.
 var seed = maphash.String(maphash.MakeSeed(), "")
 
-// hashOf spreads ids over the slots, by the slot of their rule (slotOf) and their place: eight bytes at a time, each time the two
+// hashOf spreads ids over the slots, by the place of their rule and their own: eight bytes at a time, each time the two
 // halves of a product folded on each other. Places are short, and a call of maphash takes longer than all of this.
 func hashOf(rule int, place string) uint64 {
 	h, n := seed^uint64(rule), len(place)
@@ -67,11 +65,11 @@ func emptied(slots []int32, room int) []int32 {
 }
 
 // find is the place of an id among results, and its slot, or the slot it would have.
-func (x *index) find(results []Result, id limit.ID) (at, slot int, ok bool) {
-	return x.findHashed(results, &id, hashOf(slotOf(id.Rule), id.Place))
+func (x *index) find(results []Result, id ID) (at, slot int, ok bool) {
+	return x.findHashed(results, &id, hashOf(id.Rule.at, id.Place))
 }
 
-func (x *index) findHashed(results []Result, id *limit.ID, hash uint64) (at, slot int, ok bool) {
+func (x *index) findHashed(results []Result, id *ID, hash uint64) (at, slot int, ok bool) {
 	if len(x.slots) == 0 {
 		return 0, 0, false
 	}

@@ -3,12 +3,12 @@ package rules
 import (
 	"fmt"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
-	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 )
@@ -16,12 +16,16 @@ import (
 // The index against a map, through growing, emptying and asking for what is not there.
 func TestIndexAgainstAMap(t *testing.T) {
 	var x index
+	some := make([]*Rule, 37)
+	for i := range some {
+		some[i] = &Rule{Name: Name(fmt.Sprint("rule-", i)), at: i + 1}
+	}
 	for round := range 4 {
 		x.empty(round * 10)
 		var results []Result
-		want := map[limit.ID]int{}
+		want := map[ID]int{}
 		for i := range 500 {
-			id := limit.ID{Rule: limit.RuleID(fmt.Sprintf("rule-%d", i%37)), Place: fmt.Sprintf("place-%d", i%211)}
+			id := ID{Rule: some[i%37], Place: fmt.Sprintf("place-%d", i%211)}
 			at, slot, there := x.find(results, id)
 			was, known := want[id]
 			require.Equal(t, known, there, id)
@@ -30,7 +34,7 @@ func TestIndexAgainstAMap(t *testing.T) {
 				continue
 			}
 			want[id] = len(results)
-			results = append(results, Result{Limit: limit.Limit{ID: id}})
+			results = append(results, Result{ID: id})
 			x.put(results, slot, len(results)-1)
 		}
 		require.Greater(t, len(want), 400)
@@ -39,7 +43,7 @@ func TestIndexAgainstAMap(t *testing.T) {
 			require.True(t, ok, id)
 			require.Equal(t, at, got)
 		}
-		_, _, ok := x.find(results, limit.ID{Rule: "nobody"})
+		_, _, ok := x.find(results, ID{Rule: &Rule{}})
 		require.False(t, ok)
 	}
 }
@@ -96,4 +100,14 @@ func TestRestsIsMerge(t *testing.T) {
 			require.Equal(t, merge(slices.Clone(a), b), append([]string{}, p.rests(a, b)...))
 		}
 	})
+}
+
+// Ids are ordered as they are written.
+func TestIDsAreOrderedAsWritten(t *testing.T) {
+	ids := []ID{{IngestBitrate, "0"}, {Ingest, "0"}, {Reach, "l1"}, {Uplink, ""}, {Reach, "l10"}, {Run, "l1"}, {RunTime, "cam"}}
+	for _, a := range ids {
+		for _, b := range ids {
+			require.Equal(t, strings.Compare(a.String(), b.String()), a.Compare(b), "%s %s", a, b)
+		}
+	}
 }

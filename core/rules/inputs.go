@@ -10,7 +10,7 @@ import (
 	"eventether/core/limit"
 )
 
-var _ = rule(Rule{ID: "inputs", Asks: "Has everything whose sound goes into a thing an input of its own there?", Sum: "microphones and receivers that go into it ≤ its inputs", Sense: limit.AtMost, Unit: "inputs", Ceiling: 1, Over: limit.Dark, Chapter: "6.1",
+var Inputs = rule(Rule{Name: "inputs", Asks: "Has everything whose sound goes into a thing an input of its own there?", Sum: "microphones and receivers that go into it ≤ its inputs", Sense: limit.AtMost, Unit: "inputs", Ceiling: 1, Over: limit.Dark, Subject: TheSound,
 	Source:  practice("One microphone an input; two on one lead short each other out"),
 	Example: "Three hand-held microphones into an interface with two inputs: one voice has nowhere to go."})
 
@@ -19,7 +19,8 @@ var _ = rule(Rule{ID: "inputs", Asks: "Has everything whose sound goes into a th
 var inputsOf = map[gear.Kind]fact.Fact{gear.AudioInterface: fact.Est(2, 1, 8), gear.Mixer: fact.Est(6, 2, 16), gear.Recorder: fact.Est(2, 1, 8),
 	gear.Camera: fact.Est(1, 1, 2), gear.Switcher: fact.Est(2, 1, 4)}
 
-var _ = rule(Rule{ID: "one-input", Asks: "Does nothing else go into the same input?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.1",
+var OneInput = rule(Rule{Name: "one-input", Asks: "Does nothing else go into the same input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSound,
+	Board:   Short{"", "two in one input"},
 	Source:  practice("One microphone an input; two on one lead short each other out"),
 	Example: "The lapel and the stand microphone are both said to go into input 1: one of them has nowhere to go."})
 
@@ -77,7 +78,7 @@ func (p *Pass) plugs(ways []SoundWay) {
 }
 
 // oneInput judges inputs somebody has said: each is for one thing.
-func (p *Pass) oneInput(plan *SoundPlan, add func(limit.RuleID, string, Result)) {
+func (p *Pass) oneInput(plan *SoundPlan, add func(*Rule, string, Result)) {
 	for k := range plan.Paths {
 		plug := plan.Paths[k].Plug
 		if plug == nil || !plug.Said {
@@ -101,12 +102,12 @@ func (p *Pass) oneInput(plan *SoundPlan, add func(limit.RuleID, string, Result))
 			}
 			w.Says = w.T("%s and %s both go into %s.", w.Item(plug.from).Label, w.Item(other).Label, at)
 		}
-		add("one-input", p.pathPlace(k), l)
+		add(OneInput, p.pathPlace(k), l)
 	}
 }
 
 // inputs judges what takes sound by what goes straight into it: microphones, the receivers of radio sets, a desk before it.
-func (p *Pass) inputs(add func(limit.RuleID, string, Result)) {
+func (p *Pass) inputs(add func(*Rule, string, Result)) {
 	for i := range p.Items {
 		it := &p.Items[i]
 		usual, takes := inputsOf[it.Gear.Kind]
@@ -152,6 +153,6 @@ func (p *Pass) inputs(add func(limit.RuleID, string, Result)) {
 				w.Says = w.T("%s goes into input %s of %s, which has %s.", w.Item(at).Label, strconv.Itoa(last), it.Label, w.limit())
 			}
 		}
-		add("inputs", it.ID, l)
+		add(Inputs, it.ID, l)
 	}
 }

@@ -13,70 +13,73 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "drive-write", Asks: "Does the drive write everything that is recorded on it?", Sum: "Σ bitrates ÷ 8 ≤ sustained write of the drive", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "5.5",
+var DriveWrite = rule(Rule{Name: "drive-write", Asks: "Does the drive write everything that is recorded on it?", Sum: "Σ bitrates ÷ 8 ≤ sustained write of the drive", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheSend,
 	Source:  estimate("what drives of its kind usually write for long, until this one is measured; cards by SD Association speed classes"),
 	Example: "1080p30 at quality 18 is 3 to 25 Mb/s, at most 3.1 MB/s: of a hard disk's 80 MB/s 4 %."})
 
-var _ = rule(Rule{ID: "drive-space", Asks: "Does what is recorded fit on the drive?", Sum: "Σ bitrates with their sound × rehearsal and show ÷ 8 ≤ free space", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Chapter: "5.5",
+var DriveSpace = rule(Rule{Name: "drive-space", Asks: "Does what is recorded fit on the drive?", Sum: "Σ bitrates with their sound × rehearsal and show ÷ 8 ≤ free space", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Subject: TheSend,
 	Source:  datasheet("what is free on the drive"),
 	Example: "Two hours at 12 Mb/s are 10.8 GB; of 400 GB free 3 %."})
 
-var _ = rule(Rule{ID: "container", Asks: "Does the recording survive a crash?", Sense: limit.Fits, Over: limit.Care, Chapter: "5.3, 5.5",
+var Container = rule(Rule{Name: "container", Asks: "Does the recording survive a crash?", Sense: limit.Fits, Over: limit.Care, Subject: TheSend,
 	Source:  practice("Fragmented MP4 or Matroska, never plain MP4: its table of contents is written at the very end"),
 	Example: "Plain MP4, and the power goes after an hour: the hour is lost."})
 
-var _ = rule(Rule{ID: "file-end", Asks: "Does the file fit the drive's file system?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Chapter: "5.5",
+var FileEnd = rule(Rule{Name: "file-end", Asks: "Does the file fit the drive's file system?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB", Sense: limit.AtMost, Unit: "GB", Over: limit.Drops, Subject: TheSend,
 	Source:  standard("FAT32 keeps a file's length in 32 bits: 4 GiB, 4.295 GB"),
 	Example: "An hour at 12 Mb/s is 5.4 GB: more than one file on FAT32."})
 
-var _ = rule(Rule{ID: "file-split", Asks: "Is a recording in a camera one clip?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB on FAT32", Sense: limit.AtMost, Unit: "GB", Over: limit.Care, Chapter: "5.5",
+var FileSplit = rule(Rule{Name: "file-split", Asks: "Is a recording in a camera one clip?", Sum: "bitrate with its sound × length of the show ÷ 8 ≤ 4 GiB on FAT32", Sense: limit.AtMost, Unit: "GB", Over: limit.Care, Subject: TheSend,
 	Source:  practice("Cameras begin another clip where FAT32 ends a file"),
 	Example: "An hour at 50 Mb/s is 22.5 GB: six clips on a card with FAT32, to be joined."})
 
-var _ = rule(Rule{ID: "sent-size", Asks: "Is a picture made larger than it is?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.2",
+var SentSize = rule(Rule{Name: "sent-size", Asks: "Is a picture made larger than it is?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"", "made larger, soft"},
 	Source:  practice("Making a picture larger adds pixels, not detail"),
 	Example: "A 1280×720 programme sent as 1920×1080: soft."})
 
-var _ = rule(Rule{ID: "bits-a-pixel", Asks: "Are there bits enough for the size and rate that is sent?", Sum: "bitrate ÷ (width × height × rate) ≥ 0.045", Sense: limit.AtLeast, Unit: "bit/px", Ceiling: 1, Over: limit.Flaw, Chapter: "5.3",
+var BitsAPixel = rule(Rule{Name: "bits-a-pixel", Asks: "Are there bits enough for the size and rate that is sent?", Sum: "bitrate ÷ (width × height × rate) ≥ 0.045", Sense: limit.AtLeast, Unit: "bit/px", Ceiling: 1, Over: limit.Flaw, Subject: TheSend,
 	Source:  practice("0.05 to 0.15 bits a pixel; below 0.045 H.264 shows blocks on movement: a smaller size or rate looks better"),
 	Example: "2500 kb/s at 1920×1080 and 30 are 0.04 bits a pixel: too few; at 1280×720 they are 0.09."})
 
-var _ = rule(Rule{ID: "codec", Asks: "Does the destination take H.264?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+var Codec = rule(Rule{Name: "codec", Asks: "Does the destination take H.264?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"", "takes no H.264"},
 	Source:  datasheet("the destination's own limits"),
 	Example: "A destination whose list names AV1 alone takes no H.264: snapped."})
 
-var _ = rule(Rule{ID: "transport", Asks: "Does the destination take the way it is sent?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.8",
+var Transport = rule(Rule{Name: "transport", Asks: "Does the destination take the way it is sent?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"", "does not take that transport"},
 	Source:  datasheet("the destination's own limits"),
 	Example: "RTMP to a destination that takes reliable UDP only: snapped."})
 
-var _ = rule(Rule{ID: "ingest-audio", Asks: "Does the destination take the sound's bitrate?", Sum: "audio bitrate ≤ the destination's cap", Sense: limit.AtMost, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Chapter: "5.3",
+var IngestAudio = rule(Rule{Name: "ingest-audio", Asks: "Does the destination take the sound's bitrate?", Sum: "audio bitrate ≤ the destination's cap", Sense: limit.AtMost, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Subject: TheSend,
 	Source:  datasheet("the destination's own limits"),
 	Example: "160 kb/s to a destination that takes 128: snapped."})
 
-var _ = rule(Rule{ID: "ingest-least", Asks: "Is the video bitrate as high as the destination asks for?", Sum: "video bitrate ≥ the least it takes", Sense: limit.AtLeast, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Chapter: "1.1",
+var IngestLeast = rule(Rule{Name: "ingest-least", Asks: "Is the video bitrate as high as the destination asks for?", Sum: "video bitrate ≥ the least it takes", Sense: limit.AtLeast, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Subject: TheShow,
 	Source:  datasheet("the destination's own limits"),
 	Example: "600 kb/s to a destination that wants 1000 at least: refused.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSent}})
+	Judge:   Judging{OnRig: judgeSent}})
 
 // judgeSent judges each sent picture for itself: size, bits, and what the destination takes besides.
-func judgeSent(p *Pass, _ *Walk) {
+func judgeSent(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
-		p.sent(i)
+		p.sent(own, i)
 	}
 }
 
-func (p *Pass) sent(i int) {
+func (p *Pass) sent(own *Rule, i int) {
 	d := &p.Show.Destinations[i]
 	at, in := strconv.Itoa(i), d.Ingest
 	if in == nil {
 		in = &rig.Ingest{}
 	}
-	add := func(id limit.RuleID, l Result) {
+	add := func(id *Rule, l Result) {
 		l.Stage, l.Shared, l.Where = Send, true, toSend
 		p.add(nil, id, at, &l)
 	}
 	if d.Via != "" { // another sends it, as it was coded: how it looks and by what it goes is told there
-		p.soundAndLeast(i, in, add)
+		p.soundAndLeast(own, i, in, add)
 		return
 	}
 	pr := p.Show.Programme
@@ -97,7 +100,7 @@ func (p *Pass) sent(i int) {
 			w.Says = w.T("%s is sent to %s as it is composed.", sent, d.Name)
 		}
 	}
-	add("sent-size", size)
+	add(SentSize, size)
 
 	bits := p.roomy(1, 1)
 	px := float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float()
@@ -110,7 +113,7 @@ func (p *Pass) sent(i int) {
 			w.Says = w.T("%s to %s: too few, blocks show on movement. A smaller size or rate looks better at this bitrate.", w.load(), d.Name)
 		}
 	}
-	add("bits-a-pixel", bits)
+	add(BitsAPixel, bits)
 
 	// A destination takes H.264 and the transport it is known by, as a rule [practice]: its list says otherwise.
 	codec := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
@@ -124,7 +127,7 @@ func (p *Pass) sent(i int) {
 			w.Says = w.T("%s takes %s, and H.264 is what is sent.", d.Name, List(in.VideoCodecs))
 		}
 	}
-	add("codec", codec)
+	add(Codec, codec)
 	by := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
 	transport := orElse(d.Transport, "rtmp")
 	carried := len(in.Transports) == 0 || slices.Contains(in.Transports, transport)
@@ -142,13 +145,13 @@ func (p *Pass) sent(i int) {
 		}
 	}
 	if p.Show.Program.Kind != "destination-page" { // its own page knows how to send to it
-		add("transport", by)
+		add(Transport, by)
 	}
-	p.soundAndLeast(i, in, add)
+	p.soundAndLeast(own, i, in, add)
 }
 
 // soundAndLeast judges what a destination takes of the sound, and wants of the picture at least.
-func (p *Pass) soundAndLeast(i int, in *rig.Ingest, add func(limit.RuleID, Result)) {
+func (p *Pass) soundAndLeast(own *Rule, i int, in *rig.Ingest, add func(*Rule, Result)) {
 	d, at := &p.Show.Destinations[i], strconv.Itoa(i)
 	sound := p.roomy(2, 1)
 	sound.Loads = append(sound.Loads, limit.Load{Item: "send", Term: limit.Times(1, sound.Let(p.audio(i)))})
@@ -161,7 +164,7 @@ func (p *Pass) soundAndLeast(i int, in *rig.Ingest, add func(limit.RuleID, Resul
 		w.What, w.Sum, w.Loads[0] = w.T("Sound %s takes", d.Name), lang.Text("the destination's cap"), LoadWords{d.Name, lang.Text("audio bitrate")}
 		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
 	}
-	add("ingest-audio", sound)
+	add(IngestAudio, sound)
 	least, known := in.Least()
 	l := p.roomy(2, 1)
 	l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(1, l.Let(p.video(i)))})
@@ -185,7 +188,7 @@ func (p *Pass) soundAndLeast(i int, in *rig.Ingest, add func(limit.RuleID, Resul
 			w.Says = w.T("%s to %s, which wants %s at least.", w.load(), d.Name, w.limit())
 		}
 	}
-	add("ingest-least", l)
+	add(own, l)
 }
 
 // What destinations take of sound at most, and want of the picture at least, kb/s, while nobody has looked [estimate].
@@ -347,8 +350,8 @@ func (p *Pass) kept(k Kept) {
 	}
 	write.Stage, write.Shared, write.Where = Send, true, where
 	space.Stage, space.Shared, space.Where = Send, true, where
-	p.add(nil, "drive-write", k.Drive.ID, &write)
-	p.add(nil, "drive-space", k.Drive.ID, &space)
+	p.add(nil, DriveWrite, k.Drive.ID, &write)
+	p.add(nil, DriveSpace, k.Drive.ID, &space)
 	for _, i := range k.Recordings {
 		p.fileEnd(k, i, where)
 	}
@@ -361,9 +364,9 @@ const MostFile = 4.294967296
 // rest where FAT32 ends a file; a camera begins another clip. Nobody looked: asked for once a file may get there.
 func (p *Pass) fileEnd(k Kept, i int, where []string) {
 	rec := &p.Show.Recordings[i]
-	var at limit.RuleID = "file-end"
+	rule := FileEnd
 	if rec.InCamera || k.Drive.Gear.Kind == gear.Recorder {
-		at = "file-split"
+		rule = FileSplit
 	}
 	system := k.Drive.Gear.FileSystem
 	if system == "" && k.Drive.Gear.Kind == gear.Computer {
@@ -382,7 +385,7 @@ func (p *Pass) fileEnd(k Kept, i int, where []string) {
 	default: // no end that a show comes near
 		l.Caps = p.cap(limit.Times(endlessFile))
 	}
-	name, drive, split := p.RecordingName(i), k.Drive.Label, at == "file-split"
+	name, drive, split := p.RecordingName(i), k.Drive.Label, rule == FileSplit
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("File of %s on %s", name, drive), lang.Text("what FAT32 takes in one file")
 		for j := range w.Loads {
@@ -401,7 +404,7 @@ func (p *Pass) fileEnd(k Kept, i int, where []string) {
 			w.Says = w.T("%s in one file; FAT32 ends it at %s. Split it by time, or use another file system.", w.load(), w.limit())
 		}
 	}
-	p.add(nil, at, strconv.Itoa(i), &l)
+	p.add(nil, rule, strconv.Itoa(i), &l)
 }
 
 // endlessFile is where file systems but FAT32 end a file, GB: exFAT at 16 EB [standard], further than any show.
@@ -497,7 +500,7 @@ func (p *Pass) file(i int) {
 			w.Says = w.T("The %s is plain %s: if power or program fails, everything since its start is lost. Use fragmented MP4 or Matroska.", name, ContainerName(rec.Container))
 		}
 	}
-	p.add(nil, "container", at, &l)
+	p.add(nil, Container, at, &l)
 	if c := p.KeptLike(i); c != nil && rec.Width > 0 && rec.Height > 0 {
 		larger := c.Width > c.From[0] || c.Height > c.From[1]
 		s := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{"show"}}
@@ -511,7 +514,7 @@ func (p *Pass) file(i int) {
 				w.Says = w.T("%s is recorded and there is %s: made larger, soft, and no sharper for its bytes.", to, from)
 			}
 		}
-		p.add(nil, "sent-size", "r"+at, &s)
+		p.add(nil, SentSize, "r"+at, &s)
 	}
 }
 

@@ -116,13 +116,14 @@ func LayoutWords(r *rig.Rig, i int) string {
 
 var corners = map[string]string{"top-left": "at the top left", "top-right": "at the top right", "bottom-left": "at the bottom left", "bottom-right": "at the bottom right"}
 
-var _ = rule(Rule{ID: "arranged", Asks: "Can the program compose this arrangement?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.2",
+var Arranged = rule(Rule{Name: "arranged", Asks: "Can the program compose this arrangement?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"", "cannot be composed here"},
 	Source:  practice("What is seen together has to come to the program by itself, each picture a device of its own"),
 	Example: "An inset of a camera that comes through the same switcher as the large picture: the switcher has to compose it.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeArranged}})
+	Judge:   Judging{OnRig: judgeArranged}})
 
 // judgeArranged judges arrangements of several sources: each has to come by itself, and to a program that takes several.
-func judgeArranged(p *Pass, _ *Walk) {
+func judgeArranged(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Layouts {
 		l := &p.Show.Layouts[i]
 		if len(l.Sources) < 2 {
@@ -145,7 +146,7 @@ func judgeArranged(p *Pass, _ *Walk) {
 				w.Says = w.T("%s: each comes by itself. %s.", name, Sentence(LayoutWords(w.Rig, i)))
 			}
 		}
-		p.add(nil, "arranged", strconv.Itoa(i), &r)
+		p.add(nil, own, strconv.Itoa(i), &r)
 	}
 }
 
@@ -163,10 +164,10 @@ func (p *Pass) notAlone(sources []string) string {
 	return ""
 }
 
-var _ = rule(Rule{ID: "window", Asks: "Is what lies at the edge of the picture still seen in the window it is shown in?", Sum: "½ − distance from the edge ≤ ½ × what the window shows of the picture", Sense: limit.AtMost, Unit: "%", Ceiling: 1, Over: limit.Flaw, Chapter: "5.2",
+var Window = rule(Rule{Name: "window", Asks: "Is what lies at the edge of the picture still seen in the window it is shown in?", Sum: "½ − distance from the edge ≤ ½ × what the window shows of the picture", Sense: limit.AtMost, Unit: "%", Ceiling: 1, Over: limit.Flaw, Subject: TheSend,
 	Source:  practice("A window of another shape is filled, and cuts off the sides: 4:3 keeps 75 % of the width of 16:9, square 56 %"),
 	Example: "An inset 2.5 % from the edge reaches to 47.5 % from the middle; a 4:3 window shows 37.5 %: cut off, kinked.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeWindow}})
+	Judge:   Judging{OnRig: judgeWindow}})
 
 // windows are the shapes a picture may be shown in, width to height; as it is sent has none of its own.
 var windows = map[string][2]int{"4:3": {4, 3}, "1:1": {1, 1}, "9:16": {9, 16}, "21:9": {21, 9}}
@@ -205,7 +206,7 @@ func (p *Pass) edgeIn(lay *rig.Layout, d *rig.Destination, window string) edge {
 }
 
 // judgeWindow judges insets, two-ups and uprights against the window of each destination; one nobody has looked at may have any shape.
-func judgeWindow(p *Pass, _ *Walk) {
+func judgeWindow(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
 		for k := range p.Show.Layouts {
@@ -228,7 +229,7 @@ func judgeWindow(p *Pass, _ *Walk) {
 			}
 			l.Caps = p.cap(limit.Times(1, l.Let(half)))
 			l.Say = func(w *Words) { sayWindow(w, d, k, at) }
-			p.add(nil, "window", strconv.Itoa(i)+":"+strconv.Itoa(k), &l)
+			p.add(nil, own, strconv.Itoa(i)+":"+strconv.Itoa(k), &l)
 		}
 	}
 }

@@ -9,10 +9,11 @@ import (
 	"eventether/core/picture"
 )
 
-var _ = rule(Rule{ID: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.4",
+var Flicker = rule(Rule{Name: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheShow,
+	Board:   Short{"50 or 60 Hz light?", "bands in lamp light"},
 	Source:  practice("Whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
 	Example: "1/60 s in 50 Hz light is not a whole number of 1/100 s: bands. 1/50 s is.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeFlicker}})
+	Judge:   Judging{AtSource: judgeFlicker}})
 
 // Light is how a camera stands against lamps on the mains. Handbook 1.4.
 type Light struct {
@@ -55,7 +56,7 @@ func banding(free bool) limit.State {
 }
 
 // judgeFlicker judges a camera's shutter against the mains, where somebody has said how it is set.
-func judgeFlicker(p *Pass, w *Walk) {
+func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if w.Out < 0 || it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone && it.Gear.Kind != gear.Webcam {
 		return
@@ -90,7 +91,7 @@ func judgeFlicker(p *Pass, w *Walk) {
 			l.Outcomes = limit.No
 		}
 		l.Say = says("Shutter of %s in lamp light", text, it.Label)
-		p.add(w.Hop, "flicker", it.ID, &l)
+		p.add(w.Hop, own, it.ID, &l)
 		return
 	}
 	free := e.FreeOfFlicker(mains)
@@ -104,5 +105,5 @@ func judgeFlicker(p *Pass, w *Walk) {
 			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), LightOf(rate, mains).Words())
 		}
 	}
-	p.add(w.Hop, "flicker", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }

@@ -146,7 +146,7 @@ func TestProposedBitrates(t *testing.T) {
 		}
 		v := judge.Rig(r)
 		require.Equal(t, c.want, judge.As(r).Bitrates(), name)
-		require.Equal(t, c.line, v.Find(limit.ID{Rule: "uplink"}).State, name)
+		require.Equal(t, c.line, v.Find(rules.ID{Rule: rules.Uplink}).State, name)
 		for i := range c.want {
 			if c.want[i] > 0 {
 				require.Equal(t, c.want[i], v.Video(i).Value, name)

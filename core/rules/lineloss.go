@@ -10,10 +10,10 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "line-loss", Asks: "Does a lossy line carry the stream over TCP?", Sum: "(video + audio) × packaging ≤ 75 % of the smaller of the line and 0.87 × 1460 B × 8 ÷ (round trip × √loss)", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Drops, Chapter: "5.4",
+var LineLoss = rule(Rule{Name: "line-loss", Asks: "Does a lossy line carry the stream over TCP?", Sum: "(video + audio) × packaging ≤ 75 % of the smaller of the line and 0.87 × 1460 B × 8 ÷ (round trip × √loss)", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Drops, Subject: TheSend,
 	Source:  standard("Mathis, Semke, Mahdavi, Ott 1997, with delayed acknowledgements; newer congestion control does better, so the line stays possible"),
 	Example: "100 ms and 1 % carry 1.0 Mb/s surely, however fast the line is: 5.4 Mb/s of 1 to 50 depends.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeLoss}})
+	Judge:   Judging{OnRig: judgeLoss}})
 
 // mathis is the constant of the formula with delayed acknowledgements, and segment the payload of a segment on Ethernet, bytes.
 const (
@@ -54,7 +54,7 @@ func heldOptions(said string) *[]limit.Option {
 }
 
 // judgeLoss judges each stream over TCP by itself: each is a connection of its own.
-func judgeLoss(p *Pass, _ *Walk) {
+func judgeLoss(p *Pass, own *Rule, _ *Walk) {
 	var loss, rtt *fact.Fact
 	if p.Uplink != nil {
 		loss, rtt = p.Uplink.LossPct, p.Uplink.RTTMs
@@ -93,20 +93,20 @@ func judgeLoss(p *Pass, _ *Walk) {
 				w.Says = w.T("%s to %s of the %s one connection carries at its loss and round trip.", w.load(), d.Name, w.limit())
 			}
 		}
-		p.add(nil, "line-loss", strconv.Itoa(i), &l)
+		p.add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
-var _ = rule(Rule{ID: "allowance", Asks: "Is there data enough left for test, rehearsal and show?", Sum: "Mb/s × minutes of test, rehearsal and show × 0.0075 ≤ what is left of the allowance", Sense: limit.AtMost, Unit: "GB", Over: limit.Dark, Chapter: "5.4",
+var Allowance = rule(Rule{Name: "allowance", Asks: "Is there data enough left for test, rehearsal and show?", Sum: "Mb/s × minutes of test, rehearsal and show × 0.0075 ≤ what is left of the allowance", Sense: limit.AtMost, Unit: "GB", Over: limit.Dark, Subject: TheSend,
 	Source:  practice("What is sent counts against a data allowance; over it a line is cut off or slowed down"),
 	Example: "5.418 Mb/s is 2.44 GB an hour.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAllowance}})
+	Judge:   Judging{OnRig: judgeAllowance}})
 
 // testMinutes are what is sent besides rehearsal and show: the tests before.
 const testMinutes = 5
 
 // judgeAllowance judges what is sent against a data allowance: of a phone's or another's line; one's own has none, as a rule [practice].
-func judgeAllowance(p *Pass, _ *Walk) {
+func judgeAllowance(p *Pass, own *Rule, _ *Walk) {
 	if p.Uplink == nil || len(p.Show.Destinations) == 0 && len(p.Show.Calls) == 0 {
 		return
 	}
@@ -139,16 +139,17 @@ func judgeAllowance(p *Pass, _ *Walk) {
 		}
 		w.Says = w.T("Tests, rehearsal and show send %s of the %s that are left.", w.load(), w.limit())
 	}
-	p.add(nil, "allowance", "", &l)
+	p.add(nil, own, "", &l)
 }
 
-var _ = rule(Rule{ID: "venue-network", Asks: "Does the venue's network let the stream out?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.4",
+var VenueNetwork = rule(Rule{Name: "venue-network", Asks: "Does the venue's network let the stream out?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"tried from the place?", "does not get out"},
 	Source:  practice("A venue's network has a sign-in page, closed ports or sessions that end: 60 s to the real ingest from the place tell"),
 	Example: "A hotel's network signs everybody out at midnight, and lets no RTMP out: found on the evening before.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeVenue}})
+	Judge:   Judging{OnRig: judgeVenue}})
 
 // judgeVenue judges a line that is another's: whether anybody has sent from the place.
-func judgeVenue(p *Pass, _ *Walk) {
+func judgeVenue(p *Pass, own *Rule, _ *Walk) {
 	if p.Uplink == nil || p.Uplink.Whose != "venue" {
 		return
 	}
@@ -172,19 +173,19 @@ func judgeVenue(p *Pass, _ *Walk) {
 			w.Says = lang.Text("What is sent from the place does not arrive: sign in, ask for the port to be opened, or bring a line.")
 		}
 	}
-	p.add(nil, "venue-network", "", &l)
+	p.add(nil, own, "", &l)
 }
 
-var _ = rule(Rule{ID: "second-line", Asks: "Does the second line carry the lowest rung?", Sum: "(1000 + 128) kb/s × 1.05 ≤ 75 % of the second line", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Care, Chapter: "5.4",
+var SecondLine = rule(Rule{Name: "second-line", Asks: "Does the second line carry the lowest rung?", Sum: "(1000 + 128) kb/s × 1.05 ≤ 75 % of the second line", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Care, Subject: TheSend,
 	Source:  practice("A second line is worth what it carries of the lowest rung, 480p30"),
 	Example: "A phone that sends 3 Mb/s carries 1.18 with room; how long changing over takes is on the run sheet.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSecond}})
+	Judge:   Judging{OnRig: judgeSecond}})
 
 // lowestRungKbps is picture and sound of the lowest rung.
 const lowestRungKbps = 1000 + 128
 
 // judgeSecond judges a second line where there is one.
-func judgeSecond(p *Pass, _ *Walk) {
+func judgeSecond(p *Pass, own *Rule, _ *Walk) {
 	if p.Uplink == nil || p.Uplink.SecondMbps == nil {
 		return
 	}
@@ -196,5 +197,5 @@ func judgeSecond(p *Pass, _ *Walk) {
 		w.What, w.Sum, w.Loads[0] = lang.Text("Second line"), lang.Text("what it carries"), LoadWords{lang.Text("the lowest rung"), lang.Text("(1000 + 128) × 1.05 ÷ 1000")}
 		w.Says = w.T("The lowest rung takes %s of the %s of the second line.", w.load(), w.limit())
 	}
-	p.add(nil, "second-line", "", &l)
+	p.add(nil, own, "", &l)
 }

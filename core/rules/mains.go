@@ -14,23 +14,23 @@ const MainsCaution = "Mains work, fixed wiring and loads near a circuit's rating
 
 var outletSource = practice("Σ (W ÷ power factor); a continuous load stays under the planning ceiling of a rating")
 
-var _ = rule(Rule{ID: "strip", Asks: "Does a strip carry what hangs on it?", Sum: "Σ W ÷ power factor ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Chapter: "4.3",
+var Strip = rule(Rule{Name: "strip", Asks: "Does a strip carry what hangs on it?", Sum: "Σ W ÷ power factor ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
 	Source: outletSource, Example: "2000 VA on a strip of 10 A at 230 V (2300 VA): 87 %, taut.",
-	Judge: map[Moment]func(*Pass, *Walk){OnRig: judgeOutlets}})
+	Judge: Judging{OnRig: judgeOutlets}})
 
-var _ = rule(Rule{ID: "nested", Asks: "Does one strip hang on another?", Sense: limit.Fits, Over: limit.Care, Chapter: "4.5",
+var Nested = rule(Rule{Name: "nested", Asks: "Does one strip hang on another?", Sense: limit.Fits, Over: limit.Care, Subject: ThePower,
 	Source: outletSource, Example: "A strip in a strip is not allowed in many places: taut."})
 
-var _ = rule(Rule{ID: "ups-w", Asks: "Does a UPS give the watts of what hangs on it?", Sum: "Σ W ≤ its W", Sense: limit.AtMost, Unit: "W", Over: limit.Dark, Chapter: "4.3",
+var UPSW = rule(Rule{Name: "ups-w", Asks: "Does a UPS give the watts of what hangs on it?", Sum: "Σ W ≤ its W", Sense: limit.AtMost, Unit: "W", Over: limit.Dark, Subject: ThePower,
 	Source: outletSource, Example: "350 W on a UPS of 300 W: it trips, and runs for no time at all."})
 
-var _ = rule(Rule{ID: "ups-va", Asks: "Does a UPS give the volt-amperes of what hangs on it?", Sum: "Σ W ÷ power factor ≤ its VA", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Chapter: "4.3",
+var UPSVA = rule(Rule{Name: "ups-va", Asks: "Does a UPS give the volt-amperes of what hangs on it?", Sum: "Σ W ÷ power factor ≤ its VA", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
 	Source: outletSource, Example: "300 W at a power factor of 0.6 are 500 VA: taut on a UPS of 500 VA."})
 
-var _ = rule(Rule{ID: "circuit", Asks: "Does the circuit carry everything on the mains?", Sum: "Σ W ÷ power factor of everything on the mains ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Chapter: "4.3",
+var Circuit = rule(Rule{Name: "circuit", Asks: "Does the circuit carry everything on the mains?", Sum: "Σ W ÷ power factor of everything on the mains ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
 	Source:  practice("Stay under the planning ceiling of the circuit's rating; wiring codes set the rule in each place"),
 	Example: "1500 VA on a circuit of 16 A at 230 V (3680 VA): 41 %, slack.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeCircuit}})
+	Judge:   Judging{OnRig: judgeCircuit}})
 
 // upsEfficiency is the share of a UPS battery that reaches its outlets [estimate].
 var upsEfficiency = fact.Est(0.85, 0.75, 0.92)
@@ -74,15 +74,15 @@ func (w *Words) wattSums() {
 }
 
 // judgeOutlets judges strips and UPSs against what hangs on them.
-func judgeOutlets(p *Pass, _ *Walk) {
+func judgeOutlets(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		if k := p.Items[i].Gear.Kind; k == gear.Strip || k == gear.UPS {
-			p.outlet(i)
+			p.outlet(own, i)
 		}
 	}
 }
 
-func (p *Pass) outlet(at int) {
+func (p *Pass) outlet(own *Rule, at int) {
 	it := &p.Items[at]
 	items := p.Wiring.Outlet(at)
 	if len(items) == 0 {
@@ -107,10 +107,10 @@ func (p *Pass) outlet(at int) {
 		}
 		l.Caps = p.cap(limit.Times(1, l.Let(stated(key("items/ID/power/ratedA", it.ID), "A", pw.RatedA, gear.DefaultStripA)), l.Let(p.mainsVolts())))
 		l.Say = outlet(func(w *Words) string { return w.T("Load on %s", it.Label) })
-		p.add(nil, "strip", it.ID, &l)
+		p.add(nil, own, it.ID, &l)
 		for _, i := range items {
 			if nested := &p.Items[i]; nested.Gear.Kind == gear.Strip {
-				p.add(nil, "nested", it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
+				p.add(nil, Nested, it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
 					w.What, w.Caution = lang.Text("A strip in a strip"), MainsCaution
 					w.Says = w.T("%s hangs on %s: one strip into another is not allowed in many places.", nested.Label, it.Label)
 				}})
@@ -119,7 +119,7 @@ func (p *Pass) outlet(at int) {
 		}
 		return
 	}
-	side := func(rule limit.RuleID, field, unit string, gives *fact.Fact, standIn fact.Fact, apparent bool) {
+	side := func(rule *Rule, field, unit string, gives *fact.Fact, standIn fact.Fact, apparent bool) {
 		l := p.roomy(2*len(items)+1, len(items))
 		l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(len(items)+1), it.ID)
 		for _, i := range items {
@@ -139,8 +139,8 @@ func (p *Pass) outlet(at int) {
 		}
 		p.add(nil, rule, it.ID, &l)
 	}
-	side("ups-w", "items/ID/power/limitW", "W", pw.LimitW, fact.Est(300, 100, 2000), false)
-	side("ups-va", "items/ID/power/limitVA", "VA", pw.LimitVA, fact.Est(500, 150, 3000), true)
+	side(UPSW, "items/ID/power/limitW", "W", pw.LimitW, fact.Est(300, 100, 2000), false)
+	side(UPSVA, "items/ID/power/limitVA", "VA", pw.LimitVA, fact.Est(500, 150, 3000), true)
 }
 
 // hangsOnMains tells whether an item hangs on the mains: surely, or possibly.
@@ -180,8 +180,8 @@ func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
 
 // judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until somebody
 // has said it.
-func judgeCircuit(p *Pass, _ *Walk) {
-	if p.untouched(limit.ID{Rule: "circuit"}, func(it *rig.Item) bool { _, possibly := p.hangsOnMains(it); return possibly }) {
+func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
+	if p.untouched(ID{Rule: own}, func(it *rig.Item) bool { _, possibly := p.hangsOnMains(it); return possibly }) {
 		return
 	}
 	n := 0
@@ -220,5 +220,5 @@ func judgeCircuit(p *Pass, _ *Walk) {
 		w.What, w.Sum, w.Caution = lang.Text("Load on the circuit"), lang.Text("rating × mains voltage"), MainsCaution
 		w.Says = Sentence(w.T("%s on the mains take %s of %s.", Count(n, "thing", "things"), w.load(), w.limit()))
 	}
-	p.add(nil, "circuit", "", &l)
+	p.add(nil, own, "", &l)
 }

@@ -8,6 +8,7 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/limit"
+	"eventether/core/word"
 )
 
 // overWords say what a consequence means.
@@ -21,8 +22,26 @@ var overWords = map[limit.Consequence]string{
 var kindWords = map[fact.From]string{fact.Practice: "common practice of the trade", fact.Standard: "published standard", fact.Estimate: "planning estimate",
 	fact.DataSheet: "the device's own sheet", fact.Measured: "what happened when it was tried"}
 
-// subjects are the parts the rules stand in, by the first figure of their chapter.
-var subjects = map[string]string{"1": "The show and its pictures", "2": "The camera, its output and the lead", "3": "Capture device and bus", "4": "Power and heat", "5": "Program, sent picture and uplink", "6": "Sound and time", "7": "Leads that fail"}
+// Subject is a part of the work, in its order.
+type Subject uint16
+
+// The subjects.
+const (
+	TheShow Subject = 1 + iota
+	TheLead
+	TheBus
+	ThePower
+	TheSend
+	TheSound
+	Failing
+)
+
+var subjectWords = []string{
+	"The show and its pictures", "The camera, its output and the lead", "Capture device and bus", "Power and heat",
+	"Program, sent picture and uplink", "Sound and time", "Leads that fail",
+}
+
+func (s Subject) String() string { return word.Of(subjectWords, s) }
 
 // senses say how a limit of a sense reads.
 var senseWords = map[limit.Sense]string{limit.AtMost: "at most", limit.AtLeast: "at least", limit.Within: "within", limit.Fits: "fits or does not"}
@@ -32,28 +51,25 @@ func (r *Rule) InWords() (over, source string) {
 	return overWords[r.Over], fmt.Sprintf("%s (%s)", r.Source.Name, kindWords[r.Source.Kind])
 }
 
-// ByChapter lists every rule in the order of the work, and then by id.
-func ByChapter() []*Rule {
+// InOrder lists every rule by subject, in the order of the work, and then by name.
+func InOrder() []*Rule {
 	out := All()
-	slices.SortStableFunc(out, func(a, b *Rule) int { return cmp.Or(cmp.Compare(a.Chapter, b.Chapter), cmp.Compare(a.ID, b.ID)) })
+	slices.SortStableFunc(out, func(a, b *Rule) int { return cmp.Compare(a.Subject, b.Subject) })
 	return out
 }
-
-// Subject is the part of the work a rule belongs to.
-func (r *Rule) Subject() string { return subjects[r.Chapter[:1]] }
 
 // Markdown is the table of rules as a document.
 func Markdown() string {
 	var b strings.Builder
 	b.WriteString("# The rules\n\nMade from the table of rules (`core/rules`) by `make generate`. A rule is judged on the bounds of the facts it rests on; the four words\nare in [arithmetic.md](arithmetic.md).\n")
-	subject := ""
-	for _, r := range ByChapter() {
-		if s := r.Subject(); s != subject {
+	subject := Subject(0)
+	for _, r := range InOrder() {
+		if s := r.Subject; s != subject {
 			subject = s
 			fmt.Fprintf(&b, "\n## %s\n", s)
 		}
 		over, source := r.InWords()
-		fmt.Fprintf(&b, "\n### %s\n\n%s\n\n", r.ID, r.Asks)
+		fmt.Fprintf(&b, "\n### %s\n\n%s\n\n", r.Name, r.Asks)
 		if r.Sum != "" {
 			unit := ""
 			if r.Unit != "" {

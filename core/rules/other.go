@@ -60,10 +60,10 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 			p.usbReach(nil, slices.Clone(s.where), l, s, p.dockLead(up.Lead), &p.Items[up.From].Gear.Ports[up.FromPort], in)
 		}
 		if l.SpanM != nil || l.LengthM.High > 0 {
-			p.run(nil, slices.Clone(s.where), l)
+			p.run(Run, nil, slices.Clone(s.where), l)
 		}
 		if in.Direction != gear.Downstream || in.ChargeOnly {
-			p.add(nil, "way-round", p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
+			p.add(nil, WayRound, p.Wiring.Ref(up.Item, up.Socket), &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: slices.Clone(s.where), Say: func(w *Words) {
 				w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
 				w.Says = w.T("%s of %s takes no device: %s is not found.", rig.PortName(in), above.Label, it.Label)
 			}})
@@ -83,13 +83,14 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 // deepest is how many hubs may stand in a chain [standard: USB 2.0, 4.1.1: seven tiers with the root and the device].
 const deepest = 5
 
-var _ = rule(Rule{ID: "hub-depth", Asks: "Do no more than five hubs stand in a chain?", Sum: "hubs from here up to the computer ≤ 5", Sense: limit.AtMost, Unit: "hubs", Ceiling: 1, Over: limit.Dark, Chapter: "3.3",
+var HubDepth = rule(Rule{Name: "hub-depth", Asks: "Do no more than five hubs stand in a chain?", Sum: "hubs from here up to the computer ≤ 5", Sense: limit.AtMost, Unit: "hubs", Ceiling: 1, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"", "too many hubs"},
 	Source:  standard("USB 2.0, 4.1.1"),
 	Example: "Six hubs on each other: what hangs on the sixth is not found.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeDepth}})
+	Judge:   Judging{OnRig: judgeDepth}})
 
 // judgeDepth counts the hubs from each one up to the computer.
-func judgeDepth(p *Pass, _ *Walk) {
+func judgeDepth(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		first := &p.Items[i]
 		if first.Gear.Kind != gear.Hub {
@@ -97,13 +98,13 @@ func judgeDepth(p *Pass, _ *Walk) {
 		}
 		for j := range first.Gear.Ports {
 			if first.Gear.Ports[j].Direction == gear.Upstream && first.Gear.Ports[j].Connector.Family() == gear.USBFamily && p.Wiring.LeadAt(i, j) >= 0 {
-				p.depth(i, j)
+				p.depth(own, i, j)
 			}
 		}
 	}
 }
 
-func (p *Pass) depth(item, port int) {
+func (p *Pass) depth(own *Rule, item, port int) {
 	first, n := &p.Items[item], 1
 	where := []string{first.ID}
 	top := false
@@ -119,7 +120,7 @@ func (p *Pass) depth(item, port int) {
 		return // it leads nowhere, or there is nothing worth saying
 	}
 	hubs := float64(n)
-	p.add(nil, "hub-depth", first.ID, &Result{Limit: limit.Limit{Facts: p.facts(limit.Known(hubs, "", fact.Given)), Loads: p.load(first.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(deepest))},
+	p.add(nil, own, first.ID, &Result{Limit: limit.Limit{Facts: p.facts(limit.Known(hubs, "", fact.Given)), Loads: p.load(first.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(deepest))},
 		Stage: Port, Shared: true, Where: where, Say: func(w *Words) {
 			w.What, w.Says = w.T("Hubs in a chain up from %s", first.Label), w.T("%s hubs in a chain; five work.", Number(hubs))
 			w.Facts[0].Name, w.Loads[0].Sum, w.Sum = lang.Text("hubs in the chain"), lang.Text("counted up to the computer"), lang.Text("seven tiers with the root and the device")
@@ -128,17 +129,17 @@ func (p *Pass) depth(item, port int) {
 
 const cardCaution = "Hot cards and power supplies: switch off and unplug before opening a computer; touch metal first."
 
-var _ = rule(Rule{ID: "slot", Asks: "Does the card slot carry the pictures of the card in it?", Sum: "Σ MB/s ≤ lanes × MB/s a lane after coding × 0.82, at the lower generation and width of slot and card", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.5",
+var Slot = rule(Rule{Name: "slot", Asks: "Does the card slot carry the pictures of the card in it?", Sum: "Σ MB/s ≤ lanes × MB/s a lane after coding × 0.82, at the lower generation and width of slot and card", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
 	Source:  standard("PCI Express Base: coding; packets leave about 82 % [memory]"),
 	Example: "2160p60 YUY2, 995.3 MB/s, fits Gen 2 ×4 (1640 MB/s usable): 61 %, slack.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeCards}})
+	Judge:   Judging{OnRig: judgeCards}})
 
-var _ = rule(Rule{ID: "side-by-side", Asks: "Do two cards sit side by side and heat each other?", Sense: limit.Fits, Over: limit.Care, Chapter: "3.5",
+var SideBySide = rule(Rule{Name: "side-by-side", Asks: "Do two cards sit side by side and heat each other?", Sense: limit.Fits, Over: limit.Care, Subject: TheBus,
 	Source:  practice("Cards run hot: leave an empty slot between them and keep air moving"),
 	Example: "Two four-input cards in neighbouring slots: leave an empty slot between them."})
 
 // judgeCards judges every card slot against the pictures of the card in it, and cards side by side.
-func judgeCards(p *Pass, _ *Walk) {
+func judgeCards(p *Pass, own *Rule, _ *Walk) {
 	var order []*gear.Port
 	bySlot := map[*gear.Port][]*Stream{}
 	for _, s := range p.Streams {
@@ -151,7 +152,7 @@ func judgeCards(p *Pass, _ *Walk) {
 		bySlot[s.slotPort] = append(bySlot[s.slotPort], s)
 	}
 	for _, port := range order {
-		p.slot(port, bySlot[port])
+		p.slot(own, port, bySlot[port])
 	}
 	for i, a := range order {
 		for _, b := range order[i+1:] {
@@ -163,7 +164,7 @@ func judgeCards(p *Pass, _ *Walk) {
 			if known && (a.Slot.Place-b.Slot.Place > 1 || b.Slot.Place-a.Slot.Place > 1) {
 				continue
 			}
-			p.add(nil, "side-by-side", x.Owner.ID+":"+y.Owner.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Port, Shared: true, Where: merge(slices.Clone(x.where), y.where), Say: func(w *Words) {
+			p.add(nil, SideBySide, x.Owner.ID+":"+y.Owner.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Port, Shared: true, Where: merge(slices.Clone(x.where), y.where), Say: func(w *Words) {
 				w.What, w.Caution = lang.Text("Cards side by side"), cardCaution
 				w.Says = w.T("%s and %s sit side by side and heat each other: leave an empty slot between them and keep air moving.", x.Owner.Label, y.Owner.Label)
 				if !known {
@@ -175,7 +176,7 @@ func judgeCards(p *Pass, _ *Walk) {
 }
 
 // slot judges one card slot: the lower generation and the lower width of slot and card, and what packets leave.
-func (p *Pass) slot(port *gear.Port, streams []*Stream) {
+func (p *Pass) slot(own *Rule, port *gear.Port, streams []*Stream) {
 	host, card := streams[0].slot, streams[0].Owner
 	l := Result{Stage: Port, Shared: true}
 	for _, s := range streams {
@@ -225,7 +226,7 @@ func (p *Pass) slot(port *gear.Port, streams []*Stream) {
 	for i, s := range streams {
 		on[i].Stream = s
 	}
-	p.hang(p.add(nil, "slot", host.ID+"."+port.ID, &l), host, on)
+	p.hang(p.add(nil, own, host.ID+"."+port.ID, &l), host, on)
 }
 
 // slotFact is what a slot and the card in it come to: the lower generation and width of both; where one of them is not

@@ -42,6 +42,7 @@ var Stages = []Stage{Camera, Socket, Lead, Capture, Port, Picture, Send}
 // Result is a limit as a rule has judged it on a rig.
 type Result struct {
 	limit.Limit
+	ID     ID
 	Stage  Stage
 	Shared bool      // several things hang on it
 	Where  []string  // ids of the items and leads it depends on, "show" or "send"
@@ -169,8 +170,8 @@ func (p *Pass) Run() *Pass {
 
 // at calls the rules of a moment.
 func (p *Pass) at(m Moment, w *Walk) {
-	for _, judge := range at[m] {
-		judge(p, w)
+	for _, j := range at[m] {
+		j.judge(p, j.rule, w)
 	}
 }
 
@@ -224,7 +225,7 @@ func (s *slab[T]) room(n int) []T {
 }
 
 // Find is the result of an id, nil when there is none.
-func (p *Pass) Find(id limit.ID) *Result {
+func (p *Pass) Find(id ID) *Result {
 	if i, _, ok := p.index.find(p.Results, id); ok {
 		return &p.Results[i]
 	}
@@ -232,7 +233,7 @@ func (p *Pass) Find(id limit.ID) *Result {
 }
 
 // Index is the place of a result among Results.
-func (p *Pass) Index(id limit.ID) (int, bool) {
+func (p *Pass) Index(id ID) (int, bool) {
 	i, _, ok := p.index.find(p.Results, id)
 	return i, ok
 }
@@ -267,24 +268,22 @@ func firstLoad(l *Result) string {
 
 // add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
 // them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
-func (p *Pass) add(hop *Hop, id limit.RuleID, place string, l *Result) *Result {
-	rule := slotOf(id)
-	r := briefFrom(rule, id)
-	l.ID, l.Hop = limit.ID{Rule: id, Place: place}, hop
+func (p *Pass) add(hop *Hop, r *Rule, place string, l *Result) *Result {
+	l.ID, l.Hop = ID{Rule: r, Place: place}, hop
 	if l.Over == 0 {
-		l.Over = r.over
+		l.Over = r.Over
 	}
 	if l.Sense == 0 {
-		l.Sense = r.sense
+		l.Sense = r.Sense
 	}
 	if l.Unit == "" && l.Sense != limit.Fits {
-		l.Unit = r.unit
+		l.Unit = r.Unit
 	}
-	if l.Ceiling = r.ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
+	if l.Ceiling = r.Ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
 		l.Ceiling = p.ceiling
 	}
 	l.Weigh()
-	at, slot, there := p.index.findHashed(p.Results, &l.ID, hashOf(rule, place))
+	at, slot, there := p.index.findHashed(p.Results, &l.ID, hashOf(r.at, place))
 	if !there {
 		at = len(p.Results)
 		p.Results = append(p.Results, *l)

@@ -381,7 +381,7 @@ func TestPowerAndSlotRules(t *testing.T) {
 			if l.State == Untested {
 				require.NotEmpty(t, l.DependsOn, l.ID)
 			}
-			if slices.Contains([]limit.RuleID{"strip", "circuit", "nested", "ups-w", "ups-va"}, l.Rule) {
+			if slices.Contains([]rules.Name{"strip", "circuit", "nested", "ups-w", "ups-va"}, l.Rule) {
 				require.Contains(t, l.Caution, "licensed electrician")
 			}
 		})
@@ -614,7 +614,7 @@ func TestShareOfABank(t *testing.T) {
 		cam.PoweredBy, cam.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
 		cam.Set.RunsOn = "usb"
 		v := judge.Rig(r)
-		l := v.Find(limit.ID{Rule: "run-time", Place: "cam-0"})
+		l := v.Find(rules.ID{Rule: rules.RunTime, Place: "cam-0"})
 		require.Equal(t, c.state, l.State, name)
 		require.InDelta(t, c.low, l.Sure, 0.1, name)
 		require.InDelta(t, c.high, l.Possible, 0.1, name)
@@ -666,7 +666,7 @@ func TestOtherBatteries(t *testing.T) {
 		r := heard(func(r *rig.Rig, _ *rig.Sound) { c.do(r) })
 		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 15, 120
 		v := judge.Rig(r)
-		l := v.Find(limit.ID{Rule: "run-time", Place: c.place})
+		l := v.Find(rules.ID{Rule: rules.RunTime, Place: c.place})
 		require.NotNil(t, l, name)
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)

@@ -34,26 +34,26 @@ func UnevenStepsAllowed(motion string) float64 {
 	return unevenTalk
 }
 
-var _ = rule(Rule{ID: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Chapter: "1.3",
+var Cadence = rule(Rule{Name: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Subject: TheShow,
 	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",
 	Say:     sayCadence,
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeCadence}})
+	Judge:   Judging{AtProgramme: judgeCadence}})
 
-func judgeCadence(p *Pass, w *Walk) {
+func judgeCadence(p *Pass, own *Rule, w *Walk) {
 	s := w.Bytes
 	source := w.Feed.Source
 	if s.Unknown {
-		p.add(w.Hop, "cadence", w.arrived, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(p.deliversFact(s.Owner, w.Mode))}, Where: w.deps(), Say: func(w *Words) {
+		p.add(w.Hop, own, w.arrived, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(p.deliversFact(s.Owner, w.Mode))}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Says = w.T("Movement of %s in the programme", source.Label), w.T("Nobody has said which pictures %s delivers, nor at which rate.", s.Owner.Label)
 		}})
 		return
 	}
-	p.cadence(w, w.arrived, movement(w.Mode, s), p.Show.Programme.Rate, nil)
+	p.cadence(own, w, w.arrived, movement(w.Mode, s), p.Show.Programme.Rate, nil)
 }
 
 // cadence judges movement at one rate in a picture at another: the programme's, or that of a box on the way.
-func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.Item) {
+func (p *Pass) cadence(own *Rule, w *Walk, place string, from, into picture.Rate, box *rig.Item) {
 	c := picture.CadenceOf(from, into)
 	source := w.Feed.Source
 	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)), Loads: p.load(source.ID, limit.Times(1, 1)), Caps: p.cap(limit.Times(UnevenStepsAllowed(p.Show.Motion)))}, Where: p.withShow(w)}
@@ -63,7 +63,7 @@ func (p *Pass) cadence(w *Walk, place string, from, into picture.Rate, box *rig.
 			w.What = w.T("Movement of %s in %s", source.Label, box.Label)
 		}
 	}
-	p.add(w.Hop, "cadence", place, &l)
+	p.add(w.Hop, own, place, &l)
 }
 
 func sayCadence(w *Words) {
@@ -134,13 +134,14 @@ func cadenceSum(c picture.Cadence, s, pr picture.Rate) string {
 	return text
 }
 
-var _ = rule(Rule{ID: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Many: "they are enlarged to fill the programme, and soft", Over: limit.Flaw, Chapter: "5.2",
+var Size = rule(Rule{Name: "size", Asks: "Is the picture as large as the programme, or has it to be enlarged?", Sense: limit.Fits, Many: "they are enlarged to fill the programme, and soft", Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"how large?", "enlarged, soft"},
 	Source:  practice("Warn when a picture is enlarged"),
 	Example: "1280×720 in a programme of 1920×1080 is enlarged 1.5×: soft, kinked.",
 	Say:     saySize,
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeSize}})
+	Judge:   Judging{AtProgramme: judgeSize}})
 
-func judgeSize(p *Pass, w *Walk) {
+func judgeSize(p *Pass, own *Rule, w *Walk) {
 	s, sent := w.Bytes, w.Mode
 	pr := &p.Show.Programme
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
@@ -158,7 +159,7 @@ func judgeSize(p *Pass, w *Walk) {
 	case grow > 1.0005:
 		l.Outcomes = limit.No
 	}
-	p.add(w.Hop, "size", w.arrived, &l)
+	p.add(w.Hop, own, w.arrived, &l)
 }
 
 // enlarged is how many times a stream's picture is made larger to fill its part of the programme.
@@ -188,32 +189,34 @@ func saySize(w *Words) {
 	}
 }
 
-var _ = rule(Rule{ID: "depth", Asks: "Does a deep picture arrive at 8 bits, where HDR and log look washed out?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "3.1",
+var Depth = rule(Rule{Name: "depth", Asks: "Does a deep picture arrive at 8 bits, where HDR and log look washed out?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheBus,
+	Board:   Short{"", "deep picture at 8 bits"},
 	Source:  practice("Turn HDR off at the source, or capture P010 or v210 and tone-map"),
 	Example: "10-bit into an 8-bit capture: harmless unless it is HDR or log.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeDepthOfPicture}})
+	Judge:   Judging{AtProgramme: judgeDepthOfPicture}})
 
-func judgeDepthOfPicture(p *Pass, w *Walk) {
+func judgeDepthOfPicture(p *Pass, own *Rule, w *Walk) {
 	if w.Mode.Depth() <= 8 || w.Bytes.Deep {
 		return
 	}
 	source, depth := w.Feed.Source, w.Mode.Depth()
-	p.add(w.Hop, "depth", w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
 		w.What, w.Says = w.T("Depth of %s", source.Label), w.T("%s sends %s-bit and arrives at 8: harmless unless it is HDR or log, which then looks washed out.", source.Label, strconv.Itoa(depth))
 	}})
 }
 
-var _ = rule(Rule{ID: "interlaced", Asks: "Does somebody have to deinterlace the picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "1.2",
+var Interlaced = rule(Rule{Name: "interlaced", Asks: "Does somebody have to deinterlace the picture?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheShow,
+	Board:   Short{"", "has to be deinterlaced"},
 	Source:  practice("Two fields a frame, apart in time, have to be put together"),
 	Example: "1080i50 from a camcorder: edges comb on movement until it is deinterlaced, about a field or a frame of delay.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeInterlaced}})
+	Judge:   Judging{AtProgramme: judgeInterlaced}})
 
-func judgeInterlaced(p *Pass, w *Walk) {
+func judgeInterlaced(p *Pass, own *Rule, w *Walk) {
 	if !w.Mode.Interlaced {
 		return
 	}
 	source := w.Feed.Source
-	p.add(w.Hop, "interlaced", w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, w.arrived, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
 		w.What, w.Says = w.T("Scan of %s", source.Label), w.T("%s sends an interlaced picture: somebody must deinterlace it (about a field or a frame of delay), or edges comb on movement.", source.Label)
 	}})
 }
@@ -238,13 +241,14 @@ func (p *Pass) codesHere() bool { return p.Show.Program.Kind == "encoder" }
 // takesOne tells whether the program takes one camera at a time.
 func (p *Pass) takesOne() bool { return programKinds[p.Show.Program.Kind].one }
 
-var _ = rule(Rule{ID: "one-camera", Asks: "Does the program take as many pictures at once as the show cuts between?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+var OneCamera = rule(Rule{Name: "one-camera", Asks: "Does the program take as many pictures at once as the show cuts between?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"", "one camera at a time"},
 	Source:  practice("A call and a destination's own page take one camera, chosen in a menu; the picture is black meanwhile"),
 	Example: "Two webcams in a call: one is on air, the other is chosen in the menu of the call. A switcher's one picture is one camera to it.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeOneCamera}})
+	Judge:   Judging{OnRig: judgeOneCamera}})
 
 // judgeOneCamera judges pictures that come by themselves to a program that takes one of them; where each has to be picked there, angles says it.
-func judgeOneCamera(p *Pass, _ *Walk) {
+func judgeOneCamera(p *Pass, own *Rule, _ *Walk) {
 	if !p.takesOne() || p.Show.Angles == 1 || p.Show.AnglesSelectable && p.Show.Angles > 0 {
 		return
 	}
@@ -252,16 +256,17 @@ func judgeOneCamera(p *Pass, _ *Walk) {
 	if come < 2 {
 		return
 	}
-	p.add(nil, "one-camera", "", &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Send, Shared: true, Where: p.whereWired(), Kinds: &wiringKinds, Say: func(w *Words) {
+	p.add(nil, own, "", &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Send, Shared: true, Where: p.whereWired(), Kinds: &wiringKinds, Say: func(w *Words) {
 		name := programName(w.Show.Program)
 		w.What, w.Says = w.T("Cameras %s takes", name), w.T("%s takes one camera, and %s pictures come to it: another is chosen in its menu, and nothing is seen meanwhile.", Sentence(name), strconv.Itoa(come))
 	}})
 }
 
-var _ = rule(Rule{ID: "who-switches", Asks: "Is what changes angles in the rig?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+var WhoSwitches = rule(Rule{Name: "who-switches", Asks: "Is what changes angles in the rig?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"", "nothing to change angles with"},
 	Source:  practice("What angles are changed with has to be there"),
 	Example: "A hardware switcher is to change angles, and none is in the rig: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeWhoSwitches}})
+	Judge:   Judging{OnRig: judgeWhoSwitches}})
 
 // switchers are the kinds of things each way of changing angles needs; a helper brings his own hands.
 var switchers = map[string]struct {
@@ -271,7 +276,7 @@ var switchers = map[string]struct {
 
 // judgeWhoSwitches judges whether there is a thing to change angles with. Without a switcher nothing is cut; keys, pads and pedals are
 // a help. A laptop has keys of its own.
-func judgeWhoSwitches(p *Pass, _ *Walk) {
+func judgeWhoSwitches(p *Pass, own *Rule, _ *Walk) {
 	by, needs := switchers[p.Show.Switching]
 	if !needs || p.Show.Angles == 1 {
 		return
@@ -281,7 +286,7 @@ func judgeWhoSwitches(p *Pass, _ *Walk) {
 		l.Over = limit.Care
 	}
 	host := p.Host()
-	has, own := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.Gear.Kind == by.kind }), false
+	has, keys := slices.IndexFunc(p.Items, func(it rig.Item) bool { return it.Gear.Kind == by.kind }), false
 	if host != nil && p.Show.Switching == "keys" {
 		l.Where = append(l.Where, host.ID)
 	}
@@ -291,7 +296,7 @@ func judgeWhoSwitches(p *Pass, _ *Walk) {
 	case p.Show.Switching != "keys" || host == nil:
 		l.Outcomes, l.Lacks = limit.No, by.kind
 	case host.Gear.Class == gear.Laptop || host.Gear.Class == gear.SmallLaptop || host.Gear.Class == gear.GoodLaptop:
-		own = true
+		keys = true
 	case host.Gear.Class == "":
 		l.Outcomes, l.Lacks, l.Facts = limit.Maybe, by.kind, p.facts(open(key("items/ID/class", host.ID), keysByClass))
 	default:
@@ -301,7 +306,7 @@ func judgeWhoSwitches(p *Pass, _ *Walk) {
 		thing := lang.Text(by.name)
 		w.What = lang.Text("What changes angles")
 		switch {
-		case own:
+		case keys:
 			w.Says = w.T("The keys of %s change angles.", host.Label)
 		case w.Result.State == limit.Untested:
 			w.Says = w.T("Keys are to change angles: a laptop has some, beside a desktop %s has to stand, and nobody has said which %s is.", thing, host.Label)
@@ -311,7 +316,7 @@ func judgeWhoSwitches(p *Pass, _ *Walk) {
 			w.Says = w.T("%s changes angles.", Sentence(thing))
 		}
 	}
-	p.add(nil, "who-switches", "", &l)
+	p.add(nil, own, "", &l)
 }
 
 // keysByClass are the kinds of computers with keys of their own, and those without.
@@ -328,15 +333,16 @@ func programName(p rig.Program) string {
 	return lang.Text(programKinds[p.Kind].name)
 }
 
-var _ = rule(Rule{ID: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+var WorksWith = rule(Rule{Name: "works-with", Asks: "Has the device worked with the program?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"tried in the program?", "the program refuses it"},
 	Source:  measured("What happened when it was tried"),
 	Example: "A device with a driver of its own that a call program has refused: snapped.",
 	Say:     sayWorksWith,
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeWorksWith}})
+	Judge:   Judging{AtProgramme: judgeWorksWith}})
 
 var worksWords = oneOf(would("works", limit.Slack), would("badly", limit.Taut), would("no", limit.Snapped))
 
-func judgeWorksWith(p *Pass, w *Walk) {
+func judgeWorksWith(p *Pass, own *Rule, w *Walk) {
 	it := w.Bytes.Owner
 	program := &p.Show.Program
 	l := Result{Where: p.withShow(w)}
@@ -355,7 +361,7 @@ func judgeWorksWith(p *Pass, w *Walk) {
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(part("items/ID/worksWith/PROGRAM", it.ID, orElse(program.Name, program.Kind)), worksWords))
 	}
-	p.add(w.Hop, "works-with", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 // plainDevice tells of one that needs no driver and has been tried with nothing: nearly every program takes it.
@@ -402,12 +408,13 @@ func sayWorksWith(w *Words) {
 	}
 }
 
-var _ = rule(Rule{ID: "program-size", Asks: "Does the program take a picture of this size?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+var ProgramSize = rule(Rule{Name: "program-size", Asks: "Does the program take a picture of this size?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"how large?", "more than the program takes"},
 	Source:  practice("Studios and calls often take up to 1080p, and less when the line is short"),
 	Example: "2160p into a call, which usually makes it 1080 lines at most: taut.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeProgramSize}})
+	Judge:   Judging{AtProgramme: judgeProgramSize}})
 
-func judgeProgramSize(p *Pass, w *Walk) {
+func judgeProgramSize(p *Pass, own *Rule, w *Walk) {
 	if p.codesHere() {
 		return
 	}
@@ -425,45 +432,47 @@ func judgeProgramSize(p *Pass, w *Walk) {
 			w.Says = w.T("%s sends %s; %s usually makes it 1080 lines at most.", source.Label, picture.SizeName(s.Width, s.Height), name)
 		}
 	}
-	p.add(w.Hop, "program-size", s.Owner.ID+":"+w.Feed.ID, &l)
+	p.add(w.Hop, own, s.Owner.ID+":"+w.Feed.ID, &l)
 }
 
-var _ = rule(Rule{ID: "mirrored", Asks: "Does the program show a source mirrored?", Sense: limit.Fits, Over: limit.Care, Chapter: "5.0",
+var Mirrored = rule(Rule{Name: "mirrored", Asks: "Does the program show a source mirrored?", Sense: limit.Fits, Over: limit.Care, Subject: TheSend,
 	Source:  practice("Only the preview is mirrored; check the recording"),
 	Example: "A call mirrors the self-view; what is sent is not.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeMirrored}})
+	Judge:   Judging{AtProgramme: judgeMirrored}})
 
-func judgeMirrored(p *Pass, w *Walk) {
+func judgeMirrored(p *Pass, own *Rule, w *Walk) {
 	it := w.Bytes.Owner
 	if !programKinds[p.Show.Program.Kind].mirrored || it.Gear.Kind == gear.Switcher {
 		return
 	}
-	p.add(w.Hop, "mirrored", it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
 		w.What, w.Says = lang.Text("Mirrored self-view"), w.T("%s may show you mirrored; what is sent is not.", Sentence(programName(w.Show.Program)))
 	}})
 }
 
-var _ = rule(Rule{ID: "by-hand", Asks: "Has the size of a device to be chosen by hand in the program?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.0",
+var ByHand = rule(Rule{Name: "by-hand", Asks: "Has the size of a device to be chosen by hand in the program?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"", "its size is chosen by hand"},
 	Source:  practice("Some devices open at their smallest size"),
 	Example: "A device that opens at 640×480: choose 1920×1080 by hand.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeByHand}})
+	Judge:   Judging{AtProgramme: judgeByHand}})
 
-func judgeByHand(p *Pass, w *Walk) {
+func judgeByHand(p *Pass, own *Rule, w *Walk) {
 	s := w.Bytes
 	if !s.Owner.Gear.OpensSmall {
 		return
 	}
-	p.add(w.Hop, "by-hand", s.Owner.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, s.Owner.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps(), Say: func(w *Words) {
 		w.What, w.Says = w.T("Size of %s in the program", s.Owner.Label), w.T("%s opens small: choose %s by hand in %s.", s.Owner.Label, picture.SizeName(s.Width, s.Height), programName(w.Show.Program))
 	}})
 }
 
-var _ = rule(Rule{ID: "two-programs", Asks: "Do two programs want one device?", Sense: limit.Fits, Over: limit.Dark, Chapter: "5.0",
+var TwoPrograms = rule(Rule{Name: "two-programs", Asks: "Do two programs want one device?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
+	Board:   Short{"", "two programs want it"},
 	Source:  practice("Several programs take one camera only through something that shares it"),
 	Example: "An encoder and a call both want the stick: it opens for one of them.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtProgramme: judgeTwoPrograms}})
+	Judge:   Judging{AtProgramme: judgeTwoPrograms}})
 
-func judgeTwoPrograms(p *Pass, w *Walk) {
+func judgeTwoPrograms(p *Pass, own *Rule, w *Walk) {
 	it := w.Bytes.Owner
 	for i := range p.Show.Also {
 		also := &p.Show.Also[i]
@@ -482,6 +491,6 @@ func judgeTwoPrograms(p *Pass, w *Walk) {
 				w.Says = w.T("%s shares its picture: %s and %s both have it.", it.Label, name, other)
 			}
 		}
-		p.add(w.Hop, "two-programs", it.ID, &l)
+		p.add(w.Hop, own, it.ID, &l)
 	}
 }

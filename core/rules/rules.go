@@ -1,9 +1,9 @@
 // Package rules answers: which rules does the job have, and what does each say of a rig?
 //
-// A Rule is one value in one table: what it asks, where it comes from, what happens when it is over, and the function that
-// judges. A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there;
-// they add up limits (core/limit) from the facts of the rig. Judging makes figures and ids only. What a result says in words
-// is made when somebody asks for it, by the wording of its rule.
+// A Rule is one value with everything about it in its row: what it asks, where it comes from, what happens when it is over,
+// when it is called and what it says. A Pass walks a rig once, from every lens to the computer, and at each Moment calls the
+// rules that judge there; they add up limits (core/limit) from the facts of the rig. Judging makes figures and ids only. What
+// a result says in words is made when somebody asks for it, by the wording of its rule.
 package rules
 
 import (
@@ -15,9 +15,9 @@ import (
 	"eventether/core/limit"
 )
 
-// Rule is one rule of the job.
+// Rule is one rule of the job. Results name their rule by this value; its Name is what is printed and kept.
 type Rule struct {
-	ID   limit.RuleID
+	Name Name
 	Asks string // the question it answers, as one would put it to a colleague
 	// Sum is the arithmetic in words; empty for a yes or no.
 	Sum     string
@@ -27,18 +27,68 @@ type Rule struct {
 	Source  limit.Source
 	Over    limit.Consequence // what happens when it is over
 	Example string            // one case worked by hand
+	Subject Subject           // the part of the work it belongs to
 	// Many is what several of them have in common when they are not known to hold, after "Three cameras: ".
 	Many string
-	// Chapter is the part of the handbook it puts to work.
-	Chapter string
+	// Board is what the board says of a yes or no while it is open, and when the answer is bad.
+	Board Short
+	// Whole tells that a result rests on more than it names: a change of the rig is then judged whole.
+	Whole bool
+	// Computing tells that it weighs what the computer has to compute: less to do eases it, whatever is chosen.
+	Computing bool
 
 	// Say puts a result into words, from its figures and ids and from where it was judged; a case it does not tell brings
 	// its own words (Result.Say), which cost memory in every pass: a rule that judges every feed has the usual case here.
 	Say func(*Words)
 
-	// Judge are the functions that judge, by when they are called. A rule whose answer decides where the walk goes on is
-	// called by the walk itself and has none.
-	Judge map[Moment]func(*Pass, *Walk)
+	// Judge are the functions that judge, by when they are called. What is judged in one go with another rule (the graphics
+	// with the processor), or by the walk itself since its answer decides where the way goes on, has none of its own.
+	Judge Judging
+
+	at int // its place among all, from 1: what its results are looked up by
+}
+
+// Name is a rule's name as it is printed, kept and sent: "reach".
+type Name string
+
+// Short are a few words for the board.
+type Short struct{ Open, Bad string }
+
+// Judging are the functions of a rule by the moment they are called at. Each is handed its own rule: a row cannot name a
+// function that names the row.
+type Judging map[Moment]func(p *Pass, own *Rule, w *Walk)
+
+// String is the rule's name.
+func (r *Rule) String() string { return string(r.Name) }
+
+// MarshalText gives the name.
+func (r *Rule) MarshalText() ([]byte, error) { return []byte(r.Name), nil }
+
+// ID names one result: the rule, and the place it is judged at. Place is empty for what there is one of.
+type ID struct {
+	Rule  *Rule
+	Place string
+}
+
+// String is the id as it is printed: "reach:l1", "uplink".
+func (id ID) String() string {
+	switch {
+	case id.Rule == nil:
+		return ""
+	case id.Place == "":
+		return string(id.Rule.Name)
+	}
+	return string(id.Rule.Name) + ":" + id.Place
+}
+
+// Compare orders ids as their strings are ordered.
+func (id ID) Compare(o ID) int {
+	a, b := id.Rule.Name, o.Rule.Name
+	n := min(len(a), len(b))
+	if c := cmp.Compare(a[:n], b[:n]); c != 0 || len(a) == len(b) {
+		return cmp.Or(c, cmp.Compare(id.Place, o.Place))
+	}
+	return cmp.Compare(id.String(), o.String())
 }
 
 // Moment is when in a pass a rule is called: what there is to judge.
@@ -59,74 +109,48 @@ const (
 )
 
 var (
-	table []*Rule
-	byID  [512]brief // by slotOf, the next free one where that is taken; never half full
-	at    [moments][]func(*Pass, *Walk)
+	table []*Rule            // every rule; by name, once ready has sorted it
+	at    [moments][]judging // what is called at each moment, by the name of its rule
 )
 
-// brief is what every result needs of its rule, side by side.
-type brief struct {
-	id      limit.RuleID
-	over    limit.Consequence
-	sense   limit.Sense
-	unit    string
-	ceiling float64
-	rule    *Rule
+type judging struct {
+	rule  *Rule
+	judge func(*Pass, *Rule, *Walk)
 }
 
 // rule puts a rule into the table.
-func rule(r Rule) limit.RuleID {
-	if ByID(r.ID) != nil {
-		panic(fmt.Sprintf("rule %q stands twice", r.ID))
-	}
+func rule(r Rule) *Rule {
 	kept := &r
 	table = append(table, kept)
-	if 2*len(table) > len(byID) {
-		panic("more rules than byID has room for")
-	}
-	at := slotOf(r.ID)
-	for byID[at].rule != nil {
-		at = (at + 1) % len(byID)
-	}
-	byID[at] = brief{r.ID, r.Over, r.Sense, r.Unit, r.Ceiling, kept}
-	return r.ID
+	r.at = len(table)
+	return kept
 }
 
 // ready sorts the table once all files have put their rules into it, whatever the order of the files.
 func ready() {
-	slices.SortFunc(table, func(a, b *Rule) int { return cmp.Compare(a.ID, b.ID) })
-	for _, r := range table {
+	slices.SortFunc(table, func(a, b *Rule) int { return cmp.Compare(a.Name, b.Name) })
+	for i, r := range table {
+		if i > 0 && table[i-1].Name == r.Name {
+			panic(fmt.Sprintf("rule %q stands twice", r.Name))
+		}
 		for m, judge := range r.Judge {
-			at[m] = append(at[m], judge)
+			at[m] = append(at[m], judging{r, judge})
 		}
 	}
 }
 
 func init() { ready() }
 
-// All lists every rule by id.
+// All lists every rule by name.
 func All() []*Rule { return slices.Clone(table) }
 
-// ByID is the rule of an id, nil when there is none.
-func ByID(id limit.RuleID) *Rule { return briefFrom(slotOf(id), id).rule }
-
-// briefFrom is the rule of an id that is first looked for at a slot; an empty one when there is none.
-func briefFrom(slot int, id limit.RuleID) *brief {
-	at := slot
-	for byID[at].rule != nil && byID[at].id != id {
-		at = (at + 1) % len(byID)
+// Named is the rule of a name, nil when there is none: for what comes from outside.
+func Named(name Name) *Rule {
+	i, ok := slices.BinarySearchFunc(table, name, func(r *Rule, n Name) int { return cmp.Compare(r.Name, n) })
+	if !ok {
+		return nil
 	}
-	return &byID[at]
-}
-
-// slotOf is where a rule is looked for first: every result of every pass looks its rule up.
-func slotOf(id limit.RuleID) int {
-	n := uint(len(id))
-	if n == 0 {
-		return 0
-	}
-	h := n*37 + uint(id[0])*131 + uint(id[n/2])*31 + uint(id[n/3])*11 + uint(id[n-1])*7
-	return int(h % uint(len(byID)))
+	return table[i]
 }
 
 // practice, standard and so on are sources by kind, for the table.

@@ -11,11 +11,12 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Chapter: "4.2",
+var RunTime = rule(Rule{Name: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Subject: ThePower,
+	Board:   Short{"what does it run on?", "cannot run on that"},
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
 	Say:     sayRunTime,
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRunTime, OnRig: judgeBatteries}})
+	Judge:   Judging{AtSource: judgeRunTime, OnRig: judgeBatteries}})
 
 // BatteryCaution stands beside every figure of a battery.
 const BatteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
@@ -46,7 +47,7 @@ func RunsOn(r *rig.Rig, it *rig.Item) string {
 	return ""
 }
 
-func judgeRunTime(p *Pass, w *Walk) {
+func judgeRunTime(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
 		return // on the mains, or fed by the socket it is plugged into
@@ -67,10 +68,10 @@ func judgeRunTime(p *Pass, w *Walk) {
 		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { w.againstClock(it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
-		p.add(w.Hop, "run-time", it.ID, &l)
+		p.add(w.Hop, own, it.ID, &l)
 		return
 	case "mains":
-		p.onMains(w, &l, it)
+		p.onMains(own, w, &l, it)
 		return
 	}
 	l.Loads = p.load(it.ID, limit.Times(need))
@@ -80,13 +81,13 @@ func judgeRunTime(p *Pass, w *Walk) {
 	}
 	l.Facts = packFacts(p.factRoom.room(room), it)
 	if runs == "usb" {
-		p.fedByUSB(w, &l, it, need)
+		p.fedByUSB(own, w, &l, it, need)
 		return
 	}
 	packs := packsOf(it, runs)
 	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
 	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
-	p.add(w.Hop, "run-time", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 // packsOf is how many packs of its own an item has with it.
@@ -143,7 +144,7 @@ func packFacts(to []limit.Fact, it *rig.Item) []limit.Fact {
 }
 
 // onMains judges a camera on the mains: no end, when it can run so.
-func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
+func (p *Pass) onMains(own *Rule, w *Walk, l *Result, it *rig.Item) {
 	l.Sense = limit.Fits
 	can := gear.MainsUnknown
 	if it.Gear.Power != nil && it.Gear.Power.Mains != "" {
@@ -160,12 +161,12 @@ func (p *Pass) onMains(w *Walk, l *Result, it *rig.Item) {
 		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), oneOf(would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped))))
 	}
 	l.Say = says("Power of %s against the clock", text, it.Label)
-	p.add(w.Hop, "run-time", it.ID, l)
+	p.add(w.Hop, own, it.ID, l)
 }
 
 // fedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
 // the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by what they draw.
-func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
+func (p *Pass) fedByUSB(own *Rule, w *Walk, l *Result, it *rig.Item, need float64) {
 	supply, giver, why := p.suppliedByUSB(it)
 	l.Where = merge(l.Where, []string{it.ID})
 	if giver != nil {
@@ -244,7 +245,7 @@ func (p *Pass) fedByUSB(w *Walk, l *Result, it *rig.Item, need float64) {
 				Span(draw.Low, draw.High, "W"), Span(in.Low, in.High, "W"), from, w.limit(), Number(need))
 		}
 	}
-	p.add(w.Hop, "run-time", it.ID, l)
+	p.add(w.Hop, own, it.ID, l)
 }
 
 // bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap [estimate: handbook

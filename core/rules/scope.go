@@ -3,7 +3,6 @@ package rules
 import (
 	"slices"
 
-	"eventether/core/limit"
 	"eventether/core/rig"
 )
 
@@ -39,7 +38,7 @@ func (s *Scope) Touches(where []string) bool {
 
 // untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is touched,
 // and nothing that is touched has come to count in it.
-func (p *Pass) untouched(id limit.ID, counts func(*rig.Item) bool) bool {
+func (p *Pass) untouched(id ID, counts func(*rig.Item) bool) bool {
 	s := p.scope
 	if s == nil {
 		return false

@@ -11,16 +11,16 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "angles", Asks: "Are there as many pictures to cut between as the show wants?", Sum: "pictures the program can pick ≥ angles the show asks for", Sense: limit.AtLeast, Unit: "angles", Ceiling: 1, Over: limit.Dark, Chapter: "1.1",
+var Angles = rule(Rule{Name: "angles", Asks: "Are there as many pictures to cut between as the show wants?", Sum: "pictures the program can pick ≥ angles the show asks for", Sense: limit.AtLeast, Unit: "angles", Ceiling: 1, Over: limit.Dark, Subject: TheShow,
 	Source:  practice("Separately selectable angles"),
 	Example: "Four cameras on a switcher hand the computer one picture: one of the three angles a show wants to pick in software.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeAngles}})
+	Judge:   Judging{OnRig: judgeAngles}})
 
 // judgeAngles judges the pictures the program can pick from against the angles the show wants. A switcher hands over one
 // picture, however many inputs it has.
-func judgeAngles(p *Pass, _ *Walk) {
+func judgeAngles(p *Pass, own *Rule, _ *Walk) {
 	want := p.Show.Angles
-	if want == 0 || p.untouched(limit.ID{Rule: "angles"}, func(*rig.Item) bool { return false }) {
+	if want == 0 || p.untouched(ID{Rule: own}, func(*rig.Item) bool { return false }) {
 		return
 	}
 	have, selectable := p.pickable(), p.Show.AnglesSelectable
@@ -65,7 +65,7 @@ func judgeAngles(p *Pass, _ *Walk) {
 			w.Says += w.T(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, Count(inputs, "input", "inputs"))
 		}
 	}
-	p.add(nil, "angles", "", &l)
+	p.add(nil, own, "", &l)
 }
 
 // whereWired are the show and every lead: what it rests on how many pictures come where.
@@ -151,25 +151,26 @@ func (p *Pass) video(i int) limit.Fact {
 	return stated(part("show/destinations/N/videoKbps", "", strconv.Itoa(i)), "kb/s", d.Send.VideoKbps, standIn)
 }
 
-var _ = rule(Rule{ID: "ingest", Asks: "Does the destination take the sent picture's size and rate?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+var Ingest = rule(Rule{Name: "ingest", Asks: "Does the destination take the sent picture's size and rate?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"what does it take?", "more than it takes"},
 	Source:  datasheet("the destination's own limits"),
 	Example: "1920×1080 sent to a destination that takes 1280×720 at most: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeIngest}})
+	Judge:   Judging{OnRig: judgeIngest}})
 
-var _ = rule(Rule{ID: "ingest-bitrate", Asks: "Does the destination take the video bitrate?", Sum: "video bitrate ≤ the destination's cap", Sense: limit.AtMost, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Chapter: "5.3",
+var IngestBitrate = rule(Rule{Name: "ingest-bitrate", Asks: "Does the destination take the video bitrate?", Sum: "video bitrate ≤ the destination's cap", Sense: limit.AtMost, Unit: "kb/s", Ceiling: 1, Over: limit.Dark, Subject: TheSend,
 	Source:  datasheet("the destination's own limits"),
 	Example: "5000 kb/s to a destination that takes 4000: snapped."})
 
 // judgeIngest judges the sent picture against what each destination takes.
-func judgeIngest(p *Pass, _ *Walk) {
+func judgeIngest(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
-		p.ingest(i)
+		p.ingest(own, i)
 	}
 }
 
 var toSend = []string{"send"}
 
-func (p *Pass) ingest(i int) {
+func (p *Pass) ingest(own *Rule, i int) {
 	d := &p.Show.Destinations[i]
 	in := d.Ingest
 	if in == nil {
@@ -197,7 +198,7 @@ func (p *Pass) ingest(i int) {
 		text = func(w *Words) string { return w.T("Nobody has looked up what %s takes at most.", d.Name) }
 	}
 	fits.Say = func(w *Words) { checked(w); w.What, w.Says = w.T("Picture %s takes", d.Name), text(w) }
-	p.add(nil, "ingest", at, &fits)
+	p.add(nil, own, at, &fits)
 	l := Result{Stage: Send, Shared: true, Where: toSend}
 	l.Loads = p.load("", limit.Times(1, 1))
 	known := in.MaxVideoKbps > 0
@@ -216,7 +217,7 @@ func (p *Pass) ingest(i int) {
 		}
 		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
 	}
-	p.add(nil, "ingest-bitrate", at, &l)
+	p.add(nil, IngestBitrate, at, &l)
 }
 
 // profileFact is what a destination takes at most: a picture, with the state each would mean, or a bitrate.
@@ -260,13 +261,13 @@ func rateOr(r picture.Rate) string {
 	return r.Name()
 }
 
-var _ = rule(Rule{ID: "uplink", Asks: "Does the line carry everything that is sent?", Sum: "Σ (video + audio) × packaging + calls ≤ 75 % of the lower quartile of the measurements", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Chapter: "5.4",
+var Uplink = rule(Rule{Name: "uplink", Asks: "Does the line carry everything that is sent?", Sum: "Σ (video + audio) × packaging + calls ≤ 75 % of the lower quartile of the measurements", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 0.75, Over: limit.Drops, Subject: TheSend,
 	Source:  practice("Slack to 75 % of the lower quartile of the measurements"),
 	Example: "4000 + 160 kb/s × 1.05 is 4.4 Mb/s; of 11.8 Mb/s 37 %: slack.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeUplink}})
+	Judge:   Judging{OnRig: judgeUplink}})
 
 // judgeUplink judges everything that is sent against the line.
-func judgeUplink(p *Pass, _ *Walk) {
+func judgeUplink(p *Pass, own *Rule, _ *Walk) {
 	if len(p.Show.Destinations) == 0 && len(p.Show.Calls) == 0 {
 		return
 	}
@@ -316,5 +317,5 @@ func judgeUplink(p *Pass, _ *Walk) {
 			w.Says += lang.Text(" Frames are lost while sending.")
 		}
 	}
-	p.add(nil, "uplink", "", &l)
+	p.add(nil, own, "", &l)
 }

@@ -9,13 +9,13 @@ import (
 	"eventether/core/picture"
 )
 
-var _ = rule(Rule{ID: "sent-cadence", Asks: "Does movement stay even from the programme to what is sent?", Sum: "uneven steps a second of the programme's rate in the sent one ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Chapter: "1.3, 5.2",
+var SentCadence = rule(Rule{Name: "sent-cadence", Asks: "Does movement stay even from the programme to what is sent?", Sum: "uneven steps a second of the programme's rate in the sent one ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Subject: TheShow,
 	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "A programme at 25 sent as 30 shows 2,1,1,1,1: five uneven steps a second, judder. 50 sent as 25 is clean.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSentCadence}})
+	Judge:   Judging{OnRig: judgeSentCadence}})
 
 // judgeSentCadence judges how the programme's rate goes into each sent one. A recording runs at the rate of what it is made of.
-func judgeSentCadence(p *Pass, _ *Walk) {
+func judgeSentCadence(p *Pass, own *Rule, _ *Walk) {
 	from := p.Show.Programme.Rate
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
@@ -33,16 +33,17 @@ func judgeSentCadence(p *Pass, _ *Walk) {
 			w.Facts[0].Name, w.Loads[0] = lang.Text("uneven steps a second"), LoadWords{d.Name, cadenceSum(c, from, into)}
 			w.Says = w.T("A programme at %s sent at %s: %s.", from.Name(), into.Name(), cadenceText(c, from, into))
 		}
-		p.add(nil, "sent-cadence", strconv.Itoa(i), &l)
+		p.add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
-var _ = rule(Rule{ID: "range", Asks: "Do viewers see the range of brightness that is sent?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "5.3, 8",
+var Range = rule(Rule{Name: "range", Asks: "Do viewers see the range of brightness that is sent?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
+	Board:   Short{"full range: right at the far end?", "shadows and lights lost"},
 	Source:  standard("ITU-R BT.709 defines video at 16 to 235; players assume it unless a stream is flagged, and not all read the flag"),
 	Example: "Full range chosen, and a player that takes it for limited: shadows are crushed and lights burn out.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeRange}})
+	Judge:   Judging{OnRig: judgeRange}})
 
-func judgeRange(p *Pass, _ *Walk) {
+func judgeRange(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
 		if d.Via != "" {
@@ -73,6 +74,6 @@ func judgeRange(p *Pass, _ *Walk) {
 				w.Says = w.T("Full range is sent to %s and shows wrong at the far end: send limited.", d.Name)
 			}
 		}
-		p.add(nil, "range", at, &l)
+		p.add(nil, own, at, &l)
 	}
 }

@@ -15,14 +15,15 @@ import (
 	"eventether/core/rig"
 )
 
-var _ = rule(Rule{ID: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Chapter: "2.2",
+var Sends = rule(Rule{Name: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"does it send that?", "cannot send that"},
 	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
 	Say:     saySends,
-	Judge:   map[Moment]func(*Pass, *Walk){AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
+	Judge:   Judging{AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
 
 // judgeSends judges the mode a source's socket is set to, and whether it can send it.
-func judgeSends(p *Pass, w *Walk) {
+func judgeSends(p *Pass, own *Rule, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
 	l := Result{Where: w.deps(), Mode: mode}
 	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
@@ -38,7 +39,7 @@ func judgeSends(p *Pass, w *Walk) {
 	default:
 		l.Outcomes = limit.No
 	}
-	p.add(w.Hop, "sends", w.Hop.Ref, &l)
+	p.add(w.Hop, own, w.Hop.Ref, &l)
 }
 
 func saySends(w *Words) {
@@ -57,7 +58,7 @@ func saySends(w *Words) {
 }
 
 // judgePassesOn judges whether an output of a box gives the picture that is to leave by it.
-func judgePassesOn(p *Pass, w *Walk) {
+func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
 	text := lang.Text("%s passes on %s.")
@@ -82,7 +83,7 @@ func judgePassesOn(p *Pass, w *Walk) {
 			w.askTakes(0, it, mode, lang.Text("pass on"))
 		}
 	}
-	p.add(w.Hop, "sends", w.Ref+":"+w.Feed.ID, &l)
+	p.add(w.Hop, own, w.Ref+":"+w.Feed.ID, &l)
 }
 
 // OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
@@ -202,14 +203,15 @@ func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
 		lang.Text("Its data sheet lists the pictures; or connect it once and look."), 3)}
 }
 
-var _ = rule(Rule{ID: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.7",
+var Takes = rule(Rule{Name: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"does it take that?", "does not take that"},
 	Source:  datasheet("The input list of the spec sheet"),
 	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
 	Say:     sayTakes,
-	Judge:   map[Moment]func(*Pass, *Walk){AtPictureIn: judgePictureIn}})
+	Judge:   Judging{AtPictureIn: judgePictureIn}})
 
 // judgePictureIn judges a picture that comes in: whether the device locks to it, its chroma, its link, its shape.
-func judgePictureIn(p *Pass, w *Walk) {
+func judgePictureIn(p *Pass, own *Rule, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
 	l := Result{Where: w.deps(), Mode: m}
 	switch {
@@ -226,7 +228,7 @@ func judgePictureIn(p *Pass, w *Walk) {
 	default:
 		l.Outcomes = limit.No
 	}
-	p.add(w.Hop, "takes", w.Ref, &l)
+	p.add(w.Hop, own, w.Ref, &l)
 	p.chroma420(w)
 	p.link(w)
 	if isSDI(port) {
@@ -235,7 +237,8 @@ func judgePictureIn(p *Pass, w *Walk) {
 	p.oddSize(w)
 }
 
-var _ = rule(Rule{ID: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.5",
+var Chroma = rule(Rule{Name: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"does it take 4:2:0?", "no 4:2:0"},
 	Source:  standard("HDMI 2.0, from memory; 4:2:0 must be accepted by both ends"),
 	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
 
@@ -279,10 +282,11 @@ func (p *Pass) chroma420(w *Walk) {
 		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
-	p.add(w.Hop, "chroma", w.Ref, &l)
+	p.add(w.Hop, Chroma, w.Ref, &l)
 }
 
-var _ = rule(Rule{ID: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+var OddSize = rule(Rule{Name: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"what of an odd size?", "odd size shows nothing"},
 	Source:  datasheet("The spec sheet; odd sizes are cropped, boxed, scaled or refused, by device"),
 	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut."})
 
@@ -299,7 +303,7 @@ func (p *Pass) oddSize(w *Walk) {
 			w.What = w.T("Shape of %s at %s", source.Label, it.Label)
 			w.Source, w.Says = datasheet("The spec sheet"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
 		}
-		p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
+		p.add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 		return
 	}
 	shape := picture.Aspect(m.Width, m.Height)
@@ -315,7 +319,7 @@ func (p *Pass) oddSize(w *Walk) {
 	p.odd(&l, it, m)
 	odd := l.Say
 	l.Say = func(w *Words) { w.What = w.T("Shape of %s at %s", source.Label, it.Label); odd(w) }
-	p.add(w.Hop, "odd-size", it.ID+":"+w.Feed.ID, &l)
+	p.add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 }
 
 var oddWords = oneOf(would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut), would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped))
@@ -346,28 +350,28 @@ func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 	}
 }
 
-var _ = rule(Rule{ID: "character-rate", Asks: "Does the HDMI socket carry the character rate of the picture?", Sum: "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+var CharacterRate = rule(Rule{Name: "character-rate", Asks: "Does the HDMI socket carry the character rate of the picture?", Sum: "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
 	Source:  standard("CTA-861 timings; HDMI character rates from memory"),
 	Example: "2160p60 at 8-bit RGB needs 594 MHz: past a socket of HDMI 1.4 (340 MHz), inside one of 2.0 (600 MHz).",
 	Say:     sayCharacterRate,
-	Judge:   map[Moment]func(*Pass, *Walk){AtLink: judgeLink}})
+	Judge:   Judging{AtLink: judgeLink}})
 
 // judgeLink judges a picture against what its socket carries, by the socket's family.
-func judgeLink(p *Pass, w *Walk) {
+func judgeLink(p *Pass, own *Rule, w *Walk) {
 	switch {
 	case isSDI(w.Port):
 		p.sdiSocket(w)
 	case w.fixed:
 		p.fixedRate(w)
 		if !w.fixedSure { // one end may have none: then its character rate counts
-			p.characterOpen(w)
+			p.characterOpen(own, w)
 		}
 	default:
-		p.characterRate(w)
+		p.characterRate(own, w)
 	}
 }
 
-func (p *Pass) characterRate(w *Walk) {
+func (p *Pass) characterRate(own *Rule, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
 	if port.Connector.Family() != gear.HDMIFamily {
 		return
@@ -381,7 +385,7 @@ func (p *Pass) characterRate(w *Walk) {
 	p.openRate(&rate, it, port, m)
 	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
 		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps(), Mode: m}
-	p.add(w.Hop, "character-rate", w.Ref, &l)
+	p.add(w.Hop, own, w.Ref, &l)
 }
 
 func sayCharacterRate(w *Words) {
@@ -425,7 +429,7 @@ func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *pict
 }
 
 // characterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate link.
-func (p *Pass) characterOpen(w *Walk) {
+func (p *Pass) characterOpen(own *Rule, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	other, otherPort := it, port
 	if fixedRateOf(port) != hdmi.UnknownFRL { // it is the other end nobody has looked at
@@ -452,7 +456,7 @@ func (p *Pass) characterOpen(w *Walk) {
 			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.", m.Name(), it.Label, verb, other.Label)
 		}
 	}
-	p.add(w.Hop, "character-rate", w.Ref, &l)
+	p.add(w.Hop, own, w.Ref, &l)
 }
 
 // otherEnd is the item and socket at the other end of the link whose socket is at hand.
@@ -494,7 +498,8 @@ func rateSum(m *picture.Mode) string {
 	return base + " × " + Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
 }
 
-var _ = rule(Rule{ID: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Chapter: "2.5",
+var FixedRate = rule(Rule{Name: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"fast enough?", "link too slow"},
 	Source:  standard("HDMI 2.1, from memory"),
 	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
 
@@ -564,7 +569,7 @@ func (p *Pass) fixedRate(w *Walk) {
 		w.Facts[0].Name = lang.Text("need of a fixed-rate link")
 		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
 	}
-	p.add(w.Hop, "fixed-rate", w.Ref, &l)
+	p.add(w.Hop, FixedRate, w.Ref, &l)
 }
 
 // frlOptions are the fixed-rate links a socket may have.

@@ -25,7 +25,7 @@ type USBSocket struct {
 // Shared is one thing sockets share, with what it has left for devices that can be moved: MB/s of a side of a bus, or
 // milliwatts of a current or supply.
 type Shared struct {
-	ID   limit.ID // of the limit that judges it
+	ID   ID // of the limit that judges it
 	What Sharing
 	Of   int // the item it belongs to
 	Name string
@@ -40,7 +40,7 @@ const (
 	HighSide
 	BothSides
 	Current // of the socket a hub without a supply is plugged into
-	Supply
+	SupplyPower
 )
 
 // Sockets lists the USB sockets a device may be moved to; those behind a lead without data wires, and those that hold a
@@ -196,8 +196,8 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 			}
 		}
 		place := it.ID + "." + at.controller
-		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "bus", Place: place + ".fast"}, FastSide, at.item, name, fast})
-		high := limit.ID{Rule: "bus", Place: place + ".480"}
+		x.Shares = append(x.Shares, Shared{ID{Rule: Bus, Place: place + ".fast"}, FastSide, at.item, name, fast})
+		high := ID{Rule: Bus, Place: place + ".480"}
 		if it.Gear.USB2 == "apart" && own { // each socket has 480 Mb/s of its own
 			high.Place += "." + at.socket
 			name += ", " + at.socket
@@ -214,7 +214,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		default:
 			carries = s.least(way.speeds[max(at.above-1, 0):]...)
 		}
-		x.Shares = append(x.Shares, Shared{limit.ID{Rule: "way-up", Place: it.ID}, BothSides, at.item, it.Label + lang.Text(", its way up"), carries})
+		x.Shares = append(x.Shares, Shared{ID{Rule: WayUp, Place: it.ID}, BothSides, at.item, it.Label + lang.Text(", its way up"), carries})
 		if tunnel || may && !s.worst { // past it nothing of USB is shared
 			return
 		}
@@ -231,7 +231,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
 			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok {
-				x.Shares = append(x.Shares, Shared{limit.ID{Rule: "supply", Place: it.ID}, Supply, item, it.Label + lang.Text(", its supply"), s.left(&l.Result) * 1000})
+				x.Shares = append(x.Shares, Shared{ID{Rule: Supply, Place: it.ID}, SupplyPower, item, it.Label + lang.Text(", its supply"), s.left(&l.Result) * 1000})
 			}
 		}
 		if !s.takes(it) || n >= len(steps) {
@@ -241,7 +241,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		above := &s.Items[step.Item]
 		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
 			l := s.currentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
-			x.Shares = append(x.Shares, Shared{limit.ID{Rule: "port-current", Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + lang.Text(", its current"), s.left(&l) * power.VBus})
+			x.Shares = append(x.Shares, Shared{ID{Rule: PortCurrent, Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + lang.Text(", its current"), s.left(&l) * power.VBus})
 		}
 		item = step.Item
 	}

@@ -13,48 +13,55 @@ import (
 	"eventether/core/sound"
 )
 
-var _ = rule(Rule{ID: "voice", Asks: "Does every voice get to air by exactly one way?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.1",
+var Voice = rule(Rule{Name: "voice", Asks: "Does every voice get to air by exactly one way?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSound,
+	Board:   Short{"which way to air?", "no way to air, or two"},
 	Source:  practice("Exactly one path for each voice"),
 	Example: "A headset and the camera's microphone both open: the voice is heard twice, hollow. None open: silence.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSound}})
+	Judge:   Judging{OnRig: judgeSound}})
 
-var _ = rule(Rule{ID: "mic-distance", Asks: "Is the microphone near enough to the mouth?", Sum: "distance ≤ 1 m, 0.6 m of it with room to spare", Sense: limit.AtMost, Unit: "m", Ceiling: nearEnough / farthest, Over: limit.Flaw, Chapter: "6.1",
+var MicDistance = rule(Rule{Name: "mic-distance", Asks: "Is the microphone near enough to the mouth?", Sum: "distance ≤ 1 m, 0.6 m of it with room to spare", Sense: limit.AtMost, Unit: "m", Ceiling: nearEnough / farthest, Over: limit.Flaw, Subject: TheSound,
 	Source:  practice("The closest microphone wins: 6 dB for each doubling of distance"),
 	Example: "3 m is 20 dB less than 0.3 m, and the room is as loud as before."})
 
-var _ = rule(Rule{ID: "sound-level", Asks: "Does an input get the level it takes?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.5",
+var SoundLevel = rule(Rule{Name: "sound-level", Asks: "Does an input get the level it takes?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"mic or line?", "line into microphone, or the other way"},
 	Source:  practice("A professional line is 26 to 47 dB too much for a microphone socket"),
 	Example: "A mixer's +4 dBu into a camera's microphone socket, which overloads at −25 to −10 dBV: clipped."})
 
-var _ = rule(Rule{ID: "one-leg", Asks: "Does a balanced output get into a 3.5 mm socket by one leg only?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.5",
+var OneLeg = rule(Rule{Name: "one-leg", Asks: "Does a balanced output get into a 3.5 mm socket by one leg only?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSound,
+	Board:   Short{"one leg, or both?", "both legs cancel: silence"},
 	Source:  practice("A stereo socket given both legs cancels when summed to mono"),
 	Example: "A healthy meter, left and right turned against each other, and silence for whoever hears it in mono."})
 
-var _ = rule(Rule{ID: "mic-power", Asks: "Is a microphone fed with what it needs?", Sense: limit.Fits, Over: limit.Dark, Chapter: "6.5",
+var MicPower = rule(Rule{Name: "mic-power", Asks: "Is a microphone fed with what it needs?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSound,
+	Board:   Short{"is the microphone fed?", "microphone without its power"},
 	Source:  practice("Condensers need 48 V or plug-in power"),
 	Example: "A condenser that needs 48 V at a camera's socket that gives plug-in power: nothing comes out."})
 
-var _ = rule(Rule{ID: "sample-rate", Asks: "Does sound run at 48 kHz?", Sense: limit.Fits, Over: limit.Care, Chapter: "6.6",
+var SampleRate = rule(Rule{Name: "sample-rate", Asks: "Does sound run at 48 kHz?", Sense: limit.Fits, Over: limit.Care, Subject: TheSound,
 	Source:  practice("48 kHz everywhere"),
 	Example: "A 44.1 kHz interface in a 48 kHz programme is resampled: harmless, unless a program does not."})
 
-var _ = rule(Rule{ID: "loudspeaker", Asks: "Does a loudspeaker play into an open microphone?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+var Loudspeaker = rule(Rule{Name: "loudspeaker", Asks: "Does a loudspeaker play into an open microphone?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"loudspeakers on?", "loudspeaker into an open microphone"},
 	Source:  practice("Monitor on headphones, not on loudspeakers"),
 	Example: "A call on speaker beside an open microphone: the far end hears itself."})
 
-var _ = rule(Rule{ID: "monitor", Asks: "Does a speaker hear himself without delay?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+var Monitor = rule(Rule{Name: "monitor", Asks: "Does a speaker hear himself without delay?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"", "he hears himself late"},
 	Source:  practice("Monitoring through a delayed path disturbs the speaker"),
 	Example: "Headphones at the program, 50 ms late: people slow down and stumble."})
 
-var _ = rule(Rule{ID: "sound-treated", Asks: "Is a voice of one's own kept out of what treats speech?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.6",
+var SoundTreated = rule(Rule{Name: "sound-treated", Asks: "Is a voice of one's own kept out of what treats speech?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"", "a call treats the voice"},
 	Source:  practice("Call programs cancel echoes and gate: never in the path to air of one's own microphone"),
 	Example: "The headset goes by the call program to air: words lose their beginnings."})
 
-var _ = rule(Rule{ID: "headroom", Asks: "Does a microphone's input have room over the loudest peaks?", Sum: "full scale − loudest peak ≥ 6 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Chapter: "6.5",
+var Headroom = rule(Rule{Name: "headroom", Asks: "Does a microphone's input have room over the loudest peaks?", Sum: "full scale − loudest peak ≥ 6 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Subject: TheSound,
 	Source:  practice("At least 6 dB to clipping at the loudest expected peak"),
 	Example: "60 dB of gain where 47 are planned: the peaks would stand at +3 dBFS, and clip."})
 
-var _ = rule(Rule{ID: "lip-sync", Asks: "Do sound and picture come together?", Sum: "sound's way + its delay − picture's way, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Many: "nobody has clapped before them", Chapter: "6.3",
+var LipSync = rule(Rule{Name: "lip-sync", Asks: "Do sound and picture come together?", Sum: "sound's way + its delay − picture's way, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Many: "nobody has clapped before them", Subject: TheSound,
 	Source:  standard("EBU R 37; ITU-R BT.1359-1"),
 	Example: "A USB microphone 60 ms after the mouth and a camera 200 ms: the sound is 140 ms early until it is delayed by as much."})
 
@@ -599,17 +606,17 @@ func (p *Pass) soundWhere() []string {
 	return where
 }
 
-func judgeSound(p *Pass, _ *Walk) {
+func judgeSound(p *Pass, own *Rule, _ *Walk) {
 	plan := p.Sounds()
 	if plan == nil {
 		return
 	}
 	where := p.soundWhere()
-	add := func(id limit.RuleID, place string, l Result) {
+	add := func(id *Rule, place string, l Result) {
 		l.Stage, l.Shared, l.Where = Send, true, slices.Clone(where)
 		p.add(nil, id, place, &l)
 	}
-	p.voices(plan, add)
+	p.voices(own, plan, add)
 	open := false
 	for i := range plan.Paths {
 		if w := &plan.Paths[i]; w.On != "muted" {
@@ -646,7 +653,7 @@ func (p *Pass) pathPlace(i int) string {
 	return place
 }
 
-func (p *Pass) voices(plan *SoundPlan, add func(limit.RuleID, string, Result)) {
+func (p *Pass) voices(own *Rule, plan *SoundPlan, add func(*Rule, string, Result)) {
 	var voices []string
 	for i := range plan.Paths {
 		if v := plan.Paths[i].Voice; !slices.Contains(voices, v) {
@@ -679,12 +686,12 @@ func (p *Pass) voices(plan *SoundPlan, add func(limit.RuleID, string, Result)) {
 				w.Says = w.T("%s gets to air by one way: %s.", v, open[0])
 			}
 		}
-		add("voice", v, l)
+		add(own, v, l)
 	}
 }
 
 // soundPath judges what a way goes through.
-func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) soundPath(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	path := &p.Sound.Paths[i]
 	place, name := p.pathPlace(i), way.Name
 	if !p.played(i) {
@@ -699,7 +706,7 @@ func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Re
 				w.Says = w.T("%s is picked up at %s: %s dB less than at 0.3 m, and the room is as loud as before. Nearer first, gain after.", name, w.load(), Number(less))
 			}
 		}
-		add("mic-distance", place, d)
+		add(MicDistance, place, d)
 	}
 	before := p.Item(path.From)
 	for _, id := range path.Via {
@@ -723,7 +730,7 @@ func (p *Pass) soundPath(i int, way *SoundWay, add func(limit.RuleID, string, Re
 }
 
 // rates judges the sample rate of everything a way goes through that is a device of its own.
-func (p *Pass) rates(way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) rates(way *SoundWay, add func(*Rule, string, Result)) {
 	for _, id := range way.Items {
 		it := p.Item(id)
 		if it == nil || it.IsSource() || it.IsHost() {
@@ -751,7 +758,7 @@ func (p *Pass) rates(way *SoundWay, add func(limit.RuleID, string, Result)) {
 				w.Says = w.T("%s runs at %s kHz in a programme of 48: set it to 48, or have it resampled; not locked and not resampled it clicks at a steady beat.", it.Label, Number(*khz))
 			}
 		}
-		add("sample-rate", id, l)
+		add(SampleRate, id, l)
 	}
 }
 
@@ -783,7 +790,7 @@ func (p *Pass) answers(way *SoundWay, field string, can func(*rig.Item) bool, of
 }
 
 // treated judges whether something on the way of a voice treats speech.
-func (p *Pass) treated(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) treated(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	if way.On != "air" || p.played(i) {
 		return
 	}
@@ -800,15 +807,16 @@ func (p *Pass) treated(i int, way *SoundWay, add func(limit.RuleID, string, Resu
 			w.Says = w.T("Nothing treats %s on its way.", name)
 		}
 	}
-	add("sound-treated", p.pathPlace(i), l)
+	add(SoundTreated, p.pathPlace(i), l)
 }
 
-var _ = rule(Rule{ID: "level-control", Asks: "Is automatic level control off on the way of every voice?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+var LevelControl = rule(Rule{Name: "level-control", Asks: "Is automatic level control off on the way of every voice?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"level control off?", "level control on"},
 	Source:  practice("Automatic level control lifts the room by as much as 30 dB in pauses and undoes every level that was set"),
 	Example: "A camera's automatic recording level: the room comes up whenever nobody speaks."})
 
 // levelControl judges automatic level control along a way.
-func (p *Pass) levelControl(way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) levelControl(way *SoundWay, add func(*Rule, string, Result)) {
 	name := way.Name
 	l, yes, unknown := p.answers(way, "items/ID/sound/autoLevel", func(it *rig.Item) bool { return !it.IsHost() }, func(s gear.SoundSheet) gear.Answer { return s.AutoLevel })
 	l.Say = func(w *Words) {
@@ -822,15 +830,16 @@ func (p *Pass) levelControl(way *SoundWay, add func(limit.RuleID, string, Result
 			w.Says = w.T("Levels on the way of %s stay as they are set.", name)
 		}
 	}
-	add("level-control", p.pathPlace(way.Index), l)
+	add(LevelControl, p.pathPlace(way.Index), l)
 }
 
-var _ = rule(Rule{ID: "one-sided", Asks: "Is every voice heard in the middle?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+var OneSided = rule(Rule{Name: "one-sided", Asks: "Is every voice heard in the middle?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"in the middle?", "on one side only"},
 	Source:  practice("Input 1 of an interface lands on the left only, until it is set to the middle"),
 	Example: "A microphone in input 1, and a listener with one earphone hears nothing."})
 
 // oneSided judges whether a voice is heard in the middle.
-func (p *Pass) oneSided(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) oneSided(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	name := way.Name
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
 	switch p.Sound.Paths[i].Middle {
@@ -852,15 +861,16 @@ func (p *Pass) oneSided(i int, way *SoundWay, add func(limit.RuleID, string, Res
 			w.Says = w.T("%s is heard on one side only: set its input to the middle, or to mono.", name)
 		}
 	}
-	add("one-sided", p.pathPlace(i), l)
+	add(OneSided, p.pathPlace(i), l)
 }
 
-var _ = rule(Rule{ID: "hum", Asks: "Does it hum?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "6.1",
+var Hum = rule(Rule{Name: "hum", Asks: "Does it hum?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSound,
+	Board:   Short{"does it hum?", "it hums"},
 	Source:  practice("An unbalanced lead between two things on the mains makes a loop: one outlet, a balanced lead or a transformer"),
 	Example: "A mixer's unbalanced output into a laptop on its charger: 50 Hz and its harmonics in every pause."})
 
 // hum judges hum on a way: ears say it, and which leads may make a loop.
-func (p *Pass) hum(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) hum(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	path := &p.Sound.Paths[i]
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
 	var loops []string
@@ -901,12 +911,12 @@ func (p *Pass) hum(i int, way *SoundWay, add func(limit.RuleID, string, Result))
 			w.Caution = lang.Text("Never lift or tape off a safety earth to stop a hum.")
 		}
 	}
-	add("hum", p.pathPlace(i), l)
+	add(Hum, p.pathPlace(i), l)
 }
 
 // headroom judges the loudest peaks against full scale. Where no gain is said it is turned up as planned, which leaves the planned
 // room: said, and not described, it may be anything.
-func (p *Pass) headroom(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) headroom(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	path := &p.Sound.Paths[i]
 	if p.played(i) {
 		return
@@ -932,10 +942,10 @@ func (p *Pass) headroom(i int, way *SoundWay, add func(limit.RuleID, string, Res
 			w.Says += " " + w.T("%s dB of gain are set, and %s planned.", Number(*gain), Number(planned))
 		}
 	}
-	add("headroom", p.pathPlace(i), l)
+	add(Headroom, p.pathPlace(i), l)
 }
 
-var _ = rule(Rule{ID: "noise", Asks: "Does the noise of the electronics lie far enough under speech?", Sum: "mean of speech − noise of the input ≥ 40 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Chapter: "6.5",
+var Noise = rule(Rule{Name: "noise", Asks: "Does the noise of the electronics lie far enough under speech?", Sum: "mean of speech − noise of the input ≥ 40 dB", Sense: limit.AtLeast, Unit: "dB", Ceiling: 1, Over: limit.Flaw, Subject: TheSound,
 	Source:  practice("Noise at least 40 dB under mean speech; it is set by the first stage"),
 	Example: "A dynamic microphone 0.3 m from a calm voice gives −76 dBu: over an input's −120 dBu it is 44 dB, over −100 only 24."})
 
@@ -943,7 +953,7 @@ var _ = rule(Rule{ID: "noise", Asks: "Does the noise of the electronics lie far 
 const leastQuiet = 40.0
 
 // noise judges the noise of the electronics under speech, by a test recording or by what microphone and input are.
-func (p *Pass) noise(i int, way *SoundWay, add func(limit.RuleID, string, Result)) {
+func (p *Pass) noise(i int, way *SoundWay, add func(*Rule, string, Result)) {
 	path := &p.Sound.Paths[i]
 	if p.played(i) {
 		return
@@ -963,7 +973,7 @@ func (p *Pass) noise(i int, way *SoundWay, add func(limit.RuleID, string, Result
 			w.Says += " " + lang.Text("Nearer to the mouth, a microphone that gives more, or a quieter first stage: gain afterwards lifts both.")
 		}
 	}
-	add("noise", p.pathPlace(i), l)
+	add(Noise, p.pathPlace(i), l)
 }
 
 // analogue tells whether what comes out of the last thing of a way may need a socket of the computer's own: what is not said to be
@@ -977,14 +987,14 @@ func analogue(it *rig.Item) bool {
 }
 
 // stage judges one thing feeding the next.
-func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(*Rule, string, Result)) {
 	out, in := soundOf(from), soundOf(to)
 	if in.Takes == "" && in.Socket == "" && in.Feeds == "" && out.Gives == "" && out.Needs == "" && out.Balanced == "" {
 		l := Result{Limit: limit.Limit{Outcomes: limit.Maybe, Facts: p.facts(open(key("items/ID/sound/takes", to.ID), oneOf(would("digital", limit.Slack), would("preamplifier", limit.Slack), would("microphone", limit.Untested), would("line", limit.Untested))))}}
 		l.Say = func(w *Words) {
 			w.What, w.Says = w.T("Level of %s into %s", name, to.Label), w.T("Nobody has said what %s gives and what %s takes.", from.Label, to.Label)
 		}
-		add("sound-level", place, l)
+		add(SoundLevel, place, l)
 		p.oneLeg(i, place, name, from, to, add)
 		if from.Gear.Kind == gear.Microphone {
 			p.micPower(place, name, "", "", from, to, add)
@@ -1038,7 +1048,7 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 		says = func(w *Words) string { return w.T("Nobody has said what level %s takes.", to.Label) }
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Level of %s into %s", name, to.Label), says(w) }
-	add("sound-level", place, l)
+	add(SoundLevel, place, l)
 	if gives != "digital" && takes != "digital" {
 		p.oneLeg(i, place, name, from, to, add)
 	}
@@ -1049,7 +1059,7 @@ func (p *Pass) stage(i int, place, name string, from, to *rig.Item, add func(lim
 
 // oneLeg judges a balanced output into a 3.5 mm socket, which wants one leg only. Bad is only all three together: what is not known of
 // them keeps it open.
-func (p *Pass) oneLeg(i int, place, name string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+func (p *Pass) oneLeg(i int, place, name string, from, to *rig.Item, add func(*Rule, string, Result)) {
 	balanced, socket, leg := soundOf(from).Balanced, soundOf(to).Socket, p.Sound.Paths[i].OneLeg
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
 	known := func(s string) bool { return s != "" && s != "unknown" }
@@ -1085,10 +1095,10 @@ func (p *Pass) oneLeg(i int, place, name string, from, to *rig.Item, add func(li
 			w.Says = w.T("%s is balanced and %s has a 3.5 mm socket: with a lead of one leg only it is right; both legs cancel, which is silence with a healthy meter.", from.Label, to.Label)
 		}
 	}
-	add("one-leg", place, l)
+	add(OneLeg, place, l)
 }
 
-func (p *Pass) micPower(place, name, needs, feeds string, from, to *rig.Item, add func(limit.RuleID, string, Result)) {
+func (p *Pass) micPower(place, name, needs, feeds string, from, to *rig.Item, add func(*Rule, string, Result)) {
 	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
 	fits := func(needs, feeds string) limit.State {
 		if needs == "none" || needs == "battery" || needs == feeds {
@@ -1120,7 +1130,7 @@ func (p *Pass) micPower(place, name, needs, feeds string, from, to *rig.Item, ad
 			w.Says = w.T("%s needs %s, which %s does not give: nothing comes out of it.", from.Label, powerName(needs), to.Label)
 		}
 	}
-	add("mic-power", place, l)
+	add(MicPower, place, l)
 }
 
 func powerName(needs string) string {
@@ -1131,7 +1141,7 @@ func powerName(needs string) string {
 }
 
 // room judges loudspeakers and headphones.
-func (p *Pass) room(open bool, add func(limit.RuleID, string, Result)) {
+func (p *Pass) room(open bool, add func(*Rule, string, Result)) {
 	if open {
 		l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}}
 		switch p.Sound.Loudspeakers {
@@ -1153,7 +1163,7 @@ func (p *Pass) room(open bool, add func(limit.RuleID, string, Result)) {
 				w.Says = lang.Text("A loudspeaker plays into an open microphone: everything is heard a second time. Headphones instead.")
 			}
 		}
-		add("loudspeaker", "", l)
+		add(Loudspeaker, "", l)
 	}
 	if p.Sound.Monitor == "program" {
 		l := Result{Limit: limit.Limit{Outcomes: limit.No}}
@@ -1161,7 +1171,7 @@ func (p *Pass) room(open bool, add func(limit.RuleID, string, Result)) {
 			w.What, w.Says = lang.Text("What the speaker hears himself by"), lang.Text("The speaker hears the program's sound, 20 to 100 ms late: people slow down and stumble. Take the headphones at the input itself.")
 			w.Caution = lang.Text("Hearing: set the level low before putting headphones on.")
 		}
-		add("monitor", "", l)
+		add(Monitor, "", l)
 	}
 }
 
@@ -1210,5 +1220,5 @@ func (p *Pass) lipSync(i int, way *SoundWay, where []string) {
 	}
 	l.Measured = measured // what most accept and some notice is near the limit then, not unknown
 	l.Stage, l.Shared, l.Where = Send, true, where
-	p.add(nil, "lip-sync", p.pathPlace(i), &l)
+	p.add(nil, LipSync, p.pathPlace(i), &l)
 }

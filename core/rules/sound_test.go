@@ -10,7 +10,6 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/judge"
-	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -256,7 +255,7 @@ func TestDrift(t *testing.T) {
 			c.do(&r.Show.Recordings[0])
 		}
 		v := judge.Rig(r)
-		l := v.Find(limit.ID{Rule: "drift", Place: "0"})
+		l := v.Find(rules.ID{Rule: rules.Drift, Place: "0"})
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)
 	}

@@ -10,10 +10,10 @@ import (
 	"eventether/core/sound"
 )
 
-var _ = rule(Rule{ID: "three-to-one", Asks: "Is every other open microphone three times as far from a mouth as its own?", Sum: "distance to the nearest other open microphone ÷ distance to one's own ≥ 3", Sense: limit.AtLeast, Unit: "times", Ceiling: 1, Over: limit.Flaw, Chapter: "6.1",
+var ThreeToOne = rule(Rule{Name: "three-to-one", Asks: "Is every other open microphone three times as far from a mouth as its own?", Sum: "distance to the nearest other open microphone ÷ distance to one's own ≥ 3", Sense: limit.AtLeast, Unit: "times", Ceiling: 1, Over: limit.Flaw, Subject: TheSound,
 	Source:  practice("3 : 1 is 9.5 dB down: a ripple of +2.5 and −3.5 dB; nearer there are notches at odd multiples of c ÷ 2Δd"),
 	Example: "Two at a table, each 0.4 m from their microphone and 0.8 m from the other's: twice as far, hollow.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeTogether}})
+	Judge:   Judging{OnRig: judgeTogether}})
 
 // leastApart is how many times as far the nearest other open microphone has to be [practice].
 const leastApart = 3.0
@@ -22,7 +22,7 @@ const leastApart = 3.0
 var usualNext = fact.Est(1.5, 0.1, 20)
 
 // judgeTogether judges open microphones against one another: those on air that pick voices up.
-func judgeTogether(p *Pass, _ *Walk) {
+func judgeTogether(p *Pass, own *Rule, _ *Walk) {
 	plan := p.Sounds()
 	if plan == nil {
 		return
@@ -40,12 +40,12 @@ func judgeTogether(p *Pass, _ *Walk) {
 	db := Number(math.Round(10*math.Log10(float64(len(open)))*10) / 10)
 	for _, i := range open {
 		path, name := &p.Sound.Paths[i], plan.Paths[i].Name
-		own := p.distance(i)
+		near := p.distance(i)
 		l := p.roomy(2, 1)
 		l.Stage, l.Shared, l.Where = Send, true, where
 		at := strconv.Itoa(i)
 		next := l.Let(stated(part("sound/paths/N/nextM", "", at), "m", path.NextM, usualNext))
-		mine := l.Let(stated(part("sound/paths/N/distanceM", "", at), "m", path.DistanceM, fact.Fact{Value: own.Value, Low: max(own.Low, 0.005), High: max(own.High, 0.005), From: fact.Estimate}))
+		mine := l.Let(stated(part("sound/paths/N/distanceM", "", at), "m", path.DistanceM, fact.Fact{Value: near.Value, Low: max(near.Low, 0.005), High: max(near.High, 0.005), From: fact.Estimate}))
 		l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, next).Per(mine)})
 		l.Caps = p.cap(limit.Times(leastApart))
 		l.Say = func(w *Words) {
@@ -61,20 +61,20 @@ func judgeTogether(p *Pass, _ *Walk) {
 			}
 			w.Says += " " + w.T("%s open at once leave %s dB less gain before feedback, and bring up the room by as much.", Sentence(Count(len(open), "microphone", "microphones")), db)
 		}
-		p.add(nil, "three-to-one", p.pathPlace(i), &l)
+		p.add(nil, own, p.pathPlace(i), &l)
 	}
 }
 
-var _ = rule(Rule{ID: "drift", Asks: "Do recordings of different clocks stay together?", Sum: "parts per million × minutes × 0.06, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Chapter: "6.4",
+var Drift = rule(Rule{Name: "drift", Asks: "Do recordings of different clocks stay together?", Sum: "parts per million × minutes × 0.06, within −40 to +60 ms surely, −90 to +185 possibly", Sense: limit.Within, Unit: "ms", Ceiling: 1, Over: limit.Flaw, Subject: TheSound,
 	Source:  standard("EBU R 37; ITU-R BT.1359-1, as for lip sync"),
 	Example: "50 parts per million over two hours are 360 ms: set right afterwards, or in the break.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeDrift}})
+	Judge:   Judging{OnRig: judgeDrift}})
 
 // unknownPPM is how far two clocks are apart while nobody has measured, either way [estimate].
 const unknownPPM = 100.0
 
 // judgeDrift judges what a camera or recorder keeps by its own clock against what the computer keeps, sends and hears by its own.
-func judgeDrift(p *Pass, _ *Walk) {
+func judgeDrift(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Recordings {
 		rec := &p.Show.Recordings[i]
 		if p.ByComputer(rec) {
@@ -102,6 +102,6 @@ func judgeDrift(p *Pass, _ *Walk) {
 			w.Sum, w.Loads[0] = lang.Text("40 ms apart surely, 185 possibly"), LoadWords{name, lang.Text("parts per million × minutes × 0.06")}
 			w.Says = w.T("By its own clock the %s is %s apart at the end of the show: set it right afterwards against a common sound, begin anew in the break, or use a common clock.", name, w.load())
 		}
-		p.add(nil, "drift", at, &l)
+		p.add(nil, own, at, &l)
 	}
 }

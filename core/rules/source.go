@@ -58,13 +58,14 @@ func says(what, says, about string) func(*Words) {
 	return func(w *Words) { w.What, w.Says = w.T(what, about), w.T(says, about) }
 }
 
-var _ = rule(Rule{ID: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Many: "nobody has looked whether they draw menus or boxes over their pictures", Over: limit.Flaw, Chapter: "2.1",
+var Clean = rule(Rule{Name: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Many: "nobody has looked whether they draw menus or boxes over their pictures", Over: limit.Flaw, Subject: TheLead,
+	Board:   Short{"menus in it? nobody looked", "menus in the picture"},
 	Source:  practice("Nothing drawn over the picture that goes to air"),
 	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
 	Say:     sayClean,
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeClean}})
+	Judge:   Judging{AtSource: judgeClean}})
 
-func judgeClean(p *Pass, w *Walk) {
+func judgeClean(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if w.Out < 0 || it.Gear.Ports[w.Out].Direction != gear.Out {
 		return
@@ -80,7 +81,7 @@ func judgeClean(p *Pass, w *Walk) {
 		l.Outcomes = limit.Maybe
 		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords(off)))
 	}
-	p.add(w.Hop, "clean", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 func sayClean(w *Words) {
@@ -122,10 +123,11 @@ func afterSetting(set bool) limit.State {
 	return limit.Snapped
 }
 
-var _ = rule(Rule{ID: "setting", Asks: "Does a setting stand so that it cannot end the show?", Sense: limit.Fits, Over: limit.Drops, Chapter: "2.2",
+var Setting = rule(Rule{Name: "setting", Asks: "Does a setting stand so that it cannot end the show?", Sense: limit.Fits, Over: limit.Drops, Subject: TheLead,
+	Board:   Short{"a setting to look at", "a setting is wrong"},
 	Source:  practice("One forgotten setting ends a show"),
 	Example: "Auto power off on, and a show needs it off: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeSettings}})
+	Judge:   Judging{AtSource: judgeSettings}})
 
 // Stands is how a setting of an item stands for the show: as somebody has said, else as it is proposed, which is what a
 // show needs; a setting no show needs stands as the device comes.
@@ -150,13 +152,13 @@ func StandsOn(it *rig.Item, s *gear.Setting) bool {
 	return word == "on"
 }
 
-func judgeSettings(p *Pass, w *Walk) {
+func judgeSettings(p *Pass, own *Rule, w *Walk) {
 	for i := range w.Item.Gear.Settings {
-		p.setting(w, w.Item, &w.Item.Gear.Settings[i])
+		p.setting(own, w, w.Item, &w.Item.Gear.Settings[i])
 	}
 }
 
-func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
+func (p *Pass) setting(own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
 	k := s.Known()
 	if k.Want == "" {
 		return // matters only through what it excludes
@@ -203,7 +205,7 @@ func (p *Pass) setting(w *Walk, it *rig.Item, s *gear.Setting) {
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Setting of %s: %s", it.Label, lang.Text(k.Label)), text(w) }
-	p.add(w.Hop, "setting", it.ID+":"+s.ID, &l)
+	p.add(w.Hop, own, it.ID+":"+s.ID, &l)
 }
 
 func otherThan(want string) string {
@@ -216,12 +218,13 @@ func otherThan(want string) string {
 	return "other"
 }
 
-var _ = rule(Rule{ID: "excludes", Asks: "Are two settings on that exclude each other?", Sense: limit.Fits, Over: limit.Dark, Chapter: "2.2",
+var Excludes = rule(Rule{Name: "excludes", Asks: "Are two settings on that exclude each other?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"", "two settings exclude each other"},
 	Source:  datasheet("The spec sheet of the device"),
 	Example: "The phone link on and USB streaming on, where one needs the other off: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeExclusions}})
+	Judge:   Judging{AtSource: judgeExclusions}})
 
-func judgeExclusions(p *Pass, w *Walk) {
+func judgeExclusions(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	g := &it.Gear
 	for i := range g.Settings {
@@ -243,16 +246,17 @@ func judgeExclusions(p *Pass, w *Walk) {
 					w.Says = w.T("%s of %s needs %s off, and both are on.", Sentence(lang.Text(s.Known().Label)), it.Label, lang.Text(other.Known().Label))
 				}
 			}
-			p.add(w.Hop, "excludes", it.ID+":"+s.ID+":"+id, &l)
+			p.add(w.Hop, own, it.ID+":"+s.ID+":"+id, &l)
 		}
 	}
 }
 
-var _ = rule(Rule{ID: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time; where somebody touches it in time, 2 min ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Chapter: "2.2",
+var Standby = rule(Rule{Name: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time; where somebody touches it in time, 2 min ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"does it sleep?", "falls asleep"},
 	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Say:     sayStandby,
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeStandby}})
+	Judge:   Judging{AtSource: judgeStandby}})
 
 var standbyWords = oneOf(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
 
@@ -275,7 +279,7 @@ func TouchEvery(it *rig.Item, ceiling float64) (minutes float64, ok bool) {
 
 // judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off. Somebody may see to it that
 // they never get there.
-func judgeStandby(p *Pass, w *Walk) {
+func judgeStandby(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	st := it.Gear.Standby
 	if st == nil && it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
@@ -295,16 +299,16 @@ func judgeStandby(p *Pass, w *Walk) {
 	}
 	switch {
 	case st.Does == "nothing":
-		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()})
+		p.add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()})
 		return
 	case (st.Does == "" || st.Does == "unknown") && !touched(it):
-		p.add(w.Hop, "standby", it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
+		p.add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
 			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps()})
 		return
 	}
 	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
 		Loads: p.load(it.ID, limit.Times(lasts)), Caps: firstFact}, Where: w.deps()}
-	p.add(w.Hop, "standby", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 func sayStandby(w *Words) {
@@ -331,12 +335,13 @@ func sayStandby(w *Words) {
 	}
 }
 
-var _ = rule(Rule{ID: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Many: "nobody has tried whether they show a picture through a capture device", Over: limit.Dark, Chapter: "2.2",
+var Protected = rule(Rule{Name: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Many: "nobody has tried whether they show a picture through a capture device", Over: limit.Dark, Subject: TheLead,
+	Board:   Short{"black? nobody tried", "encrypted: captured as black"},
 	Source:  practice("An encrypted output is captured as black"),
 	Example: "A player that always encrypts, into a capture device: snapped. We only say that this is a cause.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeProtected}})
+	Judge:   Judging{AtSource: judgeProtected}})
 
-func judgeProtected(p *Pass, w *Walk) {
+func judgeProtected(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if w.Out < 0 || it.Gear.Ports[w.Out].Direction != gear.Out {
 		return
@@ -367,15 +372,15 @@ func judgeProtected(p *Pass, w *Walk) {
 		l.Facts = p.facts(open(key("items/ID/protected", it.ID), oneOf(would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Protected output of %s", it.Label), w.T(text, it.Label) }
-	p.add(w.Hop, "protected", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
-var _ = rule(Rule{ID: "record-limit", Asks: "Does the camera record for as long as the show?", Sum: "the show ≤ what it records at a time", Sense: limit.AtMost, Unit: "min", Ceiling: 1, Over: limit.Drops, Chapter: "2.2",
+var RecordLimit = rule(Rule{Name: "record-limit", Asks: "Does the camera record for as long as the show?", Sum: "the show ≤ what it records at a time", Sense: limit.AtMost, Unit: "min", Ceiling: 1, Over: limit.Drops, Subject: TheLead,
 	Source:  datasheet("The spec sheet"),
 	Example: "A show of 120 min on a camera that stops at 29.9 min: snapped.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeRecordLimit}})
+	Judge:   Judging{AtSource: judgeRecordLimit}})
 
-func judgeRecordLimit(p *Pass, w *Walk) {
+func judgeRecordLimit(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if !p.recordsItself(it) {
 		return
@@ -394,7 +399,7 @@ func judgeRecordLimit(p *Pass, w *Walk) {
 			w.Says += lang.Text(" It is stopped and started again in time; a few seconds are missing each time.")
 		}
 	}
-	p.add(w.Hop, "record-limit", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 // recordsItself tells whether the show wants a recording made in a camera.
@@ -412,12 +417,13 @@ func RestartEvery(it *rig.Item) (minutes float64, ok bool) {
 	return math.Floor(most.Low), true
 }
 
-var _ = rule(Rule{ID: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Chapter: "2.2",
+var Upright = rule(Rule{Name: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheLead,
+	Board:   Short{"", "stands upright"},
 	Source:  practice("The output follows the phone when it turns"),
 	Example: "A phone held upright in a 16:9 programme fills 31.6 % of it: taut.",
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeUpright}})
+	Judge:   Judging{AtSource: judgeUpright}})
 
-func judgeUpright(p *Pass, w *Walk) {
+func judgeUpright(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if !it.Gear.Turns {
 		return
@@ -428,14 +434,14 @@ func judgeUpright(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.Soft, lang.Text("%s stands upright: its picture fills only a part of a wide programme.")
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("How %s is held", it.Label), w.T(text, it.Label) }
-	p.add(w.Hop, "upright", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
-var _ = rule(Rule{ID: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Many: "heat may stop them before the show is over", Over: limit.Drops, Chapter: "4.4",
+var Heat = rule(Rule{Name: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Many: "heat may stop them before the show is over", Over: limit.Drops, Subject: ThePower,
 	Source:  practice("A property of the camera and of the mode; sun, a closed screen and charging inside heat it"),
 	Example: "A show of 120 min in 2160p30, and heat stops the camera after 40 min there: snapped.",
 	Say:     sayHeat,
-	Judge:   map[Moment]func(*Pass, *Walk){AtSource: judgeHeat}})
+	Judge:   Judging{AtSource: judgeHeat}})
 
 // itsDelivery is the picture a source delivers by its own USB: the one it is set to, else the largest and fastest it lists.
 func itsDelivery(it *rig.Item, port *gear.Port) (out *gear.Delivery) {
@@ -455,7 +461,7 @@ func itsDelivery(it *rig.Item, port *gear.Port) (out *gear.Delivery) {
 	return out
 }
 
-func judgeHeat(p *Pass, w *Walk) {
+func judgeHeat(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone && len(it.Gear.HeatLimits) == 0 || w.Out < 0 {
 		return
@@ -478,14 +484,14 @@ func judgeHeat(p *Pass, w *Walk) {
 		runs = it.Gear.HeatLimits[at].Minutes
 	case m.Width > 0 && m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
-		p.add(w.Hop, "heat", it.ID, &l)
+		p.add(w.Hop, own, it.ID, &l)
 		return
 	default:
 		at = len(it.Gear.HeatLimits)
 	}
 	l.Facts = p.facts(limit.Of(part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
 	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), firstFact
-	p.add(w.Hop, "heat", it.ID, &l)
+	p.add(w.Hop, own, it.ID, &l)
 }
 
 func sayHeat(w *Words) {

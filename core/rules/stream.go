@@ -161,7 +161,8 @@ func (s *Stream) Sum() string {
 	return lang.Text("while in use")
 }
 
-var _ = rule(Rule{ID: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Chapter: "3.1",
+var Delivers = rule(Rule{Name: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+	Board:   Short{"which picture?", "does not deliver that"},
 	Source:  datasheet("The delivered list of the spec sheet"),
 	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped.",
 	Say:     sayDelivers})
@@ -253,7 +254,7 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 	if it.IsSource() && it.Set != nil && it.Set.Upright && s.Width > s.Height { // the picture follows the device
 		s.Width, s.Height = s.Height, s.Width
 	}
-	p.add(w.Hop, "delivers", place, &l)
+	p.add(w.Hop, Delivers, place, &l)
 }
 
 func sayDelivers(w *Words) {

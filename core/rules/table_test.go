@@ -24,19 +24,18 @@ import (
 func TestEveryRuleIsWhole(t *testing.T) {
 	require.Greater(t, len(rules.All()), 50)
 	for _, r := range rules.All() {
-		require.True(t, strings.HasSuffix(r.Asks, "?"), r.ID)
-		require.NotEmpty(t, r.Source.Name, r.ID)
-		require.NotContains(t, strings.ToLower(r.Source.Name), "handbook", r.ID)
-		require.True(t, slices.Contains(fact.Sources, r.Source.Kind), r.ID)
-		require.True(t, slices.Contains(limit.Consequences, r.Over), r.ID)
-		require.NotEmpty(t, r.Example, r.ID)
-		require.NotEmpty(t, r.Chapter, r.ID)
-		require.NotEmpty(t, r.Subject(), "%s stands under no heading", r.ID)
+		require.True(t, strings.HasSuffix(r.Asks, "?"), r.Name)
+		require.NotEmpty(t, r.Source.Name, r.Name)
+		require.NotContains(t, strings.ToLower(r.Source.Name), "handbook", r.Name)
+		require.True(t, slices.Contains(fact.Sources, r.Source.Kind), r.Name)
+		require.True(t, slices.Contains(limit.Consequences, r.Over), r.Name)
+		require.NotEmpty(t, r.Example, r.Name)
+		require.NotEmpty(t, r.Subject.String(), "%s stands under no heading", r.Name)
 		if r.Sense != limit.Fits {
-			require.NotEmpty(t, r.Sum, r.ID)
-			require.NotEmpty(t, r.Unit, r.ID)
+			require.NotEmpty(t, r.Sum, r.Name)
+			require.NotEmpty(t, r.Unit, r.Name)
 		}
-		require.Equal(t, r, rules.ByID(r.ID))
+		require.Same(t, r, rules.Named(r.Name))
 	}
 }
 

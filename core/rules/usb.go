@@ -73,7 +73,8 @@ func usbGradeFact(l *rig.Lead) (f limit.Fact, ok bool) {
 	return f, true
 }
 
-var _ = rule(Rule{ID: "carries-data", Asks: "Has the lead, or the socket, data wires?", Sense: limit.Fits, Over: limit.Dark, Chapter: "7.4",
+var CarriesData = rule(Rule{Name: "carries-data", Asks: "Has the lead, or the socket, data wires?", Sense: limit.Fits, Over: limit.Dark, Subject: Failing,
+	Board:   Short{"data wires in it?", "charge only, no data"},
 	Source:  practice("Charge-only cable"),
 	Example: "A lead from a charger, marked for charging only, between a stick and the computer: the device is not found."})
 
@@ -102,7 +103,7 @@ func (p *Pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 			w.Says = w.T("Nobody has looked whether the lead %s has data wires: one from a charger may have none.", w.LeadTitle(l))
 		}
 	}
-	p.add(hop(), "carries-data", l.ID, &r)
+	p.add(hop(), CarriesData, l.ID, &r)
 	return grade != usb.ChargeOnly
 }
 
@@ -127,7 +128,7 @@ func (p *Pass) usbLead(w *Walk, s *Stream, at int) {
 		p.usbReach(hop(), w.deps(), l, s, p.dockLead(at), from, to)
 	}
 	if l.SpanM != nil || l.LengthM.High > 0 {
-		p.run(hop(), w.deps(), l)
+		p.run(Run, hop(), w.deps(), l)
 	}
 }
 
@@ -185,7 +186,7 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 			r.Outcomes, text = limit.No, lang.Text("The lead %s was tried and did not hold.")
 		}
 		r.Say = func(w *Words) { what(w); w.Source, w.Says = source, w.T(text, w.LeadTitle(l)) }
-		p.add(hop, "reach", l.ID, &r)
+		p.add(hop, Reach, l.ID, &r)
 		return
 	}
 	reach := limit.Fact{Unit: "m", Low: sure, Value: sure, High: max(possible, sure), From: fact.Practice}
@@ -203,7 +204,7 @@ func (p *Pass) usbReach(hop *Hop, where []string, l *rig.Lead, s *Stream, dock b
 		}
 		w.Says = w.T("The lead %s is %s long; a passive one carries %s for %s.", w.LeadTitle(l), w.load(), rig.SpeedName(fastest), w.limit())
 	}
-	p.add(hop, "reach", l.ID, &r)
+	p.add(hop, Reach, l.ID, &r)
 }
 
 // speedMHz is the frequency a trial of a USB lead stands for: half the bit rate of a lane.
@@ -234,14 +235,14 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 		hop.here, *last = *last, hop
 	}
 	if in.Direction != gear.Downstream {
-		p.add(hop, "way-round", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.add(hop, WayRound, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
 			w.Says = w.T("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction))
 		}})
 		return
 	}
 	if in.ChargeOnly {
-		p.add(hop, "carries-data", ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.add(hop, CarriesData, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.Source = practice("A charge-only port carries no data")
 			w.What, w.Says = w.T("%s of %s carries data", rig.PortName(in), it.Label), w.T("%s of %s gives power and carries no data: the device is not found.", rig.PortName(in), it.Label)
 		}})
@@ -253,7 +254,7 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 		return
 	}
 	if s.Host != nil {
-		if at, ok := p.Index(limit.ID{Rule: "link", Place: s.ref}); ok && it.IsHost() {
+		if at, ok := p.Index(ID{Rule: Link, Place: s.ref}); ok && it.IsHost() {
 			hop.note(at, &p.Results[at])
 		}
 		return // another feed of the same switcher was here already
@@ -396,7 +397,7 @@ func speedOf(mbps float64) usb.Speed {
 	return at
 }
 
-var _ = rule(Rule{ID: "link", Asks: "Does the slowest part of a device's own USB connection carry its picture?", Sum: "bytes a frame × rate ≤ the slowest of device, leads, hubs and port", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.2",
+var Link = rule(Rule{Name: "link", Asks: "Does the slowest part of a device's own USB connection carry its picture?", Sum: "bytes a frame × rate ≤ the slowest of device, leads, hubs and port", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
 	Source:  standard("USB 2.0 chapter 5 and USB 3.2; bulk payload figures from memory"),
 	Example: "1080p60 YUY2 is 248.8 MB/s; on a 5 Gb/s bulk link (470 MB/s) 53 %: slack. On 480 Mb/s it never fits.",
 	Say:     sayLink})
@@ -421,7 +422,7 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 		l.Caps = append(l.Caps, limit.Times(1, l.Let(p.endpointFact(s, &s.speeds[slowest], likely, fastest))))
 	}
 	l.Loads = p.load(s.Owner.ID, s.load)
-	p.add(hop, "link", s.ref, &l)
+	p.add(hop, Link, s.ref, &l)
 }
 
 func sayLink(w *Words) {
@@ -486,14 +487,14 @@ type onBus struct {
 	factors []limit.Fact
 }
 
-var _ = rule(Rule{ID: "bus", Asks: "Does a shared bus carry everything on it?", Sum: "Σ MB/s of what is on it ≤ the controller's uplink, the hub's way up, or one 480 Mb/s bus", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.3",
+var Bus = rule(Rule{Name: "bus", Asks: "Does a shared bus carry everything on it?", Sum: "Σ MB/s of what is on it ≤ the controller's uplink, the hub's way up, or one 480 Mb/s bus", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
 	Source:  standard("USB 2.0 chapter 5: what one bus carries, and who shares it"),
 	Example: "Two sticks at 1080p60 YUY2, 497.7 MB/s, behind one hub on 5 Gb/s (470 MB/s): snapped. At NV12, 373.2: slack by a hair.",
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeBuses}})
+	Judge:   Judging{OnRig: judgeBuses}})
 
 // judgeBuses judges what streams share: every hub's way up and every controller, the fast pair and the 480 Mb/s pair apart.
 // A stream whose speed is open stands on both sides, one of which it is on.
-func judgeBuses(p *Pass, _ *Walk) {
+func judgeBuses(p *Pass, own *Rule, _ *Walk) {
 	m := &p.busRoom
 	m.empty()
 	sc := p.scope
@@ -544,13 +545,13 @@ func judgeBuses(p *Pass, _ *Walk) {
 	for i := range m.buses {
 		k, on := m.buses[i].key, m.buses[i].on
 		if it := &p.Items[k.item]; !k.high || it.Gear.USB2 != "apart" || !it.IsHost() && k.controller == "" {
-			p.bus(k, on)
+			p.bus(own, k, on)
 			continue
 		}
 		for _, s := range on { // each socket has 480 Mb/s of its own: the worst of them counts
 			mine := slices.DeleteFunc(slices.Clone(on), func(o onBus) bool { return o.socket != s.socket })
 			if mine[0].Stream == s.Stream {
-				p.bus(k, mine)
+				p.bus(own, k, mine)
 			}
 		}
 	}
@@ -633,7 +634,7 @@ func (w *Words) tunnelNames() {
 	}
 }
 
-func (p *Pass) bus(k busKey, streams []onBus) {
+func (p *Pass) bus(own *Rule, k busKey, streams []onBus) {
 	it := &p.Items[k.item]
 	l := Result{Stage: Port, Shared: true}
 	onHost := it.IsHost() || k.controller != ""
@@ -727,7 +728,7 @@ func (p *Pass) bus(k busKey, streams []onBus) {
 		}
 		w.Says = w.T("%s carries %s: %s of %s.", w.What, Count(len(streams), "stream", "streams"), w.load(), w.limit())
 	}
-	p.hang(p.add(nil, "bus", place, &l), it, streams)
+	p.hang(p.add(nil, own, place, &l), it, streams)
 }
 
 // highFact is what one 480 Mb/s bus carries: bulk as it is; with reserving streams four packets of 1024 bytes a
@@ -763,7 +764,7 @@ func apartFact(it *rig.Item, streams []onBus) limit.Fact {
 	return limit.Choice(key("items/ID/usb2", it.ID), "", "unknown", &[]limit.Option{{Word: "shared", Number: 1}, {Word: "apart", Number: float64(n)}})
 }
 
-var _ = rule(Rule{ID: "way-up", Asks: "Does the way up of a dock carry everything behind it?", Sum: "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Chapter: "3.3",
+var WayUp = rule(Rule{Name: "way-up", Asks: "Does the way up of a dock carry everything behind it?", Sum: "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
 	Source:  practice("A dock's way up is a link like any other; a tunnel carries 22 Gb/s"),
 	Example: "Four streams of 124 MB/s over a USB 2 lead (53 MB/s): snapped, whatever the dock's ports are."})
 
@@ -805,7 +806,7 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 		}
 		w.Says = Sentence(w.T("%s %s: %s of %s.", Count(len(streams), "stream goes up", "streams go up"), it.Label, w.load(), w.limit()))
 	}
-	p.hang(p.add(nil, "way-up", it.ID, &l), it, streams)
+	p.hang(p.add(nil, WayUp, it.ID, &l), it, streams)
 }
 
 // hang lists the shared limit that was added last on the hops where its streams pass. In a pass within a scope streams stand on hops of the pass

@@ -59,14 +59,14 @@ func (w *Words) drawSum(at int, current bool) {
 	}
 }
 
-var _ = rule(Rule{ID: "port-current", Asks: "Does a USB socket give the current of what hangs on it?", Sum: "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows", Sense: limit.AtMost, Unit: "mA", Over: limit.Drops, Chapter: "4.1",
+var PortCurrent = rule(Rule{Name: "port-current", Asks: "Does a USB socket give the current of what hangs on it?", Sum: "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows", Sense: limit.AtMost, Unit: "mA", Over: limit.Drops, Subject: ThePower,
 	Source:  standard("USB 2.0, 7.2.1; USB 3.2, 11.4"),
 	Example: "Two sticks of 2.5 W behind a hub without a supply (1 W) on a USB 3 socket: 1200 of 900 mA, snapped.",
 	Say:     sayPortCurrent,
-	Judge:   map[Moment]func(*Pass, *Walk){OnRig: judgeSupplies}})
+	Judge:   Judging{OnRig: judgeSupplies}})
 
 // judgeSupplies judges every socket's current, every hub's and dock's supply, and the voltage at the end of every lead.
-func judgeSupplies(p *Pass, _ *Walk) {
+func judgeSupplies(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
 		hangs := p.Wiring.Hangs(i)
@@ -78,7 +78,7 @@ func judgeSupplies(p *Pass, _ *Walk) {
 		}
 		for _, h := range hangs {
 			if s := p.scope; s == nil || p.Wiring.Clash(i, h.Port) || s.Item[i] || s.Source[h.Item] || s.Item[h.Item] || s.Lead[h.Lead] || p.Items[h.Item].Gear.Kind == gear.Hub {
-				p.socketCurrent(it, i, h)
+				p.socketCurrent(own, it, i, h)
 			}
 		}
 	}
@@ -96,7 +96,7 @@ func allows(it *rig.Item, port *gear.Port) limit.Fact {
 	return limit.Of(part("items/ID/ports/PORT/allowsMa", it.ID, port.ID), "mA", port.Allows())
 }
 
-var _ = rule(Rule{ID: "port-letter", Asks: "Does a device take more of a hub without a supply than the letter of the specification gives each port?", Sense: limit.Fits, Over: limit.Care, Chapter: "4.1",
+var PortLetter = rule(Rule{Name: "port-letter", Asks: "Does a device take more of a hub without a supply than the letter of the specification gives each port?", Sense: limit.Fits, Over: limit.Care, Subject: ThePower,
 	Source:  standard("USB 2.0, 7.2.1.1 and USB 3.2, 11.4.1: one unit a port of a hub without a supply"),
 	Example: "A stick of 2.5 W takes 500 mA; by the letter such a hub gives 150 mA a port. It works while the sum fits the socket: taut."})
 
@@ -121,13 +121,13 @@ func (p *Pass) letter(it *rig.Item, at int, h rig.Hung, ref string) {
 			w.Says = w.T("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, Span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), Number(unit))
 		}
 	}
-	p.hangAt(p.add(nil, "port-letter", ref, &l), at, h.Port)
+	p.hangAt(p.add(nil, PortLetter, ref, &l), at, h.Port)
 }
 
 const vanish = "the first device works, and plugging in the second makes one vanish or never appear"
 
 // socketCurrent judges one USB socket against what hangs on it, and the voltage at the end of the lead.
-func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
+func (p *Pass) socketCurrent(own *Rule, it *rig.Item, at int, h rig.Hung) {
 	ref := p.Wiring.Ref(at, h.Port)
 	dev := &p.Items[h.Item]
 	if _, possibly := dev.Gear.BusPowered(); !possibly {
@@ -144,7 +144,7 @@ func (p *Pass) socketCurrent(it *rig.Item, at int, h rig.Hung) {
 	if len(l.Loads) == 0 {
 		return
 	}
-	p.hangAt(p.add(nil, "port-current", ref, &l), at, h.Port)
+	p.hangAt(p.add(nil, own, ref, &l), at, h.Port)
 	p.drop(it, at, h)
 }
 
@@ -199,7 +199,7 @@ func (p *Pass) hangAt(l *Result, item, port int) {
 	}
 }
 
-var _ = rule(Rule{ID: "supply", Asks: "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?", Sum: "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V", Sense: limit.AtMost, Unit: "W", Over: limit.Drops, Chapter: "4.1",
+var Supply = rule(Rule{Name: "supply", Asks: "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?", Sum: "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V", Sense: limit.AtMost, Unit: "W", Over: limit.Drops, Subject: ThePower,
 	Source:  practice("Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"),
 	Example: "A dock of 60 W that charges with 45 W and takes 10 W itself leaves 5 W: a 4K stick of 4 W is taut."})
 
@@ -224,7 +224,7 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 		w.Sum = w.T("%s W × %s", Number(w.Result.Fact(gives).Value), Number(w.Result.Fact(left).Value))
 		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.load(), w.limit())
 	}
-	kept := p.add(nil, "supply", it.ID, &l.Result)
+	kept := p.add(nil, Supply, it.ID, &l.Result)
 	for _, h := range hangs {
 		p.hangAt(kept, at, h.Port)
 	}
@@ -291,7 +291,7 @@ func leftAt5V(it *rig.Item, lost fact.Fact) limit.Fact {
 	return f
 }
 
-var _ = rule(Rule{ID: "drop", Asks: "Is there enough voltage left at the end of a USB lead?", Sum: "V at the socket − A × (2 × m × mΩ/m ÷ 1000 + contacts) ≥ V the device needs", Sense: limit.AtLeast, Unit: "V", Ceiling: 1, Over: limit.Drops, Chapter: "4.1",
+var Drop = rule(Rule{Name: "drop", Asks: "Is there enough voltage left at the end of a USB lead?", Sum: "V at the socket − A × (2 × m × mΩ/m ÷ 1000 + contacts) ≥ V the device needs", Sense: limit.AtLeast, Unit: "V", Ceiling: 1, Over: limit.Drops, Subject: ThePower,
 	Source:  standard("ASTM B258 wire sizes, copper 17.24 nΩ·m; voltages at port and device from memory of USB 2.0 and USB 3.2"),
 	Example: "0.9 A over 2 m of AWG 28 loses 0.77 V in the wire: 4.23 V from 5.0 V. A USB 3 device (4.00 V) works, a USB 2 device (4.40 V) does not."})
 
@@ -362,7 +362,7 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.", Number(lowest), Span(worst, worst, "V"))
 		}
 	}
-	p.hangAt(p.add(nil, "drop", lead.ID, &l), at, h.Port)
+	p.hangAt(p.add(nil, Drop, lead.ID, &l), at, h.Port)
 }
 
 // gaugeFact is the resistance of a lead's power wires, by its gauge.

@@ -280,7 +280,7 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 	it := &p.Items[f.Hops[len(f.Hops)-1].Item]
 	hop := p.hop(w, Hop{Stage: Port, Kind: "item", Ref: it.ID, Item: it})
 	src, at := w.Feed.Source, f.Arrives
-	p.add(hop, "arrives", w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+	p.add(hop, Arrives, w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("Way of %s to the computer", src.Label)
 		w.Says = w.T("%s goes no further than %s: no lead takes it on to the computer.", src.Label, it.Label)
 		if at {
@@ -289,7 +289,8 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 	}})
 }
 
-var _ = rule(Rule{ID: "arrives", Asks: "Does the picture get to the computer?", Sense: limit.Fits, Over: limit.Dark, Chapter: "1.1",
+var Arrives = rule(Rule{Name: "arrives", Asks: "Does the picture get to the computer?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"does it get there?", "does not get there"},
 	Source:  practice("A feed counts only when it reaches the computer"),
 	Example: "A camera into a monitor only: no lead takes it on to the computer, so it snaps."})
 

@@ -76,10 +76,8 @@ func (p *Pass) What(l *Result) string { return p.told(l).What }
 func (p *Pass) told(l *Result) *Words {
 	w := &Words{Pass: p, Result: l, Loads: make([]LoadWords, len(l.Loads)), Facts: make([]FactWords, len(l.Facts))}
 	say := l.Say
-	if r := ByID(l.ID.Rule); r != nil {
-		if w.Source = r.Source; say == nil {
-			say = r.Say
-		}
+	if w.Source = l.ID.Rule.Source; say == nil {
+		say = l.ID.Rule.Say
 	}
 	for i := range l.Loads {
 		w.Loads[i].Label = p.labelOf(l.Loads[i].Item)

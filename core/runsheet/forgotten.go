@@ -44,7 +44,7 @@ func (m *maker) beforehand() {
 		m.add(Step{ID: "venue", Phase: Find, Do: lang.Text("From the place, by its network: send 60 s to the real ingest, privately."), Kind: work.Reading, Minutes: 10, People: 1, Off: true,
 			Pass: []string{lang.Text("It arrives whole; no sign-in page comes back within the length of the show.")}, Fails: []string{lang.Text("A sign-in page, closed ports, sessions that end: ask for a socket of one's own, or bring a line.")}})
 	}
-	if l := m.v.Find(limit.ID{Rule: "allowance"}); l != nil {
+	if l := m.v.Find(rules.ID{Rule: rules.Allowance}); l != nil {
 		m.add(Step{ID: "allowance", Phase: Find, Do: lang.Text("Look how much of the data allowance is left: the evening sends %s GB at most.", rules.Number(math.Ceil(10*l.Load.High)/10)), Kind: work.Look, People: 1, Off: true})
 	}
 }

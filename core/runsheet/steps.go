@@ -499,7 +499,7 @@ func (m *maker) test() {
 	}
 	if len(m.v.Show.Destinations) > 0 {
 		st := Step{ID: "uplink", Phase: Test, Do: lang.Text("Take a reading of the uplink, by cable; stop back-ups, updates and phones that upload."), Kind: work.Reading, People: 1, at: m.desk()}
-		if l := m.v.Find(limit.ID{Rule: "uplink"}); l != nil && l.Load.High > 0 {
+		if l := m.v.Find(rules.ID{Rule: rules.Uplink}); l != nil && l.Load.High > 0 {
 			need := math.Ceil(10*l.Load.High/l.Ceiling) / 10
 			st.Pass = []string{lang.Text("%s Mb/s up or more: %s are sent, and three quarters of a line is what is planned with.", rules.Number(need), rules.Number(l.Load.High))}
 			st.Fails = []string{lang.Text("Less: send at most three quarters of what it shows, all destinations together; the Send page has the next picture down.")}
@@ -558,7 +558,7 @@ func (m *maker) live() {
 		if rules.RunsOn(m.v.Rig, it) != "battery" || it.Set == nil || it.Set.Spares == 0 {
 			continue
 		}
-		l := m.v.Find(limit.ID{Rule: "run-time", Place: it.ID})
+		l := m.v.Find(rules.ID{Rule: rules.RunTime, Place: it.ID})
 		if l == nil || l.Sure <= 0 {
 			continue
 		}
@@ -566,7 +566,7 @@ func (m *maker) live() {
 		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, rules.Number(each), rules.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
 	}
 	for _, it := range m.cameras() {
-		l := m.v.Find(limit.ID{Rule: "standby", Place: it.ID})
+		l := m.v.Find(rules.ID{Rule: rules.Standby, Place: it.ID})
 		if it.Set == nil || !it.Set.Touched || l == nil || l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
 			continue
 		}
@@ -581,7 +581,7 @@ func (m *maker) live() {
 		if k.Drive == nil {
 			continue
 		}
-		if l := m.v.Find(limit.ID{Rule: "drive-space", Place: k.Drive.ID}); l != nil && l.Possible > 0 {
+		if l := m.v.Find(rules.ID{Rule: rules.DriveSpace, Place: k.Drive.ID}); l != nil && l.Possible > 0 {
 			watch = append(watch, lang.Text("%s: %s will be left at the end.", k.Drive.Label, rules.Span(max(0, l.Sure-l.Load.High), max(0, l.Possible-l.Load.Low), "GB")))
 		}
 	}

@@ -20,6 +20,7 @@ import (
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 	"eventether/core/sheet"
 )
 
@@ -215,7 +216,7 @@ func TestContainersAfterAKill(t *testing.T) {
 			} else {
 				assert.Zero(t, frames)
 			}
-			care := v.Find(idOf("container", "0"))
+			care := v.Find(idOf(rules.Container, "0"))
 			require.NotNil(t, care)
 			assert.Equal(t, c.plays, care.State.String() == "slack", "what the sheet says of it")
 			t.Logf("%s: %d frames play", c.container, frames)

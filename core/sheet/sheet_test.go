@@ -14,14 +14,14 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/judge"
-	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/rules"
 	"eventether/core/sheet"
 )
 
-func idOf(rule limit.RuleID, place string) limit.ID { return limit.ID{Rule: rule, Place: place} }
+func idOf(rule *rules.Rule, place string) rules.ID { return rules.ID{Rule: rule, Place: place} }
 
 func part(t *testing.T, r *rig.Rig, id string) *sheet.Part {
 	t.Helper()

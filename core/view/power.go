@@ -77,7 +77,7 @@ func Powers(v *judge.Verdict) *PowerPlan {
 	}
 	for i := range r.Items {
 		it := &r.Items[i]
-		if l := v.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
+		if l := v.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
 			out.Batteries = append(out.Batteries, battery(v, it, l))
 		}
 		if it.Gear.Kind.Gives() {
@@ -89,12 +89,12 @@ func Powers(v *judge.Verdict) *PowerPlan {
 
 func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
 	s := Supply{Item: it.ID, Label: it.Label, Kind: string(it.Gear.Kind), Limits: []string{}, Hangs: []string{}}
-	var ids []limit.ID
-	for _, rule := range []limit.RuleID{"supply", "strip", "ups-w", "ups-va", "nested"} {
-		ids = append(ids, limit.ID{Rule: rule, Place: it.ID})
+	var ids []rules.ID
+	for _, rule := range []*rules.Rule{rules.Supply, rules.Strip, rules.UPSW, rules.UPSVA, rules.Nested} {
+		ids = append(ids, rules.ID{Rule: rule, Place: it.ID})
 	}
 	for i := range it.Gear.Ports {
-		ids = append(ids, limit.ID{Rule: "port-current", Place: it.ID + "." + it.Gear.Ports[i].ID})
+		ids = append(ids, rules.ID{Rule: rules.PortCurrent, Place: it.ID + "." + it.Gear.Ports[i].ID})
 	}
 	for i := range v.Results {
 		for _, id := range ids {
@@ -150,7 +150,7 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 		}
 		judge.Look(after, func(now *judge.Verdict) {
 			w.State, w.Says, w.Figure = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
-			if l := now.Find(limit.ID{Rule: "run-time", Place: it.ID}); l != nil {
+			if l := now.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l != nil {
 				word := now.Word(l)
 				w.State, w.Says = l.State, word.Says
 				if l.Sense == limit.AtMost && l.Sure < limit.Never {

@@ -208,7 +208,7 @@ func (t *teller) together(f *advise.Finding, members []Member) string {
 	}
 	first := f.Members[0].Result
 	same := !slices.ContainsFunc(f.Members, func(m advise.Member) bool { return m.Result.ID.Rule != first.ID.Rule })
-	many := rules.ByID(first.ID.Rule).Many
+	many := first.ID.Rule.Many
 	if same && many != "" && f.State.Severity() >= 2 {
 		var of []*rig.Item
 		for i := range f.Members {

@@ -70,7 +70,7 @@ func (t *tree) row(row Row, ids ...string) {
 	row.Limits, row.State = []Limit{}, limit.Slack
 	for i := range t.v.Limits {
 		l := &t.v.Limits[i]
-		beside := row.Kind == RowSlot && l.Rule == "side-by-side" && slices.Contains(l.Where, row.Item)
+		beside := row.Kind == RowSlot && l.Rule == rules.SideBySide.Name && slices.Contains(l.Where, row.Item)
 		if beside || slices.Contains(ids, l.ID) {
 			row.Limits = append(row.Limits, *l)
 			row.State = limit.Worse(row.State, l.State)

@@ -129,7 +129,7 @@ type Out struct {
 // screen, one line in the text report.
 type Limit struct {
 	ID          string            `json:"id" doc:"Rule and place, such as reach:l1"`
-	Rule        limit.RuleID      `json:"rule"`
+	Rule        rules.Name        `json:"rule"`
 	Over        limit.Consequence `json:"over" enum:"dark,drops,flaw,care" doc:"What happens when it is over"`
 	What        string            `json:"what" doc:"What is limited, in words"`
 	Says        string            `json:"says" doc:"The judgement in one line"`
@@ -306,7 +306,7 @@ func dates(r *rig.Rig) map[string]string {
 
 func (t *teller) limit(to *Limit, l *rules.Result) {
 	w := t.v.Word(l)
-	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
+	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule.Name, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
 		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow, PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
 		Facts: make([]Basis, len(l.Facts)), DependsOn: []Dependence{}, Source: w.Source, Caution: w.Caution}
 	if to.Where == nil {
@@ -424,7 +424,7 @@ func (t *teller) feed(f *rules.Feed) Feed {
 		l := rules.LightOf(f.Light, int64(t.v.Show.MainsHz))
 		out.Light = &Light{l.MainsHz, l.Rate.Name(), l.BeatHz, l.Shutter, l.Words()}
 	}
-	if l := t.v.Find(limit.ID{Rule: "standby", Place: f.Source.ID}); l != nil && l.Sense != limit.Fits {
+	if l := t.v.Find(rules.ID{Rule: rules.Standby, Place: f.Source.ID}); l != nil && l.Sense != limit.Fits {
 		out.Sleep = &Sleep{f.Source.Set != nil && f.Source.Set.Touched, t.v.Word(l).Says}
 	}
 	return out
@@ -436,14 +436,14 @@ func (t *teller) outs(v *Verdict) {
 	if it := t.v.Host(); it != nil {
 		host = it.ID
 	}
-	coded := []limit.ID{{Rule: "processor", Place: host}, {Rule: "graphics", Place: host}, {Rule: "memory-traffic", Place: host}}
-	out := func(kind, label, detail string, c *rules.Coding, ids ...limit.ID) {
+	coded := []rules.ID{{Rule: rules.Processor, Place: host}, {Rule: rules.Graphics, Place: host}, {Rule: rules.MemoryTraffic, Place: host}}
+	out := func(kind, label, detail string, c *rules.Coding, ids ...rules.ID) {
 		o := Out{Kind: kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: []string{}}
 		if c != nil {
 			o.Detail += ", " + rules.CodedBy(c)
 			ids = append(ids, coded...)
 			if c.Hardware {
-				ids = append(ids, limit.ID{Rule: "hardware-encoder", Place: host}, limit.ID{Rule: "hardware-sessions", Place: host})
+				ids = append(ids, rules.ID{Rule: rules.HardwareEncoder, Place: host}, rules.ID{Rule: rules.HardwareSessions, Place: host})
 			}
 		}
 		worst := -1
@@ -470,18 +470,18 @@ func (t *teller) outs(v *Verdict) {
 	for i := range t.v.Show.Destinations {
 		d, at := &t.v.Show.Destinations[i], strconv.Itoa(i)
 		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), t.v.SentLike(i),
-			limit.ID{Rule: "ingest", Place: at}, limit.ID{Rule: "ingest-bitrate", Place: at}, limit.ID{Rule: "ingest-least", Place: at}, limit.ID{Rule: "ingest-audio", Place: at},
-			limit.ID{Rule: "codec", Place: at}, limit.ID{Rule: "transport", Place: at}, limit.ID{Rule: "sent-size", Place: at}, limit.ID{Rule: "bits-a-pixel", Place: at}, limit.ID{Rule: "sent-cadence", Place: at}, limit.ID{Rule: "range", Place: at}, limit.ID{Rule: "uplink"})
+			rules.ID{Rule: rules.Ingest, Place: at}, rules.ID{Rule: rules.IngestBitrate, Place: at}, rules.ID{Rule: rules.IngestLeast, Place: at}, rules.ID{Rule: rules.IngestAudio, Place: at},
+			rules.ID{Rule: rules.Codec, Place: at}, rules.ID{Rule: rules.Transport, Place: at}, rules.ID{Rule: rules.SentSize, Place: at}, rules.ID{Rule: rules.BitsAPixel, Place: at}, rules.ID{Rule: rules.SentCadence, Place: at}, rules.ID{Rule: rules.Range, Place: at}, rules.ID{Rule: rules.Uplink})
 	}
 	drives := t.v.KeptOn()
 	for i := range t.v.Show.Recordings {
 		at := strconv.Itoa(i)
 		w, h, r := t.v.KeptPicture(i)
-		ids := []limit.ID{{Rule: "recorded", Place: at}, {Rule: "container", Place: at}, {Rule: "file-end", Place: at}, {Rule: "file-split", Place: at}, {Rule: "kept-cadence", Place: at}, {Rule: "sent-size", Place: "r" + at}}
+		ids := []rules.ID{{Rule: rules.Recorded, Place: at}, {Rule: rules.Container, Place: at}, {Rule: rules.FileEnd, Place: at}, {Rule: rules.FileSplit, Place: at}, {Rule: rules.SentSize, Place: "r" + at}}
 		detail := t.v.T("%s at %s", picture.SizeName(w, h), r.Name())
 		for k := range drives {
 			if d := drives[k].Drive; d != nil && slices.Contains(drives[k].Recordings, i) {
-				ids = append(ids, limit.ID{Rule: "drive-write", Place: d.ID}, limit.ID{Rule: "drive-space", Place: d.ID}, limit.ID{Rule: "record-limit", Place: d.ID})
+				ids = append(ids, rules.ID{Rule: rules.DriveWrite, Place: d.ID}, rules.ID{Rule: rules.DriveSpace, Place: d.ID}, rules.ID{Rule: rules.RecordLimit, Place: d.ID})
 				detail += ", " + t.v.T("on %s", d.Label)
 			}
 		}

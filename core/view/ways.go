@@ -114,7 +114,7 @@ func (c *comparison) judged(w Way) Way {
 			}
 			for _, at := range h.Results {
 				l := &v.Results[at]
-				if l.ID.Rule == "link" && judge.ShowsRoom(l) {
+				if l.ID.Rule == rules.Link && judge.ShowsRoom(l) {
 					w.Bus = rules.Percent(l.Ratio)
 				}
 				if l.State != limit.Slack && (worst == nil || l.State.Severity() > worst.State.Severity()) {

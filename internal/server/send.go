@@ -113,7 +113,7 @@ func sending(v *judge.Verdict) Sending {
 		out.Sends[i] = v.Given.Show.Destinations[i].Send
 	}
 	for _, l := range said.Limits {
-		if l.Stage == rules.Send && l.Rule != "angles" && !ofSound(&l) {
+		if l.Stage == rules.Send && l.Rule != rules.Angles.Name && !ofSound(&l) {
 			out.Limits = append(out.Limits, l)
 		}
 	}

@@ -22,6 +22,7 @@ import (
 	"github.com/gin-contrib/gzip"
 	"github.com/gin-gonic/gin"
 
+	"eventether/core/rules"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -68,6 +69,7 @@ func build(cfg Config) (http.Handler, *api) {
 	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys, watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
+	nameRules(h.OpenAPI())
 	g.GET("/api/openapi.json", described(h.OpenAPI()))
 	g.GET("/healthz", api.health)
 	g.GET("/api/backup", api.backup)
@@ -90,7 +92,20 @@ func Describe() *huma.OpenAPI {
 	gin.SetMode(gin.ReleaseMode)
 	h := humagin.New(gin.New(), apiConfig())
 	(&api{}).register(h)
+	nameRules(h.OpenAPI())
 	return h.OpenAPI()
+}
+
+// nameRules says in the description which rules there are: what names one can be nothing else.
+func nameRules(d *huma.OpenAPI) {
+	var names []any
+	for _, r := range rules.All() {
+		names = append(names, string(r.Name))
+	}
+	of := d.Components.Schemas.Map()
+	of["RuleName"] = &huma.Schema{Type: huma.TypeString, Enum: names, Description: "A rule of docs/rules.md"}
+	one := &huma.Schema{Ref: "#/components/schemas/RuleName"}
+	of["Limit"].Properties["rule"], of["RuleWords"].Properties["id"] = one, one
 }
 
 // described serves the description of the API, written once.

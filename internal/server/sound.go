@@ -2,7 +2,6 @@ package server
 
 import (
 	"context"
-	"strings"
 
 	"github.com/danielgtaylor/huma/v2"
 
@@ -65,6 +64,6 @@ func (a *api) sound(_ context.Context, in *struct {
 
 // ofSound tells whether a limit is one of sound.
 func ofSound(l *view.Limit) bool {
-	r := rules.ByID(limit.RuleID(l.Rule))
-	return r != nil && strings.HasPrefix(r.Chapter, "6.")
+	r := rules.Named(l.Rule)
+	return r != nil && r.Subject == rules.TheSound
 }

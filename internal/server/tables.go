@@ -10,7 +10,6 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/lang"
-	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	levels "eventether/core/sound"
@@ -19,14 +18,14 @@ import (
 
 // RuleWords is one rule of the job, as people read it.
 type RuleWords struct {
-	ID      limit.RuleID `json:"id"`
-	Subject string       `json:"subject"`
-	Asks    string       `json:"asks" doc:"The question it answers"`
-	Sum     string       `json:"sum,omitempty" doc:"The arithmetic in words; none for a yes or no"`
-	Unit    string       `json:"unit,omitempty"`
-	Over    string       `json:"over" doc:"What happens when it is over"`
-	Source  string       `json:"source"`
-	Example string       `json:"example"`
+	ID      rules.Name `json:"id"`
+	Subject string     `json:"subject"`
+	Asks    string     `json:"asks" doc:"The question it answers"`
+	Sum     string     `json:"sum,omitempty" doc:"The arithmetic in words; none for a yes or no"`
+	Unit    string     `json:"unit,omitempty"`
+	Over    string     `json:"over" doc:"What happens when it is over"`
+	Source  string     `json:"source"`
+	Example string     `json:"example"`
 }
 
 // FieldWords is one thing a rig or a spec sheet may state: what a form needs to know of it.
@@ -83,9 +82,9 @@ func orElse(s, other string) string {
 func (a *api) registerTables(h huma.API, op func(method, path, id, summary string) huma.Operation) {
 	huma.Register(h, op("GET", "/api/rules", "listRules", "Every rule: what it asks, its sum, where it comes from, an example"), func(context.Context, *struct{}) (*struct{ Body []RuleWords }, error) {
 		out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
-		for _, r := range rules.ByChapter() {
+		for _, r := range rules.InOrder() {
 			over, source := r.InWords()
-			out.Body = append(out.Body, RuleWords{r.ID, r.Subject(), lang.Text(r.Asks), lang.Text(r.Sum), r.Unit, over, source, lang.Text(r.Example)})
+			out.Body = append(out.Body, RuleWords{r.Name, r.Subject.String(), lang.Text(r.Asks), lang.Text(r.Sum), r.Unit, over, source, lang.Text(r.Example)})
 		}
 		return out, nil
 	})

@@ -3181,7 +3181,7 @@ export interface components {
             possibleLow?: number;
             /** @description Load over limit (limit over load for at-least); 1 is the limit */
             ratio: components["schemas"]["Bounds"];
-            rule: string;
+            rule: components["schemas"]["RuleName"];
             /** @description The judgement in one line */
             says: string;
             /** @enum {string} */
@@ -4568,11 +4568,16 @@ export interface components {
              */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
+        /**
+         * @description A rule of docs/rules.md
+         * @enum {string}
+         */
+        RuleName: "allowance" | "angles" | "arranged" | "arrival" | "arrives" | "bits-a-pixel" | "broadcast-length" | "bus" | "by-hand" | "cadence" | "carries-data" | "character-rate" | "chroma" | "circuit" | "clean" | "codec" | "computer-awake" | "container" | "delivers" | "depth" | "downlink" | "drift" | "drive-space" | "drive-write" | "drop" | "excludes" | "file-end" | "file-split" | "fixed-rate" | "flicker" | "grade" | "graphics" | "hardware-encoder" | "hardware-sessions" | "headroom" | "heat" | "hub-depth" | "hum" | "ingest" | "ingest-audio" | "ingest-bitrate" | "ingest-least" | "inputs" | "interlaced" | "joints" | "level-control" | "line-loss" | "link" | "lip-sync" | "loop-of" | "loudspeaker" | "memory-traffic" | "mic-distance" | "mic-power" | "mirrored" | "monitor" | "nested" | "noise" | "odd-size" | "one-camera" | "one-input" | "one-leg" | "one-plug" | "one-sided" | "overview" | "permission" | "port-current" | "port-letter" | "processor" | "program-size" | "protected" | "range" | "reach" | "record-limit" | "recorded" | "run" | "run-time" | "sample-rate" | "sdi-level" | "sdi-link" | "sdi-picture" | "second-line" | "sends" | "sent-cadence" | "sent-size" | "setting" | "side-by-side" | "size" | "slot" | "sound-level" | "sound-treated" | "source-end" | "standby" | "strip" | "supply" | "switcher-mode" | "takes" | "three-to-one" | "transport" | "two-programs" | "uplink" | "upright" | "ups-va" | "ups-w" | "venue-network" | "voice" | "way-round" | "way-up" | "who-switches" | "window" | "works-with";
         RuleWords: {
             /** @description The question it answers */
             asks: string;
             example: string;
-            id: string;
+            id: components["schemas"]["RuleName"];
             /** @description What happens when it is over */
             over: string;
             source: string;
