@@ -14,16 +14,18 @@ import (
 var LoopOf = rule(Rule{Name: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
 	Board:   Short{"", "nothing comes in"},
 	Source:  datasheet("The spec sheet"),
-	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there."})
+	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there.",
+	Judge:   Judging{AtBox: judgeLoop}})
 
-// loopOf judges an output that passes on what comes in at another input.
-func (p *Pass) loopOf(w *Walk) {
-	it, port := w.Item, w.Port
+// judgeLoop judges an output that passes on what comes in at another input.
+func judgeLoop(p *Pass, own *Rule, w *Walk) {
+	it := w.Item
+	port := &it.Gear.Ports[w.Out]
 	if port.LoopOf == "" || port.LoopOf == it.Gear.Ports[w.In].ID {
 		return
 	}
 	source := w.Feed.Source
-	p.add(w.Hop, LoopOf, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+	p.add(w.Hop, own, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
 		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
 	}})
@@ -32,17 +34,19 @@ func (p *Pass) loopOf(w *Walk) {
 var SwitcherMode = rule(Rule{Name: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
 	Board:   Short{"do the rates agree?", "rates do not agree"},
 	Source:  datasheet("The spec sheet: inputs with and without a scaler"),
-	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit."})
+	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit.",
+	Judge:   Judging{AtBox: judgeSwitcherMode}})
 
-// own turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
+// judgeSwitcherMode turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
 // and must come in so when they have none. A box that switches nothing passes on what comes in.
-func (p *Pass) own(w *Walk, it *rig.Item, h rig.Hop) {
-	scaler := it.Gear.Ports[h.In].Scaler
+func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
+	it := w.Item
+	scaler := it.Gear.Ports[w.In].Scaler
 	if it.Gear.Kind != gear.Switcher && !scaler {
 		return
 	}
 	came := w.Mode
-	mine := boxMode(it, h.Out)
+	mine := boxMode(it, w.Out)
 	if mine == nil {
 		if mine = came; scaler {
 			mine = p.programmeMode()
@@ -53,7 +57,7 @@ func (p *Pass) own(w *Walk, it *rig.Item, h rig.Hop) {
 	}
 	source := w.Feed.Source
 	if !scaler {
-		p.add(w.Hop, SwitcherMode, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What = w.T("What this input of %s takes", it.Label)
 			w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, mine.Name(), came.Name(), source.Label)
 		}})

@@ -64,11 +64,12 @@ var WayRound = rule(Rule{Name: "way-round", Asks: "Does an output meet an input?
 	Board:   Short{"which way round?", "output meets output"},
 	Source:  practice("An HDMI socket on a computer is an output unless its record says so"),
 	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows.",
-	Say:     sayFlows})
+	Say:     sayFlows,
+	Judge:   Judging{AtPictureLead: judgeWayRound}})
 
-// wayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its record
+// judgeWayRound judges direction: an output must meet an input, and a computer's picture socket is an output unless its record
 // says otherwise. Nothing else is judged of a lead through which nothing flows.
-func (p *Pass) wayRound(w *Walk) bool {
+func judgeWayRound(p *Pass, own *Rule, w *Walk) {
 	fi, ti, from, to := w.Ends[0], w.Ends[1], w.From, w.To
 	flows := from.Direction == gear.Out && to.Direction == gear.In
 	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.whereRoom.room(len(w.where)+1), w.where...), ti.ID)}
@@ -82,8 +83,8 @@ func (p *Pass) wayRound(w *Walk) bool {
 			}
 		}
 	}
-	p.add(w.Hop, WayRound, w.Lead.ID, &l)
-	return flows
+	p.add(w.Hop, own, w.Lead.ID, &l)
+	w.Dead = !flows
 }
 
 func sayFlows(w *Words) {

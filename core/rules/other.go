@@ -12,8 +12,8 @@ import (
 	"eventether/core/usb"
 )
 
-// others adds to the buses what sends no picture: drives, sound. Handbook 3.3.
-func (p *Pass) others() {
+// judgeOthers adds to the buses what sends no picture: drives, sound. Handbook 3.3.
+func judgeOthers(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
 		if it.IsSource() || it.IsHost() {
@@ -26,7 +26,7 @@ func (p *Pass) others() {
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
 			if port.Direction == gear.Upstream && port.Connector.Family() == gear.USBFamily && p.Wiring.LeadAt(i, j) >= 0 {
-				p.other(it, i, j)
+				p.other(own, it, i, j)
 			}
 		}
 	}
@@ -35,7 +35,7 @@ func (p *Pass) others() {
 func noHop() *Hop { return nil }
 
 // other is a stream of a device without a picture, up to the controller it ends at.
-func (p *Pass) other(it *rig.Item, item, port int) {
+func (p *Pass) other(link *Rule, it *rig.Item, item, port int) {
 	s := p.stream()
 	*s = Stream{Owner: it, port: it.Gear.Ports[port].ID, ref: p.Wiring.Ref(item, port), where: []string{it.ID}, other: true, device: usb.UnknownSpeed}
 	s.speeds = append(s.speeds, p.speedFact(it, &it.Gear.Ports[port]))
@@ -52,7 +52,7 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		l, above := &p.Leads[up.Lead], &p.Items[up.Item]
 		in := &above.Gear.Ports[up.Socket]
 		s.where = append(s.where, l.ID, above.ID)
-		p.carriesData(noHop, slices.Clone(s.where), l) // without data wires it is not found; its bus is judged as it was meant, as a picture's is
+		p.carriesData(CarriesData, noHop, slices.Clone(s.where), l) // without data wires it is not found; its bus is judged as it was meant, as a picture's is
 		if f, ok := usbGradeFact(l); ok {
 			s.pass(f)
 		}
@@ -74,7 +74,7 @@ func (p *Pass) other(it *rig.Item, item, port int) {
 		}
 		if s.enter(p, up.Item, in, up.On) {
 			p.Streams = append(p.Streams, s)
-			p.connection(nil, s)
+			p.connection(link, nil, s)
 			return
 		}
 	}

@@ -163,7 +163,7 @@ func (p *Pass) Run() *Pass {
 	for i := range p.Ways {
 		p.walk(&p.Ways[i])
 	}
-	p.others()
+	p.at(AfterWays, nil)
 	p.at(OnRig, nil)
 	return p
 }

@@ -34,6 +34,24 @@ func UnevenStepsAllowed(motion string) float64 {
 	return unevenTalk
 }
 
+var Arrives = rule(Rule{Name: "arrives", Asks: "Does the picture get to the computer?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
+	Board:   Short{"does it get there?", "does not get there"},
+	Source:  practice("A feed counts only when it reaches the computer"),
+	Example: "A camera into a monitor only: no lead takes it on to the computer, so it snaps.",
+	Judge:   Judging{AtEnd: judgeArrives}})
+
+// judgeArrives judges a way that does not get to the computer.
+func judgeArrives(p *Pass, own *Rule, w *Walk) {
+	src, it, socket := w.Feed.Source, w.Item, w.Socket
+	p.add(w.Hop, own, w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		w.What = w.T("Way of %s to the computer", src.Label)
+		w.Says = w.T("%s goes no further than %s: no lead takes it on to the computer.", src.Label, it.Label)
+		if socket {
+			w.Says = w.T("%s goes into a picture socket of %s, but no capture device stands before it.", src.Label, it.Label)
+		}
+	}})
+}
+
 var Cadence = rule(Rule{Name: "cadence", Asks: "Does movement stay even at the programme's rate?", Sum: "uneven steps a second of the source's rate in the programme's ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Many: "their rate does not go evenly into the programme’s", Over: limit.Flaw, Subject: TheShow,
 	Source:  practice("Whole multiples of the programme rate; never mix 25/50 with 30/60"),
 	Example: "25 in a programme at 30 shows 2,1,1,1,1: five uneven steps a second, judder. 59.94 in 29.97 is clean.",

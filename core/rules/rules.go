@@ -42,7 +42,7 @@ type Rule struct {
 	Say func(*Words)
 
 	// Judge are the functions that judge, by when they are called. What is judged in one go with another rule (the graphics
-	// with the processor), or by the walk itself since its answer decides where the way goes on, has none of its own.
+	// with the processor) has none of its own.
 	Judge Judging
 
 	at int // its place among all, from 1: what its results are looked up by
@@ -96,16 +96,23 @@ type Moment uint8
 
 // The moments of a pass, in the order they come.
 const (
-	AtSource    Moment = iota // a source: Walk.Item
-	AtOutput                  // the picture socket of a source: Walk.Item, Walk.Port
-	AtLink                    // either end of a picture link: Walk.Item, Walk.Port, Walk.Verb
-	AtPictureIn               // a picture comes into a device: Walk.Item, Walk.Port
-	AtBoxOut                  // a picture leaves a box as a picture: Walk.Item, Walk.Port
-	AtHDMILead                // Walk.Lead, Walk.From, Walk.To
-	AtCoax                    // the same for SDI
-	AtProgramme               // a picture has arrived: Walk.Stream
-	OnRig                     // everything has been walked: no Walk
-	moments     = iota
+	AtSource      Moment = iota // a source: Walk.Item
+	AtOutput                    // the picture socket of a source: Walk.Item, Walk.Port
+	AtLink                      // either end of a picture link: Walk.Item, Walk.Port, Walk.Verb
+	AtPictureLead               // Walk.Lead, Walk.From, Walk.To; sets Walk.Dead where nothing flows
+	AtHDMILead                  // one through which something flows
+	AtCoax                      // the same for SDI
+	AtPictureIn                 // a picture comes into a device: Walk.Item, Walk.Port
+	AtBox                       // it goes through one: Walk.Item, Walk.In, Walk.Out; sets Walk.Mode to what comes out
+	AtBoxOut                    // it leaves a box as a picture: Walk.Item, Walk.Port
+	AtCapture                   // it goes on as bytes: Walk.Bytes, of which what is sent is settled
+	AtUSBLead                   // Walk.Lead, Walk.LeadAt, Walk.Bytes
+	AtUSBPort                   // Walk.Item, Walk.In, Walk.Out, Walk.Bytes
+	AtEnd                       // the way ends and does not arrive: Walk.Item
+	AtProgramme                 // a picture has arrived: Walk.Bytes
+	AfterWays                   // every way has been walked, and what shares with them comes: no Walk
+	OnRig                       // everything is known: no Walk
+	moments       = iota
 )
 
 var (

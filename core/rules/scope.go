@@ -72,7 +72,7 @@ func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 		}
 	}
 	s.fresh = len(p.Streams)
-	p.others()
+	p.at(AfterWays, nil)
 	for k, st := range p.Streams {
 		if k < s.fresh || s.Touches(st.where) {
 			s.note(st)

@@ -503,24 +503,20 @@ var FixedRate = rule(Rule{Name: "fixed-rate", Asks: "Does the fixed-rate link of
 	Source:  standard("HDMI 2.1, from memory"),
 	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
 
-// usesFixedRate tells whether a picture goes over a fixed-rate link: both ends may have one, and the character rate is
-// past what one of them does. sure tells that both are known to have one.
-func (p *Pass) usesFixedRate(w *Walk, from, to *gear.Port) (uses, sure bool) {
-	if from.Connector.Family() != gear.HDMIFamily || to == nil {
-		return false, false
-	}
+// usesFixedRate tells whether a picture goes over a fixed-rate link of two HDMI sockets: both may have one, and the character
+// rate, in Hz, is past what one of them does. sure tells that both are known to have one.
+func usesFixedRate(from, to *gear.Port, rate float64) (uses, sure bool) {
 	a, b := fixedRateOf(from), fixedRateOf(to)
 	if a == hdmi.NoFRL || b == hdmi.NoFRL {
 		return false, false
 	}
-	low, _ := w.characterRate()
 	most := hdmi.MHz20
 	for _, port := range [2]*gear.Port{from, to} {
 		if port.HDMI != nil && port.HDMI.MaxTMDSMHz != nil {
 			most = min(most, port.HDMI.MaxTMDSMHz.High)
 		}
 	}
-	return fact.Over(low/mega, most), a != hdmi.UnknownFRL && b != hdmi.UnknownFRL
+	return fact.Over(rate/mega, most), a != hdmi.UnknownFRL && b != hdmi.UnknownFRL
 }
 
 // fixedRateOf is what is known of a socket's fixed-rate link: as said, else none where its character rate is below what

@@ -94,7 +94,8 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 		})
 	}
 	s.from = w.Source
-	p.delivered(w, s, it, port)
+	w.Bytes, w.Item, w.Out, w.Port = s, it, out, port
+	p.at(AtCapture, w)
 	w.Hop.Bytes = s
 	s.where = w.deps()
 	s.speeds = append(p.factRoom.room(4), p.speedFact(it, port))
@@ -110,6 +111,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	for have := p.began[at]; have != nil; have = have.beside {
 		if have.port == port.ID && have.in == s.in {
 			w.where = merge(slices.Clip(w.where), have.where) // what it is rests on the feed that came first
+			w.Bytes = have
 			return have
 		}
 	}
@@ -165,10 +167,12 @@ var Delivers = rule(Rule{Name: "delivers", Asks: "Can the device hand the comput
 	Board:   Short{"which picture?", "does not deliver that"},
 	Source:  datasheet("The delivered list of the spec sheet"),
 	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped.",
-	Say:     sayDelivers})
+	Say:     sayDelivers,
+	Judge:   Judging{AtCapture: judgeDelivered}})
 
-// delivered settles which picture the program takes from a device, and how many bytes it is.
-func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
+// judgeDelivered settles which picture the program takes from a device, and how many bytes it is.
+func judgeDelivered(p *Pass, own *Rule, w *Walk) {
+	s, it, port := w.Bytes, w.Item, w.Port
 	place := s.ref
 	if s.in > 0 {
 		place += ":" + it.Gear.Ports[s.in-1].ID
@@ -254,7 +258,7 @@ func (p *Pass) delivered(w *Walk, s *Stream, it *rig.Item, port *gear.Port) {
 	if it.IsSource() && it.Set != nil && it.Set.Upright && s.Width > s.Height { // the picture follows the device
 		s.Width, s.Height = s.Height, s.Width
 	}
-	p.add(w.Hop, Delivers, place, &l)
+	p.add(w.Hop, own, place, &l)
 }
 
 func sayDelivers(w *Words) {

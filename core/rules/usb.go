@@ -76,10 +76,11 @@ func usbGradeFact(l *rig.Lead) (f limit.Fact, ok bool) {
 var CarriesData = rule(Rule{Name: "carries-data", Asks: "Has the lead, or the socket, data wires?", Sense: limit.Fits, Over: limit.Dark, Subject: Failing,
 	Board:   Short{"data wires in it?", "charge only, no data"},
 	Source:  practice("Charge-only cable"),
-	Example: "A lead from a charger, marked for charging only, between a stick and the computer: the device is not found."})
+	Example: "A lead from a charger, marked for charging only, between a stick and the computer: the device is not found.",
+	Judge:   Judging{AtUSBLead: judgeUSBLead}})
 
 // carriesData judges whether a USB lead has data wires. It reports whether it may have.
-func (p *Pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
+func (p *Pass) carriesData(own *Rule, hop func() *Hop, where []string, l *rig.Lead) bool {
 	r := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Port, Where: where}
 	text := lang.Text("It is marked as a data lead.")
 	grade := usb.Grade(l.Grade)
@@ -103,14 +104,14 @@ func (p *Pass) carriesData(hop func() *Hop, where []string, l *rig.Lead) bool {
 			w.Says = w.T("Nobody has looked whether the lead %s has data wires: one from a charger may have none.", w.LeadTitle(l))
 		}
 	}
-	p.add(hop(), CarriesData, l.ID, &r)
+	p.add(hop(), own, l.ID, &r)
 	return grade != usb.ChargeOnly
 }
 
-// usbLead passes a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts that
+// judgeUSBLead passes a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts that
 // limit the connection's speed.
-func (p *Pass) usbLead(w *Walk, s *Stream, at int) {
-	l, from, to := w.Lead, w.From, w.To
+func judgeUSBLead(p *Pass, own *Rule, w *Walk) {
+	l, from, to, s := w.Lead, w.From, w.To, w.Bytes
 	var made *Hop
 	hop := func() *Hop { // a plug that goes straight in is no stretch of its own
 		if made == nil {
@@ -118,14 +119,14 @@ func (p *Pass) usbLead(w *Walk, s *Stream, at int) {
 		}
 		return made
 	}
-	if !p.carriesData(hop, w.deps(), l) {
+	if !p.carriesData(own, hop, w.deps(), l) {
 		return
 	}
 	if f, ok := usbGradeFact(l); ok {
 		s.pass(f)
 	}
 	if l.LengthM.High > 0 {
-		p.usbReach(hop(), w.deps(), l, s, p.dockLead(at), from, to)
+		p.usbReach(hop(), w.deps(), l, s, p.dockLead(w.LeadAt), from, to)
 	}
 	if l.SpanM != nil || l.LengthM.High > 0 {
 		p.run(Run, hop(), w.deps(), l)
@@ -225,15 +226,9 @@ func (p *Pass) dockLead(lead int) bool {
 	return up(fi, fp) || up(ti, tp)
 }
 
-// port takes a stream into a hub, a dock or the computer, where its connection is judged.
-func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
-	in := &it.Gear.Ports[h.In]
-	ref := p.Wiring.Ref(h.Item, h.In)
-	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: ref, Item: it, Port: in, Lead: w.Lead})
-	if p.scope == nil {
-		last := &p.ending[p.Wiring.Socket(h.Item, h.In)]
-		hop.here, *last = *last, hop
-	}
+// judgePort takes a stream into a hub, a dock or the computer, where its connection is judged.
+func judgePort(p *Pass, own *Rule, w *Walk) {
+	it, in, ref, hop, s := w.Item, w.Port, w.Ref, w.Hop, w.Bytes
 	if in.Direction != gear.Downstream {
 		p.add(hop, WayRound, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
 			w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
@@ -254,14 +249,14 @@ func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop, s *Stream) {
 		return
 	}
 	if s.Host != nil {
-		if at, ok := p.Index(ID{Rule: Link, Place: s.ref}); ok && it.IsHost() {
+		if at, ok := p.Index(ID{Rule: own, Place: s.ref}); ok && it.IsHost() {
 			hop.note(at, &p.Results[at])
 		}
 		return // another feed of the same switcher was here already
 	}
 	s.where = w.deps()
-	if s.enter(p, h.Item, in, h.Out) {
-		p.connection(hop, s)
+	if s.enter(p, p.Wiring.At(it.ID), in, w.Out) {
+		p.connection(own, hop, s)
 	}
 }
 
@@ -400,10 +395,11 @@ func speedOf(mbps float64) usb.Speed {
 var Link = rule(Rule{Name: "link", Asks: "Does the slowest part of a device's own USB connection carry its picture?", Sum: "bytes a frame × rate ≤ the slowest of device, leads, hubs and port", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
 	Source:  standard("USB 2.0 chapter 5 and USB 3.2; bulk payload figures from memory"),
 	Example: "1080p60 YUY2 is 248.8 MB/s; on a 5 Gb/s bulk link (470 MB/s) 53 %: slack. On 480 Mb/s it never fits.",
-	Say:     sayLink})
+	Say:     sayLink,
+	Judge:   Judging{AtUSBPort: judgePort, AfterWays: judgeOthers}})
 
 // connection judges one stream against the slowest part of its own connection.
-func (p *Pass) connection(hop *Hop, s *Stream) {
+func (p *Pass) connection(own *Rule, hop *Hop, s *Stream) {
 	l := Result{Stage: Port, Where: s.where}
 	l.Facts = append(append(p.factRoom.room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
 	l.Caps = p.termRoom.room(len(s.speeds) + 1)
@@ -422,7 +418,7 @@ func (p *Pass) connection(hop *Hop, s *Stream) {
 		l.Caps = append(l.Caps, limit.Times(1, l.Let(p.endpointFact(s, &s.speeds[slowest], likely, fastest))))
 	}
 	l.Loads = p.load(s.Owner.ID, s.load)
-	p.add(hop, Link, s.ref, &l)
+	p.add(hop, own, s.ref, &l)
 }
 
 func sayLink(w *Words) {

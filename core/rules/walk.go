@@ -6,7 +6,6 @@ import (
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/lang"
-	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/sdi"
@@ -28,7 +27,10 @@ type Walk struct {
 	To     *gear.Port
 	Ends   [2]*rig.Item // what Lead joins
 	In     int          // the input the picture came in by
+	LeadAt int          // place of Lead
 	Bytes  *Stream      // the picture on USB or a slot, once it is there
+	Socket bool         // of a way that ends: it ends in a picture socket of the computer
+	Dead   bool         // nothing flows through Lead
 
 	assumed   bool // nobody has said which picture the source sends
 	fixed     bool // the link is a fixed-rate one
@@ -104,7 +106,8 @@ func (p *Pass) walk(f *rig.Feed) {
 		case s == nil && h.Out >= 0 && it.Gear.Ports[h.Out].Direction == gear.Upstream:
 			w.In = h.In
 			p.input(w, it, h, Capture)
-			p.own(w, it, h)
+			w.Item, w.Out = it, h.Out
+			p.at(AtBox, w)
 			s = p.startStream(w, it, h.Item, h.Out)
 		case s == nil && (h.Out >= 0 || !it.IsHost()):
 			p.input(w, it, h, Lead)
@@ -115,7 +118,7 @@ func (p *Pass) walk(f *rig.Feed) {
 		case s == nil:
 			p.input(w, it, h, Capture)
 		default:
-			p.port(w, it, h, s)
+			p.port(w, it, h)
 		}
 	}
 	p.arrives(w, f, s)
@@ -180,7 +183,11 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 // link judges a picture against one of the two sockets its link joins. For an output it settles what kind of link follows.
 func (p *Pass) link(w *Walk) {
 	if w.Port.Direction == gear.Out {
-		w.fixed, w.fixedSure = p.usesFixedRate(w, w.Port, w.next)
+		w.fixed, w.fixedSure = false, false
+		if w.Port.Connector.Family() == gear.HDMIFamily && w.next != nil {
+			low, _ := w.characterRate()
+			w.fixed, w.fixedSure = usesFixedRate(w.Port, w.next, low)
+		}
 		w.level, w.levelItem, w.levelPort = sdi.UnknownLevel, w.Item.ID, w.Port.ID
 		if w.Port.SDI != nil && w.Port.SDI.Level != "" {
 			w.level = w.Port.SDI.Level
@@ -194,11 +201,11 @@ func (p *Pass) lead(w *Walk, at int, s *Stream) {
 	l := &p.Leads[at]
 	fi, fp, ti, tp := p.Wiring.LeadEnds(at)
 	w.Ends = [2]*rig.Item{&p.Items[fi], &p.Items[ti]}
-	w.Lead, w.From, w.To, w.lead = l, &w.Ends[0].Gear.Ports[fp], &w.Ends[1].Gear.Ports[tp], l.ID
+	w.Lead, w.LeadAt, w.From, w.To, w.lead = l, at, &w.Ends[0].Gear.Ports[fp], &w.Ends[1].Gear.Ports[tp], l.ID
 	from := w.From
 	switch {
 	case s != nil && from.Connector.Family() == gear.USBFamily:
-		p.usbLead(w, s, at)
+		p.at(AtUSBLead, w)
 		return
 	case s != nil && from.Connector == gear.PCIe:
 		return // a card sits in its slot
@@ -206,11 +213,11 @@ func (p *Pass) lead(w *Walk, at int, s *Stream) {
 	p.hop(w, Hop{Stage: Lead, Kind: "lead", Ref: l.ID, Lead: l, Port: from, Mode: w.Mode, Fixed: w.fixed})
 	switch from.Connector.Family() {
 	case gear.HDMIFamily:
-		if p.wayRound(w) {
+		if p.at(AtPictureLead, w); !w.Dead {
 			p.at(AtHDMILead, w)
 		}
 	case gear.SDIFamily:
-		if p.wayRound(w) {
+		if p.at(AtPictureLead, w); !w.Dead {
 			p.at(AtCoax, w)
 		}
 	default:
@@ -255,11 +262,22 @@ func (p *Pass) through(w *Walk, it *rig.Item, h rig.Hop) {
 	if h.Out < 0 {
 		return
 	}
-	w.Item, w.In, w.Port, w.Ref, w.Verb = it, h.In, &it.Gear.Ports[h.Out], p.Wiring.Ref(h.Item, h.Out), "send"
-	p.loopOf(w)
-	p.own(w, it, h)
+	w.Item, w.In, w.Out, w.Port, w.Ref, w.Verb = it, h.In, h.Out, &it.Gear.Ports[h.Out], p.Wiring.Ref(h.Item, h.Out), "send"
+	p.at(AtBox, w)
 	p.at(AtBoxOut, w)
 	p.link(w)
+}
+
+// port takes a stream into a hub, a dock or the computer.
+func (p *Pass) port(w *Walk, it *rig.Item, h rig.Hop) {
+	w.Item, w.In, w.Out, w.Port = it, h.In, h.Out, &it.Gear.Ports[h.In]
+	w.Ref = p.Wiring.Ref(h.Item, h.In)
+	hop := p.hop(w, Hop{Stage: Port, Kind: "port", Ref: w.Ref, Item: it, Port: w.Port, Lead: w.Lead})
+	if p.scope == nil {
+		last := &p.ending[p.Wiring.Socket(h.Item, h.In)]
+		hop.here, *last = *last, hop
+	}
+	p.at(AtUSBPort, w)
 }
 
 // arrives closes a way: did it get to the computer, and what does the programme make of it?
@@ -277,22 +295,11 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 	if f.Branch {
 		return // it ends where it is meant to
 	}
-	it := &p.Items[f.Hops[len(f.Hops)-1].Item]
-	hop := p.hop(w, Hop{Stage: Port, Kind: "item", Ref: it.ID, Item: it})
-	src, at := w.Feed.Source, f.Arrives
-	p.add(hop, Arrives, w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
-		w.What = w.T("Way of %s to the computer", src.Label)
-		w.Says = w.T("%s goes no further than %s: no lead takes it on to the computer.", src.Label, it.Label)
-		if at {
-			w.Says = w.T("%s goes into a picture socket of %s, but no capture device stands before it.", src.Label, it.Label)
-		}
-	}})
+	w.Item = &p.Items[f.Hops[len(f.Hops)-1].Item]
+	p.hop(w, Hop{Stage: Port, Kind: "item", Ref: w.Item.ID, Item: w.Item})
+	w.Socket = f.Arrives
+	p.at(AtEnd, w)
 }
-
-var Arrives = rule(Rule{Name: "arrives", Asks: "Does the picture get to the computer?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
-	Board:   Short{"does it get there?", "does not get there"},
-	Source:  practice("A feed counts only when it reaches the computer"),
-	Example: "A camera into a monitor only: no lead takes it on to the computer, so it snaps."})
 
 // programme is a picture that has arrived in the computer.
 func (p *Pass) programme(w *Walk, s *Stream) {
