@@ -103,7 +103,7 @@ func Of(r *rig.Rig, worst bool) *Setting {
 	slices.SortStableFunc(s.streams, func(a, b rules.Device) int {
 		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
 	})
-	shared := map[rules.ID]int{}
+	known := map[shared]int{}
 	for _, x := range p.Sockets(worst) {
 		it := &r.Items[x.Item]
 		q := &it.Gear.Ports[x.Port]
@@ -112,7 +112,7 @@ func Of(r *rig.Rig, worst bool) *Setting {
 			port.Name = it.Label + ", " + port.Name
 		}
 		for i := range x.Shares {
-			port.Uses = append(port.Uses, s.resource(&x.Shares[i], shared))
+			port.Uses = append(port.Uses, s.resource(&x.Shares[i], known))
 		}
 		s.Ports = append(s.Ports, port)
 		s.sockets = append(s.sockets, it.ID+"."+q.ID)
@@ -123,13 +123,19 @@ func Of(r *rig.Rig, worst bool) *Setting {
 	return s
 }
 
+// shared tells one thing sockets share from another.
+type shared struct {
+	what  rules.Sharing
+	place string
+}
+
 // resource is the index of what sockets share, each once.
-func (s *Setting) resource(x *rules.Shared, shared map[rules.ID]int) int {
-	if i, ok := shared[x.ID]; ok {
+func (s *Setting) resource(x *rules.Shared, known map[shared]int) int {
+	if i, ok := known[shared{x.What, x.Place}]; ok {
 		return i
 	}
 	i := len(s.Resources)
-	shared[x.ID] = i
+	known[shared{x.What, x.Place}] = i
 	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.BothSides: BothSides, rules.Current: Power, rules.SupplyPower: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == rules.Current {

@@ -95,7 +95,7 @@ func (p *Pass) onBattery(own *Rule, it *rig.Item) {
 		p.add(nil, own, it.ID, &l)
 		return
 	case "usb":
-		l.Loads, l.Facts = p.load(it.ID, limit.Times(need)), append(p.factRoom.room(10), p.otherPack(it)...)
+		l.Loads, l.Facts = p.load(it.ID, limit.Times(need)), append(p.Mem.Facts.Room(10), p.otherPack(it)...)
 		p.fedByUSB(own, &Walk{}, &l, it, need)
 		return
 	case "":
@@ -115,7 +115,7 @@ func (p *Pass) onBattery(own *Rule, it *rig.Item) {
 		p.add(nil, own, it.ID, &l)
 		return
 	}
-	l.Facts = append(p.factRoom.room(4), p.otherPack(it)...)
+	l.Facts = append(p.Mem.Facts.Room(4), p.otherPack(it)...)
 	l.Loads = p.load(it.ID, limit.Times(need))
 	l.Caps = p.cap(limit.Times(packsOf(it, runs)*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
 	l.Say = func(w *Words) { w.runTime(it, w.Result.Facts) }

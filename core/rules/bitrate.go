@@ -119,7 +119,7 @@ func alike(a, b *rig.Destination) bool {
 }
 
 // ownGroup is a destination by itself, with what it passes on.
-func (p *Pass) ownGroup(i int) together {
+func (p *Plan) ownGroup(i int) together {
 	ds := p.Show.Destinations
 	g := together{of: []int{i}, most: math.Inf(1), mostKey: math.Inf(1), word: ds[i].Send.Encoder}
 	if k := ds[i].Send.VideoKbps; k != nil {
@@ -181,7 +181,7 @@ func (g *together) join(o *together, own bool, tolerance float64) bool {
 }
 
 // together groups what is sent by who can share a coding, whatever the order of the destinations.
-func (p *Pass) together() []together {
+func (p *Plan) together() []together {
 	ds := p.Show.Destinations
 	own := !p.codesHere()
 	var all []together
@@ -285,7 +285,7 @@ func SendEdits(sh *rig.Show, i int, send rig.Send) []rig.Edit {
 const uplinkShare = 0.75
 
 // lineKnown tells whether anybody has measured the line, or said what it carries: a planning estimate says nothing.
-func (p *Pass) lineKnown() bool {
+func (p *Plan) lineKnown() bool {
 	up := p.Uplink
 	return up != nil && (len(up.MeasuredMbps) > 0 || up.EstimateMbps != nil && up.EstimateMbps.From != fact.Estimate)
 }
@@ -294,7 +294,7 @@ func (p *Pass) lineKnown() bool {
 // lowered to the lowest most of those that share the coding, and lowered further until the line, where it is known, is slack. What
 // would share a coding somebody has chosen the bitrate of goes along with it, unless the line carries that no more. 0 stands for a
 // destination that has one, or that another passes on.
-func (p *Pass) Bitrates() []float64 {
+func (p *Plan) Bitrates() []float64 {
 	out, fits := p.bitrates(true)
 	if !fits {
 		out, _ = p.bitrates(false)
@@ -302,7 +302,7 @@ func (p *Pass) Bitrates() []float64 {
 	return out
 }
 
-func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
+func (p *Plan) bitrates(along bool) (out []float64, fits bool) {
 	ds := p.Show.Destinations
 	out = make([]float64, len(ds))
 	others := p.uploads(func(i int) bool { return ds[i].Send.VideoKbps != nil })
@@ -346,7 +346,7 @@ func (p *Pass) bitrates(along bool) (out []float64, fits bool) {
 
 // oneCarries is the video bitrate one connection to a destination carries with room at the loss and round trip somebody has measured,
 // kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
-func (p *Pass) oneCarries(i int) float64 {
+func (p *Plan) oneCarries(i int) float64 {
 	d, up := &p.Show.Destinations[i], p.Uplink
 	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !p.overTCP(d) {
 		return limit.Endless
@@ -356,7 +356,7 @@ func (p *Pass) oneCarries(i int) float64 {
 }
 
 // uploads is what is sent at worst but for the open bitrates, kb/s: calls, sound, and the pictures of the destinations counted.
-func (p *Pass) uploads(counted func(i int) bool) float64 {
+func (p *Plan) uploads(counted func(i int) bool) float64 {
 	sum := 0.0
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
@@ -377,7 +377,7 @@ func (p *Pass) uploads(counted func(i int) bool) float64 {
 
 // BitrateFor is what would be proposed for a destination if this were sent, with everything else as it stands: what the ladder, the
 // moves and the board offer for another size or rate. It keeps within what the destination takes.
-func (p *Pass) BitrateFor(i int, send rig.Send) float64 {
+func (p *Plan) BitrateFor(i int, send rig.Send) float64 {
 	r := *p.Rig
 	r.Show.Destinations = slices.Clone(r.Show.Destinations)
 	send.VideoKbps = nil
@@ -387,12 +387,12 @@ func (p *Pass) BitrateFor(i int, send rig.Send) float64 {
 			o.Send.Width, o.Send.Height, o.Send.Rate = send.Width, send.Height, send.Rate
 		}
 	}
-	with := &Pass{Rig: &r, Wiring: p.Wiring, ceiling: p.ceiling}
+	with := &Plan{Rig: &r, Wiring: p.Wiring, ceiling: p.ceiling}
 	return with.Bitrates()[i]
 }
 
 // passer is the destination whose stream another gets: itself, or the one that passes it on.
-func (p *Pass) passer(i int) int {
+func (p *Plan) passer(i int) int {
 	via := p.Show.Destinations[i].Via
 	if via == "" {
 		return i
@@ -406,7 +406,7 @@ func (p *Pass) passer(i int) int {
 }
 
 // callUp is what a call sends, kb/s.
-func (p *Pass) callUp(i int) limit.Fact {
+func (p *Plan) callUp(i int) limit.Fact {
 	return stated(part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000))
 }
 
@@ -415,7 +415,7 @@ const peakBits = 1.2
 
 // KeptPeak is the largest bitrate a recording of constant quality is likely to reach, kb/s: twice the mean of a test recording, or
 // 1.2 bits a pixel at quality 18 where there is none, by its quality; what a level has to hold.
-func (p *Pass) KeptPeak(i int) float64 {
+func (p *Plan) KeptPeak(i int) float64 {
 	rec := &p.Show.Recordings[i]
 	if rec.Kbps != nil {
 		return 2 * rec.Kbps.High

@@ -21,7 +21,7 @@ var (
 var screenMpxS = fact.Est(2560*1440*30/mega, 1920*1080*30/mega, 3840*2160*30/mega)
 
 // screen is how much of a screen is recorded.
-func (p *Pass) screen() limit.Fact {
+func (p *Plan) screen() limit.Fact {
 	return stated(key("show/screenMpxS", ""), "Mpx/s", p.Show.ScreenMpxS, screenMpxS)
 }
 
@@ -90,7 +90,7 @@ func callName(sh *rig.Show, i int) string {
 }
 
 // persons is how many people's pictures come in on a call.
-func (p *Pass) persons(i int) limit.Fact {
+func (p *Plan) persons(i int) limit.Fact {
 	if n := float64(p.Show.Calls[i].Persons); n > 0 {
 		return limit.Fact{Key: part("show/calls/N/persons", "", strconv.Itoa(i)), Low: n, Value: n, High: n, From: fact.Given}
 	}
@@ -98,7 +98,7 @@ func (p *Pass) persons(i int) limit.Fact {
 }
 
 // download is what the line brings in: at least what it sends, while nobody has measured [practice].
-func (p *Pass) download() limit.Fact {
+func (p *Plan) download() limit.Fact {
 	var have *fact.Fact
 	if p.Uplink != nil {
 		have = p.Uplink.DownMbps
@@ -117,7 +117,7 @@ type beside struct {
 
 // besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is converted; what the
 // screen shows is coded too.
-func (p *Pass) besides() (out []beside) {
+func (p *Plan) besides() (out []beside) {
 	sh := &p.Show
 	pr := float64(sh.Programme.Width) * float64(sh.Programme.Height) * sh.Programme.Rate.Float() / mega
 	for i := range sh.Calls {

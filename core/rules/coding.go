@@ -41,7 +41,7 @@ func (c *Coding) MpxS() float64 {
 func (c *Coding) Scaled() bool { return c.From != [2]int{c.Width, c.Height} }
 
 // SentLike is the coding a destination gets; nil where the program codes nothing for it.
-func (p *Pass) SentLike(destination int) *Coding {
+func (p *Plan) SentLike(destination int) *Coding {
 	for i := range p.Codings {
 		if slices.Contains(p.Codings[i].Destinations, destination) {
 			return &p.Codings[i]
@@ -51,7 +51,7 @@ func (p *Pass) SentLike(destination int) *Coding {
 }
 
 // KeptLike is the coding a recording is made of; nil where the computer does not make it.
-func (p *Pass) KeptLike(recording int) *Coding {
+func (p *Plan) KeptLike(recording int) *Coding {
 	for i := range p.Codings {
 		if slices.Contains(p.Codings[i].Recordings, recording) {
 			return &p.Codings[i]
@@ -64,7 +64,7 @@ func (p *Pass) KeptLike(recording int) *Coding {
 const KeepsStream = "stream"
 
 // codings lists what the computer codes, before anything is chosen.
-func (p *Pass) codings() []Coding {
+func (p *Plan) codings() []Coding {
 	sh := &p.Show
 	own := !p.codesHere()
 	out := p.Codings[:0]
@@ -126,7 +126,7 @@ func (c *Coding) choose(word string) {
 }
 
 // ByComputer tells whether the computer makes a recording, not a camera or a recorder.
-func (p *Pass) ByComputer(rec *rig.Recording) bool {
+func (p *Plan) ByComputer(rec *rig.Recording) bool {
 	if rec.InCamera {
 		return false
 	}
@@ -135,7 +135,7 @@ func (p *Pass) ByComputer(rec *rig.Recording) bool {
 }
 
 // streamFrom is the stream by which a source reaches the computer; nil for the programme and for what does not.
-func (p *Pass) streamFrom(source string) *Stream {
+func (p *Plan) streamFrom(source string) *Stream {
 	for _, s := range p.Streams {
 		if !s.other && s.Host != nil && s.where[0] == source {
 			return s
@@ -153,7 +153,7 @@ type computer struct {
 }
 
 // hostOf is the computer that takes the pictures; nil when the rig has none.
-func (p *Pass) hostOf() *computer {
+func (p *Plan) hostOf() *computer {
 	it := p.Host()
 	if it == nil {
 		return nil
@@ -200,7 +200,7 @@ func (c *computer) fact(field, unit string, have *fact.Fact, of func(*gear.Compu
 var ownSpeed = fact.Est(1.5, 0.8, 3)
 
 // speedOf is what divides a coding's work: the facts and the share of veryfast, as work for one pixel.
-func (c *computer) speedOf(l *Result, encode limit.Ref, coding *Coding) limit.Term {
+func (c *computer) speedOf(l *limit.Limit, encode limit.Ref, coding *Coding) limit.Term {
 	if have, of := c.can.OwnMpxS, c.can.EncodeMpxS; coding.Own && (have != nil || of != nil) {
 		standIn := have
 		if standIn == nil { // by its usual relation to what is known
@@ -249,7 +249,7 @@ var veryfast = h264.PresetNamed("veryfast")
 // settle chooses what codes what nobody has chosen: the hardware encoder where there is one with room, else software at the
 // slowest preset with which the processor stays slack, given what it has to do besides, the streams before the recordings; the
 // fastest where none does.
-func (p *Pass) settle(c *computer, besides float64) {
+func (p *Plan) settle(c *computer, besides float64) {
 	room, sessions := 0.0, 0
 	if h := c.can; h.Hardware != "" && h.Hardware != "none" {
 		room = p.ceiling * orFact(h.HardwareMpxS, gear.DefaultHardware).Low
@@ -321,7 +321,7 @@ func orFact(f *fact.Fact, standIn fact.Fact) fact.Fact {
 }
 
 // CodingName is what a coding is for.
-func (p *Pass) CodingName(c *Coding) string {
+func (p *Plan) CodingName(c *Coding) string {
 	var names []string
 	for _, i := range c.Destinations {
 		names = append(names, p.Show.Destinations[i].Name)
@@ -434,7 +434,7 @@ func (s *Stream) pixelFact(px limit.Bounds) limit.Fact {
 }
 
 // arrivedStreams are the pictures that reach a computer, each once.
-func (p *Pass) arrivedStreams(host *rig.Item) (out []*Stream) {
+func (p *Plan) arrivedStreams(host *rig.Item) (out []*Stream) {
 	out = p.computed[:0]
 	for _, s := range p.Streams {
 		if s.arrived(host) {
@@ -458,7 +458,7 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 	}
 	streams := p.arrivedStreams(c.Item)
 	p.computed = streams
-	if p.scope != nil && p.computesTheSame(own, c.Item, streams) {
+	if p.SameWork(c.Item, streams, own, Graphics, MemoryTraffic, HardwareEncoder, HardwareSessions) {
 		judgeKept(p)
 		return
 	}
@@ -474,7 +474,9 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 	if c.slow.High > 1 {
 		slow = l.Let(limit.Fact{Low: c.slow.Low, Value: c.slow.Value, High: c.slow.High, From: fact.Estimate})
 	}
-	jobs := p.jobRoom.room(n)
+	mem := p.scratch()
+	jobs := slices.Grow(mem.jobs[:0], n)
+	mem.jobs = jobs
 	load := func(item string, t limit.Term, j job) {
 		if slow != 0 && j.kind != idling {
 			t = t.With(slow)
@@ -550,7 +552,7 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 	var encode limit.Ref
 	if slices.Contains(p.Show.Besides, rig.ScreenRecording) { // coded as the program that records it likes
 		encode = l.Let(c.encode())
-		own := c.speedOf(&l, encode, &Coding{Own: true})
+		own := c.speedOf(&l.Limit, encode, &Coding{Own: true})
 		px := p.screen()
 		load("show", own.With(l.Let(px)), job{kind: coding, beside: lang.Text("recording of the screen"), px: boundsOf(px)})
 		besides += px.High * c.slow.High / c.ownSurely()
@@ -566,7 +568,7 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 		if encode == 0 {
 			encode = l.Let(c.encode())
 		}
-		load("send", c.speedOf(&l, encode, cd).Scale(cd.MpxS()), job{kind: coding, coding: i})
+		load("send", c.speedOf(&l.Limit, encode, cd).Scale(cd.MpxS()), job{kind: coding, coding: i})
 	}
 	l.Caps = p.cap(limit.Times(100))
 	l.Say = func(w *Words) {
@@ -590,44 +592,6 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 // mpxS are so many pixels a second nobody is asked for.
 func mpxS(b limit.Bounds) limit.Fact {
 	return limit.Fact{Unit: "Mpx/s", Low: b.Low, Value: b.Value, High: b.High, From: fact.Estimate}
-}
-
-// computesTheSame tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over
-// what was judged of it then: only which leads and sockets the pictures come by may be another.
-func (p *Pass) computesTheSame(processor *Rule, host *rig.Item, streams []*Stream) bool {
-	s := p.scope
-	if len(streams) != len(s.base.computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
-		return false
-	}
-	moved := false
-	for _, now := range p.Streams[:s.fresh] {
-		if !now.arrived(host) {
-			continue
-		}
-		at, ok := slices.BinarySearchFunc(s.base.computed, now, compareStreams)
-		if !ok || !now.sameWork(s.base.computed[at]) || s.Item[p.Wiring.At(now.Owner.ID)] {
-			return false
-		}
-		moved = moved || !slices.Equal(now.where, s.base.computed[at].where)
-	}
-	var where []string
-	if moved {
-		slices.SortFunc(streams, compareStreams)
-		where = p.passedBy(streams, host.ID, "send", "show")
-	}
-	for _, rule := range []*Rule{processor, Graphics, MemoryTraffic, HardwareEncoder, HardwareSessions} {
-		l := s.base.Find(ID{Rule: rule, Place: host.ID})
-		if l == nil {
-			continue
-		}
-		kept := *l
-		if moved && rule.Computing { // its encoder codes what it codes, whatever way it comes
-			kept.Where = where
-		}
-		p.keep(kept)
-	}
-	p.Codings = append(p.Codings[:0], s.base.Codings...)
-	return true
 }
 
 // sameWork tells whether a stream is the same work for the computer as another by the same socket.
@@ -710,12 +674,12 @@ func (w *Words) job(j *job) LoadWords {
 }
 
 // passedBy are the ids of everything streams pass, each once, after some of their own.
-func (p *Pass) passedBy(streams []*Stream, first ...string) []string {
+func (p *Plan) passedBy(streams []*Stream, first ...string) []string {
 	most := len(first)
 	for _, s := range streams {
 		most += len(s.where)
 	}
-	p.passed.begin(p.whereRoom.room(most), most)
+	p.passed.begin(p.Mem.IDs.Room(most), most)
 	p.passed.add(first)
 	for _, s := range streams {
 		p.passed.add(s.where)
@@ -745,7 +709,7 @@ func (p *Pass) graphics(c *computer, sources int, layer float64, where []string)
 	l := Result{Stage: Send, Shared: true, Where: where}
 	small := stated(key("show/previewPct", ""), "%", p.Show.PreviewPct, previewPct)
 	l.Facts = p.facts(at, c.fact("composeMpxS", "Mpx/s", c.can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }), small)
-	l.Loads, l.Caps = p.loadRoom.of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer/100, 3)}), secondFact
+	l.Loads, l.Caps = p.Mem.Loads.Of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer/100, 3)}), secondFact
 	if g := p.Show.GamePct; g != nil { // a share of the same processor, whatever its capacity: what it leaves
 		left := limit.Fact{Key: key("show/gamePct", ""), Unit: "%", Low: max(0, 100-g.High), Value: max(0, 100-g.Value), High: max(0, 100-g.Low), From: g.From}
 		l.Caps = p.cap(limit.Times(0.01, 2, l.Let(left)))
@@ -835,12 +799,12 @@ func (p *Pass) hardware(c *computer) {
 }
 
 // Video is the video bitrate to a destination, Audio that of its sound, Kept that of a recording's picture: kb/s, with bounds.
-func (p *Pass) Video(i int) limit.Bounds { return boundsOf(p.video(i)) }
-func (p *Pass) Audio(i int) limit.Bounds { return boundsOf(p.audio(i)) }
-func (p *Pass) Kept(i int) limit.Bounds  { return boundsOf(p.keptKbps(i)) }
+func (p *Plan) Video(i int) limit.Bounds { return boundsOf(p.video(i)) }
+func (p *Plan) Audio(i int) limit.Bounds { return boundsOf(p.audio(i)) }
+func (p *Plan) Kept(i int) limit.Bounds  { return boundsOf(p.keptKbps(i)) }
 
 // Upload is what the line carries, Mb/s.
-func (p *Pass) Upload() limit.Bounds { return boundsOf(p.upload()) }
+func (p *Plan) Upload() limit.Bounds { return boundsOf(p.upload()) }
 
 func boundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
@@ -868,7 +832,7 @@ var (
 )
 
 // keptKbps is the bitrate of a recording.
-func (p *Pass) keptKbps(i int) limit.Fact {
+func (p *Plan) keptKbps(i int) limit.Fact {
 	rec := &p.Show.Recordings[i]
 	at := part("show/recordings/N/kbps", "", strconv.Itoa(i))
 	if c := p.KeptLike(i); c != nil && len(c.Destinations) > 0 {
@@ -890,7 +854,7 @@ func (p *Pass) keptKbps(i int) limit.Fact {
 }
 
 // KeptPicture is the picture a recording is of.
-func (p *Pass) KeptPicture(i int) (w, h int, r picture.Rate) {
+func (p *Plan) KeptPicture(i int) (w, h int, r picture.Rate) {
 	rec := &p.Show.Recordings[i]
 	if c := p.KeptLike(i); c != nil {
 		return c.Width, c.Height, c.Rate

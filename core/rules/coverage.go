@@ -81,7 +81,7 @@ func (p *Pass) Cover() {
 }
 
 // RecordingOf is what a recording is of.
-func (p *Pass) RecordingOf(rec *rig.Recording) string {
+func (p *Plan) RecordingOf(rec *rig.Recording) string {
 	if it := p.Item(rec.What); it != nil {
 		return it.Label
 	}

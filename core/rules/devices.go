@@ -77,7 +77,7 @@ func (l Loss) String() string {
 }
 
 // Devices lists the devices of a judged rig that sit on USB, hubs and docks left out.
-func (p *Pass) Devices() []Device {
+func (p *Plan) Devices() []Device {
 	r := p.Rig
 	var out []Device
 	for i := range r.Items {
@@ -112,7 +112,7 @@ func (p *Pass) Devices() []Device {
 }
 
 // side tells whether a device and its lead come to more than 480 Mb/s: surely not, or nobody knows.
-func (p *Pass) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bool) {
+func (p *Plan) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bool) {
 	way := Stream{speeds: []limit.Fact{p.speedFact(it, port)}}
 	if f, ok := usbGradeFact(l); ok {
 		way.pass(f)
@@ -122,7 +122,7 @@ func (p *Pass) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bo
 }
 
 // waysToWork are a device's formats, with what its stream takes in each.
-func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []DeviceFormat {
+func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []DeviceFormat {
 	now := Stream{Owner: it, port: port.ID, maybe: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""}
 	now.iso = port.USB != nil && port.USB.Transfer == usb.Isochronous
 	for _, s := range p.Streams {
@@ -216,7 +216,7 @@ func (p *Pass) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 }
 
 // arrivingMode is the picture that comes into a capture device, where one lead tells; the zero Mode for a source.
-func (p *Pass) arrivingMode(it *rig.Item, item int) *picture.Mode {
+func (p *Plan) arrivingMode(it *rig.Item, item int) *picture.Mode {
 	for i := range p.Feeds { // as it was followed from its source
 		if f := &p.Feeds[i]; f.Bytes != nil && f.Bytes.Owner == it && f.Mode != nil && it.Gear.Kind != gear.Switcher {
 			return f.Mode

@@ -17,7 +17,7 @@ import (
 const FloorCaution = "Cables on floors: cover or tape along the whole walk, leave slack at the camera, strain relief at small sockets."
 
 // leadName is "High Speed 3 m".
-func (p *Pass) leadName(l *rig.Lead) string {
+func (p *Plan) leadName(l *rig.Lead) string {
 	if l.LengthM.High == 0 {
 		return lang.Text("plugged straight in")
 	}
@@ -72,7 +72,7 @@ var WayRound = rule(Rule{Name: "way-round", Asks: "Does an output meet an input?
 func judgeWayRound(p *Pass, own *Rule, w *Walk) {
 	fi, ti, from, to := w.Ends[0], w.Ends[1], w.From, w.To
 	flows := from.Direction == gear.Out && to.Direction == gear.In
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.whereRoom.room(len(w.where)+1), w.where...), ti.ID)}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.Mem.IDs.Room(len(w.where)+1), w.where...), ti.ID)}
 	if !flows {
 		l.Outcomes = limit.No
 		l.Say = func(w *Words) {

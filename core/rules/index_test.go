@@ -93,7 +93,7 @@ func TestHopsStayWhereTheyAre(t *testing.T) {
 // Merging by sets gives what merging one by one does, in the same order, whatever is merged one after the other.
 func TestRestsIsMerge(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
-		p := &Pass{Rig: &rig.Rig{Items: make([]rig.Item, 3)}}
+		p := &Pass{Plan: Plan{Rig: &rig.Rig{Items: make([]rig.Item, 3)}}}
 		ids := rapid.SliceOfNDistinct(rapid.StringMatching("[a-z]{1,3}"), 0, 30, rapid.ID[string])
 		for range 6 {
 			a, b := ids.Draw(t, "a"), ids.Draw(t, "b")

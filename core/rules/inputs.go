@@ -33,7 +33,7 @@ type Plug struct {
 }
 
 // goesInto is the first thing on a way of sound that has inputs, and what goes into it; "" where there is none.
-func (p *Pass) goesInto(k int) (id, from string) {
+func (p *Plan) goesInto(k int) (id, from string) {
 	from = p.Sound.Paths[k].From
 	for _, id := range p.Sound.Paths[k].Via {
 		if it := p.Item(id); it != nil {
@@ -47,7 +47,7 @@ func (p *Pass) goesInto(k int) (id, from string) {
 }
 
 // plugs gives every way its input: what is said, else the first that is free; what comes by one thing goes into one input.
-func (p *Pass) plugs(ways []SoundWay) {
+func (p *Plan) plugs(ways []SoundWay) {
 	taken := map[Plug]bool{}
 	of := map[[2]string]int{}
 	for k := range ways {

@@ -211,7 +211,7 @@ func TransportName(t string) string {
 }
 
 // audio is the sound's bitrate to a destination, kb/s.
-func (p *Pass) audio(i int) limit.Fact {
+func (p *Plan) audio(i int) limit.Fact {
 	i = p.passer(i)
 	d := &p.Show.Destinations[i]
 	standIn := fact.Known(defaultAudioKbps, fact.Practice)
@@ -230,7 +230,7 @@ type Kept struct {
 }
 
 // KeptOn lists what is recorded, drive by drive, in the order of the recordings.
-func (p *Pass) KeptOn() (out []Kept) {
+func (p *Plan) KeptOn() (out []Kept) {
 	for i := range p.Show.Recordings {
 		rec := &p.Show.Recordings[i]
 		var k Kept
@@ -287,7 +287,7 @@ func judgeKept(p *Pass) {
 }
 
 func (p *Pass) kept(k Kept) {
-	where := append(p.whereRoom.room(3+len(k.Recordings)), k.Drive.ID, "show", "send")
+	where := append(p.Mem.IDs.Room(3+len(k.Recordings)), k.Drive.ID, "show", "send")
 	for _, i := range k.Recordings {
 		if what := p.Show.Recordings[i].What; p.Wiring.At(what) >= 0 {
 			where = merge(where, []string{what})
@@ -302,8 +302,8 @@ func (p *Pass) kept(k Kept) {
 	for _, i := range k.Recordings {
 		for _, part := range p.keptParts(i) {
 			names = append(names, part.name)
-			part.load(&write, "show", 1/8000.0)
-			part.load(&space, "show", p.keptSeconds()/8e6)
+			part.load(&write.Limit, "show", 1/8000.0)
+			part.load(&space.Limit, "show", p.keptSeconds()/8e6)
 		}
 	}
 	drive := k.Drive.Label
@@ -374,7 +374,7 @@ func (p *Pass) fileEnd(k Kept, i int, where []string) {
 	}
 	l := p.roomy(3, 2)
 	for _, part := range p.keptParts(i) {
-		part.load(&l, "show", p.Show.Minutes*60/8e6)
+		part.load(&l.Limit, "show", p.Show.Minutes*60/8e6)
 	}
 	l.Stage, l.Shared, l.Where = Send, true, where
 	switch system {
@@ -421,7 +421,7 @@ type keptPart struct {
 }
 
 // load adds a part to a limit, so much for each kb/s.
-func (k *keptPart) load(l *Result, item string, by float64) {
+func (k *keptPart) load(l *limit.Limit, item string, by float64) {
 	t := limit.Times(k.kbps * by)
 	if k.kbps == 0 {
 		t = limit.Times(by, l.Let(k.fact))
@@ -430,7 +430,7 @@ func (k *keptPart) load(l *Result, item string, by float64) {
 }
 
 // keptParts are what a recording writes. A measured file holds its sound already.
-func (p *Pass) keptParts(i int) []keptPart {
+func (p *Plan) keptParts(i int) []keptPart {
 	rec, name := &p.Show.Recordings[i], p.RecordingName(i)
 	if c := p.KeptLike(i); c != nil && len(c.Destinations) > 0 { // the stream itself, as it is sent
 		d := c.Destinations[0]
@@ -444,10 +444,10 @@ func (p *Pass) keptParts(i int) []keptPart {
 }
 
 // keptSeconds is how long is recorded: the rehearsal and the show.
-func (p *Pass) keptSeconds() float64 { return (p.Show.RehearsalMinutes + p.Show.Minutes) * 60 }
+func (p *Plan) keptSeconds() float64 { return (p.Show.RehearsalMinutes + p.Show.Minutes) * 60 }
 
 // KeptWhole is what a recording writes with its sound, kb/s.
-func (p *Pass) KeptWhole(i int) (out limit.Bounds) {
+func (p *Plan) KeptWhole(i int) (out limit.Bounds) {
 	for _, part := range p.keptParts(i) {
 		b := limit.Bounds{Low: part.kbps, Value: part.kbps, High: part.kbps}
 		if part.kbps == 0 {
@@ -459,10 +459,10 @@ func (p *Pass) KeptWhole(i int) (out limit.Bounds) {
 }
 
 // KeptGB is what a recording of rehearsal and show comes to with its sound: what is copied and sent away, GB.
-func (p *Pass) KeptGB(i int) limit.Bounds { return scaled(p.KeptWhole(i), p.keptSeconds()/8e6) }
+func (p *Plan) KeptGB(i int) limit.Bounds { return scaled(p.KeptWhole(i), p.keptSeconds()/8e6) }
 
 // KeptFileGB is its longest file, the show's, GB.
-func (p *Pass) KeptFileGB(i int) limit.Bounds {
+func (p *Plan) KeptFileGB(i int) limit.Bounds {
 	return scaled(p.KeptWhole(i), p.Show.Minutes*60/8e6)
 }
 
@@ -471,10 +471,10 @@ func scaled(b limit.Bounds, by float64) limit.Bounds {
 }
 
 // tracks is how many sound tracks a recording has: one for each that was asked for, one at least.
-func (p *Pass) tracks(i int) int { return max(1, p.Show.Recordings[i].Tracks) }
+func (p *Plan) tracks(i int) int { return max(1, p.Show.Recordings[i].Tracks) }
 
 // RecordingName is what a recording is called.
-func (p *Pass) RecordingName(i int) string {
+func (p *Plan) RecordingName(i int) string {
 	rec := &p.Show.Recordings[i]
 	if rec.InCamera {
 		return p.T("%s's own recording", p.RecordingOf(rec))

@@ -12,7 +12,7 @@ import (
 )
 
 // layers is how many sources are on air at once at most; 0 where nobody has said.
-func (p *Pass) layers() int {
+func (p *Plan) layers() int {
 	n := p.Show.Layers
 	if n > 0 {
 		return n
@@ -151,7 +151,7 @@ func judgeArranged(p *Pass, own *Rule, _ *Walk) {
 }
 
 // notAlone is the first of several sources that does not come to the program in a picture of its own; none for nothing.
-func (p *Pass) notAlone(sources []string) string {
+func (p *Plan) notAlone(sources []string) string {
 	for _, id := range sources {
 		alone := false
 		for _, s := range p.Streams {

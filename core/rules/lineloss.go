@@ -37,7 +37,7 @@ func Mathis(rttMs, lossPct float64) float64 {
 
 // overTCP tells whether what is sent to a destination goes by one connection over TCP. What codes by itself, a page or a studio in the
 // browser, leaves here by WebRTC whatever takes it on.
-func (p *Pass) overTCP(d *rig.Destination) bool {
+func (p *Plan) overTCP(d *rig.Destination) bool {
 	return p.codesHere() && (d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls")
 }
 

@@ -101,7 +101,7 @@ func (p *Pass) outlet(own *Rule, at int) {
 	}
 	if it.Gear.Kind == gear.Strip {
 		l := p.roomy(2*len(items)+2, len(items))
-		l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(len(items)+1), it.ID)
+		l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
 		for _, i := range items {
 			p.watts(&l, &p.Items[i], true)
 		}
@@ -121,7 +121,7 @@ func (p *Pass) outlet(own *Rule, at int) {
 	}
 	side := func(rule *Rule, field, unit string, gives *fact.Fact, standIn fact.Fact, apparent bool) {
 		l := p.roomy(2*len(items)+1, len(items))
-		l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(len(items)+1), it.ID)
+		l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
 		for _, i := range items {
 			p.watts(&l, &p.Items[i], apparent)
 		}
@@ -191,7 +191,7 @@ func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
 		}
 	}
 	l := p.roomy(3*n+2, n)
-	l.Stage, l.Shared, l.Where = Camera, true, append(p.whereRoom.room(n+1), "show")
+	l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(n+1), "show")
 	n = 0
 	for i := range p.Items {
 		it := &p.Items[i]

@@ -72,7 +72,7 @@ func (p *Pass) other(link *Rule, it *rig.Item, item, port int) {
 		if !above.IsHost() && up.On < 0 {
 			return
 		}
-		if s.enter(p, up.Item, in, up.On) {
+		if s.enter(&p.Plan, up.Item, in, up.On) {
 			p.Streams = append(p.Streams, s)
 			p.connection(link, nil, s)
 			return
@@ -222,11 +222,10 @@ func (p *Pass) slot(own *Rule, port *gear.Port, streams []*Stream) {
 				lang.Text("The board's handbook says what the other socket takes away; lspci -vv shows the card's width (LnkSta)."), 5)
 		}
 	}
-	on := make([]onBus, len(streams))
-	for i, s := range streams {
-		on[i].Stream = s
+	kept := p.add(nil, own, host.ID+"."+port.ID, &l)
+	for _, s := range streams {
+		p.OnCrossings(kept, host, s)
 	}
-	p.hang(p.add(nil, own, host.ID+"."+port.ID, &l), host, on)
 }
 
 // slotFact is what a slot and the card in it come to: the lower generation and width of both; where one of them is not

@@ -9,35 +9,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
-	"eventether/core/word"
 )
-
-// Stage is one of the seven places a tether passes, from lens to audience.
-type Stage uint16
-
-// The stages of the board, in order.
-const (
-	Camera Stage = 1 + iota
-	Socket
-	Lead
-	Capture
-	Port
-	Picture
-	Send
-)
-
-var stageWords = []string{"camera", "socket", "lead", "capture", "port", "picture", "send"}
-
-func (s Stage) String() string { return word.Of(stageWords, s) }
-
-// MarshalText gives the word.
-func (s Stage) MarshalText() ([]byte, error) { return []byte(s.String()), nil }
-
-// UnmarshalText reads the word.
-func (s *Stage) UnmarshalText(text []byte) error { return word.Read(s, stageWords, "stage", text) }
-
-// Stages lists the stages in order.
-var Stages = []Stage{Camera, Socket, Lead, Capture, Port, Picture, Send}
 
 // Result is a limit as a rule has judged it on a rig.
 type Result struct {
@@ -57,39 +29,6 @@ type Result struct {
 	Say func(*Words)
 }
 
-// Feed is the way of one picture from its source, hop by hop.
-type Feed struct {
-	ID     string
-	Source *rig.Item
-	Branch bool      // it goes elsewhere than to the computer, beside the way that counts
-	End    *rig.Item // of a branch: what it ends at
-	Hops   []Hop
-	// Mode is the picture on the last picture link, Bytes what arrived of it; none when it does not get there.
-	Mode  *picture.Mode
-	Bytes *Stream
-	// Light is the rate at which lamps on the mains are filmed; zero where nothing is.
-	Light picture.Rate
-}
-
-// Hop is one stretch of a feed on the board.
-type Hop struct {
-	Stage   Stage
-	Fixed   bool   // the picture goes over a fixed-rate link
-	Several bool   // one of several inputs of its item
-	Own     bool   // a source that is its own capture device
-	Kind    string // item, port, lead or rig
-	Ref     string // what it is: an item id, a lead id or item.port
-	Joins   string // feeds with the same mark run together here
-	Results []int  // places in Pass.Results of what is judged here
-
-	Item  *rig.Item // what it is of: of the programme the source; none for a lead
-	Port  *gear.Port
-	Lead  *rig.Lead     // what it is, or the lead whose plug is in this socket
-	Mode  *picture.Mode // the picture on it
-	Bytes *Stream       // what is handed on from here
-	here  *Hop          // another that ends in its socket
-}
-
 // NotJudged is a thing no rule looks at: named, never passed over.
 type NotJudged struct {
 	Kind string // item, lead, port, setting, destination, recording or subject
@@ -99,45 +38,27 @@ type NotJudged struct {
 
 // Pass is one judging of a rig: what it was given, and what it found. Its figures are final once Run has returned.
 type Pass struct {
-	*rig.Rig
-	Wiring  *rig.Wiring
-	Ways    []rig.Feed
-	Results []Result
-	Feeds   []Feed
-	Streams []*Stream
-	// Codings are what the computer codes, and by what: the best it carries where nobody has chosen.
-	Codings    []Coding
-	Unjudged   []NotJudged
-	scope      *Scope
-	ceiling    float64
-	index      index
-	ending     []*Hop      // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
-	worst      limit.State // of what the results count for, unless recount
-	recount    bool
-	latest     int // place of the result that was added last
-	programmed picture.Mode
-	factRoom   slab[limit.Fact]
-	loadRoom   slab[limit.Load]
-	termRoom   slab[limit.Term]
-	offers     slab[delivery]
-	hopRoom    slab[Hop]
-	streamRoom slab[Stream]
-	began      []*Stream // for each item the last stream begun there; Stream.beside are the others
-	shareRoom  slab[shareAt]
-	crossRoom  slab[hopAt]
-	walker     Walk
-	intRoom    slab[int]
-	modeRoom   slab[picture.Mode]
-	whereRoom  slab[string]
-	jobRoom    slab[job]
+	Plan
+	Results  []Result
+	Unjudged []NotJudged
 	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that rests on.
-	Walked   int
-	stamped  map[string]uint32 // ids, by the last merging they stood in
-	stamp    uint32
-	busRoom  busRoom
-	marks    []bool
-	passed   idSet
-	computed []*Stream // what gets to the computer, in the order of their sockets
+	Walked int
+	// Scratch is memory rules keep from one pass to the next.
+	Scratch any
+
+	scope   *Scope // of a pass over a changed rig
+	index   index
+	ending  []*Hop      // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
+	worst   limit.State // of what the results count for, unless recount
+	recount bool
+	latest  int       // place of the result that was added last
+	began   []*Stream // for each item the last stream begun there; Stream.beside are the others
+	walker  Walk
+	stamped map[string]uint32 // ids, by the last merging they stood in
+	stamp   uint32
+	hops    Slab[Hop]
+	shares  Slab[shareAt]
+	crosses Slab[hopAt]
 }
 
 // New readies a pass over a rig that passes rig.Check, or nearly.
@@ -147,11 +68,11 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass {
 
 // Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
 func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
-	*p = Pass{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Codings: p.Codings[:0], Results: p.Results[:0], index: p.index, Feeds: p.Feeds[:0], Streams: p.Streams[:0],
-		factRoom: p.factRoom[:0], loadRoom: p.loadRoom[:0], termRoom: p.termRoom[:0], offers: p.offers[:0], hopRoom: p.hopRoom[:0], streamRoom: p.streamRoom[:0], began: append(p.began[:0], make([]*Stream, len(r.Items))...), shareRoom: p.shareRoom[:0], crossRoom: p.crossRoom[:0], intRoom: p.intRoom[:0], modeRoom: p.modeRoom[:0], whereRoom: p.whereRoom[:0],
-		jobRoom: p.jobRoom[:0], stamped: p.stamped, stamp: p.stamp, busRoom: p.busRoom, ending: p.ending[:0], marks: p.marks, passed: p.passed, computed: p.computed[:0]}
+	p.Plan.reset(r, w)
+	*p = Pass{Plan: p.Plan, Results: p.Results[:0], Scratch: p.Scratch, index: p.index, ending: p.ending[:0],
+		began: append(p.began[:0], make([]*Stream, len(r.Items))...), stamped: p.stamped, stamp: p.stamp,
+		hops: p.hops[:0], shares: p.shares[:0], crosses: p.crosses[:0]}
 	p.index.empty(0)
-	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 	return p
 }
 
@@ -181,47 +102,18 @@ func (p *Pass) grow(feeds int) {
 	if cap(p.Results) < room {
 		p.Results = make([]Result, 0, room)
 		p.index.empty(room)
-		p.factRoom, p.loadRoom, p.termRoom = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room), make([]limit.Term, 0, room)
-		p.intRoom = make([]int, 0, 4*room)
+		p.Mem.Facts, p.Mem.Loads, p.Mem.Terms = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room), make([]limit.Term, 0, room)
+		p.Mem.Ints = make([]int, 0, 4*room)
 	}
 	if cap(p.Feeds) < feeds { // never grows below: pointers into it stay good
 		p.Feeds = make([]Feed, 0, feeds)
 	}
 }
 
-// stream is a new stream; the pointer is good as long as the pass.
-func (p *Pass) stream() *Stream {
-	s := append(p.streamRoom.room(1), Stream{})
-	return &s[0]
-}
-
 // roomy is a result with room for so many facts and loads.
-func (p *Pass) roomy(facts, loads int) Result {
-	var l Result
-	l.Facts, l.Loads = p.factRoom.room(facts), p.loadRoom.room(loads)
+func (p *Pass) roomy(facts, loads int) (l Result) {
+	l.Facts, l.Loads = p.Mem.Facts.Room(facts), p.Mem.Loads.Room(loads)
 	return l
-}
-
-// marked is a mark for each item, none of them set.
-func (p *Pass) marked() []bool {
-	p.marks = append(p.marks[:0], make([]bool, len(p.Items))...)
-	return p.marks
-}
-
-// slab hands out small slices of one large one.
-type slab[T any] []T
-
-// of is a list of the items given.
-func (s *slab[T]) of(items ...T) []T { return append(s.room(len(items)), items...) }
-
-// room is an empty list with room for n.
-func (s *slab[T]) room(n int) []T {
-	if len(*s)+n > cap(*s) {
-		*s = make([]T, 0, max(2*cap(*s), n, 16))
-	}
-	at := len(*s)
-	*s = (*s)[:at+n]
-	return (*s)[at : at : at+n]
 }
 
 // Find is the result of an id, nil when there is none.
@@ -326,6 +218,47 @@ func (p *Pass) State() limit.State {
 		}
 	}
 	return limit.Worse(limit.Slack, p.worst)
+}
+
+// Here counts a result that was added before towards a hop.
+func (p *Pass) Here(h *Hop, id ID) {
+	if at, ok := p.Index(id); ok {
+		h.note(at, &p.Results[at])
+	}
+}
+
+// OnCrossings counts the result that was added last towards the hops where streams meet at an item. In a pass within a scope streams
+// stand on hops of the pass before, which stay as they are.
+func (p *Pass) OnCrossings(l *Result, it *rig.Item, s *Stream) {
+	if p.scope != nil {
+		return
+	}
+	p.assertLatest(l)
+	for _, c := range s.crosses {
+		if c.item == it {
+			h := &c.feed.Hops[c.hop]
+			h.note(p.latest, l)
+			h.Joins = it.ID
+		}
+	}
+}
+
+// OnSocket counts the result that was added last towards the hops that end in a socket.
+func (p *Pass) OnSocket(l *Result, item, port int) {
+	if p.scope != nil {
+		return
+	}
+	p.assertLatest(l)
+	for h := p.ending[p.Wiring.Socket(item, port)]; h != nil; h = h.here {
+		h.note(p.latest, l)
+	}
+}
+
+// assertLatest holds a caller to handing back what add gave it last: the place is counted by that.
+func (p *Pass) assertLatest(l *Result) {
+	if l != &p.Results[p.latest] {
+		panic("not the result that was added last: " + l.ID.String())
+	}
 }
 
 // note counts a result towards a hop.

@@ -254,7 +254,7 @@ var programKinds = map[string]struct {
 }
 
 // codesHere tells whether the program's coding is set here; calls, pages and studios in the browser set it by themselves.
-func (p *Pass) codesHere() bool { return p.Show.Program.Kind == "encoder" }
+func (p *Plan) codesHere() bool { return p.Show.Program.Kind == "encoder" }
 
 // takesOne tells whether the program takes one camera at a time.
 func (p *Pass) takesOne() bool { return programKinds[p.Show.Program.Kind].one }

@@ -79,7 +79,7 @@ func judgeRunTime(p *Pass, own *Rule, w *Walk) {
 	if runs == "usb" { // what comes in, and a bank
 		room = 10
 	}
-	l.Facts = packFacts(p.factRoom.room(room), it)
+	l.Facts = packFacts(p.Mem.Facts.Room(room), it)
 	if runs == "usb" {
 		p.fedByUSB(own, w, &l, it, need)
 		return

@@ -3,6 +3,7 @@ package rules
 import (
 	"slices"
 
+	"eventether/core/gear"
 	"eventether/core/rig"
 )
 
@@ -104,4 +105,62 @@ func (s *Scope) note(st *Stream) {
 			}
 		}
 	}
+}
+
+// ConcernsBus tells whether a bus has to be judged: in a pass within a scope where something on it is touched.
+func (p *Pass) ConcernsBus(k busKey) bool {
+	s := p.scope
+	return s == nil || s.Item[k.item] || slices.Contains(s.buses, k)
+}
+
+// ConcernsWayUp tells the same of the way up of a dock, on which either side of it shares.
+func (p *Pass) ConcernsWayUp(item int) bool {
+	s := p.scope
+	return s == nil || s.Item[item] || slices.ContainsFunc(s.buses, func(k busKey) bool { return k.item == item })
+}
+
+// ConcernsPlug tells the same of what hangs on a socket of an item, with whatever is behind a hub.
+func (p *Pass) ConcernsPlug(item int, h rig.Hung) bool {
+	s := p.scope
+	return s == nil || p.Wiring.Clash(item, h.Port) || s.Item[item] || s.Source[h.Item] || s.Item[h.Item] || s.Lead[h.Lead] ||
+		p.Items[h.Item].Gear.Kind == gear.Hub
+}
+
+// SameWork tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over what some
+// rules judged of it then: only which leads and sockets the pictures come by may be another, on which those rest that weigh what
+// it computes.
+func (p *Pass) SameWork(host *rig.Item, streams []*Stream, by ...*Rule) bool {
+	s := p.scope
+	if s == nil || len(streams) != len(s.base.computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
+		return false
+	}
+	moved := false
+	for _, now := range p.Streams[:s.fresh] {
+		if !now.arrived(host) {
+			continue
+		}
+		at, ok := slices.BinarySearchFunc(s.base.computed, now, compareStreams)
+		if !ok || !now.sameWork(s.base.computed[at]) || s.Item[p.Wiring.At(now.Owner.ID)] {
+			return false
+		}
+		moved = moved || !slices.Equal(now.where, s.base.computed[at].where)
+	}
+	var where []string
+	if moved {
+		slices.SortFunc(streams, compareStreams)
+		where = p.passedBy(streams, host.ID, "send", "show")
+	}
+	for _, rule := range by {
+		l := s.base.Find(ID{Rule: rule, Place: host.ID})
+		if l == nil {
+			continue
+		}
+		kept := *l
+		if moved && rule.Computing { // its encoder codes what it codes, whatever way it comes
+			kept.Where = where
+		}
+		p.keep(kept)
+	}
+	p.Codings = append(p.Codings[:0], s.base.Codings...)
+	return true
 }

@@ -70,7 +70,7 @@ func judgeAngles(p *Pass, own *Rule, _ *Walk) {
 
 // whereWired are the show and every lead: what it rests on how many pictures come where.
 func (p *Pass) whereWired() []string {
-	where := append(p.whereRoom.room(len(p.Leads)+1), "show")
+	where := append(p.Mem.IDs.Room(len(p.Leads)+1), "show")
 	for i := range p.Leads {
 		where = append(where, p.Leads[i].ID)
 	}
@@ -138,7 +138,7 @@ func UploadShare(d *rig.Destination) float64 {
 const leastMost = 2500
 
 // video is the bitrate of a destination in kb/s, as a fact: of one that another passes on, that of the other.
-func (p *Pass) video(i int) limit.Fact {
+func (p *Plan) video(i int) limit.Fact {
 	i = p.passer(i) // what is passed on stays as it was coded
 	d := &p.Show.Destinations[i]
 	standIn := StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)

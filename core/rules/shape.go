@@ -19,7 +19,7 @@ type Shape struct {
 
 // ShapeOf follows a picture's outline from the source through the capture device into the programme; nil for one that
 // does not get there.
-func (p *Pass) ShapeOf(f *Feed) *Shape {
+func (p *Plan) ShapeOf(f *Feed) *Shape {
 	if f.Bytes == nil {
 		return nil
 	}

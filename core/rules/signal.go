@@ -88,7 +88,7 @@ func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 
 // OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
 // programme's own. assumed tells that somebody should say.
-func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assumed bool) {
+func (p *Plan) OutputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assumed bool) {
 	if it.Set != nil {
 		if m, ok := it.Set.Output[port.ID]; ok {
 			return m, false
@@ -99,17 +99,17 @@ func (p *Pass) OutputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assume
 }
 
 // outputMode is OutputMode while the pass runs, in memory of the pass. The mode is not to be changed.
-func (p *Pass) outputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
+func (p *Plan) outputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
 	if it.Set != nil {
 		if m, ok := it.Set.Output[port.ID]; ok {
-			return &p.modeRoom.of(m)[0], false
+			return &p.Mem.Modes.Of(m)[0], false
 		}
 	}
 	return p.listedMode(port)
 }
 
 // listedMode is the mode of an output nobody has set.
-func (p *Pass) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
+func (p *Plan) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
 	switch len(port.Modes) {
 	case 0:
 		return p.programmeMode(), true
@@ -127,11 +127,11 @@ func (p *Pass) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
 
 // suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first, then
 // a size as large as the programme's and no larger, then the rate, then the name.
-func (p *Pass) suits(a, b *picture.Mode) bool {
+func (p *Plan) suits(a, b *picture.Mode) bool {
 	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
 }
 
-func (p *Pass) unsuited(m *picture.Mode) int {
+func (p *Plan) unsuited(m *picture.Mode) int {
 	pr := p.Show.Programme
 	rate := m.Rate
 	if !m.Inner.IsZero() {

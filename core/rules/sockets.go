@@ -25,11 +25,11 @@ type USBSocket struct {
 // Shared is one thing sockets share, with what it has left for devices that can be moved: MB/s of a side of a bus, or
 // milliwatts of a current or supply.
 type Shared struct {
-	ID   ID // of the limit that judges it
-	What Sharing
-	Of   int // the item it belongs to
-	Name string
-	Cap  float64
+	What  Sharing
+	Place string // where its limit is judged: two that share what and place share the same thing
+	Of    int    // the item it belongs to
+	Name  string
+	Cap   float64
 }
 
 // Sharing is what is shared.
@@ -46,8 +46,8 @@ const (
 // Sockets lists the USB sockets a device may be moved to; those behind a lead without data wires, and those that hold a
 // hub's or dock's own plug, are left out. With worst, everything is taken as the bounds allow it to be at worst; else as
 // likely, where what nobody has said is what it would take to hold.
-func (p *Pass) Sockets(worst bool) []USBSocket {
-	s := sockets{Pass: p, worst: worst, movable: map[string]bool{}}
+func (p *Plan) Sockets(worst bool) []USBSocket {
+	s := sockets{Plan: p, worst: worst, movable: map[string]bool{}}
 	for _, d := range p.Devices() {
 		s.movable[p.Items[d.Item].ID] = true
 		port := &p.Items[d.Item].Gear.Ports[d.Port]
@@ -79,7 +79,7 @@ func (p *Pass) Sockets(worst bool) []USBSocket {
 }
 
 // hubsAbove is how many hubs and docks stand between an item's sockets and the computer, itself among them.
-func (p *Pass) hubsAbove(item int) (n int) {
+func (p *Plan) hubsAbove(item int) (n int) {
 	if it := &p.Items[item]; !it.IsHost() {
 		up := it.Gear.Port(Upstream(it).ID)
 		if up < 0 {
@@ -96,7 +96,7 @@ func (p *Pass) hubsAbove(item int) (n int) {
 }
 
 type sockets struct {
-	*Pass
+	*Plan
 	worst   bool
 	iso     bool    // something reserves
 	open    *Stream // something may
@@ -143,7 +143,7 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 	if it.IsHost() {
 		up = -1
 	}
-	for done := way.enter(s.Pass, item, port, up); !done; {
+	for done := way.enter(s.Plan, item, port, up); !done; {
 		if steps = slices.Collect(s.Wiring.Up(item, up)); len(steps) == 0 {
 			return x, false
 		}
@@ -157,7 +157,7 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 			if in.Direction != gear.Downstream || in.ChargeOnly {
 				return x, false
 			}
-			done = way.enter(s.Pass, step.Item, in, step.On)
+			done = way.enter(s.Plan, step.Item, in, step.On)
 		}
 		if !done {
 			return x, false
@@ -196,13 +196,13 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 			}
 		}
 		place := it.ID + "." + at.controller
-		x.Shares = append(x.Shares, Shared{ID{Rule: Bus, Place: place + ".fast"}, FastSide, at.item, name, fast})
-		high := ID{Rule: Bus, Place: place + ".480"}
+		x.Shares = append(x.Shares, Shared{FastSide, place + ".fast", at.item, name, fast})
+		high := place + ".480"
 		if it.Gear.USB2 == "apart" && own { // each socket has 480 Mb/s of its own
-			high.Place += "." + at.socket
+			high += "." + at.socket
 			name += ", " + at.socket
 		}
-		x.Shares = append(x.Shares, Shared{high, HighSide, at.item, name, s.cap(highFact(it, s.iso, s.open))})
+		x.Shares = append(x.Shares, Shared{HighSide, high, at.item, name, s.cap(highFact(it, s.iso, s.open))})
 		if it.IsHost() || at.controller == "" {
 			continue
 		}
@@ -214,7 +214,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		default:
 			carries = s.least(way.speeds[max(at.above-1, 0):]...)
 		}
-		x.Shares = append(x.Shares, Shared{ID{Rule: WayUp, Place: it.ID}, BothSides, at.item, it.Label + lang.Text(", its way up"), carries})
+		x.Shares = append(x.Shares, Shared{BothSides, it.ID, at.item, it.Label + lang.Text(", its way up"), carries})
 		if tunnel || may && !s.worst { // past it nothing of USB is shared
 			return
 		}
@@ -231,7 +231,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
 			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok {
-				x.Shares = append(x.Shares, Shared{ID{Rule: Supply, Place: it.ID}, SupplyPower, item, it.Label + lang.Text(", its supply"), s.left(&l.Result) * 1000})
+				x.Shares = append(x.Shares, Shared{SupplyPower, it.ID, item, it.Label + lang.Text(", its supply"), s.left(&l.Limit) * 1000})
 			}
 		}
 		if !s.takes(it) || n >= len(steps) {
@@ -241,14 +241,14 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		above := &s.Items[step.Item]
 		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
 			l := s.currentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
-			x.Shares = append(x.Shares, Shared{ID{Rule: PortCurrent, Place: s.Wiring.Ref(step.Item, step.Socket)}, Current, item, it.Label + lang.Text(", its current"), s.left(&l) * power.VBus})
+			x.Shares = append(x.Shares, Shared{Current, s.Wiring.Ref(step.Item, step.Socket), item, it.Label + lang.Text(", its current"), s.left(&l.Limit) * power.VBus})
 		}
 		item = step.Item
 	}
 }
 
 // left is what a limit leaves for what can be moved.
-func (s *sockets) left(l *Result) float64 {
+func (s *sockets) left(l *limit.Limit) float64 {
 	l.Loads = slices.DeleteFunc(l.Loads, func(ld limit.Load) bool { return s.movable[ld.Item] })
 	load := limit.Bounds{}
 	for i := range l.Loads {

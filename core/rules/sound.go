@@ -94,7 +94,7 @@ type Loudness struct {
 
 // loudness is what the programme is brought to: as said, else what online talk is [practice: −16 to −14]; −23 is broadcast's, ±1 LU live
 // [standard: EBU R 128].
-func (p *Pass) loudness() Loudness {
+func (p *Plan) loudness() Loudness {
 	l := Loudness{LUFS: -15, Within: 1, Peak: -1, Source: lang.Text("common practice of online talk: −16 to −14 LUFS")}
 	if t := p.Sound.TargetLUFS; t != 0 {
 		l.LUFS, l.Said = t, true
@@ -146,7 +146,7 @@ type DelayPart struct {
 }
 
 // PathName is what a way of sound is called.
-func (p *Pass) PathName(i int) string {
+func (p *Plan) PathName(i int) string {
 	path := &p.Sound.Paths[i]
 	by := path.From
 	if it := p.Item(path.From); it != nil {
@@ -170,7 +170,7 @@ func (p *Pass) PathName(i int) string {
 }
 
 // on tells where a way goes: as said, else the nearest of its voice on air and the others muted.
-func (p *Pass) on(i int) (on string, proposed bool) {
+func (p *Plan) on(i int) (on string, proposed bool) {
 	path := &p.Sound.Paths[i]
 	if path.On != "" {
 		return path.On, false
@@ -195,7 +195,7 @@ func (p *Pass) on(i int) (on string, proposed bool) {
 }
 
 // NearestOnAir is the way of a voice on air that is nearest to the mouth, as far as anybody knows; -1 for none.
-func (p *Pass) NearestOnAir(voice string) int {
+func (p *Plan) NearestOnAir(voice string) int {
 	best := -1
 	for i := range p.Sound.Paths {
 		if path := &p.Sound.Paths[i]; path.Voice == voice && path.On == "air" && (best < 0 || p.distance(i).Value < p.distance(best).Value) {
@@ -207,7 +207,7 @@ func (p *Pass) NearestOnAir(voice string) int {
 
 // nearer tells whether way a is the better one for air: nearer to the mouth as such microphones stand as a rule, then by what
 // it is called. How far this one was measured is judged, and does not turn the choice over.
-func nearer(p *Pass, a, b int) bool {
+func nearer(p *Plan, a, b int) bool {
 	at := func(i int) float64 { return p.usualDistance(i).Value }
 	if at(a) != at(b) {
 		return at(a) < at(b)
@@ -226,7 +226,7 @@ func soundOf(it *rig.Item) gear.SoundSheet {
 func ms(s sound.Span, frames float64) sound.Span { return s.Times(1000 / frames) }
 
 // Sounds plans how sound and pictures come together; nil where nobody has described the sound.
-func (p *Pass) Sounds() *SoundPlan {
+func (p *Plan) Sounds() *SoundPlan {
 	if p.Sound == nil || len(p.Sound.Paths) == 0 {
 		return nil
 	}
@@ -316,7 +316,7 @@ func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 
 // oneDelayADevice gives ways that come in by one device one delay, since a program has one for each device it lists: what somebody
 // has set there, else the middle between what each would want.
-func (p *Pass) oneDelayADevice(plan *SoundPlan, fps float64) {
+func (p *Plan) oneDelayADevice(plan *SoundPlan, fps float64) {
 	for i := range plan.Paths {
 		w := &plan.Paths[i]
 		if w.With != "" || w.On == "muted" || len(w.SharedWith) > 0 {
@@ -361,7 +361,7 @@ func (p *Pass) oneDelayADevice(plan *SoundPlan, fps float64) {
 var ownSound = sound.Span{Low: -20, Value: 0, High: 40}
 
 // pictured is the source of a stream that gets to the program; nil for what carries no picture, or gets nowhere.
-func (p *Pass) pictured(s *Stream) *rig.Item {
+func (p *Plan) pictured(s *Stream) *rig.Item {
 	if s.IsOther() || s.Host == nil || len(s.where) == 0 {
 		return nil
 	}
@@ -397,7 +397,7 @@ func (s *Stream) framesASecond(fps float64) sound.Span {
 }
 
 // pictureWay adds up the delay of a picture.
-func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
+func (p *Plan) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 	w := PictureWay{ID: source.ID, Label: source.Label, Parts: []DelayPart{}}
 	rate := s.framesASecond(fps)
 	lasts := func(frames sound.Span) sound.Span {
@@ -437,7 +437,7 @@ func (p *Pass) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 }
 
 // distance is how far a microphone is from the mouth, as far as anybody knows.
-func (p *Pass) distance(i int) sound.Span {
+func (p *Plan) distance(i int) sound.Span {
 	path := &p.Sound.Paths[i]
 	if f := path.DistanceM; f != nil {
 		return sound.Span{Low: f.Low, Value: f.Value, High: f.High}
@@ -447,7 +447,7 @@ func (p *Pass) distance(i int) sound.Span {
 }
 
 // usualDistance is where such a microphone stands as a rule [estimate]; nothing comes through the air where sound is played.
-func (p *Pass) usualDistance(i int) fact.Fact {
+func (p *Plan) usualDistance(i int) fact.Fact {
 	it := p.Item(p.Sound.Paths[i].From)
 	s := soundOf(it)
 	switch {
@@ -466,13 +466,13 @@ func (p *Pass) usualDistance(i int) fact.Fact {
 }
 
 // played tells whether a way begins with something that plays, not with a microphone.
-func (p *Pass) played(i int) bool {
+func (p *Plan) played(i int) bool {
 	it := p.Item(p.Sound.Paths[i].From)
 	return it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console || it.Gear.Kind == gear.Mixer)
 }
 
 // soundWay adds up the delay of a way of sound.
-func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
+func (p *Plan) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 	path := &p.Sound.Paths[i]
 	on, proposed := p.on(i)
 	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}, SharedWith: []string{}}
@@ -523,7 +523,7 @@ func (p *Pass) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 	return p.said(w, fps)
 }
 
-func (p *Pass) said(w SoundWay, fps float64) SoundWay {
+func (p *Plan) said(w SoundWay, fps float64) SoundWay {
 	if d := p.Sound.Paths[w.Index].DelayMs; d != nil {
 		w.Set, w.SetSaid = sound.DelayOf(*d, fps), true
 	}
@@ -531,7 +531,7 @@ func (p *Pass) said(w SoundWay, fps float64) SoundWay {
 }
 
 // carries is the source whose picture goes through a box or capture device, the first by id; "" where none does.
-func (p *Pass) carries(id string, plan *SoundPlan) string {
+func (p *Plan) carries(id string, plan *SoundPlan) string {
 	best := ""
 	it := p.Item(id)
 	if it == nil || it.IsHost() || it.Gear.Kind == gear.Hub || it.Gear.Kind == gear.Dock {
@@ -546,7 +546,7 @@ func (p *Pass) carries(id string, plan *SoundPlan) string {
 }
 
 // soundListed is the name a program lists its sound under, to look for first.
-func (p *Pass) soundListed(it *rig.Item) string {
+func (p *Plan) soundListed(it *rig.Item) string {
 	switch {
 	case it.Gear.Sound != nil && it.Gear.Sound.ListedAs != "":
 		return it.Gear.Sound.ListedAs
@@ -562,7 +562,7 @@ func (p *Pass) soundListed(it *rig.Item) string {
 }
 
 // levels plans the levels of a way that begins with a microphone at an input somebody has described.
-func (w *SoundWay) levels(p *Pass, i int) {
+func (w *SoundWay) levels(p *Plan, i int) {
 	path := &p.Sound.Paths[i]
 	from := soundOf(p.Item(path.From))
 	sens, ok := map[string]sound.Span{"dynamic": {Low: -57, Value: -55, High: -53}, "condenser": {Low: -42, Value: -37, High: -32}, "lavalier": {Low: -44, Value: -42, High: -40}, "headset": {Low: -46, Value: -42, High: -38}}[from.Microphone]

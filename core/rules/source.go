@@ -40,18 +40,18 @@ func oneOf(pairs ...limit.Option) *[]limit.Option { return &pairs }
 func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
 
 // facts are the facts of a result.
-func (p *Pass) facts(f ...limit.Fact) []limit.Fact { return p.factRoom.of(f...) }
+func (p *Plan) facts(f ...limit.Fact) []limit.Fact { return p.Mem.Facts.Of(f...) }
 
 // load is the one load of a result.
-func (p *Pass) load(item string, t limit.Term) []limit.Load {
-	return p.loadRoom.of(limit.Load{Item: item, Term: t})
+func (p *Plan) load(item string, t limit.Term) []limit.Load {
+	return p.Mem.Loads.Of(limit.Load{Item: item, Term: t})
 }
 
 // firstFact and secondFact are the caps of a result that has one, its first or second fact as it stands.
 var firstFact, secondFact = []limit.Term{limit.Times(1, 1)}, []limit.Term{limit.Times(1, 2)}
 
 // cap is the one cap of a result.
-func (p *Pass) cap(t limit.Term) []limit.Term { return p.termRoom.of(t) }
+func (p *Plan) cap(t limit.Term) []limit.Term { return p.Mem.Terms.Of(t) }
 
 // says is the wording of a result that has a subject and one thing to say of it.
 func says(what, says, about string) func(*Words) {

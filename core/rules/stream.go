@@ -98,7 +98,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 	p.at(AtCapture, w)
 	w.Hop.Bytes = s
 	s.where = w.deps()
-	s.speeds = append(p.factRoom.room(4), p.speedFact(it, port))
+	s.speeds = append(p.Mem.Facts.Room(4), p.speedFact(it, port))
 	s.device = usb.UnknownSpeed
 	if port.USB != nil && port.USB.Speed != usb.UnknownSpeed {
 		s.device = port.USB.Speed
@@ -116,7 +116,7 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *Stream {
 		}
 	}
 	s.beside, p.began[at] = p.began[at], s
-	s.shares, s.crosses = p.shareRoom.room(3), p.crossRoom.room(3)
+	s.shares, s.crosses = p.shares.Room(3), p.crosses.Room(3)
 	p.Streams = append(p.Streams, s)
 	return s
 }
@@ -301,7 +301,7 @@ func (p *Pass) deliversFact(it *rig.Item, in *picture.Mode) limit.Fact {
 }
 
 // undecided is a stream whose picture the program could choose: anything its device delivers.
-func (p *Pass) undecided(s *Stream, it *rig.Item, port *gear.Port, choices []delivery) {
+func (p *Plan) undecided(s *Stream, it *rig.Item, port *gear.Port, choices []delivery) {
 	best := 0
 	for i := 1; i < len(choices); i++ {
 		if p.richer(&choices[i], &choices[best]) {
@@ -335,7 +335,7 @@ type Offer struct {
 }
 
 // Undecided lists the devices whose picture nobody has chosen, each once.
-func (p *Pass) Undecided() (out []Undecided) {
+func (p *Plan) Undecided() (out []Undecided) {
 	for _, s := range p.Streams {
 		if s.sends != sendsUndecided || slices.ContainsFunc(out, func(u Undecided) bool { return u.Item == s.Owner && u.Port == s.port }) {
 			continue
@@ -359,7 +359,7 @@ func (p *Pass) Undecided() (out []Undecided) {
 
 // richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them: one as
 // large and as fast as the programme first, then the richest, then the smallest that is so.
-func (p *Pass) richer(a, b *delivery) bool {
+func (p *Plan) richer(a, b *delivery) bool {
 	pr := &p.Show.Programme
 	small := func(d *delivery) int {
 		if d.width < pr.Width || d.height < pr.Height || d.rate.Nominal() < pr.Rate.Nominal() {
@@ -399,8 +399,8 @@ func (d *delivery) name() string { return d.short() + " at " + d.rate.Name() }
 
 // deliveries lists what a device can hand on of a picture, in the order of its sheet: no larger than the picture that
 // comes in (a source's own USB knows no such bound), at its rate or an even part of it.
-func (p *Pass) deliveries(it *rig.Item, in *picture.Mode) []delivery {
-	out := p.offers.room(len(it.Gear.Delivers))
+func (p *Plan) deliveries(it *rig.Item, in *picture.Mode) []delivery {
+	out := p.Mem.offers.Room(len(it.Gear.Delivers))
 	for i := range it.Gear.Delivers {
 		d := &it.Gear.Delivers[i]
 		c := delivery{d, i, d.Width, d.Height, d.MaxRate}
@@ -418,7 +418,7 @@ func (p *Pass) deliveries(it *rig.Item, in *picture.Mode) []delivery {
 }
 
 // streamOf fills in the load of one delivery.
-func (p *Pass) streamOf(s *Stream, it *rig.Item, port *gear.Port, d delivery) {
+func (p *Plan) streamOf(s *Stream, it *rig.Item, port *gear.Port, d delivery) {
 	s.reserves = d.ReservesMBps
 	if s.reserves == nil && port.USB != nil {
 		s.reserves = port.USB.ReservesMBps
@@ -456,7 +456,7 @@ func (d *delivery) mbps(it *rig.Item) limit.Bounds {
 }
 
 // formatFact is which picture the program takes, as likely the best of them; each answer is so many MB/s.
-func (p *Pass) formatFact(it *rig.Item, port *gear.Port, choices []delivery, best int) limit.Fact {
+func (p *Plan) formatFact(it *rig.Item, port *gear.Port, choices []delivery, best int) limit.Fact {
 	f := limit.Fact{Key: part("items/ID/deliver/PORT", it.ID, port.ID), Unit: "MB/s", From: fact.Estimate, Word: "not said"}
 	for i := range choices {
 		mb := choices[i].mbps(it)

@@ -110,7 +110,7 @@ func LowerQuartile(v []float64) float64 {
 }
 
 // upload is the sustained upload: what the measurements come to, else the estimate. Handbook 5.4, 5.9.
-func (p *Pass) upload() limit.Fact {
+func (p *Plan) upload() limit.Fact {
 	up := p.Uplink
 	if up == nil || len(up.MeasuredMbps) == 0 {
 		var est *fact.Fact
@@ -152,7 +152,7 @@ func uploadSum(r *rig.Rig) string {
 }
 
 // LineSum says what the figure of a rig's line is.
-func (p *Pass) LineSum() string { return uploadSum(p.Rig) }
+func (p *Plan) LineSum() string { return uploadSum(p.Rig) }
 
 // Odd is a measurement of the line to look at again.
 type Odd struct {

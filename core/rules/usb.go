@@ -12,7 +12,7 @@ import (
 )
 
 // speedFact is a port's speed as the MB/s it stands for.
-func (p *Pass) speedFact(it *rig.Item, port *gear.Port) limit.Fact {
+func (p *Plan) speedFact(it *rig.Item, port *gear.Port) limit.Fact {
 	k := part("items/ID/ports/PORT/usb/speed", it.ID, port.ID)
 	if port.USB == nil || port.USB.Speed == usb.UnknownSpeed {
 		f := limit.Choice(k, "MB/s", string(usb.UnknownSpeed), &speedOptions)
@@ -218,7 +218,7 @@ func tunnels(port *gear.Port) bool { return port.USB != nil && port.USB.Speed ==
 func openPort(port *gear.Port) bool { return port.USB == nil || port.USB.Speed == usb.UnknownSpeed }
 
 // dockLead tells whether a lead is the way up of a dock.
-func (p *Pass) dockLead(lead int) bool {
+func (p *Plan) dockLead(lead int) bool {
 	fi, fp, ti, tp := p.Wiring.LeadEnds(lead)
 	up := func(item, port int) bool {
 		return p.Items[item].Gear.Kind == gear.Dock && p.Items[item].Gear.Ports[port].Direction == gear.Upstream
@@ -249,20 +249,20 @@ func judgePort(p *Pass, own *Rule, w *Walk) {
 		return
 	}
 	if s.Host != nil {
-		if at, ok := p.Index(ID{Rule: own, Place: s.ref}); ok && it.IsHost() {
-			hop.note(at, &p.Results[at])
+		if it.IsHost() {
+			p.Here(hop, ID{Rule: own, Place: s.ref})
 		}
 		return // another feed of the same switcher was here already
 	}
 	s.where = w.deps()
-	if s.enter(p, p.Wiring.At(it.ID), in, w.Out) {
+	if s.enter(&p.Plan, p.Wiring.At(it.ID), in, w.Out) {
 		p.connection(own, hop, s)
 	}
 }
 
 // enter notes the socket a stream's plug is in and what it shares from there on; up is the port of the way on, -1 in the
 // computer. It reports whether the stream has arrived.
-func (s *Stream) enter(p *Pass, item int, in *gear.Port, up int) bool {
+func (s *Stream) enter(p *Plan, item int, in *gear.Port, up int) bool {
 	it := &p.Items[item]
 	s.speeds = append(s.speeds, p.speedFact(it, in))
 	if it.IsHost() {
@@ -401,8 +401,8 @@ var Link = rule(Rule{Name: "link", Asks: "Does the slowest part of a device's ow
 // connection judges one stream against the slowest part of its own connection.
 func (p *Pass) connection(own *Rule, hop *Hop, s *Stream) {
 	l := Result{Stage: Port, Where: s.where}
-	l.Facts = append(append(p.factRoom.room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
-	l.Caps = p.termRoom.room(len(s.speeds) + 1)
+	l.Facts = append(append(p.Mem.Facts.Room(len(s.facts)+len(s.speeds)+1), s.facts...), s.speeds...)
+	l.Caps = p.Mem.Terms.Room(len(s.speeds) + 1)
 	first := limit.Ref(len(s.facts) + 1)
 	slowest, fastest, likely := 0, s.speeds[0].High, s.speeds[0].Value
 	for i := range s.speeds {
@@ -491,9 +491,8 @@ var Bus = rule(Rule{Name: "bus", Asks: "Does a shared bus carry everything on it
 // judgeBuses judges what streams share: every hub's way up and every controller, the fast pair and the 480 Mb/s pair apart.
 // A stream whose speed is open stands on both sides, one of which it is on.
 func judgeBuses(p *Pass, own *Rule, _ *Walk) {
-	m := &p.busRoom
+	m := &p.scratch().buses
 	m.empty()
-	sc := p.scope
 	for _, s := range p.Streams {
 		if s.Host == nil {
 			continue
@@ -506,7 +505,7 @@ func judgeBuses(p *Pass, own *Rule, _ *Walk) {
 					continue
 				}
 				k := busKey{at.item, at.controller, high}
-				if sc != nil && !sc.Item[at.item] && !slices.Contains(sc.buses, k) {
+				if !p.ConcernsBus(k) {
 					continue
 				}
 				on := onBus{Stream: s, socket: at.socket, factors: above}
@@ -519,7 +518,7 @@ func judgeBuses(p *Pass, own *Rule, _ *Walk) {
 				continue
 			}
 			// A dock with a controller of its own: its way up, and past it only what is not tunnelled.
-			if sc == nil || sc.Item[at.item] || slices.ContainsFunc(sc.buses, func(k busKey) bool { return k.item == at.item }) {
+			if p.ConcernsWayUp(at.item) {
 				m.putWay(busKey{item: at.item}, onBus{Stream: s, socket: at.socket})
 			}
 			tunnel, may, open := s.tunnelled(at)
@@ -554,6 +553,19 @@ func judgeBuses(p *Pass, own *Rule, _ *Walk) {
 	for i := range m.ways {
 		p.wayUp(m.ways[i].key.item, m.ways[i].on)
 	}
+}
+
+// scratch is the memory rules keep from one pass to the next.
+type scratch struct {
+	buses busRoom
+	jobs  []job
+}
+
+func (p *Pass) scratch() *scratch {
+	if p.Scratch == nil {
+		p.Scratch = new(scratch)
+	}
+	return p.Scratch.(*scratch)
 }
 
 // busRoom is the memory of sorting streams by what they share.
@@ -638,8 +650,8 @@ func (p *Pass) bus(own *Rule, k busKey, streams []onBus) {
 	if k.high {
 		side, place = lang.Text("480 Mb/s"), it.ID+"."+k.controller+".480"
 	}
-	l.Facts, l.Loads = p.factRoom.room(2*len(streams)+6), p.loadRoom.room(len(streams))
-	l.Where = p.whereRoom.room(6 * len(streams))
+	l.Facts, l.Loads = p.Mem.Facts.Room(2*len(streams)+6), p.Mem.Loads.Room(len(streams))
+	l.Where = p.Mem.IDs.Room(6 * len(streams))
 	iso, open := false, (*Stream)(nil)
 	one := true              // one socket only
 	var sums []func() string // where they are not those of what is sent
@@ -681,7 +693,7 @@ func (p *Pass) bus(own *Rule, k busKey, streams []onBus) {
 		l.Caps = p.cap(limit.Times(1, l.Let(f)))
 	default:
 		up := Upstream(it)
-		l.Caps = append(p.termRoom.room(8), limit.Times(1, l.Let(p.speedFact(it, up))))
+		l.Caps = append(p.Mem.Terms.Room(8), limit.Times(1, l.Let(p.speedFact(it, up))))
 		if (iso || open != nil) && up.USB != nil && up.USB.Speed == usb.Gen1 {
 			sure, possible := usb.BusMBps(usb.Gen1, iso, open != nil)
 			f := limit.Fact{Unit: "MB/s", Low: sure, Value: sure, High: possible, From: fact.Standard}
@@ -724,7 +736,10 @@ func (p *Pass) bus(own *Rule, k busKey, streams []onBus) {
 		}
 		w.Says = w.T("%s carries %s: %s of %s.", w.What, Count(len(streams), "stream", "streams"), w.load(), w.limit())
 	}
-	p.hang(p.add(nil, own, place, &l), it, streams)
+	kept := p.add(nil, own, place, &l)
+	for _, s := range streams {
+		p.OnCrossings(kept, it, s.Stream)
+	}
 }
 
 // highFact is what one 480 Mb/s bus carries: bulk as it is; with reserving streams four packets of 1024 bytes a
@@ -802,23 +817,9 @@ func (p *Pass) wayUp(item int, streams []onBus) {
 		}
 		w.Says = Sentence(w.T("%s %s: %s of %s.", Count(len(streams), "stream goes up", "streams go up"), it.Label, w.load(), w.limit()))
 	}
-	p.hang(p.add(nil, WayUp, it.ID, &l), it, streams)
-}
-
-// hang lists the shared limit that was added last on the hops where its streams pass. In a pass within a scope streams stand on hops of the pass
-// before, which stay as they are.
-func (p *Pass) hang(l *Result, it *rig.Item, streams []onBus) {
-	if p.scope != nil {
-		return
-	}
+	kept := p.add(nil, WayUp, it.ID, &l)
 	for _, s := range streams {
-		for _, c := range s.crosses {
-			if c.item == it {
-				h := &c.feed.Hops[c.hop]
-				h.note(p.latest, l)
-				h.Joins = it.ID
-			}
-		}
+		p.OnCrossings(kept, it, s.Stream)
 	}
 }
 
@@ -845,7 +846,7 @@ func uplinkFact(host *rig.Item, id string) limit.Fact {
 
 // reservation replaces a stream's average by what it takes out of a 480 Mb/s bus when it reserves: what its listing says
 // of this picture or of its alternate settings, else at least its packets and at most the largest setting.
-func (p *Pass) reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) {
+func (p *Plan) reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) {
 	need := s.load.Bounds(s.facts)
 	low, high := usb.ReservationMBps(need.Low)
 	f := limit.Fact{Key: part("items/ID/ports/PORT/usb/reservesMBps", s.Owner.ID, s.port), Unit: "MB/s", Low: low, Value: high, High: high, From: fact.Estimate}

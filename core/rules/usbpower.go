@@ -26,10 +26,17 @@ func selfFact(it *rig.Item, without float64) limit.Fact {
 
 var selfOptions = [2][]limit.Option{{{Word: "no", Number: 0}, {Word: "yes", Number: 1}}, {{Word: "no", Number: 1}, {Word: "yes", Number: 0}}}
 
+// Draws is a limit of what hangs on a socket or a supply, with the ids it depends on.
+type Draws struct {
+	limit.Limit
+	Where  []string
+	Shared bool // several things hang on it
+}
+
 // gather adds to a limit what one hung device takes out of a supply: its own draw, and through a hub without a supply
 // everything behind it. shares are facts that stand for hubs nobody has looked at, however many; way holds the items
 // passed, so that a chain that bites its own tail ends.
-func (p *Pass) gather(l *Result, h rig.Hung, perWatt float64, shares []limit.Ref, way ...int) {
+func (p *Plan) gather(l *Draws, h rig.Hung, perWatt float64, shares []limit.Ref, way ...int) {
 	it := &p.Items[h.Item]
 	l.Where = merge(l.Where, []string{it.ID, p.Leads[h.Lead].ID})
 	surely, possibly := it.Gear.BusPowered()
@@ -77,7 +84,7 @@ func judgeSupplies(p *Pass, own *Rule, _ *Walk) {
 			p.ownSupply(it, i, hangs)
 		}
 		for _, h := range hangs {
-			if s := p.scope; s == nil || p.Wiring.Clash(i, h.Port) || s.Item[i] || s.Source[h.Item] || s.Item[h.Item] || s.Lead[h.Lead] || p.Items[h.Item].Gear.Kind == gear.Hub {
+			if p.ConcernsPlug(i, h) {
 				p.socketCurrent(own, it, i, h)
 			}
 		}
@@ -121,7 +128,7 @@ func (p *Pass) letter(it *rig.Item, at int, h rig.Hung, ref string) {
 			w.Says = w.T("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, Span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), Number(unit))
 		}
 	}
-	p.hangAt(p.add(nil, PortLetter, ref, &l), at, h.Port)
+	p.OnSocket(p.add(nil, PortLetter, ref, &l), at, h.Port)
 }
 
 const vanish = "the first device works, and plugging in the second makes one vanish or never appear"
@@ -140,11 +147,11 @@ func (p *Pass) socketCurrent(own *Rule, it *rig.Item, at int, h rig.Hung) {
 			return
 		}
 	}
-	l := p.currentLimit(it, at, h)
-	if len(l.Loads) == 0 {
+	d := p.currentLimit(it, at, h)
+	if len(d.Loads) == 0 {
 		return
 	}
-	p.hangAt(p.add(nil, own, ref, &l), at, h.Port)
+	p.OnSocket(p.add(nil, own, ref, &Result{Limit: d.Limit, Stage: Port, Where: d.Where, Shared: d.Shared}), at, h.Port)
 	p.drop(it, at, h)
 }
 
@@ -169,16 +176,16 @@ func sayPortCurrent(w *Words) {
 }
 
 // currentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on it.
-func (p *Pass) currentLimit(it *rig.Item, at int, h rig.Hung) Result {
+func (p *Plan) currentLimit(it *rig.Item, at int, h rig.Hung) Draws {
 	port, dev := &it.Gear.Ports[h.Port], &p.Items[h.Item]
-	l := Result{Stage: Port, Where: append(p.whereRoom.room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
+	l := Draws{Where: append(p.Mem.IDs.Room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
 	if k := dev.Gear.Kind; k != gear.Hub && k != gear.Dock { // one device: most sockets, and the quick way
 		l.Where = append(l.Where, dev.ID, p.Leads[h.Lead].ID)
 		l.Facts = p.facts(drawFact(dev), allows(it, port))
 		l.Loads = p.load(dev.ID, limit.Times(1000/power.VBus, 1))
 	} else {
 		n := 2 + len(p.Wiring.Hangs(h.Item))
-		l.Facts, l.Loads = p.factRoom.room(2*n), p.loadRoom.room(n)
+		l.Facts, l.Loads = p.Mem.Facts.Room(2*n), p.Mem.Loads.Room(n)
 		p.gather(&l, h, 1000/power.VBus, nil, at)
 		if len(l.Loads) == 0 {
 			return l
@@ -189,27 +196,18 @@ func (p *Pass) currentLimit(it *rig.Item, at int, h rig.Hung) Result {
 	return l
 }
 
-// hangAt lists the limit that was added last on the hops of the board that end in a socket.
-func (p *Pass) hangAt(l *Result, item, port int) {
-	if p.scope != nil {
-		return
-	}
-	for h := p.ending[p.Wiring.Socket(item, port)]; h != nil; h = h.here {
-		h.note(p.latest, l)
-	}
-}
-
 var Supply = rule(Rule{Name: "supply", Asks: "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?", Sum: "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V", Sense: limit.AtMost, Unit: "W", Over: limit.Drops, Subject: ThePower,
 	Source:  practice("Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"),
 	Example: "A dock of 60 W that charges with 45 W and takes 10 W itself leaves 5 W: a 4K stick of 4 W is taut."})
 
 // ownSupply judges the supply of a hub or dock that has one, or may have.
 func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
-	l, ok := p.supplyLimit(it, at, hangs)
+	of, ok := p.supplyLimit(it, at, hangs)
 	if !ok {
 		return
 	}
-	charging, gives, left := l.charging, l.gives, l.left
+	l := Result{Limit: of.Limit, Stage: Port, Where: of.Where, Shared: true}
+	charging, gives, left := of.charging, of.gives, of.left
 	l.Say = func(w *Words) {
 		w.What = w.T("Supply of %s", it.Label)
 		w.Loads[0].Label = w.T("%s itself", it.Label)
@@ -224,22 +222,22 @@ func (p *Pass) ownSupply(it *rig.Item, at int, hangs []rig.Hung) {
 		w.Sum = w.T("%s W × %s", Number(w.Result.Fact(gives).Value), Number(w.Result.Fact(left).Value))
 		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.load(), w.limit())
 	}
-	kept := p.add(nil, Supply, it.ID, &l.Result)
+	kept := p.add(nil, Supply, it.ID, &l)
 	for _, h := range hangs {
-		p.hangAt(kept, at, h.Port)
+		p.OnSocket(kept, at, h.Port)
 	}
 }
 
 // suppliedBy is the limit of a supply: which load is the charging of the laptop, -1 for none, and which facts are what it
 // gives and the share left of it at 5 V.
 type suppliedBy struct {
-	Result
+	Draws
 	charging    int
 	gives, left limit.Ref
 }
 
 // supplyLimit is what the supply of a hub or dock gives against what hangs on it; ok is false where it has none.
-func (p *Pass) supplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy, ok bool) {
+func (p *Plan) supplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy, ok bool) {
 	isDock := it.Gear.Kind == gear.Dock
 	if surely, _ := it.Gear.BusPowered(); it.Gear.Kind != gear.Hub && !isDock || surely {
 		return l, false
@@ -248,11 +246,10 @@ func (p *Pass) supplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy
 	if it.Gear.Power != nil {
 		pw = *it.Gear.Power
 	}
-	l.Result = p.roomy(2*len(hangs)+6, len(hangs)+3)
-	l.Stage, l.Shared, l.Where = Port, true, []string{it.ID}
+	l.Limit, l.Shared, l.Where = p.roomFor(2*len(hangs)+6, len(hangs)+3), true, []string{it.ID}
 	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(drawFact(it)))})
 	for _, h := range hangs {
-		p.gather(&l.Result, h, 1, nil, at)
+		p.gather(&l.Draws, h, 1, nil, at)
 	}
 	l.charging = -1
 	if isDock { // nobody knows whether it charges the laptop until somebody says
@@ -330,16 +327,15 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 			return out
 		}
 	}
-	l := p.roomy(8, 1)
-	l.Stage, l.Where = Port, append(p.whereRoom.room(4), lead.ID, it.ID)
-	p.gather(&l, h, 1/power.VBus, nil, at)
-	taken := l.Loads
+	d := Draws{Limit: p.roomFor(8, 1), Where: append(p.Mem.IDs.Room(4), lead.ID, it.ID)}
+	p.gather(&d, h, 1/power.VBus, nil, at)
+	l, taken := Result{Limit: d.Limit, Stage: Port, Where: d.Where}, d.Loads
 	// volts − amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): one term for the socket, two for each device.
 	metres, gauge := l.Let(length(lead)), l.Let(gaugeFact(lead))
 	contacts := l.Let(stated(key("leads/ID/contactsOhm", lead.ID), "Ω", lead.ContactsOhm, fact.Est(power.ContactOhms/2, 0, power.ContactOhms)))
 	volts := l.Let(stated(part("items/ID/ports/PORT/volts", it.ID, port.ID), "V", port.Volts, gear.DefaultPortVolts))
 	needs := l.Let(least)
-	l.Loads = append(p.loadRoom.room(1+2*len(taken)), limit.Load{Item: it.ID, Term: limit.Times(1, volts)})
+	l.Loads = append(p.Mem.Loads.Room(1+2*len(taken)), limit.Load{Item: it.ID, Term: limit.Times(1, volts)})
 	for _, ld := range taken {
 		l.Loads = append(l.Loads, limit.Load{Item: ld.Item, Term: ld.Term.With(metres).With(gauge).Scale(-2.0 / 1000)}, limit.Load{Item: ld.Item, Term: ld.Term.With(contacts).Scale(-1)})
 	}
@@ -362,7 +358,7 @@ func (p *Pass) drop(it *rig.Item, at int, h rig.Hung) {
 			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.", Number(lowest), Span(worst, worst, "V"))
 		}
 	}
-	p.hangAt(p.add(nil, Drop, lead.ID, &l), at, h.Port)
+	p.OnSocket(p.add(nil, Drop, lead.ID, &l), at, h.Port)
 }
 
 // gaugeFact is the resistance of a lead's power wires, by its gauge.

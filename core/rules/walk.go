@@ -50,7 +50,7 @@ type Walk struct {
 
 // hop starts a hop; the pointer is good as long as the pass.
 func (p *Pass) hop(w *Walk, h Hop) *Hop {
-	h.Results = p.intRoom.room(6)
+	h.Results = p.Mem.Ints.Room(6)
 	w.Feed.Hops = append(w.Feed.Hops, h)
 	w.Hop = &w.Feed.Hops[len(w.Feed.Hops)-1]
 	return w.Hop
@@ -61,7 +61,7 @@ func (w *Walk) deps() []string { return w.where[:len(w.where):len(w.where)] }
 
 // withShow is everything passed so far and the show.
 func (p *Pass) withShow(w *Walk) []string {
-	return append(append(p.whereRoom.room(len(w.where)+1), w.where...), "show")
+	return append(append(p.Mem.IDs.Room(len(w.where)+1), w.where...), "show")
 }
 
 // walk takes one picture from its source to where it ends.
@@ -69,7 +69,7 @@ func (p *Pass) walk(f *rig.Feed) {
 	src := &p.Items[f.Source]
 	p.Feeds = p.Feeds[:len(p.Feeds)+1]
 	feed := &p.Feeds[len(p.Feeds)-1]
-	*feed = Feed{Source: src, ID: src.ID, Branch: f.Branch, Hops: p.hopRoom.room(2 + 2*len(f.Hops))}
+	*feed = Feed{Source: src, ID: src.ID, Branch: f.Branch, Hops: p.hops.Room(2 + 2*len(f.Hops))}
 	first := f.Hops[0]
 	if first.Out >= 0 {
 		feed.ID = p.Wiring.Ref(f.Source, first.Out)
@@ -78,7 +78,7 @@ func (p *Pass) walk(f *rig.Feed) {
 		feed.ID += ">" + p.Leads[f.Via].ID
 	}
 	w := &p.walker // one at a time
-	*w = Walk{Feed: feed, Source: f.Source, Mode: &noPicture, where: p.whereRoom.room(3 * len(f.Hops))}
+	*w = Walk{Feed: feed, Source: f.Source, Mode: &noPicture, where: p.Mem.IDs.Room(3 * len(f.Hops))}
 	w.where = append(w.where, src.ID)
 	if f.Again || f.Branch { // that there is such a way, and what it is called, rests on all of its leads
 		for _, h := range f.Hops[1:] {
@@ -136,7 +136,7 @@ func (w *Walk) characterRate() (low, high float64) {
 }
 
 // programmeMode is the programme's size and rate as a picture.
-func (p *Pass) programmeMode() *picture.Mode { return &p.programmed }
+func (p *Plan) programmeMode() *picture.Mode { return &p.programmed }
 
 // nextLink readies the walk for the link that leaves the i-th hop of a feed.
 func (p *Pass) nextLink(w *Walk, f *rig.Feed, i int) {
@@ -243,7 +243,7 @@ func (p *Pass) input(w *Walk, it *rig.Item, h rig.Hop, stage Stage) {
 }
 
 // inputsUsed counts the picture inputs of an item that have a lead in them.
-func (p *Pass) inputsUsed(it *rig.Item, at int) int {
+func (p *Plan) inputsUsed(it *rig.Item, at int) int {
 	if it.Gear.Kind == gear.Capture || it.Gear.Kind == gear.Computer {
 		return 1
 	}
@@ -285,7 +285,7 @@ func (p *Pass) arrives(w *Walk, f *rig.Feed, s *Stream) {
 	if f.Arrives && s != nil {
 		if !slices.Contains(s.brings, w.Source) {
 			if s.brings == nil {
-				s.brings = p.intRoom.room(1)
+				s.brings = p.Mem.Ints.Room(1)
 			}
 			s.brings = append(s.brings, w.Source)
 		}
@@ -319,7 +319,7 @@ func movement(m *picture.Mode, s *Stream) picture.Rate {
 }
 
 // HopWords are what a hop says: a label, and a detail beside it.
-func (p *Pass) HopWords(h *Hop) (label, detail string) {
+func (p *Plan) HopWords(h *Hop) (label, detail string) {
 	switch {
 	case h.Stage == Picture:
 		s, pr := h.Bytes, &p.Show.Programme

@@ -103,7 +103,7 @@ func (p *Pass) labelOf(id string) string {
 }
 
 // FactName is what a fact is called.
-func (p *Pass) FactName(f *limit.Fact) string {
+func (p *Plan) FactName(f *limit.Fact) string {
 	field := rig.FieldAt(f.Field)
 	if field == nil {
 		return ""
@@ -139,7 +139,7 @@ func (p *Pass) askOf(f *limit.Fact, question, how string, minutes float64) *Ask 
 }
 
 // fill puts names into the gaps of a field's text.
-func (p *Pass) fill(field *rig.Field, text string, f *limit.Fact) string {
+func (p *Plan) fill(field *rig.Field, text string, f *limit.Fact) string {
 	for {
 		from, to := strings.IndexByte(text, '{'), strings.IndexByte(text, '}')
 		if from < 0 || to < from {
@@ -169,7 +169,7 @@ func (p *Pass) fill(field *rig.Field, text string, f *limit.Fact) string {
 }
 
 // subName is what the second id of a path is called.
-func (p *Pass) subName(field *rig.Field, it *rig.Item, sub string) string {
+func (p *Plan) subName(field *rig.Field, it *rig.Item, sub string) string {
 	switch {
 	case strings.HasPrefix(field.Path, "sound/paths/"):
 		if n, err := strconv.Atoi(sub); err == nil && p.Sound != nil && n < len(p.Sound.Paths) {
@@ -205,7 +205,7 @@ func OptionLabel(f *limit.Fact, o *limit.Option) string {
 }
 
 // T is lang.Text, which all wording goes through.
-func (p *Pass) T(format string, args ...string) string { return lang.Text(format, args...) }
+func (p *Plan) T(format string, args ...string) string { return lang.Text(format, args...) }
 
 // Text is T for those who have no pass at hand.
 func Text(format string, args ...string) string { return lang.Text(format, args...) }
@@ -306,7 +306,7 @@ func Sentence(s string) string {
 }
 
 // LeadTitle tells a lead by the things it joins.
-func (p *Pass) LeadTitle(l *rig.Lead) string {
+func (p *Plan) LeadTitle(l *rig.Lead) string {
 	from, to := p.Wiring.End(l.From), p.Wiring.End(l.To)
 	if from == nil || to == nil {
 		return l.ID
