@@ -232,7 +232,7 @@ func (b *Base) try(after *rig.Rig, t touches, passing bool, look func(*Delta)) {
 	default:
 		w = w.Of(after)
 	}
-	p.Reset(after, w)
+	rules.Again(p, after, w)
 	var d Delta
 	if !t.ok || b.whole || len(after.Items) != len(b.Rig.Items) || len(after.Leads) != len(b.Rig.Leads) {
 		p.Run()

@@ -104,7 +104,7 @@ func (v *Verdict) Breaks() (snapped, untested int) {
 func Look(r *rig.Rig, look func(*Verdict)) {
 	m := rooms.Get().(*room)
 	p := &m.pass
-	p.Reset(r, m.wiring.Wiring(r)).Run()
+	rules.Again(p, r, m.wiring.Wiring(r)).Run()
 	look(&Verdict{Pass: p, State: p.State(), Given: r})
 	rooms.Put(m)
 }

@@ -109,7 +109,7 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 	now := apply(r, modes, chosen)
 	var v Verdict
 	m := rooms.Get().(*room)
-	p := m.pass.Reset(now, m.wiring.Wiring(now)).Run()
+	p := rules.Again(&m.pass, now, m.wiring.Wiring(now)).Run()
 	all := append(modes, undecided(p)...)
 	var sure []rig.Edit // what needs no trial
 	for i := range now.Items {

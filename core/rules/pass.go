@@ -46,6 +46,7 @@ type Pass struct {
 	// Scratch is memory rules keep from one pass to the next.
 	Scratch any
 
+	table   *Table
 	scope   *Scope // of a pass over a changed rig
 	index   index
 	ending  []*Hop      // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
@@ -61,15 +62,11 @@ type Pass struct {
 	crosses Slab[hopAt]
 }
 
-// New readies a pass over a rig that passes rig.Check, or nearly.
-func New(r *rig.Rig, w *rig.Wiring) *Pass {
-	return new(Pass).Reset(r, w)
-}
-
-// Reset readies a used pass for another rig, keeping its memory: nothing of the last one may be held any more.
-func (p *Pass) Reset(r *rig.Rig, w *rig.Wiring) *Pass {
+// Reset readies a new or used pass for a rig that passes rig.Check, or nearly, keeping its memory: nothing of the last one may be
+// held any more.
+func (p *Pass) Reset(t *Table, r *rig.Rig, w *rig.Wiring) *Pass {
 	p.Plan.reset(r, w)
-	*p = Pass{Plan: p.Plan, Results: p.Results[:0], Scratch: p.Scratch, index: p.index, ending: p.ending[:0],
+	*p = Pass{table: t, Plan: p.Plan, Results: p.Results[:0], Scratch: p.Scratch, index: p.index, ending: p.ending[:0],
 		began: append(p.began[:0], make([]*Stream, len(r.Items))...), stamped: p.stamped, stamp: p.stamp,
 		hops: p.hops[:0], shares: p.shares[:0], crosses: p.crosses[:0]}
 	p.index.empty(0)
@@ -91,7 +88,7 @@ func (p *Pass) Run() *Pass {
 
 // at calls the rules of a moment.
 func (p *Pass) at(m Moment, w *Walk) {
-	for _, j := range at[m] {
+	for _, j := range p.table.at[m] {
 		j.judge(p, j.rule, w)
 	}
 }

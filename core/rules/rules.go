@@ -11,7 +11,6 @@ import (
 	"fmt"
 	"slices"
 
-	"eventether/core/fact"
 	"eventether/core/limit"
 )
 
@@ -115,54 +114,41 @@ const (
 	moments       = iota
 )
 
-var (
-	table []*Rule            // every rule; by name, once ready has sorted it
-	at    [moments][]judging // what is called at each moment, by the name of its rule
-)
+// Table is a set of rules, ready to be called at their moments.
+type Table struct {
+	rules []*Rule // by name
+	at    [moments][]judging
+}
 
+// judging is one function of a rule.
 type judging struct {
 	rule  *Rule
 	judge func(*Pass, *Rule, *Walk)
 }
 
-// rule puts a rule into the table.
-func rule(r Rule) *Rule {
-	kept := &r
-	table = append(table, kept)
-	r.at = len(table)
-	return kept
-}
-
-// ready sorts the table once all files have put their rules into it, whatever the order of the files.
-func ready() {
-	slices.SortFunc(table, func(a, b *Rule) int { return cmp.Compare(a.Name, b.Name) })
-	for i, r := range table {
-		if i > 0 && table[i-1].Name == r.Name {
+// TableOf readies rules, whatever their order; it panics where two have one name.
+func TableOf(rules []*Rule) *Table {
+	t := &Table{rules: slices.SortedFunc(slices.Values(rules), func(a, b *Rule) int { return cmp.Compare(a.Name, b.Name) })}
+	for i, r := range t.rules {
+		if i > 0 && t.rules[i-1].Name == r.Name {
 			panic(fmt.Sprintf("rule %q stands twice", r.Name))
 		}
+		r.at = i + 1
 		for m, judge := range r.Judge {
-			at[m] = append(at[m], judging{r, judge})
+			t.at[m] = append(t.at[m], judging{r, judge})
 		}
 	}
+	return t
 }
 
-func init() { ready() }
-
 // All lists every rule by name.
-func All() []*Rule { return slices.Clone(table) }
+func (t *Table) All() []*Rule { return slices.Clone(t.rules) }
 
 // Named is the rule of a name, nil when there is none: for what comes from outside.
-func Named(name Name) *Rule {
-	i, ok := slices.BinarySearchFunc(table, name, func(r *Rule, n Name) int { return cmp.Compare(r.Name, n) })
+func (t *Table) Named(name Name) *Rule {
+	i, ok := slices.BinarySearchFunc(t.rules, name, func(r *Rule, n Name) int { return cmp.Compare(r.Name, n) })
 	if !ok {
 		return nil
 	}
-	return table[i]
+	return t.rules[i]
 }
-
-// practice, standard and so on are sources by kind, for the table.
-func practice(name string) limit.Source  { return limit.Source{Kind: fact.Practice, Name: name} }
-func standard(name string) limit.Source  { return limit.Source{Kind: fact.Standard, Name: name} }
-func estimate(name string) limit.Source  { return limit.Source{Kind: fact.Estimate, Name: name} }
-func datasheet(name string) limit.Source { return limit.Source{Kind: fact.DataSheet, Name: name} }
-func measured(name string) limit.Source  { return limit.Source{Kind: fact.Measured, Name: name} }
