@@ -9,6 +9,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/h264"
@@ -41,7 +42,7 @@ func processorAt(t *testing.T, v *judge.Verdict, sent, kept string) limit.State 
 			said.Show.Recordings[i].Encoder = kept
 		}
 	}
-	l := judge.As(said).Find(rules.ID{Rule: rules.Processor, Place: said.Host().ID})
+	l := judge.As(said).Find(engine.ID{Rule: rules.Processor, Place: said.Host().ID})
 	require.NotNil(t, l)
 	return l.State
 }
@@ -83,7 +84,7 @@ func TestThePresetAgainstTryingAll(t *testing.T) {
 			return p.Name
 		}
 		chosen[name(sent)+" "+name(kept)]++
-		is := v.Find(rules.ID{Rule: rules.Processor, Place: host.ID}).State
+		is := v.Find(engine.ID{Rule: rules.Processor, Place: host.ID}).State
 		require.Equal(t, is, processorAt(t, v, name(sent), name(kept)), "seed %d: proposed or said, it is the same", seed)
 		better := func(s, k *h264.Preset) bool { // slower for what is sent, or as slow and slower for what is kept
 			switch {
@@ -140,7 +141,7 @@ func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 		require.NoError(t, err, "seed %d", seed+1)
 		require.Empty(t, rig.Check(after), "seed %d", seed+1)
 		now := judge.As(after)
-		up := now.Find(rules.ID{Rule: rules.Uplink})
+		up := now.Find(engine.ID{Rule: rules.Uplink})
 		require.NotNil(t, up)
 		calls := slices.ContainsFunc(r.Show.Calls, func(c rig.Call) bool { return c.UpKbps == nil || !c.UpKbps.Narrow() })
 		if !calls && (up.Sure == up.Possible) {
@@ -148,8 +149,8 @@ func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 		}
 		require.NotEqual(t, limit.Snapped, up.State, "seed %d", seed+1)
 		for i := range after.Show.Destinations {
-			for _, rule := range []*rules.Rule{rules.Ingest, rules.IngestBitrate, rules.SentSize} {
-				l := now.Find(rules.ID{Rule: rule, Place: fmt.Sprint(i)})
+			for _, rule := range []*engine.Rule{rules.Ingest, rules.IngestBitrate, rules.SentSize} {
+				l := now.Find(engine.ID{Rule: rule, Place: fmt.Sprint(i)})
 				if after.Show.Destinations[i].Via != "" {
 					continue // another passes it on
 				}
@@ -181,7 +182,7 @@ func TestSpotsOfTheRegion(t *testing.T) {
 				if host == nil {
 					continue
 				}
-				l := judge.As(after).Find(rules.ID{Rule: rules.Processor, Place: host.ID})
+				l := judge.As(after).Find(engine.ID{Rule: rules.Processor, Place: host.ID})
 				require.Equal(t, l.State, s.Computer, "seed %d, %s", seed+1, s.Label)
 			}
 		}
@@ -195,7 +196,7 @@ func TestSpotsOfTheRegion(t *testing.T) {
 // More of anything is never less load, and a faster computer never stands worse.
 func TestLoadIsMonotone(t *testing.T) {
 	load := func(r *rig.Rig) limit.Bounds {
-		return judge.As(r).Find(rules.ID{Rule: rules.Processor, Place: "pc"}).Load
+		return judge.As(r).Find(engine.ID{Rule: rules.Processor, Place: "pc"}).Load
 	}
 	base := func() *rig.Rig {
 		r := rigtest.Clone(rigtest.Plain())
@@ -255,10 +256,10 @@ func second(r *rig.Rig) *rig.Destination {
 // A destination that is passed on takes nothing of the line, is named as such, and cannot pass on in turn.
 func TestPassedOn(t *testing.T) {
 	r := rigtest.Clone(rigtest.Plain())
-	was := judge.As(r).Find(rules.ID{Rule: rules.Uplink}).Load
+	was := judge.As(r).Find(engine.ID{Rule: rules.Uplink}).Load
 	second(r).Via = r.Show.Destinations[0].Name
 	require.Empty(t, rig.Check(r))
-	require.Equal(t, was, judge.As(r).Find(rules.ID{Rule: rules.Uplink}).Load)
+	require.Equal(t, was, judge.As(r).Find(engine.ID{Rule: rules.Uplink}).Load)
 	require.Len(t, ladder.Regions(judge.As(r)), 1)
 	bad := func(change func(d *rig.Destination)) string {
 		other := rigtest.Clone(r)
@@ -292,7 +293,7 @@ func TestSizeAndTimeAreTrusted(t *testing.T) {
 	k := fact.Fact{Value: kbps, Low: kbps, High: kbps, From: fact.Measured, At: "2026-11-20"}
 	r.Show.Minutes, r.Show.Recordings = 5, []rig.Recording{{What: "programme", Quality: 18, Kbps: &k}}
 	r.Item("pc").Gear.FreeGB, r.Item("pc").Gear.WriteMBps = fp(100), fp(200)
-	space := judge.As(r).Find(rules.ID{Rule: rules.DriveSpace, Place: "pc"})
+	space := judge.As(r).Find(engine.ID{Rule: rules.DriveSpace, Place: "pc"})
 	require.InDelta(t, 0.373, space.Load.Value, 0.001, "the file, its sound with it")
 	// It lies within what the estimate had said: 0.05 to 1.2 bits a pixel.
 	r.Show.Recordings[0].Kbps = nil
@@ -317,10 +318,10 @@ func TestRawInTheCamera(t *testing.T) {
 	cam := &r.Items[0].Gear
 	cam.FreeGB, cam.WriteMBps, cam.RecordLimitMinutes = fp(1000), fp(90), fp(1000)
 	v := judge.As(r)
-	write, space := v.Find(rules.ID{Rule: rules.DriveWrite, Place: "cam-0"}), v.Find(rules.ID{Rule: rules.DriveSpace, Place: "cam-0"})
+	write, space := v.Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}), v.Find(engine.ID{Rule: rules.DriveSpace, Place: "cam-0"})
 	require.Equal(t, limit.Slack, write.State)
 	require.InDelta(t, 41.5, write.Load.Value, 0.1)
 	require.Equal(t, limit.Taut, space.State, "400 of 402 minutes")
 	cam.WriteMBps = fp(30)
-	require.Equal(t, limit.Snapped, judge.As(r).Find(rules.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State, "a V30 card is too slow for it")
+	require.Equal(t, limit.Snapped, judge.As(r).Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State, "a V30 card is too slow for it")
 }

@@ -16,11 +16,13 @@ import (
 	"testing"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/place"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
@@ -174,8 +176,8 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 }
 
 // counted tells of a limit of the line that a call loads which takes the pictures, and which nobody had counted.
-func counted(v *judge.Verdict, l *rules.Result) bool {
-	onLine := []*rules.Rule{rules.Uplink, rules.Downlink, rules.Allowance, rules.SecondLine, rules.LineLoss}
+func counted(v *judge.Verdict, l *engine.Result) bool {
+	onLine := []*engine.Rule{rules.Uplink, rules.Downlink, rules.Allowance, rules.SecondLine, rules.LineLoss}
 	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposeCall })
 }
 
@@ -218,7 +220,7 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 }
 
 // says is the judgement of a limit, for a breach.
-func says(v *judge.Verdict, l *rules.Result) string { return v.Word(l).Says }
+func says(v *judge.Verdict, l *engine.Result) string { return v.Word(l).Says }
 
 // heldSound is a rig with the bitrate of the sound to each destination, and the ways to air, as they were judged where nobody has said
 // them: choices are held.
@@ -259,7 +261,7 @@ func raised(v *judge.Verdict) bool {
 }
 
 // avoidable tells whether another picture out of a switcher would break less.
-func avoidable(v *judge.Verdict, l *rules.Result) bool { return another(v, v.Item(l.About())) }
+func avoidable(v *judge.Verdict, l *engine.Result) bool { return another(v, v.Item(l.About())) }
 
 // bySource tells whether another picture out of one of the sources would break less.
 func bySource(v *judge.Verdict) bool {
@@ -433,11 +435,11 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict
 // every pass: where more is known of a hardware encoder it may take over, or give back, what was software's, and where less is
 // known of a destination its picture may be coded apart; the load of the computer is then that of another choice.
 func choseAnew(v, now *judge.Verdict) bool {
-	return !slices.EqualFunc(v.Codings, now.Codings, func(a, b rules.Coding) bool { return a.Hardware == b.Hardware })
+	return !slices.EqualFunc(v.Codings, now.Codings, func(a, b plans.Coding) bool { return a.Hardware == b.Hardware })
 }
 
 // ofComputing are the rules whose loads follow from what codes what.
-var ofComputing = map[*rules.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true, rules.HardwareEncoder: true, rules.HardwareSessions: true}
+var ofComputing = map[*engine.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true, rules.HardwareEncoder: true, rules.HardwareSessions: true}
 
 // narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
 func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) {
@@ -574,7 +576,7 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 
 // grouped holds that every limit that is not slack stands in exactly one finding, and nothing else does.
 func grouped(b *broken, seed uint64, v *judge.Verdict, a *advise.Advice) {
-	seen := map[rules.ID]int{}
+	seen := map[engine.ID]int{}
 	for i := range a.Findings {
 		f := &a.Findings[i]
 		for _, m := range f.Members {

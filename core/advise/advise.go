@@ -10,13 +10,14 @@ import (
 	"slices"
 	"strings"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/parallel"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Finding is what is to be known about a verdict: one limit that is not slack, or several that are the same thing of several
@@ -30,7 +31,7 @@ type Finding struct {
 
 // Member is one limit of a finding, with what would mend it.
 type Member struct {
-	Result *rules.Result
+	Result *engine.Result
 	Fixes  []Move // already judged, the best first
 	Eases  []Move // of an untested one that no move settles: what makes its worst less, the most for the least first
 }
@@ -219,7 +220,7 @@ func judged(d *judge.Delta) *Judged {
 }
 
 // lessen notes which limits that nobody can settle yet come to much less at their worst, as they are in results after a move.
-func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
+func (j *Judged) lessen(v *judge.Verdict, results []engine.Result) {
 	for i := range results {
 		l := &results[i]
 		if l.State != limit.Untested || !l.Over.Breaks() || l.Ratio.High >= limit.Never {
@@ -236,12 +237,12 @@ func (j *Judged) lessen(v *judge.Verdict, results []rules.Result) {
 type names struct {
 	after *judge.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
 	of    *judge.Verdict
-	known map[rules.ID]string
+	known map[engine.ID]string
 }
 
-func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[rules.ID]string{}} }
+func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[engine.ID]string{}} }
 
-func (n *names) what(id rules.ID) string {
+func (n *names) what(id engine.ID) string {
 	word, ok := n.known[id]
 	if !ok {
 		if l := n.of.Find(id); l != nil {
@@ -259,13 +260,13 @@ func (n *names) what(id rules.ID) string {
 // word puts what a change does into words.
 func (j *Judged) word(n *names) {
 	j.Heals, j.Strains = []string{}, []string{}
-	name := func(ids []rules.ID, list *[]string) string {
+	name := func(ids []engine.ID, list *[]string) string {
 		var words []string
 		for _, id := range ids {
 			*list = append(*list, id.String())
 			words = append(words, n.what(id))
 		}
-		return rules.List(slices.Compact(words))
+		return say.List(slices.Compact(words))
 	}
 	var parts []string
 	if len(j.heals) > 0 {
@@ -344,16 +345,16 @@ func keeps(r *rig.Rig, m *Move) bool {
 
 // findings lists every limit that is not slack with the moves that make it better, those that are the same thing together.
 func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
-	order := make([]*rules.Result, 0, len(v.Results))
+	order := make([]*engine.Result, 0, len(v.Results))
 	for i := range v.Results {
 		if v.Results[i].State != limit.Slack {
 			order = append(order, &v.Results[i])
 		}
 	}
-	slices.SortStableFunc(order, func(a, b *rules.Result) int {
+	slices.SortStableFunc(order, func(a, b *engine.Result) int {
 		return cmp.Or(cmp.Compare(urgency(a), urgency(b)), cmp.Compare(hits(v, b), hits(v, a)), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
 	})
-	heals := map[rules.ID][]*Move{}
+	heals := map[engine.ID][]*Move{}
 	for i := range all {
 		if j := all[i].Judged; j != nil {
 			for _, id := range j.heals {
@@ -371,7 +372,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		return ok
 	}
 	eases := easing(all)
-	settles := map[rules.ID]*Question{}
+	settles := map[engine.ID]*Question{}
 	for i := range a.Questions { // the most deciding first
 		q := &a.Questions[i]
 		for _, id := range q.ids {
@@ -414,7 +415,7 @@ func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
 		same, q := l.ID.Rule.String()+" "+l.State.String(), (*Question)(nil)
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
-				if same = q.Path; !slices.ContainsFunc(q.ids, func(id rules.ID) bool { return id.Rule != l.ID.Rule }) {
+				if same = q.Path; !slices.ContainsFunc(q.ids, func(id engine.ID) bool { return id.Rule != l.ID.Rule }) {
 					same = l.ID.Rule.String() + " " + q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
 				}
 			}
@@ -443,8 +444,8 @@ type easier struct {
 
 // easing gathers by limit the moves that make it less and strain nothing, the cheapest that gives up least first, then the one
 // after which its worst is least.
-func easing(all []Move) map[rules.ID][]easier {
-	out := map[rules.ID][]easier{}
+func easing(all []Move) map[engine.ID][]easier {
+	out := map[engine.ID][]easier{}
 	for i := range all {
 		if j := all[i].Judged; j != nil && len(j.strains) == 0 && all[i].Kind != "plug" { // another socket settles it or is none of its business
 			for _, l := range j.lessens {
@@ -461,18 +462,18 @@ func easing(all []Move) map[rules.ID][]easier {
 }
 
 // worded is the move, with what it makes of the limit in words.
-func (e *easier) worded(l *rules.Result, said *names) Move {
+func (e *easier) worded(l *engine.Result, said *names) Move {
 	m, j := *e.move, *e.move.Judged
 	m.word()
 	j.word(said)
-	j.Words = lang.Text("makes %s less, %s in place of %s: it may not be enough", said.what(l.ID), rules.Percent(e.to), rules.Percent(l.Ratio))
+	j.Words = lang.Text("makes %s less, %s in place of %s: it may not be enough", said.what(l.ID), say.Percent(e.to), say.Percent(l.Ratio))
 	m.Judged = &j
 	return m
 }
 
 // urgency orders what is not slack: dark before drops, then what may be one of them, flaws, what may be a flaw, what is near
 // its limit, what asks for care.
-func urgency(l *rules.Result) int {
+func urgency(l *engine.Result) int {
 	switch {
 	case l.Over == limit.Care:
 		return 7
@@ -493,7 +494,7 @@ func urgency(l *rules.Result) int {
 }
 
 // hits is how many sources a limit has a hand in; all of them where it is of the show.
-func hits(v *judge.Verdict, l *rules.Result) int {
+func hits(v *judge.Verdict, l *engine.Result) int {
 	n := 0
 	for _, id := range l.Where {
 		if id == "show" || id == "send" {

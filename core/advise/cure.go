@@ -6,6 +6,7 @@ import (
 	"slices"
 	"strings"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
@@ -77,7 +78,7 @@ func (s *search) cure() (best *found, proven bool) {
 
 // together cures each group by itself and puts the cures together, where they fit: each is as small as can be, and none
 // can do another's work.
-func (s *search) together(groups [][]*rules.Result) (*found, bool) {
+func (s *search) together(groups [][]*engine.Result) (*found, bool) {
 	var moves []Move
 	proven := true
 	for _, g := range groups {
@@ -112,7 +113,7 @@ func (s *search) together(groups [][]*rules.Result) (*found, bool) {
 }
 
 // group searches for the cure of faults that hang together.
-func (s *search) group(bad []*rules.Result) (*found, bool) {
+func (s *search) group(bad []*engine.Result) (*found, bool) {
 	s.moves = nil
 	for _, s.lossless = range []bool{true, false} {
 		for depth := max(1, disjoint(bad)); depth <= largestCure; depth++ {
@@ -219,8 +220,8 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 // failing lists the limits that keep a rig from counting as cured: snapped ones, ones that were snapped and are now
 // merely unknown, and, when more is unknown than before, the new unknowns. d is what the moves so far have changed, nil
 // for the rig as it is.
-func (s *search) failing(d *judge.Delta) []*rules.Result {
-	var out []*rules.Result
+func (s *search) failing(d *judge.Delta) []*engine.Result {
+	var out []*engine.Result
 	limits := s.b.Results
 	if d != nil {
 		limits = d.Results
@@ -239,7 +240,7 @@ func (s *search) failing(d *judge.Delta) []*rules.Result {
 	}
 	for i := range s.b.Results {
 		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil || !d.Whole && !d.Before[i]) {
-			if d == nil || !slices.ContainsFunc(limits, func(o rules.Result) bool { return o.ID == l.ID }) {
+			if d == nil || !slices.ContainsFunc(limits, func(o engine.Result) bool { return o.ID == l.ID }) {
 				out = append(out, l)
 			}
 		}
@@ -248,12 +249,12 @@ func (s *search) failing(d *judge.Delta) []*rules.Result {
 }
 
 // mine tells whether a fault is one of the group that is searched for, or one its moves have made.
-func (s *search) mine(l *rules.Result, was limit.State) bool {
+func (s *search) mine(l *engine.Result, was limit.State) bool {
 	return s.only == nil || was != limit.Snapped || slices.ContainsFunc(l.Where, func(id string) bool { return s.only[id] })
 }
 
 // apart groups limits that share something they depend on.
-func apart(limits []*rules.Result) (groups [][]*rules.Result) {
+func apart(limits []*engine.Result) (groups [][]*engine.Result) {
 	of := map[string]int{} // id -> group
 	for _, l := range limits {
 		at := -1
@@ -282,16 +283,16 @@ func apart(limits []*rules.Result) (groups [][]*rules.Result) {
 			of[id] = at
 		}
 	}
-	return slices.DeleteFunc(groups, func(g []*rules.Result) bool { return len(g) == 0 })
+	return slices.DeleteFunc(groups, func(g []*engine.Result) bool { return len(g) == 0 })
 }
 
 // changes tells whether a move can change a limit that depends on these ids.
-func changes(m *Move, l *rules.Result, where map[string]bool) bool {
+func changes(m *Move, l *engine.Result, where map[string]bool) bool {
 	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (l.Kinds == nil || slices.Contains(*l.Kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.
-func disjoint(failing []*rules.Result) int {
+func disjoint(failing []*engine.Result) int {
 	n := 0
 	used := map[string]bool{}
 	for _, l := range failing {
@@ -404,7 +405,7 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 
 // flaws counts the kinds of flaws of a verdict.
 func flaws(v *judge.Verdict) int {
-	seen := map[*rules.Rule]bool{}
+	seen := map[*engine.Rule]bool{}
 	for i := range v.Results {
 		if v.Results[i].State == limit.Kinked {
 			seen[v.Results[i].ID.Rule] = true

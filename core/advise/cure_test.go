@@ -16,6 +16,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/usb"
 )
 
@@ -252,7 +253,7 @@ func TestEasesMakeLess(t *testing.T) {
 					require.Equal(t, limit.Untested, l.State, m.ID)
 					require.LessOrEqual(t, l.Ratio.High, worthLess*member.Result.Ratio.High, m.ID)
 					require.LessOrEqual(t, l.Ratio.High, float64(inReach), m.ID)
-					require.Contains(t, m.Judged.Words, rules.Percent(l.Ratio), "seed %d: %s", seed, m.ID)
+					require.Contains(t, m.Judged.Words, say.Percent(l.Ratio), "seed %d: %s", seed, m.ID)
 				}
 			}
 		}

@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
@@ -132,7 +133,7 @@ func TestPowerByUSBIsOfferedToWhatWouldRunDry(t *testing.T) {
 	cam.Gear.Power = &power
 	offers := func(r *rig.Rig) (ids []string) {
 		v := judge.Rig(r)
-		require.Equal(t, limit.Snapped, v.Find(rules.ID{Rule: rules.RunTime, Place: "cam-face"}).State)
+		require.Equal(t, limit.Snapped, v.Find(engine.ID{Rule: rules.RunTime, Place: "cam-face"}).State)
 		a := On(t.Context(), v, Effort)
 		for i := range a.Findings {
 			for _, m := range a.Findings[i].Members {

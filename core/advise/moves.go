@@ -5,15 +5,18 @@ import (
 	"slices"
 	"strconv"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/sdi"
 	"eventether/core/usb"
 	"eventether/core/work"
@@ -50,12 +53,12 @@ func (m *Move) word() {
 
 // Line is the move with what it takes, in one line.
 func (m *Move) Line() string {
-	takes := rules.Text("%s min", rules.Number(m.Minutes))
+	takes := lang.Text("%s min", say.Number(m.Minutes))
 	if m.Cost != nil && m.Cost.Amount > 0 {
-		takes += ", " + rules.Text("about %s", m.Cost.String())
+		takes += ", " + lang.Text("about %s", m.Cost.String())
 	}
 	if m.GivesUp != "" {
-		takes += ", " + rules.Text("gives up %s", m.GivesUp)
+		takes += ", " + lang.Text("gives up %s", m.GivesUp)
 	}
 	return m.Label + " (" + takes + ")"
 }
@@ -67,14 +70,14 @@ type Judged struct {
 	Strains []string    `json:"strains" doc:"Limits that get worse, by id"`
 	Words   string      `json:"words" doc:"The same in words"`
 
-	heals, strains []rules.ID
-	mends          []rules.ID // of what it heals, what holds then
+	heals, strains []engine.ID
+	mends          []engine.ID // of what it heals, what holds then
 	lessens        []lessened
 }
 
 // lessened is a limit that stays untested after a move, with less at its worst.
 type lessened struct {
-	id    rules.ID
+	id    engine.ID
 	ratio limit.Bounds // load against limit, after
 }
 
@@ -97,7 +100,7 @@ func Moves(r *rig.Rig) []Move {
 }
 
 // movesOn lists the moves that touch one of the given ids, or all of them.
-func movesOn(p *rules.Pass, ids map[string]bool) []Move { return universeOf(p).on(ids) }
+func movesOn(p *engine.Pass, ids map[string]bool) []Move { return universeOf(p).on(ids) }
 
 func (u *universe) on(ids map[string]bool) []Move {
 	r := u.Rig
@@ -132,12 +135,12 @@ func (u *universe) on(ids map[string]bool) []Move {
 	return u.out
 }
 
-func universeOf(p *rules.Pass) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
+func universeOf(p *engine.Pass) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
 
 type universe struct {
 	*rig.Rig
 	g   *rig.Wiring
-	p   *rules.Pass // for what it knows of the rig; it need not have run
+	p   *engine.Pass // for what it knows of the rig; it need not have run
 	out []Move
 	// mine is where the moves of the item at hand begin.
 	mine int
@@ -303,8 +306,8 @@ func (u *universe) plugs(at int) {
 func (u *universe) adapt(m *Move, dev, it *rig.Item, port *gear.Port) {
 	m.Cost = u.money(priceAdapter)
 	m.say = func() (label, short string) {
-		return rules.Text("Put %s into %s of %s by an adapter from A to C", dev.Label, rig.PortName(port), it.Label),
-			rules.Text("%s to %s by an adapter", dev.Label, rig.PortName(port))
+		return lang.Text("Put %s into %s of %s by an adapter from A to C", dev.Label, rig.PortName(port), it.Label),
+			lang.Text("%s to %s by an adapter", dev.Label, rig.PortName(port))
 	}
 }
 
@@ -317,7 +320,7 @@ func (u *universe) hubBetween(ids map[string]bool) {
 			continue
 		}
 		dev, it, port := &u.Items[fi], &u.Items[ti], &u.Items[ti].Gear.Ports[tp]
-		if r := u.p.Find(rules.ID{Rule: rules.PortCurrent, Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
+		if r := u.p.Find(engine.ID{Rule: rules.PortCurrent, Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
 			continue
 		}
 		taken := func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil }
@@ -327,7 +330,7 @@ func (u *universe) hubBetween(ids map[string]bool) {
 		hub, length := rig.Item{ID: id, Label: lang.Text("Powered hub"), Gear: g}, fact.Exactly(0.5)
 		u.add(Move{ID: "hub:" + l.ID, Kind: "way", Of: l.ID, Slot: "plug:" + l.ID, anew: true, touches: []string{l.ID, it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(gear.PoweredHub.Price),
 			say: func() (string, string) {
-				return rules.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), rules.Text("a powered hub before %s", dev.Label)
+				return lang.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), lang.Text("a powered hub before %s", dev.Label)
 			},
 			Edits: []rig.Edit{{Do: "add", NewItem: &hub}, {Do: "plug", Lead: l.ID, End: "to", Socket: id + ".p1"},
 				{Do: "lay", NewLead: &rig.Lead{ID: lead, From: id + ".up", To: it.ID + "." + port.ID, Grade: "usb-5g", LengthM: length}}}})
@@ -359,14 +362,14 @@ func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.P
 	m := Move{ID: "plug:" + l.ID + ":" + ref, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID}, Minutes: u.takes(work.Plug),
 		Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: end, Socket: ref}}}
 	m.say = func() (label, short string) {
-		return rules.Text("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label),
-			rules.Text("%s to %s", dev.Label, rig.PortName(port))
+		return lang.Text("Put %s into %s of %s", dev.Label, rig.PortName(port), it.Label),
+			lang.Text("%s to %s", dev.Label, rig.PortName(port))
 	}
 	if port.Connector == gear.PCIe {
 		m.Minutes = u.takes(work.Card)
 		m.say = func() (label, short string) {
-			return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
-				rules.Text("%s to %s", dev.Label, rig.PortName(port))
+			return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
+				lang.Text("%s to %s", dev.Label, rig.PortName(port))
 		}
 	}
 	return m
@@ -467,22 +470,22 @@ func (u *universe) leads(at int) {
 // lead is the move to another lead; its price is a base and so much a metre [estimate].
 func (u *universe) lead(l *rig.Lead, grade string, metres, base, perMetre float64) {
 	length, thin := fact.Exactly(metres), false
-	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + rules.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
+	m := Move{ID: "lead:" + l.ID + ":" + grade + ":" + say.Number(metres), Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID},
 		Minutes: u.lay(u.family(l), metres), Cost: u.money(gear.Amount(math.Round((base + perMetre*metres) * 100))),
 		Edits: []rig.Edit{{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin}}}
 	thick := ""
 	if u.family(l) == gear.USBFamily { // one whose wires for power are thick: what it loses is known before it is bought
 		awg := thickAWG
 		m.Edits = append(m.Edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/awg", Fact: &awg})
-		thick = rules.Text(", %s AWG for power", rules.Number(awg.Value))
+		thick = lang.Text(", %s AWG for power", say.Number(awg.Value))
 	}
 	m.say = func() (label, short string) {
 		if l.SpanM != nil && metres != l.LengthM.Value {
-			return rules.Text("Replace the lead %s by %s, %s m%s: the run is %s m", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), thick, rules.Number(l.SpanM.High)),
-				rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
+			return lang.Text("Replace the lead %s by %s, %s m%s: the run is %s m", u.p.LeadTitle(l), plans.GradeName(grade), say.Number(metres), thick, say.Number(l.SpanM.High)),
+				lang.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, plans.GradeName(grade), say.Number(metres))
 		}
-		return rules.Text("Replace the lead %s by %s, %s m%s", u.p.LeadTitle(l), rules.GradeName(grade), rules.Number(metres), thick),
-			rules.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, rules.GradeName(grade), rules.Number(metres))
+		return lang.Text("Replace the lead %s by %s, %s m%s", u.p.LeadTitle(l), plans.GradeName(grade), say.Number(metres), thick),
+			lang.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, plans.GradeName(grade), say.Number(metres))
 	}
 	u.add(m)
 }
@@ -499,7 +502,7 @@ func (u *universe) family(l *rig.Lead) gear.Family {
 func (u *universe) turn(l *rig.Lead) {
 	u.add(Move{ID: "turn:" + l.ID, Kind: "lead", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID}, Minutes: u.takes(work.Turn),
 		say: func() (string, string) {
-			return rules.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)), rules.Text("lead of %s turned round", u.Items[u.end(l)].Label)
+			return lang.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)), lang.Text("lead of %s turned round", u.Items[u.end(l)].Label)
 		},
 		Edits: []rig.Edit{{Do: "word", Path: "leads/" + l.ID + "/direction", Word: "right"}}})
 }
@@ -534,8 +537,8 @@ func (u *universe) modes(it *rig.Item) {
 				m.loss += 2
 			}
 			m.say = func() (label, short string) {
-				return rules.Text("Set %s to %s", it.Label, rules.ModeText(&mode)),
-					rules.Text("%s to %s", it.Label, mode.Name())
+				return lang.Text("Set %s to %s", it.Label, plans.ModeText(&mode)),
+					lang.Text("%s to %s", it.Label, mode.Name())
 			}
 			u.add(m)
 		}
@@ -593,8 +596,8 @@ func (u *universe) delivers(it *rig.Item) {
 			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
 			m.loss += 10 - d.Format.Richness()
 			m.say = func() (label, short string) {
-				return rules.Text("Take %s %s from %s", string(d.Format), picture.SizeName(d.Width, d.Height), it.Label),
-					rules.Text("%s to %s", it.Label, string(d.Format))
+				return lang.Text("Take %s %s from %s", string(d.Format), picture.SizeName(d.Width, d.Height), it.Label),
+					lang.Text("%s to %s", it.Label, string(d.Format))
 			}
 			u.add(m)
 		}
@@ -606,28 +609,28 @@ func (u *universe) settings(it *rig.Item) {
 	if it.Gear.Clean == gear.AfterSetting && it.Set != nil && it.Set.InfoDisplay == "on" {
 		u.add(Move{ID: "info-display:" + it.ID, Kind: "setting", Of: it.ID, Slot: "info-display:" + it.ID, touches: []string{it.ID}, Minutes: u.takesSetting(),
 			say: func() (string, string) {
-				return rules.Text("Turn the information display of %s off", it.Label), rules.Text("information display of %s off", it.Label)
+				return lang.Text("Turn the information display of %s off", it.Label), lang.Text("information display of %s off", it.Label)
 			},
 			Edits: []rig.Edit{{Do: "info-display", Item: it.ID, Word: "off"}}})
 	}
 	u.ownSettings(it)
 	if it.Gear.Protected == gear.UntilTurnedOff && it.Set != nil && it.Set.Protection == "on" {
 		u.set(it, "protection", "off", func(_, item string) (string, string) {
-			return rules.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item), rules.Text("encryption of %s off", item)
+			return lang.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item), lang.Text("encryption of %s off", item)
 		})
 	}
 	if it.IsHost() && it.Set != nil {
-		for _, of := range rules.Undisturbed {
+		for _, of := range plans.Undisturbed {
 			if it.Set.Undisturbed[of.ID] == "on" {
 				u.set(it, of.ID, "off", func(_, item string) (string, string) {
-					return rules.Text("Turn off until the show is over, on %s: %s", item, lang.Text(of.Name)), rules.Text("off on %s: %s", item, lang.Text(of.Name))
+					return lang.Text("Turn off until the show is over, on %s: %s", item, lang.Text(of.Name)), lang.Text("off on %s: %s", item, lang.Text(of.Name))
 				})
 			}
 		}
 	}
 	if it.Set != nil && it.Set.Upright {
 		u.set(it, "upright", "no", func(_, item string) (string, string) {
-			return rules.Text("Lay %s level", item), rules.Text("%s level", item)
+			return lang.Text("Lay %s level", item), lang.Text("%s level", item)
 		})
 	}
 	u.shutter(it)
@@ -642,13 +645,13 @@ func (u *universe) settings(it *rig.Item) {
 	}
 	m := Move{ID: "runs-on:" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Power),
 		say: func() (string, string) {
-			return rules.Text("Run %s from the mains by its adapter", it.Label), rules.Text("%s on the mains", it.Label)
+			return lang.Text("Run %s from the mains by its adapter", it.Label), lang.Text("%s on the mains", it.Label)
 		},
 		Edits: []rig.Edit{{Do: "runs-on", Item: it.ID, Word: "mains"}}}
 	if pw.Mains == gear.MainsDummy {
 		m.Cost = u.money(priceDummy)
 		m.say = func() (string, string) {
-			return rules.Text("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)", it.Label), rules.Text("%s on a dummy battery", it.Label)
+			return lang.Text("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)", it.Label), lang.Text("%s on a dummy battery", it.Label)
 		}
 	}
 	u.add(m)
@@ -656,13 +659,13 @@ func (u *universe) settings(it *rig.Item) {
 
 // restart has somebody stop a recording in a camera and start it again, before the camera ends it by itself.
 func (u *universe) restart(it *rig.Item) {
-	every, ok := rules.RestartEvery(it)
+	every, ok := plans.RestartEvery(it)
 	if !ok || it.Gear.RecordLimitMinutes.Low >= u.Show.Minutes {
 		return
 	}
 	m := Move{ID: "restart:" + it.ID, Kind: "setting", Of: it.ID, Slot: "restart:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a few seconds of it each time"),
 		say: func() (string, string) {
-			return rules.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, rules.Number(every)), rules.Text("recording in %s started again", it.Label)
+			return lang.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, say.Number(every)), lang.Text("recording in %s started again", it.Label)
 		}}
 	for i := range u.Show.Recordings {
 		if rec := &u.Show.Recordings[i]; rec.InCamera && rec.What == it.ID && !rec.Restarts {
@@ -676,16 +679,16 @@ func (u *universe) restart(it *rig.Item) {
 
 // touch has somebody touch a device that sleeps and has no setting against it, before it does.
 func (u *universe) touch(it *rig.Item) {
-	every, ok := rules.TouchEvery(it, u.PlanningCeiling())
+	every, ok := plans.TouchEvery(it, u.PlanningCeiling())
 	if !ok || it.Gear.Standby.AfterMinutes.Low*u.PlanningCeiling() >= u.Show.Minutes || it.Set != nil && it.Set.Touched {
 		return
 	}
-	if l := u.p.Find(rules.ID{Rule: rules.Standby, Place: it.ID}); l == nil {
+	if l := u.p.Find(engine.ID{Rule: rules.Standby, Place: it.ID}); l == nil {
 		return // its settings see to it
 	}
 	u.add(Move{ID: "touch:" + it.ID, Kind: "setting", Of: it.ID, Slot: "touch:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Setting), loss: 5, GivesUp: lang.Text("a hand during the show"),
 		say: func() (string, string) {
-			return rules.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial", it.Label, rules.Number(every)), rules.Text("%s touched in time", it.Label)
+			return lang.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial", it.Label, say.Number(every)), lang.Text("%s touched in time", it.Label)
 		},
 		Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/touched", Word: "yes"}}})
 }
@@ -705,9 +708,9 @@ func (u *universe) shutter(it *rig.Item) {
 			break
 		}
 	}
-	if word := rules.LightOf(rate, hz).Shutter; word != "" {
+	if word := plans.LightOf(rate, hz).Shutter; word != "" {
 		u.set(it, "shutter", word, func(word, item string) (string, string) {
-			return rules.Text("Set the shutter of %s to %s s", item, word), rules.Text("shutter of %s to %s s", item, word)
+			return lang.Text("Set the shutter of %s to %s s", item, word), lang.Text("shutter of %s to %s s", item, word)
 		})
 	}
 }
@@ -731,8 +734,8 @@ func (u *universe) spare(it *rig.Item) {
 		more := n - have
 		u.add(Move{ID: "spare:" + it.ID + ":" + strconv.Itoa(n), Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Spare) * float64(more), Cost: u.money(priceSpare * gear.Amount(more)), loss: 20 * more,
 			GivesUp: lang.Text("the picture while a battery is changed"), say: func() (string, string) {
-				return rules.Text("Take %s for %s", rules.Count(more, "more charged battery", "more charged batteries"), it.Label),
-					rules.Text("%s for %s", rules.Count(more, "spare battery", "spare batteries"), it.Label)
+				return lang.Text("Take %s for %s", say.Count(more, "more charged battery", "more charged batteries"), it.Label),
+					lang.Text("%s for %s", say.Count(more, "spare battery", "spare batteries"), it.Label)
 			},
 			Edits: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}}})
 	}
@@ -751,7 +754,7 @@ func (u *universe) bank(it *rig.Item) {
 	}
 	m := Move{ID: "bank:" + bank.ID + ":" + strconv.Itoa(n), Kind: "power", Of: bank.ID, Slot: "runs-on:" + bank.ID, touches: []string{bank.ID, it.ID}, Minutes: u.takes(work.Spare), Cost: u.money(priceBank), loss: 4,
 		say: func() (string, string) {
-			return rules.Text("Take one more bank like %s, and change over before it is empty: in the break, if there is one", bank.Label), rules.Text("one more bank like %s", bank.Label)
+			return lang.Text("Take one more bank like %s, and change over before it is empty: in the break, if there is one", bank.Label), lang.Text("one more bank like %s", bank.Label)
 		},
 		Edits: []rig.Edit{{Do: "word", Path: "items/" + bank.ID + "/set/spares", Word: strconv.Itoa(n)}}}
 	if it.Gear.Power == nil || it.Gear.Power.Battery == nil {
@@ -779,18 +782,18 @@ func (u *universe) packsFor(it *rig.Item) int {
 func (u *universe) ownSettings(it *rig.Item) {
 	for i := range it.Gear.Settings {
 		s := &it.Gear.Settings[i]
-		have, _ := rules.Stands(it, s)
+		have, _ := plans.Stands(it, s)
 		if k := s.Known(); k.Want != "" && have != k.Want {
 			u.set(it, "settings/"+s.ID, k.Want, func(word, item string) (string, string) {
-				return rules.Text("Set the %s of %s to %s", k.Label, item, word), rules.Text("%s of %s %s", k.Label, item, word)
+				return lang.Text("Set the %s of %s to %s", k.Label, item, word), lang.Text("%s of %s %s", k.Label, item, word)
 			})
 		}
 		for _, id := range s.Excludes {
-			if other := it.Gear.Setting(id); other != nil && have == "on" && rules.StandsOn(it, other) {
+			if other := it.Gear.Setting(id); other != nil && have == "on" && plans.StandsOn(it, other) {
 				for _, off := range []*gear.Setting{other, s} {
 					label := off.Known().Label
 					u.set(it, "settings/"+off.ID, "off", func(_, item string) (string, string) {
-						return rules.Text("Turn the %s of %s off", label, item), rules.Text("%s of %s off", label, item)
+						return lang.Text("Turn the %s of %s off", label, item), lang.Text("%s of %s off", label, item)
 					})
 				}
 			}
@@ -834,11 +837,11 @@ func (u *universe) programmeRates() {
 		}
 		m := Move{ID: "show:rate:" + rate.String(), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), anew: true, loss: 30,
 			say: func() (string, string) {
-				return rules.Text("Make the programme %s", rate.Name()), rules.Text("programme at %s", rate.Name())
+				return lang.Text("Make the programme %s", rate.Name()), lang.Text("programme at %s", rate.Name())
 			},
 			Edits: []rig.Edit{{Do: "show", Show: &show}}}
 		if rate.Cmp(was) < 0 {
-			m.GivesUp, m.loss = rules.Text("a programme at %s", was.Name()), 80
+			m.GivesUp, m.loss = lang.Text("a programme at %s", was.Name()), 80
 		}
 		u.add(m)
 	}
@@ -860,10 +863,10 @@ func (u *universe) shows() {
 	for i := range u.Show.Also {
 		show := u.Show
 		show.Also = slices.Delete(slices.Clone(u.Show.Also), i, i+1)
-		name := rules.ProgramName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
+		name := plans.ProgramName(rig.Program{Kind: u.Show.Also[i].Kind, Name: u.Show.Also[i].Name})
 		u.add(Move{ID: "show:without:" + strconv.Itoa(i), Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: 60,
-			GivesUp: rules.Text("the picture in %s", name), say: func() (string, string) {
-				return rules.Text("Do without the picture in %s", name), rules.Text("no picture for %s", name)
+			GivesUp: lang.Text("the picture in %s", name), say: func() (string, string) {
+				return lang.Text("Do without the picture in %s", name), lang.Text("no picture for %s", name)
 			},
 			Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
@@ -878,16 +881,16 @@ func (u *universe) otherPrograms() {
 		change(&show)
 		u.add(Move{ID: "show:" + id, Kind: "show", Of: "show", Slot: "show", touches: []string{"show"}, Minutes: u.takes(work.Show), loss: loss, GivesUp: gives, say: say, Edits: []rig.Edit{{Do: "show", Show: &show}}})
 	}
-	over := func(rule *rules.Rule) bool {
-		return slices.ContainsFunc(u.p.Results, func(l rules.Result) bool {
+	over := func(rule *engine.Rule) bool {
+		return slices.ContainsFunc(u.p.Results, func(l engine.Result) bool {
 			return l.ID.Rule == rule && l.State.Severity() >= limit.Kinked.Severity()
 		})
 	}
 	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over(rules.Angles) || over(rules.OneCamera) || over(rules.Arranged)) {
-		name := rules.ProgramName(u.Show.Program)
+		name := plans.ProgramName(u.Show.Program)
 		if kind == "call" {
 			add("through-encoder", 20, "", func() (string, string) {
-				return rules.Text("Compose in an encoder on this computer, and give its picture to %s as a camera", name), lang.Text("an encoder in between")
+				return lang.Text("Compose in an encoder on this computer, and give its picture to %s as a camera", name), lang.Text("an encoder in between")
 			}, func(sh *rig.Show) {
 				sh.Program = rig.Program{Kind: "encoder"}
 				if !slices.Contains(sh.Besides, rig.VirtualCamera) {
@@ -899,7 +902,7 @@ func (u *universe) otherPrograms() {
 			})
 		} else {
 			add("by-encoder", 20, "", func() (string, string) {
-				return rules.Text("Send with an encoder on this computer in place of %s", name), lang.Text("an encoder in place of the page")
+				return lang.Text("Send with an encoder on this computer in place of %s", name), lang.Text("an encoder in place of the page")
 			}, func(sh *rig.Show) {
 				sh.Program = rig.Program{Kind: "encoder"}
 				for i := range sh.Destinations {
@@ -914,7 +917,7 @@ func (u *universe) otherPrograms() {
 		}
 		if u.Show.Angles != 1 {
 			add("one-angle", 60, lang.Text("every picture but one"), func() (string, string) {
-				return rules.Text("Show one camera only in %s", name), lang.Text("one camera only")
+				return lang.Text("Show one camera only in %s", name), lang.Text("one camera only")
 			}, func(sh *rig.Show) { sh.Angles = 1 })
 		}
 	}
@@ -929,21 +932,21 @@ func (u *universe) otherPrograms() {
 }
 
 // layouts changes arrangements: an inset further in, where a window cuts it off, or without one that cannot be composed.
-func (u *universe) layouts(over func(*rules.Rule) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
+func (u *universe) layouts(over func(*engine.Rule) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
 	cut, uncomposed := over(rules.Window), over(rules.Arranged)
 	for i := range u.Show.Layouts {
-		l, name := &u.Show.Layouts[i], rules.LayoutName(u.Rig, i)
+		l, name := &u.Show.Layouts[i], plans.LayoutName(u.Rig, i)
 		change := func(to func(*rig.Show)) func(*rig.Show) {
 			return func(sh *rig.Show) { sh.Layouts = slices.Clone(sh.Layouts); to(sh) }
 		}
-		if in := rules.WindowEdge(u.Rig, i); cut && in > 0 && l.Shape == "inset" {
+		if in := plans.WindowEdge(u.Rig, i); cut && in > 0 && l.Shape == "inset" {
 			add("layout:"+strconv.Itoa(i)+":in", 5, "", func() (string, string) {
-				return rules.Text("Move the insets of %s in, to %s % from the edge", name, rules.Number(in)), rules.Text("insets of %s further in", name)
+				return lang.Text("Move the insets of %s in, to %s % from the edge", name, say.Number(in)), lang.Text("insets of %s further in", name)
 			}, change(func(sh *rig.Show) { sh.Layouts[i].EdgePct = in }))
 		}
 		if uncomposed && len(l.Sources) > 1 {
-			add("layout:"+strconv.Itoa(i)+":without", 60, rules.Text("seeing %s together", rules.LayoutNames(u.Rig, i)), func() (string, string) {
-				return rules.Text("Do without the arrangement %s", name), rules.Text("no %s", name)
+			add("layout:"+strconv.Itoa(i)+":without", 60, lang.Text("seeing %s together", plans.LayoutNames(u.Rig, i)), func() (string, string) {
+				return lang.Text("Do without the arrangement %s", name), lang.Text("no %s", name)
 			}, change(func(sh *rig.Show) { sh.Layouts = slices.Delete(sh.Layouts, i, i+1) }))
 		}
 	}
@@ -982,7 +985,7 @@ func (u *universe) connect(it *rig.Item) {
 				}
 				u.add(Move{ID: "connect:" + it.ID + "." + port.ID, Kind: "plug", Of: it.ID, Slot: "connect:" + it.ID, touches: touches, Minutes: u.takes(work.Desk), Cost: u.money(priceUSBLead),
 					say: func() (string, string) {
-						return rules.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket), host.Label), rules.Text("%s by its own USB", it.Label)
+						return lang.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket), host.Label), lang.Text("%s by its own USB", it.Label)
 					},
 					Edits: edits})
 				return
@@ -1004,7 +1007,7 @@ func (u *universe) ups(it *rig.Item) {
 		g.Power, g.Name = &power, lang.Text("UPS of 1000 W, 1500 VA")
 		u.add(Move{ID: "ups:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(priceUPS),
 			say: func() (string, string) {
-				return rules.Text("Replace %s by one of 1000 W and 1500 VA", it.Label), rules.Text("a larger UPS for %s", it.Label)
+				return lang.Text("Replace %s by one of 1000 W and 1500 VA", it.Label), lang.Text("a larger UPS for %s", it.Label)
 			},
 			Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
 	}
@@ -1014,8 +1017,8 @@ func (u *universe) ups(it *rig.Item) {
 			continue // the computer is what it is for
 		}
 		u.add(Move{ID: "off:" + it.ID + ":" + o.ID, Kind: "power", Of: o.ID, Slot: "powered-by:" + o.ID, touches: []string{o.ID, it.ID}, Minutes: u.takes(work.Plug), loss: 15,
-			GivesUp: rules.Text("%s when the mains fails", o.Label), say: func() (string, string) {
-				return rules.Text("Hang %s on another outlet than %s", o.Label, it.Label), rules.Text("%s off %s", o.Label, it.Label)
+			GivesUp: lang.Text("%s when the mains fails", o.Label), say: func() (string, string) {
+				return lang.Text("Hang %s on another outlet than %s", o.Label, it.Label), lang.Text("%s off %s", o.Label, it.Label)
 			},
 			Edits: []rig.Edit{{Do: "powered-by", Item: o.ID}}})
 	}
@@ -1041,8 +1044,8 @@ func (u *universe) swaps(it *rig.Item) {
 			continue
 		}
 		m.say = func() (label, short string) {
-			return rules.Text("Replace %s by a %s", it.Label, sw.Gear.Name),
-				rules.Text("%s becomes a %s", it.Label, sw.Gear.Name)
+			return lang.Text("Replace %s by a %s", it.Label, sw.Gear.Name),
+				lang.Text("%s becomes a %s", it.Label, sw.Gear.Name)
 		}
 		u.add(m)
 	}
@@ -1060,7 +1063,7 @@ func (u *universe) poweredHub(it *rig.Item) {
 	g.Power, g.Name = &pw, lang.Text("Powered hub")
 	u.add(Move{ID: "powered:" + it.ID, Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(pricePoweredHub),
 		say: func() (string, string) {
-			return rules.Text("Replace %s by a hub with a supply of its own", it.Label), rules.Text("%s becomes a powered hub", it.Label)
+			return lang.Text("Replace %s by a hub with a supply of its own", it.Label), lang.Text("%s becomes a powered hub", it.Label)
 		},
 		Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}})
 }
@@ -1080,7 +1083,7 @@ func sameShape(a, b *gear.Gear) bool {
 }
 
 func (u *universe) sends() {
-	rungs := rules.Rungs(u.Show.Programme, u.Show.Motion)
+	rungs := plans.Rungs(u.Show.Programme, u.Show.Motion)
 	for i := range u.Show.Destinations {
 		d := &u.Show.Destinations[i]
 		if d.Via != "" {
@@ -1097,10 +1100,10 @@ func (u *universe) sends() {
 			send.VideoKbps = new(fact.Exactly(kbps))
 			m := Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), GivesUp: lang.Text("a smaller picture for the viewers"), loss: 1000 + (rungs[0].Worth-step.Worth)/10,
 				ID:    "send:" + d.Name + ":" + picture.SizeName(step.Width, step.Height) + ":" + step.Rate.String(),
-				Edits: rules.SendEdits(&u.Show, i, send)}
+				Edits: plans.SendEdits(&u.Show, i, send)}
 			m.say = func() (label, short string) {
-				return rules.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), rules.Number(kbps), d.Name),
-					rules.Text("send %s to %s", step.Label, d.Name)
+				return lang.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), say.Number(kbps), d.Name),
+					lang.Text("send %s to %s", step.Label, d.Name)
 			}
 			u.add(m)
 		}
@@ -1110,7 +1113,7 @@ func (u *universe) sends() {
 			send.VideoKbps = &kbps
 			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: 3, ID: "send:" + d.Name + ":cap",
 				say: func() (string, string) {
-					return rules.Text("Lower the video bitrate to %s to the %s kb/s it takes", d.Name, rules.Number(in.MaxVideoKbps)), rules.Text("%s kb/s to %s", rules.Number(in.MaxVideoKbps), d.Name)
+					return lang.Text("Lower the video bitrate to %s to the %s kb/s it takes", d.Name, say.Number(in.MaxVideoKbps)), lang.Text("%s kb/s to %s", say.Number(in.MaxVideoKbps), d.Name)
 				},
 				Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
@@ -1118,8 +1121,8 @@ func (u *universe) sends() {
 			send := now
 			send.VideoKbps = new(fact.Exactly(least))
 			u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: 5,
-				ID: "send:" + d.Name + ":" + rules.Number(least), say: func() (string, string) {
-					return rules.Text("Lower the video bitrate to %s to %s kb/s", d.Name, rules.Number(least)), rules.Text("%s kb/s to %s", rules.Number(least), d.Name)
+				ID: "send:" + d.Name + ":" + say.Number(least), say: func() (string, string) {
+					return lang.Text("Lower the video bitrate to %s to %s kb/s", d.Name, say.Number(least)), lang.Text("%s kb/s to %s", say.Number(least), d.Name)
 				}, Edits: []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}})
 		}
 	}
@@ -1140,9 +1143,9 @@ func (u *universe) lengths(id string) {
 			continue
 		}
 		length := fact.Exactly(m)
-		u.add(Move{ID: "length:" + id + ":" + rules.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: u.lay(u.family(l), m),
+		u.add(Move{ID: "length:" + id + ":" + say.Number(m), Kind: "length", Of: id, Slot: "lead:" + id, touches: []string{id}, Minutes: u.lay(u.family(l), m),
 			say: func() (string, string) {
-				return rules.Text("Make it %s m long: the lead %s", rules.Number(m), u.p.LeadTitle(l)), rules.Text("lead of %s to %s m", u.Items[u.end(l)].Label, rules.Number(m))
+				return lang.Text("Make it %s m long: the lead %s", say.Number(m), u.p.LeadTitle(l)), lang.Text("lead of %s to %s m", u.Items[u.end(l)].Label, say.Number(m))
 			},
 			Edits: []rig.Edit{{Do: "lead", Lead: id, LengthM: &length}}})
 	}
@@ -1168,7 +1171,7 @@ func (u *universe) others(id string) {
 		seen[g.Name] = true
 		m := Move{ID: "swap:" + id + ":" + key, Kind: "swap", Of: id, Slot: "swap:" + id, touches: []string{id}, Minutes: u.takes(work.Swap), Cost: price,
 			say: func() (string, string) {
-				return rules.Text("Replace %s by %s", it.Label, g.Name), rules.Text("%s becomes %s", it.Label, g.Name)
+				return lang.Text("Replace %s by %s", it.Label, g.Name), lang.Text("%s becomes %s", it.Label, g.Name)
 			},
 			Edits: []rig.Edit{{Do: "swap", Item: id, Gear: g}}}
 		if after, err := rig.Apply(u.Rig, m.Edits...); err == nil && len(rig.Check(after)) == 0 {
@@ -1281,9 +1284,9 @@ func (u *universe) swapWith(at int, with func(spot) bool) {
 		u.add(Move{ID: "change:" + l.ID + ":" + o.ID, Kind: "plug", Of: l.ID, Slot: "plug:" + l.ID, touches: []string{l.ID, o.ID}, Minutes: minutes,
 			say: func() (string, string) {
 				if to.Connector == gear.PCIe {
-					return rules.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s", host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
+					return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s", host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), lang.Text("%s and %s change places", from.Label, dev.Label)
 				}
-				return rules.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), rules.Text("%s and %s change places", from.Label, dev.Label)
+				return lang.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), lang.Text("%s and %s change places", from.Label, dev.Label)
 			},
 			Edits: []rig.Edit{{Do: "plug", Lead: l.ID, End: "to", Socket: o.To}, {Do: "plug", Lead: o.ID, End: "to", Socket: l.To}}})
 	}

@@ -3,12 +3,14 @@ package advise
 import (
 	"strconv"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -68,7 +70,7 @@ func (u *universe) feed(it *rig.Item) {
 	if !it.IsSource() || it.Gear.Power == nil || it.Gear.Power.USB != "runs" && it.Gear.Power.USB != "charges" {
 		return
 	}
-	if l := u.p.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l == nil || l.State != limit.Snapped {
+	if l := u.p.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l == nil || l.State != limit.Snapped {
 		return
 	}
 	if by := u.Item(it.PoweredBy); by != nil && by.Gear.Kind == gear.PowerBank {
@@ -82,9 +84,9 @@ func (u *universe) feed(it *rig.Item) {
 		u.add(Move{ID: w.Key + ":" + it.ID, Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Power), Cost: u.money(w.Price), loss: 3,
 			Edits: w.Edits, say: func() (string, string) {
 				if bank {
-					return rules.Text("Run %s by USB from a power bank of 20,000 mAh", it.Label), rules.Text("%s on a power bank", it.Label)
+					return lang.Text("Run %s by USB from a power bank of 20,000 mAh", it.Label), lang.Text("%s on a power bank", it.Label)
 				}
-				return rules.Text("Run %s by USB from a supply on the mains", it.Label), rules.Text("%s on a USB supply", it.Label)
+				return lang.Text("Run %s by USB from a supply on the mains", it.Label), lang.Text("%s on a USB supply", it.Label)
 			}})
 	}
 }
@@ -102,7 +104,7 @@ func (u *universe) onBattery(it *rig.Item) {
 	}
 	m := Move{ID: "runs-on:" + it.ID + ":battery", Kind: "power", Of: it.ID, Slot: "runs-on:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Power), Edits: []rig.Edit{{Do: "runs-on", Item: it.ID, Word: "battery"}},
 		say: func() (string, string) {
-			return rules.Text("Run %s on its battery", it.Label), rules.Text("%s on its battery", it.Label)
+			return lang.Text("Run %s on its battery", it.Label), lang.Text("%s on its battery", it.Label)
 		}}
 	if packs > 1 {
 		m.Minutes += u.takes(work.Spare) * float64(packs-1)
@@ -112,7 +114,7 @@ func (u *universe) onBattery(it *rig.Item) {
 			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(packs - 1)})
 		}
 		m.say = func() (string, string) {
-			return rules.Text("Run %s on its battery, with %s to change to", it.Label, rules.Count(packs-1, "charged battery", "charged batteries")), rules.Text("%s on %s", it.Label, rules.Count(packs, "battery", "batteries"))
+			return lang.Text("Run %s on its battery, with %s to change to", it.Label, say.Count(packs-1, "charged battery", "charged batteries")), lang.Text("%s on %s", it.Label, say.Count(packs, "battery", "batteries"))
 		}
 	}
 	u.add(m)

@@ -4,13 +4,15 @@ import (
 	"cmp"
 	"slices"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Question is one fact worth asking for, with what it would decide; of things that are alike it is one question.
@@ -33,7 +35,7 @@ type Question struct {
 	key     limit.Key
 	like    string
 	narrows float64
-	ids     []rules.ID
+	ids     []engine.ID
 }
 
 // Alike is the same question of another thing of the same kind and sheet.
@@ -83,7 +85,7 @@ func Questions(v *judge.Verdict) []Question {
 					Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High, Answers: []Answer{}, Alike: []Alike{}, Flaw: true, key: f.Key, like: likeness(v, f)})
 				choices := f.Choices()
 				for j := range choices {
-					out[k].Answers = append(out[k].Answers, Answer{rules.OptionLabel(f, &choices[j]), ask.Edits[j], ask.Edits[j]})
+					out[k].Answers = append(out[k].Answers, Answer{plans.OptionLabel(f, &choices[j]), ask.Edits[j], ask.Edits[j]})
 				}
 				if out[k].Number = len(choices) == 0; out[k].Number {
 					out[k].usual(f)
@@ -114,7 +116,7 @@ func (q *Question) usual(f *limit.Fact) {
 	for _, n := range field.Usual {
 		v := fact.Exactly(n)
 		edits := []rig.Edit{{Do: "fact", Path: q.Path, Fact: &v}}
-		q.Answers = append(q.Answers, Answer{rules.Number(n) + " " + lang.Text(f.Unit), edits, edits})
+		q.Answers = append(q.Answers, Answer{say.Number(n) + " " + lang.Text(f.Unit), edits, edits})
 	}
 }
 
@@ -177,7 +179,7 @@ func about(v *judge.Verdict, q *Question) string {
 		return it.Label
 	}
 	if l := v.Lead(q.key.Of); l != nil {
-		return rules.Text("the lead %s", v.LeadTitle(l))
+		return lang.Text("the lead %s", v.LeadTitle(l))
 	}
 	return q.Path
 }

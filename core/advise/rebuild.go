@@ -5,6 +5,7 @@ import (
 	"slices"
 	"strings"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
@@ -12,8 +13,10 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/sdi"
 	"eventether/core/usb"
 	"eventether/core/work"
@@ -208,7 +211,7 @@ func (u *universe) rebuilds() []Move {
 		}
 		for _, id := range l.Where {
 			feeds[id] = feeds[id] || l.ID.Rule == rules.PortCurrent
-			trouble[id] = trouble[id] || !l.Shared && l.Stage != rules.Send
+			trouble[id] = trouble[id] || !l.Shared && l.Stage != plans.Send
 		}
 		if (l.ID.Rule == rules.Reach || l.ID.Rule == rules.Grade) && u.Lead(l.ID.Place) != nil && u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
 			out = append(out, u.coax(u.Lead(l.ID.Place)))
@@ -222,7 +225,7 @@ func (u *universe) rebuilds() []Move {
 		c := routerOf(u.Rig, u.g, it)
 		if w := c.byUSB(); w.Why == "" && !w.Now {
 			m := u.way("by-usb:", it, w, func() (string, string) {
-				return rules.Text("Take the picture of %s by its own USB instead", it.Label), rules.Text("%s by its own USB", it.Label)
+				return lang.Text("Take the picture of %s by its own USB instead", it.Label), lang.Text("%s by its own USB", it.Label)
 			})
 			if d := slices.MaxFunc(it.Gear.Delivers, func(a, b gear.Delivery) int { return a.Height - b.Height }); d.Height < u.Show.Programme.Height {
 				m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
@@ -231,7 +234,7 @@ func (u *universe) rebuilds() []Move {
 		}
 		if w := c.byCapture(); w.Why == "" && !w.Now {
 			out = append(out, u.way("by-capture:", it, w, func() (string, string) {
-				return rules.Text("Take the picture of %s from its output, through a capture device", it.Label), rules.Text("%s through a capture device", it.Label)
+				return lang.Text("Take the picture of %s from its output, through a capture device", it.Label), lang.Text("%s through a capture device", it.Label)
 			}))
 		}
 	}
@@ -294,7 +297,7 @@ func (u *universe) coax(l *rig.Lead) Move {
 	return Move{ID: "coax:" + l.ID, Kind: "way", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID, from.ID}, anew: true, loss: 10, Edits: edits,
 		Minutes: minutes + 2*u.takes(work.Desk), Cost: u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead),
 		say: func() (string, string) {
-			return rules.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l), rules.Number(metres.Value)), rules.Text("SDI for %s", from.Label)
+			return lang.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l), say.Number(metres.Value)), lang.Text("SDI for %s", from.Label)
 		}}
 }
 
@@ -324,7 +327,7 @@ func (s *search) rebuilt(best *found) *found {
 
 // worthTrying are the ways that are laid differently for something no plain move mends for nothing.
 func worthTrying(b *judge.Base, plain, rebuilds []Move) []Move {
-	free := map[rules.ID]bool{}
+	free := map[engine.ID]bool{}
 	for i := range plain {
 		if m := &plain[i]; m.Judged != nil && m.GivesUp == "" && costOf(m) == 0 {
 			for _, id := range m.Judged.mends {

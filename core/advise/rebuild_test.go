@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
@@ -57,7 +58,7 @@ func TestRoutes(t *testing.T) {
 	back := ByCapture(usbRig, usbRig.Item("cam-0"))
 	require.Positive(t, back.Cost)
 	again := applied(t, usbRig, back)
-	require.NotNil(t, judge.Rig(again).Find(rules.ID{Rule: rules.Takes, Place: "cam-0-capture.in"}))
+	require.NotNil(t, judge.Rig(again).Find(engine.ID{Rule: rules.Takes, Place: "cam-0-capture.in"}))
 }
 
 // A lead by USB has to go as far as the one it replaces.
@@ -68,7 +69,7 @@ func TestARouteGoesAsFar(t *testing.T) {
 	w := ByUSB(r, r.Item("cam-0"))
 	require.Equal(t, 12.0, w.Edits[len(w.Edits)-1].NewLead.LengthM.Value)
 	v := judge.Rig(applied(t, r, w))
-	reach := v.Find(rules.ID{Rule: rules.Reach, Place: w.Edits[len(w.Edits)-1].NewLead.ID})
+	reach := v.Find(engine.ID{Rule: rules.Reach, Place: w.Edits[len(w.Edits)-1].NewLead.ID})
 	require.Equal(t, limit.Snapped, reach.State, "no passive USB lead goes that far")
 }
 
@@ -96,7 +97,7 @@ func TestBySDI(t *testing.T) {
 	require.NoError(t, err)
 	require.Empty(t, rig.Check(after))
 	v := judge.Rig(after)
-	coax := v.Find(rules.ID{Rule: rules.Reach, Place: "cam-0-sdi-run"})
+	coax := v.Find(engine.ID{Rule: rules.Reach, Place: "cam-0-sdi-run"})
 	require.NotNil(t, coax)
 	require.True(t, coax.State.Holds(), "60 m of RG-6 at HD: %s", v.Word(coax).Says)
 	require.NotEqual(t, limit.Snapped, v.State)

@@ -8,8 +8,9 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -186,7 +187,7 @@ func (s *schools) program() {
 		option(lang.Text("An encoder on this computer"), lang.Text("Control: every value is yours to set, and every recording."), kind == "encoder", s.takes(work.Sheet), set("encoder")),
 		option(lang.Text("A studio in the browser"), lang.Text("Ease, and guests by a link; it sets coding and bitrate by itself."), kind == "browser-studio", s.takes(work.Sheet), set("browser-studio"))}
 	if kind != "encoder" && kind != "browser-studio" { // the rig is neither
-		options = append(options, option(rules.Sentence(rules.ProgramName(s.r.Show.Program)), lang.Text("Nothing to set but camera and microphone, and one camera at a time."), true, 0))
+		options = append(options, option(say.Sentence(plans.ProgramName(s.r.Show.Program)), lang.Text("Nothing to set but camera and microphone, and one camera at a time."), true, 0))
 	}
 	s.ask("program", lang.Text("An encoder program or a studio in the browser?"), options...)
 }
@@ -241,8 +242,8 @@ func (s *schools) size() {
 				return rig.Edit{Do: "mode", Item: it.ID, Port: p.ID, Mode: m}
 			}
 			s.ask("size:"+it.ID, lang.Text("Does %s send its large picture, or the programme's?", it.Label),
-				option(rules.ModeText(&p.Modes[same]), lang.Text("Fewer surprises: nothing is scaled on the way."), now.Width == pr.Width, s.takes(work.Mode), set(&p.Modes[same])),
-				option(rules.ModeText(&p.Modes[large]), lang.Text("Room to crop, where the capture takes it; else it is scaled down there."), now.Width > pr.Width, s.takes(work.Mode), set(&p.Modes[large])))
+				option(plans.ModeText(&p.Modes[same]), lang.Text("Fewer surprises: nothing is scaled on the way."), now.Width == pr.Width, s.takes(work.Mode), set(&p.Modes[same])),
+				option(plans.ModeText(&p.Modes[large]), lang.Text("Room to crop, where the capture takes it; else it is scaled down there."), now.Width > pr.Width, s.takes(work.Mode), set(&p.Modes[large])))
 		}
 	}
 }
@@ -257,13 +258,13 @@ func (s *schools) power() {
 			continue
 		}
 		cameras++
-		switch runs := rules.RunsOn(s.r, it); runs {
+		switch runs := plans.RunsOn(s.r, it); runs {
 		case "mains":
 			onMains++
 		case "battery":
 			onBattery++
 		}
-		if pw.Mains == gear.MainsDummy && rules.RunsOn(s.r, it) != "mains" {
+		if pw.Mains == gear.MainsDummy && plans.RunsOn(s.r, it) != "mains" {
 			dummies++
 		}
 		mains = append(mains, rig.Edit{Do: "runs-on", Item: it.ID, Word: "mains"})
@@ -369,7 +370,7 @@ func (s *schools) quality() {
 	if at < 0 {
 		return
 	}
-	now := rules.QualityFor(&s.r.Show.Recordings[at], s.r.Show.Minutes)
+	now := plans.QualityFor(&s.r.Show.Recordings[at], s.r.Show.Minutes)
 	set := func(to float64) rig.Edit {
 		return s.shown(func(sh *rig.Show) {
 			for i := range sh.Recordings {

@@ -6,11 +6,11 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 )
 
 // Judging only what a change touches comes to what judging the whole rig comes to, for every move on random rigs: each
@@ -53,7 +53,7 @@ func agrees(t *testing.T, b *judge.Base, r *rig.Rig, edits []rig.Edit, at string
 	require.NoError(t, b.Try(edits, func(d *judge.Delta) {
 		require.Equal(t, after, d.Rig)
 		require.Equal(t, whole.State, d.State, at)
-		got := map[rules.ID]limit.State{}
+		got := map[engine.ID]limit.State{}
 		for k := range b.Results {
 			got[b.Results[k].ID] = b.Results[k].State
 		}

@@ -7,8 +7,9 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -16,7 +17,7 @@ import (
 func (u *universe) sendMove(d *rig.Destination, id string, loss int, send rig.Send, say func() (string, string)) {
 	i := slices.IndexFunc(u.Show.Destinations, func(o rig.Destination) bool { return o.Name == d.Name })
 	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
-		Edits: rules.SendEdits(&u.Show, i, send)})
+		Edits: plans.SendEdits(&u.Show, i, send)})
 }
 
 // wordMove is a move that sets one word of the show.
@@ -40,29 +41,29 @@ func (u *universe) mends() {
 			show.Destinations = slices.Clone(show.Destinations)
 			show.Destinations[i].Backup = false
 			u.add(Move{Kind: "send", Of: "show", Slot: "backup:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), ID: "backup:" + d.Name, loss: 30,
-				GivesUp: rules.Text("the second way into %s", d.Name), say: func() (string, string) {
-					return rules.Text("Do without the backup stream to %s", d.Name), rules.Text("no backup to %s", d.Name)
+				GivesUp: lang.Text("the second way into %s", d.Name), say: func() (string, string) {
+					return lang.Text("Do without the backup stream to %s", d.Name), lang.Text("no backup to %s", d.Name)
 				}, Edits: []rig.Edit{{Do: "show", Show: &show}}})
 		}
 		if now.Encoder != "" {
 			send := now
 			send.Encoder = ""
 			u.sendMove(d, "coder", 4, send, func() (string, string) {
-				return rules.Text("Code what goes to %s by the best that fits, in place of %s", d.Name, now.Encoder), rules.Text("another preset for %s", d.Name)
+				return lang.Text("Code what goes to %s by the best that fits, in place of %s", d.Name, now.Encoder), lang.Text("another preset for %s", d.Name)
 			})
 		}
 		if now.Width > pr.Width || now.Height > pr.Height {
 			send := now
 			send.Width, send.Height = pr.Width, pr.Height
 			u.sendMove(d, "as-composed", 1, send, func() (string, string) {
-				return rules.Text("Send to %s as it is composed, no larger", d.Name), rules.Text("%s as it is composed", d.Name)
+				return lang.Text("Send to %s as it is composed, no larger", d.Name), lang.Text("%s as it is composed", d.Name)
 			})
 		}
 		if best := u.p.BitrateFor(i, now); now.VideoKbps != nil && now.VideoKbps.Value < best {
 			send := now
 			send.VideoKbps = new(fact.Exactly(best))
 			u.sendMove(d, "raise", 1, send, func() (string, string) {
-				return rules.Text("Raise the video bitrate to %s to %s kb/s", d.Name, rules.Number(best)), rules.Text("%s kb/s to %s", rules.Number(best), d.Name)
+				return lang.Text("Raise the video bitrate to %s to %s kb/s", d.Name, say.Number(best)), lang.Text("%s kb/s to %s", say.Number(best), d.Name)
 			})
 		}
 		in := d.Ingest
@@ -73,7 +74,7 @@ func (u *universe) mends() {
 			send := now
 			send.VideoKbps = new(fact.Exactly(least))
 			u.sendMove(d, "least", 1, send, func() (string, string) {
-				return rules.Text("Raise the video bitrate to %s to the %s kb/s it wants", d.Name, rules.Number(least)), rules.Text("%s kb/s to %s", rules.Number(least), d.Name)
+				return lang.Text("Raise the video bitrate to %s to the %s kb/s it wants", d.Name, say.Number(least)), lang.Text("%s kb/s to %s", say.Number(least), d.Name)
 			})
 		}
 		if now.AudioKbps != nil && in.MaxAudioKbps > 0 && now.AudioKbps.Value > in.MaxAudioKbps {
@@ -81,13 +82,13 @@ func (u *universe) mends() {
 			kbps := fact.Exactly(in.MaxAudioKbps)
 			send.AudioKbps = &kbps
 			u.sendMove(d, "sound", 1, send, func() (string, string) {
-				return rules.Text("Lower the sound to %s to the %s kb/s it takes", d.Name, rules.Number(in.MaxAudioKbps)), rules.Text("%s kb/s of sound to %s", rules.Number(in.MaxAudioKbps), d.Name)
+				return lang.Text("Lower the sound to %s to the %s kb/s it takes", d.Name, say.Number(in.MaxAudioKbps)), lang.Text("%s kb/s of sound to %s", say.Number(in.MaxAudioKbps), d.Name)
 			})
 		}
 		for _, t := range in.Transports {
 			if was := d.Transport; t != was && !(was == "" && t == "rtmp") && !slices.Contains(in.Transports, orWord(was, "rtmp")) {
 				u.wordMove("transport:"+d.Name+":"+t, "show/destinations/"+strconv.Itoa(i)+"/transport", t, "", u.takes(work.Send), 1, func() (string, string) {
-					return rules.Text("Send to %s by %s, which it takes", d.Name, rules.TransportName(t)), rules.Text("%s by %s", d.Name, rules.TransportName(t))
+					return lang.Text("Send to %s by %s, which it takes", d.Name, plans.TransportName(t)), lang.Text("%s by %s", d.Name, plans.TransportName(t))
 				})
 			}
 		}
@@ -96,7 +97,7 @@ func (u *universe) mends() {
 	u.quits()
 	if host := u.Host(); host != nil && host.Set != nil && host.Set.RunsOn == "battery" {
 		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: u.takes(work.Plug), ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
-			return rules.Text("Run %s on its charger: on its battery it is slower", host.Label), rules.Text("%s on its charger", host.Label)
+			return lang.Text("Run %s on its charger: on its battery it is slower", host.Label), lang.Text("%s on its charger", host.Label)
 		}, Edits: []rig.Edit{{Do: "runs-on", Item: host.ID, Word: "mains"}}})
 	}
 }
@@ -110,17 +111,17 @@ func (u *universe) quits() {
 		switch what {
 		case rig.OwnStream:
 			m.say = func() (string, string) {
-				return rules.Text("Watch the stream on a phone, not on this computer"), rules.Text("the stream watched elsewhere")
+				return lang.Text("Watch the stream on a phone, not on this computer"), lang.Text("the stream watched elsewhere")
 			}
 		case rig.ScreenRecording:
 			m.GivesUp, m.loss = lang.Text("the recording of the screen"), 40
 			m.say = func() (string, string) {
-				return rules.Text("Do not record the screen on this computer during the show"), rules.Text("no recording of the screen")
+				return lang.Text("Do not record the screen on this computer during the show"), lang.Text("no recording of the screen")
 			}
 		default:
 			m.GivesUp, m.loss = lang.Text("the programme as a camera in other programs"), 60
 			m.say = func() (string, string) {
-				return rules.Text("Do without the virtual camera"), rules.Text("no virtual camera")
+				return lang.Text("Do without the virtual camera"), lang.Text("no virtual camera")
 			}
 		}
 		u.add(m)
@@ -138,12 +139,12 @@ func (u *universe) keeps() {
 		name := u.p.RecordingName(i)
 		if rec.Container == "mp4" || rec.Container == "mov" {
 			u.wordMove("container:"+strconv.Itoa(i), at+"container", "fmp4", "", u.takes(work.Send), 0, func() (string, string) {
-				return rules.Text("Keep the %s as fragmented MP4", name), rules.Text("fragmented MP4")
+				return lang.Text("Keep the %s as fragmented MP4", name), lang.Text("fragmented MP4")
 			})
 		}
-		if rec.Encoder != rules.KeepsStream && rec.What == "programme" && len(u.Show.Destinations) > 0 && u.Show.Program.Kind == "encoder" {
-			u.wordMove("keeps-stream:"+strconv.Itoa(i), at+"encoder", rules.KeepsStream, lang.Text("a recording better than the stream"), u.takes(work.Send), 600, func() (string, string) {
-				return rules.Text("Keep the stream's own picture as the %s, coded once", name), rules.Text("the %s is the stream's own", name)
+		if rec.Encoder != plans.KeepsStream && rec.What == "programme" && len(u.Show.Destinations) > 0 && u.Show.Program.Kind == "encoder" {
+			u.wordMove("keeps-stream:"+strconv.Itoa(i), at+"encoder", plans.KeepsStream, lang.Text("a recording better than the stream"), u.takes(work.Send), 600, func() (string, string) {
+				return lang.Text("Keep the stream's own picture as the %s, coded once", name), lang.Text("the %s is the stream's own", name)
 			})
 		}
 		for j := range u.Items {
@@ -152,7 +153,7 @@ func (u *universe) keeps() {
 				continue
 			}
 			u.wordMove("drive:"+strconv.Itoa(i)+":"+it.ID, at+"drive", it.ID, "", u.takes(work.Send), 2, func() (string, string) {
-				return rules.Text("Keep the %s on %s", name, it.Label), rules.Text("the %s on %s", name, it.Label)
+				return lang.Text("Keep the %s on %s", name, it.Label), lang.Text("the %s on %s", name, it.Label)
 			})
 		}
 	}

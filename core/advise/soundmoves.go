@@ -6,9 +6,12 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
+	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -34,36 +37,36 @@ func (u *universe) hears() {
 				loss = 200
 			}
 			add("mute:"+strconv.Itoa(i), at+"on", "muted", u.takes(work.Send), loss, func() (string, string) {
-				return rules.Text("Mute %s", name), rules.Text("%s muted", name)
+				return lang.Text("Mute %s", name), lang.Text("%s muted", name)
 			})
 		} else if path.On != "" {
 			add("on-air:"+strconv.Itoa(i), at+"on", "air", u.takes(work.Send), 1, func() (string, string) {
-				return rules.Text("Take %s to air", name), rules.Text("%s on air", name)
+				return lang.Text("Take %s to air", name), lang.Text("%s on air", name)
 			})
 		}
 		if d := path.DistanceM; d != nil && d.High > nearMouth.High {
 			near := nearMouth
 			u.add(Move{Kind: "setting", Of: "sound", Slot: at + "distanceM", touches: []string{"sound"}, Minutes: u.takes(work.Mic), loss: 1, ID: "near:" + strconv.Itoa(i),
 				Edits: []rig.Edit{{Do: "fact", Path: at + "distanceM", Fact: &near}}, say: func() (string, string) {
-					return rules.Text("Put the microphone nearer: a hand or two from the mouth, %s", name), rules.Text("%s nearer", name)
+					return lang.Text("Put the microphone nearer: a hand or two from the mouth, %s", name), lang.Text("%s nearer", name)
 				}})
 		}
 		u.soundMoves(i, at, name, add)
 		if path.OneLeg == "no" {
 			add("one-leg:"+strconv.Itoa(i), at+"oneLeg", "yes", u.takes(work.Swap), 2, func() (string, string) {
-				return rules.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name), rules.Text("the right lead for %s", name)
+				return lang.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name), lang.Text("the right lead for %s", name)
 			})
 		}
 	}
 	u.moreInputs()
 	if u.Sound.Monitor == "program" {
 		add("hear-direct", "sound/monitor", "direct", u.takes(work.Send), 1, func() (string, string) {
-			return rules.Text("Take the headphones at the input itself: the program's sound comes late"), rules.Text("headphones at the input")
+			return lang.Text("Take the headphones at the input itself: the program's sound comes late"), lang.Text("headphones at the input")
 		})
 	}
 	if u.Sound.Loudspeakers == "yes" {
 		add("headphones", "sound/loudspeakers", "no", u.takes(work.Send), 1, func() (string, string) {
-			return rules.Text("Loudspeakers off, headphones on"), rules.Text("headphones")
+			return lang.Text("Loudspeakers off, headphones on"), lang.Text("headphones")
 		})
 	}
 }
@@ -86,7 +89,7 @@ func (u *universe) moreInputs() {
 			}
 			g := e.Gear
 			m := Move{Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(e.Price.Amount), loss: 3, ID: "inputs:" + it.ID + ":" + e.ID, say: func() (string, string) {
-				return rules.Text("Use an interface with %s inputs in place of %s", rules.Number(s.Inputs.Value), it.Label), rules.Text("%s inputs", rules.Number(s.Inputs.Value))
+				return lang.Text("Use an interface with %s inputs in place of %s", say.Number(s.Inputs.Value), it.Label), lang.Text("%s inputs", say.Number(s.Inputs.Value))
 			}, Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}}
 			u.add(m)
 			break
@@ -113,37 +116,37 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 		of := "items/" + id + "/sound/"
 		if s.AutoLevel == gear.Yes {
 			add("level-control:"+key+":"+id, of+"autoLevel", "no", turn, 0, func() (string, string) {
-				return rules.Text("Turn the automatic level control of %s off, and set the level by hand", it.Label), rules.Text("level control of %s off", it.Label)
+				return lang.Text("Turn the automatic level control of %s off, and set the level by hand", it.Label), lang.Text("level control of %s off", it.Label)
 			})
 		}
 		if s.KHz != nil && *s.KHz != 0 && *s.KHz != 48 {
 			add("rate:"+key+":"+id, of+"kHz", "48", turn, 0, func() (string, string) {
-				return rules.Text("Set %s to 48 kHz", it.Label), rules.Text("%s at 48 kHz", it.Label)
+				return lang.Text("Set %s to 48 kHz", it.Label), lang.Text("%s at 48 kHz", it.Label)
 			})
 		}
 		if before != nil && k > 0 {
 			if needs := before.Needs; (needs == "phantom" || needs == "plug-in") && s.Feeds != needs {
 				add("feed:"+key+":"+id, of+"feeds", needs, turn, 1, func() (string, string) {
 					if needs == "phantom" {
-						return rules.Text("Switch 48 V on at %s, where it has it: muted while it is switched", it.Label), rules.Text("48 V at %s", it.Label)
+						return lang.Text("Switch 48 V on at %s, where it has it: muted while it is switched", it.Label), lang.Text("48 V at %s", it.Label)
 					}
-					return rules.Text("Switch plug-in power on at %s, where it has it", it.Label), rules.Text("plug-in power at %s", it.Label)
+					return lang.Text("Switch plug-in power on at %s, where it has it", it.Label), lang.Text("plug-in power at %s", it.Label)
 				})
 			}
 			line := before.Gives == "consumer-line" || before.Gives == "professional-line"
 			if line && s.Takes == "microphone" {
 				add("line:"+key+":"+id, of+"takes", "line", turn, 0, func() (string, string) {
-					return rules.Text("Set the input of %s to line, where it can be", it.Label), rules.Text("%s at line", it.Label)
+					return lang.Text("Set the input of %s to line, where it can be", it.Label), lang.Text("%s at line", it.Label)
 				})
 				if path.Pad != "yes" {
 					add("pad:"+key, at+"pad", "yes", u.takes(work.Swap), 2, func() (string, string) {
-						return rules.Text("Put a pad of 40 dB in between for %s", name), rules.Text("a pad for %s", name)
+						return lang.Text("Put a pad of 40 dB in between for %s", name), lang.Text("a pad for %s", name)
 					})
 				}
 			}
 			if before.Gives == "microphone" && s.Takes == "line" {
 				add("preamplifier:"+key+":"+id, of+"takes", "preamplifier", turn, 1, func() (string, string) {
-					return rules.Text("Use a microphone input of %s, not a line input", it.Label), rules.Text("a microphone input of %s", it.Label)
+					return lang.Text("Use a microphone input of %s, not a line input", it.Label), lang.Text("a microphone input of %s", it.Label)
 				})
 			}
 		}
@@ -151,7 +154,7 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 	}
 	if path.Middle == "no" {
 		add("middle:"+key, at+"middle", "yes", turn, 0, func() (string, string) {
-			return rules.Text("Set %s to the middle, and listen in mono", name), rules.Text("%s in the middle", name)
+			return lang.Text("Set %s to the middle, and listen in mono", name), lang.Text("%s in the middle", name)
 		})
 	}
 	plan := u.p.Sounds()
@@ -162,13 +165,13 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 	if path.GainDB != nil && w.Levels != nil {
 		if gain := math.Round(max(0, w.Levels.Gain.Value)); gain != *path.GainDB && gain <= 90 {
 			u.add(Move{Kind: "setting", Of: "sound", Slot: at + "gainDb", touches: []string{"sound"}, Minutes: turn, ID: "gain:" + key, say: func() (string, string) {
-				return rules.Text("Set the gain of %s to %s dB, by the meter", name, rules.Number(gain)), rules.Text("%s dB for %s", rules.Number(gain), name)
-			}, Edits: []rig.Edit{{Do: "word", Path: at + "gainDb", Word: rules.Plain(gain)}}})
+				return lang.Text("Set the gain of %s to %s dB, by the meter", name, say.Number(gain)), lang.Text("%s dB for %s", say.Number(gain), name)
+			}, Edits: []rig.Edit{{Do: "word", Path: at + "gainDb", Word: say.Plain(gain)}}})
 		}
 	}
 	if c := CorrectionOf(u.Rig, w); c != nil {
 		u.add(Move{Kind: "setting", Of: "sound", Slot: at + "delayMs", touches: []string{"sound"}, Minutes: turn, ID: "delay:" + key, say: func() (string, string) {
-			return rules.Text("Set the delay of %s to %s ms, as the clap test has it", name, rules.Number(c.Ms)), rules.Text("%s ms for %s", rules.Number(c.Ms), name)
+			return lang.Text("Set the delay of %s to %s ms, as the clap test has it", name, say.Number(c.Ms)), lang.Text("%s ms for %s", say.Number(c.Ms), name)
 		}, Edits: c.Edits})
 	}
 }
@@ -181,7 +184,7 @@ type Correction struct {
 }
 
 // CorrectionOf is what a clap test asks of a way; nil where it asks nothing.
-func CorrectionOf(r *rig.Rig, w *rules.SoundWay) *Correction {
+func CorrectionOf(r *rig.Rig, w *plans.SoundWay) *Correction {
 	f := r.Sound.Paths[w.Index].OffsetMs
 	if f == nil || w.Corrected == nil || w.Corrected.Ms == w.Set.Ms {
 		return nil
@@ -189,5 +192,5 @@ func CorrectionOf(r *rig.Rig, w *rules.SoundWay) *Correction {
 	moved := w.Corrected.Ms - w.Set.Ms
 	after := fact.Fact{Low: f.Low + moved, Value: f.Value + moved, High: f.High + moved, From: f.From, At: f.At}
 	at := "sound/paths/" + strconv.Itoa(w.Index) + "/"
-	return &Correction{w.Index, w.Corrected.Ms, []rig.Edit{{Do: "word", Path: at + "delayMs", Word: rules.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}}
+	return &Correction{w.Index, w.Corrected.Ms, []rig.Edit{{Do: "word", Path: at + "delayMs", Word: say.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}}
 }

@@ -7,9 +7,9 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
-	"eventether/core/rules"
 	"eventether/core/work"
 )
 
@@ -145,7 +145,7 @@ func withouts(r *rig.Rig, v *judge.Verdict) []Move {
 		ids := append([]string{it.ID}, servants(r, v, it)...)
 		m := Move{ID: "without:" + it.ID, Kind: "show", Of: it.ID, Slot: "without:" + it.ID, touches: append(ids, "show"), Minutes: r.WorkMinutes.Of(work.Show), anew: true, loss: 4000, GivesUp: it.Label,
 			say: func() (string, string) {
-				return rules.Text("Leave %s out", it.Label), rules.Text("without %s", it.Label)
+				return lang.Text("Leave %s out", it.Label), lang.Text("without %s", it.Label)
 			}}
 		for _, id := range ids {
 			m.Edits = append(m.Edits, rig.Edit{Do: "remove", Item: id})

@@ -10,13 +10,13 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 )
 
 // starter is the shelf as it comes, nothing owned but what is named.
@@ -381,7 +381,7 @@ func TestWhatIsLooseIsNamed(t *testing.T) {
 		e := starter()[slices.IndexFunc(starter(), func(s Stocked) bool { return s.ID == entry })]
 		r, err := rig.Apply(one(t), rig.Edit{Do: "add", NewItem: &rig.Item{ID: "loose", Label: "Loose", Gear: e.Gear}})
 		require.NoError(t, err)
-		require.True(t, slices.ContainsFunc(judge.Rig(r).Unjudged, func(n rules.NotJudged) bool { return n.Ref == "loose" }), entry)
+		require.True(t, slices.ContainsFunc(judge.Rig(r).Unjudged, func(n engine.NotJudged) bool { return n.Ref == "loose" }), entry)
 	}
 }
 

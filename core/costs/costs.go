@@ -9,14 +9,15 @@ import (
 	"strings"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
-	"eventether/core/rules"
 	"eventether/core/runsheet"
+	"eventether/core/say"
 )
 
 // Costs are the costs of one rig.
@@ -282,7 +283,7 @@ type Side struct {
 // SideOf sums a rig up for a comparison, with what advice found to cure it.
 func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
 	s := Side{Name: v.Given.Name, State: v.State, Picture: pictures(v), Totals: Of(v, a, prices).Totals, Angles: angles(v), Plugs: plugs(v, a), SetUp: runsheet.Of(v, nil, runsheet.Options{}).Plan(1).Minutes, Flaws: v.Count(limit.Kinked), Cannot: []string{}}
-	var worst *rules.Result
+	var worst *engine.Result
 	for i := range v.Results {
 		l := &v.Results[i]
 		if l.State == limit.Untested && l.Over.Breaks() {
@@ -296,9 +297,9 @@ func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
 		}
 	}
 	if worst != nil {
-		s.Room, s.Worst = worst.Ratio.High, rules.Sentence(v.Word(worst).What)
+		s.Room, s.Worst = worst.Ratio.High, say.Sentence(v.Word(worst).What)
 	}
-	said := map[*rules.Rule]bool{}
+	said := map[*engine.Rule]bool{}
 	for _, state := range []limit.State{limit.Snapped, limit.Kinked} {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == state && l.Over != limit.Care && !said[l.ID.Rule] && len(s.Cannot) < mostCannot {

@@ -4,6 +4,7 @@ import (
 	"slices"
 	"sync"
 
+	"eventether/core/engine"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rules"
@@ -108,7 +109,7 @@ func joinedWays(ways []rig.Feed, w *rig.Wiring) (joined [][2]int32) {
 
 // Changed is what a change did to a limit: a zero State says that it is not there.
 type Changed struct {
-	ID      rules.ID
+	ID      engine.ID
 	Was, Is limit.State
 }
 
@@ -129,7 +130,7 @@ type Delta struct {
 	Wiring  *rig.Wiring
 	Whole   bool // everything was judged anew
 	// Results are those that depend on what was touched, as they are after; good until the trial ends.
-	Results []rules.Result
+	Results []engine.Result
 	Before  []bool // of the base's results, those that depended on it before
 	Counts  [5]int
 }
@@ -164,9 +165,9 @@ func touchesOf(edits []rig.Edit) (t touches) {
 
 // room is the memory of one pass that nobody keeps.
 type room struct {
-	pass   rules.Pass
+	pass   engine.Pass
 	wiring rig.Room
-	scope  rules.Scope
+	scope  engine.Scope
 	before []bool
 	was    []int32
 	here   []bool
@@ -328,7 +329,7 @@ func (b *Base) scope(m *room, t touches, ways []rig.Feed) {
 }
 
 // compare finds what a pass over a changed rig came to, against the base.
-func (b *Base) compare(m *room, s *rules.Scope) Delta {
+func (b *Base) compare(m *room, s *engine.Scope) Delta {
 	p := &m.pass
 	d := Delta{Counts: b.Counts, Before: m.before, Wiring: p.Wiring, Whole: s == nil}
 	if s == nil {
@@ -351,7 +352,7 @@ func (b *Base) compare(m *room, s *rules.Scope) Delta {
 		if k, ok := b.Index(l.ID); ok {
 			have := &b.Results[k]
 			m.here[k] = true
-			if s != nil && !l.Shared && !m.before[k] && rules.WorseResult(have, l) { // new to what crosses it, and not the worst of it
+			if s != nil && !l.Shared && !m.before[k] && engine.WorseResult(have, l) { // new to what crosses it, and not the worst of it
 				where := l.Where
 				*l = *have
 				l.Where = merge(slices.Clip(where), have.Where)

@@ -3,6 +3,7 @@ package judge_test
 import (
 	"fmt"
 
+	"eventether/core/engine"
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
@@ -14,7 +15,7 @@ func Example() {
 	r, _ := rig.Apply(rigtest.Plain(), rig.Edit{Do: "word", Path: "leads/u0/grade", Word: "usb-2"})
 	v := judge.Rig(r)
 	fmt.Println(v.State)
-	l := v.Find(rules.ID{Rule: rules.Link, Place: "stick-0.usb"})
+	l := v.Find(engine.ID{Rule: rules.Link, Place: "stick-0.usb"})
 	fmt.Printf("%.1f of %.1f %s\n", l.Load.Value, l.Sure, l.Unit)
 	fmt.Println(v.Word(l).Says)
 	// Output:

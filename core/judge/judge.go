@@ -7,17 +7,19 @@ package judge
 import (
 	"slices"
 
+	"eventether/core/engine"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
 
 // Verdict is what judging a rig has found. It is not changed once it is made, and may be read from several places at once.
 type Verdict struct {
-	*rules.Pass             // over the rig with every proposal taken
-	State       limit.State // the worst of what its limits count for
-	Given       *rig.Rig    // the rig as it was given
-	Proposed    Proposed    // the choices it leaves open, as they were judged
+	*engine.Pass             // over the rig with every proposal taken
+	State        limit.State // the worst of what its limits count for
+	Given        *rig.Rig    // the rig as it was given
+	Proposed     Proposed    // the choices it leaves open, as they were judged
 }
 
 // Rig judges a rig that passes rig.Check: every choice nobody has made is proposed, and what comes of it is judged, every
@@ -25,7 +27,7 @@ type Verdict struct {
 func Rig(r *rig.Rig) *Verdict {
 	with, proposed := propose(r)
 	v := as(with)
-	v.Cover()
+	rules.Cover(v.Pass)
 	v.Given, v.Proposed = r, proposed
 	return v
 }
@@ -33,7 +35,7 @@ func Rig(r *rig.Rig) *Verdict {
 // As judges a rig as it stands: a choice nobody has made is not known.
 func As(r *rig.Rig) *Verdict {
 	v := as(r)
-	v.Cover()
+	rules.Cover(v.Pass)
 	return v
 }
 
@@ -43,7 +45,7 @@ func as(r *rig.Rig) *Verdict {
 }
 
 // HopState is the worst of what is judged at a hop; of what bends and breaks nothing, that something is not known.
-func (v *Verdict) HopState(h *rules.Hop) limit.State {
+func (v *Verdict) HopState(h *plans.Hop) limit.State {
 	s, own := limit.Slack, limit.Slack
 	for _, i := range h.Results {
 		s, own = limit.Worse(s, v.Results[i].Counts()), limit.Worse(own, v.Results[i].State)
@@ -55,7 +57,7 @@ func (v *Verdict) HopState(h *rules.Hop) limit.State {
 }
 
 // FeedState is the worst of what is judged at a feed's hops; that a flaw is not known is no more than taut.
-func (v *Verdict) FeedState(f *rules.Feed) limit.State {
+func (v *Verdict) FeedState(f *plans.Feed) limit.State {
 	s := limit.Slack
 	for i := range f.Hops {
 		for _, k := range f.Hops[i].Results {
@@ -72,7 +74,7 @@ func (v *Verdict) FeedState(f *rules.Feed) limit.State {
 
 // ShowsRoom tells whether a result has a share worth showing: what is made for its limit (a socket's rate, a lead's grade)
 // has none until it fails.
-func ShowsRoom(l *rules.Result) bool {
+func ShowsRoom(l *engine.Result) bool {
 	return l.Sense != limit.Fits && (l.Ceiling < 1 || l.State != limit.Slack)
 }
 
@@ -125,15 +127,15 @@ func StateOf(r *rig.Rig) (s limit.State) {
 }
 
 // Feeds lists the feeds of a verdict that are branches, or are not, as the items stand.
-func (v *Verdict) FeedsThat(branch bool) []*rules.Feed {
-	var out []*rules.Feed
+func (v *Verdict) FeedsThat(branch bool) []*plans.Feed {
+	var out []*plans.Feed
 	for i := range v.Feeds {
 		if f := &v.Feeds[i]; f.Branch == branch {
 			out = append(out, f)
 		}
 	}
 	if !branch {
-		slices.SortStableFunc(out, func(a, b *rules.Feed) int { return v.Wiring.At(a.Source.ID) - v.Wiring.At(b.Source.ID) })
+		slices.SortStableFunc(out, func(a, b *plans.Feed) int { return v.Wiring.At(a.Source.ID) - v.Wiring.At(b.Source.ID) })
 	}
 	return out
 }

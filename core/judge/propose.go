@@ -4,6 +4,7 @@ import (
 	"cmp"
 	"slices"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/limit"
@@ -237,7 +238,7 @@ func cmpModes(a, b *picture.Mode) int {
 }
 
 // undecided are the devices of which nobody has said what the program takes.
-func undecided(p *rules.Pass) []open {
+func undecided(p *engine.Pass) []open {
 	var all []open
 	for _, u := range p.Undecided() {
 		o := open{Proposal: Proposal{Kind: ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
@@ -261,14 +262,14 @@ func undecided(p *rules.Pass) []open {
 }
 
 // power proposes the mains for a camera or phone whose battery may not last, where it can run so.
-func power(p *rules.Pass, it *rig.Item) (rig.Edit, bool) {
+func power(p *engine.Pass, it *rig.Item) (rig.Edit, bool) {
 	if it.Set != nil && it.Set.RunsOn != "" || it.PoweredBy != "" || it.Gear.Power == nil {
 		return rig.Edit{}, false
 	}
 	if m := it.Gear.Power.Mains; m != gear.MainsYes && m != gear.MainsDummy {
 		return rig.Edit{}, false
 	}
-	l := p.Find(rules.ID{Rule: rules.RunTime, Place: it.ID})
+	l := p.Find(engine.ID{Rule: rules.RunTime, Place: it.ID})
 	if l == nil || l.State == limit.Slack {
 		return rig.Edit{}, false
 	}
@@ -351,7 +352,7 @@ func (s *chooser) groups() (out [][]int) {
 // eases tells whether another option of a choice can ease a limit. What the computer has to do rests on every picture there
 // is; only an option that is less work eases it, and one that moves worse or is smaller counts only where the rig breaks as it
 // is.
-func (s *chooser) eases(i int, l *rules.Result) bool {
+func (s *chooser) eases(i int, l *engine.Result) bool {
 	if !slices.Contains(loads, l.ID.Rule) {
 		return true
 	}
@@ -362,7 +363,7 @@ func (s *chooser) eases(i int, l *rules.Result) bool {
 }
 
 // loads are the limits of what the computer computes.
-var loads = []*rules.Rule{rules.Processor, rules.Graphics, rules.MemoryTraffic}
+var loads = []*engine.Rule{rules.Processor, rules.Graphics, rules.MemoryTraffic}
 
 // even sets things alike that their groups have set differently, where the whole is better for it.
 func (s *chooser) even() {
@@ -425,7 +426,7 @@ func (s *chooser) at(g, choices []int) (w worth) {
 }
 
 // likelyOver is 1 for a limit that breaks the rig with the likely values of its facts, and is not known to.
-func likelyOver(l *rules.Result) int {
+func likelyOver(l *engine.Result) int {
 	if l.Counts() == limit.Untested && l.Sense != limit.Fits && fact.Over(l.Ratio.Value, 1) {
 		return 1
 	}
@@ -455,7 +456,7 @@ func (s *chooser) over(d *Delta, over int) int {
 }
 
 // electric tells whether a limit is of current, power or voltage: what is drawn does not hang on the picture that is chosen.
-func electric(l *rules.Result) bool {
+func electric(l *engine.Result) bool {
 	switch l.Unit {
 	case "mA", "W", "VA", "V":
 		return true

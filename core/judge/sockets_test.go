@@ -7,6 +7,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
@@ -35,7 +36,7 @@ func TestSocketsAreProposed(t *testing.T) {
 	r := begun(t, "desktop", rig.StartSource{Kind: "camera", Count: 2})
 	v := Rig(r)
 	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, proposedSockets(v), "not the front ones, whose speed nobody knows")
-	require.True(t, v.Find(rules.ID{Rule: rules.Link, Place: "stick-1.usb"}).State.Holds())
+	require.True(t, v.Find(engine.ID{Rule: rules.Link, Place: "stick-1.usb"}).State.Holds())
 
 	// Taken, they are choices somebody has made.
 	taken, err := rig.Apply(r, v.Proposed.Edits()...)

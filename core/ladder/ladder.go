@@ -10,22 +10,25 @@ import (
 	"math"
 	"slices"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // takes tells whether a destination takes a rung, from which bitrate on, and which is wished for it, as they are proposed.
-func takes(d *rig.Destination, g *rules.Rung) (least, wish float64, ok bool) {
-	least, wish = g.LeastKbps, rules.Wish(d, g.Width, g.Height, g.Rate)
+func takes(d *rig.Destination, g *plans.Rung) (least, wish float64, ok bool) {
+	least, wish = g.LeastKbps, plans.Wish(d, g.Width, g.Height, g.Rate)
 	in := d.Ingest
 	if in == nil {
 		return least, wish, true
 	}
-	if in.MaxWidth > 0 && in.MaxHeight > 0 && !rules.Fits(in, g.Width, g.Height) || !in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
+	if in.MaxWidth > 0 && in.MaxHeight > 0 && !plans.Fits(in, g.Width, g.Height) || !in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
 		return 0, 0, false
 	}
 	wants, _ := in.Least()
@@ -33,7 +36,7 @@ func takes(d *rig.Destination, g *rules.Rung) (least, wish float64, ok bool) {
 	if in.MaxVideoKbps > 0 {
 		wish = min(wish, in.MaxVideoKbps)
 	}
-	least = rules.LeastOf(wish, g.MpxS*1e6)
+	least = plans.LeastOf(wish, g.MpxS*1e6)
 	if wish < g.FloorKbps { // its cap leaves too few bits for so many pixels
 		return 0, 0, false
 	}
@@ -50,7 +53,7 @@ type Option struct {
 }
 
 // optionsOf are the ways to send to one destination: every rung it takes.
-func optionsOf(d *rig.Destination, rungs []rules.Rung, sound, share float64) []Option {
+func optionsOf(d *rig.Destination, rungs []plans.Rung, sound, share float64) []Option {
 	out := []Option{{Rung: -1}}
 	for i := range rungs {
 		if least, wish, ok := takes(d, &rungs[i]); ok {
@@ -103,7 +106,7 @@ type Carries struct {
 	SlackKbps float64     `json:"slackKbps" doc:"What may be used of the line with room to spare: 75 % of what it surely carries"`
 	SureKbps  float64     `json:"sureKbps" doc:"What the line surely carries"`
 	LineIs    string      `json:"lineIs" doc:"What that figure of the line is: the lower quartile of so many measurements, with the lowest beside it"`
-	Odd       []rules.Odd `json:"odd" doc:"Measurements to look at again"`
+	Odd       []plans.Odd `json:"odd" doc:"Measurements to look at again"`
 	OtherKbps float64     `json:"otherKbps" doc:"Calls and whatever else uploads"`
 	NowKbps   float64     `json:"nowKbps" doc:"What is sent now, with sound and packaging, at worst"`
 	// Rungs are the sizes and rates of the ladder, the best first for what moves in the show.
@@ -120,7 +123,7 @@ type Carries struct {
 
 // Rated is one rung for all destinations.
 type Rated struct {
-	rules.Rung
+	plans.Rung
 	NeedKbps float64     `json:"needKbps" doc:"On the line, all destinations at the least bitrate of the rung"`
 	State    limit.State `json:"state" enum:"slack,taut,snapped"`
 	// LineKbps is where the line would have to be for it to be slack.
@@ -148,20 +151,20 @@ type Later struct {
 
 // Of plans the line of a judged rig.
 func Of(v *judge.Verdict) *Carries {
-	up := v.Find(rules.ID{Rule: rules.Uplink})
-	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []rules.Odd{}, State: limit.Slack}
+	up := v.Find(engine.ID{Rule: rules.Uplink})
+	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []plans.Odd{}, State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
 	p.SlackKbps = 0.75 * p.SureKbps
 	p.LineIs = v.LineSum()
 	if v.Uplink != nil {
-		p.Odd = rules.OddReadings(v.Uplink.MeasuredMbps)
+		p.Odd = plans.OddReadings(v.Uplink.MeasuredMbps)
 	}
 	if up != nil {
 		p.NowKbps = up.Load.High * 1000
 	}
 	var lists [][]Option
-	rungs := rules.Rungs(v.Show.Programme, v.Show.Motion)
+	rungs := plans.Rungs(v.Show.Programme, v.Show.Motion)
 	p.OtherKbps = p.NowKbps
 	var own []int
 	for i := range v.Show.Destinations {
@@ -169,7 +172,7 @@ func Of(v *judge.Verdict) *Carries {
 		if d.Via != "" {
 			continue // another passes it on
 		}
-		share := rules.UploadShare(d)
+		share := plans.UploadShare(d)
 		p.OtherKbps -= share * (v.Video(i).High + v.Audio(i).High)
 		lists, own = append(lists, optionsOf(d, rungs, v.Audio(i).High, share)), append(own, i)
 	}
@@ -203,7 +206,7 @@ func Of(v *judge.Verdict) *Carries {
 			send := d.Send
 			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
 			send.VideoKbps = new(fact.Exactly(kbps[k]))
-			p.Edits = append(p.Edits, rules.SendEdits(&v.Show, i, send)...)
+			p.Edits = append(p.Edits, plans.SendEdits(&v.Show, i, send)...)
 		}
 	}
 	p.Gains = p.gains(v)
@@ -211,24 +214,24 @@ func Of(v *judge.Verdict) *Carries {
 }
 
 // bitrates are those of the rungs that were chosen, lowered from the wish as everywhere until the line is as it can be.
-func (p *Carries) bitrates(v *judge.Verdict, lists [][]Option, chosen, own []int, rungs []rules.Rung) []float64 {
-	open := make([]rules.Open, 0, len(own))
+func (p *Carries) bitrates(v *judge.Verdict, lists [][]Option, chosen, own []int, rungs []plans.Rung) []float64 {
+	open := make([]plans.Open, 0, len(own))
 	others := p.OtherKbps
 	for k, i := range own {
 		o := lists[k][chosen[k]]
-		share := rules.UploadShare(&v.Show.Destinations[i])
+		share := plans.UploadShare(&v.Show.Destinations[i])
 		if o.Rung < 0 {
-			open = append(open, rules.Open{Px: 1})
+			open = append(open, plans.Open{Px: 1})
 			continue
 		}
 		others += share * v.Audio(i).High
-		open = append(open, rules.Open{Kbps: o.Wish, Px: rungs[o.Rung].MpxS * 1e6, Share: share, Least: o.Kbps})
+		open = append(open, plans.Open{Kbps: o.Wish, Px: rungs[o.Rung].MpxS * 1e6, Share: share, Least: o.Kbps})
 	}
 	budget := p.SlackKbps
 	if p.State == limit.Taut {
 		budget = p.SureKbps
 	}
-	rules.Lower(open, others, budget)
+	plans.Lower(open, others, budget)
 	out := make([]float64, len(open))
 	for k := range open {
 		out[k] = open[k].Kbps
@@ -247,7 +250,7 @@ func leftOut(lists [][]Option, chosen []int) bool {
 }
 
 // steps are the rungs for all destinations together.
-func (p *Carries) steps(v *judge.Verdict, rungs []rules.Rung) {
+func (p *Carries) steps(v *judge.Verdict, rungs []plans.Rung) {
 	for k := range rungs {
 		s := Rated{Rung: rungs[k], NeedKbps: p.OtherKbps}
 		for i := range v.Show.Destinations {
@@ -260,7 +263,7 @@ func (p *Carries) steps(v *judge.Verdict, rungs []rules.Rung) {
 				continue
 			}
 			s.Taken++
-			s.NeedKbps += rules.UploadShare(d) * (low + v.Audio(i).High)
+			s.NeedKbps += plans.UploadShare(d) * (low + v.Audio(i).High)
 		}
 		s.LineKbps = s.NeedKbps / 0.75
 		switch {
@@ -279,18 +282,18 @@ func (p *Carries) steps(v *judge.Verdict, rungs []rules.Rung) {
 }
 
 // givesUp says what one rung gives up against another.
-func givesUp(from, to *rules.Rung) string {
+func givesUp(from, to *plans.Rung) string {
 	switch {
 	case to.Height < from.Height && to.Rate.Cmp(from.Rate) > 0:
-		return lang.Text("%s lines for %s; moves more smoothly", rules.Number(float64(to.Height)), rules.Number(float64(from.Height)))
+		return lang.Text("%s lines for %s; moves more smoothly", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
 	case to.Height > from.Height:
 		return lang.Text("%s frames a second for %s; sharper", to.Rate.Name(), from.Rate.Name())
 	case to.Rate.Cmp(from.Rate) < 0 && to.Height < from.Height:
-		return lang.Text("%s lines for %s, and half the frames", rules.Number(float64(to.Height)), rules.Number(float64(from.Height)))
+		return lang.Text("%s lines for %s, and half the frames", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
 	case to.Rate.Cmp(from.Rate) < 0:
 		return lang.Text("half the frames: movement is less smooth")
 	}
-	return lang.Text("%s lines for %s", rules.Number(float64(to.Height)), rules.Number(float64(from.Height)))
+	return lang.Text("%s lines for %s", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
 }
 
 func (p *Carries) gains(v *judge.Verdict) string {
@@ -302,7 +305,7 @@ func (p *Carries) gains(v *judge.Verdict) string {
 	case p.State == limit.Taut:
 		return lang.Text("The best the line carries, with little to spare.")
 	}
-	up := v.Find(rules.ID{Rule: rules.Uplink})
+	up := v.Find(engine.ID{Rule: rules.Uplink})
 	if up != nil && up.State != limit.Slack {
 		return lang.Text("The best the line carries with room to spare.")
 	}
@@ -313,7 +316,7 @@ func (p *Carries) gains(v *judge.Verdict) string {
 func (p *Carries) later(v *judge.Verdict) {
 	up := v.Upload()
 	for i := range v.Show.Recordings {
-		l := Later{Recording: rules.Sentence(v.RecordingName(i)), GB: v.KeptGB(i)}
+		l := Later{Recording: say.Sentence(v.RecordingName(i)), GB: v.KeptGB(i)}
 		hours := func(gb, mbps float64) float64 { return limit.Divide(gb*8000, mbps) / 3600 }
 		l.SendHours = limit.Bounds{Low: hours(l.GB.Low, up.High), Value: hours(l.GB.Value, up.Value), High: hours(l.GB.High, up.Low)}
 		for _, k := range v.KeptOn() {
@@ -323,7 +326,7 @@ func (p *Carries) later(v *judge.Verdict) {
 			w := k.Writes()
 			l.CopyHours = limit.Bounds{Low: 2 * limit.Divide(l.GB.Low*1000, w.High) / 3600, Value: 2 * limit.Divide(l.GB.Value*1000, w.Value) / 3600, High: 2 * limit.Divide(l.GB.High*1000, w.Low) / 3600}
 		}
-		l.Words = lang.Text("Rehearsal and show take %s; copying it twice %s; sending it away over this line %s.", rules.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
+		l.Words = lang.Text("Rehearsal and show take %s; copying it twice %s; sending it away over this line %s.", say.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
 		p.Later = append(p.Later, l)
 	}
 }
@@ -331,10 +334,10 @@ func (p *Carries) later(v *judge.Verdict) {
 // spell writes a time as people say it: minutes up to two hours, then hours.
 func spell(h limit.Bounds) string {
 	if h.High >= limit.Never {
-		return lang.Text("%s h or more", rules.Number(math.Round(h.Low*10)/10))
+		return lang.Text("%s h or more", say.Number(math.Round(h.Low*10)/10))
 	}
 	if h.High < 2 {
-		return rules.Span(math.Ceil(h.Low*60), math.Ceil(h.High*60), "minutes")
+		return say.Span(math.Ceil(h.Low*60), math.Ceil(h.High*60), "minutes")
 	}
-	return rules.Span(math.Round(h.Low*10)/10, math.Round(h.High*10)/10, "hours")
+	return say.Span(math.Round(h.Low*10)/10, math.Round(h.High*10)/10, "hours")
 }

@@ -8,6 +8,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/ladder"
@@ -117,7 +118,7 @@ func TestPlans(t *testing.T) {
 			require.NoError(t, err)
 			require.Empty(t, rig.Check(after))
 			v := judge.As(after)
-			assert.Equal(t, c.state, v.Find(rules.ID{Rule: rules.Uplink}).State, "what it promises is what judging gives")
+			assert.Equal(t, c.state, v.Find(engine.ID{Rule: rules.Uplink}).State, "what it promises is what judging gives")
 			assert.True(t, ladder.Of(judge.Rig(after)).Same, "and there is nothing better then")
 		})
 	}

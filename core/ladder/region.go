@@ -3,9 +3,11 @@ package ladder
 import (
 	"math"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -39,10 +41,10 @@ type Spot struct {
 // Regions are the affordable regions of every destination that is sent to.
 func Regions(v *judge.Verdict) []Region {
 	out := []Region{}
-	rungs := rules.Rungs(v.Show.Programme, v.Show.Motion)
+	rungs := plans.Rungs(v.Show.Programme, v.Show.Motion)
 	sure := v.Upload().Low * 1000
 	now := 0.0
-	if up := v.Find(rules.ID{Rule: rules.Uplink}); up != nil {
+	if up := v.Find(engine.ID{Rule: rules.Uplink}); up != nil {
 		now = up.Load.High * 1000
 	}
 	for i := range v.Show.Destinations {
@@ -50,7 +52,7 @@ func Regions(v *judge.Verdict) []Region {
 		if d.Via != "" {
 			continue
 		}
-		share := rules.UploadShare(d)
+		share := plans.UploadShare(d)
 		mine := share * (v.Video(i).High + v.Audio(i).High)
 		left := func(kbps float64) float64 {
 			return math.Max(0, math.Floor((kbps-(now-mine))/share-v.Audio(i).High))
@@ -77,7 +79,7 @@ func Regions(v *judge.Verdict) []Region {
 			send := d.Send
 			send.Width, send.Height, send.Rate = g.Width, g.Height, g.Rate
 			send.VideoKbps = new(fact.Exactly(v.BitrateFor(i, send)))
-			s.Edits = rules.SendEdits(&v.Show, i, send)
+			s.Edits = plans.SendEdits(&v.Show, i, send)
 			s.Computer = processor(v, s.Edits)
 			r.Spots = append(r.Spots, s)
 		}
@@ -98,7 +100,7 @@ func processor(v *judge.Verdict, edits []rig.Edit) limit.State {
 	}
 	state := limit.Slack
 	judge.Look(after, func(a *judge.Verdict) {
-		if l := a.Find(rules.ID{Rule: rules.Processor, Place: host.ID}); l != nil {
+		if l := a.Find(engine.ID{Rule: rules.Processor, Place: host.ID}); l != nil {
 			state = l.State
 		}
 	})

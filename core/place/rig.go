@@ -12,6 +12,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/pcie"
+	"eventether/core/plans"
 	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/rules"
@@ -79,7 +80,7 @@ type Shared struct {
 type Setting struct {
 	Problem
 	rig     *rig.Rig
-	streams []rules.Device
+	streams []plans.Device
 	sockets []string // item.port of every port
 	relax   []relaxation
 }
@@ -96,11 +97,11 @@ func Of(r *rig.Rig, worst bool) *Setting {
 	p := rules.New(r, rig.NewWiring(r)).Run()
 	s := &Setting{rig: r, streams: p.Devices()}
 	for i := range s.streams { // what serves as well is chosen the same way, in whatever order a rig and its sheets have it
-		slices.SortStableFunc(s.streams[i].Formats, func(a, b rules.DeviceFormat) int {
+		slices.SortStableFunc(s.streams[i].Formats, func(a, b plans.DeviceFormat) int {
 			return cmp.Or(cmp.Compare(a.Loss, b.Loss), strings.Compare(a.Name, b.Name))
 		})
 	}
-	slices.SortStableFunc(s.streams, func(a, b rules.Device) int {
+	slices.SortStableFunc(s.streams, func(a, b plans.Device) int {
 		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
 	})
 	known := map[shared]int{}
@@ -125,20 +126,20 @@ func Of(r *rig.Rig, worst bool) *Setting {
 
 // shared tells one thing sockets share from another.
 type shared struct {
-	what  rules.Sharing
+	what  plans.Sharing
 	place string
 }
 
 // resource is the index of what sockets share, each once.
-func (s *Setting) resource(x *rules.Shared, known map[shared]int) int {
+func (s *Setting) resource(x *plans.Shared, known map[shared]int) int {
 	if i, ok := known[shared{x.What, x.Place}]; ok {
 		return i
 	}
 	i := len(s.Resources)
 	known[shared{x.What, x.Place}] = i
-	kind := [...]Kind{rules.FastSide: FastBus, rules.HighSide: HighBus, rules.BothSides: BothSides, rules.Current: Power, rules.SupplyPower: Power}[x.What]
+	kind := [...]Kind{plans.FastSide: FastBus, plans.HighSide: HighBus, plans.BothSides: BothSides, plans.Current: Power, plans.SupplyPower: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
-	if x.What == rules.Current {
+	if x.What == plans.Current {
 		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place", s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
 	}
 	return i
@@ -221,7 +222,7 @@ func (s *Setting) Hold(these func(*rig.Lead) bool) {
 }
 
 // device adds one device with what it takes.
-func (s *Setting) device(st *rules.Device, worst bool) {
+func (s *Setting) device(st *plans.Device, worst bool) {
 	it := &s.rig.Items[st.Item]
 	_, to := s.rig.Port(st.Socket)
 	d := Device{Name: it.Label, Now: slices.Index(s.sockets, st.Socket), MW: st.DrawW.Value * 1000}
@@ -381,7 +382,7 @@ func (s *Setting) smallest(o Options) []string {
 
 // words turns a placing into moves, formats and edits.
 func (s *Setting) words(out *Suggestion, best *Placing) {
-	lost := rules.Loss(0)
+	lost := plans.Loss(0)
 	for d := range s.Devices {
 		st := &s.streams[d]
 		it, lead := &s.rig.Items[st.Item], &s.rig.Leads[st.Lead]

@@ -6,24 +6,15 @@ import (
 	"eventether/core/fact"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 )
 
 var ComputerAwake = rule(Rule{Name: "computer-awake", Asks: "Does the computer stay awake and undisturbed through the show?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
-	Board:   Short{"", "not undisturbed"},
+	Board:   Short{Bad: "not undisturbed"},
 	Source:  practice("Sleep, lid, updates and notices are settings of the computer that end or spoil a show: off for set-up, rehearsal and show"),
 	Example: "A laptop that sleeps after 30 minutes without a key, in a show of two hours.",
 	Judge:   Judging{OnRig: judgeAwake}})
-
-// Undisturbed are the settings of the computer that takes the pictures which are off for a show.
-var Undisturbed = []struct {
-	ID, Name, Says string
-	Over           limit.Consequence
-}{
-	{"sleep", "Sleep, lid and screen saver", "%s goes to sleep when nobody touches it: the stream and every recording end.", limit.Dark},
-	{"updates", "Updates and virus scans", "%s updates or scans by itself: it restarts, or is busy, in the middle of the show.", limit.Drops},
-	{"notices", "Notices and their sounds", "Notices of %s show in what is captured of its screen, and are heard.", limit.Flaw},
-}
 
 // judgeAwake judges the settings of the computer: what nobody has said is proposed off, and is a step.
 func judgeAwake(p *Pass, own *Rule, _ *Walk) {
@@ -31,9 +22,9 @@ func judgeAwake(p *Pass, own *Rule, _ *Walk) {
 	if it == nil {
 		return
 	}
-	for k := range Undisturbed {
-		u := &Undisturbed[k]
-		l := Result{Limit: limit.Limit{Outcomes: limit.Yes, Over: u.Over}, Stage: Send, Shared: true, Where: []string{it.ID}}
+	for k := range plans.Undisturbed {
+		u := &plans.Undisturbed[k]
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes, Over: u.Over}, Stage: plans.Send, Shared: true, Where: []string{it.ID}}
 		on := it.Set != nil && it.Set.Undisturbed[u.ID] == "on"
 		if on {
 			l.Outcomes = limit.No
@@ -44,7 +35,7 @@ func judgeAwake(p *Pass, own *Rule, _ *Walk) {
 				w.Says = w.T(u.Says, it.Label)
 			}
 		}
-		p.add(nil, own, it.ID+":"+u.ID, &l)
+		p.Add(nil, own, it.ID+":"+u.ID, &l)
 	}
 }
 
@@ -67,28 +58,28 @@ func judgeLength(p *Pass, own *Rule, _ *Walk) {
 		if d.Ingest != nil {
 			most = d.Ingest.MaxMinutes
 		}
-		l := p.roomy(1, 1)
-		l.Stage, l.Shared, l.Where = Send, true, []string{"send", "show"}
+		l := p.Roomy(1, 1)
+		l.Stage, l.Shared, l.Where = plans.Send, true, []string{"send", "show"}
 		l.Loads = append(l.Loads, limit.Load{Item: "show", Term: limit.Times(p.Show.RehearsalMinutes + p.Show.Minutes)})
-		l.Caps = p.cap(limit.Times(1, l.Let(stated(part("show/destinations/N/maxMinutes", "", strconv.Itoa(i)), "min", most, unknownLongest))))
+		l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.Part("show/destinations/N/maxMinutes", "", strconv.Itoa(i)), "min", most, unknownLongest))))
 		l.Say = func(w *Words) {
-			w.What, w.Sum, w.Loads[0] = w.T("Longest broadcast of %s", d.Name), lang.Text("after which it is ended"), LoadWords{lang.Text("rehearsal and show"), lang.Text("in one broadcast")}
-			w.Says = w.T("Rehearsal and show take %s of the %s %s lets a broadcast run.", w.load(), w.limit(), d.Name)
+			w.What, w.Sum, w.Loads[0] = w.T("Longest broadcast of %s", d.Name), lang.Text("after which it is ended"), labelled(lang.Text("rehearsal and show"), lang.Text("in one broadcast"))
+			w.Says = w.T("Rehearsal and show take %s of the %s %s lets a broadcast run.", w.LoadText(), w.LimitText(), d.Name)
 			if w.Result.State == limit.Snapped {
 				w.Says += " " + lang.Text("Rehearse in a broadcast of its own, or begin anew in the break.")
 			}
 		}
-		p.add(nil, own, strconv.Itoa(i), &l)
+		p.Add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
 var Permission = rule(Rule{Name: "permission", Asks: "May one go live on the destination at all?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
-	Board:   Short{"", "may not go live yet"},
+	Board:   Short{Bad: "may not go live yet"},
 	Source:  practice("The first permission for live may take a day; sign-in and a second factor are asked for from a new network"),
 	Example: "An account that never went live: the button says 24 hours."})
 
 var Arrival = rule(Rule{Name: "arrival", Asks: "Is everything that was ordered there before the show?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
-	Board:   Short{"in time?", "arrives too late"},
+	Board:   Short{Open: "in time?", Bad: "arrives too late"},
 	Source:  practice("Things ordered stand against the show's date"),
 	Example: "A lead that arrives on Saturday, for a show on Friday.",
 	Judge:   Judging{OnRig: judgeBefore}})
@@ -100,7 +91,7 @@ func judgeBefore(p *Pass, own *Rule, _ *Walk) {
 		if d.Permission == "" {
 			continue // a step for the day before
 		}
-		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Send, Shared: true, Where: toSend}
 		if d.Permission == "no" {
 			l.Outcomes = limit.No
 		}
@@ -110,19 +101,19 @@ func judgeBefore(p *Pass, own *Rule, _ *Walk) {
 				w.Says = w.T("Nobody may go live on %s yet: ask for it now, the first permission may take a day.", d.Name)
 			}
 		}
-		p.add(nil, Permission, strconv.Itoa(i), &l)
+		p.Add(nil, Permission, strconv.Itoa(i), &l)
 	}
 	for i := range p.Items {
 		it := &p.Items[i]
 		if it.Arrives == "" {
 			continue
 		}
-		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: []string{it.ID, "show"}}
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Send, Shared: true, Where: []string{it.ID, "show"}}
 		date := p.Show.Date
 		switch {
 		case date == "":
 			l.Outcomes = limit.Maybe
-			l.Facts = p.facts(openWord("show/date", would(rig.DayAfter(it.Arrives), limit.Slack), would(it.Arrives, limit.Snapped)))
+			l.Facts = p.FactList(openWord("show/date", limit.Would(rig.DayAfter(it.Arrives), limit.Slack), limit.Would(it.Arrives, limit.Snapped)))
 		case it.Arrives >= date: // dates of one form compare as texts
 			l.Outcomes = limit.No
 		}
@@ -137,6 +128,6 @@ func judgeBefore(p *Pass, own *Rule, _ *Walk) {
 				w.Says = w.T("%s arrives on %s, and the show is on %s: borrow one, or do without.", it.Label, it.Arrives, date)
 			}
 		}
-		p.add(nil, own, it.ID, &l)
+		p.Add(nil, own, it.ID, &l)
 	}
 }

@@ -4,6 +4,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/power"
 	"eventether/core/rig"
 )
@@ -19,16 +20,16 @@ var (
 func judgeBatteries(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
-		if it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone || !p.mayRunOut(it) {
+		if it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone || !mayRunOut(p, it) {
 			continue
 		}
-		p.onBattery(own, it)
+		judgeBattery(p, own, it)
 	}
 }
 
 // mayRunOut tells whether a thing on the way to air may live on a battery: it has one, hangs on a bank, is said to run on one, or is
 // of a kind that has, and nobody said otherwise.
-func (p *Pass) mayRunOut(it *rig.Item) bool {
+func mayRunOut(p *Pass, it *rig.Item) bool {
 	switch it.Gear.Kind {
 	case gear.PowerBank, gear.UPS, gear.Battery, gear.Supply, gear.Strip, gear.Lamp:
 		return false
@@ -42,12 +43,12 @@ func (p *Pass) mayRunOut(it *rig.Item) bool {
 	if it.Gear.Power != nil && it.Gear.Power.Battery != nil || it.Set != nil && it.Set.RunsOn != "" {
 		return true
 	}
-	return p.heardBy(it.ID) && (it.Gear.Kind == gear.WirelessSound || soundOf(it).Needs == "battery" || it.Gear.Kind == gear.Microphone && p.unfed(it))
+	return heardBy(p, it.ID) && (it.Gear.Kind == gear.WirelessSound || plans.SoundOf(it).Needs == "battery" || it.Gear.Kind == gear.Microphone && unfed(p, it))
 }
 
 // unfed tells whether nobody has said what feeds a microphone, and no USB plug does.
-func (p *Pass) unfed(it *rig.Item) bool {
-	if needs := soundOf(it).Needs; needs != "" && needs != "unknown" {
+func unfed(p *Pass, it *rig.Item) bool {
+	if needs := plans.SoundOf(it).Needs; needs != "" && needs != "unknown" {
 		return false
 	}
 	for i := range it.Gear.Ports {
@@ -59,13 +60,13 @@ func (p *Pass) unfed(it *rig.Item) bool {
 }
 
 // heardBy tells whether a voice that is not muted comes by a thing.
-func (p *Pass) heardBy(id string) bool {
+func heardBy(p *Pass, id string) bool {
 	if p.Sound == nil {
 		return false
 	}
 	for i := range p.Sound.Paths {
 		path := &p.Sound.Paths[i]
-		if on, _ := p.on(i); on == "muted" {
+		if on, _ := p.On(i); on == "muted" {
 			continue
 		}
 		if path.From == id {
@@ -80,50 +81,50 @@ func (p *Pass) heardBy(id string) bool {
 	return false
 }
 
-func (p *Pass) onBattery(own *Rule, it *rig.Item) {
+func judgeBattery(p *Pass, own *Rule, it *rig.Item) {
 	s := &p.Show
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
-	l := Result{Stage: Send, Shared: true, Where: []string{it.ID, "show", "sound"}}
-	runs := RunsOn(p.Rig, it)
-	if runs == "" && soundOf(it).Needs == "battery" {
+	l := Result{Stage: plans.Send, Shared: true, Where: []string{it.ID, "show", "sound"}}
+	runs := plans.RunsOn(p.Rig, it)
+	if runs == "" && plans.SoundOf(it).Needs == "battery" {
 		runs = "battery"
 	}
 	switch runs {
 	case "mains":
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
 		l.Say = says("Power of %s against the clock", "%s runs on the mains: no end.", it.Label)
-		p.add(nil, own, it.ID, &l)
+		p.Add(nil, own, it.ID, &l)
 		return
 	case "usb":
-		l.Loads, l.Facts = p.load(it.ID, limit.Times(need)), append(p.Mem.Facts.Room(10), p.otherPack(it)...)
-		p.fedByUSB(own, &Walk{}, &l, it, need)
+		l.Loads, l.Facts = p.LoadOf(it.ID, limit.Times(need)), append(p.Mem.Facts.Room(10), otherPack(p, it)...)
+		judgeFedByUSB(p, own, &Walk{}, &l, it, need)
 		return
 	case "":
 		l.Sense, l.Outcomes = limit.Fits, limit.Maybe
-		if it.Gear.Kind == gear.Microphone && p.unfed(it) {
-			l.Facts = p.facts(open(key("items/ID/sound/needs", it.ID), oneOf(would("none", limit.Slack), would("phantom", limit.Slack), would("plug-in", limit.Slack), would("battery", limit.Untested))))
+		if it.Gear.Kind == gear.Microphone && unfed(p, it) {
+			l.Facts = p.FactList(limit.Open(limit.At("items/ID/sound/needs", it.ID), limit.OneOf(limit.Would("none", limit.Slack), limit.Would("phantom", limit.Slack), limit.Would("plug-in", limit.Slack), limit.Would("battery", limit.Untested))))
 			l.Say = func(w *Words) {
-				w.againstClock(it)
+				againstClock(w, it)
 				w.Says = w.T("Nobody has said what feeds %s: a battery of its own ends.", it.Label)
 			}
-			p.add(nil, own, it.ID, &l)
+			p.Add(nil, own, it.ID, &l)
 			return
 		}
-		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", limit.Slack), would("usb", limit.Slack), would("battery", limit.Untested))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID), limit.OneOf(limit.Would("mains", limit.Slack), limit.Would("usb", limit.Slack), limit.Would("battery", limit.Untested))))
 		l.Facts[0].Word = "not said"
-		l.Say = func(w *Words) { w.againstClock(it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
-		p.add(nil, own, it.ID, &l)
+		l.Say = func(w *Words) { againstClock(w, it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
+		p.Add(nil, own, it.ID, &l)
 		return
 	}
-	l.Facts = append(p.Mem.Facts.Room(4), p.otherPack(it)...)
-	l.Loads = p.load(it.ID, limit.Times(need))
-	l.Caps = p.cap(limit.Times(packsOf(it, runs)*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
-	l.Say = func(w *Words) { w.runTime(it, w.Result.Facts) }
-	p.add(nil, own, it.ID, &l)
+	l.Facts = append(p.Mem.Facts.Room(4), otherPack(p, it)...)
+	l.Loads = p.LoadOf(it.ID, limit.Times(need))
+	l.Caps = p.CapAt(limit.Times(packsOf(it, runs)*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
+	l.Say = func(w *Words) { sayRunTimeOf(w, it, w.Result.Facts) }
+	p.Add(nil, own, it.ID, &l)
 }
 
 // otherPack are the four facts of a battery that is no camera's: mAh, volts, usable share, draw.
-func (p *Pass) otherPack(it *rig.Item) []limit.Fact {
+func otherPack(p *Pass, it *rig.Item) []limit.Fact {
 	pack, draw := cells, radioDraw
 	if it.Gear.Power != nil && it.Gear.Power.Battery != nil {
 		pack = *it.Gear.Power.Battery
@@ -138,9 +139,9 @@ func (p *Pass) otherPack(it *rig.Item) []limit.Fact {
 		said = it.Gear.Power.DrawW
 	}
 	return []limit.Fact{
-		limit.Of(key("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
-		limit.Of(key("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
-		stated(key("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
-		stated(key("items/ID/power/drawW", it.ID), "W", said, draw),
+		limit.Of(limit.At("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
+		limit.Of(limit.At("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
+		limit.Stated(limit.At("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
+		limit.Stated(limit.At("items/ID/power/drawW", it.ID), "W", said, draw),
 	}
 }

@@ -8,11 +8,13 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 var LoopOf = rule(Rule{Name: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"", "nothing comes in"},
+	Board:   Short{Bad: "nothing comes in"},
 	Source:  datasheet("The spec sheet"),
 	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there.",
 	Judge:   Judging{AtBox: judgeLoop}})
@@ -25,14 +27,14 @@ func judgeLoop(p *Pass, own *Rule, w *Walk) {
 		return
 	}
 	source := w.Feed.Source
-	p.add(w.Hop, own, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+	p.Add(w.Hop, own, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
 		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
 		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
 	}})
 }
 
 var SwitcherMode = rule(Rule{Name: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
-	Board:   Short{"do the rates agree?", "rates do not agree"},
+	Board:   Short{Open: "do the rates agree?", Bad: "rates do not agree"},
 	Source:  datasheet("The spec sheet: inputs with and without a scaler"),
 	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit.",
 	Judge:   Judging{AtBox: judgeSwitcherMode}})
@@ -46,10 +48,10 @@ func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 		return
 	}
 	came := w.Mode
-	mine := boxMode(it, w.Out)
+	mine := plans.BoxMode(it, w.Out)
 	if mine == nil {
 		if mine = came; scaler {
-			mine = p.programmeMode()
+			mine = p.ProgrammeMode()
 		}
 	}
 	if came.Same(*mine) {
@@ -57,7 +59,7 @@ func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 	}
 	source := w.Feed.Source
 	if !scaler {
-		p.add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.Add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
 			w.What = w.T("What this input of %s takes", it.Label)
 			w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, mine.Name(), came.Name(), source.Label)
 		}})
@@ -65,40 +67,14 @@ func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 		return
 	}
 	if mine.Width < came.Width && mine.Width < p.Show.Programme.Width {
-		w.wasDown = true
+		w.WasDown = true
 	}
 	if c := picture.CadenceOf(came.Rate, mine.Rate); c.Kind == picture.Judder || c.Kind == picture.Slip {
-		p.cadence(Cadence, w, it.ID+":"+w.Feed.ID, came.Rate, mine.Rate, it)
+		judgeCadenceOf(p, Cadence, w, it.ID+":"+w.Feed.ID, came.Rate, mine.Rate, it)
 	}
 	scaled := *mine
 	scaled.Chroma, scaled.Bits = came.Chroma, came.Bits
 	w.Mode = &scaled
-}
-
-// boxMode is the picture a switcher or scaling converter runs at: as its output is set, else its only mode; nil when
-// nobody has said.
-func boxMode(it *rig.Item, out int) *picture.Mode {
-	if it.Set != nil {
-		if out >= 0 {
-			if m, ok := it.Set.Output[it.Gear.Ports[out].ID]; ok {
-				return &m
-			}
-		}
-		first := "" // a switcher runs at one picture, whichever output it is set for
-		for id := range it.Set.Output {
-			if first == "" || id < first {
-				first = id
-			}
-		}
-		if first != "" {
-			m := it.Set.Output[first]
-			return &m
-		}
-	}
-	if out >= 0 && len(it.Gear.Ports[out].Modes) == 1 {
-		return &it.Gear.Ports[out].Modes[0]
-	}
-	return nil
 }
 
 var Overview = rule(Rule{Name: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Subject: TheBus,
@@ -125,13 +101,13 @@ func judgeOverview(p *Pass, own *Rule, _ *Walk) {
 			}
 		}
 		if used > 0 {
-			p.overview(own, it, used, inputs, where)
+			judgeOverviewOf(p, own, it, used, inputs, where)
 		}
 	}
 }
 
-func (p *Pass) overview(own *Rule, it *rig.Item, used, inputs int, where []string) {
-	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Capture, Shared: true, Where: where} // a care at worst
+func judgeOverviewOf(p *Pass, own *Rule, it *rig.Item, used, inputs int, where []string) {
+	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Capture, Shared: true, Where: where} // a care at worst
 	if used < 2 || it.Gear.Overview == "yes" {
 		l.Outcomes = limit.Yes
 	}
@@ -148,14 +124,14 @@ func (p *Pass) overview(own *Rule, it *rig.Item, used, inputs int, where []strin
 			w.Says = w.T("Nobody has said whether %s shows all its inputs somewhere.", it.Label)
 		}
 		if used < inputs {
-			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.", Sentence(Count(inputs-used, "input is", "inputs are")))
+			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.", say.Sentence(say.Count(inputs-used, "input is", "inputs are")))
 		}
 	}
-	p.add(nil, own, it.ID, &l)
+	p.Add(nil, own, it.ID, &l)
 }
 
-// handed is the switcher by way of which a picture reaches the computer, nil when there is none.
-func (p *Pass) handed() *rig.Item {
+// handedOn is the switcher by way of which a picture reaches the computer, nil when there is none.
+func handedOn(p *Pass) *rig.Item {
 	for i := range p.Items {
 		it := &p.Items[i]
 		if it.Gear.Kind != gear.Switcher {
@@ -163,7 +139,7 @@ func (p *Pass) handed() *rig.Item {
 		}
 		for j := range p.Feeds {
 			f := &p.Feeds[j]
-			if slices.ContainsFunc(f.Hops, func(h Hop) bool { return h.Ref == it.ID }) && p.Find(ID{Rule: Arrives, Place: f.ID}) == nil {
+			if slices.ContainsFunc(f.Hops, func(h plans.Hop) bool { return h.Ref == it.ID }) && p.Find(ID{Rule: Arrives, Place: f.ID}) == nil {
 				return it
 			}
 		}
@@ -172,7 +148,7 @@ func (p *Pass) handed() *rig.Item {
 }
 
 var OnePlug = rule(Rule{Name: "one-plug", Asks: "Is there one plug for each socket?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
-	Board:   Short{"", "two plugs, one socket"},
+	Board:   Short{Bad: "two plugs, one socket"},
 	Source:  practice("One socket takes one plug"),
 	Example: "Two plugs meant for one socket, as only a half-made change can have them.",
 	Judge:   Judging{OnRig: judgeClashes}})
@@ -188,7 +164,7 @@ func judgeClashes(p *Pass, own *Rule, _ *Walk) {
 			place += p.Leads[i].ID
 			where = append(where, p.Leads[i].ID)
 		}
-		p.add(nil, own, place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: Port, Where: where, Say: func(w *Words) {
+		p.Add(nil, own, place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: plans.Port, Where: where, Say: func(w *Words) {
 			w.What, w.Says = lang.Text("One plug for one socket"), lang.Text("Two plugs are meant for one socket.")
 		}})
 	}

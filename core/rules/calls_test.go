@@ -5,8 +5,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/judge"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -17,7 +19,7 @@ func TestDownlinkInWords(t *testing.T) {
 	r.Show.Besides = []string{rig.OwnStream}
 	r.Show.Calls = []rig.Call{{Name: "choir", Persons: 3}, {DownKbps: exactly(1200)}, {Name: "guest"}}
 	v := judge.Rig(r)
-	l := v.Find(rules.ID{Rule: rules.Downlink})
+	l := v.Find(engine.ID{Rule: rules.Downlink})
 	require.NotNil(t, l)
 	w := v.Word(l)
 	labels := []string{}
@@ -39,7 +41,7 @@ func TestDownlinkInWords(t *testing.T) {
 	require.False(t, asked["show/calls/0/persons"], "somebody has counted them")
 
 	r.Show.Calls, r.Show.Besides = nil, nil
-	require.Nil(t, judge.Rig(r).Find(rules.ID{Rule: rules.Downlink}), "nothing comes in")
+	require.Nil(t, judge.Rig(r).Find(engine.ID{Rule: rules.Downlink}), "nothing comes in")
 }
 
 // People of a call and what else the computer does stand in the sums of its places, by name.
@@ -50,8 +52,8 @@ func TestWhatElseTheComputerDoes(t *testing.T) {
 	r.Show.Calls = []rig.Call{{Name: "choir", Persons: 2}}
 	r.Show.Besides = []string{rig.VirtualCamera}
 	v := judge.Rig(r)
-	labels := func(v *judge.Verdict, rule *rules.Rule) (out []string) {
-		l := v.Find(rules.ID{Rule: rule, Place: "pc"})
+	labels := func(v *judge.Verdict, rule *engine.Rule) (out []string) {
+		l := v.Find(engine.ID{Rule: rule, Place: "pc"})
 		for _, ld := range v.Word(l).Loads {
 			out = append(out, ld.Label)
 		}
@@ -59,8 +61,8 @@ func TestWhatElseTheComputerDoes(t *testing.T) {
 	}
 	require.Subset(t, labels(v, rules.Processor), []string{"people of call choir, decoded", "people of call choir, converted", "virtual camera for other programs, converted"})
 	require.Subset(t, labels(v, rules.MemoryTraffic), []string{"people of call choir", "virtual camera for other programs"})
-	for _, rule := range []*rules.Rule{rules.Processor, rules.MemoryTraffic} {
-		was, is := before.Find(rules.ID{Rule: rule, Place: "pc"}), v.Find(rules.ID{Rule: rule, Place: "pc"})
+	for _, rule := range []*engine.Rule{rules.Processor, rules.MemoryTraffic} {
+		was, is := before.Find(engine.ID{Rule: rule, Place: "pc"}), v.Find(engine.ID{Rule: rule, Place: "pc"})
 		require.Greater(t, is.Load.Low, was.Load.Low, rule)
 		require.Greater(t, is.Load.High, was.Load.High, rule)
 	}
@@ -76,9 +78,9 @@ func TestBackupIsCodedOnce(t *testing.T) {
 	r.Show.Destinations[0].Backup = true
 	two := judge.Rig(r)
 	require.Len(t, two.Codings, len(one.Codings))
-	up := func(v *judge.Verdict) limit.Bounds { return v.Find(rules.ID{Rule: rules.Uplink}).Load }
+	up := func(v *judge.Verdict) limit.Bounds { return v.Find(engine.ID{Rule: rules.Uplink}).Load }
 	require.InDelta(t, 2*up(one).Low, up(two).Low, 1e-9)
-	require.InDelta(t, 2*rules.UploadShare(&one.Show.Destinations[0]), rules.UploadShare(&two.Show.Destinations[0]), 1e-12)
-	l := two.Find(rules.ID{Rule: rules.Uplink})
+	require.InDelta(t, 2*plans.UploadShare(&one.Show.Destinations[0]), plans.UploadShare(&two.Show.Destinations[0]), 1e-12)
+	l := two.Find(engine.ID{Rule: rules.Uplink})
 	require.Contains(t, two.Word(l).Loads[0].Sum, "with its backup")
 }

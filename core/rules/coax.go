@@ -1,49 +1,44 @@
 package rules
 
 import (
-	"strings"
-
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
+	"eventether/core/say"
 	"eventether/core/sdi"
 )
 
-// isSDI tells whether a socket is one of SDI.
-func isSDI(port *gear.Port) bool { return port.Connector.Family() == gear.SDIFamily }
-
-func upperFamily(f gear.Family) string { return strings.ToUpper(string(f)) }
-
 var SDIPicture = rule(Rule{Name: "sdi-picture", Asks: "Is there a mapping of the picture on SDI?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"", "no SDI picture"},
+	Board:   Short{Bad: "no SDI picture"},
 	Source:  standard("SMPTE ST 259, 292-1, 425-1, 2081-10, 2082-10; from memory"),
 	Example: "2560×1440 has none: television's sizes and rates only."})
 
 var SDILink = rule(Rule{Name: "sdi-link", Asks: "Is the SDI socket fast enough for the picture?", Sum: "bit rate of the picture's link ≤ fastest link of the socket", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"which SDI is it?", "SDI link too slow"},
+	Board:   Short{Open: "which SDI is it?", Bad: "SDI link too slow"},
 	Source:  standard("SMPTE ST 259, 292-1, 424, 2081-1, 2082-1; from memory"),
 	Example: "1080p50 needs 2970 Mb/s; an HD socket takes 1485: snapped."})
 
-// sdiSocket judges a picture against the link of an SDI socket.
-func (p *Pass) sdiSocket(w *Walk) {
+// judgeSDISocket judges a picture against the link of an SDI socket.
+func judgeSDISocket(p *Pass, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	ref := w.Ref
 	link, mbps, ok := sdi.For(*m)
 	if !ok {
-		p.add(w.Hop, SDIPicture, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.deps(), Say: func(w *Words) {
+		p.Add(w.Hop, SDIPicture, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
 			w.What, w.Says = w.T("Picture on the SDI socket of %s", it.Label), w.T("SDI has no mapping for %s: television's sizes and rates only.", m.Name())
 		}})
 		return
 	}
-	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Facts: p.FactList(limit.Known(mbps, "Mb/s", fact.Standard), sdiLinkFact(it, port)), Loads: p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps()}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("SDI link the socket of %s must %s", it.Label, verb), lang.Text("the fastest link of the socket")
 		w.Facts[0].Name, w.Loads[0].Sum = w.T("bit rate of %s", m.Name()), w.T("%s is a picture for %s-SDI", m.Name(), string(link))
-		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), Span(mbps, mbps, "Mb/s"), w.limit(), it.Label, verb)
+		w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), say.Span(mbps, mbps, "Mb/s"), w.LimitText(), it.Label, verb)
 	}
-	p.add(w.Hop, SDILink, ref, &l)
+	p.Add(w.Hop, SDILink, ref, &l)
 }
 
 var sdiOptions = func() (out []limit.Option) {
@@ -55,7 +50,7 @@ var sdiOptions = func() (out []limit.Option) {
 
 // sdiLinkFact is the fastest link of an SDI socket in Mb/s.
 func sdiLinkFact(it *rig.Item, port *gear.Port) limit.Fact {
-	k := part("items/ID/ports/PORT/sdi/link", it.ID, port.ID)
+	k := limit.Part("items/ID/ports/PORT/sdi/link", it.ID, port.ID)
 	link := sdi.UnknownLink
 	if port.SDI != nil {
 		link = port.SDI.Link
@@ -68,12 +63,12 @@ func sdiLinkFact(it *rig.Item, port *gear.Port) limit.Fact {
 }
 
 var SDILevel = rule(Rule{Name: "sdi-level", Asks: "Does the input take the mapping of 3G-SDI that is sent?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"level A or B?", "levels A and B do not meet"},
+	Board:   Short{Open: "level A or B?", Bad: "levels A and B do not meet"},
 	Source:  standard("SMPTE ST 425-1, from memory"),
 	Example: "A level-B source into an input that takes level A only shows nothing."})
 
-// sdiLevel judges the two mappings of 1080 lines at 50 frames and more.
-func (p *Pass) sdiLevel(w *Walk) {
+// judgeSDILevel judges the two mappings of 1080 lines at 50 frames and more.
+func judgeSDILevel(p *Pass, w *Walk) {
 	it, port := w.Item, w.Port
 	if !sdi.TwoMappings(*w.Mode) {
 		return
@@ -82,12 +77,12 @@ func (p *Pass) sdiLevel(w *Walk) {
 	if port.SDI != nil && port.SDI.Level != "" {
 		level = port.SDI.Level
 	}
-	if w.level == sdi.BothLevels && level != sdi.UnknownLevel {
-		w.level = level // it can be set to what the input takes, which is proposed
+	if w.Level == sdi.BothLevels && level != sdi.UnknownLevel {
+		w.Level = level // it can be set to what the input takes, which is proposed
 	}
-	sent := w.level
+	sent := w.Level
 	surely, possibly := sdi.Meet(sent, level)
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	text := func(w *Words) string {
 		return w.T("Nobody has looked up which mapping of 3G-SDI is sent, or which %s takes.", it.Label)
 	}
@@ -110,15 +105,15 @@ func (p *Pass) sdiLevel(w *Walk) {
 	default:
 		l.Outcomes = limit.Maybe
 		if unknown(level) {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), oneOf(would("AB", meet(sent, sdi.BothLevels)),
+			l.Let(limit.Open(limit.Part("items/ID/ports/PORT/sdi/level", it.ID, port.ID), limit.OneOf(limit.Would("AB", meet(sent, sdi.BothLevels)),
 				limit.Option{Word: "A", Label: lang.Text("Level A only"), State: meet(sent, sdi.LevelA)}, limit.Option{Word: "B", Label: lang.Text("Level B only"), State: meet(sent, sdi.LevelB)})))
 		}
-		if unknown(sent) && w.levelItem != "" {
-			l.Let(open(part("items/ID/ports/PORT/sdi/level", w.levelItem, w.levelPort), oneOf(would("A", meet(sdi.LevelA, level)), would("B", meet(sdi.LevelB, level)))))
+		if unknown(sent) && w.LevelItem != "" {
+			l.Let(limit.Open(limit.Part("items/ID/ports/PORT/sdi/level", w.LevelItem, w.LevelPort), limit.OneOf(limit.Would("A", meet(sdi.LevelA, level)), limit.Would("B", meet(sdi.LevelB, level)))))
 		}
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Mapping of 3G-SDI at %s", it.Label), text(w) }
-	p.add(w.Hop, SDILevel, w.Ref, &l)
+	p.Add(w.Hop, SDILevel, w.Ref, &l)
 }
 
 // judgeCoaxReach judges a coax lead by its reach for the link.
@@ -129,74 +124,20 @@ func judgeCoaxReach(p *Pass, own *Rule, w *Walk) {
 		return // the sockets say it; fibre is as long as its maker says
 	}
 	mhz := mbps / 2
-	if p.wasTried(own, w, l, mhz) {
+	if judgeTried(p, own, w, l, mhz) {
 		return
 	}
-	reach, why := CoaxReach(l, link, mhz)
-	r := Result{Limit: limit.Limit{Facts: p.facts(length(l), reach), Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
+	reach, why := plans.CoaxReach(l, link, mhz)
+	r := Result{Limit: limit.Limit{Facts: p.FactList(length(l), reach), Loads: p.LoadOf(l.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps()}
 	r.Say = func(w *Words) {
 		w.Source = estimate("Reach = budget ÷ loss at half the bit rate; budgets from SMPTE ST 259, 292-1, 424, 2081-1, 2082-1, from memory")
 		w.What, w.Loads[0].Sum, w.Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), why(), FloorCaution
 		w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		if reach.Field == "leads/ID/tried" {
-			w.askTried(1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz)), l, mhz)
+			askTried(w, 1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), say.Number(mhz)), l, mhz)
 			w.Facts[1].Name = w.T("reach of the lead %s", w.LeadTitle(l))
 		}
-		w.Says = w.T("The lead %s is %s long; this coax carries %s-SDI for %s.", w.LeadTitle(l), w.load(), string(link), w.limit())
+		w.Says = w.T("The lead %s is %s long; this coax carries %s-SDI for %s.", w.LeadTitle(l), w.LoadText(), string(link), w.LimitText())
 	}
-	p.add(w.Hop, own, l.ID, &r)
-}
-
-// CoaxReach bounds the reach of a coax lead: surely the shorter of the sum and what people plan with, possibly the sum.
-// A lead of unknown class may be any.
-func CoaxReach(l *rig.Lead, link sdi.Link, mhz float64) (limit.Fact, func() string) {
-	f := limit.Fact{Unit: "m", From: fact.Estimate}
-	points, class := l.Loss, sdi.Class(l.Grade)
-	var why func() string
-	if len(points) > 0 {
-		f.From = fact.DataSheet
-	}
-	if len(points) == 0 && class == sdi.UnknownCoax {
-		worst, _ := sdi.Planning(sdi.RG179)
-		best, _ := sdi.Planning(sdi.RG6)
-		f.Low, _ = sdi.Reach([]sdi.Point{worst}, link)
-		f.High, _ = sdi.Reach([]sdi.Point{best}, link)
-		f.Value = (f.Low + f.High) / 2
-		f.Key = key("leads/ID/grade", l.ID)
-		f.Open = func() (out []limit.Option) {
-			for _, c := range []sdi.Class{sdi.RG6, sdi.RG59, sdi.RG179} {
-				pt, _ := sdi.Planning(c)
-				reach, _ := sdi.Reach([]sdi.Point{pt}, link)
-				out = append(out, limit.Option{Word: string(c), Label: GradeName(string(c)), Number: reach})
-			}
-			return out
-		}
-		return f, func() string {
-			return lang.Text("coax nobody has read the jacket of: from thin to RG-6 class at %s MHz", Number(mhz))
-		}
-	}
-	if len(points) == 0 {
-		pt, _ := sdi.Planning(class)
-		points = []sdi.Point{pt}
-	}
-	reach, err := sdi.Reach(points, link)
-	if err != nil { // points that make no sense: anything may be
-		f.Low, f.High, why = 0, 1000, func() string { return err.Error() }
-	} else {
-		f.Low, f.High = reach, reach
-		why = func() string {
-			db, _ := sdi.Loss(points, link.Mbps()/2)
-			return lang.Text("%s dB ÷ %s dB per 100 m at %s MHz", Number(sdi.Budget(link)), Number(db), Number(mhz))
-		}
-	}
-	if sure, _ := sdi.HabitMetres(link); sure > 0 && len(l.Loss) == 0 && sure < f.Low {
-		f.Low = sure
-		sum := why
-		why = func() string { return sum() + lang.Text("; planned with 30 to 60 m") }
-	}
-	if f.Low != f.High {
-		f.Key, f.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, f.Low, f.High, false)
-	}
-	f.Value = f.Low
-	return f, why
+	p.Add(w.Hop, own, l.ID, &r)
 }

@@ -6,8 +6,10 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/judge"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
@@ -74,7 +76,7 @@ func TestWhatPeopleForget(t *testing.T) {
 		}
 		require.Empty(t, rig.Check(r), c.name)
 		v := judge.Rig(r)
-		l := v.Find(rules.ID{Rule: rules.Named(rules.Name(c.rule)), Place: c.place})
+		l := v.Find(engine.ID{Rule: rules.Named(engine.Name(c.rule)), Place: c.place})
 		require.NotNil(t, l, c.name)
 		require.Equal(t, c.want, l.State, "%s: %s", c.name, v.Word(l).Says)
 		require.Contains(t, v.Word(l).Says, c.says, c.name)
@@ -83,10 +85,10 @@ func TestWhatPeopleForget(t *testing.T) {
 
 // The published formula at its own example: 1460 bytes, 100 ms and 1 % are 1.016 Mb/s [Mathis, Semke, Mahdavi, Ott 1997].
 func TestMathis(t *testing.T) {
-	require.InDelta(t, 1.016, rules.Mathis(100, 1), 0.001)
-	require.InDelta(t, 2*rules.Mathis(100, 1), rules.Mathis(50, 1), 1e-9, "half the round trip, twice as much")
-	require.InDelta(t, 2*rules.Mathis(100, 1), rules.Mathis(100, 0.25), 1e-9, "a quarter of the loss, twice as much")
-	require.Equal(t, limit.Endless, rules.Mathis(100, 0))
+	require.InDelta(t, 1.016, plans.Mathis(100, 1), 0.001)
+	require.InDelta(t, 2*plans.Mathis(100, 1), plans.Mathis(50, 1), 1e-9, "half the round trip, twice as much")
+	require.InDelta(t, 2*plans.Mathis(100, 1), plans.Mathis(100, 0.25), 1e-9, "a quarter of the loss, twice as much")
+	require.Equal(t, limit.Endless, plans.Mathis(100, 0))
 }
 
 func TestDays(t *testing.T) {
@@ -103,7 +105,7 @@ func TestWhoseLine(t *testing.T) {
 	named := func(whose string) bool {
 		r := plain()
 		r.Uplink = &rig.Uplink{Whose: whose, MeasuredMbps: rigtest.Line(20).MeasuredMbps}
-		return slices.ContainsFunc(judge.Rig(r).Unjudged, func(n rules.NotJudged) bool { return n.Ref == "line" })
+		return slices.ContainsFunc(judge.Rig(r).Unjudged, func(n engine.NotJudged) bool { return n.Ref == "line" })
 	}
 	require.True(t, named(""))
 	for _, whose := range []string{"own", "limited", "phone", "venue"} {

@@ -9,59 +9,16 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/sdi"
+	"eventether/core/say"
 )
 
 // FloorCaution stands beside every length that is laid across a room. Handbook 4.5.
 const FloorCaution = "Cables on floors: cover or tape along the whole walk, leave slack at the camera, strain relief at small sockets."
 
-// leadName is "High Speed 3 m".
-func (p *Plan) leadName(l *rig.Lead) string {
-	if l.LengthM.High == 0 {
-		return lang.Text("plugged straight in")
-	}
-	length := Span(l.LengthM.Low, l.LengthM.High, "m")
-	if l.LengthM.From == fact.Estimate {
-		length = "~" + Number(l.LengthM.Value) + lang.Text(" m est.")
-	}
-	return GradeName(l.Grade) + " " + length
-}
-
-// carries is what a lead has to carry, in short.
-func carries(m *picture.Mode, fixed bool, from *gear.Port) string {
-	if from.Connector.Family() != gear.HDMIFamily {
-		if link, mbps, ok := sdi.For(*m); ok && isSDI(from) {
-			return "carries " + string(link) + ", " + Number(mbps) + " Mb/s"
-		}
-		return ""
-	}
-	if fixed {
-		low, high := hdmi.FixedRateNeed(*m)
-		return "carries " + Span(low, high, "Gb/s")
-	}
-	low, high := hdmi.CharacterRate(*m)
-	return "carries " + Span(low/mega, high/mega, "MHz")
-}
-
-// GradeName is a lead grade in words.
-func GradeName(grade string) string {
-	if name, ok := gradeNames[grade]; ok {
-		return lang.Text(name)
-	}
-	return grade
-}
-
-var gradeNames = map[string]string{
-	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI", "premium": "Premium High Speed HDMI",
-	"ultra": "Ultra High Speed HDMI", "active": "Active HDMI", "optical": "Optical HDMI",
-	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s", "usb-20g": "USB 20 Gb/s",
-	"usb-40g": "USB 40 Gb/s", "usb-unknown": "Unmarked USB",
-	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
-}
-
 var WayRound = rule(Rule{Name: "way-round", Asks: "Does an output meet an input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"which way round?", "output meets output"},
+	Board:   Short{Open: "which way round?", Bad: "output meets output"},
 	Source:  practice("An HDMI socket on a computer is an output unless its record says so"),
 	Example: "A camera plugged into the HDMI socket of a graphics card: an output meets an output, nothing flows.",
 	Say:     sayFlows,
@@ -72,7 +29,7 @@ var WayRound = rule(Rule{Name: "way-round", Asks: "Does an output meet an input?
 func judgeWayRound(p *Pass, own *Rule, w *Walk) {
 	fi, ti, from, to := w.Ends[0], w.Ends[1], w.From, w.To
 	flows := from.Direction == gear.Out && to.Direction == gear.In
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.Mem.IDs.Room(len(w.where)+1), w.where...), ti.ID)}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: append(append(p.Mem.IDs.Room(len(w.Where)+1), w.Where...), ti.ID)}
 	if !flows {
 		l.Outcomes = limit.No
 		l.Say = func(w *Words) {
@@ -83,7 +40,7 @@ func judgeWayRound(p *Pass, own *Rule, w *Walk) {
 			}
 		}
 	}
-	p.add(w.Hop, own, w.Lead.ID, &l)
+	p.Add(w.Hop, own, w.Lead.ID, &l)
 	w.Dead = !flows
 }
 
@@ -92,12 +49,12 @@ func sayFlows(w *Words) {
 }
 
 var SourceEnd = rule(Rule{Name: "source-end", Asks: "Does an active or optical lead lie the right way round?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"which way round?", "wrong way round"},
+	Board:   Short{Open: "which way round?", Bad: "wrong way round"},
 	Source:  practice("Active and optical leads have a source end"),
 	Example: "An optical lead with its display end at the camera carries nothing; turning it costs two minutes.",
 	Judge:   Judging{AtHDMILead: judgeSourceEnd}})
 
-var directionWords = oneOf(would("right", limit.Slack), would("wrong", limit.Snapped))
+var directionWords = limit.OneOf(limit.Would("right", limit.Slack), limit.Would("wrong", limit.Snapped))
 
 func judgeSourceEnd(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
@@ -105,10 +62,10 @@ func judgeSourceEnd(p *Pass, own *Rule, w *Walk) {
 	if !directional && l.Direction == "" && hdmi.Grade(l.Grade) != hdmi.Unknown {
 		return // passive copper works both ways round
 	}
-	r := Result{Where: w.deps()}
+	r := Result{Where: w.Deps()}
 	text := lang.Text("The lead %s works one way round only, and nobody has looked at its ends.")
 	switch {
-	case l.Direction == "" && !directional && !MaybeActive(l):
+	case l.Direction == "" && !directional && !plans.MaybeActive(l):
 		r.Outcomes, text = limit.Yes, lang.Text("The lead %s is short and without a mark: passive, which works both ways round.")
 	case l.Direction == "right":
 		r.Outcomes, text = limit.Yes, lang.Text("Its source end is at the source.")
@@ -119,7 +76,7 @@ func judgeSourceEnd(p *Pass, own *Rule, w *Walk) {
 		if !directional {
 			text = lang.Text("The lead %s is long and without a mark: it may be an active one, which works one way round only.")
 		}
-		r.Facts = p.facts(open(key("leads/ID/direction", l.ID), directionWords))
+		r.Facts = p.FactList(limit.Open(limit.At("leads/ID/direction", l.ID), directionWords))
 	}
 	r.Say = func(w *Words) {
 		title := w.LeadTitle(l)
@@ -129,13 +86,7 @@ func judgeSourceEnd(p *Pass, own *Rule, w *Walk) {
 			w.Says = text
 		}
 	}
-	p.add(w.Hop, own, l.ID, &r)
-}
-
-// MaybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
-// optical one [practice].
-func MaybeActive(l *rig.Lead) bool {
-	return hdmi.Grade(l.Grade) == hdmi.Unknown && l.LengthM.High > hdmi.PassiveMetres
+	p.Add(w.Hop, own, l.ID, &r)
 }
 
 var Joints = rule(Rule{Name: "joints", Asks: "Are there adapters in the lead that can work loose?", Sense: limit.Fits, Over: limit.Care, Subject: TheLead,
@@ -149,9 +100,9 @@ func judgeJoints(p *Pass, own *Rule, w *Walk) {
 		return
 	}
 	small := w.From.Connector.Small() || w.To.Connector.Small()
-	p.add(w.Hop, own, l.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.deps(), Say: func(w *Words) {
+	p.Add(w.Hop, own, l.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Where: w.Deps(), Say: func(w *Words) {
 		w.What = w.T("Joints of the lead %s", w.LeadTitle(l))
-		w.Says = w.T("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", Sentence(Count(l.Adapters, "adapter", "adapters")), w.LeadTitle(l))
+		w.Says = w.T("%s in the lead %s: each is a joint that can work loose; one lead with the right ends has none.", say.Sentence(say.Count(l.Adapters, "adapter", "adapters")), w.LeadTitle(l))
 		if small {
 			w.Caution = lang.Text("Small sockets want strain relief: the weight of an adapter and a lead bends them.")
 		}
@@ -159,7 +110,7 @@ func judgeJoints(p *Pass, own *Rule, w *Walk) {
 }
 
 var Run = rule(Rule{Name: "run", Asks: "Is the lead as long as the way it has to go?", Sum: "length of the lead ≥ run along the way it lies", Sense: limit.AtLeast, Unit: "m", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"does it reach?", "shorter than the run"},
+	Board:   Short{Open: "does it reach?", Bad: "shorter than the run"},
 	Source:  practice("A lead shorter than its run cannot be laid"),
 	Example: "A 2 m lead for a run of 3 m: snapped.",
 	Say:     sayRun,
@@ -169,18 +120,18 @@ var Run = rule(Rule{Name: "run", Asks: "Is the lead as long as the way it has to
 func judgeRun(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	if l.SpanM != nil || l.LengthM.High > 0 {
-		p.run(own, w.Hop, w.deps(), l)
+		judgeRunOf(p, own, w.Hop, w.Deps(), l)
 	}
 }
 
-func (p *Pass) run(own *Rule, hop *Hop, where []string, l *rig.Lead) {
+func judgeRunOf(p *Pass, own *Rule, hop *plans.Hop, where []string, l *rig.Lead) {
 	if l.SpanM == nil {
-		p.add(hop, own, l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where})
+		p.Add(hop, own, l.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Stage: stageOf(hop), Where: where})
 		return
 	}
-	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.facts(length(l), limit.Of(key("leads/ID/spanM", l.ID), "m", *l.SpanM)),
-		Loads: p.load(l.ID, limit.Times(1, 1)), Caps: secondFact}, Where: where}
-	p.add(hop, own, l.ID, &r)
+	r := Result{Stage: stageOf(hop), Limit: limit.Limit{Facts: p.FactList(length(l), limit.Of(limit.At("leads/ID/spanM", l.ID), "m", *l.SpanM)),
+		Loads: p.LoadOf(l.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: where}
+	p.Add(hop, own, l.ID, &r)
 }
 
 func sayRun(w *Words) {
@@ -190,19 +141,19 @@ func sayRun(w *Words) {
 		return
 	}
 	w.Loads[0].Sum, w.Sum, w.Caution = lang.Text("its length"), lang.Text("the distance along the way it lies"), FloorCaution
-	w.Says = w.T("The lead %s is %s long and has to reach %s.", title, w.load(), w.limit())
+	w.Says = w.T("The lead %s is %s long and has to reach %s.", title, w.LoadText(), w.LimitText())
 }
 
 // stageOf is the stage of a hop; what stands on none is a plug's, at the computer.
-func stageOf(hop *Hop) Stage {
+func stageOf(hop *plans.Hop) plans.Stage {
 	if hop == nil {
-		return Port
+		return plans.Port
 	}
 	return hop.Stage
 }
 
 var Grade = rule(Rule{Name: "grade", Asks: "Is the lead made for what it has to carry?", Sum: "character rate ≤ rate of the lead's mark; or need of a fixed-rate link ≤ what the mark promises", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Drops, Subject: TheLead,
-	Board:   Short{"what is printed on it?", "too poor a lead"},
+	Board:   Short{Open: "what is printed on it?", Bad: "too poor a lead"},
 	Source:  standard("HDMI lead categories, from memory"),
 	Example: "2160p60 at 8-bit RGB, 594 MHz, over a High Speed lead (340 MHz): snapped; Premium High Speed carries it.",
 	Say:     sayGrade,
@@ -212,32 +163,32 @@ var Grade = rule(Rule{Name: "grade", Asks: "Is the lead made for what it has to 
 // past every character rate has to go.
 func judgeGrade(p *Pass, own *Rule, w *Walk) {
 	l, m := w.Lead, w.Mode
-	low, high := w.characterRate()
-	fixed := w.fixed || fact.Over(low/mega, hdmi.MHz20)
-	r := Result{Where: w.deps()}
-	need, mhz := rateFact(low, high), high/mega
+	low, high := w.CharacterRate()
+	fixed := w.Fixed || fact.Over(low/say.Mega, hdmi.MHz20)
+	r := Result{Where: w.Deps()}
+	need, mhz := rateFact(low, high), high/say.Mega
 	made := gradeFact(l)
 	if fixed {
 		r.Unit, need, made, mhz = "Gb/s", fixedFact(m), fixedGradeFact(l), fixedMHz
 	}
 	if triedNeed(&need, l, mhz) {
-		need.Open = triedOptions(l, mhz, need.Low, need.High, true)
+		need.Open = plans.TriedOptions(l, mhz, need.Low, need.High, true)
 	}
-	r.Facts, r.Loads, r.Caps = p.facts(need, made), p.load(w.Feed.Source.ID, limit.Times(1, 1)), secondFact
-	p.add(w.Hop, own, l.ID, &r)
+	r.Facts, r.Loads, r.Caps = p.FactList(need, made), p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), plans.SecondFact
+	p.Add(w.Hop, own, l.ID, &r)
 }
 
 func sayGrade(w *Words) {
 	l, m, fixed := w.Result.Hop.Lead, w.Result.Hop.Mode, w.Result.Unit == "Gb/s"
-	w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", GradeName(l.Grade))
+	w.What, w.Sum = w.T("Grade of the lead %s", w.LeadTitle(l)), w.T("%s is certified for so much", plans.GradeName(l.Grade))
 	w.Loads[0].Sum, w.Facts[0].Name = rateSum(m), lang.Text("character rate")
 	if fixed {
 		w.Loads[0].Sum, w.Facts[0].Name = fixedSum(m), lang.Text("need of a fixed-rate link")
 	}
 	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
-		w.askTried(0, w.Facts[0].Name, l, atMHz(m, fixed))
+		askTried(w, 0, w.Facts[0].Name, l, atMHz(m, fixed))
 	}
-	w.Says = w.T("%s carries %s; %s needs %s.", GradeName(l.Grade), w.limit(), m.Name(), w.load())
+	w.Says = w.T("%s carries %s; %s needs %s.", plans.GradeName(l.Grade), w.LimitText(), m.Name(), w.LoadText())
 }
 
 // fixedMHz stands for a fixed-rate link where leads are told by MHz: past every character rate.
@@ -249,7 +200,7 @@ func atMHz(m *picture.Mode, fixed bool) float64 {
 		return fixedMHz
 	}
 	_, high := hdmi.CharacterRate(*m)
-	return high / mega
+	return high / say.Mega
 }
 
 // triedNeed narrows what a picture needs of a lead where its blanking is not known: only a trial at so many MHz tells,
@@ -264,7 +215,7 @@ func triedNeed(need *limit.Fact, l *rig.Lead, mhz float64) (asked bool) {
 	case t != nil && !t.Holds && !fact.Over(t.MHz, mhz):
 		need.Value, need.Low = need.High, need.High
 	default:
-		need.Key = key("leads/ID/tried", l.ID)
+		need.Key = limit.At("leads/ID/tried", l.ID)
 		return true
 	}
 	return false
@@ -272,7 +223,7 @@ func triedNeed(need *limit.Fact, l *rig.Lead, mhz float64) (asked bool) {
 
 func gradeFact(l *rig.Lead) limit.Fact {
 	grade := hdmi.Grade(l.Grade)
-	k := key("leads/ID/grade", l.ID)
+	k := limit.At("leads/ID/grade", l.ID)
 	if grade != hdmi.Unknown {
 		mhz, _ := hdmi.GradeMHz(grade)
 		return limit.Fact{Key: k, Unit: "MHz", Low: mhz, Value: mhz, High: mhz, From: fact.Given, Word: l.Grade}
@@ -283,7 +234,7 @@ func gradeFact(l *rig.Lead) limit.Fact {
 var gradeOptions = func() (out []limit.Option) {
 	for _, g := range []hdmi.Grade{hdmi.StandardHD, hdmi.HighSpeed, hdmi.Premium, hdmi.UltraHigh} {
 		mhz, _ := hdmi.GradeMHz(g)
-		out = append(out, limit.Option{Word: string(g), Label: GradeName(string(g)), Number: mhz})
+		out = append(out, limit.Option{Word: string(g), Label: plans.GradeName(string(g)), Number: mhz})
 	}
 	return out
 }()
@@ -291,10 +242,10 @@ var gradeOptions = func() (out []limit.Option) {
 // fixedGradeFact is what a lead's mark promises of a fixed-rate link.
 func fixedGradeFact(l *rig.Lead) limit.Fact {
 	sure, possible := hdmi.Grade(l.Grade).FixedRateGbps()
-	f := limit.Fact{Key: key("leads/ID/grade", l.ID), Unit: "Gb/s", Low: sure, Value: sure, High: possible, From: fact.Given, Word: l.Grade}
+	f := limit.Fact{Key: limit.At("leads/ID/grade", l.ID), Unit: "Gb/s", Low: sure, Value: sure, High: possible, From: fact.Given, Word: l.Grade}
 	if sure != possible {
 		f.From = fact.Estimate
-		f.Options = &[]limit.Option{{Word: string(hdmi.UltraHigh), Label: GradeName(string(hdmi.UltraHigh)), Number: possible}, {Word: string(hdmi.Premium), Label: lang.Text("Any other mark")}}
+		f.Options = &[]limit.Option{{Word: string(hdmi.UltraHigh), Label: plans.GradeName(string(hdmi.UltraHigh)), Number: possible}, {Word: string(hdmi.Premium), Label: lang.Text("Any other mark")}}
 	}
 	return f
 }
@@ -310,26 +261,26 @@ var Reach = rule(Rule{Name: "reach", Asks: "Is the lead short enough for what it
 func judgeHDMIReach(p *Pass, own *Rule, w *Walk) {
 	l := w.Lead
 	mhz := float64(fixedMHz)
-	if !w.fixed {
-		_, high := w.characterRate()
-		mhz = high / mega
+	if !w.Fixed {
+		_, high := w.CharacterRate()
+		mhz = high / say.Mega
 	}
-	if p.wasTried(own, w, l, mhz) {
+	if judgeTried(p, own, w, l, mhz) {
 		return
 	}
-	r := Result{Where: w.deps()}
+	r := Result{Where: w.Deps()}
 	var reach limit.Fact
 	if certified, _ := hdmi.GradeMHz(hdmi.Grade(l.Grade)); l.ReachM != nil && !fact.Over(mhz, certified) {
-		reach = limit.Of(key("leads/ID/reachM", l.ID), "m", *l.ReachM)
+		reach = limit.Of(limit.At("leads/ID/reachM", l.ID), "m", *l.ReachM)
 	} else {
-		sure, possible := hdmi.Reach(madeAs(l), mhz, Thickness(l, w.From, w.To))
+		sure, possible := hdmi.Reach(madeAs(l), mhz, plans.Thickness(l, w.From, w.To))
 		reach = limit.Fact{Unit: "m", Low: sure, Value: sure, High: possible, From: fact.Practice}
 		if sure != possible {
-			reach.Key, reach.Open = key("leads/ID/tried", l.ID), triedOptions(l, mhz, sure, possible, false)
+			reach.Key, reach.Open = limit.At("leads/ID/tried", l.ID), plans.TriedOptions(l, mhz, sure, possible, false)
 		}
 	}
-	r.Facts, r.Loads, r.Caps = p.facts(length(l), reach), p.load(l.ID, limit.Times(1, 1)), secondFact
-	p.add(w.Hop, own, l.ID, &r)
+	r.Facts, r.Loads, r.Caps = p.FactList(length(l), reach), p.LoadOf(l.ID, limit.Times(1, 1)), plans.SecondFact
+	p.Add(w.Hop, own, l.ID, &r)
 }
 
 func sayHDMIReach(w *Words) {
@@ -338,15 +289,15 @@ func sayHDMIReach(w *Words) {
 	w.What, w.Loads[0].Sum, w.Caution = w.T("Reach of the lead %s", w.LeadTitle(l)), lang.Text("its length"), FloorCaution
 	w.Sum = lang.Text("what its maker promises, up to its grade")
 	if reach.Field != "leads/ID/reachM" {
-		w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(madeAs(l)), Number(mhz), Number(reach.Low), Number(reach.High))
-		w.askTried(1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), Number(mhz)), l, mhz)
+		w.Sum = w.T("%s at %s MHz: surely %s m, possibly %s m", leadKind(madeAs(l)), say.Number(mhz), say.Number(reach.Low), say.Number(reach.High))
+		askTried(w, 1, w.T("whether the lead %s holds at %s MHz", w.LeadTitle(l), say.Number(mhz)), l, mhz)
 	}
-	w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.load(), Number(mhz), w.limit())
+	w.Says = w.T("The lead %s is %s long; it carries %s MHz for %s.", w.LeadTitle(l), w.LoadText(), say.Number(mhz), w.LimitText())
 }
 
 // madeAs is the grade whose reach a lead has: one without a mark that is short is copper.
 func madeAs(l *rig.Lead) hdmi.Grade {
-	if grade := hdmi.Grade(l.Grade); grade != hdmi.Unknown || MaybeActive(l) {
+	if grade := hdmi.Grade(l.Grade); grade != hdmi.Unknown || plans.MaybeActive(l) {
 		return grade
 	}
 	return hdmi.StandardHD
@@ -366,58 +317,34 @@ func leadKind(g hdmi.Grade) string {
 }
 
 // length is the length of a lead as a fact.
-func length(l *rig.Lead) limit.Fact { return limit.Of(key("leads/ID/lengthM", l.ID), "m", l.LengthM) }
+func length(l *rig.Lead) limit.Fact {
+	return limit.Of(limit.At("leads/ID/lengthM", l.ID), "m", l.LengthM)
+}
 
-// wasTried judges a lead by what happened when it was tried, if that tells: it held a rate as high, or failed at one as
+// judgeTried judges a lead by what happened when it was tried, if that tells: it held a rate as high, or failed at one as
 // low.
-func (p *Pass) wasTried(own *Rule, w *Walk, l *rig.Lead, mhz float64) bool {
+func judgeTried(p *Pass, own *Rule, w *Walk, l *rig.Lead, mhz float64) bool {
 	t := l.Tried
 	if t == nil || (!t.Holds || mhz > t.MHz) && (t.Holds || mhz < t.MHz) {
 		return false
 	}
-	r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()}
+	r := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.Deps()}
 	text := lang.Text("This lead was tried at %s MHz and held.")
 	if !t.Holds {
 		r.Outcomes, text = limit.No, lang.Text("This lead was tried at %s MHz and did not hold.")
 	}
 	r.Say = func(w *Words) {
-		w.What, w.Says, w.Source = w.T("The lead %s as tried", w.LeadTitle(l)), w.T(text, Number(t.MHz)), measured(strings.TrimSpace("tried "+t.At))
+		w.What, w.Says, w.Source = w.T("The lead %s as tried", w.LeadTitle(l)), w.T(text, say.Number(t.MHz)), measured(strings.TrimSpace("tried "+t.At))
 	}
-	p.add(w.Hop, own, l.ID, &r)
+	p.Add(w.Hop, own, l.ID, &r)
 	return true
 }
 
-// triedOptions are the two answers a trial of a lead has: "as far as this lead is long" and "no further than the sure
-// reach". What is needed is turned round: a lead that holds shows that it was the lower of the two.
-func triedOptions(l *rig.Lead, mhz, sure, possible float64, need bool) func() []limit.Option {
-	t, f := true, false
-	if need {
-		sure, possible = possible, sure
-	}
-	return func() []limit.Option {
-		return []limit.Option{{Word: "yes", Label: lang.Text("It holds"), Number: possible, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
-			{Word: "no", Label: lang.Text("It drops out"), Number: sure, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
-	}
-}
-
 // askTried words the question of a trial, of a fact of that name.
-func (w *Words) askTried(at int, name string, l *rig.Lead, mhz float64) {
+func askTried(w *Words, at int, name string, l *rig.Lead, mhz float64) {
 	f := &w.Result.Facts[at]
 	if f.IsZero() {
 		return
 	}
-	w.Facts[at] = FactWords{name, w.askOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.leadName(l), Number(mhz)), lang.Text("Run the picture for a quarter of an hour and look for sparkles or cuts to black."), 15)}
-}
-
-// Thickness: a lead to a mini or micro socket may be a thin one unless it is said.
-func Thickness(l *rig.Lead, from, to *gear.Port) hdmi.Thickness {
-	switch {
-	case l.Thin != nil && *l.Thin:
-		return hdmi.Thin
-	case l.Thin != nil:
-		return hdmi.Thick
-	case from.Connector.Small() || to.Connector.Small():
-		return hdmi.MaybeThin
-	}
-	return hdmi.Thick
+	w.Facts[at] = FactWords{Name: name, Ask: w.AskOf(f, w.T("Does the lead %s (%s) hold at %s MHz?", w.LeadTitle(l), w.LeadName(l), say.Number(mhz)), lang.Text("Run the picture for a quarter of an hour and look for sparkles or cuts to black."), 15)}
 }

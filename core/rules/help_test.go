@@ -10,6 +10,7 @@ import (
 	"testing"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
@@ -64,12 +65,12 @@ func asked(v *Verdict, l *Limit) bool {
 }
 
 // rows are the rules the tables of these tests have a row for.
-var rows = map[rules.Name]bool{}
+var rows = map[engine.Name]bool{}
 
 // row notes the rule of a limit a table has a row for.
 func row(id string) {
 	rule, _, _ := strings.Cut(id, ":")
-	rows[rules.Name(rule)] = true
+	rows[engine.Name(rule)] = true
 }
 
 // A rule no table has a row for fails the build.

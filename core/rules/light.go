@@ -6,46 +6,14 @@ import (
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/picture"
+	"eventether/core/plans"
 )
 
 var Flicker = rule(Rule{Name: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheShow,
-	Board:   Short{"50 or 60 Hz light?", "bands in lamp light"},
+	Board:   Short{Open: "50 or 60 Hz light?", Bad: "bands in lamp light"},
 	Source:  practice("Whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
 	Example: "1/60 s in 50 Hz light is not a whole number of 1/100 s: bands. 1/50 s is.",
 	Judge:   Judging{AtSource: judgeFlicker}})
-
-// Light is how a camera stands against lamps on the mains. Handbook 1.4.
-type Light struct {
-	MainsHz int
-	Rate    picture.Rate
-	BeatHz  float64 // how often a second the brightness beats with a wrong exposure; 0 stands as bands
-	Shutter string  // the exposure to set; none when every one flickers
-}
-
-// LightOf is how a rate stands against mains.
-func LightOf(rate picture.Rate, mains int64) Light {
-	l := Light{MainsHz: int(mains), Rate: rate, BeatHz: picture.Beat(rate, mains)}
-	if e, ok := picture.Shutter(rate, mains); ok {
-		l.Shutter = e.String()
-	}
-	return l
-}
-
-// Words say what to set, and what comes of another exposure.
-func (l Light) Words() string {
-	if l.Shutter == "" {
-		return lang.Text("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(), strconv.Itoa(l.MainsHz))
-	}
-	what := lang.Text("with another one the brightness beats %s times a second.", Number(round1(l.BeatHz*10)/10))
-	switch {
-	case l.BeatHz == 0:
-		what = lang.Text("with another one bands stand in the picture.")
-	case l.BeatHz < 0.5:
-		what = lang.Text("with another one bands crawl through the picture.")
-	}
-	return lang.Text("set the shutter to %s s; %s", l.Shutter, what)
-}
 
 // banding is the state of a shutter that is free of banding, or not.
 func banding(free bool) limit.State {
@@ -76,7 +44,7 @@ func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 		return // proposed free of flicker
 	}
 	e := it.Set.Shutter
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: p.withShow(w)}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: p.WithShow(w)}
 	if mains == 0 { // nobody has said where
 		f50, f60 := e.FreeOfFlicker(50), e.FreeOfFlicker(60)
 		text := lang.Text("The shutter of %s flickers in 50 and in 60 Hz light.")
@@ -85,13 +53,13 @@ func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 			text = lang.Text("The shutter of %s lasts whole periods in 50 and in 60 Hz light.")
 		case f50 || f60:
 			l.Outcomes = limit.Maybe
-			l.Facts = p.facts(open(key("show/mainsHz", ""), oneOf(would("50", banding(f50)), would("60", banding(f60)))))
+			l.Facts = p.FactList(limit.Open(limit.At("show/mainsHz", ""), limit.OneOf(limit.Would("50", banding(f50)), limit.Would("60", banding(f60)))))
 			text = lang.Text("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.")
 		default:
 			l.Outcomes = limit.No
 		}
 		l.Say = says("Shutter of %s in lamp light", text, it.Label)
-		p.add(w.Hop, own, it.ID, &l)
+		p.Add(w.Hop, own, it.ID, &l)
 		return
 	}
 	free := e.FreeOfFlicker(mains)
@@ -102,8 +70,8 @@ func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 		w.What = w.T("Shutter of %s in lamp light", it.Label)
 		w.Says = w.T("%s s lasts whole periods of the light's %s Hz: no banding.", e.String(), strconv.FormatInt(2*mains, 10))
 		if !free {
-			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), LightOf(rate, mains).Words())
+			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), plans.LightOf(rate, mains).Words())
 		}
 	}
-	p.add(w.Hop, own, it.ID, &l)
+	p.Add(w.Hop, own, it.ID, &l)
 }

@@ -5,10 +5,12 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -18,7 +20,7 @@ func TestLowerQuartile(t *testing.T) {
 		of   []float64
 		want float64
 	}{{[]float64{5}, 5}, {[]float64{5, 1, 2, 4, 3}, 2}, {[]float64{1, 2, 3, 4}, 1.75}} {
-		require.InDelta(t, c.want, rules.LowerQuartile(c.of), 1e-12)
+		require.InDelta(t, c.want, plans.LowerQuartile(c.of), 1e-12)
 	}
 }
 
@@ -58,7 +60,7 @@ func TestWhatALineCarries(t *testing.T) {
 		"one of four by air":                   {read(20, "2026-11-01T19:00:00Z", "air", 20, "2026-11-02T19:00:00Z", "", 20, "2026-11-03T19:00:00Z", "", 20, "2026-11-04T19:00:00Z", ""), "19:30", 60, 17.5, 20, 4},
 		"one by air":                           {read(20, "2026-11-01T19:00:00Z", "air"), "19:30", 60, 7, 20, 1},
 	} {
-		l := rules.LineOf(c.readings, c.starts, c.minutes)
+		l := plans.LineOf(c.readings, c.starts, c.minutes)
 		require.InDelta(t, c.low, l.Low, 1e-9, name)
 		require.InDelta(t, c.high, l.High, 1e-9, name)
 		require.Len(t, l.Near, c.near, name)
@@ -66,15 +68,15 @@ func TestWhatALineCarries(t *testing.T) {
 }
 
 func TestOddReadings(t *testing.T) {
-	places := func(of []rules.Odd) (out []int) {
+	places := func(of []plans.Odd) (out []int) {
 		for _, o := range of {
 			out = append(out, o.Place)
 		}
 		return out
 	}
-	require.Equal(t, []int{1, 3}, places(rules.OddReadings(read(8, "", "", 0, "", "", 9, "", "", 99999, "", "", 7, "", ""))))
-	require.Equal(t, []int{2}, places(rules.OddReadings(read(8, "", "", 9, "", "", 40, "", ""))))
-	require.Empty(t, rules.OddReadings(read(8, "", "", 30, "", "")))
+	require.Equal(t, []int{1, 3}, places(plans.OddReadings(read(8, "", "", 0, "", "", 9, "", "", 99999, "", "", 7, "", ""))))
+	require.Equal(t, []int{2}, places(plans.OddReadings(read(8, "", "", 9, "", "", 40, "", ""))))
+	require.Empty(t, plans.OddReadings(read(8, "", "", 30, "", "")))
 }
 
 // The trade's starting values, and between them by rate, rounded to 50: 1080p25 is 5000 × 25 ÷ 30 = 4167, 4150.
@@ -89,7 +91,7 @@ func TestStartingBitrates(t *testing.T) {
 		{1920, 1080, picture.R(25), 4150}, {1920, 1080, picture.R(50), 7500}, {1920, 1080, picture.NewRate(30000, 1001), 5000}, {1080, 1920, picture.R(30), 5000}, {1920, 1080, picture.R(24), 4000},
 		{1280, 720, picture.R(25), 2100}, {4096, 2160, picture.R(30), 20000},
 	} {
-		require.Equal(t, c.wish, rules.StartKbps(c.w, c.h, c.rate).Value, "%d×%d %s", c.w, c.h, c.rate)
+		require.Equal(t, c.wish, plans.StartKbps(c.w, c.h, c.rate).Value, "%d×%d %s", c.w, c.h, c.rate)
 	}
 }
 
@@ -146,7 +148,7 @@ func TestProposedBitrates(t *testing.T) {
 		}
 		v := judge.Rig(r)
 		require.Equal(t, c.want, judge.As(r).Bitrates(), name)
-		require.Equal(t, c.line, v.Find(rules.ID{Rule: rules.Uplink}).State, name)
+		require.Equal(t, c.line, v.Find(engine.ID{Rule: rules.Uplink}).State, name)
 		for i := range c.want {
 			if c.want[i] > 0 {
 				require.Equal(t, c.want[i], v.Video(i).Value, name)

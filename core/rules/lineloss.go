@@ -1,45 +1,25 @@
 package rules
 
 import (
-	"math"
 	"strconv"
 
 	"eventether/core/fact"
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/rig"
+	"eventether/core/plans"
+	"eventether/core/say"
 )
 
-var LineLoss = rule(Rule{Name: "line-loss", Asks: "Does a lossy line carry the stream over TCP?", Sum: "(video + audio) × packaging ≤ 75 % of the smaller of the line and 0.87 × 1460 B × 8 ÷ (round trip × √loss)", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Drops, Subject: TheSend,
+var LineLoss = rule(Rule{Name: "line-loss", Asks: "Does a lossy line carry the stream over TCP?", Sum: "(video + audio) × packaging ≤ 75 % of the smaller of the line and 0.87 × 1460 B × 8 ÷ (round trip × √loss)", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: plans.UplinkShare, Over: limit.Drops, Subject: TheSend,
 	Source:  standard("Mathis, Semke, Mahdavi, Ott 1997, with delayed acknowledgements; newer congestion control does better, so the line stays possible"),
 	Example: "100 ms and 1 % carry 1.0 Mb/s surely, however fast the line is: 5.4 Mb/s of 1 to 50 depends.",
 	Judge:   Judging{OnRig: judgeLoss}})
-
-// mathis is the constant of the formula with delayed acknowledgements, and segment the payload of a segment on Ethernet, bytes.
-const (
-	mathis  = 0.87
-	segment = 1460.0
-)
 
 // Over a line nobody has tried: loss in percent and round trip in ms [estimate].
 var (
 	unknownLoss = fact.Est(0.1, 0, 2)
 	unknownRTT  = fact.Est(40, 5, 200)
 )
-
-// Mathis is what one connection carries over TCP at a round trip in ms and a loss in percent, Mb/s; endless without loss.
-func Mathis(rttMs, lossPct float64) float64 {
-	if rttMs <= 0 || lossPct <= 0 {
-		return limit.Endless
-	}
-	return mathis * segment * 8 / (rttMs / 1000 * math.Sqrt(lossPct/100)) / 1e6
-}
-
-// overTCP tells whether what is sent to a destination goes by one connection over TCP. What codes by itself, a page or a studio in the
-// browser, leaves here by WebRTC whatever takes it on.
-func (p *Plan) overTCP(d *rig.Destination) bool {
-	return p.codesHere() && (d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls")
-}
 
 // heldOptions are what a minute at the full bitrate may have shown: that the whole line is carried, or only what the formula has.
 func heldOptions(said string) *[]limit.Option {
@@ -61,39 +41,39 @@ func judgeLoss(p *Pass, own *Rule, _ *Walk) {
 	}
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
-		if d.Via != "" || !p.overTCP(d) {
+		if d.Via != "" || !p.OverTCP(d) {
 			continue
 		}
-		l := p.roomy(5, 2)
-		l.Stage, l.Shared, l.Where = Send, true, toSend
-		share := Packaging(d.Transport) / 1000
-		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(share, l.Let(p.video(i)))}, limit.Load{Item: "send", Term: limit.Times(share, l.Let(p.audio(i)))})
-		line := l.Let(p.upload())
-		lost, trip := l.Let(stated(key("uplink/lossPct", ""), "%", loss, unknownLoss)), l.Let(stated(key("uplink/rttMs", ""), "ms", rtt, unknownRTT))
-		held := l.Let(limit.Choice(part("show/destinations/N/held", "", strconv.Itoa(i)), "", d.Held, heldOptions(d.Held)))
+		l := p.Roomy(5, 2)
+		l.Stage, l.Shared, l.Where = plans.Send, true, toSend
+		share := plans.Packaging(d.Transport) / 1000
+		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(share, l.Let(p.VideoFact(i)))}, limit.Load{Item: "send", Term: limit.Times(share, l.Let(p.AudioFact(i)))})
+		line := l.Let(p.UploadFact())
+		lost, trip := l.Let(limit.Stated(limit.At("uplink/lossPct", ""), "%", loss, unknownLoss)), l.Let(limit.Stated(limit.At("uplink/rttMs", ""), "ms", rtt, unknownRTT))
+		held := l.Let(limit.Choice(limit.Part("show/destinations/N/held", "", strconv.Itoa(i)), "", d.Held, heldOptions(d.Held)))
 		l.CapOf = func(f []limit.Fact) limit.Bounds {
 			up, lo, rt, tried := f[line-1], f[lost-1], f[trip-1], f[held-1]
 			b := limit.Bounds{Low: up.Low, Value: up.Value, High: up.High}
 			if tried.Low == 0 { // not known to send better than the formula has it
-				b.Low, b.Value = min(up.Low, Mathis(rt.High, lo.High)), min(up.Value, Mathis(rt.Value, lo.Value))
+				b.Low, b.Value = min(up.Low, plans.Mathis(rt.High, lo.High)), min(up.Value, plans.Mathis(rt.Value, lo.Value))
 			}
 			if tried.High == 0 { // known not to
-				b.High = min(up.High, Mathis(rt.Low, lo.Low))
+				b.High = min(up.High, plans.Mathis(rt.Low, lo.Low))
 			}
 			return b
 		}
 		l.Say = func(w *Words) {
 			w.What, w.Sum = w.T("What the line carries to %s at its loss", d.Name), lang.Text("the smaller of the line and what one connection carries; newer ways of sending may carry the whole line")
-			w.Loads[0], w.Loads[1] = LoadWords{w.T("%s, picture", d.Name), w.T("× %s packaging", Number(Packaging(d.Transport)))}, LoadWords{w.T("%s, sound", d.Name), w.T("× %s packaging", Number(Packaging(d.Transport)))}
+			w.Loads[0], w.Loads[1] = labelled(w.T("%s, picture", d.Name), w.T("× %s packaging", say.Number(plans.Packaging(d.Transport)))), labelled(w.T("%s, sound", d.Name), w.T("× %s packaging", say.Number(plans.Packaging(d.Transport))))
 			w.Facts[line-1].Name = lang.Text("what the line carries")
 			switch {
 			case loss == nil || rtt == nil:
-				w.Says = w.T("%s to %s of the %s one connection may carry: nobody has measured loss and round trip.", w.load(), d.Name, w.limit())
+				w.Says = w.T("%s to %s of the %s one connection may carry: nobody has measured loss and round trip.", w.LoadText(), d.Name, w.LimitText())
 			default:
-				w.Says = w.T("%s to %s of the %s one connection carries at its loss and round trip.", w.load(), d.Name, w.limit())
+				w.Says = w.T("%s to %s of the %s one connection carries at its loss and round trip.", w.LoadText(), d.Name, w.LimitText())
 			}
 		}
-		p.add(nil, own, strconv.Itoa(i), &l)
+		p.Add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
@@ -114,8 +94,8 @@ func judgeAllowance(p *Pass, own *Rule, _ *Walk) {
 	if up.AllowanceGB == nil && up.Whose != "phone" && up.Whose != "limited" {
 		return
 	}
-	l := p.roomy(2*len(p.Show.Destinations)+len(p.Show.Calls)+1, 2*len(p.Show.Destinations)+len(p.Show.Calls))
-	l.Stage, l.Shared, l.Where = Send, true, toSend
+	l := p.Roomy(2*len(p.Show.Destinations)+len(p.Show.Calls)+1, 2*len(p.Show.Destinations)+len(p.Show.Calls))
+	l.Stage, l.Shared, l.Where = plans.Send, true, toSend
 	gb := (testMinutes + p.Show.RehearsalMinutes + p.Show.Minutes) * 0.0075 / 1000
 	var names []string
 	load := func(name string, by float64, f limit.Fact) {
@@ -124,26 +104,26 @@ func judgeAllowance(p *Pass, own *Rule, _ *Walk) {
 	}
 	for i := range p.Show.Destinations {
 		if d := &p.Show.Destinations[i]; d.Via == "" {
-			load(p.T("%s, picture", d.Name), UploadShare(d), p.video(i))
-			load(p.T("%s, sound", d.Name), UploadShare(d), p.audio(i))
+			load(p.T("%s, picture", d.Name), plans.UploadShare(d), p.VideoFact(i))
+			load(p.T("%s, sound", d.Name), plans.UploadShare(d), p.AudioFact(i))
 		}
 	}
 	for i := range p.Show.Calls {
-		load(callName(&p.Show, i), 1, p.callUp(i))
+		load(plans.CallName(&p.Show, i), 1, p.CallUp(i))
 	}
-	l.Caps = p.cap(limit.Times(1, l.Let(stated(key("uplink/allowanceGB", ""), "GB", up.AllowanceGB, fact.Est(20, 0, 1000)))))
+	l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("uplink/allowanceGB", ""), "GB", up.AllowanceGB, fact.Est(20, 0, 1000)))))
 	l.Say = func(w *Words) {
 		w.What, w.Sum = lang.Text("Data allowance"), lang.Text("what is left of it")
 		for k := range names {
-			w.Loads[k] = LoadWords{names[k], lang.Text("Mb/s × minutes × 0.0075")}
+			w.Loads[k] = labelled(names[k], lang.Text("Mb/s × minutes × 0.0075"))
 		}
-		w.Says = w.T("Tests, rehearsal and show send %s of the %s that are left.", w.load(), w.limit())
+		w.Says = w.T("Tests, rehearsal and show send %s of the %s that are left.", w.LoadText(), w.LimitText())
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }
 
 var VenueNetwork = rule(Rule{Name: "venue-network", Asks: "Does the venue's network let the stream out?", Sense: limit.Fits, Over: limit.Dark, Subject: TheSend,
-	Board:   Short{"tried from the place?", "does not get out"},
+	Board:   Short{Open: "tried from the place?", Bad: "does not get out"},
 	Source:  practice("A venue's network has a sign-in page, closed ports or sessions that end: 60 s to the real ingest from the place tell"),
 	Example: "A hotel's network signs everybody out at midnight, and lets no RTMP out: found on the evening before.",
 	Judge:   Judging{OnRig: judgeVenue}})
@@ -153,14 +133,14 @@ func judgeVenue(p *Pass, own *Rule, _ *Walk) {
 	if p.Uplink == nil || p.Uplink.Whose != "venue" {
 		return
 	}
-	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}, Stage: Send, Shared: true, Where: toSend}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Maybe}, Stage: plans.Send, Shared: true, Where: toSend}
 	switch p.Uplink.TriedThere {
 	case "yes":
 		l.Outcomes = limit.Yes
 	case "no":
 		l.Outcomes = limit.No
 	default:
-		l.Facts = p.facts(openWord("uplink/triedThere", would("yes", limit.Slack), would("no", limit.Snapped)))
+		l.Facts = p.FactList(openWord("uplink/triedThere", limit.Would("yes", limit.Slack), limit.Would("no", limit.Snapped)))
 	}
 	l.Say = func(w *Words) {
 		w.What = lang.Text("The venue's network")
@@ -173,10 +153,10 @@ func judgeVenue(p *Pass, own *Rule, _ *Walk) {
 			w.Says = lang.Text("What is sent from the place does not arrive: sign in, ask for the port to be opened, or bring a line.")
 		}
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }
 
-var SecondLine = rule(Rule{Name: "second-line", Asks: "Does the second line carry the lowest rung?", Sum: "(1000 + 128) kb/s × 1.05 ≤ 75 % of the second line", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: uplinkShare, Over: limit.Care, Subject: TheSend,
+var SecondLine = rule(Rule{Name: "second-line", Asks: "Does the second line carry the lowest rung?", Sum: "(1000 + 128) kb/s × 1.05 ≤ 75 % of the second line", Sense: limit.AtMost, Unit: "Mb/s", Ceiling: plans.UplinkShare, Over: limit.Care, Subject: TheSend,
 	Source:  practice("A second line is worth what it carries of the lowest rung, 480p30"),
 	Example: "A phone that sends 3 Mb/s carries 1.18 with room; how long changing over takes is on the run sheet.",
 	Judge:   Judging{OnRig: judgeSecond}})
@@ -189,13 +169,13 @@ func judgeSecond(p *Pass, own *Rule, _ *Walk) {
 	if p.Uplink == nil || p.Uplink.SecondMbps == nil {
 		return
 	}
-	l := p.roomy(1, 1)
-	l.Stage, l.Shared, l.Where = Send, true, toSend
+	l := p.Roomy(1, 1)
+	l.Stage, l.Shared, l.Where = plans.Send, true, toSend
 	l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(lowestRungKbps * 1.05 / 1000)})
-	l.Caps = p.cap(limit.Times(1, l.Let(stated(key("uplink/secondMbps", ""), "Mb/s", p.Uplink.SecondMbps, fact.Est(5, 0, 100)))))
+	l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("uplink/secondMbps", ""), "Mb/s", p.Uplink.SecondMbps, fact.Est(5, 0, 100)))))
 	l.Say = func(w *Words) {
-		w.What, w.Sum, w.Loads[0] = lang.Text("Second line"), lang.Text("what it carries"), LoadWords{lang.Text("the lowest rung"), lang.Text("(1000 + 128) × 1.05 ÷ 1000")}
-		w.Says = w.T("The lowest rung takes %s of the %s of the second line.", w.load(), w.limit())
+		w.What, w.Sum, w.Loads[0] = lang.Text("Second line"), lang.Text("what it carries"), labelled(lang.Text("the lowest rung"), lang.Text("(1000 + 128) × 1.05 ÷ 1000"))
+		w.Says = w.T("The lowest rung takes %s of the %s of the second line.", w.LoadText(), w.LimitText())
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }

@@ -5,8 +5,10 @@ import (
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/power"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 // MainsCaution stands beside every figure of the mains. Handbook 4.5.
@@ -35,7 +37,7 @@ var Circuit = rule(Rule{Name: "circuit", Asks: "Does the circuit carry everythin
 // upsEfficiency is the share of a UPS battery that reaches its outlets [estimate].
 var upsEfficiency = fact.Est(0.85, 0.75, 0.92)
 
-func (p *Pass) mainsVolts() limit.Fact {
+func mainsVolts(p *Pass) limit.Fact {
 	standIn := fact.Fact{Value: 230, Low: 207, High: 253, From: fact.Standard} // [standard: IEC 60038, 230 V ± 10 %]
 	switch p.Show.MainsHz {
 	case 60:
@@ -43,32 +45,32 @@ func (p *Pass) mainsVolts() limit.Fact {
 	case 0:
 		standIn = fact.Fact{Value: 230, Low: 108, High: 253, From: fact.Estimate} // nobody has said where
 	}
-	return stated(key("show/mainsVolts", ""), "V", p.Show.MainsVolts, standIn)
+	return limit.Stated(limit.At("show/mainsVolts", ""), "V", p.Show.MainsVolts, standIn)
 }
 
-// watts adds the draw of an item to a limit; apparent divides it by its power factor.
-func (p *Pass) watts(l *Result, it *rig.Item, apparent bool) {
+// addWatts adds the draw of an item to a limit; apparent divides it by its power factor.
+func addWatts(p *Pass, l *Result, it *rig.Item, apparent bool) {
 	if it.Gear.Kind == gear.Strip {
 		return
 	}
 	l.Where = append(l.Where, it.ID)
-	t := limit.Times(1, l.Let(drawFact(it)))
+	t := limit.Times(1, l.Let(plans.DrawFact(it)))
 	if apparent {
 		var factor *fact.Fact
 		if it.Gear.Power != nil {
 			factor = it.Gear.Power.PowerFactor
 		}
-		t = t.Per(l.Let(stated(key("items/ID/power/powerFactor", it.ID), "", factor, gear.DefaultPowerFactor)))
+		t = t.Per(l.Let(limit.Stated(limit.At("items/ID/power/powerFactor", it.ID), "", factor, gear.DefaultPowerFactor)))
 	}
 	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: t})
 }
 
 // wattSums words the loads watts has added.
-func (w *Words) wattSums() {
+func wattSums(w *Words) {
 	for i := range w.Loads {
-		w.drawSum(i, false)
+		drawSum(w, i, false)
 		if under := w.Result.Loads[i].Term.Under(); under != 0 {
-			w.Loads[i].Sum += w.T(" ÷ %s", Number(w.Result.Fact(under).Value))
+			w.Loads[i].Sum += w.T(" ÷ %s", say.Number(w.Result.Fact(under).Value))
 		}
 	}
 }
@@ -77,12 +79,12 @@ func (w *Words) wattSums() {
 func judgeOutlets(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		if k := p.Items[i].Gear.Kind; k == gear.Strip || k == gear.UPS {
-			p.outlet(own, i)
+			judgeOutlet(p, own, i)
 		}
 	}
 }
 
-func (p *Pass) outlet(own *Rule, at int) {
+func judgeOutlet(p *Pass, own *Rule, at int) {
 	it := &p.Items[at]
 	items := p.Wiring.Outlet(at)
 	if len(items) == 0 {
@@ -94,23 +96,23 @@ func (p *Pass) outlet(own *Rule, at int) {
 	}
 	outlet := func(what func(w *Words) string) func(*Words) {
 		return func(w *Words) {
-			w.wattSums()
+			wattSums(w)
 			w.What, w.Sum, w.Caution = what(w), lang.Text("as rated"), MainsCaution
-			w.Says = Sentence(w.T("%s on %s take %s of %s.", Count(len(w.Loads), "thing", "things"), it.Label, w.load(), w.limit()))
+			w.Says = say.Sentence(w.T("%s on %s take %s of %s.", say.Count(len(w.Loads), "thing", "things"), it.Label, w.LoadText(), w.LimitText()))
 		}
 	}
 	if it.Gear.Kind == gear.Strip {
-		l := p.roomy(2*len(items)+2, len(items))
-		l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
+		l := p.Roomy(2*len(items)+2, len(items))
+		l.Stage, l.Shared, l.Where = plans.Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
 		for _, i := range items {
-			p.watts(&l, &p.Items[i], true)
+			addWatts(p, &l, &p.Items[i], true)
 		}
-		l.Caps = p.cap(limit.Times(1, l.Let(stated(key("items/ID/power/ratedA", it.ID), "A", pw.RatedA, gear.DefaultStripA)), l.Let(p.mainsVolts())))
+		l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("items/ID/power/ratedA", it.ID), "A", pw.RatedA, gear.DefaultStripA)), l.Let(mainsVolts(p))))
 		l.Say = outlet(func(w *Words) string { return w.T("Load on %s", it.Label) })
-		p.add(nil, own, it.ID, &l)
+		p.Add(nil, own, it.ID, &l)
 		for _, i := range items {
 			if nested := &p.Items[i]; nested.Gear.Kind == gear.Strip {
-				p.add(nil, Nested, it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
+				p.Add(nil, Nested, it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
 					w.What, w.Caution = lang.Text("A strip in a strip"), MainsCaution
 					w.Says = w.T("%s hangs on %s: one strip into another is not allowed in many places.", nested.Label, it.Label)
 				}})
@@ -120,12 +122,12 @@ func (p *Pass) outlet(own *Rule, at int) {
 		return
 	}
 	side := func(rule *Rule, field, unit string, gives *fact.Fact, standIn fact.Fact, apparent bool) {
-		l := p.roomy(2*len(items)+1, len(items))
-		l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
+		l := p.Roomy(2*len(items)+1, len(items))
+		l.Stage, l.Shared, l.Where = plans.Camera, true, append(p.Mem.IDs.Room(len(items)+1), it.ID)
 		for _, i := range items {
-			p.watts(&l, &p.Items[i], apparent)
+			addWatts(p, &l, &p.Items[i], apparent)
 		}
-		l.Caps = p.cap(limit.Times(1, l.Let(stated(key(field, it.ID), unit, gives, standIn))))
+		l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At(field, it.ID), unit, gives, standIn))))
 		words := outlet(func(w *Words) string { return w.T("Load on %s, %s", it.Label, unit) })
 		l.Say = func(w *Words) {
 			words(w)
@@ -134,17 +136,17 @@ func (p *Pass) outlet(own *Rule, at int) {
 				if pw.Efficiency != nil {
 					eff = *pw.Efficiency
 				}
-				w.Says += w.T(" When the mains fails it runs for %s.", Span(power.RunMinutes(power.WattHours(b.MAh.Low, b.Volts.Low), eff.Low, r.Load.High), power.RunMinutes(power.WattHours(b.MAh.High, b.Volts.High), eff.High, r.Load.Low), "min"))
+				w.Says += w.T(" When the mains fails it runs for %s.", say.Span(power.RunMinutes(power.WattHours(b.MAh.Low, b.Volts.Low), eff.Low, r.Load.High), power.RunMinutes(power.WattHours(b.MAh.High, b.Volts.High), eff.High, r.Load.Low), "min"))
 			}
 		}
-		p.add(nil, rule, it.ID, &l)
+		p.Add(nil, rule, it.ID, &l)
 	}
 	side(UPSW, "items/ID/power/limitW", "W", pw.LimitW, fact.Est(300, 100, 2000), false)
 	side(UPSVA, "items/ID/power/limitVA", "VA", pw.LimitVA, fact.Est(500, 150, 3000), true)
 }
 
 // hangsOnMains tells whether an item hangs on the mains: surely, or possibly.
-func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
+func hangsOnMains(p *Pass, it *rig.Item) (surely, possibly bool) {
 	k := it.Gear.Kind
 	mains := gear.MainsUnknown
 	if it.Gear.Power != nil && it.Gear.Power.Mains != "" {
@@ -156,7 +158,7 @@ func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
 	case k == gear.UPS || k == gear.Computer && it.IsHost():
 		return true, true
 	case k == gear.Camera || k == gear.Phone:
-		switch RunsOn(p.Rig, it) {
+		switch plans.RunsOn(p.Rig, it) {
 		case "mains":
 			return true, true
 		case "":
@@ -181,27 +183,27 @@ func (p *Pass) hangsOnMains(it *rig.Item) (surely, possibly bool) {
 // judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until somebody
 // has said it.
 func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
-	if p.untouched(ID{Rule: own}, func(it *rig.Item) bool { _, possibly := p.hangsOnMains(it); return possibly }) {
+	if p.Untouched(ID{Rule: own}, func(it *rig.Item) bool { _, possibly := hangsOnMains(p, it); return possibly }) {
 		return
 	}
 	n := 0
 	for i := range p.Items {
-		if _, possibly := p.hangsOnMains(&p.Items[i]); possibly {
+		if _, possibly := hangsOnMains(p, &p.Items[i]); possibly {
 			n++
 		}
 	}
-	l := p.roomy(3*n+2, n)
-	l.Stage, l.Shared, l.Where = Camera, true, append(p.Mem.IDs.Room(n+1), "show")
+	l := p.Roomy(3*n+2, n)
+	l.Stage, l.Shared, l.Where = plans.Camera, true, append(p.Mem.IDs.Room(n+1), "show")
 	n = 0
 	for i := range p.Items {
 		it := &p.Items[i]
-		surely, possibly := p.hangsOnMains(it)
+		surely, possibly := hangsOnMains(p, it)
 		if !possibly {
 			continue
 		}
 		n++
 		at := len(l.Loads)
-		p.watts(&l, it, true)
+		addWatts(p, &l, it, true)
 		if !surely && len(l.Loads) > at {
 			l.Loads[at].Term = l.Loads[at].Term.With(l.Let(limit.Fact{Value: 1, High: 1, From: fact.Estimate, Word: it.ID}))
 		}
@@ -209,16 +211,16 @@ func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
 	if len(l.Loads) == 0 {
 		return
 	}
-	l.Caps = p.cap(limit.Times(1, l.Let(stated(key("show/circuitA", ""), "A", p.Show.CircuitA, gear.DefaultCircuitA)), l.Let(p.mainsVolts())))
+	l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("show/circuitA", ""), "A", p.Show.CircuitA, gear.DefaultCircuitA)), l.Let(mainsVolts(p))))
 	l.Say = func(w *Words) {
-		w.wattSums()
+		wattSums(w)
 		for i := range w.Result.Facts {
 			if f := &w.Result.Facts[i]; f.IsZero() {
-				w.Facts[i].Name = w.T("whether %s hangs on the mains", w.labelOf(f.Word))
+				w.Facts[i].Name = w.T("whether %s hangs on the mains", w.LabelOf(f.Word))
 			}
 		}
 		w.What, w.Sum, w.Caution = lang.Text("Load on the circuit"), lang.Text("rating × mains voltage"), MainsCaution
-		w.Says = Sentence(w.T("%s on the mains take %s of %s.", Count(n, "thing", "things"), w.load(), w.limit()))
+		w.Says = say.Sentence(w.T("%s on the mains take %s of %s.", say.Count(n, "thing", "things"), w.LoadText(), w.LimitText()))
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }

@@ -6,50 +6,13 @@ import (
 	"slices"
 	"strings"
 
-	"eventether/core/fact"
+	"eventether/core/engine"
 	"eventether/core/limit"
-	"eventether/core/word"
+	"eventether/core/say"
 )
-
-// overWords say what a consequence means.
-var overWords = map[limit.Consequence]string{
-	limit.Dark:  "dark: no picture, no stream or no recording",
-	limit.Drops: "drops: it comes and goes, or ends before the show does",
-	limit.Flaw:  "flaw: it goes to air, and looks worse than it should",
-	limit.Care:  "care: nothing on air; effort, risk or money",
-}
-
-var kindWords = map[fact.From]string{fact.Practice: "common practice of the trade", fact.Standard: "published standard", fact.Estimate: "planning estimate",
-	fact.DataSheet: "the device's own sheet", fact.Measured: "what happened when it was tried"}
-
-// Subject is a part of the work, in its order.
-type Subject uint16
-
-// The subjects.
-const (
-	TheShow Subject = 1 + iota
-	TheLead
-	TheBus
-	ThePower
-	TheSend
-	TheSound
-	Failing
-)
-
-var subjectWords = []string{
-	"The show and its pictures", "The camera, its output and the lead", "Capture device and bus", "Power and heat",
-	"Program, sent picture and uplink", "Sound and time", "Leads that fail",
-}
-
-func (s Subject) String() string { return word.Of(subjectWords, s) }
 
 // senses say how a limit of a sense reads.
 var senseWords = map[limit.Sense]string{limit.AtMost: "at most", limit.AtLeast: "at least", limit.Within: "within", limit.Fits: "fits or does not"}
-
-// InWords is a rule as people read it: what it means when it is over, and where it comes from.
-func (r *Rule) InWords() (over, source string) {
-	return overWords[r.Over], fmt.Sprintf("%s (%s)", r.Source.Name, kindWords[r.Source.Kind])
-}
 
 // InOrder lists every rule by subject, in the order of the work, and then by name.
 func InOrder() []*Rule {
@@ -62,7 +25,7 @@ func InOrder() []*Rule {
 func Markdown() string {
 	var b strings.Builder
 	b.WriteString("# The rules\n\nMade from the table of rules (`core/rules`) by `make generate`. A rule is judged on the bounds of the facts it rests on; the four words\nare in [arithmetic.md](arithmetic.md).\n")
-	subject := Subject(0)
+	subject := engine.Subject(0)
 	for _, r := range InOrder() {
 		if s := r.Subject; s != subject {
 			subject = s
@@ -82,7 +45,7 @@ func Markdown() string {
 		case r.Ceiling == 1:
 			b.WriteString("- made for its limit: fits up to 100 %\n")
 		case r.Ceiling > 0:
-			fmt.Fprintf(&b, "- slack up to %s %% of the sure limit\n", Number(r.Ceiling*100))
+			fmt.Fprintf(&b, "- slack up to %s %% of the sure limit\n", say.Number(r.Ceiling*100))
 		default:
 			b.WriteString("- slack up to the rig's planning ceiling, 80 % when nothing is said\n")
 		}

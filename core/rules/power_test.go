@@ -8,12 +8,14 @@ import (
 	"github.com/stretchr/testify/require"
 	"pgregory.net/rapid"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/pcie"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/usb"
@@ -381,7 +383,7 @@ func TestPowerAndSlotRules(t *testing.T) {
 			if l.State == Untested {
 				require.NotEmpty(t, l.DependsOn, l.ID)
 			}
-			if slices.Contains([]rules.Name{"strip", "circuit", "nested", "ups-w", "ups-va"}, l.Rule) {
+			if slices.Contains([]engine.Name{"strip", "circuit", "nested", "ups-w", "ups-va"}, l.Rule) {
 				require.Contains(t, l.Caution, "licensed electrician")
 			}
 		})
@@ -578,7 +580,7 @@ func TestStreamsAgreeWithLinks(t *testing.T) {
 		for _, s := range rules.New(r, rig.NewWiring(r)).Run().Devices() {
 			it := &r.Items[s.Item]
 			l := limitIn(&v, "link:"+it.ID+"."+it.Gear.Ports[s.Port].ID)
-			at := slices.IndexFunc(s.Formats, func(f rules.DeviceFormat) bool { return f.Now })
+			at := slices.IndexFunc(s.Formats, func(f plans.DeviceFormat) bool { return f.Now })
 			if l == nil || at < 0 {
 				continue
 			}
@@ -614,7 +616,7 @@ func TestShareOfABank(t *testing.T) {
 		cam.PoweredBy, cam.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
 		cam.Set.RunsOn = "usb"
 		v := judge.Rig(r)
-		l := v.Find(rules.ID{Rule: rules.RunTime, Place: "cam-0"})
+		l := v.Find(engine.ID{Rule: rules.RunTime, Place: "cam-0"})
 		require.Equal(t, c.state, l.State, name)
 		require.InDelta(t, c.low, l.Sure, 0.1, name)
 		require.InDelta(t, c.high, l.Possible, 0.1, name)
@@ -666,10 +668,10 @@ func TestOtherBatteries(t *testing.T) {
 		r := heard(func(r *rig.Rig, _ *rig.Sound) { c.do(r) })
 		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 15, 120
 		v := judge.Rig(r)
-		l := v.Find(rules.ID{Rule: rules.RunTime, Place: c.place})
+		l := v.Find(engine.ID{Rule: rules.RunTime, Place: c.place})
 		require.NotNil(t, l, name)
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)
-		require.False(t, slices.ContainsFunc(v.Unjudged, func(n rules.NotJudged) bool { return n.Ref == "bank" }), "%s: the bank", name)
+		require.False(t, slices.ContainsFunc(v.Unjudged, func(n engine.NotJudged) bool { return n.Ref == "bank" }), "%s: the bank", name)
 	}
 }

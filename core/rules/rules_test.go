@@ -13,8 +13,8 @@ import (
 	"eventether/core/gear"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
 	"eventether/core/view"
 )
 
@@ -270,11 +270,11 @@ func TestStartKbps(t *testing.T) {
 		{720, f2997, [2]float64{2500, 4000}}, {1080, f2997, [2]float64{5000, 5000}}, {720, f5994, [2]float64{3500, 5000}}, {1080, f5994, [2]float64{6500, 9000}},
 		{480, f2997, [2]float64{1000, 1500}}, {2160, picture.R(25), [2]float64{10850, 16650}}, {2160, f5994, [2]float64{25000, 35000}}, {480, f5994, [2]float64{2000, 3000}},
 	} {
-		got := rules.StartKbps(c.h*16/9, c.h, c.r)
+		got := plans.StartKbps(c.h*16/9, c.h, c.r)
 		require.Equal(t, c.want, [2]float64{got.Low, got.High}, "%d at %v", c.h, c.r)
-		require.Equal(t, got, rules.StartKbps(c.h, c.h*16/9, c.r), "upright, as many pixels as lying down")
+		require.Equal(t, got, plans.StartKbps(c.h, c.h*16/9, c.r), "upright, as many pixels as lying down")
 	}
-	for _, upright := range rules.Rungs(rig.Programme{Width: 1080, Height: 1920, Rate: picture.R(30)}, "talk") {
+	for _, upright := range plans.Rungs(rig.Programme{Width: 1080, Height: 1920, Rate: picture.R(30)}, "talk") {
 		require.Greater(t, upright.Height, upright.Width, upright.Label)
 	}
 }

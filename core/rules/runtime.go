@@ -7,12 +7,14 @@ import (
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/power"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 var RunTime = rule(Rule{Name: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Subject: ThePower,
-	Board:   Short{"what does it run on?", "cannot run on that"},
+	Board:   Short{Open: "what does it run on?", Bad: "cannot run on that"},
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
 	Say:     sayRunTime,
@@ -21,41 +23,15 @@ var RunTime = rule(Rule{Name: "run-time", Asks: "Does what a camera runs on last
 // BatteryCaution stands beside every figure of a battery.
 const BatteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
 
-// RunsOn tells what a camera or phone runs on: as said, else its own battery when its sheet has one, else the mains when
-// it has an adapter; "" when nobody has said and the sheet does not tell.
-func RunsOn(r *rig.Rig, it *rig.Item) string {
-	if it.Set != nil && it.Set.RunsOn != "" {
-		return it.Set.RunsOn
-	}
-	if it.PoweredBy != "" {
-		if giver := r.Item(it.PoweredBy); giver != nil {
-			switch giver.Gear.Kind {
-			case gear.Strip, gear.UPS:
-				return "mains"
-			case gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
-				return "usb"
-			}
-		}
-	}
-	pw := it.Gear.Power
-	switch {
-	case pw != nil && pw.Battery != nil:
-		return "battery"
-	case pw != nil && pw.Mains == gear.MainsYes:
-		return "mains"
-	}
-	return ""
-}
-
 func judgeRunTime(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
 		return // on the mains, or fed by the socket it is plugged into
 	}
 	s := &p.Show
-	l := Result{Where: p.withShow(w)}
+	l := Result{Where: p.WithShow(w)}
 	need := s.SetupMinutes + s.RehearsalMinutes + s.Minutes
-	runs := RunsOn(p.Rig, it)
+	runs := plans.RunsOn(p.Rig, it)
 	switch runs {
 	case "":
 		l.Sense, l.Outcomes = limit.Fits, limit.Maybe
@@ -65,29 +41,29 @@ func judgeRunTime(p *Pass, own *Rule, w *Walk) {
 		} else if pw != nil && pw.Mains == gear.MainsNo {
 			mains = limit.Snapped
 		}
-		l.Facts = p.facts(open(key("items/ID/set/runsOn", it.ID), oneOf(would("mains", mains), would("battery", limit.Untested), would("usb", limit.Untested))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID), limit.OneOf(limit.Would("mains", mains), limit.Would("battery", limit.Untested), limit.Would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
-		l.Say = func(w *Words) { w.againstClock(it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
-		p.add(w.Hop, own, it.ID, &l)
+		l.Say = func(w *Words) { againstClock(w, it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
+		p.Add(w.Hop, own, it.ID, &l)
 		return
 	case "mains":
-		p.onMains(own, w, &l, it)
+		judgeOnMains(p, own, w, &l, it)
 		return
 	}
-	l.Loads = p.load(it.ID, limit.Times(need))
+	l.Loads = p.LoadOf(it.ID, limit.Times(need))
 	room := 4
 	if runs == "usb" { // what comes in, and a bank
 		room = 10
 	}
 	l.Facts = packFacts(p.Mem.Facts.Room(room), it)
 	if runs == "usb" {
-		p.fedByUSB(own, w, &l, it, need)
+		judgeFedByUSB(p, own, w, &l, it, need)
 		return
 	}
 	packs := packsOf(it, runs)
 	// WattHours × usable ÷ draw, as power.RunMinutes has it, with 1 for every fact.
-	l.Caps = p.cap(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
-	p.add(w.Hop, own, it.ID, &l)
+	l.Caps = p.CapAt(limit.Times(packs*power.RunMinutes(power.WattHours(1, 1), 1, 1), 1, 2, 3).Per(4))
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 // packsOf is how many packs of its own an item has with it.
@@ -102,31 +78,31 @@ func packsOf(it *rig.Item, runs string) float64 {
 	return packs
 }
 
-func sayRunTime(w *Words) { w.runTime(w.Result.Hop.Item, w.Result.Facts) }
+func sayRunTime(w *Words) { sayRunTimeOf(w, w.Result.Hop.Item, w.Result.Facts) }
 
-// runTime words how long a battery lasts.
-func (w *Words) runTime(it *rig.Item, f []limit.Fact) {
-	w.againstClock(it)
+// sayRunTimeOf words how long a battery lasts.
+func sayRunTimeOf(w *Words, it *rig.Item, f []limit.Fact) {
+	againstClock(w, it)
 	w.Loads[0].Sum = needSum(w.Rig)
-	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", Number(f[0].Value), Number(f[1].Value), Number(f[2].Value), Number(f[3].Value))
-	if packs := packsOf(it, RunsOn(w.Rig, it)); packs > 1 {
-		w.Sum = w.T("%s × ", Number(packs)) + w.Sum
+	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", say.Number(f[0].Value), say.Number(f[1].Value), say.Number(f[2].Value), say.Number(f[3].Value))
+	if packs := packsOf(it, plans.RunsOn(w.Rig, it)); packs > 1 {
+		w.Sum = w.T("%s × ", say.Number(packs)) + w.Sum
 	}
-	need := Number(w.Result.Load.Value)
-	w.Says = w.T("%s needs %s min; its battery gives %s.", it.Label, need, w.limit())
+	need := say.Number(w.Result.Load.Value)
+	w.Says = w.T("%s needs %s min; its battery gives %s.", it.Label, need, w.LimitText())
 	if pw := it.Gear.Power; pw == nil || pw.Battery == nil {
 		w.Says = w.T("%s needs %s min; nobody has described its battery.", it.Label, need)
 	}
 }
 
 // againstClock names what is judged of an item's power.
-func (w *Words) againstClock(it *rig.Item) {
+func againstClock(w *Words, it *rig.Item) {
 	w.What, w.Caution = w.T("Power of %s against the clock", it.Label), BatteryCaution
 }
 
 func needSum(r *rig.Rig) string {
 	s := &r.Show
-	return lang.Text("%s set-up + %s rehearsal + %s show", Number(s.SetupMinutes), Number(s.RehearsalMinutes), Number(s.Minutes))
+	return lang.Text("%s set-up + %s rehearsal + %s show", say.Number(s.SetupMinutes), say.Number(s.RehearsalMinutes), say.Number(s.Minutes))
 }
 
 // packFacts adds the four facts of a battery to a list: mAh, volts, usable share, draw.
@@ -136,15 +112,15 @@ func packFacts(to []limit.Fact, it *rig.Item) []limit.Fact {
 		pack = it.Gear.Power.Battery
 	}
 	return append(to,
-		limit.Of(key("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
-		limit.Of(key("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
-		stated(key("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
-		drawFact(it),
+		limit.Of(limit.At("items/ID/power/battery/mAh", it.ID), "mAh", pack.MAh),
+		limit.Of(limit.At("items/ID/power/battery/volts", it.ID), "V", pack.Volts),
+		limit.Stated(limit.At("items/ID/power/battery/usableShare", it.ID), "", pack.UsableShare, gear.DefaultUsable),
+		plans.DrawFact(it),
 	)
 }
 
-// onMains judges a camera on the mains: no end, when it can run so.
-func (p *Pass) onMains(own *Rule, w *Walk, l *Result, it *rig.Item) {
+// judgeOnMains judges a camera on the mains: no end, when it can run so.
+func judgeOnMains(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item) {
 	l.Sense = limit.Fits
 	can := gear.MainsUnknown
 	if it.Gear.Power != nil && it.Gear.Power.Mains != "" {
@@ -158,19 +134,19 @@ func (p *Pass) onMains(own *Rule, w *Walk, l *Result, it *rig.Item) {
 		l.Outcomes, text = limit.No, lang.Text("%s is meant to run on the mains, and its sheet says it cannot.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/power/mains", it.ID), oneOf(would(string(gear.MainsYes), limit.Slack), would(string(gear.MainsDummy), limit.Slack), would(string(gear.MainsNo), limit.Snapped))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/power/mains", it.ID), limit.OneOf(limit.Would(string(gear.MainsYes), limit.Slack), limit.Would(string(gear.MainsDummy), limit.Slack), limit.Would(string(gear.MainsNo), limit.Snapped))))
 	}
 	l.Say = says("Power of %s against the clock", text, it.Label)
-	p.add(w.Hop, own, it.ID, l)
+	p.Add(w.Hop, own, it.ID, l)
 }
 
-// fedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
+// judgeFedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
 // the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by what they draw.
-func (p *Pass) fedByUSB(own *Rule, w *Walk, l *Result, it *rig.Item, need float64) {
-	supply, giver, why := p.suppliedByUSB(it)
-	l.Where = merge(l.Where, []string{it.ID})
+func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need float64) {
+	supply, giver, why := suppliedByUSB(p, it)
+	l.Where = plans.Merge(l.Where, []string{it.ID})
 	if giver != nil {
-		l.Where = merge(l.Where, []string{giver.ID})
+		l.Where = plans.Merge(l.Where, []string{giver.ID})
 	}
 	if it.Gear.Power == nil || it.Gear.Power.Battery == nil { // it may have none: then it lives as long as what feeds it
 		l.Facts[0].Low = 0
@@ -188,16 +164,16 @@ func (p *Pass) fedByUSB(own *Rule, w *Walk, l *Result, it *rig.Item, need float6
 		if giver.Set != nil { // one after another
 			banks += float64(giver.Set.Spares)
 		}
-		bank = l.Let(limit.Of(key("items/ID/power/battery/mAh", giver.ID), "mAh", pack.MAh))
-		l.Let(limit.Of(key("items/ID/power/battery/volts", giver.ID), "V", pack.Volts))
+		bank = l.Let(limit.Of(limit.At("items/ID/power/battery/mAh", giver.ID), "mAh", pack.MAh))
+		l.Let(limit.Of(limit.At("items/ID/power/battery/volts", giver.ID), "V", pack.Volts))
 		l.Let(bankShare(giver.ID, pack.UsableShare))
 		for i := range p.Items {
 			o := &p.Items[i]
 			if o.ID == it.ID || o.PoweredBy != giver.ID {
 				continue
 			}
-			l.Where = merge(l.Where, []string{o.ID})
-			others = append(others, l.Let(drawFact(o)))
+			l.Where = plans.Merge(l.Where, []string{o.ID})
+			others = append(others, l.Let(plans.DrawFact(o)))
 		}
 	}
 	l.CapOf = func(f []limit.Fact) limit.Bounds {
@@ -224,7 +200,7 @@ func (p *Pass) fedByUSB(own *Rule, w *Walk, l *Result, it *rig.Item, need float6
 		return limit.Bounds{Low: minutes(low, high), Value: minutes(value, value), High: minutes(high, low)}
 	}
 	l.Say = func(w *Words) {
-		w.againstClock(it)
+		againstClock(w, it)
 		from := lang.Text("nothing named")
 		if giver != nil {
 			from = giver.Label
@@ -235,29 +211,29 @@ func (p *Pass) fedByUSB(own *Rule, w *Walk, l *Result, it *rig.Item, need float6
 		draw, in := &r.Facts[3], r.Fact(comesIn)
 		switch {
 		case r.Sure >= limit.Endless/2:
-			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, Number(in.Low), Number(draw.High))
+			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, say.Number(in.Low), say.Number(draw.High))
 		case bank != 0 && banks > 1:
-			w.Says = w.T("%s needs %s min; %s like %s, one after another, and its own battery give %s.", it.Label, Number(need), Number(banks), from, w.limit())
+			w.Says = w.T("%s needs %s min; %s like %s, one after another, and its own battery give %s.", it.Label, say.Number(need), say.Number(banks), from, w.LimitText())
 		case bank != 0:
-			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, Number(need), from, w.limit())
+			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, say.Number(need), from, w.LimitText())
 		default:
 			w.Says = w.T("%s draws %s and gets %s from %s: the battery makes up for the rest and lasts %s of the %s min needed.", it.Label,
-				Span(draw.Low, draw.High, "W"), Span(in.Low, in.High, "W"), from, w.limit(), Number(need))
+				say.Span(draw.Low, draw.High, "W"), say.Span(in.Low, in.High, "W"), from, w.LimitText(), say.Number(need))
 		}
 	}
-	p.add(w.Hop, own, it.ID, l)
+	p.Add(w.Hop, own, it.ID, l)
 }
 
 // bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap [estimate: handbook
 // 4.2].
 func bankShare(id string, said *fact.Fact) limit.Fact {
 	const field = "items/ID/power/battery/usableShare"
-	f := stated(key(field, id), "", said, fact.Est(0.8, 0.35, 1))
+	f := limit.Stated(limit.At(field, id), "", said, fact.Est(0.8, 0.35, 1))
 	if said == nil {
 		f.Open = func() []limit.Option {
 			age := func(word, label string, low, value, high float64) limit.Option {
 				share := fact.Est(value, low, high)
-				return limit.Option{Word: word, Label: lang.Text(label), Number: value, Do: []rig.Edit{{Do: "fact", Path: key(field, id).Path(), Fact: &share}}}
+				return limit.Option{Word: word, Label: lang.Text(label), Number: value, Do: []rig.Edit{{Do: "fact", Path: limit.At(field, id).Path(), Fact: &share}}}
 			}
 			return []limit.Option{age("new", "New", 0.9, 0.95, 1), age("some-years", "Some years old", 0.6, 0.75, 0.9), age("old", "Old", 0.35, 0.5, 0.7)}
 		}
@@ -267,11 +243,11 @@ func bankShare(id string, said *fact.Fact) limit.Fact {
 
 // suppliedByUSB is what power by USB gives a camera, in watts, what gives it (the thing named, else what its USB lead is
 // plugged into), and what that is called. Nothing when the camera cannot run on it.
-func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name func() string) {
+func suppliedByUSB(p *Pass, it *rig.Item) (f limit.Fact, giver *rig.Item, name func() string) {
 	giver = p.Item(it.PoweredBy)
 	var port *gear.Port
 	if giver == nil {
-		giver, port = p.pluggedInto(it)
+		giver, port = pluggedInto(p, it)
 	}
 	none := limit.Fact{Unit: "W", From: fact.Estimate}
 	mode := "unknown"
@@ -293,7 +269,7 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 	gives := fact.Est(4.5, 2.5, 100)
 	k := limit.Key{}
 	if pw := giver.Gear.Power; pw != nil && pw.SupplyW != nil && giver.Gear.Kind != gear.Computer && giver.Gear.Kind != gear.Hub && giver.Gear.Kind != gear.Dock {
-		gives, k = *pw.SupplyW, key("items/ID/power/supplyW", giver.ID)
+		gives, k = *pw.SupplyW, limit.At("items/ID/power/supplyW", giver.ID)
 	} else {
 		if port == nil {
 			for i := range giver.Gear.Ports {
@@ -310,12 +286,12 @@ func (p *Pass) suppliedByUSB(it *rig.Item) (f limit.Fact, giver *rig.Item, name 
 	}
 	f = limit.Of(k, "W", gives)
 	if port != nil && k.IsZero() && !f.Narrow() {
-		f.Key, f.Open = part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID), givenMA(giver.ID, port.ID, f.Low, f.High)
+		f.Key, f.Open = limit.Part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID), givenMA(giver.ID, port.ID, f.Low, f.High)
 	}
 	if mode == "unknown" {
 		most := f.High
 		f.Low = 0 // it may only charge, or do nothing
-		f.Key = key("items/ID/power/usb", it.ID)
+		f.Key = limit.At("items/ID/power/usb", it.ID)
 		f.Options = &[]limit.Option{{Word: "runs", Number: most}, {Word: "charges"}, {Word: "no"}}
 	}
 	return f, giver, func() string { return lang.Text("what %s gives by USB", giver.Label) }
@@ -330,7 +306,7 @@ func givenMA(item, port string, low, high float64) func() []limit.Option {
 				continue
 			}
 			given := fact.Exactly(ma)
-			out = append(out, limit.Option{Word: Number(ma), Label: lang.Text("5 V, %s A: %s W", Number(ma/1000), Number(w)), Number: w,
+			out = append(out, limit.Option{Word: say.Number(ma), Label: lang.Text("5 V, %s A: %s W", say.Number(ma/1000), say.Number(w)), Number: w,
 				Do: []rig.Edit{{Do: "fact", Path: "items/" + item + "/ports/" + port + "/allowsMa", Fact: &given}}})
 		}
 		return out
@@ -338,7 +314,7 @@ func givenMA(item, port string, low, high float64) func() []limit.Option {
 }
 
 // pluggedInto is what an item's USB lead goes into, and the socket; nil when it has none.
-func (p *Pass) pluggedInto(it *rig.Item) (*rig.Item, *gear.Port) {
+func pluggedInto(p *Pass, it *rig.Item) (*rig.Item, *gear.Port) {
 	at := p.Wiring.At(it.ID)
 	for j := range it.Gear.Ports {
 		if it.Gear.Ports[j].Direction != gear.Upstream || it.Gear.Ports[j].Connector.Family() != gear.USBFamily {

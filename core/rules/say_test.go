@@ -5,6 +5,7 @@ import (
 
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
@@ -23,15 +24,15 @@ func TestWordsTellTheSocket(t *testing.T) {
 	r.Leads = append(r.Leads, rig.Lead{ID: "h9", From: "split.out", To: "stick-0.in", Grade: "premium", LengthM: fact.Exactly(1)})
 	require.Empty(t, rig.Check(r))
 	v := judge.Rig(r)
-	says := func(rule *rules.Rule, place string) string {
-		l := v.Find(rules.ID{Rule: rule, Place: place})
+	says := func(rule *engine.Rule, place string) string {
+		l := v.Find(engine.ID{Rule: rule, Place: place})
 		require.NotNil(t, l, "%s:%s", rule, place)
 		w := v.Word(l)
 		return w.What + "; " + w.Says
 	}
 	camera := r.Items[0].Label
 	for _, c := range []struct {
-		rule  *rules.Rule
+		rule  *engine.Rule
 		place string
 		want  []string
 	}{

@@ -8,7 +8,9 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 var Angles = rule(Rule{Name: "angles", Asks: "Are there as many pictures to cut between as the show wants?", Sum: "pictures the program can pick ≥ angles the show asks for", Sense: limit.AtLeast, Unit: "angles", Ceiling: 1, Over: limit.Dark, Subject: TheShow,
@@ -20,19 +22,19 @@ var Angles = rule(Rule{Name: "angles", Asks: "Are there as many pictures to cut 
 // picture, however many inputs it has.
 func judgeAngles(p *Pass, own *Rule, _ *Walk) {
 	want := p.Show.Angles
-	if want == 0 || p.untouched(ID{Rule: own}, func(*rig.Item) bool { return false }) {
+	if want == 0 || p.Untouched(ID{Rule: own}, func(*rig.Item) bool { return false }) {
 		return
 	}
-	have, selectable := p.pickable(), p.Show.AnglesSelectable
-	come, single := have, selectable && p.takesOne()
+	have, selectable := pickable(p), p.Show.AnglesSelectable
+	come, single := have, selectable && takesOne(p)
 	switch {
 	case single:
 		have = min(have, 1)
 	case !selectable:
 		have = 0
-		seen := p.marked()
+		seen := p.Marked()
 		for _, s := range p.Streams {
-			for _, i := range s.brings {
+			for _, i := range s.Brings {
 				if !seen[i] {
 					seen[i] = true
 					have++
@@ -40,9 +42,9 @@ func judgeAngles(p *Pass, own *Rule, _ *Walk) {
 			}
 		}
 	}
-	l := Result{Limit: limit.Limit{Facts: p.facts(limit.Known(float64(have), "", fact.Given)), Loads: p.load("", limit.Times(1, 1)), Caps: p.cap(limit.Times(float64(want)))},
-		Stage: Send, Shared: true, Where: p.whereWired(), Kinds: &wiringKinds}
-	if selectable && (single || p.handsOver() < want) {
+	l := Result{Limit: limit.Limit{Facts: p.FactList(limit.Known(float64(have), "", fact.Given)), Loads: p.LoadOf("", limit.Times(1, 1)), Caps: p.CapAt(limit.Times(float64(want)))},
+		Stage: plans.Send, Shared: true, Where: whereWired(p), Kinds: &wiringKinds}
+	if selectable && (single || handsOver(p) < want) {
 		l.Kinds = &showKinds // however it is wired
 	}
 	l.Say = func(w *Words) {
@@ -50,26 +52,26 @@ func judgeAngles(p *Pass, own *Rule, _ *Walk) {
 		if !selectable {
 			one, what = lang.Text("picture that reaches the computer, by itself or in a switcher's"), lang.Text("pictures that reach the computer, by themselves or in a switcher's")
 		}
-		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = lang.Text("Angles to cut between"), lang.Text("angles"), LoadWords{what, what}, lang.Text("the show asks for so many")
-		w.Says = w.T("%s; the show wants %s.", Sentence(Count(have, one, what)), Count(want, "angle", "angles"))
+		w.What, w.Facts[0].Name, w.Loads[0], w.Sum = lang.Text("Angles to cut between"), lang.Text("angles"), labelled(what, what), lang.Text("the show asks for so many")
+		w.Says = w.T("%s; the show wants %s.", say.Sentence(say.Count(have, one, what)), say.Count(want, "angle", "angles"))
 		if single && come > 1 {
-			w.Says += w.T(" %s takes one camera at a time: another is chosen in its menu, and nothing is seen meanwhile.", Sentence(programName(w.Show.Program)))
+			w.Says += w.T(" %s takes one camera at a time: another is chosen in its menu, and nothing is seen meanwhile.", say.Sentence(plans.ProgramName(w.Show.Program)))
 		}
-		if sw := w.handed(); sw != nil && selectable {
+		if sw := handedOn(w.Pass); sw != nil && selectable {
 			at, inputs := w.Wiring.At(sw.ID), 0
 			for j := range sw.Gear.Ports {
 				if sw.Gear.Ports[j].Direction == gear.In && w.Wiring.LeadAt(at, j) >= 0 {
 					inputs++
 				}
 			}
-			w.Says += w.T(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, Count(inputs, "input", "inputs"))
+			w.Says += w.T(" %s shows %s, and hands the computer one picture, the one chosen on it.", sw.Label, say.Count(inputs, "input", "inputs"))
 		}
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }
 
 // whereWired are the show and every lead: what it rests on how many pictures come where.
-func (p *Pass) whereWired() []string {
+func whereWired(p *Pass) []string {
 	where := append(p.Mem.IDs.Room(len(p.Leads)+1), "show")
 	for i := range p.Leads {
 		where = append(where, p.Leads[i].ID)
@@ -81,14 +83,14 @@ func (p *Pass) whereWired() []string {
 var wiringKinds, showKinds = []string{"plug", "show"}, []string{"show"}
 
 // pickable counts the pictures a program can pick from: one for every stream, but one picture by several streams once.
-func (p *Pass) pickable() int {
-	single, n := p.marked(), 0
+func pickable(p *Pass) int {
+	single, n := p.Marked(), 0
 	for _, s := range p.Streams {
 		switch {
-		case len(s.brings) > 1:
+		case len(s.Brings) > 1:
 			n++
-		case len(s.brings) == 1 && !single[s.brings[0]]:
-			single[s.brings[0]] = true
+		case len(s.Brings) == 1 && !single[s.Brings[0]]:
+			single[s.Brings[0]] = true
 			n++
 		}
 	}
@@ -96,7 +98,7 @@ func (p *Pass) pickable() int {
 }
 
 // handsOver is how many pictures the devices of the rig could hand to the computer, however they are wired.
-func (p *Pass) handsOver() int {
+func handsOver(p *Pass) int {
 	n := 0
 	for i := range p.Items {
 		it := &p.Items[i]
@@ -112,47 +114,8 @@ func (p *Pass) handsOver() int {
 	return n
 }
 
-const (
-	defaultAudioKbps = 160  // AAC-LC stereo [practice: handbook 5.3]
-	callKbps         = 2500 // a person joining by a call [estimate]
-)
-
-// Packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
-func Packaging(transport string) float64 {
-	if transport == "srt" {
-		return 1.25
-	}
-	return 1.05
-}
-
-// UploadShare is what each kilobit of a destination takes of the line: packaging, and twice where its backup ingest gets the
-// same.
-func UploadShare(d *rig.Destination) float64 {
-	if d.Backup {
-		return 2 * Packaging(d.Transport)
-	}
-	return Packaging(d.Transport)
-}
-
-// leastMost is the lowest most that destinations have, kb/s [practice]: those that are for sound first.
-const leastMost = 2500
-
-// video is the bitrate of a destination in kb/s, as a fact: of one that another passes on, that of the other.
-func (p *Plan) video(i int) limit.Fact {
-	i = p.passer(i) // what is passed on stays as it was coded
-	d := &p.Show.Destinations[i]
-	standIn := StartKbps(d.Send.Width, d.Send.Height, d.Send.Rate)
-	if d.Ingest == nil || d.Ingest.MaxVideoKbps == 0 {
-		standIn.Low = min(standIn.Low, leastMost) // it may take no more than the least do
-	} else { // nobody sends more than is taken
-		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
-		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
-	}
-	return stated(part("show/destinations/N/videoKbps", "", strconv.Itoa(i)), "kb/s", d.Send.VideoKbps, standIn)
-}
-
 var Ingest = rule(Rule{Name: "ingest", Asks: "Does the destination take the sent picture's size and rate?", Sense: limit.Fits, Over: limit.Dark, Subject: TheShow,
-	Board:   Short{"what does it take?", "more than it takes"},
+	Board:   Short{Open: "what does it take?", Bad: "more than it takes"},
 	Source:  datasheet("the destination's own limits"),
 	Example: "1920×1080 sent to a destination that takes 1280×720 at most: snapped.",
 	Judge:   Judging{OnRig: judgeIngest}})
@@ -164,13 +127,13 @@ var IngestBitrate = rule(Rule{Name: "ingest-bitrate", Asks: "Does the destinatio
 // judgeIngest judges the sent picture against what each destination takes.
 func judgeIngest(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Show.Destinations {
-		p.ingest(own, i)
+		judgeIngestOf(p, own, i)
 	}
 }
 
 var toSend = []string{"send"}
 
-func (p *Pass) ingest(own *Rule, i int) {
+func judgeIngestOf(p *Pass, own *Rule, i int) {
 	d := &p.Show.Destinations[i]
 	in := d.Ingest
 	if in == nil {
@@ -178,61 +141,61 @@ func (p *Pass) ingest(own *Rule, i int) {
 	}
 	at := strconv.Itoa(i)
 	checked := func(w *Words) {
-		w.Source = datasheet(lang.Text("the destination's own limits, checked on %s", orElse(in.CheckedOn, lang.Text("no date"))))
+		w.Source = datasheet(lang.Text("the destination's own limits, checked on %s", say.Or(in.CheckedOn, lang.Text("no date"))))
 	}
-	fits := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
+	fits := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Send, Shared: true, Where: toSend}
 	sent := func() (string, string) { return picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name() }
 	text := func(w *Words) string {
 		size, rate := sent()
 		return w.T("%s takes %s at %s.", d.Name, size, rate)
 	}
 	switch {
-	case !Fits(in, d.Send.Width, d.Send.Height) || !in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0:
+	case !plans.Fits(in, d.Send.Width, d.Send.Height) || !in.MaxRate.IsZero() && d.Send.Rate.Cmp(in.MaxRate) > 0:
 		fits.Outcomes = limit.No
 		text = func(w *Words) string {
 			size, rate := sent()
 			return w.T("%s takes at most %s at %s; %s at %s is sent.", d.Name, sizeOr(in), rateOr(in.MaxRate), size, rate)
 		}
 	case in.MaxWidth == 0 && in.MaxHeight == 0 || in.MaxRate.IsZero():
-		fits.Outcomes, fits.Facts = limit.Maybe, p.facts(p.profileFact(i, true))
+		fits.Outcomes, fits.Facts = limit.Maybe, p.FactList(profileFact(p, i, true))
 		text = func(w *Words) string { return w.T("Nobody has looked up what %s takes at most.", d.Name) }
 	}
 	fits.Say = func(w *Words) { checked(w); w.What, w.Says = w.T("Picture %s takes", d.Name), text(w) }
-	p.add(nil, own, at, &fits)
-	l := Result{Stage: Send, Shared: true, Where: toSend}
-	l.Loads = p.load("", limit.Times(1, 1))
+	p.Add(nil, own, at, &fits)
+	l := Result{Stage: plans.Send, Shared: true, Where: toSend}
+	l.Loads = p.LoadOf("", limit.Times(1, 1))
 	known := in.MaxVideoKbps > 0
 	if known {
-		l.Facts, l.Caps = p.facts(p.video(i)), p.cap(limit.Times(in.MaxVideoKbps))
+		l.Facts, l.Caps = p.FactList(p.VideoFact(i)), p.CapAt(limit.Times(in.MaxVideoKbps))
 	} else {
-		f := p.profileFact(i, false)
-		f.Unit, f.Low, f.Value, f.High = "kb/s", leastMost, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
-		l.Facts, l.Caps = p.facts(p.video(i), f), secondFact
+		f := profileFact(p, i, false)
+		f.Unit, f.Low, f.Value, f.High = "kb/s", plans.LeastMost, rig.Profiles[1].Kbps, rig.Profiles[len(rig.Profiles)-1].Kbps
+		l.Facts, l.Caps = p.FactList(p.VideoFact(i), f), plans.SecondFact
 	}
 	l.Say = func(w *Words) {
 		checked(w)
-		w.What, w.Sum, w.Loads[0] = w.T("Bitrate %s takes", d.Name), lang.Text("the destination's cap"), LoadWords{d.Name, lang.Text("video bitrate")}
+		w.What, w.Sum, w.Loads[0] = w.T("Bitrate %s takes", d.Name), lang.Text("the destination's cap"), labelled(d.Name, lang.Text("video bitrate"))
 		if !known {
 			w.Sum, w.Facts[1].Name = lang.Text("nobody has looked it up"), w.T("highest video bitrate %s takes", d.Name)
 		}
-		w.Says = w.T("%s of the %s %s takes.", w.load(), w.limit(), d.Name)
+		w.Says = w.T("%s of the %s %s takes.", w.LoadText(), w.LimitText(), d.Name)
 	}
-	p.add(nil, IngestBitrate, at, &l)
+	p.Add(nil, IngestBitrate, at, &l)
 }
 
 // profileFact is what a destination takes at most: a picture, with the state each would mean, or a bitrate.
-func (p *Pass) profileFact(i int, states bool) limit.Fact {
+func profileFact(p *Pass, i int, states bool) limit.Fact {
 	d := &p.Show.Destinations[i]
-	return limit.Fact{Key: part("show/destinations/N/takes", "", strconv.Itoa(i)), Word: "not said", From: fact.Estimate, Open: func() (out []limit.Option) {
+	return limit.Fact{Key: limit.Part("show/destinations/N/takes", "", strconv.Itoa(i)), Word: "not said", From: fact.Estimate, Open: func() (out []limit.Option) {
 		least, _ := d.Ingest.Least()
 		for _, pr := range rig.Profiles {
 			if pr.Kbps < least {
 				continue // it wants more than that at least
 			}
-			o := limit.Option{Word: pr.Word, Label: lang.Text("%s, %s kb/s", pr.Word, Number(pr.Kbps)), Number: pr.Kbps}
+			o := limit.Option{Word: pr.Word, Label: lang.Text("%s, %s kb/s", pr.Word, say.Number(pr.Kbps)), Number: pr.Kbps}
 			if states {
 				o.State = limit.Slack
-				if !Fits(&rig.Ingest{MaxWidth: pr.Width, MaxHeight: pr.Height}, d.Send.Width, d.Send.Height) || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
+				if !plans.Fits(&rig.Ingest{MaxWidth: pr.Width, MaxHeight: pr.Height}, d.Send.Width, d.Send.Height) || d.Send.Rate.Cmp(picture.R(pr.Rate)) > 0 {
 					o.State = limit.Snapped
 				}
 			}
@@ -247,9 +210,9 @@ func sizeOr(in *rig.Ingest) string {
 	case in.MaxWidth > 0 && in.MaxHeight > 0:
 		return picture.SizeName(in.MaxWidth, in.MaxHeight)
 	case in.MaxHeight > 0:
-		return Number(float64(in.MaxHeight)) + " lines"
+		return say.Number(float64(in.MaxHeight)) + " lines"
 	case in.MaxWidth > 0:
-		return Number(float64(in.MaxWidth)) + " wide"
+		return say.Number(float64(in.MaxWidth)) + " wide"
 	}
 	return lang.Text("any size")
 }
@@ -272,50 +235,50 @@ func judgeUplink(p *Pass, own *Rule, _ *Walk) {
 		return
 	}
 	n := 2*len(p.Show.Destinations) + len(p.Show.Calls)
-	l := p.roomy(n+1, n)
-	l.Stage, l.Shared, l.Where = Send, true, toSend
+	l := p.Roomy(n+1, n)
+	l.Stage, l.Shared, l.Where = plans.Send, true, toSend
 	load := func(t limit.Term) { l.Loads = append(l.Loads, limit.Load{Item: "send", Term: t}) }
 	for i := range p.Show.Destinations {
 		d := &p.Show.Destinations[i]
 		if d.Via != "" {
 			continue // another passes it on
 		}
-		share := UploadShare(d)
-		load(limit.Times(share/1000, l.Let(p.video(i))))
-		load(limit.Times(share/1000, l.Let(p.audio(i))))
+		share := plans.UploadShare(d)
+		load(limit.Times(share/1000, l.Let(p.VideoFact(i))))
+		load(limit.Times(share/1000, l.Let(p.AudioFact(i))))
 	}
 	for i := range p.Show.Calls {
-		load(limit.Times(0.001, l.Let(p.callUp(i))))
+		load(limit.Times(0.001, l.Let(p.CallUp(i))))
 	}
-	l.Caps = p.cap(limit.Times(1, l.Let(p.upload())))
+	l.Caps = p.CapAt(limit.Times(1, l.Let(p.UploadFact())))
 	l.Say = func(w *Words) {
-		w.What, w.Sum = lang.Text("Uplink"), uploadSum(w.Rig)
+		w.What, w.Sum = lang.Text("Uplink"), plans.UploadSum(w.Rig)
 		if last := len(w.Facts) - 1; w.Facts[last].Name == "" {
 			w.Facts[last].Name = lang.Text("measured upload")
 		}
 		n := 0
-		kbps := func(i int) string { return Number(w.Result.Facts[i].Value) }
+		kbps := func(i int) string { return say.Number(w.Result.Facts[i].Value) }
 		for i := range w.Show.Destinations {
 			d := &w.Show.Destinations[i]
 			if d.Via != "" {
 				continue
 			}
-			share := w.T("%s packaging", Number(Packaging(d.Transport)))
+			share := w.T("%s packaging", say.Number(plans.Packaging(d.Transport)))
 			if d.Backup {
 				share += w.T(" × 2, with its backup")
 			}
-			w.Loads[n] = LoadWords{w.T("%s, picture", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n), share)}
-			w.Loads[n+1] = LoadWords{w.T("%s, sound", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n+1), share)}
+			w.Loads[n] = labelled(w.T("%s, picture", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n), share))
+			w.Loads[n+1] = labelled(w.T("%s, sound", d.Name), w.T("%s kb/s × %s ÷ 1000", kbps(n+1), share))
 			n += 2
 		}
 		for i := range w.Show.Calls {
-			w.Loads[n] = LoadWords{w.T("call %s", w.Show.Calls[i].Name), w.T("%s kb/s", kbps(n))}
+			w.Loads[n] = labelled(w.T("call %s", w.Show.Calls[i].Name), w.T("%s kb/s", kbps(n)))
 			n++
 		}
-		w.Says = w.T("%s of %s upload.", w.load(), w.limit())
+		w.Says = w.T("%s of %s upload.", w.LoadText(), w.LimitText())
 		if w.Result.State == limit.Snapped {
 			w.Says += lang.Text(" Frames are lost while sending.")
 		}
 	}
-	p.add(nil, own, "", &l)
+	p.Add(nil, own, "", &l)
 }

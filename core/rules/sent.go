@@ -7,6 +7,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 )
 
 var SentCadence = rule(Rule{Name: "sent-cadence", Asks: "Does movement stay even from the programme to what is sent?", Sum: "uneven steps a second of the programme's rate in the sent one ≤ 0.2, ≤ 0.05 in sport and play; any where nothing moves", Sense: limit.AtMost, Unit: "uneven steps/s", Over: limit.Flaw, Subject: TheShow,
@@ -24,21 +25,21 @@ func judgeSentCadence(p *Pass, own *Rule, _ *Walk) {
 		}
 		into := d.Send.Rate
 		c := picture.CadenceOf(from, into)
-		l := p.roomy(1, 1)
+		l := p.Roomy(1, 1)
 		l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(1, l.Let(limit.Known(c.UnevenPerSecond, "/s", fact.Standard)))})
-		l.Caps = p.cap(limit.Times(UnevenStepsAllowed(p.Show.Motion)))
-		l.Stage, l.Shared, l.Where = Send, true, []string{"send", "show"}
+		l.Caps = p.CapAt(limit.Times(UnevenStepsAllowed(p.Show.Motion)))
+		l.Stage, l.Shared, l.Where = plans.Send, true, []string{"send", "show"}
 		l.Say = func(w *Words) {
 			w.What, w.Sum, w.Short = w.T("Movement sent to %s", d.Name), unevenSum(w.Show.Motion), lang.Text("%s sent as %s", from.Name(), into.Name())
-			w.Facts[0].Name, w.Loads[0] = lang.Text("uneven steps a second"), LoadWords{d.Name, cadenceSum(c, from, into)}
-			w.Says = w.T("A programme at %s sent at %s: %s.", from.Name(), into.Name(), cadenceText(c, from, into))
+			w.Facts[0].Name, w.Loads[0] = lang.Text("uneven steps a second"), labelled(d.Name, cadenceSum(c, from, into))
+			w.Says = w.T("A programme at %s sent at %s: %s.", from.Name(), into.Name(), plans.CadenceWords(c, from, into))
 		}
-		p.add(nil, own, strconv.Itoa(i), &l)
+		p.Add(nil, own, strconv.Itoa(i), &l)
 	}
 }
 
 var Range = rule(Rule{Name: "range", Asks: "Do viewers see the range of brightness that is sent?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheSend,
-	Board:   Short{"full range: right at the far end?", "shadows and lights lost"},
+	Board:   Short{Open: "full range: right at the far end?", Bad: "shadows and lights lost"},
 	Source:  standard("ITU-R BT.709 defines video at 16 to 235; players assume it unless a stream is flagged, and not all read the flag"),
 	Example: "Full range chosen, and a player that takes it for limited: shadows are crushed and lights burn out.",
 	Judge:   Judging{OnRig: judgeRange}})
@@ -50,7 +51,7 @@ func judgeRange(p *Pass, own *Rule, _ *Walk) {
 			continue
 		}
 		at := strconv.Itoa(i)
-		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: Send, Shared: true, Where: toSend}
+		l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Send, Shared: true, Where: toSend}
 		full := d.Send.Range == "full"
 		if full {
 			switch d.Send.RangeSeen {
@@ -58,7 +59,7 @@ func judgeRange(p *Pass, own *Rule, _ *Walk) {
 			case "no":
 				l.Outcomes = limit.No
 			default:
-				l.Outcomes, l.Facts = limit.Maybe, p.facts(open(part("show/destinations/N/rangeSeen", "", at), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
+				l.Outcomes, l.Facts = limit.Maybe, p.FactList(limit.Open(limit.Part("show/destinations/N/rangeSeen", "", at), limit.OneOf(limit.Would("yes", limit.Slack), limit.Would("no", limit.Snapped))))
 			}
 		}
 		l.Say = func(w *Words) {
@@ -74,6 +75,6 @@ func judgeRange(p *Pass, own *Rule, _ *Walk) {
 				w.Says = w.T("Full range is sent to %s and shows wrong at the far end: send limited.", d.Name)
 			}
 		}
-		p.add(nil, own, at, &l)
+		p.Add(nil, own, at, &l)
 	}
 }

@@ -1,7 +1,6 @@
 package rules
 
 import (
-	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -12,11 +11,13 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 var Sends = rule(Rule{Name: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"does it send that?", "cannot send that"},
+	Board:   Short{Open: "does it send that?", Bad: "cannot send that"},
 	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
 	Say:     saySends,
@@ -25,21 +26,21 @@ var Sends = rule(Rule{Name: "sends", Asks: "Does the output send the picture it 
 // judgeSends judges the mode a source's socket is set to, and whether it can send it.
 func judgeSends(p *Pass, own *Rule, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
-	l := Result{Where: w.deps(), Mode: mode}
+	l := Result{Where: w.Deps(), Mode: mode}
 	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
 		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
 	})
 	switch {
-	case w.assumed:
-		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.modeFact(it, port))
+	case w.Assumed:
+		l.Outcomes, l.Facts = limit.Maybe, p.FactList(modeFact(p, it, port))
 	case listed:
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, mode))
+		l.Outcomes, l.Facts = limit.Maybe, p.FactList(takesFact(p, it, port, mode))
 	default:
 		l.Outcomes = limit.No
 	}
-	p.add(w.Hop, own, w.Hop.Ref, &l)
+	p.Add(w.Hop, own, w.Hop.Ref, &l)
 }
 
 func saySends(w *Words) {
@@ -52,7 +53,7 @@ func saySends(w *Words) {
 	case w.Result.Facts[0].Field == "items/ID/output/PORT":
 		w.Says = w.T("Nobody has said which picture %s sends; %s is assumed.", it.Label, mode.Name())
 	default:
-		w.askTakes(0, it, mode, "send")
+		askTakes(w, 0, it, mode, "send")
 		w.Says = w.T("%s is not among the pictures %s is known to send.", mode.Name(), it.Label)
 	}
 }
@@ -60,7 +61,7 @@ func saySends(w *Words) {
 // judgePassesOn judges whether an output of a box gives the picture that is to leave by it.
 func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.Deps()}
 	text := lang.Text("%s passes on %s.")
 	whole := false
 	switch {
@@ -70,7 +71,7 @@ func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 	case len(port.Modes) == 0 && (port.LoopOf != "" || it.Gear.Kind == gear.Splitter || it.Gear.Kind == gear.Converter):
 		whole = true
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.facts(p.takesFact(it, port, mode)), lang.Text("Nobody has tried whether %s passes on %s.")
+		l.Outcomes, l.Facts, text = limit.Maybe, p.FactList(takesFact(p, it, port, mode)), lang.Text("Nobody has tried whether %s passes on %s.")
 	default:
 		l.Outcomes, text = limit.No, lang.Text("%s does not pass on %s.")
 	}
@@ -80,97 +81,22 @@ func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("A loop-through passes the input on")
 		}
 		if len(w.Facts) > 0 {
-			w.askTakes(0, it, mode, lang.Text("pass on"))
+			askTakes(w, 0, it, mode, lang.Text("pass on"))
 		}
 	}
-	p.add(w.Hop, own, w.Ref+":"+w.Feed.ID, &l)
-}
-
-// OutputMode is the mode a picture output is set to; without a setting, the only or the best one it lists, else the
-// programme's own. assumed tells that somebody should say.
-func (p *Plan) OutputMode(it *rig.Item, port *gear.Port) (m picture.Mode, assumed bool) {
-	if it.Set != nil {
-		if m, ok := it.Set.Output[port.ID]; ok {
-			return m, false
-		}
-	}
-	listed, assumed := p.listedMode(port)
-	return *listed, assumed
-}
-
-// outputMode is OutputMode while the pass runs, in memory of the pass. The mode is not to be changed.
-func (p *Plan) outputMode(it *rig.Item, port *gear.Port) (m *picture.Mode, assumed bool) {
-	if it.Set != nil {
-		if m, ok := it.Set.Output[port.ID]; ok {
-			return &p.Mem.Modes.Of(m)[0], false
-		}
-	}
-	return p.listedMode(port)
-}
-
-// listedMode is the mode of an output nobody has set.
-func (p *Plan) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
-	switch len(port.Modes) {
-	case 0:
-		return p.programmeMode(), true
-	case 1:
-		return &port.Modes[0], false
-	}
-	best := 0
-	for i := 1; i < len(port.Modes); i++ {
-		if p.suits(&port.Modes[i], &port.Modes[best]) {
-			best = i
-		}
-	}
-	return &port.Modes[best], true
-}
-
-// suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first, then
-// a size as large as the programme's and no larger, then the rate, then the name.
-func (p *Plan) suits(a, b *picture.Mode) bool {
-	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
-}
-
-func (p *Plan) unsuited(m *picture.Mode) int {
-	pr := p.Show.Programme
-	rate := m.Rate
-	if !m.Inner.IsZero() {
-		rate = m.Inner
-	}
-	n := 0
-	switch {
-	case rate == pr.Rate:
-	case rate.Nominal() == pr.Rate.Nominal():
-		n = 200
-	case rate.Nominal()%max(pr.Rate.Nominal(), 1) == 0:
-		n = 100
-	case pr.Rate.Nominal()%max(rate.Nominal(), 1) == 0:
-		n = 300
-	default:
-		n = 400
-	}
-	switch {
-	case m.Interlaced:
-		n += 50
-	case m.Width == pr.Width && m.Height == pr.Height:
-	case m.Width >= pr.Width && m.Height >= pr.Height:
-		n += 20
-	default:
-		n += 40 - min(m.Height*9/max(pr.Height, 1), 9)
-	}
-	return n
+	p.Add(w.Hop, own, w.Ref+":"+w.Feed.ID, &l)
 }
 
 // modeFact is which of its modes a source is set to.
-func (p *Pass) modeFact(it *rig.Item, port *gear.Port) limit.Fact {
-	return limit.Fact{Key: part("items/ID/output/PORT", it.ID, port.ID), From: fact.Estimate, Word: "not said", Open: func() (out []limit.Option) {
+func modeFact(p *Pass, it *rig.Item, port *gear.Port) limit.Fact {
+	return limit.Fact{Key: limit.Part("items/ID/output/PORT", it.ID, port.ID), From: fact.Estimate, Word: "not said", Open: func() (out []limit.Option) {
 		modes := port.Modes
 		if len(modes) == 0 {
 			modes = commonModes
 		}
 		for i := range modes {
 			m := modes[i]
-			out = append(out, limit.Option{Word: m.Name(), Label: ModeText(&m), State: limit.Slack, Do: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &m}}})
+			out = append(out, limit.Option{Word: m.Name(), Label: plans.ModeText(&m), State: limit.Slack, Do: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &m}}})
 		}
 		return out
 	}}
@@ -186,7 +112,7 @@ var commonModes = []picture.Mode{
 }
 
 // takesFact is whether a port takes (or sends) a mode that is not on its list.
-func (p *Pass) takesFact(it *rig.Item, port *gear.Port, m *picture.Mode) limit.Fact {
+func takesFact(p *Pass, it *rig.Item, port *gear.Port, m *picture.Mode) limit.Fact {
 	k := limit.Key{Field: "items/ID/ports/PORT", Of: it.ID, Sub: port.ID + "/takes/" + m.Name()}
 	t, f := true, false
 	edit := func(yes *bool) []rig.Edit {
@@ -198,13 +124,13 @@ func (p *Pass) takesFact(it *rig.Item, port *gear.Port, m *picture.Mode) limit.F
 }
 
 // askTakes words the question of a takesFact.
-func (w *Words) askTakes(at int, it *rig.Item, m *picture.Mode, verb string) {
-	w.Facts[at] = FactWords{w.T("whether %s can %s %s", it.Label, lang.Text(verb), m.Name()), w.askOf(&w.Result.Facts[at], w.T("Does %s %s %s?", it.Label, lang.Text(verb), m.Name()),
+func askTakes(w *Words, at int, it *rig.Item, m *picture.Mode, verb string) {
+	w.Facts[at] = FactWords{Name: w.T("whether %s can %s %s", it.Label, lang.Text(verb), m.Name()), Ask: w.AskOf(&w.Result.Facts[at], w.T("Does %s %s %s?", it.Label, lang.Text(verb), m.Name()),
 		lang.Text("Its data sheet lists the pictures; or connect it once and look."), 3)}
 }
 
 var Takes = rule(Rule{Name: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"does it take that?", "does not take that"},
+	Board:   Short{Open: "does it take that?", Bad: "does not take that"},
 	Source:  datasheet("The input list of the spec sheet"),
 	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
 	Say:     sayTakes,
@@ -213,32 +139,32 @@ var Takes = rule(Rule{Name: "takes", Asks: "Does the input lock to the picture t
 // judgePictureIn judges a picture that comes in: whether the device locks to it, its chroma, its link, its shape.
 func judgePictureIn(p *Pass, own *Rule, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
-	l := Result{Where: w.deps(), Mode: m}
+	l := Result{Where: w.Deps(), Mode: m}
 	switch {
 	case slices.ContainsFunc(port.Refuses, m.Same):
 		l.Outcomes = limit.No
 	case slices.ContainsFunc(port.Modes, m.Same):
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.takesFact(it, port, m))
-	case Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
-		p.odd(&l, it, m)
+		l.Outcomes, l.Facts = limit.Maybe, p.FactList(takesFact(p, it, port, m))
+	case plans.Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
+		oddShape(p, &l, it, m)
 		odd := l.Say
 		l.Say = func(w *Words) { w.What = w.T("Picture %s takes", it.Label); odd(w) }
 	default:
 		l.Outcomes = limit.No
 	}
-	p.add(w.Hop, own, w.Ref, &l)
-	p.chroma420(w)
-	p.link(w)
-	if isSDI(port) {
-		p.sdiLevel(w)
+	p.Add(w.Hop, own, w.Ref, &l)
+	judgeChroma(p, w)
+	p.Link(w)
+	if plans.IsSDI(port) {
+		judgeSDILevel(p, w)
 	}
-	p.oddSize(w)
+	judgeOddSize(p, w)
 }
 
 var Chroma = rule(Rule{Name: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"does it take 4:2:0?", "no 4:2:0"},
+	Board:   Short{Open: "does it take 4:2:0?", Bad: "no 4:2:0"},
 	Source:  standard("HDMI 2.0, from memory; 4:2:0 must be accepted by both ends"),
 	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
 
@@ -252,18 +178,18 @@ func sayTakes(w *Words) {
 		text = lang.Text("%s does not take %s: it shows nothing.")
 	case w.Result.State == limit.Untested:
 		text = lang.Text("Nobody has tried whether %s locks to %s.")
-		w.askTakes(0, it, m, "take")
+		askTakes(w, 0, it, m, "take")
 	}
 	w.What, w.Says = w.T("Picture %s takes", it.Label), w.T(text, it.Label, m.Name())
 }
 
-// chroma420 judges a picture sent at 4:2:0, which both ends must know.
-func (p *Pass) chroma420(w *Walk) {
+// judgeChroma judges a picture sent at 4:2:0, which both ends must know.
+func judgeChroma(p *Pass, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
 	if m.Chroma != picture.YUV420 || port.Connector.Family() != gear.HDMIFamily {
 		return
 	}
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	var text func(w *Words) string
 	short := func(format string) func(w *Words) string {
 		return func(w *Words) string { return w.T(format, it.Label) }
@@ -272,38 +198,40 @@ func (p *Pass) chroma420(w *Walk) {
 	case slices.ContainsFunc(port.Modes, func(o picture.Mode) bool { return o.Same(*m) && o.Chroma == picture.YUV420 }):
 		l.Outcomes, text = limit.Yes, func(w *Words) string { return w.T("%s takes %s at 4:2:0.", it.Label, m.Name()) }
 	case port.ModesFrom == "edid":
-		l.Outcomes, text = limit.No, func(w *Words) string { return w.T("%s does not list %s at 4:2:0 in its EDID.", it.Label, m.Name()) }
+		l.Outcomes, text = limit.No, func(w *Words) string {
+			return w.T("%s does not list %s at 4:2:0 in its EDID.", it.Label, m.Name())
+		}
 	case port.Takes420 == "yes":
 		l.Outcomes, text = limit.Yes, short(lang.Text("%s takes 4:2:0."))
 	case port.Takes420 == "no":
 		l.Outcomes, text = limit.No, short(lang.Text("%s does not take 4:2:0."))
 	default:
 		l.Outcomes, text = limit.Maybe, short(lang.Text("Nobody has said whether %s takes 4:2:0. Its EDID says."))
-		l.Facts = p.facts(open(part("items/ID/ports/PORT/takes420", it.ID, port.ID), oneOf(would("yes", limit.Slack), would("no", limit.Snapped))))
+		l.Facts = p.FactList(limit.Open(limit.Part("items/ID/ports/PORT/takes420", it.ID, port.ID), limit.OneOf(limit.Would("yes", limit.Slack), limit.Would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
-	p.add(w.Hop, Chroma, w.Ref, &l)
+	p.Add(w.Hop, Chroma, w.Ref, &l)
 }
 
 var OddSize = rule(Rule{Name: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
-	Board:   Short{"what of an odd size?", "odd size shows nothing"},
+	Board:   Short{Open: "what of an odd size?", Bad: "odd size shows nothing"},
 	Source:  datasheet("The spec sheet; odd sizes are cropped, boxed, scaled or refused, by device"),
 	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut."})
 
-func (p *Pass) oddSize(w *Walk) {
+func judgeOddSize(p *Pass, w *Walk) {
 	it, m := w.Item, w.Mode
-	if m.Width == 0 || Upstream(it).ID == "" {
+	if m.Width == 0 || plans.Upstream(it).ID == "" {
 		return
 	}
 	source := w.Feed.Source
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	if len(it.Gear.Delivers) == 0 { // it may have the shape, or not
-		l.Outcomes, l.Facts = limit.Maybe, p.facts(p.deliversFact(it, m))
+		l.Outcomes, l.Facts = limit.Maybe, p.FactList(deliversFact(p, it, m))
 		l.Say = func(w *Words) {
 			w.What = w.T("Shape of %s at %s", source.Label, it.Label)
 			w.Source, w.Says = datasheet("The spec sheet"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
 		}
-		p.add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
+		p.Add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 		return
 	}
 	shape := picture.Aspect(m.Width, m.Height)
@@ -316,16 +244,16 @@ func (p *Pass) oddSize(w *Walk) {
 			return
 		}
 	}
-	p.odd(&l, it, m)
+	oddShape(p, &l, it, m)
 	odd := l.Say
 	l.Say = func(w *Words) { w.What = w.T("Shape of %s at %s", source.Label, it.Label); odd(w) }
-	p.add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
+	p.Add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 }
 
-var oddWords = oneOf(would(string(picture.Box), limit.Slack), would(string(picture.Crop), limit.Taut), would(string(picture.Stretch), limit.Taut), would(string(picture.Refuse), limit.Snapped))
+var oddWords = limit.OneOf(limit.Would(string(picture.Box), limit.Slack), limit.Would(string(picture.Crop), limit.Taut), limit.Would(string(picture.Stretch), limit.Taut), limit.Would(string(picture.Refuse), limit.Snapped))
 
-// odd judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
-func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
+// oddShape judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
+func oddShape(p *Pass, l *Result, it *rig.Item, m *picture.Mode) {
 	width, height := m.Width, m.Height
 	text := lang.Text("Nobody has seen what %s makes of %s.")
 	switch it.Gear.OddSizes {
@@ -339,13 +267,13 @@ func (p *Pass) odd(l *Result, it *rig.Item, m *picture.Mode) {
 		l.Outcomes, text = limit.No, lang.Text("%s refuses %s: it shows nothing.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/oddSizes", it.ID), oddWords))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/oddSizes", it.ID), oddWords))
 	}
 	l.Say = func(w *Words) {
 		size := picture.SizeName(width, height)
 		w.Says = w.T(text, it.Label, size)
 		if len(w.Facts) > 0 {
-			w.Facts[0].Ask = w.askOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), lang.Text("Connect it and look at all four edges."), 5)
+			w.Facts[0].Ask = w.AskOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), lang.Text("Connect it and look at all four edges."), 5)
 		}
 	}
 }
@@ -359,19 +287,19 @@ var CharacterRate = rule(Rule{Name: "character-rate", Asks: "Does the HDMI socke
 // judgeLink judges a picture against what its socket carries, by the socket's family.
 func judgeLink(p *Pass, own *Rule, w *Walk) {
 	switch {
-	case isSDI(w.Port):
-		p.sdiSocket(w)
-	case w.fixed:
-		p.fixedRate(w)
-		if !w.fixedSure { // one end may have none: then its character rate counts
-			p.characterOpen(own, w)
+	case plans.IsSDI(w.Port):
+		judgeSDISocket(p, w)
+	case w.Fixed:
+		judgeFixedRate(p, w)
+		if !w.FixedSure { // one end may have none: then its character rate counts
+			judgeCharacterOpen(p, own, w)
 		}
 	default:
-		p.characterRate(own, w)
+		judgeCharacterRate(p, own, w)
 	}
 }
 
-func (p *Pass) characterRate(own *Rule, w *Walk) {
+func judgeCharacterRate(p *Pass, own *Rule, w *Walk) {
 	it, port, m := w.Item, w.Port, w.Mode
 	if port.Connector.Family() != gear.HDMIFamily {
 		return
@@ -380,31 +308,31 @@ func (p *Pass) characterRate(own *Rule, w *Walk) {
 	if port.HDMI != nil {
 		most = port.HDMI.MaxTMDSMHz
 	}
-	low, high := w.characterRate()
+	low, high := w.CharacterRate()
 	rate := rateFact(low, high)
-	p.openRate(&rate, it, port, m)
-	l := Result{Limit: limit.Limit{Facts: p.facts(rate, stated(part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
-		Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps(), Mode: m}
-	p.add(w.Hop, own, w.Ref, &l)
+	openRate(p, &rate, it, port, m)
+	l := Result{Limit: limit.Limit{Facts: p.FactList(rate, limit.Stated(limit.Part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
+		Loads: p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps(), Mode: m}
+	p.Add(w.Hop, own, w.Ref, &l)
 }
 
 func sayCharacterRate(w *Words) {
 	it, m, verb := w.Result.Hop.Item, w.Result.Mode, "take"
-	if port := w.Result.socket(); port.Direction == gear.Out {
+	if port := w.Result.Socket(); port.Direction == gear.Out {
 		verb = "send"
 	}
 	w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
 	w.Loads[0].Sum = rateSum(m)
 	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
-		w.askTakes(0, it, m, verb)
+		askTakes(w, 0, it, m, verb)
 	}
 	w.Facts[0].Name = lang.Text("character rate")
-	w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
+	w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.LoadText(), w.LimitText(), it.Label, verb)
 }
 
 // openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture
 // carries it, one that was tried and refused does not, and of any other it is asked, which it reports.
-func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *picture.Mode) (asked bool) {
+func openRate(p *Pass, need *limit.Fact, it *rig.Item, port *gear.Port, m *picture.Mode) (asked bool) {
 	if !fact.Over(need.High, need.Low) {
 		return false
 	}
@@ -414,7 +342,7 @@ func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *pict
 	case slices.ContainsFunc(port.Refuses, m.Same):
 		need.Value, need.Low = need.High, need.High
 	default:
-		f := p.takesFact(it, port, m)
+		f := takesFact(p, it, port, m)
 		options, low, high := f.Open, need.Low, need.High
 		need.Key = f.Key
 		need.Open = func() []limit.Option {
@@ -428,12 +356,12 @@ func (p *Pass) openRate(need *limit.Fact, it *rig.Item, port *gear.Port, m *pict
 	return false
 }
 
-// characterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate link.
-func (p *Pass) characterOpen(own *Rule, w *Walk) {
+// judgeCharacterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate link.
+func judgeCharacterOpen(p *Pass, own *Rule, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	other, otherPort := it, port
-	if fixedRateOf(port) != hdmi.UnknownFRL { // it is the other end nobody has looked at
-		if other, otherPort = w.otherEnd(); other == nil || fixedRateOf(otherPort) != hdmi.UnknownFRL {
+	if plans.FixedRateOf(port) != hdmi.UnknownFRL { // it is the other end nobody has looked at
+		if other, otherPort = otherEnd(w); other == nil || plans.FixedRateOf(otherPort) != hdmi.UnknownFRL {
 			return
 		}
 	}
@@ -447,7 +375,7 @@ func (p *Pass) characterOpen(own *Rule, w *Walk) {
 		}
 	}
 	f.Options = &options
-	l := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.facts(f)}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe, Facts: p.FactList(f)}, Where: w.Deps()}
 	l.Say = func(w *Words) {
 		w.Source = standard("HDMI 2.1, from memory")
 		w.What = w.T("Character rate the socket of %s must %s", it.Label, verb)
@@ -456,13 +384,13 @@ func (p *Pass) characterOpen(own *Rule, w *Walk) {
 			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.", m.Name(), it.Label, verb, other.Label)
 		}
 	}
-	p.add(w.Hop, own, w.Ref, &l)
+	p.Add(w.Hop, own, w.Ref, &l)
 }
 
 // otherEnd is the item and socket at the other end of the link whose socket is at hand.
-func (w *Walk) otherEnd() (*rig.Item, *gear.Port) {
+func otherEnd(w *Walk) (*rig.Item, *gear.Port) {
 	if w.Port.Direction == gear.Out {
-		return w.nextItem, w.next
+		return w.NextItem, w.Next
 	}
 	if w.From == nil || w.To != w.Port {
 		return nil, nil
@@ -476,7 +404,7 @@ func rateFact(low, high float64) limit.Fact {
 	if low != high {
 		from = fact.Estimate
 	}
-	return limit.Fact{Unit: "MHz", Low: low / mega, Value: (low + high) / 2 / mega, High: high / mega, From: from}
+	return limit.Fact{Unit: "MHz", Low: low / say.Mega, Value: (low + high) / 2 / say.Mega, High: high / say.Mega, From: from}
 }
 
 // rateSum shows how a character rate comes about.
@@ -487,7 +415,7 @@ func rateSum(m *picture.Mode) string {
 	}
 	low, _ := hdmi.CharacterRate(*m)
 	factor := low / clock
-	base := lang.Text("%s MHz pixel clock (CTA-861 %s)", Number(clock/mega), m.Name())
+	base := lang.Text("%s MHz pixel clock (CTA-861 %s)", say.Number(clock/say.Mega), m.Name())
 	if factor == 1 {
 		return base + " × 1"
 	}
@@ -495,47 +423,13 @@ func rateSum(m *picture.Mode) string {
 	if m.Chroma != picture.NotSaid {
 		chroma = string(m.Chroma)
 	}
-	return base + " × " + Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
+	return base + " × " + say.Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
 }
 
 var FixedRate = rule(Rule{Name: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"fast enough?", "link too slow"},
+	Board:   Short{Open: "fast enough?", Bad: "link too slow"},
 	Source:  standard("HDMI 2.1, from memory"),
 	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
-
-// usesFixedRate tells whether a picture goes over a fixed-rate link of two HDMI sockets: both may have one, and the character
-// rate, in Hz, is past what one of them does. sure tells that both are known to have one.
-func usesFixedRate(from, to *gear.Port, rate float64) (uses, sure bool) {
-	a, b := fixedRateOf(from), fixedRateOf(to)
-	if a == hdmi.NoFRL || b == hdmi.NoFRL {
-		return false, false
-	}
-	most := hdmi.MHz20
-	for _, port := range [2]*gear.Port{from, to} {
-		if port.HDMI != nil && port.HDMI.MaxTMDSMHz != nil {
-			most = min(most, port.HDMI.MaxTMDSMHz.High)
-		}
-	}
-	return fact.Over(rate/mega, most), a != hdmi.UnknownFRL && b != hdmi.UnknownFRL
-}
-
-// fixedRateOf is what is known of a socket's fixed-rate link: as said, else none where its character rate is below what
-// every socket with one has, else unknown [memory: HDMI 2.1].
-func fixedRateOf(port *gear.Port) hdmi.FRL {
-	switch {
-	case port.HDMI == nil:
-		return hdmi.UnknownFRL
-	case port.HDMI.FixedRate == hdmi.SaidNone:
-		return hdmi.NoFRL
-	case port.HDMI.FixedRate != hdmi.NoFRL:
-		return port.HDMI.FixedRate
-	case port.HDMI.MaxTMDSMHz != nil && !fact.Over(hdmi.MHz20, port.HDMI.MaxTMDSMHz.High):
-		return hdmi.UnknownFRL
-	case port.HDMI.MaxTMDSMHz == nil:
-		return hdmi.UnknownFRL
-	}
-	return hdmi.NoFRL
-}
 
 // fixedFact is what a picture needs of a fixed-rate link.
 func fixedFact(m *picture.Mode) limit.Fact {
@@ -548,24 +442,24 @@ func fixedFact(m *picture.Mode) limit.Fact {
 }
 
 func fixedSum(m *picture.Mode) string {
-	return lang.Text("pixel clock × %s bits a pixel, blanking not compressed", Number(hdmi.BitsPerPixel(*m)))
+	return lang.Text("pixel clock × %s bits a pixel, blanking not compressed", say.Number(hdmi.BitsPerPixel(*m)))
 }
 
-func (p *Pass) fixedRate(w *Walk) {
+func judgeFixedRate(p *Pass, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	need := fixedFact(m)
-	open := p.openRate(&need, it, port, m)
-	l := Result{Limit: limit.Limit{Facts: p.facts(need, frlFact(it, port)), Loads: p.load(w.Feed.Source.ID, limit.Times(1, 1)), Caps: secondFact}, Where: w.deps()}
+	open := openRate(p, &need, it, port, m)
+	l := Result{Limit: limit.Limit{Facts: p.FactList(need, frlFact(it, port)), Loads: p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps()}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), lang.Text("line rate × 16 ÷ 18, less 2 % for error correction")
 		w.Loads[0].Sum = fixedSum(m)
 		if open {
-			w.askTakes(0, it, m, verb)
+			askTakes(w, 0, it, m, verb)
 		}
 		w.Facts[0].Name = lang.Text("need of a fixed-rate link")
-		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.load(), w.limit(), it.Label, verb)
+		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.LoadText(), w.LimitText(), it.Label, verb)
 	}
-	p.add(w.Hop, FixedRate, w.Ref, &l)
+	p.Add(w.Hop, FixedRate, w.Ref, &l)
 }
 
 // frlOptions are the fixed-rate links a socket may have.
@@ -578,22 +472,10 @@ var frlOptions = func() []limit.Option {
 }()
 
 func frlFact(it *rig.Item, port *gear.Port) limit.Fact {
-	k := part("items/ID/ports/PORT/hdmi/fixedRate", it.ID, port.ID)
-	if f := fixedRateOf(port); f != hdmi.UnknownFRL {
+	k := limit.Part("items/ID/ports/PORT/hdmi/fixedRate", it.ID, port.ID)
+	if f := plans.FixedRateOf(port); f != hdmi.UnknownFRL {
 		g := f.PayloadGbps()
 		return limit.Fact{Key: k, Unit: "Gb/s", Low: g, Value: g, High: g, From: fact.Given, Word: string(f)}
 	}
 	return limit.Choice(k, "Gb/s", string(hdmi.UnknownFRL), &frlOptions)
 }
-
-// Upstream is the port of an item that faces the computer; an empty one when it has none.
-func Upstream(it *rig.Item) *gear.Port {
-	for i := range it.Gear.Ports {
-		if it.Gear.Ports[i].Direction == gear.Upstream {
-			return &it.Gear.Ports[i]
-		}
-	}
-	return &noPort
-}
-
-var noPort gear.Port

@@ -11,8 +11,8 @@ import (
 	"eventether/core/gear"
 	"eventether/core/hdmi"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
 	"eventether/core/sdi"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
@@ -300,7 +300,7 @@ func TestHall(t *testing.T) {
 		at := slices.IndexFunc(f.Hops, func(h view.Hop) bool { return h.Ref == "switcher" })
 		require.Positive(t, at)
 		require.Equal(t, "switcher", f.Hops[at].Joins)
-		require.Equal(t, rules.Lead, f.Hops[at].Stage)
+		require.Equal(t, plans.Lead, f.Hops[at].Stage)
 		require.NotNil(t, f.Shape)
 		require.Equal(t, 1.0, f.Shape.Fills)
 		require.NotNil(t, f.Light)

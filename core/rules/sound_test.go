@@ -8,8 +8,10 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -222,7 +224,7 @@ func TestSound(t *testing.T) {
 	assert.Nil(t, plugged.Paths[5].Plug)
 	// A stick that was measured to be late counts as it was measured, in place of one to three frames.
 	stick := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("stick-0").Gear.PictureDelayMs = exactly(120) })).Sounds()
-	at := slices.IndexFunc(stick.Pictures[0].Parts, func(d rules.DelayPart) bool { return d.Item == "stick-0" })
+	at := slices.IndexFunc(stick.Pictures[0].Parts, func(d plans.DelayPart) bool { return d.Item == "stick-0" })
 	require.GreaterOrEqual(t, at, 0)
 	assert.Equal(t, 120.0, stick.Pictures[0].Parts[at].Ms.Value)
 	assert.InDelta(t, 166.8-66.7+120, stick.Slowest.Value, 0.1)
@@ -255,7 +257,7 @@ func TestDrift(t *testing.T) {
 			c.do(&r.Show.Recordings[0])
 		}
 		v := judge.Rig(r)
-		l := v.Find(rules.ID{Rule: rules.Drift, Place: "0"})
+		l := v.Find(engine.ID{Rule: rules.Drift, Place: "0"})
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)
 	}
@@ -264,7 +266,7 @@ func TestDrift(t *testing.T) {
 // What stands in two ways by one device has one delay, and what is said there counts; a late voice with a delay of nothing still
 // holds the pictures back.
 func TestDelaysTogether(t *testing.T) {
-	two := func(change func(*rig.Sound)) *rules.SoundPlan {
+	two := func(change func(*rig.Sound)) *plans.SoundPlan {
 		return judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
 			far := r.Items[len(r.Items)-2]
 			far.ID, far.Label = "far", "Far"

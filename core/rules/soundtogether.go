@@ -7,6 +7,8 @@ import (
 	"eventether/core/fact"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
+	"eventether/core/say"
 	"eventether/core/sound"
 )
 
@@ -29,39 +31,39 @@ func judgeTogether(p *Pass, own *Rule, _ *Walk) {
 	}
 	var open []int
 	for i := range plan.Paths {
-		if plan.Paths[i].On == "air" && !p.played(i) {
+		if plan.Paths[i].On == "air" && !p.Played(i) {
 			open = append(open, i)
 		}
 	}
 	if len(open) < 2 {
 		return
 	}
-	where := p.soundWhere()
-	db := Number(math.Round(10*math.Log10(float64(len(open)))*10) / 10)
+	where := soundWhere(p)
+	db := say.Number(math.Round(10*math.Log10(float64(len(open)))*10) / 10)
 	for _, i := range open {
 		path, name := &p.Sound.Paths[i], plan.Paths[i].Name
-		near := p.distance(i)
-		l := p.roomy(2, 1)
-		l.Stage, l.Shared, l.Where = Send, true, where
+		near := p.Distance(i)
+		l := p.Roomy(2, 1)
+		l.Stage, l.Shared, l.Where = plans.Send, true, where
 		at := strconv.Itoa(i)
-		next := l.Let(stated(part("sound/paths/N/nextM", "", at), "m", path.NextM, usualNext))
-		mine := l.Let(stated(part("sound/paths/N/distanceM", "", at), "m", path.DistanceM, fact.Fact{Value: near.Value, Low: max(near.Low, 0.005), High: max(near.High, 0.005), From: fact.Estimate}))
+		next := l.Let(limit.Stated(limit.Part("sound/paths/N/nextM", "", at), "m", path.NextM, usualNext))
+		mine := l.Let(limit.Stated(limit.Part("sound/paths/N/distanceM", "", at), "m", path.DistanceM, fact.Fact{Value: near.Value, Low: max(near.Low, 0.005), High: max(near.High, 0.005), From: fact.Estimate}))
 		l.Loads = append(l.Loads, limit.Load{Item: path.From, Term: limit.Times(1, next).Per(mine)})
-		l.Caps = p.cap(limit.Times(leastApart))
+		l.Caps = p.CapAt(limit.Times(leastApart))
 		l.Say = func(w *Words) {
-			w.What, w.Sum, w.Loads[0] = w.T("Other microphones open beside %s", name), lang.Text("three times as far"), LoadWords{name, lang.Text("distance to the nearest other ÷ distance to its own")}
-			w.Says = w.T("The nearest other open microphone is %s as far from the mouth of %s as its own; 3 at least.", w.load(), name)
+			w.What, w.Sum, w.Loads[0] = w.T("Other microphones open beside %s", name), lang.Text("three times as far"), labelled(name, lang.Text("distance to the nearest other ÷ distance to its own"))
+			w.Says = w.T("The nearest other open microphone is %s as far from the mouth of %s as its own; 3 at least.", w.LoadText(), name)
 			if w.Result.State == limit.Kinked {
 				f := &w.Result.Facts[0]
 				apart := f.Value - w.Result.Facts[1].Value
 				if apart > 0.01 {
 					first := sound.Speed(20) / (2 * apart)
-					w.Says += " " + w.T("It sounds hollow, with notches at %s Hz and three times that; nearer to one's own, or mute who does not speak.", Number(math.Round(first)))
+					w.Says += " " + w.T("It sounds hollow, with notches at %s Hz and three times that; nearer to one's own, or mute who does not speak.", say.Number(math.Round(first)))
 				}
 			}
-			w.Says += " " + w.T("%s open at once leave %s dB less gain before feedback, and bring up the room by as much.", Sentence(Count(len(open), "microphone", "microphones")), db)
+			w.Says += " " + w.T("%s open at once leave %s dB less gain before feedback, and bring up the room by as much.", say.Sentence(say.Count(len(open), "microphone", "microphones")), db)
 		}
-		p.add(nil, own, p.pathPlace(i), &l)
+		p.Add(nil, own, pathPlace(p, i), &l)
 	}
 }
 
@@ -81,16 +83,16 @@ func judgeDrift(p *Pass, own *Rule, _ *Walk) {
 			continue
 		}
 		at, name := strconv.Itoa(i), p.RecordingName(i)
-		l := p.roomy(2, 1)
-		l.Stage, l.Shared, l.Where = Send, true, []string{"show"}
+		l := p.Roomy(2, 1)
+		l.Stage, l.Shared, l.Where = plans.Send, true, []string{"show"}
 		if rec.Resynced == "yes" {
 			l.Sense, l.Outcomes = limit.Fits, limit.Yes
 		} else {
 			// Which way is not known: a figure of parts per million stands for both ways, so that the tighter edge counts.
-			ppm := stated(part("show/recordings/N/driftPpm", "", at), "ppm", rec.DriftPPM, fact.Est(30, 0, unknownPPM))
+			ppm := limit.Stated(limit.Part("show/recordings/N/driftPpm", "", at), "ppm", rec.DriftPPM, fact.Est(30, 0, unknownPPM))
 			l.Measured = rec.DriftPPM != nil
 			l.Loads = append(l.Loads, limit.Load{Item: "show", Term: limit.Times(p.Show.Minutes*0.06, l.Let(ppm))})
-			l.Caps = p.cap(limit.Times(1, l.Let(limit.Fact{Low: sound.Tight.Early, Value: sound.Noticed.Early, High: sound.Accepted.Late, From: fact.Standard, Unit: "ms"})))
+			l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Fact{Low: sound.Tight.Early, Value: sound.Noticed.Early, High: sound.Accepted.Late, From: fact.Standard, Unit: "ms"})))
 			l.SureLow, l.PossibleLow = -sound.Tight.Early, -sound.Accepted.Late
 		}
 		l.Say = func(w *Words) {
@@ -99,9 +101,9 @@ func judgeDrift(p *Pass, own *Rule, _ *Walk) {
 				w.Says = w.T("The %s is set right against the others, or runs by a common clock.", name)
 				return
 			}
-			w.Sum, w.Loads[0] = lang.Text("40 ms apart surely, 185 possibly"), LoadWords{name, lang.Text("parts per million × minutes × 0.06")}
-			w.Says = w.T("By its own clock the %s is %s apart at the end of the show: set it right afterwards against a common sound, begin anew in the break, or use a common clock.", name, w.load())
+			w.Sum, w.Loads[0] = lang.Text("40 ms apart surely, 185 possibly"), labelled(name, lang.Text("parts per million × minutes × 0.06"))
+			w.Says = w.T("By its own clock the %s is %s apart at the end of the show: set it right afterwards against a common sound, begin anew in the break, or use a common clock.", name, w.LoadText())
 		}
-		p.add(nil, own, at, &l)
+		p.Add(nil, own, at, &l)
 	}
 }

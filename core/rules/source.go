@@ -2,56 +2,17 @@ package rules
 
 import (
 	"cmp"
-	"math"
 	"slices"
 	"strconv"
 
-	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
-
-// key names a fact by the path of its field and whose it is.
-func key(field, of string) limit.Key { return limit.Key{Field: field, Of: of} }
-
-// part names a fact of a part of something.
-func part(field, of, sub string) limit.Key { return limit.Key{Field: field, Of: of, Sub: sub} }
-
-// stated is a number as the rig states it, or the stand-in of one it does not.
-func stated(k limit.Key, unit string, f *fact.Fact, standIn fact.Fact) limit.Fact {
-	if f == nil {
-		f = &standIn
-	}
-	return limit.Fact{Key: k, Low: f.Low, Value: f.Value, High: f.High, From: f.From, Unit: unit}
-}
-
-// open is a choice nobody has made or looked at, with the state each of its words would mean.
-func open(k limit.Key, options *[]limit.Option) limit.Fact {
-	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Options: options}
-}
-
-// oneOf are the options of a choice: word, state, word, state.
-func oneOf(pairs ...limit.Option) *[]limit.Option { return &pairs }
-
-// would is one thing a choice may turn out to be.
-func would(word string, s limit.State) limit.Option { return limit.Option{Word: word, State: s} }
-
-// facts are the facts of a result.
-func (p *Plan) facts(f ...limit.Fact) []limit.Fact { return p.Mem.Facts.Of(f...) }
-
-// load is the one load of a result.
-func (p *Plan) load(item string, t limit.Term) []limit.Load {
-	return p.Mem.Loads.Of(limit.Load{Item: item, Term: t})
-}
-
-// firstFact and secondFact are the caps of a result that has one, its first or second fact as it stands.
-var firstFact, secondFact = []limit.Term{limit.Times(1, 1)}, []limit.Term{limit.Times(1, 2)}
-
-// cap is the one cap of a result.
-func (p *Plan) cap(t limit.Term) []limit.Term { return p.Mem.Terms.Of(t) }
 
 // says is the wording of a result that has a subject and one thing to say of it.
 func says(what, says, about string) func(*Words) {
@@ -59,7 +20,7 @@ func says(what, says, about string) func(*Words) {
 }
 
 var Clean = rule(Rule{Name: "clean", Asks: "Does the camera draw menus, boxes or borders over its picture?", Sense: limit.Fits, Many: "nobody has looked whether they draw menus or boxes over their pictures", Over: limit.Flaw, Subject: TheLead,
-	Board:   Short{"menus in it? nobody looked", "menus in the picture"},
+	Board:   Short{Open: "menus in it? nobody looked", Bad: "menus in the picture"},
 	Source:  practice("Nothing drawn over the picture that goes to air"),
 	Example: "Clean once its display is off, and the display is on: snapped until it is turned off.",
 	Say:     sayClean,
@@ -70,7 +31,7 @@ func judgeClean(p *Pass, own *Rule, w *Walk) {
 	if w.Out < 0 || it.Gear.Ports[w.Out].Direction != gear.Out {
 		return
 	}
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	off := it.Set == nil || it.Set.InfoDisplay != "on" // not said is proposed off
 	switch {
 	case it.Gear.Clean == gear.AlwaysClean, it.Gear.Clean == gear.AfterSetting && off:
@@ -79,9 +40,9 @@ func judgeClean(p *Pass, own *Rule, w *Walk) {
 		l.Outcomes = limit.No
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/clean", it.ID), cleanWords(off)))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/clean", it.ID), cleanWords(off)))
 	}
-	p.add(w.Hop, own, it.ID, &l)
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 func sayClean(w *Words) {
@@ -111,8 +72,8 @@ func cleanWords(off bool) *[]limit.Option {
 }
 
 var (
-	cleanOff = oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(true)), would(string(gear.NeverClean), limit.Snapped))
-	cleanOn  = oneOf(would(string(gear.AlwaysClean), limit.Slack), would(string(gear.AfterSetting), afterSetting(false)), would(string(gear.NeverClean), limit.Snapped))
+	cleanOff = limit.OneOf(limit.Would(string(gear.AlwaysClean), limit.Slack), limit.Would(string(gear.AfterSetting), afterSetting(true)), limit.Would(string(gear.NeverClean), limit.Snapped))
+	cleanOn  = limit.OneOf(limit.Would(string(gear.AlwaysClean), limit.Slack), limit.Would(string(gear.AfterSetting), afterSetting(false)), limit.Would(string(gear.NeverClean), limit.Snapped))
 )
 
 // afterSetting is what a device that is clean only after a setting comes to.
@@ -124,51 +85,28 @@ func afterSetting(set bool) limit.State {
 }
 
 var Setting = rule(Rule{Name: "setting", Asks: "Does a setting stand so that it cannot end the show?", Sense: limit.Fits, Over: limit.Drops, Subject: TheLead,
-	Board:   Short{"a setting to look at", "a setting is wrong"},
+	Board:   Short{Open: "a setting to look at", Bad: "a setting is wrong"},
 	Source:  practice("One forgotten setting ends a show"),
 	Example: "Auto power off on, and a show needs it off: snapped.",
 	Judge:   Judging{AtSource: judgeSettings}})
 
-// Stands is how a setting of an item stands for the show: as somebody has said, else as it is proposed, which is what a
-// show needs; a setting no show needs stands as the device comes.
-func Stands(it *rig.Item, s *gear.Setting) (word string, said bool) {
-	if it.Set != nil {
-		if word, ok := it.Set.Settings[s.ID]; ok {
-			return word, true
-		}
-	}
-	if want := s.Known().Want; want != "" {
-		return want, false
-	}
-	if s.As == "" {
-		return "unknown", true
-	}
-	return s.As, true
-}
-
-// StandsOn tells whether a setting is on for the show.
-func StandsOn(it *rig.Item, s *gear.Setting) bool {
-	word, _ := Stands(it, s)
-	return word == "on"
-}
-
 func judgeSettings(p *Pass, own *Rule, w *Walk) {
 	for i := range w.Item.Gear.Settings {
-		p.setting(own, w, w.Item, &w.Item.Gear.Settings[i])
+		judgeSetting(p, own, w, w.Item, &w.Item.Gear.Settings[i])
 	}
 }
 
-func (p *Pass) setting(own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
+func judgeSetting(p *Pass, own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
 	k := s.Known()
 	if k.Want == "" {
 		return // matters only through what it excludes
 	}
-	have, said := Stands(it, s)
+	have, said := plans.Stands(it, s)
 	wrong := limit.Soft
 	if k.Ends {
 		wrong = limit.No
 	}
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	switch {
 	case k.Sleeps: // off is off, for as long as nobody notices
 		l.Over = limit.Dark
@@ -180,12 +118,12 @@ func (p *Pass) setting(own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
 	case have == k.Want && !said:
 		l.Outcomes = limit.Yes
 		text = func(w *Words) string {
-			return w.T("%s of %s: %s is proposed.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
+			return w.T("%s of %s: %s is proposed.", say.Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
 		}
 	case have == k.Want:
 		l.Outcomes = limit.Yes
 		text = func(w *Words) string {
-			return w.T("%s of %s is %s.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
+			return w.T("%s of %s is %s.", say.Sentence(lang.Text(k.Label)), it.Label, lang.Text(have))
 		}
 	case have == "unknown":
 		l.Outcomes = limit.Yes | wrong
@@ -193,19 +131,21 @@ func (p *Pass) setting(own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
 			l.Outcomes = limit.Soft
 		}
 		other := otherThan(k.Want)
-		l.Facts = p.facts(open(part("items/ID/set/settings/SETTING", it.ID, s.ID), oneOf(limit.Option{Word: k.Want, Label: Sentence(lang.Text(k.Want)), State: limit.Slack},
-			limit.Option{Word: other, Label: Sentence(lang.Text(other)), State: wrong.Settle()})))
+		l.Facts = p.FactList(limit.Open(limit.Part("items/ID/set/settings/SETTING", it.ID, s.ID), limit.OneOf(limit.Option{Word: k.Want, Label: say.Sentence(lang.Text(k.Want)), State: limit.Slack},
+			limit.Option{Word: other, Label: say.Sentence(lang.Text(other)), State: wrong.Settle()})))
 		text = func(w *Words) string {
 			return w.T("Nobody has looked at the %s of %s; a show needs it %s.", lang.Text(k.Label), it.Label, lang.Text(k.Want))
 		}
 	default:
 		l.Outcomes = wrong
 		text = func(w *Words) string {
-			return w.T("%s of %s is %s and should be %s: %s.", Sentence(lang.Text(k.Label)), it.Label, lang.Text(have), lang.Text(k.Want), lang.Text(orElse(k.Why, "its sheet asks for it")))
+			return w.T("%s of %s is %s and should be %s: %s.", say.Sentence(lang.Text(k.Label)), it.Label, lang.Text(have), lang.Text(k.Want), lang.Text(say.Or(k.Why, "its sheet asks for it")))
 		}
 	}
-	l.Say = func(w *Words) { w.What, w.Says = w.T("Setting of %s: %s", it.Label, lang.Text(k.Label)), text(w) }
-	p.add(w.Hop, own, it.ID+":"+s.ID, &l)
+	l.Say = func(w *Words) {
+		w.What, w.Says = w.T("Setting of %s: %s", it.Label, lang.Text(k.Label)), text(w)
+	}
+	p.Add(w.Hop, own, it.ID+":"+s.ID, &l)
 }
 
 func otherThan(want string) string {
@@ -219,7 +159,7 @@ func otherThan(want string) string {
 }
 
 var Excludes = rule(Rule{Name: "excludes", Asks: "Are two settings on that exclude each other?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"", "two settings exclude each other"},
+	Board:   Short{Bad: "two settings exclude each other"},
 	Source:  datasheet("The spec sheet of the device"),
 	Example: "The phone link on and USB streaming on, where one needs the other off: snapped.",
 	Judge:   Judging{AtSource: judgeExclusions}})
@@ -234,48 +174,34 @@ func judgeExclusions(p *Pass, own *Rule, w *Walk) {
 			if other == nil {
 				continue
 			}
-			l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
-			both := StandsOn(it, s) && StandsOn(it, other)
+			l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.Deps()}
+			both := plans.StandsOn(it, s) && plans.StandsOn(it, other)
 			if both {
 				l.Outcomes = limit.No
 			}
 			l.Say = func(w *Words) {
 				w.What = w.T("Settings of %s that exclude each other", it.Label)
-				w.Says = w.T("%s and %s of %s are not both on.", Sentence(lang.Text(s.Known().Label)), lang.Text(other.Known().Label), it.Label)
+				w.Says = w.T("%s and %s of %s are not both on.", say.Sentence(lang.Text(s.Known().Label)), lang.Text(other.Known().Label), it.Label)
 				if both {
-					w.Says = w.T("%s of %s needs %s off, and both are on.", Sentence(lang.Text(s.Known().Label)), it.Label, lang.Text(other.Known().Label))
+					w.Says = w.T("%s of %s needs %s off, and both are on.", say.Sentence(lang.Text(s.Known().Label)), it.Label, lang.Text(other.Known().Label))
 				}
 			}
-			p.add(w.Hop, own, it.ID+":"+s.ID+":"+id, &l)
+			p.Add(w.Hop, own, it.ID+":"+s.ID+":"+id, &l)
 		}
 	}
 }
 
 var Standby = rule(Rule{Name: "standby", Asks: "Does the device sleep before the show is over, when nobody touches it?", Sum: "the show ≤ its idle time; where somebody touches it in time, 2 min ≤ its idle time", Sense: limit.AtMost, Unit: "min", Many: "nobody has waited to see whether they sleep or switch themselves off when they are left alone", Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"does it sleep?", "falls asleep"},
+	Board:   Short{Open: "does it sleep?", Bad: "falls asleep"},
 	Source:  practice("Wait past the idle time"),
 	Example: "A show of 120 min, and the picture goes after 30 min: snapped.",
 	Say:     sayStandby,
 	Judge:   Judging{AtSource: judgeStandby}})
 
-var standbyWords = oneOf(would("nothing", limit.Slack), would("resizes", limit.Snapped), would("black", limit.Snapped))
-
-// leastTouch is how long a device has to stay awake for somebody to touch it in time throughout a show, in minutes: nobody
-// does more often [practice].
-const leastTouch = 2
+var standbyWords = limit.OneOf(limit.Would("nothing", limit.Slack), limit.Would("resizes", limit.Snapped), limit.Would("black", limit.Snapped))
 
 // touched tells whether somebody is to touch a device before it falls asleep.
 func touched(it *rig.Item) bool { return it.Set != nil && it.Set.Touched }
-
-// TouchEvery is after how many minutes at the latest a device that sleeps is to be touched, well before it does; false where nobody
-// knows when that is, and where it is too often for anybody.
-func TouchEvery(it *rig.Item, ceiling float64) (minutes float64, ok bool) {
-	st := it.Gear.Standby
-	if st == nil || st.Does == "nothing" || st.AfterMinutes == nil || st.AfterMinutes.Low*ceiling < leastTouch {
-		return 0, false
-	}
-	return math.Floor(st.AfterMinutes.Low * ceiling), true
-}
 
 // judgeStandby judges sleeping devices that have no setting for it: sleep that cannot be turned off. Somebody may see to it that
 // they never get there.
@@ -295,20 +221,20 @@ func judgeStandby(p *Pass, own *Rule, w *Walk) {
 	}
 	lasts := p.Show.Minutes
 	if touched(it) {
-		lasts = leastTouch
+		lasts = plans.LeastTouch
 	}
 	switch {
 	case st.Does == "nothing":
-		p.add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.deps()})
+		p.Add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Yes}, Where: w.Deps()})
 		return
 	case (st.Does == "" || st.Does == "unknown") && !touched(it):
-		p.add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
-			Facts: p.facts(open(key("items/ID/standby/does", it.ID), standbyWords))}, Where: w.deps()})
+		p.Add(w.Hop, own, it.ID, &Result{Limit: limit.Limit{Sense: limit.Fits, Outcomes: limit.Maybe,
+			Facts: p.FactList(limit.Open(limit.At("items/ID/standby/does", it.ID), standbyWords))}, Where: w.Deps()})
 		return
 	}
-	l := Result{Limit: limit.Limit{Facts: p.facts(stated(key("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
-		Loads: p.load(it.ID, limit.Times(lasts)), Caps: firstFact}, Where: w.deps()}
-	p.add(w.Hop, own, it.ID, &l)
+	l := Result{Limit: limit.Limit{Facts: p.FactList(limit.Stated(limit.At("items/ID/standby/afterMinutes", it.ID), "min", st.AfterMinutes, gear.DefaultStandby)),
+		Loads: p.LoadOf(it.ID, limit.Times(lasts)), Caps: plans.FirstFact}, Where: w.Deps()}
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 func sayStandby(w *Words) {
@@ -316,10 +242,10 @@ func sayStandby(w *Words) {
 	switch w.What = w.T("Standby of %s", it.Label); {
 	case w.Result.Sense != limit.Fits && touched(it):
 		w.Source, w.Loads[0].Sum, w.Sum = practice("Nobody touches a camera more often than every two minutes"), lang.Text("as often as somebody can touch it"), lang.Text("its idle time")
-		w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it before.", w.limit(), it.Label)
-		if every, ok := TouchEvery(it, w.ceiling); ok {
-			w.Short = w.T("touched every %s min", Number(every))
-			w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it every %s min at the latest.", w.limit(), it.Label, Number(every))
+		w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it before.", w.LimitText(), it.Label)
+		if every, ok := plans.TouchEvery(it, w.Ceiling); ok {
+			w.Short = w.T("touched every %s min", say.Number(every))
+			w.Says = w.T("Left alone for %s, %s sleeps; somebody touches it every %s min at the latest.", w.LimitText(), it.Label, say.Number(every))
 		}
 	case w.Result.Sense != limit.Fits:
 		w.Source, w.Loads[0].Sum, w.Sum = datasheet("The spec sheet"), lang.Text("the show, if nobody touches it"), lang.Text("its idle time")
@@ -327,7 +253,7 @@ func sayStandby(w *Words) {
 		if it.Gear.Standby.Does == "resizes" {
 			sleeps = lang.Text("its picture changes size, and the capture loses it")
 		}
-		w.Says = w.T("Left alone for %s, %s sleeps: %s.", w.limit(), it.Label, sleeps)
+		w.Says = w.T("Left alone for %s, %s sleeps: %s.", w.LimitText(), it.Label, sleeps)
 	case w.Result.State == limit.Untested:
 		w.Says = w.T("Nobody has waited to see whether %s sleeps or switches itself off when it is left alone.", it.Label)
 	default:
@@ -336,7 +262,7 @@ func sayStandby(w *Words) {
 }
 
 var Protected = rule(Rule{Name: "protected", Asks: "Does the source encrypt its picture output, which a capture device shows as black?", Sense: limit.Fits, Many: "nobody has tried whether they show a picture through a capture device", Over: limit.Dark, Subject: TheLead,
-	Board:   Short{"black? nobody tried", "encrypted: captured as black"},
+	Board:   Short{Open: "black? nobody tried", Bad: "encrypted: captured as black"},
 	Source:  practice("An encrypted output is captured as black"),
 	Example: "A player that always encrypts, into a capture device: snapped. We only say that this is a cause.",
 	Judge:   Judging{AtSource: judgeProtected}})
@@ -353,7 +279,7 @@ func judgeProtected(p *Pass, own *Rule, w *Walk) {
 		}
 		state = gear.UnknownProtected
 	}
-	l := Result{Where: w.deps()}
+	l := Result{Where: w.Deps()}
 	off := it.Set == nil || it.Set.Protection != "on" // not said is proposed off, where its maker allows it
 	text := lang.Text("Nobody has tried whether %s shows a picture through a capture device.")
 	switch {
@@ -369,10 +295,10 @@ func judgeProtected(p *Pass, own *Rule, w *Walk) {
 		l.Outcomes, text = limit.No, lang.Text("%s encrypts its picture until its own menu turns that off, where its maker allows it.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.facts(open(key("items/ID/protected", it.ID), oneOf(would(string(gear.NeverProtected), limit.Slack), would(string(gear.UntilTurnedOff), afterSetting(off)), would(string(gear.AlwaysProtected), limit.Snapped))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/protected", it.ID), limit.OneOf(limit.Would(string(gear.NeverProtected), limit.Slack), limit.Would(string(gear.UntilTurnedOff), afterSetting(off)), limit.Would(string(gear.AlwaysProtected), limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("Protected output of %s", it.Label), w.T(text, it.Label) }
-	p.add(w.Hop, own, it.ID, &l)
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 var RecordLimit = rule(Rule{Name: "record-limit", Asks: "Does the camera record for as long as the show?", Sum: "the show ≤ what it records at a time", Sense: limit.AtMost, Unit: "min", Ceiling: 1, Over: limit.Drops, Subject: TheLead,
@@ -382,43 +308,33 @@ var RecordLimit = rule(Rule{Name: "record-limit", Asks: "Does the camera record 
 
 func judgeRecordLimit(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
-	if !p.recordsItself(it) {
+	if !recordsItself(p, it) {
 		return
 	}
-	most := stated(key("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)
-	l := Result{Limit: limit.Limit{Facts: p.facts(most),
-		Loads: p.load(it.ID, limit.Times(p.Show.Minutes)), Caps: firstFact}, Where: p.withShow(w)}
+	most := limit.Stated(limit.At("items/ID/recordLimitMinutes", it.ID), "min", it.Gear.RecordLimitMinutes, gear.DefaultRecordLimit)
+	l := Result{Limit: limit.Limit{Facts: p.FactList(most),
+		Loads: p.LoadOf(it.ID, limit.Times(p.Show.Minutes)), Caps: plans.FirstFact}, Where: p.WithShow(w)}
 	restarts := !slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID && !r.Restarts })
 	if restarts { // somebody sees to it: what is over is only to be remembered
 		l.Over = limit.Care
 	}
 	l.Say = func(w *Words) {
 		w.What, w.Loads[0].Sum, w.Sum = w.T("Recording in %s", it.Label), lang.Text("the show"), lang.Text("what it records at a time")
-		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.limit(), Number(w.Show.Minutes))
+		w.Says = w.T("%s records %s at a time; the show lasts %s min.", it.Label, w.LimitText(), say.Number(w.Show.Minutes))
 		if restarts && w.Result.State != limit.Slack {
 			w.Says += lang.Text(" It is stopped and started again in time; a few seconds are missing each time.")
 		}
 	}
-	p.add(w.Hop, own, it.ID, &l)
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 // recordsItself tells whether the show wants a recording made in a camera.
-func (p *Pass) recordsItself(it *rig.Item) bool {
+func recordsItself(p *Pass, it *rig.Item) bool {
 	return slices.ContainsFunc(p.Show.Recordings, func(r rig.Recording) bool { return r.InCamera && r.What == it.ID })
 }
 
-// RestartEvery is after how many minutes at the latest a recording in a camera is to be started again; false where its sheet does not
-// say that the camera ends one, or where that is too often for anybody.
-func RestartEvery(it *rig.Item) (minutes float64, ok bool) {
-	most := it.Gear.RecordLimitMinutes
-	if most == nil || most.Low < 2 {
-		return 0, false
-	}
-	return math.Floor(most.Low), true
-}
-
 var Upright = rule(Rule{Name: "upright", Asks: "Does a phone that is turned send an upright picture?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheLead,
-	Board:   Short{"", "stands upright"},
+	Board:   Short{Bad: "stands upright"},
 	Source:  practice("The output follows the phone when it turns"),
 	Example: "A phone held upright in a 16:9 programme fills 31.6 % of it: taut.",
 	Judge:   Judging{AtSource: judgeUpright}})
@@ -428,13 +344,13 @@ func judgeUpright(p *Pass, own *Rule, w *Walk) {
 	if !it.Gear.Turns {
 		return
 	}
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.deps()}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Where: w.Deps()}
 	text := lang.Text("%s lies level.")
 	if it.Set != nil && it.Set.Upright && p.Show.Programme.Width > p.Show.Programme.Height {
 		l.Outcomes, text = limit.Soft, lang.Text("%s stands upright: its picture fills only a part of a wide programme.")
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("How %s is held", it.Label), w.T(text, it.Label) }
-	p.add(w.Hop, own, it.ID, &l)
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 var Heat = rule(Rule{Name: "heat", Asks: "Does the device run for as long as the show before heat stops it?", Sum: "the show without a break ≤ the time it runs in this picture", Sense: limit.AtMost, Unit: "min", Many: "heat may stop them before the show is over", Over: limit.Drops, Subject: ThePower,
@@ -468,7 +384,7 @@ func judgeHeat(p *Pass, own *Rule, w *Walk) {
 	}
 	m := w.Mode
 	if it.Gear.Ports[w.Out].Direction != gear.Out {
-		m = &noPicture
+		m = &plans.NoPicture
 		if len(it.Gear.Delivers) > 0 {
 			d := itsDelivery(it, &it.Gear.Ports[w.Out])
 			m = &picture.Mode{Width: d.Width, Height: d.Height, Rate: d.MaxRate}
@@ -477,25 +393,25 @@ func judgeHeat(p *Pass, own *Rule, w *Walk) {
 	at := slices.IndexFunc(it.Gear.HeatLimits, func(h gear.HeatLimit) bool {
 		return (h.Width == 0 || h.Width == m.Width && h.Height == m.Height) && (h.Rate.IsZero() || h.Rate == m.Rate)
 	})
-	l := Result{Where: p.withShow(w), Mode: m}
+	l := Result{Where: p.WithShow(w), Mode: m}
 	runs := gear.DefaultHeatLimit
 	switch {
 	case at >= 0:
 		runs = it.Gear.HeatLimits[at].Minutes
-	case m.Width > 0 && m.Height <= 1080 && m.Width <= 1920 && !p.recordsItself(it):
+	case m.Width > 0 && m.Height <= 1080 && m.Width <= 1920 && !recordsItself(p, it):
 		l.Sense, l.Outcomes = limit.Fits, limit.Yes
-		p.add(w.Hop, own, it.ID, &l)
+		p.Add(w.Hop, own, it.ID, &l)
 		return
 	default:
 		at = len(it.Gear.HeatLimits)
 	}
-	l.Facts = p.facts(limit.Of(part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
-	l.Loads, l.Caps = p.load(it.ID, limit.Times(p.Show.Minutes)), firstFact
-	p.add(w.Hop, own, it.ID, &l)
+	l.Facts = p.FactList(limit.Of(limit.Part("items/ID/heatLimits/N/minutes", it.ID, strconv.Itoa(at)), "min", runs))
+	l.Loads, l.Caps = p.LoadOf(it.ID, limit.Times(p.Show.Minutes)), plans.FirstFact
+	p.Add(w.Hop, own, it.ID, &l)
 }
 
 func sayHeat(w *Words) {
-	it, picture := w.Result.Hop.Item, ModeText(w.Result.Mode)
+	it, picture := w.Result.Hop.Item, plans.ModeText(w.Result.Mode)
 	if w.What = w.T("%s against heat", it.Label); w.Result.Sense == limit.Fits {
 		w.Says = w.T("%s sends full HD at most and records nothing itself: heat stops few cameras at that.", it.Label)
 		return
@@ -511,5 +427,5 @@ func sayHeat(w *Words) {
 		return
 	}
 	w.Source.Kind, w.Sum = runs.From, w.T("as measured at %s", picture)
-	w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", picture, it.Label, w.limit(), Number(w.Show.Minutes))
+	w.Says = w.T("At %s heat stops %s after %s; the show lasts %s min.", picture, it.Label, w.LimitText(), say.Number(w.Show.Minutes))
 }

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/limit"
 	"eventether/core/rig"
@@ -9,7 +10,7 @@ import (
 // table is every rule there is. Each file puts its own into it while the program begins, before anything is judged.
 var (
 	rows  []*Rule
-	table *Table
+	table *engine.Table
 )
 
 // rule puts a rule into the table.
@@ -18,13 +19,13 @@ func rule(r Rule) *Rule {
 	return &r
 }
 
-func init() { table = TableOf(rows) }
+func init() { table = engine.TableOf(rows) }
 
 // All lists every rule by name.
 func All() []*Rule { return table.All() }
 
 // Named is the rule of a name, nil when there is none: for what comes from outside.
-func Named(name Name) *Rule { return table.Named(name) }
+func Named(name engine.Name) *Rule { return table.Named(name) }
 
 // New readies a pass of every rule over a rig that passes rig.Check, or nearly.
 func New(r *rig.Rig, w *rig.Wiring) *Pass { return Again(new(Pass), r, w) }
@@ -33,8 +34,12 @@ func New(r *rig.Rig, w *rig.Wiring) *Pass { return Again(new(Pass), r, w) }
 func Again(p *Pass, r *rig.Rig, w *rig.Wiring) *Pass { return p.Reset(table, r, w) }
 
 // practice, standard and so on are sources by kind, for the table.
-func practice(name string) limit.Source  { return limit.Source{Kind: fact.Practice, Name: name} }
-func standard(name string) limit.Source  { return limit.Source{Kind: fact.Standard, Name: name} }
-func estimate(name string) limit.Source  { return limit.Source{Kind: fact.Estimate, Name: name} }
+func practice(name string) limit.Source { return limit.Source{Kind: fact.Practice, Name: name} }
+
+func standard(name string) limit.Source { return limit.Source{Kind: fact.Standard, Name: name} }
+
+func estimate(name string) limit.Source { return limit.Source{Kind: fact.Estimate, Name: name} }
+
 func datasheet(name string) limit.Source { return limit.Source{Kind: fact.DataSheet, Name: name} }
-func measured(name string) limit.Source  { return limit.Source{Kind: fact.Measured, Name: name} }
+
+func measured(name string) limit.Source { return limit.Source{Kind: fact.Measured, Name: name} }

@@ -178,3 +178,12 @@ func TestRulesOfTheirOwn(t *testing.T) {
 	v = Rig(two(func(r *rig.Rig) { r.Show.Program.Kind, r.Show.Angles, r.Show.AnglesSelectable = "call", 1, false })())
 	require.Nil(t, limitIn(&v, "one-camera"), "who wants one angle changes none")
 }
+
+// Every yes or no that can be bad has few words on the board, and none is for a rule or a field that is not there.
+func TestEveryYesOrNoHasFewWords(t *testing.T) {
+	for _, r := range rules.All() {
+		if r.Sense == limit.Fits && r.Over != limit.Care {
+			require.NotEmpty(t, r.Board.Bad, "%s says nothing on the board when it is bad", r.Name)
+		}
+	}
+}

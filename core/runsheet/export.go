@@ -7,7 +7,7 @@ import (
 	"strings"
 
 	"eventether/core/lang"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Clock writes a time so many minutes before air, 5 for five minutes before it; nil writes the minutes themselves.
@@ -25,12 +25,12 @@ func (s *RunSheet) Summary(clock Clock) []string {
 	var out []string
 	for i := range s.Plans {
 		p := &s.Plans[i]
-		text := lang.Text("Alone: begin at %s (%s min of work, %s for nothing).", clock.say(p.Start), rules.Number(math.Ceil(p.Minutes)), rules.Number(Margin))
+		text := lang.Text("Alone: begin at %s (%s min of work, %s for nothing).", clock.say(p.Start), say.Number(math.Ceil(p.Minutes)), say.Number(Margin))
 		if p.People > 1 {
-			text = lang.Text("%s of you: begin at %s (%s min of work, %s for nothing).", rules.Sentence(spelled(p.People)), clock.say(p.Start), rules.Number(math.Ceil(p.Minutes)), rules.Number(Margin))
+			text = lang.Text("%s of you: begin at %s (%s min of work, %s for nothing).", say.Sentence(spelled(p.People)), clock.say(p.Start), say.Number(math.Ceil(p.Minutes)), say.Number(Margin))
 		}
 		if !p.Proven {
-			text += " " + lang.Text("No order can take less than %s min.", rules.Number(math.Ceil(p.AtLeast)))
+			text += " " + lang.Text("No order can take less than %s min.", say.Number(math.Ceil(p.AtLeast)))
 		}
 		out = append(out, text)
 	}
@@ -117,7 +117,7 @@ func (s *RunSheet) each(people int, clock Clock, heading func(string), do func(s
 			heading(st.Heading)
 			last = st.Heading
 		}
-		when, who := rules.Number(st.Minutes)+" min", ""
+		when, who := say.Number(st.Minutes)+" min", ""
 		if turn := turns[st.ID]; turn != nil {
 			when = clock.say(p.Start - turn.Start)
 			who = turn.people()

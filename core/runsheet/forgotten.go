@@ -6,11 +6,14 @@ import (
 	"strconv"
 	"strings"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/ladder"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -26,7 +29,7 @@ func (m *maker) beforehand() {
 		}
 	}
 	if len(missing) > 0 {
-		st := Step{ID: "order", Phase: Find, Do: lang.Text("Order or borrow what is not there yet, in time for the show: %s.", rules.List(missing)), Minutes: 5, People: 1, Off: true}
+		st := Step{ID: "order", Phase: Find, Do: lang.Text("Order or borrow what is not there yet, in time for the show: %s.", say.List(missing)), Minutes: 5, People: 1, Off: true}
 		if m.v.Show.Date != "" {
 			st.Values = []Value{{Name: lang.Text("There before"), Value: m.v.Show.Date}}
 		}
@@ -44,8 +47,8 @@ func (m *maker) beforehand() {
 		m.add(Step{ID: "venue", Phase: Find, Do: lang.Text("From the place, by its network: send 60 s to the real ingest, privately."), Kind: work.Reading, Minutes: 10, People: 1, Off: true,
 			Pass: []string{lang.Text("It arrives whole; no sign-in page comes back within the length of the show.")}, Fails: []string{lang.Text("A sign-in page, closed ports, sessions that end: ask for a socket of one's own, or bring a line.")}})
 	}
-	if l := m.v.Find(rules.ID{Rule: rules.Allowance}); l != nil {
-		m.add(Step{ID: "allowance", Phase: Find, Do: lang.Text("Look how much of the data allowance is left: the evening sends %s GB at most.", rules.Number(math.Ceil(10*l.Load.High)/10)), Kind: work.Look, People: 1, Off: true})
+	if l := m.v.Find(engine.ID{Rule: rules.Allowance}); l != nil {
+		m.add(Step{ID: "allowance", Phase: Find, Do: lang.Text("Look how much of the data allowance is left: the evening sends %s GB at most.", say.Number(math.Ceil(10*l.Load.High)/10)), Kind: work.Look, People: 1, Off: true})
 	}
 }
 
@@ -75,7 +78,7 @@ func (m *maker) carry() {
 	}
 	st := Step{ID: "carry", Phase: Place, Do: lang.Text("Carry in and unpack."), Kind: work.Carry, People: 1, Off: true, After: m.daysBefore(), Pass: []string{lang.Text("Everything of the packing list is there.")}}
 	if len(kinds) > 0 {
-		st.Pass = append(st.Pass, lang.Text("A spare lead of each kind: %s.", rules.List(kinds)))
+		st.Pass = append(st.Pass, lang.Text("A spare lead of each kind: %s.", say.List(kinds)))
 	}
 	m.add(st)
 }
@@ -87,7 +90,7 @@ func (m *maker) undisturbed() {
 	}
 	st := Step{ID: "undisturbed:" + m.host.ID, Phase: Set, Do: lang.Text("Set %s so that nothing disturbs the show.", m.host.Label), Minutes: 3, People: 1, at: m.host.ID,
 		Pass: []string{lang.Text("Until after the show: nothing sleeps, restarts, scans, rings or pops up.")}}
-	for _, u := range rules.Undisturbed {
+	for _, u := range plans.Undisturbed {
 		said := m.host.Set != nil && m.host.Set.Undisturbed[u.ID] != ""
 		st.Values = append(st.Values, Value{Name: lang.Text(u.Name), Value: lang.Text("off"), Proposed: !said})
 	}
@@ -109,7 +112,7 @@ func (m *maker) cards() {
 			gb += m.v.KeptGB(i).High
 		}
 		m.add(Step{ID: "card:" + k.Drive.ID, Phase: Set, Do: lang.Text("Put the card of %s in, formatted there and empty.", k.Drive.Label), Minutes: 2, People: 1, at: k.Drive.ID,
-			Pass: []string{lang.Text("It shows room for %s GB, rehearsal and show; what was on it is copied twice.", rules.Number(math.Ceil(gb)))}})
+			Pass: []string{lang.Text("It shows room for %s GB, rehearsal and show; what was on it is copied twice.", say.Number(math.Ceil(gb)))}})
 	}
 }
 
@@ -152,7 +155,7 @@ func (m *maker) listening(after []string) {
 		m.add(Step{ID: "radio", Phase: Sound, Do: lang.Text("Walk the place with the radio microphone, at the hour of the show, with Wi-Fi as it will be."), Minutes: 4, People: 1, Both: true,
 			Pass: []string{lang.Text("No drop-outs; sets of one band stay 100 kHz or more off each other's third-order products.")}})
 	}
-	if slices.ContainsFunc(plan.Paths, func(w rules.SoundWay) bool { return w.On != "muted" }) {
+	if slices.ContainsFunc(plan.Paths, func(w plans.SoundWay) bool { return w.On != "muted" }) {
 		m.add(Step{ID: "speaker", Phase: Sound, Do: lang.Text("Call the speaker: for the microphone, the clap and the rehearsal."), Minutes: 1, People: 1})
 	}
 }
@@ -164,7 +167,7 @@ func (m *maker) second() {
 		return
 	}
 	m.add(Step{ID: "second-line", Phase: Test, Do: lang.Text("Change over to the second line and back, once, with the lowest rung."), Minutes: max(2, 2*up.SecondTakes), People: 1, at: m.desk(), After: []string{"uplink"},
-		Pass: []string{lang.Text("It sends within %s min of the change.", rules.Number(max(1, up.SecondTakes)))}})
+		Pass: []string{lang.Text("It sends within %s min of the change.", say.Number(max(1, up.SecondTakes)))}})
 }
 
 // sendAway is what is sent after the show, with its time.
@@ -174,6 +177,6 @@ func (m *maker) sendAway() {
 			continue
 		}
 		m.add(Step{ID: "send-away:" + strconv.Itoa(i), Phase: After, Do: lang.Text("Send %s away, where somebody waits for it.", l.Recording), Minutes: max(1, math.Ceil(60*l.SendHours.High)), People: 0, at: m.desk(), After: []string{"end:recording"},
-			Values: []Value{{Name: lang.Text("Size"), Value: rules.Span(l.GB.Low, l.GB.High, "GB")}, {Name: lang.Text("Over this line"), Value: rules.Span(math.Round(10*l.SendHours.Low)/10, math.Round(10*l.SendHours.High)/10, "h")}}})
+			Values: []Value{{Name: lang.Text("Size"), Value: say.Span(l.GB.Low, l.GB.High, "GB")}, {Name: lang.Text("Over this line"), Value: say.Span(math.Round(10*l.SendHours.Low)/10, math.Round(10*l.SendHours.High)/10, "h")}}})
 	}
 }

@@ -13,7 +13,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/work"
 )
 
@@ -284,7 +284,7 @@ func (m *maker) say(cure *advise.Cure) {
 		if cure != nil && len(cure.Moves) > 0 {
 			text := lang.Text("This rig does not hold as it is. The first step mends it, by the reckoning; take it on the board, and this sheet follows.")
 			if n := len(cure.Moves); n > 1 {
-				text = lang.Text("This rig does not hold as it is. The first %s steps mend it, by the reckoning; take them on the board, and this sheet follows.", rules.Number(float64(n)))
+				text = lang.Text("This rig does not hold as it is. The first %s steps mend it, by the reckoning; take them on the board, and this sheet follows.", say.Number(float64(n)))
 			}
 			m.First = append(m.First, text)
 		} else {
@@ -298,10 +298,10 @@ func (m *maker) say(cure *advise.Cure) {
 	if one.Start <= m.Planned {
 		return
 	}
-	text := lang.Text("Alone this takes %s min and %s more for nothing, and %s are planned: begin %s min before air", rules.Number(one.Minutes), rules.Number(Margin), rules.Number(m.Planned), rules.Number(math.Ceil(one.Start)))
+	text := lang.Text("Alone this takes %s min and %s more for nothing, and %s are planned: begin %s min before air", say.Number(one.Minutes), say.Number(Margin), say.Number(m.Planned), say.Number(math.Ceil(one.Start)))
 	for i := 1; i < len(m.Plans); i++ {
 		if p := &m.Plans[i]; p.Start < one.Start {
-			text += lang.Text("; with %s of you %s min before", rules.Number(float64(p.People)), rules.Number(math.Ceil(p.Start)))
+			text += lang.Text("; with %s of you %s min before", say.Number(float64(p.People)), say.Number(math.Ceil(p.Start)))
 		}
 	}
 	m.First = append(m.First, text+".")
@@ -316,7 +316,7 @@ func (m *maker) leave(minutes float64) (out []string) {
 		for i := range m.Steps {
 			if st := &m.Steps[i]; minutes > 0 && st.Kind == kind && st.Phase.Before() {
 				minutes -= st.Minutes * float64(max(1, st.People))
-				out = append(out, lang.Text("%s (%s min)", strings.TrimSuffix(st.Do, "."), rules.Number(st.Minutes)))
+				out = append(out, lang.Text("%s (%s min)", strings.TrimSuffix(st.Do, "."), say.Number(st.Minutes)))
 			}
 		}
 	}

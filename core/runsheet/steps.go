@@ -6,12 +6,15 @@ import (
 	"strconv"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 	"eventether/core/sheet"
 	"eventether/core/work"
 )
@@ -108,7 +111,7 @@ func (m *maker) find(cure *advise.Cure) {
 	if cure != nil && m.v.State == limit.Snapped {
 		for i := range cure.Moves {
 			c := &cure.Moves[i]
-			m.add(Step{ID: "move:" + c.ID, Phase: Find, Do: rules.Sentence(c.Label) + ".", Minutes: c.Minutes, People: 1})
+			m.add(Step{ID: "move:" + c.ID, Phase: Find, Do: say.Sentence(c.Label) + ".", Minutes: c.Minutes, People: 1})
 		}
 	}
 	asked := 0
@@ -166,7 +169,7 @@ func (m *maker) power() {
 		if giver := m.v.Item(it.PoweredBy); giver != nil {
 			from = giver.Label
 		}
-		switch rules.RunsOn(m.v.Rig, it) {
+		switch plans.RunsOn(m.v.Rig, it) {
 		case "mains":
 			st.Do = lang.Text("Run %s from the mains.", it.Label)
 			if it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy {
@@ -182,12 +185,12 @@ func (m *maker) power() {
 		case "battery":
 			st.Do, st.Caution = lang.Text("A full battery into %s.", it.Label), lang.Text(rules.BatteryCaution)
 			if it.Set != nil && it.Set.Spares > 0 {
-				st.Pass = []string{lang.Text("%s laid beside it, full.", rules.Count(it.Set.Spares, "spare", "spares"))}
+				st.Pass = []string{lang.Text("%s laid beside it, full.", say.Count(it.Set.Spares, "spare", "spares"))}
 			}
 		default:
 			st.Do = lang.Text("Give %s its power: nobody has said what it runs on.", it.Label)
 		}
-		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(rules.RunsOn(m.v.Rig, it), lang.Text("not said")), Proposed: m.proposed(judge.ProposePower, it.ID)}}
+		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it), lang.Text("not said")), Proposed: m.proposed(judge.ProposePower, it.ID)}}
 		m.add(st)
 	}
 	if m.host != nil {
@@ -209,7 +212,7 @@ func (m *maker) set() {
 				continue
 			}
 			if mode, ok := it.Set.Output[port.ID]; ok {
-				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)), Value: rules.ModeText(&mode), Proposed: m.proposed(judge.ProposeMode, it.ID)})
+				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)), Value: plans.ModeText(&mode), Proposed: m.proposed(judge.ProposeMode, it.ID)})
 			}
 		}
 		if filmed(it) && it.Gear.Kind == gear.Camera && it.Gear.Clean != gear.AlwaysClean {
@@ -217,9 +220,9 @@ func (m *maker) set() {
 			vals = append(vals, Value{Name: lang.Text("Information display on the output"), Value: lang.Text("off"), Proposed: !said})
 		}
 		for _, s := range inOrder(it) {
-			word, said := rules.Stands(it, s)
+			word, said := plans.Stands(it, s)
 			if k := s.Known(); k.Want != "" {
-				vals = append(vals, Value{Name: rules.Sentence(lang.Text(k.Label)), Value: lang.Text(k.Want), Proposed: !said || word != k.Want})
+				vals = append(vals, Value{Name: say.Sentence(lang.Text(k.Label)), Value: lang.Text(k.Want), Proposed: !said || word != k.Want})
 			}
 		}
 		if it.Set != nil && !it.Set.Shutter.IsZero() {
@@ -284,7 +287,7 @@ func (m *maker) connect() {
 			if st.Kind == work.Room {
 				st.People, st.Caution = 2, lang.Text(rules.FloorCaution)
 				if low, high := m.v.WorkMinutes.Bounds(family == gear.SDIFamily, metres, work.Walk(l.OverWalk)); low < high {
-					st.Do += " " + lang.Text("Nobody has said whether it lies over a walk: %s min if not, %s taped all along.", rules.Number(low), rules.Number(high))
+					st.Do += " " + lang.Text("Nobody has said whether it lies over a walk: %s min if not, %s taped all along.", say.Number(low), say.Number(high))
 				}
 			}
 			if out.Connector.Small() || in.Connector.Small() {
@@ -326,7 +329,7 @@ func (m *maker) leadName(l *rig.Lead, family gear.Family) string {
 	default:
 		grade = "USB"
 	}
-	return lang.Text("the %s m %s lead", rules.Number(l.LengthM.Value), grade)
+	return lang.Text("the %s m %s lead", say.Number(l.LengthM.Value), grade)
 }
 
 // sources are what the program is told to take, with a look at each picture.
@@ -404,16 +407,16 @@ func (m *maker) sound() {
 			st.Values = append(st.Values, Value{Name: lang.Text("Goes into"), Value: lang.Text("input %s of %s", strconv.Itoa(w.Plug.Number), m.v.Item(w.Plug.Item).Label), Proposed: !w.Plug.Said})
 		}
 		if w.Levels != nil {
-			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"), Value: rules.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
+			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"), Value: say.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
 		}
 		if w.Set.Ms > 0 {
-			st.Values = append(st.Values, Value{Name: lang.Text("Delay in the program"), Value: lang.Text("%s ms (%s frames, %s samples)", rules.Number(w.Set.Ms), rules.Number(w.Set.Frames), strconv.Itoa(w.Set.Samples)), Proposed: !w.SetSaid})
+			st.Values = append(st.Values, Value{Name: lang.Text("Delay in the program"), Value: lang.Text("%s ms (%s frames, %s samples)", say.Number(w.Set.Ms), say.Number(w.Set.Frames), strconv.Itoa(w.Set.Samples)), Proposed: !w.SetSaid})
 		}
 		m.add(st)
 	}
 	for _, pic := range plan.Pictures {
 		if pic.Set.Ms >= 1 && len(plan.Pictures) > 1 {
-			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label), Value: lang.Text("delayed by %s ms, where cuts have to agree", rules.Number(pic.Set.Ms)), Proposed: true})
+			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label), Value: lang.Text("delayed by %s ms, where cuts have to agree", say.Number(pic.Set.Ms)), Proposed: true})
 		}
 	}
 	var placed []string
@@ -477,21 +480,21 @@ func (m *maker) test() {
 		}
 		w, h, rate := m.v.KeptPicture(i)
 		kbps := m.v.KeptWhole(i)
-		pass = append(pass, lang.Text("%s: %s × %s at exactly %s, %s over its whole length.", rules.Sentence(m.v.RecordingName(i)), strconv.Itoa(w), strconv.Itoa(h), rate.Name(), rules.Span(kbps.Low, kbps.High, "kb/s")))
+		pass = append(pass, lang.Text("%s: %s × %s at exactly %s, %s over its whole length.", say.Sentence(m.v.RecordingName(i)), strconv.Itoa(w), strconv.Itoa(h), rate.Name(), say.Span(kbps.Low, kbps.High, "kb/s")))
 	}
 	if len(m.v.Show.Recordings) == 0 {
 		pass = append(pass, lang.Text("%s × %s at exactly %s.", strconv.Itoa(p.Width), strconv.Itoa(p.Height), p.Rate.Name()))
 	}
 	if plan := m.v.Sounds(); plan != nil {
 		t := plan.Target
-		pass = append(pass, lang.Text("Loudness %s LUFS, %s LU either way; true peak at most %s dBTP.", rules.Number(t.LUFS), rules.Number(t.Within), rules.Number(t.Peak)))
+		pass = append(pass, lang.Text("Loudness %s LUFS, %s LU either way; true peak at most %s dBTP.", say.Number(t.LUFS), say.Number(t.Within), say.Number(t.Peak)))
 	}
 	pass = append(pass, lang.Text("No frames lost in the program's figures; processor under four fifths; the preview not late."))
 	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."), lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
 	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."), Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})
 	apart := m.v.Show.SoundFrom != "" && m.v.Show.SoundFrom != "camera" && m.v.Show.SoundFrom != "switcher"
 	if plan := m.v.Sounds(); plan != nil {
-		apart = slices.ContainsFunc(plan.Paths, func(w rules.SoundWay) bool { return w.On == "air" && w.With == "" })
+		apart = slices.ContainsFunc(plan.Paths, func(w plans.SoundWay) bool { return w.On == "air" && w.With == "" })
 	}
 	if apart {
 		m.add(Step{ID: "clap", Phase: Test, Do: lang.Text("Clap five times before the main camera; find hands and sound in the file."), Kind: work.Clap, People: 1, Both: true, at: m.desk(), After: []string{"test"},
@@ -499,9 +502,9 @@ func (m *maker) test() {
 	}
 	if len(m.v.Show.Destinations) > 0 {
 		st := Step{ID: "uplink", Phase: Test, Do: lang.Text("Take a reading of the uplink, by cable; stop back-ups, updates and phones that upload."), Kind: work.Reading, People: 1, at: m.desk()}
-		if l := m.v.Find(rules.ID{Rule: rules.Uplink}); l != nil && l.Load.High > 0 {
+		if l := m.v.Find(engine.ID{Rule: rules.Uplink}); l != nil && l.Load.High > 0 {
 			need := math.Ceil(10*l.Load.High/l.Ceiling) / 10
-			st.Pass = []string{lang.Text("%s Mb/s up or more: %s are sent, and three quarters of a line is what is planned with.", rules.Number(need), rules.Number(l.Load.High))}
+			st.Pass = []string{lang.Text("%s Mb/s up or more: %s are sent, and three quarters of a line is what is planned with.", say.Number(need), say.Number(l.Load.High))}
 			st.Fails = []string{lang.Text("Less: send at most three quarters of what it shows, all destinations together; the Send page has the next picture down.")}
 		}
 		m.add(st)
@@ -555,24 +558,24 @@ func (m *maker) live() {
 		m.add(Step{ID: "chat", Phase: Live, Do: lang.Text("Somebody named watches the chat, on another device. Nobody watches the stream on this computer."), Minutes: 1, People: 1})
 	}
 	for _, it := range m.cameras() {
-		if rules.RunsOn(m.v.Rig, it) != "battery" || it.Set == nil || it.Set.Spares == 0 {
+		if plans.RunsOn(m.v.Rig, it) != "battery" || it.Set == nil || it.Set.Spares == 0 {
 			continue
 		}
-		l := m.v.Find(rules.ID{Rule: rules.RunTime, Place: it.ID})
+		l := m.v.Find(engine.ID{Rule: rules.RunTime, Place: it.ID})
 		if l == nil || l.Sure <= 0 {
 			continue
 		}
 		each := math.Floor(l.Sure / float64(it.Set.Spares+1) * m.v.PlanningCeiling())
-		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, rules.Number(each), rules.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
+		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, say.Number(each), say.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
 	}
 	for _, it := range m.cameras() {
-		l := m.v.Find(rules.ID{Rule: rules.Standby, Place: it.ID})
+		l := m.v.Find(engine.ID{Rule: rules.Standby, Place: it.ID})
 		if it.Set == nil || !it.Set.Touched || l == nil || l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
 			continue
 		}
 		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.", it.Label)
-		if every, ok := rules.TouchEvery(it, m.v.PlanningCeiling()); ok {
-			do = lang.Text("Touch %s every %s min at the latest, from when it was switched on, so that it does not fall asleep: half-press, turn a dial. Not while its picture is on air, where that shows.", it.Label, rules.Number(every))
+		if every, ok := plans.TouchEvery(it, m.v.PlanningCeiling()); ok {
+			do = lang.Text("Touch %s every %s min at the latest, from when it was switched on, so that it does not fall asleep: half-press, turn a dial. Not while its picture is on air, where that shows.", it.Label, say.Number(every))
 		}
 		m.add(Step{ID: "touch:" + it.ID, Phase: Live, Do: do, Minutes: 1, People: 1, at: it.ID})
 	}
@@ -581,8 +584,8 @@ func (m *maker) live() {
 		if k.Drive == nil {
 			continue
 		}
-		if l := m.v.Find(rules.ID{Rule: rules.DriveSpace, Place: k.Drive.ID}); l != nil && l.Possible > 0 {
-			watch = append(watch, lang.Text("%s: %s will be left at the end.", k.Drive.Label, rules.Span(max(0, l.Sure-l.Load.High), max(0, l.Possible-l.Load.Low), "GB")))
+		if l := m.v.Find(engine.ID{Rule: rules.DriveSpace, Place: k.Drive.ID}); l != nil && l.Possible > 0 {
+			watch = append(watch, lang.Text("%s: %s will be left at the end.", k.Drive.Label, say.Span(max(0, l.Sure-l.Load.High), max(0, l.Possible-l.Load.Low), "GB")))
 		}
 	}
 	m.add(Step{ID: "watch", Phase: Live, Do: lang.Text("Watch the figures; stamp whatever happens."), Minutes: m.v.Show.Minutes, People: 1, at: d, Pass: watch})
@@ -610,7 +613,7 @@ func (m *maker) end() {
 		// Twice the bytes over the slower drive; of the drives copied to nothing is known, so they count as no faster.
 		minutes := math.Ceil(2 * gb * 1000 / slowest / 60)
 		m.add(Step{ID: "copy:" + k.Drive.ID, Phase: After, Do: lang.Text("Copy what is on %s twice, to two drives, and label them; wipe nothing before.", k.Drive.Label), Minutes: max(1, minutes), People: 0, at: d,
-			Values: []Value{{Name: lang.Text("At most"), Value: rules.Number(gb) + " GB"}}, After: []string{"end:recording"}})
+			Values: []Value{{Name: lang.Text("At most"), Value: say.Number(gb) + " GB"}}, After: []string{"end:recording"}})
 	}
 	m.sendAway()
 	strike := 0.0
@@ -629,7 +632,7 @@ func (m *maker) end() {
 		}
 	}
 	if len(lent) > 0 {
-		m.add(Step{ID: "give-back", Phase: After, Do: lang.Text("Put what is borrowed by itself, and give it back: %s.", rules.List(lent)), Minutes: 5, People: 1})
+		m.add(Step{ID: "give-back", Phase: After, Do: lang.Text("Put what is borrowed by itself, and give it back: %s.", say.List(lent)), Minutes: 5, People: 1})
 	}
 	m.add(Step{ID: "log", Phase: After, Do: lang.Text("Write the log while it is fresh: what happened, when, what cured it; what to change next time."), Minutes: 5, People: 1})
 }
@@ -665,9 +668,9 @@ func (m *maker) packing() {
 		}
 		put(bag, it.Label, owned(it))
 		if it.Set != nil && it.Set.Spares > 0 {
-			put(2, lang.Text("%s for %s", rules.Sentence(rules.Count(it.Set.Spares, "charged battery", "charged batteries")), it.Label), "not-said")
+			put(2, lang.Text("%s for %s", say.Sentence(say.Count(it.Set.Spares, "charged battery", "charged batteries")), it.Label), "not-said")
 		}
-		if rules.RunsOn(m.v.Rig, it) == "mains" && it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy {
+		if plans.RunsOn(m.v.Rig, it) == "mains" && it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy {
 			put(2, lang.Text("Dummy battery and adapter for %s", it.Label), "not-said")
 		}
 	}
@@ -678,7 +681,7 @@ func (m *maker) packing() {
 		if l.LengthM.Value == 0 || from == nil || to == nil || out == nil || out.Connector.Family() == gear.PCIeFamily {
 			continue
 		}
-		put(4, lang.Text("%s, %s to %s", rules.Sentence(m.leadName(l, out.Connector.Family())), from.Label, to.Label), "not-said")
+		put(4, lang.Text("%s, %s to %s", say.Sentence(m.leadName(l, out.Connector.Family())), from.Label, to.Label), "not-said")
 	}
 	for _, b := range out {
 		m.Packing = append(m.Packing, b...)
@@ -700,8 +703,8 @@ func (m *maker) restarts() (out []Value) {
 		if it == nil || !rec.InCamera || !rec.Restarts {
 			continue
 		}
-		if every, ok := rules.RestartEvery(it); ok {
-			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", rules.Number(every))})
+		if every, ok := plans.RestartEvery(it); ok {
+			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", say.Number(every))})
 		}
 	}
 	return out

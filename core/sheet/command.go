@@ -7,12 +7,12 @@ import (
 	"unicode"
 
 	"eventether/core/h264"
-	"eventether/core/rules"
+	"eventether/core/plans"
 )
 
 // command is what a command line of the reference encoder is made of.
 type command struct {
-	c         *rules.Coding
+	c         *plans.Coding
 	name      string
 	kbps      float64 // 0: constant quality
 	quality   float64

@@ -17,8 +17,9 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Format names the JSON form of a sheet.
@@ -152,7 +153,7 @@ func (m *maker) sources() Part {
 	}
 	for _, n := range slices.Sorted(maps.Keys(seen)) {
 		if k := seen[n]; k > 1 {
-			p.Note = join(p.Note, lang.Text("%s are listed as “%s”: label which is which.", rules.Sentence(rules.Count(k, "source", "sources")), n))
+			p.Note = join(p.Note, lang.Text("%s are listed as “%s”: label which is which.", say.Sentence(say.Count(k, "source", "sources")), n))
 		}
 	}
 	slices.SortFunc(p.Lines, func(a, b Entered) int {
@@ -205,7 +206,7 @@ func (m *maker) stream(i int) Part {
 	}
 	w := writer{p: &p}
 	w.size(m, c, d.Name)
-	bitrate := lang.Text("%s bits for each pixel that is sent.", rules.Number(math.Round(1000*h264.BitsPerPixel(kbps, c.Width, c.Height, c.Rate))/1000))
+	bitrate := lang.Text("%s bits for each pixel that is sent.", say.Number(math.Round(1000*h264.BitsPerPixel(kbps, c.Width, c.Height, c.Rate))/1000))
 	if d.Ingest != nil && d.Ingest.MaxVideoKbps > 0 {
 		bitrate += " " + lang.Text("%s takes %s kb/s at most.", d.Name, number(d.Ingest.MaxVideoKbps))
 	}
@@ -228,7 +229,7 @@ func (m *maker) stream(i int) Part {
 	w.add(coding)
 	sound := math.Round(m.v.Audio(i).Value)
 	w.sound(sound, said(given.AudioKbps != nil), 1)
-	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: rules.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
+	w.add(Entered{ID: "transport", Name: lang.Text("Service or transport"), Also: []string{lang.Text("protocol")}, Value: plans.TransportName(or(d.Transport, "rtmp")), How: said(d.Transport != ""), Matters: 1, Source: lang.Text("the destination's limits"),
 		Why: transportWhy(d.Transport), Changes: lang.Text("What %s takes.", d.Name)})
 	w.reconnect(d.Ingest)
 	w.delay(c, kbps)
@@ -238,7 +239,7 @@ func (m *maker) stream(i int) Part {
 	}
 	p.Note = lang.Text("Server and key: copy them straight from %s into the program; they are not kept here, and belong on no screen that is shared.", d.Name)
 	if passed := m.passedOn(i); len(passed) > 0 {
-		p.Note = join(p.Note, lang.Text("It is passed on to %s, as it is coded here: nothing is set for that.", rules.List(passed)))
+		p.Note = join(p.Note, lang.Text("It is passed on to %s, as it is coded here: nothing is set for that.", say.List(passed)))
 	}
 	p.Command = streamCommand(&command{c: c, name: d.Name, kbps: kbps, frames: frames, refs: refs, level: w.level, full: given.Range == "full", sound: sound, transport: d.Transport})
 	return p
@@ -255,15 +256,15 @@ func (m *maker) passedOn(i int) (names []string) {
 }
 
 // keyframeWhy says why keyframes come as often as they do.
-func (m *maker) keyframeWhy(c *rules.Coding) (How, string) {
+func (m *maker) keyframeWhy(c *plans.Coding) (How, string) {
 	for _, i := range c.Destinations {
 		d := &m.v.Show.Destinations[i]
 		switch in := d.Ingest; {
 		case in == nil || in.KeyframeSeconds == 0 || math.Abs(in.KeyframeSeconds-c.KeyframeSeconds) > 1e-9:
 		case in.KeyframeExact:
-			return Follows, lang.Text("%s asks for one exactly every %s s.", d.Name, rules.Number(in.KeyframeSeconds))
+			return Follows, lang.Text("%s asks for one exactly every %s s.", d.Name, say.Number(in.KeyframeSeconds))
 		case in.KeyframeSeconds < 2:
-			return Follows, lang.Text("%s asks for one every %s s at most.", d.Name, rules.Number(in.KeyframeSeconds))
+			return Follows, lang.Text("%s asks for one every %s s at most.", d.Name, say.Number(in.KeyframeSeconds))
 		}
 	}
 	return Usual, lang.Text("Every two seconds: viewers come in quickly, and little bitrate is lost.")
@@ -274,7 +275,7 @@ func (w *writer) reconnect(in *rig.Ingest) {
 	l := Entered{ID: "reconnect", Name: lang.Text("Reconnecting"), Also: []string{lang.Text("automatic reconnect"), lang.Text("retry delay")}, Value: lang.Text("on, first try after 2 s"), How: Usual, Matters: 2, Source: lang.Text("common practice"),
 		Why: lang.Text("A line that breaks for a moment ends no show: destinations wait 30 to 90 s as a rule.")}
 	if in != nil && in.GraceSeconds > 0 {
-		l.Why = lang.Text("It waits %s s for a stream that broke off.", rules.Number(in.GraceSeconds))
+		l.Why = lang.Text("It waits %s s for a stream that broke off.", say.Number(in.GraceSeconds))
 		if in.GraceSeconds < 2 {
 			l.Value = lang.Text("on, first try at once")
 		}
@@ -283,13 +284,13 @@ func (w *writer) reconnect(in *rig.Ingest) {
 }
 
 // delay adds what the coder itself holds back: lookahead, B-frames, frames coded at once and two more, and the buffer.
-func (w *writer) delay(c *rules.Coding, kbps float64) {
+func (w *writer) delay(c *plans.Coding, kbps float64) {
 	if c.Preset == nil {
 		return
 	}
 	low, high := h264.DelayFrames(c.Preset, 1), h264.DelayFrames(c.Preset, 24)
 	fps := c.Rate.Float()
-	w.add(Entered{ID: "coder-delay", Name: lang.Text("Delay of the coder"), Also: []string{lang.Text("encoder latency")}, Value: rules.Span(math.Round(10*(low/fps+1))/10, math.Round(10*(high/fps+1))/10, ""), Unit: "s", How: Follows, Matters: 3, Source: lang.Text("lookahead, B-frames, frames at once and two, ÷ rate, and one second of buffer"),
+	w.add(Entered{ID: "coder-delay", Name: lang.Text("Delay of the coder"), Also: []string{lang.Text("encoder latency")}, Value: say.Span(math.Round(10*(low/fps+1))/10, math.Round(10*(high/fps+1))/10, ""), Unit: "s", How: Follows, Matters: 3, Source: lang.Text("lookahead, B-frames, frames at once and two, ÷ rate, and one second of buffer"),
 		Why: lang.Text("%s to %s frames at 1 to 24 threads: it matters where viewers answer.", number(low), number(high)), Changes: lang.Text("A faster preset or low-latency settings, which give up quality for it.")})
 }
 
@@ -326,7 +327,7 @@ func (w *writer) add(l Entered) {
 	w.p.Lines = append(w.p.Lines, l)
 }
 
-func (w *writer) size(m *maker, c *rules.Coding, name string) {
+func (w *writer) size(m *maker, c *plans.Coding, name string) {
 	from := picture.SizeName(c.From[0], c.From[1])
 	l := Entered{ID: "size", Name: lang.Text("Output size"), Also: []string{lang.Text("resolution"), lang.Text("scaled output")}, Value: picture.SizeName(c.Width-c.Width%2, c.Height-c.Height%2), How: Said, Matters: 1,
 		Why: lang.Text("As it is composed: nothing is scaled."), Source: lang.Text("the show"), Changes: lang.Text("Another size on the Show page.")}
@@ -349,14 +350,14 @@ func (w *writer) size(m *maker, c *rules.Coding, name string) {
 }
 
 func (w *writer) keyframes(seconds float64, frames int, how How, why string) {
-	w.add(Entered{ID: "keyframe-seconds", Name: lang.Text("Keyframe interval"), Also: []string{"GOP", lang.Text("IDR interval")}, Value: rules.Number(seconds), Unit: "s", How: how, Matters: 1, Why: why, Source: lang.Text("the destination's limits, or common practice"), Changes: lang.Text("What the destination asks for.")})
+	w.add(Entered{ID: "keyframe-seconds", Name: lang.Text("Keyframe interval"), Also: []string{"GOP", lang.Text("IDR interval")}, Value: say.Number(seconds), Unit: "s", How: how, Matters: 1, Why: why, Source: lang.Text("the destination's limits, or common practice"), Changes: lang.Text("What the destination asks for.")})
 	w.add(Entered{ID: "keyframe-frames", Name: lang.Text("Keyframe interval in frames"), Also: []string{lang.Text("GOP size"), "keyint"}, Value: strconv.Itoa(frames), Unit: lang.Text("frames"), How: Follows, Matters: 1, Why: lang.Text("The nearest whole number, for programs that count frames; set one of the two."), Source: lang.Text("seconds × rate")})
 	w.add(Entered{ID: "scene-cut", Name: lang.Text("Keyframes at scene cuts"), Also: []string{"scenecut"}, Value: lang.Text("off"), How: Usual, Matters: 3, Why: lang.Text("The interval stays fixed, as destinations cut the stream into pieces by it."), Source: lang.Text("common practice")})
 }
 
 // coder adds what codes, its preset, profile, level, B-frames and references, and gives the references. A kbps of 0 has no bound. web
 // tells that it goes to a WebRTC ingest, which is bound to take the Constrained Baseline profile, without B-frames.
-func (w *writer) coder(m *maker, c *rules.Coding, how How, kbps, buffer float64, web bool) (refs int) {
+func (w *writer) coder(m *maker, c *plans.Coding, how How, kbps, buffer float64, web bool) (refs int) {
 	preset := c.Preset
 	coder, why := lang.Text("software H.264 (x264)"), lang.Text("The slowest preset the processor carries with room to spare.")
 	changes := lang.Text("Measuring the computer; a hardware encoder; fewer or smaller pictures to decode.")
@@ -423,7 +424,7 @@ func (w *writer) sound(kbps float64, how How, tracks int) {
 
 func (m *maker) recording(i int) Part {
 	rec := &m.v.Show.Recordings[i]
-	p := Part{ID: "recording-" + strconv.Itoa(i), Kind: "recording", Name: rules.Sentence(m.v.RecordingName(i)), Lines: []Entered{}}
+	p := Part{ID: "recording-" + strconv.Itoa(i), Kind: "recording", Name: say.Sentence(m.v.RecordingName(i)), Lines: []Entered{}}
 	w := writer{p: &p}
 	c := m.v.KeptLike(i)
 	if c == nil {
@@ -450,15 +451,15 @@ func (m *maker) recording(i int) Part {
 		w.add(Entered{ID: "encoder", Name: lang.Text("Encoder"), Value: lang.Text("the stream's own"), How: said(given.Encoder != ""), Matters: 1, Why: lang.Text("The sent picture is kept as it was coded: no more work, and no better than the stream."), Source: lang.Text("chosen"), Changes: lang.Text("A computer with room to code twice.")})
 	} else {
 		w.size(m, c, p.Name)
-		q := rules.QualityFor(rec, m.v.Show.Minutes)
+		q := plans.QualityFor(rec, m.v.Show.Minutes)
 		w.add(Entered{ID: "rate-control", Name: lang.Text("Rate control"), Also: []string{"CRF", "CQ", "QP", "ICQ"}, Value: lang.Text("constant quality"), How: Usual, Matters: 1, Why: lang.Text("A recording need not keep to a rate; the same number is not the same quality on every scale."), Source: lang.Text("common practice")})
-		w.add(Entered{ID: "quality", Name: lang.Text("Quality"), Also: []string{"CRF", "CQ", "QP"}, Value: rules.Number(q), How: said(given.Quality > 0), Matters: 1, Why: lang.Text("Smaller is better and larger: 16 for short clips, 20 for hours; six steps are twice the bytes."), Source: lang.Text("common practice"), Changes: lang.Text("The length of the show, the room on the drive, a test recording.")})
+		w.add(Entered{ID: "quality", Name: lang.Text("Quality"), Also: []string{"CRF", "CQ", "QP"}, Value: say.Number(q), How: said(given.Quality > 0), Matters: 1, Why: lang.Text("Smaller is better and larger: 16 for short clips, 20 for hours; six steps are twice the bytes."), Source: lang.Text("common practice"), Changes: lang.Text("The length of the show, the room on the drive, a test recording.")})
 		w.keyframes(2, h264.Keyframe(2, c.Rate), Usual, lang.Text("Every two seconds: a player finds its place quickly, and a crash costs no more than that."))
 		refs := w.coder(m, c, said(c.Said), m.v.KeptPeak(i), 0, false)
 		w.colour("")
 		p.Command = recordingCommand(&command{c: c, name: p.Name, quality: q, frames: h264.Keyframe(2, c.Rate), refs: refs, level: w.level, container: container, tracks: tracks})
 	}
-	crash := Entered{ID: "container", Name: lang.Text("Container"), Also: []string{lang.Text("recording format"), lang.Text("file type")}, Value: rules.ContainerName(container), How: said(given.Container != ""), Matters: 1, Why: lang.Text("It can be played after a crash, up to the last moments."), Source: lang.Text("where habits differ: handbook chapter 8"),
+	crash := Entered{ID: "container", Name: lang.Text("Container"), Also: []string{lang.Text("recording format"), lang.Text("file type")}, Value: plans.ContainerName(container), How: said(given.Container != ""), Matters: 1, Why: lang.Text("It can be played after a crash, up to the last moments."), Source: lang.Text("where habits differ: handbook chapter 8"),
 		Changes: lang.Text("An editor that takes no such file: change the container afterwards, without coding again.")}
 	if container == "mp4" || container == "mov" {
 		crash.Why = lang.Text("Plain: if power or program fails, everything since its start is lost. Use fragmented MP4 or Matroska.")
@@ -473,7 +474,7 @@ func (m *maker) recording(i int) Part {
 func (w *writer) file(m *maker, i int) {
 	minutes := m.v.Show.Minutes
 	kbps, gb := m.v.KeptWhole(i), m.v.KeptFileGB(i)
-	l := Entered{ID: "file-size", Name: lang.Text("It will take"), Value: rules.Span(gb.Low, gb.High, ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate with its sound × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", rules.Span(kbps.Low, kbps.High, "kb/s"), rules.Number(minutes)),
+	l := Entered{ID: "file-size", Name: lang.Text("It will take"), Value: say.Span(gb.Low, gb.High, ""), Unit: "GB", How: Follows, Matters: 3, Source: lang.Text("bitrate with its sound × length of the show ÷ 8"), Why: lang.Text("%s for %s min.", say.Span(kbps.Low, kbps.High, "kb/s"), say.Number(minutes)),
 		Changes: lang.Text("A test recording of two minutes: size ÷ time says it better than what a player shows.")}
 	w.add(l)
 	for _, k := range m.v.KeptOn() {
@@ -486,8 +487,8 @@ func (w *writer) file(m *maker, i int) {
 		}
 		w.add(Entered{ID: "drive", Name: lang.Text("Recording path"), Also: []string{lang.Text("folder")}, Value: where, How: Said, Matters: 1, Why: lang.Text("It was judged for it: what it writes, and what is free on it."), Source: lang.Text("the rig"), Changes: lang.Text("Another drive on the Show page.")})
 		if k.Drive.Gear.FileSystem == "fat32" {
-			most := rules.MostFile / gb.High * minutes
-			w.add(Entered{ID: "split", Name: lang.Text("Split the file"), Also: []string{lang.Text("automatic file splitting")}, Value: number(math.Floor(most)), Unit: "min", How: Follows, Matters: 1, Why: lang.Text("FAT32 ends a file at 4 GiB; at its highest rate it gets there in %s min.", rules.Number(math.Floor(most))), Source: lang.Text("FAT32 keeps a file's length in 32 bits")})
+			most := plans.MostFile / gb.High * minutes
+			w.add(Entered{ID: "split", Name: lang.Text("Split the file"), Also: []string{lang.Text("automatic file splitting")}, Value: number(math.Floor(most)), Unit: "min", How: Follows, Matters: 1, Why: lang.Text("FAT32 ends a file at 4 GiB; at its highest rate it gets there in %s min.", say.Number(math.Floor(most))), Source: lang.Text("FAT32 keeps a file's length in 32 bits")})
 		}
 	}
 }

@@ -12,16 +12,16 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 	"eventether/core/sheet"
 )
 
-func idOf(rule *rules.Rule, place string) rules.ID { return rules.ID{Rule: rule, Place: place} }
+func idOf(rule *engine.Rule, place string) engine.ID { return engine.ID{Rule: rule, Place: place} }
 
 func part(t *testing.T, r *rig.Rig, id string) *sheet.Part {
 	t.Helper()

@@ -6,7 +6,8 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/lang"
-	"eventether/core/rules"
+	"eventether/core/plans"
+	"eventether/core/say"
 )
 
 // sound is what is set for sound: of each way its device, where it goes, gain, power, delay; what every picture waits; what the far end
@@ -40,12 +41,12 @@ func (m *maker) sound() Part {
 			continue
 		}
 		delay := Entered{ID: "delay-" + at, Name: lang.Text("Delay of %s", w.Name), Also: []string{lang.Text("sync offset")}, Value: ms(w.Set.Ms), Unit: "ms", How: how(w.SetSaid), Matters: 1, Source: "EBU R 37",
-			Why: lang.Text("So much later is the slowest picture; in frames of the programme: %s.", rules.Number(w.Set.Frames)), Changes: lang.Text("A clap test: delay set less the offset measured.")}
+			Why: lang.Text("So much later is the slowest picture; in frames of the programme: %s.", say.Number(w.Set.Frames)), Changes: lang.Text("A clap test: delay set less the offset measured.")}
 		if w.Corrected != nil && w.Corrected.Ms != w.Set.Ms {
 			delay.Changes = lang.Text("The clap test says %s ms.", ms(w.Corrected.Ms))
 		}
 		if len(w.SharedWith) > 0 {
-			delay.Why += " " + lang.Text("One delay for all that come in by this device: %s too.", rules.List(w.SharedWith))
+			delay.Why += " " + lang.Text("One delay for all that come in by this device: %s too.", say.List(w.SharedWith))
 		}
 		add(delay)
 		if w.Levels != nil {
@@ -73,7 +74,7 @@ func (m *maker) sound() Part {
 	return p
 }
 
-func (m *maker) pictureWhy(plan *rules.SoundPlan) string {
+func (m *maker) pictureWhy(plan *plans.SoundPlan) string {
 	if plan.Later.Ms > 0 {
 		return lang.Text("A sound comes later than every picture: all of them wait, this one included.")
 	}
@@ -81,7 +82,7 @@ func (m *maker) pictureWhy(plan *rules.SoundPlan) string {
 }
 
 // phantom says of each input a microphone goes into whether it feeds it.
-func (m *maker) phantom(add func(Entered), w *rules.SoundWay, at string) {
+func (m *maker) phantom(add func(Entered), w *plans.SoundWay, at string) {
 	for k := 1; k < len(w.Items); k++ {
 		from, to := m.v.Item(w.Items[k-1]), m.v.Item(w.Items[k])
 		if from == nil || to == nil || from.Gear.Kind != gear.Microphone || from.Gear.Sound == nil || from.Gear.Sound.Gives == "digital" {

@@ -9,6 +9,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/negotiate"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/sdi"
@@ -59,7 +60,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 	now, _ := p.OutputMode(src, from)
 	pr := r.Show.Programme
 	o := negotiate.Between(from, to, leadCarry(&r.Leads[at], from, to))
-	a := &Agreement{Lead: leadID, Source: src.Label, Sink: sink.Label, Now: rules.ModeText(&now), Takes: []AgreedMode{}, Fails: []FailedMode{}, Try: []string{}}
+	a := &Agreement{Lead: leadID, Source: src.Label, Sink: sink.Label, Now: plans.ModeText(&now), Takes: []AgreedMode{}, Fails: []FailedMode{}, Try: []string{}}
 	ranked := negotiate.Rank(o.Takes, pr.Width, pr.Height, pr.Rate)
 	settable := src.IsSource() || src.Gear.Kind == gear.Switcher
 	nowSure := false
@@ -68,7 +69,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 		if !t.Mode.Inner.IsZero() {
 			rate = t.Mode.Inner
 		}
-		m := AgreedMode{Name: rules.ModeText(&t.Mode), Sure: t.Sure, Movement: rules.CadenceText(rate, pr.Rate), Now: t.Mode.Same(now), Edits: []rig.Edit{}}
+		m := AgreedMode{Name: plans.ModeText(&t.Mode), Sure: t.Sure, Movement: plans.CadenceText(rate, pr.Rate), Now: t.Mode.Same(now), Edits: []rig.Edit{}}
 		if settable && !m.Now && slices.ContainsFunc(from.Modes, t.Mode.Same) {
 			mode := t.Mode
 			m.Edits = append(m.Edits, rig.Edit{Do: "mode", Item: src.ID, Port: from.ID, Mode: &mode})
@@ -80,10 +81,10 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 		a.Best = a.Takes[0].Name
 	}
 	if auto := negotiate.Settles(o, to); auto != nil {
-		a.Auto = rules.ModeText(auto)
+		a.Auto = plans.ModeText(auto)
 	}
 	for _, f := range o.Fails {
-		a.Fails = append(a.Fails, FailedMode{rules.ModeText(&f.Mode), f.Why})
+		a.Fails = append(a.Fails, FailedMode{plans.ModeText(&f.Mode), f.Why})
 	}
 	a.Try = tries(a, now, src, from, &r.Leads[at], nowSure)
 	return a, nil
@@ -92,7 +93,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 // tries is what to try when a device will not lock, the likeliest and cheapest first. Handbook 2.2, 1.3, 7.4.
 func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *rig.Lead, nowSure bool) []string {
 	out := []string{}
-	add := func(format string, args ...string) { out = append(out, rules.Text(format, args...)) }
+	add := func(format string, args ...string) { out = append(out, lang.Text(format, args...)) }
 	if a.Best != "" && !nowSure {
 		add(lang.Text("Set %s to %s."), src.Label, a.Best)
 	}
@@ -138,12 +139,12 @@ func leadCarry(l *rig.Lead, from, to *gear.Port) negotiate.Carry {
 	c.SureMHz, c.PossibleMHz = hdmi.GradeMHz(grade)
 	c.SureGbps, c.PossibleGbps = grade.FixedRateGbps()
 	made := grade
-	if made == hdmi.Unknown && !rules.MaybeActive(l) {
+	if made == hdmi.Unknown && !plans.MaybeActive(l) {
 		made = hdmi.StandardHD
 	}
 	sure, possible := 0.0, 0.0
 	for _, mhz := range []float64{148.5, hdmi.MHz14, hdmi.MHz20} { // the steps of hdmi.Reach
-		s, p := hdmi.Reach(made, mhz, rules.Thickness(l, from, to))
+		s, p := hdmi.Reach(made, mhz, plans.Thickness(l, from, to))
 		if l.LengthM.High <= s {
 			sure = mhz
 		}
@@ -152,7 +153,7 @@ func leadCarry(l *rig.Lead, from, to *gear.Port) negotiate.Carry {
 		}
 	}
 	c.SureMHz, c.PossibleMHz = min(c.SureMHz, sure), min(c.PossibleMHz, possible)
-	s, p := hdmi.Reach(made, 1200, rules.Thickness(l, from, to))
+	s, p := hdmi.Reach(made, 1200, plans.Thickness(l, from, to))
 	if l.LengthM.High > s {
 		c.SureGbps = 0
 	}
@@ -178,7 +179,7 @@ func coaxCarry(l *rig.Lead) (c negotiate.Carry) {
 		return c
 	}
 	for _, link := range sdi.Links {
-		b, _ := rules.CoaxReach(l, link, link.Mbps()/2)
+		b, _ := plans.CoaxReach(l, link, link.Mbps()/2)
 		if l.LengthM.High <= b.Low {
 			c.SureMbps = max(c.SureMbps, link.Mbps())
 		}

@@ -4,6 +4,7 @@ import (
 	"slices"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
@@ -11,6 +12,7 @@ import (
 	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // PowerPlan is the clock of the show with every battery on it, and the ways each camera could be powered.
@@ -77,7 +79,7 @@ func Powers(v *judge.Verdict) *PowerPlan {
 	}
 	for i := range r.Items {
 		it := &r.Items[i]
-		if l := v.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
+		if l := v.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
 			out.Batteries = append(out.Batteries, battery(v, it, l))
 		}
 		if it.Gear.Kind.Gives() {
@@ -89,12 +91,12 @@ func Powers(v *judge.Verdict) *PowerPlan {
 
 func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
 	s := Supply{Item: it.ID, Label: it.Label, Kind: string(it.Gear.Kind), Limits: []string{}, Hangs: []string{}}
-	var ids []rules.ID
-	for _, rule := range []*rules.Rule{rules.Supply, rules.Strip, rules.UPSW, rules.UPSVA, rules.Nested} {
-		ids = append(ids, rules.ID{Rule: rule, Place: it.ID})
+	var ids []engine.ID
+	for _, rule := range []*engine.Rule{rules.Supply, rules.Strip, rules.UPSW, rules.UPSVA, rules.Nested} {
+		ids = append(ids, engine.ID{Rule: rule, Place: it.ID})
 	}
 	for i := range it.Gear.Ports {
-		ids = append(ids, rules.ID{Rule: rules.PortCurrent, Place: it.ID + "." + it.Gear.Ports[i].ID})
+		ids = append(ids, engine.ID{Rule: rules.PortCurrent, Place: it.ID + "." + it.Gear.Ports[i].ID})
 	}
 	for i := range v.Results {
 		for _, id := range ids {
@@ -121,7 +123,7 @@ func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
 }
 
 // battery tells how long a battery lasts, and what else could power its camera.
-func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
+func battery(v *judge.Verdict, it *rig.Item, l *engine.Result) Battery {
 	b := Battery{Item: it.ID, Label: it.Label, Ways: []PowerWay{}}
 	pw := it.Gear.Power
 	if l != nil {
@@ -140,7 +142,7 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 	}
 	b.Low, b.High = min(b.Low, limit.Never), min(b.High, limit.Never)
 	if l == nil || l.Sense == limit.Fits && l.State == limit.Slack && pw != nil && pw.Battery != nil {
-		b.State, b.Says = limit.Slack, rules.Text("%s runs on the mains; its battery alone would last %s.", it.Label, rules.Span(b.Low, b.High, "min"))
+		b.State, b.Says = limit.Slack, lang.Text("%s runs on the mains; its battery alone would last %s.", it.Label, say.Span(b.Low, b.High, "min"))
 	}
 	for _, p := range advise.Powerings(v.Rig, it) {
 		w := PowerWay{Key: p.Key, Name: p.Name, Caution: p.Caution, Edits: p.Edits}
@@ -150,11 +152,11 @@ func battery(v *judge.Verdict, it *rig.Item, l *rules.Result) Battery {
 		}
 		judge.Look(after, func(now *judge.Verdict) {
 			w.State, w.Says, w.Figure = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
-			if l := now.Find(rules.ID{Rule: rules.RunTime, Place: it.ID}); l != nil {
+			if l := now.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil {
 				word := now.Word(l)
 				w.State, w.Says = l.State, word.Says
 				if l.Sense == limit.AtMost && l.Sure < limit.Never {
-					w.Figure = rules.Span(l.Sure, l.Possible, "min")
+					w.Figure = say.Span(l.Sure, l.Possible, "min")
 				} else if l.State != limit.Slack {
 					w.Figure = word.Figure()
 				}

@@ -9,8 +9,9 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // proposed words the choices nobody has made.
@@ -19,7 +20,7 @@ func (t *teller) proposed() Proposed {
 	out := Proposed{Choices: make([]Proposal, len(p.Choices)), Edits: p.Edits(), Proven: p.Proven}
 	for i := range p.Choices {
 		c := &p.Choices[i]
-		out.Choices[i] = Proposal{c.Kind, c.Of, c.Port, rules.Sentence(t.orders([]*judge.Proposal{c})), c.Edit}
+		out.Choices[i] = Proposal{c.Kind, c.Of, c.Port, say.Sentence(t.orders([]*judge.Proposal{c})), c.Edit}
 	}
 	out.Words = t.allProposed()
 	return out
@@ -55,19 +56,19 @@ func (t *teller) allProposed() string {
 	if len(parts) == 0 {
 		return ""
 	}
-	return rules.Sentence(and(parts)) + "."
+	return say.Sentence(and(parts)) + "."
 }
 
 // choice is what a proposal chooses, in words.
 func (t *teller) choice(c *judge.Proposal) string {
 	switch c.Kind {
 	case judge.ProposeMode:
-		return rules.ModeText(c.Edit.Mode)
+		return plans.ModeText(c.Edit.Mode)
 	case judge.ProposeDeliver:
 		d := c.Edit.Deliver
 		return string(d.Format) + " " + picture.SizeName(d.Width, d.Height)
 	case judge.ProposeBitrate:
-		return rules.Number(c.Edit.Send.VideoKbps.Value)
+		return say.Number(c.Edit.Send.VideoKbps.Value)
 	}
 	return c.Edit.Word
 }
@@ -104,7 +105,7 @@ func (t *teller) orders(of []*judge.Proposal) string {
 		}
 		return lang.Text("send %s kb/s to %s", t.choice(c), who)
 	case judge.ProposeCall:
-		return lang.Text("count %s as a call with one person", rules.ProgramName(t.v.Show.Program))
+		return lang.Text("count %s as a call with one person", plans.ProgramName(t.v.Show.Program))
 	}
 	if dummies {
 		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; about %s each where there is none)", who, advise.Dummy(t.v.Rig).String())
@@ -133,7 +134,7 @@ func (t *teller) plugs(of []*judge.Proposal, names []string) string {
 		switch {
 		case it == nil || p == nil:
 		case len(of) > most+1 && i >= most:
-			parts = append(parts, lang.Text("%s more as the board shows", rules.Number(float64(len(of)-most))))
+			parts = append(parts, lang.Text("%s more as the board shows", say.Number(float64(len(of)-most))))
 		case host != "":
 			parts = append(parts, lang.Text("%s into %s", names[i], rig.PortName(p)))
 		default:
@@ -163,7 +164,7 @@ func alike(names []string) []string {
 			}
 		}
 		if of > 1 {
-			n = lang.Text("%s called %s", rules.Count(of, "thing", "things"), n)
+			n = lang.Text("%s called %s", say.Count(of, "thing", "things"), n)
 		}
 		out = append(out, n)
 	}
@@ -174,7 +175,7 @@ func alike(names []string) []string {
 func list(names []string) string {
 	const most = 4
 	if len(names) > most {
-		return lang.Text("%s and %s more", rules.List(names[:most-1]), rules.Number(float64(len(names)-most+1)))
+		return lang.Text("%s and %s more", say.List(names[:most-1]), say.Number(float64(len(names)-most+1)))
 	}
 	return and(names)
 }
@@ -184,7 +185,7 @@ func and(words []string) string {
 	if len(words) < 2 {
 		return strings.Join(words, "")
 	}
-	return lang.Text("%s and %s", rules.List(words[:len(words)-1]), words[len(words)-1])
+	return lang.Text("%s and %s", say.List(words[:len(words)-1]), words[len(words)-1])
 }
 
 // finding words a finding; of several that are the same thing, it says so once.
@@ -225,9 +226,9 @@ func (t *teller) together(f *advise.Finding, members []Member) string {
 		if len(q.Alike) > 0 {
 			what += " " + lang.Text("And the same of %s.", list(labels(q.Alike)))
 		}
-		return lang.Text("%s hang on one answer: %s", rules.Sentence(rules.Count(len(members), "limit", "limits")), what)
+		return lang.Text("%s hang on one answer: %s", say.Sentence(say.Count(len(members), "limit", "limits")), what)
 	}
-	return lang.Text("%s, and %s alike.", strings.TrimSuffix(members[0].Says, "."), rules.Count(len(members)-1, "more", "more"))
+	return lang.Text("%s, and %s alike.", strings.TrimSuffix(members[0].Says, "."), say.Count(len(members)-1, "more", "more"))
 }
 
 func labels(alike []advise.Alike) []string {
@@ -249,7 +250,7 @@ func kinds(of []*rig.Item) string {
 	} else if slices.ContainsFunc(of, func(it *rig.Item) bool { return !it.IsSource() }) {
 		one, many = "device", "devices"
 	}
-	return rules.Sentence(rules.Count(len(of), one, many))
+	return say.Sentence(say.Count(len(of), one, many))
 }
 
 var kindWords = map[gear.Kind][2]string{gear.Camera: {"camera", "cameras"}, gear.Phone: {"phone", "phones"}, gear.Webcam: {"webcam", "webcams"}, gear.Capture: {"capture device", "capture devices"},

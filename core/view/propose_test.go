@@ -7,9 +7,9 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 	"eventether/core/view"
 )
 
@@ -40,7 +40,7 @@ func TestSocketsAreMarked(t *testing.T) {
 		v := view.Of(judge.Rig(r), nil)
 		for _, f := range v.Feeds {
 			for _, h := range f.Hops {
-				if h.Stage == rules.Port && h.Kind == "port" && h.Proposed {
+				if h.Stage == plans.Port && h.Kind == "port" && h.Proposed {
 					n++
 				}
 			}

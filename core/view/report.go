@@ -8,7 +8,7 @@ import (
 
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Report is the verdict as plain text: the sentence, every feed and branch, every shared limit, every finding with its best
@@ -17,7 +17,7 @@ func Report(name string, v *Verdict) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(v.State.String()), v.Sentence)
 	if len(v.ToFindOut) > 0 {
-		fmt.Fprintf(&b, "%s\n", lang.Text("To find out: %s.", rules.List(v.ToFindOut)))
+		fmt.Fprintf(&b, "%s\n", lang.Text("To find out: %s.", say.List(v.ToFindOut)))
 	}
 	if v.Cure != nil {
 		for i := range v.Cure.Moves {
@@ -95,7 +95,7 @@ func Report(name string, v *Verdict) string {
 	}
 	if len(v.Questions) > 0 {
 		q := v.Questions[0]
-		b.WriteString(lang.Text("\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, rules.Number(q.Minutes)))
+		b.WriteString(lang.Text("\nNext question\n  %s\n  %s About %s min.\n", q.Ask, q.How, say.Number(q.Minutes)))
 	}
 	return b.String()
 }
@@ -106,5 +106,5 @@ func Line(l *Limit) string {
 		return fmt.Sprintf("%-9s %s", lang.Text(l.State.String()), l.What)
 	}
 	of := map[limit.Sense]string{limit.AtMost: lang.Text("of at most"), limit.AtLeast: lang.Text("of at least"), limit.Within: lang.Text("within")}[l.Sense]
-	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(l.State.String()), l.What, rules.Span(l.Load.Low, l.Load.High, ""), of, rules.Span(l.Sure, l.Possible, l.Unit), rules.Percent(l.Ratio))
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(l.State.String()), l.What, say.Span(l.Load.Low, l.Load.High, ""), of, say.Span(l.Sure, l.Possible, l.Unit), say.Percent(l.Ratio))
 }

@@ -7,7 +7,7 @@ import (
 
 	"eventether/core/lang"
 	"eventether/core/limit"
-	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // sentence is the verdict in one sentence, short enough for a phone: whether it holds, after how many moves, in minutes and
@@ -30,42 +30,42 @@ func sentence(v *Verdict) string {
 		for i := range c.Moves {
 			shorts[i] = c.Moves[i].Short
 		}
-		b := lang.Text("Does not hold as it is wanted. The nearest that works: %s; %s.", rules.List(shorts), effort(v))
+		b := lang.Text("Does not hold as it is wanted. The nearest that works: %s; %s.", say.List(shorts), effort(v))
 		if c.State == limit.Untested {
-			b = lang.Text("Does not hold as it is wanted. The nearest that may work: %s; %s.", rules.List(shorts), effort(v))
+			b = lang.Text("Does not hold as it is wanted. The nearest that may work: %s; %s.", say.List(shorts), effort(v))
 		}
 		return b
 	case v.State == limit.Snapped:
-		b := lang.Text("Holds after %s: %s.", rules.Count(len(c.Moves), "move", "moves"), effort(v))
+		b := lang.Text("Holds after %s: %s.", say.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.State == limit.Untested {
-			b = lang.Text("Holds after %s if %s: %s.", rules.Count(len(c.Moves), "move", "moves"), rules.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
+			b = lang.Text("Holds after %s if %s: %s.", say.Count(len(c.Moves), "move", "moves"), say.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
 		}
 		if !c.Proven {
 			b += lang.Text(" A smaller set may exist.")
 		}
 		if c.Flaws > 0 {
-			b += lang.Text(" With %s.", rules.Count(c.Flaws, "flaw", "flaws"))
+			b += lang.Text(" With %s.", say.Count(c.Flaws, "flaw", "flaws"))
 		}
 		return b
 	case v.State == limit.Untested:
-		b := lang.Text("%s if %s.", held, rules.Count(open, "fact turns out well", "facts turn out well"))
+		b := lang.Text("%s if %s.", held, say.Count(open, "fact turns out well", "facts turn out well"))
 		if open == 0 {
 			b = lang.Text("Nothing is known to fail, and whether it holds is not settled.")
 		}
 		if flaws > 0 {
-			b += lang.Text(" With %s.", rules.Count(flaws, "flaw", "flaws"))
+			b += lang.Text(" With %s.", say.Count(flaws, "flaw", "flaws"))
 		}
 		return b
 	case v.State == limit.Kinked && c != nil && flaws > 0:
-		b := lang.Text("%s, with %s; %s would mend it: %s.", held, rules.Count(flaws, "flaw", "flaws"), rules.Count(len(c.Moves), "move", "moves"), effort(v))
+		b := lang.Text("%s, with %s; %s would mend it: %s.", held, say.Count(flaws, "flaw", "flaws"), say.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.Flaws > 0 {
-			b += lang.Text(" %s would stay.", rules.Sentence(rules.Count(c.Flaws, "flaw", "flaws")))
+			b += lang.Text(" %s would stay.", say.Sentence(say.Count(c.Flaws, "flaw", "flaws")))
 		}
 		return b + unjudged(v)
 	case v.State == limit.Kinked && flaws == 1 && len(firstOf(v, limit.Kinked)) < 90:
 		return lang.Text("%s, with one flaw: %s", held, firstOf(v, limit.Kinked)) + unjudged(v)
 	case v.State == limit.Kinked && flaws > 0:
-		return lang.Text("%s, with %s.", held, rules.Count(flaws, "flaw", "flaws")) + unjudged(v)
+		return lang.Text("%s, with %s.", held, say.Count(flaws, "flaw", "flaws")) + unjudged(v)
 	case v.State == limit.Kinked:
 		return lang.Text("%s, with a flaw.", held) + unjudged(v)
 	case v.State == limit.Taut && len(v.Findings) == 0:
@@ -78,7 +78,7 @@ func sentence(v *Verdict) string {
 
 // effort is what the moves of the cure take.
 func effort(v *Verdict) string {
-	b := rules.Number(v.Cure.Minutes) + " "
+	b := say.Number(v.Cure.Minutes) + " "
 	if v.Cure.Minutes == 1 {
 		b += lang.Text("minute, ")
 	} else {
@@ -139,9 +139,9 @@ func unjudged(v *Verdict) string {
 	case len(names) == 0:
 		return ""
 	case more > 0:
-		return lang.Text(" Not judged yet: %s and %s more.", rules.List(names), strconv.Itoa(more))
+		return lang.Text(" Not judged yet: %s and %s more.", say.List(names), strconv.Itoa(more))
 	}
-	return lang.Text(" Not judged yet: %s.", rules.List(names))
+	return lang.Text(" Not judged yet: %s.", say.List(names))
 }
 
 func weakest(v *Verdict) string {

@@ -7,6 +7,7 @@ import (
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/usb"
@@ -98,7 +99,7 @@ func (t *tree) item(i, depth int) {
 	}
 	for _, c := range order {
 		at := depth
-		if it.IsHost() || rules.OwnsController(it, c) {
+		if it.IsHost() || plans.OwnsController(it, c) {
 			label := lang.Text("controller %s", c)
 			if c == "" {
 				label = lang.Text("slots and sockets without a named controller")
@@ -129,7 +130,7 @@ func (t *tree) socket(i, j, depth int) {
 		row.Kind = RowSlot
 		ids = append(ids, "slot:"+ref)
 		if p.Slot != nil {
-			row.Speed = rules.SlotName(p.Slot)
+			row.Speed = plans.SlotName(p.Slot)
 		}
 	} else if p.USB != nil {
 		row.Speed = rig.SpeedName(p.USB.Speed)

@@ -9,13 +9,16 @@ import (
 	"strconv"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Verdict is everything judging finds, in words.
@@ -74,7 +77,7 @@ type Feed struct {
 
 // Hop is one stretch of a feed on the board.
 type Hop struct {
-	Stage    rules.Stage `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Stage    plans.Stage `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
 	Ref      string      `json:"ref" doc:"What it is: an item id, a lead id or item.port"`
 	Kind     string      `json:"kind" enum:"item,port,lead,rig"`
 	Label    string      `json:"label"`
@@ -129,11 +132,11 @@ type Out struct {
 // screen, one line in the text report.
 type Limit struct {
 	ID          string            `json:"id" doc:"Rule and place, such as reach:l1"`
-	Rule        rules.Name        `json:"rule"`
+	Rule        engine.Name       `json:"rule"`
 	Over        limit.Consequence `json:"over" enum:"dark,drops,flaw,care" doc:"What happens when it is over"`
 	What        string            `json:"what" doc:"What is limited, in words"`
 	Says        string            `json:"says" doc:"The judgement in one line"`
-	Stage       rules.Stage       `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
+	Stage       plans.Stage       `json:"stage" enum:"camera,socket,lead,capture,port,picture,send"`
 	Shared      bool              `json:"shared" doc:"Several things hang on it"`
 	Where       []string          `json:"where" doc:"Ids of the items and leads it depends on"`
 	Sense       limit.Sense       `json:"sense" enum:"at-most,at-least,within,fits"`
@@ -281,7 +284,7 @@ type teller struct {
 	dates  map[string]string // path of a measured fact -> when
 }
 
-func (t *teller) place(l *rules.Result) int {
+func (t *teller) place(l *engine.Result) int {
 	i, _ := t.v.Index(l.ID)
 	return i
 }
@@ -304,7 +307,7 @@ func dates(r *rig.Rig) map[string]string {
 	return out
 }
 
-func (t *teller) limit(to *Limit, l *rules.Result) {
+func (t *teller) limit(to *Limit, l *engine.Result) {
 	w := t.v.Word(l)
 	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule.Name, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
 		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow, PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
@@ -314,7 +317,7 @@ func (t *teller) limit(to *Limit, l *rules.Result) {
 	}
 	to.Figure = w.Figure()
 	if judge.ShowsRoom(l) {
-		to.Share = rules.Percent(l.Ratio)
+		to.Share = say.Percent(l.Ratio)
 	}
 	for i := range l.Loads {
 		ld := &l.Loads[i]
@@ -334,7 +337,7 @@ func (t *teller) limit(to *Limit, l *rules.Result) {
 			if o.State == limit.Snapped && l.Over == limit.Flaw {
 				o.State = limit.Kinked
 			}
-			b.Options = append(b.Options, Option{o.Word, rules.OptionLabel(f, &o), o.Number, o.State})
+			b.Options = append(b.Options, Option{o.Word, plans.OptionLabel(f, &o), o.Number, o.State})
 		}
 	}
 	for _, d := range w.Rank() {
@@ -344,7 +347,7 @@ func (t *teller) limit(to *Limit, l *rules.Result) {
 
 // tells tells whether one of two limits of a state says more of a hop: what breaks the rig before what does not, what has a
 // figure near its limit before what has none.
-func tells(l, than *rules.Result) bool {
+func tells(l, than *engine.Result) bool {
 	if a, b := l.Over.Breaks(), than.Over.Breaks(); a != b {
 		return a
 	}
@@ -360,7 +363,7 @@ func (t *teller) layouts() []Arrangement {
 	out := make([]Arrangement, len(t.v.Show.Layouts))
 	for i := range out {
 		l := &t.v.Show.Layouts[i]
-		out[i] = Arrangement{rules.LayoutName(t.v.Rig, i), rules.Sentence(rules.LayoutWords(t.v.Rig, i)), make([]Laid, len(l.Sources))}
+		out[i] = Arrangement{plans.LayoutName(t.v.Rig, i), say.Sentence(plans.LayoutWords(t.v.Rig, i)), make([]Laid, len(l.Sources))}
 		boxes := l.Boxes(pr.Width, pr.Height)
 		for k, id := range l.Sources {
 			out[i].Boxes[k] = Laid{id, t.v.Item(id).Label, boxes[k]}
@@ -370,23 +373,23 @@ func (t *teller) layouts() []Arrangement {
 }
 
 // proposedAt tells whether how a hop is set is proposed.
-func (t *teller) proposedAt(h *rules.Hop) bool {
+func (t *teller) proposedAt(h *plans.Hop) bool {
 	return h.Item != nil && slices.ContainsFunc(t.v.Proposed.Choices, func(c judge.Proposal) bool {
 		switch c.Kind {
 		case judge.ProposeMode:
-			return h.Stage == rules.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
+			return h.Stage == plans.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
 		case judge.ProposeDeliver:
-			return h.Stage == rules.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
+			return h.Stage == plans.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
 		case judge.ProposeSocket:
-			return h.Stage == rules.Port && h.Kind == "port" && h.Lead != nil && h.Lead.ID == c.Edit.Lead
+			return h.Stage == plans.Port && h.Kind == "port" && h.Lead != nil && h.Lead.ID == c.Edit.Lead
 		case judge.ProposePower:
-			return h.Stage == rules.Camera && c.Of == h.Item.ID
+			return h.Stage == plans.Camera && c.Of == h.Item.ID
 		}
 		return false
 	})
 }
 
-func (t *teller) feed(f *rules.Feed) Feed {
+func (t *teller) feed(f *plans.Feed) Feed {
 	out := Feed{ID: f.ID, Source: f.Source.ID, Label: f.Source.Label, State: limit.Slack, Branch: f.Branch, Hops: make([]Hop, len(f.Hops))}
 	if f.End != nil {
 		out.End = f.End.ID
@@ -400,7 +403,7 @@ func (t *teller) feed(f *rules.Feed) Feed {
 			to.Lead = h.Lead.ID
 		}
 		to.State = t.v.HopState(h)
-		worst, why := 0.0, (*rules.Result)(nil)
+		worst, why := 0.0, (*engine.Result)(nil)
 		for _, k := range h.Results {
 			l := &t.v.Results[k]
 			to.Limits = append(to.Limits, t.ids[k])
@@ -421,10 +424,10 @@ func (t *teller) feed(f *rules.Feed) Feed {
 		out.Shape = &Shape{sh.Programme, sh.Sent, sh.At, sh.Shows, sh.Fills, sh.Words()}
 	}
 	if !f.Light.IsZero() {
-		l := rules.LightOf(f.Light, int64(t.v.Show.MainsHz))
+		l := plans.LightOf(f.Light, int64(t.v.Show.MainsHz))
 		out.Light = &Light{l.MainsHz, l.Rate.Name(), l.BeatHz, l.Shutter, l.Words()}
 	}
-	if l := t.v.Find(rules.ID{Rule: rules.Standby, Place: f.Source.ID}); l != nil && l.Sense != limit.Fits {
+	if l := t.v.Find(engine.ID{Rule: rules.Standby, Place: f.Source.ID}); l != nil && l.Sense != limit.Fits {
 		out.Sleep = &Sleep{f.Source.Set != nil && f.Source.Set.Touched, t.v.Word(l).Says}
 	}
 	return out
@@ -436,14 +439,14 @@ func (t *teller) outs(v *Verdict) {
 	if it := t.v.Host(); it != nil {
 		host = it.ID
 	}
-	coded := []rules.ID{{Rule: rules.Processor, Place: host}, {Rule: rules.Graphics, Place: host}, {Rule: rules.MemoryTraffic, Place: host}}
-	out := func(kind, label, detail string, c *rules.Coding, ids ...rules.ID) {
+	coded := []engine.ID{{Rule: rules.Processor, Place: host}, {Rule: rules.Graphics, Place: host}, {Rule: rules.MemoryTraffic, Place: host}}
+	out := func(kind, label, detail string, c *plans.Coding, ids ...engine.ID) {
 		o := Out{Kind: kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: []string{}}
 		if c != nil {
-			o.Detail += ", " + rules.CodedBy(c)
+			o.Detail += ", " + plans.CodedBy(c)
 			ids = append(ids, coded...)
 			if c.Hardware {
-				ids = append(ids, rules.ID{Rule: rules.HardwareEncoder, Place: host}, rules.ID{Rule: rules.HardwareSessions, Place: host})
+				ids = append(ids, engine.ID{Rule: rules.HardwareEncoder, Place: host}, engine.ID{Rule: rules.HardwareSessions, Place: host})
 			}
 		}
 		worst := -1
@@ -470,22 +473,22 @@ func (t *teller) outs(v *Verdict) {
 	for i := range t.v.Show.Destinations {
 		d, at := &t.v.Show.Destinations[i], strconv.Itoa(i)
 		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), t.v.SentLike(i),
-			rules.ID{Rule: rules.Ingest, Place: at}, rules.ID{Rule: rules.IngestBitrate, Place: at}, rules.ID{Rule: rules.IngestLeast, Place: at}, rules.ID{Rule: rules.IngestAudio, Place: at},
-			rules.ID{Rule: rules.Codec, Place: at}, rules.ID{Rule: rules.Transport, Place: at}, rules.ID{Rule: rules.SentSize, Place: at}, rules.ID{Rule: rules.BitsAPixel, Place: at}, rules.ID{Rule: rules.SentCadence, Place: at}, rules.ID{Rule: rules.Range, Place: at}, rules.ID{Rule: rules.Uplink})
+			engine.ID{Rule: rules.Ingest, Place: at}, engine.ID{Rule: rules.IngestBitrate, Place: at}, engine.ID{Rule: rules.IngestLeast, Place: at}, engine.ID{Rule: rules.IngestAudio, Place: at},
+			engine.ID{Rule: rules.Codec, Place: at}, engine.ID{Rule: rules.Transport, Place: at}, engine.ID{Rule: rules.SentSize, Place: at}, engine.ID{Rule: rules.BitsAPixel, Place: at}, engine.ID{Rule: rules.SentCadence, Place: at}, engine.ID{Rule: rules.Range, Place: at}, engine.ID{Rule: rules.Uplink})
 	}
 	drives := t.v.KeptOn()
 	for i := range t.v.Show.Recordings {
 		at := strconv.Itoa(i)
 		w, h, r := t.v.KeptPicture(i)
-		ids := []rules.ID{{Rule: rules.Recorded, Place: at}, {Rule: rules.Container, Place: at}, {Rule: rules.FileEnd, Place: at}, {Rule: rules.FileSplit, Place: at}, {Rule: rules.SentSize, Place: "r" + at}}
+		ids := []engine.ID{{Rule: rules.Recorded, Place: at}, {Rule: rules.Container, Place: at}, {Rule: rules.FileEnd, Place: at}, {Rule: rules.FileSplit, Place: at}, {Rule: rules.SentSize, Place: "r" + at}}
 		detail := t.v.T("%s at %s", picture.SizeName(w, h), r.Name())
 		for k := range drives {
 			if d := drives[k].Drive; d != nil && slices.Contains(drives[k].Recordings, i) {
-				ids = append(ids, rules.ID{Rule: rules.DriveWrite, Place: d.ID}, rules.ID{Rule: rules.DriveSpace, Place: d.ID}, rules.ID{Rule: rules.RecordLimit, Place: d.ID})
+				ids = append(ids, engine.ID{Rule: rules.DriveWrite, Place: d.ID}, engine.ID{Rule: rules.DriveSpace, Place: d.ID}, engine.ID{Rule: rules.RecordLimit, Place: d.ID})
 				detail += ", " + t.v.T("on %s", d.Label)
 			}
 		}
-		out("recording", rules.Sentence(t.v.RecordingName(i)), detail, t.v.KeptLike(i), ids...)
+		out("recording", say.Sentence(t.v.RecordingName(i)), detail, t.v.KeptLike(i), ids...)
 	}
 }
 

@@ -12,9 +12,9 @@ import (
 	"eventether/core/gear"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 	"eventether/core/usb"
 )
 
@@ -27,7 +27,7 @@ func TestHopsFollowTheStages(t *testing.T) {
 		for _, f := range v.Feeds {
 			last, state, feed := -1, limit.Slack, limit.Slack
 			for _, h := range f.Hops {
-				at := slices.Index(rules.Stages, h.Stage)
+				at := slices.Index(plans.Stages, h.Stage)
 				require.GreaterOrEqual(t, at, last, "%s: %s comes too late", f.ID, h.Stage)
 				last, state = at, limit.Worse(state, h.State)
 				if h.State != limit.Untested {

@@ -5,12 +5,15 @@ import (
 	"strings"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/say"
 )
 
 // Way is one way a camera's picture can take into the computer, judged in the rig as it stands. Handbook 2.3.
@@ -102,20 +105,20 @@ func (c *comparison) judged(w Way) Way {
 			continue
 		}
 		w.State = v.FeedState(f)
-		worst := (*rules.Result)(nil)
+		worst := (*engine.Result)(nil)
 		for i := range f.Hops {
 			h := &f.Hops[i]
 			label, detail := v.HopWords(h)
 			switch h.Stage {
-			case rules.Capture:
+			case plans.Capture:
 				w.Picture = detail
-			case rules.Picture:
+			case plans.Picture:
 				w.Movement = label
 			}
 			for _, at := range h.Results {
 				l := &v.Results[at]
 				if l.ID.Rule == rules.Link && judge.ShowsRoom(l) {
-					w.Bus = rules.Percent(l.Ratio)
+					w.Bus = say.Percent(l.Ratio)
 				}
 				if l.State != limit.Slack && (worst == nil || l.State.Severity() > worst.State.Severity()) {
 					worst = l

@@ -8,7 +8,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/limit"
-	"eventether/core/rules"
+	"eventether/core/plans"
 	"eventether/core/word"
 )
 
@@ -48,11 +48,11 @@ func TestWordsInJSON(t *testing.T) {
 		None  limit.State       `json:"none,omitempty"`
 		Over  limit.Consequence `json:"over"`
 		Sense limit.Sense       `json:"sense"`
-		Stage rules.Stage       `json:"stage"`
-		Unset rules.Stage       `json:"unset"`
+		Stage plans.Stage       `json:"stage"`
+		Unset plans.Stage       `json:"unset"`
 		Count map[limit.State]int
 	}
-	in := all{State: limit.Kinked, Over: limit.Drops, Sense: limit.Within, Stage: rules.Capture, Count: map[limit.State]int{limit.Snapped: 2}}
+	in := all{State: limit.Kinked, Over: limit.Drops, Sense: limit.Within, Stage: plans.Capture, Count: map[limit.State]int{limit.Snapped: 2}}
 	text, err := json.Marshal(in)
 	require.NoError(t, err)
 	require.JSONEq(t, `{"state":"kinked","over":"drops","sense":"within","stage":"capture","unset":"","Count":{"snapped":2}}`, string(text))

@@ -24,8 +24,8 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/night"
-	"eventether/core/rules"
 	"eventether/core/runsheet"
+	"eventether/core/say"
 	"eventether/internal/archive"
 	"eventether/internal/calendar"
 	"eventether/internal/readers"
@@ -82,7 +82,7 @@ func measurable(v *judge.Verdict) []Measurable {
 				continue
 			}
 			seen[path] = true
-			out = append(out, Measurable{path, rules.Sentence(name), f.Unit, f.Of, f.Value, f.Low, f.High})
+			out = append(out, Measurable{path, say.Sentence(name), f.Unit, f.Of, f.Value, f.Low, f.High})
 		}
 	}
 	slices.SortFunc(out, func(a, b Measurable) int { return strings.Compare(a.Name+a.Path, b.Name+b.Path) })

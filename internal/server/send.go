@@ -20,6 +20,7 @@ import (
 	"eventether/core/ladder"
 	"eventether/core/limit"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/sheet"
@@ -113,7 +114,7 @@ func sending(v *judge.Verdict) Sending {
 		out.Sends[i] = v.Given.Show.Destinations[i].Send
 	}
 	for _, l := range said.Limits {
-		if l.Stage == rules.Send && l.Rule != rules.Angles.Name && !ofSound(&l) {
+		if l.Stage == plans.Send && l.Rule != rules.Angles.Name && !ofSound(&l) {
 			out.Limits = append(out.Limits, l)
 		}
 	}

@@ -6,7 +6,9 @@ import (
 	"github.com/danielgtaylor/huma/v2"
 
 	"eventether/core/advise"
+	"eventether/core/engine"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rules"
 	speech "eventether/core/sound"
 	"eventether/core/view"
@@ -15,7 +17,7 @@ import (
 // Sounding is everything the Sound screen shows of a rig.
 type Sounding struct {
 	State  limit.State      `json:"state" enum:"slack,taut,kinked,untested,snapped"`
-	Plan   *rules.SoundPlan `json:"plan,omitempty" doc:"None while nobody has described how sound gets to air"`
+	Plan   *plans.SoundPlan `json:"plan,omitempty" doc:"None while nobody has described how sound gets to air"`
 	Limits []view.Limit     `json:"limits" doc:"Every limit of sound"`
 	// What clap tests ask of the delays that are set.
 	Corrections []advise.Correction `json:"corrections"`
@@ -65,5 +67,5 @@ func (a *api) sound(_ context.Context, in *struct {
 // ofSound tells whether a limit is one of sound.
 func ofSound(l *view.Limit) bool {
 	r := rules.Named(l.Rule)
-	return r != nil && r.Subject == rules.TheSound
+	return r != nil && r.Subject == engine.TheSound
 }

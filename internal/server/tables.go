@@ -8,6 +8,7 @@ import (
 
 	"github.com/danielgtaylor/huma/v2"
 
+	"eventether/core/engine"
 	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/rig"
@@ -18,14 +19,14 @@ import (
 
 // RuleWords is one rule of the job, as people read it.
 type RuleWords struct {
-	ID      rules.Name `json:"id"`
-	Subject string     `json:"subject"`
-	Asks    string     `json:"asks" doc:"The question it answers"`
-	Sum     string     `json:"sum,omitempty" doc:"The arithmetic in words; none for a yes or no"`
-	Unit    string     `json:"unit,omitempty"`
-	Over    string     `json:"over" doc:"What happens when it is over"`
-	Source  string     `json:"source"`
-	Example string     `json:"example"`
+	ID      engine.Name `json:"id"`
+	Subject string      `json:"subject"`
+	Asks    string      `json:"asks" doc:"The question it answers"`
+	Sum     string      `json:"sum,omitempty" doc:"The arithmetic in words; none for a yes or no"`
+	Unit    string      `json:"unit,omitempty"`
+	Over    string      `json:"over" doc:"What happens when it is over"`
+	Source  string      `json:"source"`
+	Example string      `json:"example"`
 }
 
 // FieldWords is one thing a rig or a spec sheet may state: what a form needs to know of it.

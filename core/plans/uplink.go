@@ -1,4 +1,4 @@
-package rules
+package plans
 
 import (
 	"math"
@@ -10,6 +10,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 // hoursNear is how long before the show's start and after its end a measurement counts as near [estimate: ours].
@@ -109,35 +110,35 @@ func LowerQuartile(v []float64) float64 {
 	return v[i] + (at-float64(i))*(v[i+1]-v[i])
 }
 
-// upload is the sustained upload: what the measurements come to, else the estimate. Handbook 5.4, 5.9.
-func (p *Plan) upload() limit.Fact {
+// UploadFact is the sustained upload: what the measurements come to, else the estimate. Handbook 5.4, 5.9.
+func (p *Plan) UploadFact() limit.Fact {
 	up := p.Uplink
 	if up == nil || len(up.MeasuredMbps) == 0 {
 		var est *fact.Fact
 		if up != nil {
 			est = up.EstimateMbps
 		}
-		return stated(key("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
+		return limit.Stated(limit.At("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
 	}
 	l := LineOf(up.MeasuredMbps, p.Show.StartsAt, p.Show.Minutes)
-	f := limit.Fact{Key: key("uplink/measuredMbps", ""), Unit: "Mb/s", Low: l.Low, Value: l.Value, High: l.High, From: fact.Measured}
+	f := limit.Fact{Key: limit.At("uplink/measuredMbps", ""), Unit: "Mb/s", Low: l.Low, Value: l.Value, High: l.High, From: fact.Measured}
 	if l.Low < l.High { // one more measurement says more
-		f.Key = key("uplink/reading", "")
+		f.Key = limit.At("uplink/reading", "")
 	}
 	return f
 }
 
-// uploadSum says what the figure of the line is.
-func uploadSum(r *rig.Rig) string {
+// UploadSum says what the figure of the line is.
+func UploadSum(r *rig.Rig) string {
 	if r.Uplink == nil || len(r.Uplink.MeasuredMbps) == 0 {
 		return lang.Text("not measured yet")
 	}
 	l := LineOf(r.Uplink.MeasuredMbps, r.Show.StartsAt, r.Show.Minutes)
-	n := Count(l.Count, "measurement", "measurements")
+	n := say.Count(l.Count, "measurement", "measurements")
 	var sum string
 	switch {
 	case l.Quartile:
-		sum = lang.Text("lower quartile of the %s near %s, the lowest %s Mb/s", n, r.Show.StartsAt, Number(l.Lowest))
+		sum = lang.Text("lower quartile of the %s near %s, the lowest %s Mb/s", n, r.Show.StartsAt, say.Number(l.Lowest))
 	case !l.Elsewhere:
 		sum = lang.Text("%s near %s only: from 0.7 × the lowest to the highest", n, r.Show.StartsAt)
 	case r.Show.StartsAt == "":
@@ -152,7 +153,7 @@ func uploadSum(r *rig.Rig) string {
 }
 
 // LineSum says what the figure of a rig's line is.
-func (p *Plan) LineSum() string { return uploadSum(p.Rig) }
+func (p *Plan) LineSum() string { return UploadSum(p.Rig) }
 
 // Odd is a measurement of the line to look at again.
 type Odd struct {
@@ -179,9 +180,9 @@ func OddReadings(readings []rig.UplinkReading) []Odd {
 		case v == 0:
 			out = append(out, Odd{i, lang.Text("Nothing got out: was the line down? It counts as it stands.")})
 		case v > mostUpload:
-			out = append(out, Odd{i, lang.Text("%s Mb/s is more than lines have: kilobits, perhaps?", Number(v))})
+			out = append(out, Odd{i, lang.Text("%s Mb/s is more than lines have: kilobits, perhaps?", say.Number(v))})
 		case middle > 0 && (v > 4*middle || v < middle/4):
-			out = append(out, Odd{i, lang.Text("Far from the others, whose middle is %s Mb/s.", Number(round2(middle)))})
+			out = append(out, Odd{i, lang.Text("Far from the others, whose middle is %s Mb/s.", say.Number(say.Round2(middle)))})
 		}
 	}
 	return out

@@ -1,9 +1,10 @@
-package rules
+package engine
 
 import (
 	"slices"
 
 	"eventether/core/gear"
+	"eventether/core/plans"
 	"eventether/core/rig"
 )
 
@@ -14,9 +15,9 @@ type Scope struct {
 	Lead    []bool
 	Source  []bool // walked anew
 
-	base  *Pass    // over the rig before
-	buses []busKey // touched
-	fresh int      // how many of the pass's streams are walked anew, the first of them
+	base  *Pass          // over the rig before
+	buses []plans.BusKey // touched
+	fresh int            // how many of the pass's streams are walked anew, the first of them
 }
 
 // Reset readies a used scope for another change.
@@ -37,9 +38,9 @@ func (s *Scope) Touches(where []string) bool {
 	return false
 }
 
-// untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is touched,
+// Untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is touched,
 // and nothing that is touched has come to count in it.
-func (p *Pass) untouched(id ID, counts func(*rig.Item) bool) bool {
+func (p *Pass) Untouched(id ID, counts func(*rig.Item) bool) bool {
 	s := p.scope
 	if s == nil {
 		return false
@@ -75,17 +76,17 @@ func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 	s.fresh = len(p.Streams)
 	p.at(AfterWays, nil)
 	for k, st := range p.Streams {
-		if k < s.fresh || s.Touches(st.where) {
+		if k < s.fresh || s.Touches(st.Where) {
 			s.note(st)
 		}
 	}
 	for _, st := range base.Streams { // what was not walked is as it was
 		switch {
-		case st.other:
-			if s.Touches(st.where) {
+		case st.Other:
+			if s.Touches(st.Where) {
 				s.note(st)
 			}
-		case s.Source[st.from]:
+		case s.Source[st.From]:
 			s.note(st)
 		default:
 			p.Streams = append(p.Streams, st)
@@ -97,10 +98,10 @@ func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 }
 
 // note marks the buses a stream is on as touched.
-func (s *Scope) note(st *Stream) {
-	for _, at := range st.shares {
+func (s *Scope) note(st *plans.Stream) {
+	for _, at := range st.Shares {
 		for _, high := range [2]bool{true, false} {
-			if k := (busKey{at.item, at.controller, high}); !slices.Contains(s.buses, k) {
+			if k := (plans.BusKey{Item: at.Item, Controller: at.Controller, High: high}); !slices.Contains(s.buses, k) {
 				s.buses = append(s.buses, k)
 			}
 		}
@@ -108,15 +109,15 @@ func (s *Scope) note(st *Stream) {
 }
 
 // ConcernsBus tells whether a bus has to be judged: in a pass within a scope where something on it is touched.
-func (p *Pass) ConcernsBus(k busKey) bool {
+func (p *Pass) ConcernsBus(k plans.BusKey) bool {
 	s := p.scope
-	return s == nil || s.Item[k.item] || slices.Contains(s.buses, k)
+	return s == nil || s.Item[k.Item] || slices.Contains(s.buses, k)
 }
 
 // ConcernsWayUp tells the same of the way up of a dock, on which either side of it shares.
 func (p *Pass) ConcernsWayUp(item int) bool {
 	s := p.scope
-	return s == nil || s.Item[item] || slices.ContainsFunc(s.buses, func(k busKey) bool { return k.item == item })
+	return s == nil || s.Item[item] || slices.ContainsFunc(s.buses, func(k plans.BusKey) bool { return k.Item == item })
 }
 
 // ConcernsPlug tells the same of what hangs on a socket of an item, with whatever is behind a hub.
@@ -129,26 +130,26 @@ func (p *Pass) ConcernsPlug(item int, h rig.Hung) bool {
 // SameWork tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over what some
 // rules judged of it then: only which leads and sockets the pictures come by may be another, on which those rest that weigh what
 // it computes.
-func (p *Pass) SameWork(host *rig.Item, streams []*Stream, by ...*Rule) bool {
+func (p *Pass) SameWork(host *rig.Item, streams []*plans.Stream, by ...*Rule) bool {
 	s := p.scope
-	if s == nil || len(streams) != len(s.base.computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
+	if s == nil || len(streams) != len(s.base.Computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
 		return false
 	}
 	moved := false
 	for _, now := range p.Streams[:s.fresh] {
-		if !now.arrived(host) {
+		if !now.Arrived(host) {
 			continue
 		}
-		at, ok := slices.BinarySearchFunc(s.base.computed, now, compareStreams)
-		if !ok || !now.sameWork(s.base.computed[at]) || s.Item[p.Wiring.At(now.Owner.ID)] {
+		at, ok := slices.BinarySearchFunc(s.base.Computed, now, plans.CompareStreams)
+		if !ok || !now.SameWork(s.base.Computed[at]) || s.Item[p.Wiring.At(now.Owner.ID)] {
 			return false
 		}
-		moved = moved || !slices.Equal(now.where, s.base.computed[at].where)
+		moved = moved || !slices.Equal(now.Where, s.base.Computed[at].Where)
 	}
 	var where []string
 	if moved {
-		slices.SortFunc(streams, compareStreams)
-		where = p.passedBy(streams, host.ID, "send", "show")
+		slices.SortFunc(streams, plans.CompareStreams)
+		where = p.PassedBy(streams, host.ID, "send", "show")
 	}
 	for _, rule := range by {
 		l := s.base.Find(ID{Rule: rule, Place: host.ID})

@@ -1,4 +1,4 @@
-package rules
+package plans
 
 import (
 	"slices"
@@ -98,7 +98,7 @@ func (p *Plan) Devices() []Device {
 			high, either := p.side(it, port, &r.Leads[lead])
 			s.Either = either
 			if surely, possibly := it.Gear.BusPowered(); possibly {
-				d := drawFact(it)
+				d := DrawFact(it)
 				s.DrawW = limit.Bounds{Low: d.Low, Value: d.Value, High: d.High}
 				if !surely {
 					s.DrawW.Low, s.DrawW.Value = 0, 0
@@ -113,30 +113,30 @@ func (p *Plan) Devices() []Device {
 
 // side tells whether a device and its lead come to more than 480 Mb/s: surely not, or nobody knows.
 func (p *Plan) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bool) {
-	way := Stream{speeds: []limit.Fact{p.speedFact(it, port)}}
-	if f, ok := usbGradeFact(l); ok {
-		way.pass(f)
+	way := Stream{Speeds: []limit.Fact{p.SpeedFact(it, port)}}
+	if f, ok := USBGradeFact(l); ok {
+		way.Through(f)
 	}
-	surely, possibly := way.high()
+	surely, possibly := way.High()
 	return surely, possibly && !surely
 }
 
 // waysToWork are a device's formats, with what its stream takes in each.
 func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []DeviceFormat {
-	now := Stream{Owner: it, port: port.ID, maybe: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""}
-	now.iso = port.USB != nil && port.USB.Transfer == usb.Isochronous
+	now := Stream{Owner: it, Port: port.ID, MayReserve: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""}
+	now.Reserves = port.USB != nil && port.USB.Transfer == usb.Isochronous
 	for _, s := range p.Streams {
-		if s.Owner == it && s.port == port.ID {
+		if s.Owner == it && s.Port == port.ID {
 			now = *s
 		}
 	}
 	kind := usb.Bulk
-	if now.iso || now.maybe {
+	if now.Reserves || now.MayReserve {
 		kind = usb.Isochronous
 	}
 	_, most := usb.EndpointMBps(usb.HighSpeed, kind)
 	sides := func(f *DeviceFormat, s *Stream) {
-		need := s.load.Bounds(s.facts)
+		need := s.Load.Bounds(s.Facts)
 		if s.Unknown { // as likely it is what it would take to hold: none is ruled out that may be
 			need.Value = need.Low
 		}
@@ -145,8 +145,8 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		if high {
 			f.Fast, f.FastWorst = -1, -1
 		}
-		if (s.iso || s.maybe) && s.Width > 0 {
-			facts, load, _ := p.reservation(s)
+		if (s.Reserves || s.MayReserve) && s.Width > 0 {
+			facts, load, _ := p.Reservation(s)
 			b := load.Bounds(facts)
 			f.HighWorst = b.High
 			if f.High = b.Value; facts[0].From == fact.Estimate { // as likely it takes a setting that is not the largest
@@ -160,19 +160,19 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 			f.HighWorst = -1
 		}
 	}
-	choices := []delivery(nil)
+	choices := []Delivery(nil)
 	in := p.arrivingMode(it, item)
-	if own := boxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher && own != nil { // it hands on its own picture
+	if own := BoxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher && own != nil { // it hands on its own picture
 		in = own
 	}
 	if len(it.Gear.Delivers) > 0 {
-		choices = p.deliveries(it, in)
+		choices = p.Deliveries(it, in)
 	}
 	if len(choices) == 0 {
 		f := DeviceFormat{Name: lang.Text("in use"), Now: true}
-		if now.ref == "" { // it sends nothing that is judged
+		if now.Ref == "" { // it sends nothing that is judged
 			takes := it.Gear.TakesOfBus()
-			now.facts, now.load = []limit.Fact{limit.Of(limit.Key{}, "MB/s", takes)}, limit.Times(1, 1)
+			now.Facts, now.Load = []limit.Fact{limit.Of(limit.Key{}, "MB/s", takes)}, limit.Times(1, 1)
 		}
 		sides(&f, &now)
 		return []DeviceFormat{f}
@@ -186,19 +186,19 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	pr := p.Show.Programme
 	for i := range choices {
 		c := choices[i]
-		if slices.ContainsFunc(choices, func(o delivery) bool { // of lines alike but for their rate, the program takes the best
-			return o.Format == c.Format && o.width == c.width && o.height == c.height && o.at != c.at && p.richer(&o, &c)
+		if slices.ContainsFunc(choices, func(o Delivery) bool { // of lines alike but for their rate, the program takes the best
+			return o.Format == c.Format && o.Width == c.Width && o.Height == c.Height && o.At != c.At && p.Richer(&o, &c)
 		}) {
 			continue
 		}
-		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.width, c.height), Deliver: &rig.Deliver{Format: c.Format, Width: c.width, Height: c.height, Rate: want.Rate}}
-		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 || c.width == want.Width && c.height == want.Height)
-		if !want.Rate.IsZero() && want.Rate.Cmp(c.rate) < 0 { // the rate it was set to stays
-			c.rate = want.Rate
+		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.Width, c.Height), Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height, Rate: want.Rate}}
+		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 || c.Width == want.Width && c.Height == want.Height)
+		if !want.Rate.IsZero() && want.Rate.Cmp(c.Rate) < 0 { // the rate it was set to stays
+			c.Rate = want.Rate
 		}
 		s := now
-		if !f.Now || now.sends != sendsChosen { // what it sends now has been judged
-			p.streamOf(&s, it, port, c)
+		if !f.Now || now.Sends != sendsChosen { // what it sends now has been judged
+			p.StreamOf(&s, it, port, c)
 		}
 		if sides(&f, &s); f.Fast < 0 && f.High < 0 {
 			continue
@@ -207,7 +207,7 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		if !in.Rate.IsZero() {
 			had = in.Rate.Nominal() // what does not come in is not lost here
 		}
-		f.Loss = LossOf(&pr, c.Format, c.width, c.height, c.rate, had)
+		f.Loss = LossOf(&pr, c.Format, c.Width, c.Height, c.Rate, had)
 		if !slices.ContainsFunc(out, func(o DeviceFormat) bool { return o.Name == f.Name }) {
 			out = append(out, f)
 		}
@@ -232,10 +232,10 @@ func (p *Plan) arrivingMode(it *rig.Item, item int) *picture.Mode {
 		}
 		fi, fp, _, _ := p.Wiring.LeadEnds(at)
 		if src := &p.Items[fi]; src.IsSource() {
-			m, _ := p.outputMode(src, &src.Gear.Ports[fp])
+			m, _ := p.SentMode(src, &src.Gear.Ports[fp])
 			return m
 		}
-		return p.programmeMode()
+		return p.ProgrammeMode()
 	}
-	return &noPicture
+	return &NoPicture
 }

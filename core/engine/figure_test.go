@@ -1,4 +1,4 @@
-package rules
+package engine
 
 import (
 	"testing"
@@ -8,15 +8,6 @@ import (
 	"eventether/core/fact"
 	"eventether/core/limit"
 )
-
-// Every yes or no that can be bad has few words on the board, and none is for a rule or a field that is not there.
-func TestEveryYesOrNoHasFewWords(t *testing.T) {
-	for _, r := range All() {
-		if r.Sense == limit.Fits && r.Over != limit.Care {
-			require.NotEmpty(t, r.Board.Bad, "%s says nothing on the board when it is bad", r.Name)
-		}
-	}
-}
 
 // A limit of nothing, or of perhaps nothing, says so: no figure reads "994 of 0".
 func TestFiguresOfNothing(t *testing.T) {

@@ -1,8 +1,9 @@
-package rules
+package plans
 
 import (
 	"eventether/core/lang"
 	"eventether/core/picture"
+	"eventether/core/say"
 )
 
 // Shape is how a source's picture lies on the programme.
@@ -47,25 +48,25 @@ func (p *Plan) ShapeOf(f *Feed) *Shape {
 func (sh *Shape) Words() string {
 	var parts []string
 	if sh.At.W < 0.9995 {
-		parts = append(parts, lang.Text("borders at the sides: it fills %s % of the width", Number(round1(sh.At.W*100))))
+		parts = append(parts, lang.Text("borders at the sides: it fills %s % of the width", say.Number(say.Round1(sh.At.W*100))))
 	}
 	if sh.At.H < 0.9995 {
-		parts = append(parts, lang.Text("borders above and below: it fills %s % of the height", Number(round1(sh.At.H*100))))
+		parts = append(parts, lang.Text("borders above and below: it fills %s % of the height", say.Number(say.Round1(sh.At.H*100))))
 	}
 	if sh.Shows.W < 0.9995 {
-		parts = append(parts, lang.Text("the sides are cut: %s % of the width is kept", Number(round1(sh.Shows.W*100))))
+		parts = append(parts, lang.Text("the sides are cut: %s % of the width is kept", say.Number(say.Round1(sh.Shows.W*100))))
 	}
 	if sh.Shows.H < 0.9995 {
-		parts = append(parts, lang.Text("top and bottom are cut: %s % of the height is kept", Number(round1(sh.Shows.H*100))))
+		parts = append(parts, lang.Text("top and bottom are cut: %s % of the height is kept", say.Number(say.Round1(sh.Shows.H*100))))
 	}
 	if sh.Stretched {
 		parts = append(parts, lang.Text("pulled out of shape"))
 	}
 	if sh.Enlarged > 1.0005 {
-		parts = append(parts, lang.Text("enlarged %s×", Number(sh.Enlarged)))
+		parts = append(parts, lang.Text("enlarged %s×", say.Number(sh.Enlarged)))
 	}
 	if sh.Scanned {
 		parts = append(parts, lang.Text("interlaced"))
 	}
-	return List(parts)
+	return say.List(parts)
 }

@@ -1,18 +1,51 @@
-// Package rules answers: which rules does the job have, and what does each say of a rig?
-//
-// A Rule is one value with everything about it in its row: what it asks, where it comes from, what happens when it is over,
-// when it is called and what it says. A Pass walks a rig once, from every lens to the computer, and at each Moment calls the
-// rules that judge there; they add up limits (core/limit) from the facts of the rig. Judging makes figures and ids only. What
-// a result says in words is made when somebody asks for it, by the wording of its rule.
-package rules
+package engine
 
 import (
 	"cmp"
 	"fmt"
 	"slices"
 
+	"eventether/core/fact"
 	"eventether/core/limit"
+	"eventether/core/word"
 )
+
+// overWords say what a consequence means.
+var overWords = map[limit.Consequence]string{
+	limit.Dark:  "dark: no picture, no stream or no recording",
+	limit.Drops: "drops: it comes and goes, or ends before the show does",
+	limit.Flaw:  "flaw: it goes to air, and looks worse than it should",
+	limit.Care:  "care: nothing on air; effort, risk or money",
+}
+
+var kindWords = map[fact.From]string{fact.Practice: "common practice of the trade", fact.Standard: "published standard", fact.Estimate: "planning estimate",
+	fact.DataSheet: "the device's own sheet", fact.Measured: "what happened when it was tried"}
+
+// Subject is a part of the work, in its order.
+type Subject uint16
+
+// The subjects.
+const (
+	TheShow Subject = 1 + iota
+	TheLead
+	TheBus
+	ThePower
+	TheSend
+	TheSound
+	Failing
+)
+
+var subjectWords = []string{
+	"The show and its pictures", "The camera, its output and the lead", "Capture device and bus", "Power and heat",
+	"Program, sent picture and uplink", "Sound and time", "Leads that fail",
+}
+
+func (s Subject) String() string { return word.Of(subjectWords, s) }
+
+// InWords is a rule as people read it: what it means when it is over, and where it comes from.
+func (r *Rule) InWords() (over, source string) {
+	return overWords[r.Over], fmt.Sprintf("%s (%s)", r.Source.Name, kindWords[r.Source.Kind])
+}
 
 // Rule is one rule of the job. Results name their rule by this value; its Name is what is printed and kept.
 type Rule struct {

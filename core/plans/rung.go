@@ -1,4 +1,4 @@
-package rules
+package plans
 
 import (
 	"cmp"
@@ -7,6 +7,7 @@ import (
 
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 // Rung is one size and rate, with the bitrates people start from. Handbook 5.3, 5.4.
@@ -76,4 +77,6 @@ func Rungs(pr rig.Programme, motion string) []Rung {
 }
 
 // RungLabel is a size and rate as people say it, by its shorter side: 1080p29.97.
-func RungLabel(w, h int, r picture.Rate) string { return Number(float64(min(w, h))) + "p" + r.Name() }
+func RungLabel(w, h int, r picture.Rate) string {
+	return say.Number(float64(min(w, h))) + "p" + r.Name()
+}

@@ -1,8 +1,9 @@
-package rules
+package plans
 
 import (
 	"eventether/core/gear"
 	"eventether/core/limit"
+	"eventether/core/memory"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/word"
@@ -65,7 +66,7 @@ type Hop struct {
 	Lead  *rig.Lead     // what it is, or the lead whose plug is in this socket
 	Mode  *picture.Mode // the picture on it
 	Bytes *Stream       // what is handed on from here
-	here  *Hop          // another that ends in its socket
+	Here  *Hop          // another that ends in its socket
 }
 
 // Plan is what a rig comes to before anything is judged: which ways its pictures take, what is delivered, coded and shared.
@@ -79,63 +80,47 @@ type Plan struct {
 	Codings []Coding
 	Mem     Memory
 
-	ceiling    float64
+	Ceiling    float64
 	programmed picture.Mode
 	marks      []bool
 	passed     idSet
-	computed   []*Stream // what gets to the computer, in the order of their sockets
+	Computed   []*Stream // what gets to the computer, in the order of their sockets
 }
 
 // Memory is where a plan's lists come from.
 type Memory struct {
-	Facts   Slab[limit.Fact]
-	Loads   Slab[limit.Load]
-	Terms   Slab[limit.Term]
-	Ints    Slab[int]
-	Modes   Slab[picture.Mode]
-	IDs     Slab[string]
-	streams Slab[Stream]
-	offers  Slab[delivery]
+	Facts   memory.Slab[limit.Fact]
+	Loads   memory.Slab[limit.Load]
+	Terms   memory.Slab[limit.Term]
+	Ints    memory.Slab[int]
+	Modes   memory.Slab[picture.Mode]
+	IDs     memory.Slab[string]
+	streams memory.Slab[Stream]
+	offers  memory.Slab[Delivery]
 }
 
-// reset readies a used plan for another rig, keeping its memory.
-func (p *Plan) reset(r *rig.Rig, w *rig.Wiring) {
+// Reset readies a used plan for another rig, keeping its memory.
+func (p *Plan) Reset(r *rig.Rig, w *rig.Wiring) {
 	m := &p.Mem
-	*p = Plan{Rig: r, Wiring: w, ceiling: r.PlanningCeiling(), Feeds: p.Feeds[:0], Streams: p.Streams[:0], Codings: p.Codings[:0],
+	*p = Plan{Rig: r, Wiring: w, Ceiling: r.PlanningCeiling(), Feeds: p.Feeds[:0], Streams: p.Streams[:0], Codings: p.Codings[:0],
 		Mem:   Memory{m.Facts[:0], m.Loads[:0], m.Terms[:0], m.Ints[:0], m.Modes[:0], m.IDs[:0], m.streams[:0], m.offers[:0]},
-		marks: p.marks, passed: p.passed, computed: p.computed[:0]}
+		marks: p.marks, passed: p.passed, Computed: p.Computed[:0]}
 	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
 }
 
-// stream is a new stream; the pointer is good as long as the pass.
-func (p *Plan) stream() *Stream {
+// Stream is a new stream; the pointer is good as long as the pass.
+func (p *Plan) Stream() *Stream {
 	s := append(p.Mem.streams.Room(1), Stream{})
 	return &s[0]
 }
 
-// roomFor is a limit with room for so many facts and loads.
-func (p *Plan) roomFor(facts, loads int) limit.Limit {
+// RoomFor is a limit with room for so many facts and loads.
+func (p *Plan) RoomFor(facts, loads int) limit.Limit {
 	return limit.Limit{Facts: p.Mem.Facts.Room(facts), Loads: p.Mem.Loads.Room(loads)}
 }
 
-// marked is a mark for each item, none of them set.
-func (p *Plan) marked() []bool {
+// Marked is a mark for each item, none of them set.
+func (p *Plan) Marked() []bool {
 	p.marks = append(p.marks[:0], make([]bool, len(p.Items))...)
 	return p.marks
-}
-
-// Slab hands out small slices of one large one.
-type Slab[T any] []T
-
-// Of is a list of the items given.
-func (s *Slab[T]) Of(items ...T) []T { return append(s.Room(len(items)), items...) }
-
-// Room is an empty list with room for n.
-func (s *Slab[T]) Room(n int) []T {
-	if len(*s)+n > cap(*s) {
-		*s = make([]T, 0, max(2*cap(*s), n, 16))
-	}
-	at := len(*s)
-	*s = (*s)[:at+n]
-	return (*s)[at : at : at+n]
 }

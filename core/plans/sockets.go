@@ -1,4 +1,4 @@
-package rules
+package plans
 
 import (
 	"cmp"
@@ -9,6 +9,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
+	"eventether/core/say"
 	"eventether/core/usb"
 )
 
@@ -54,7 +55,7 @@ func (p *Plan) Sockets(worst bool) []USBSocket {
 		switch {
 		case port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == "":
 			if s.open == nil {
-				s.open = &Stream{Owner: &p.Items[d.Item], port: port.ID}
+				s.open = &Stream{Owner: &p.Items[d.Item], Port: port.ID}
 			}
 		case port.USB.Transfer == usb.Isochronous:
 			s.iso = true
@@ -143,28 +144,28 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 	if it.IsHost() {
 		up = -1
 	}
-	for done := way.enter(s.Plan, item, port, up); !done; {
+	for done := way.Enter(s.Plan, item, port, up); !done; {
 		if steps = slices.Collect(s.Wiring.Up(item, up)); len(steps) == 0 {
 			return x, false
 		}
 		for _, step := range steps {
-			grade, data := usbGradeFact(&s.Leads[step.Lead])
+			grade, data := USBGradeFact(&s.Leads[step.Lead])
 			if !data {
 				return x, false
 			}
-			way.pass(grade)
+			way.Through(grade)
 			in := &s.Items[step.Item].Gear.Ports[step.Socket]
 			if in.Direction != gear.Downstream || in.ChargeOnly {
 				return x, false
 			}
-			done = way.enter(s.Plan, step.Item, in, step.On)
+			done = way.Enter(s.Plan, step.Item, in, step.On)
 		}
 		if !done {
 			return x, false
 		}
 	}
 	x = USBSocket{Item: item, Port: at}
-	surely, possibly := way.high()
+	surely, possibly := way.High()
 	x.High, x.Open = surely || s.worst && possibly, s.worst && possibly && !surely
 	if alone, _ := it.Gear.BusPowered(); !alone || it.Gear.Kind != gear.Hub {
 		x.MaxMW = s.cap(allows(it, port)) * power.VBus
@@ -176,17 +177,17 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 
 // buses adds both sides of every bus on the way up.
 func (s *sockets) buses(x *USBSocket, way *Stream) {
-	for _, at := range way.shares {
-		it := &s.Items[at.item]
-		own := it.IsHost() || at.controller != ""
+	for _, at := range way.Shares {
+		it := &s.Items[at.Item]
+		own := it.IsHost() || at.Controller != ""
 		name := it.Label
 		var fast float64
 		if own {
-			name = it.Label + ", " + orElse(at.controller, lang.Text("its controller"))
-			fast = s.cap(uplinkFact(it, at.controller))
+			name = it.Label + ", " + say.Or(at.Controller, lang.Text("its controller"))
+			fast = s.cap(UplinkFact(it, at.Controller))
 		} else {
 			up := Upstream(it)
-			fast = s.least(append([]limit.Fact{s.speedFact(it, up)}, way.speeds[at.above:]...)...)
+			fast = s.least(append([]limit.Fact{s.SpeedFact(it, up)}, way.Speeds[at.Above:]...)...)
 			if up.USB != nil && up.USB.Speed == usb.Gen1 && (s.iso || s.open != nil) {
 				sure, possible := usb.BusMBps(usb.Gen1, s.iso, s.open != nil)
 				if !s.worst {
@@ -195,26 +196,26 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 				fast = min(fast, sure)
 			}
 		}
-		place := it.ID + "." + at.controller
-		x.Shares = append(x.Shares, Shared{FastSide, place + ".fast", at.item, name, fast})
+		place := it.ID + "." + at.Controller
+		x.Shares = append(x.Shares, Shared{FastSide, place + ".fast", at.Item, name, fast})
 		high := place + ".480"
 		if it.Gear.USB2 == "apart" && own { // each socket has 480 Mb/s of its own
-			high += "." + at.socket
-			name += ", " + at.socket
+			high += "." + at.Socket
+			name += ", " + at.Socket
 		}
-		x.Shares = append(x.Shares, Shared{HighSide, high, at.item, name, s.cap(highFact(it, s.iso, s.open))})
-		if it.IsHost() || at.controller == "" {
+		x.Shares = append(x.Shares, Shared{HighSide, high, at.Item, name, s.cap(HighFact(it, s.iso, s.open))})
+		if it.IsHost() || at.Controller == "" {
 			continue
 		}
-		tunnel, may, _ := way.tunnelled(at)
+		tunnel, may, _ := way.Tunnelled(at)
 		carries := limit.Never
 		switch {
 		case tunnel || may && !s.worst:
 			carries = usb.TunnelMBps
 		default:
-			carries = s.least(way.speeds[max(at.above-1, 0):]...)
+			carries = s.least(way.Speeds[max(at.Above-1, 0):]...)
 		}
-		x.Shares = append(x.Shares, Shared{BothSides, it.ID, at.item, it.Label + lang.Text(", its way up"), carries})
+		x.Shares = append(x.Shares, Shared{BothSides, it.ID, at.Item, it.Label + lang.Text(", its way up"), carries})
 		if tunnel || may && !s.worst { // past it nothing of USB is shared
 			return
 		}
@@ -230,7 +231,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 			return
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
-			if l, ok := s.supplyLimit(it, item, s.Wiring.Hangs(item)); ok {
+			if l, ok := s.SupplyLimit(it, item, s.Wiring.Hangs(item)); ok {
 				x.Shares = append(x.Shares, Shared{SupplyPower, it.ID, item, it.Label + lang.Text(", its supply"), s.left(&l.Limit) * 1000})
 			}
 		}
@@ -240,7 +241,7 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		step := steps[n]
 		above := &s.Items[step.Item]
 		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
-			l := s.currentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
+			l := s.CurrentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
 			x.Shares = append(x.Shares, Shared{Current, s.Wiring.Ref(step.Item, step.Socket), item, it.Label + lang.Text(", its current"), s.left(&l.Limit) * power.VBus})
 		}
 		item = step.Item

@@ -1,4 +1,4 @@
-package rules
+package engine
 
 import (
 	"cmp"
@@ -7,7 +7,9 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/limit"
+	"eventether/core/memory"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 )
 
@@ -15,7 +17,7 @@ import (
 type Result struct {
 	limit.Limit
 	ID     ID
-	Stage  Stage
+	Stage  plans.Stage
 	Shared bool      // several things hang on it
 	Where  []string  // ids of the items and leads it depends on, "show" or "send"
 	Kinds  *[]string // the kinds of moves that can change it; any when none is named
@@ -23,7 +25,7 @@ type Result struct {
 
 	// Hop is the stretch of the board it was judged on, none of what is judged on the whole rig, and Mode the picture it was
 	// judged on, where that decides: what the words of its rule are made from, beside its figures and ids.
-	Hop  *Hop
+	Hop  *plans.Hop
 	Mode *picture.Mode
 	// Say are its own words, where those of its rule (Rule.Say) do not tell the case.
 	Say func(*Words)
@@ -38,7 +40,7 @@ type NotJudged struct {
 
 // Pass is one judging of a rig: what it was given, and what it found. Its figures are final once Run has returned.
 type Pass struct {
-	Plan
+	plans.Plan
 	Results  []Result
 	Unjudged []NotJudged
 	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that rests on.
@@ -49,25 +51,25 @@ type Pass struct {
 	table   *Table
 	scope   *Scope // of a pass over a changed rig
 	index   index
-	ending  []*Hop      // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
-	worst   limit.State // of what the results count for, unless recount
+	ending  []*plans.Hop // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
+	worst   limit.State  // of what the results count for, unless recount
 	recount bool
-	latest  int       // place of the result that was added last
-	began   []*Stream // for each item the last stream begun there; Stream.beside are the others
+	latest  int             // place of the result that was added last
+	began   []*plans.Stream // for each item the last stream begun there; Stream.beside are the others
 	walker  Walk
 	stamped map[string]uint32 // ids, by the last merging they stood in
 	stamp   uint32
-	hops    Slab[Hop]
-	shares  Slab[shareAt]
-	crosses Slab[hopAt]
+	hops    memory.Slab[plans.Hop]
+	shares  memory.Slab[plans.ShareAt]
+	crosses memory.Slab[plans.HopAt]
 }
 
 // Reset readies a new or used pass for a rig that passes rig.Check, or nearly, keeping its memory: nothing of the last one may be
 // held any more.
 func (p *Pass) Reset(t *Table, r *rig.Rig, w *rig.Wiring) *Pass {
-	p.Plan.reset(r, w)
+	p.Plan.Reset(r, w)
 	*p = Pass{table: t, Plan: p.Plan, Results: p.Results[:0], Scratch: p.Scratch, index: p.index, ending: p.ending[:0],
-		began: append(p.began[:0], make([]*Stream, len(r.Items))...), stamped: p.stamped, stamp: p.stamp,
+		began: append(p.began[:0], make([]*plans.Stream, len(r.Items))...), stamped: p.stamped, stamp: p.stamp,
 		hops: p.hops[:0], shares: p.shares[:0], crosses: p.crosses[:0]}
 	p.index.empty(0)
 	return p
@@ -77,7 +79,7 @@ func (p *Pass) Reset(t *Table, r *rig.Rig, w *rig.Wiring) *Pass {
 func (p *Pass) Run() *Pass {
 	p.Ways = p.Wiring.Trace()
 	p.grow(len(p.Ways))
-	p.ending = append(p.ending[:0], make([]*Hop, p.Wiring.Sockets())...)
+	p.ending = append(p.ending[:0], make([]*plans.Hop, p.Wiring.Sockets())...)
 	for i := range p.Ways {
 		p.walk(&p.Ways[i])
 	}
@@ -103,12 +105,12 @@ func (p *Pass) grow(feeds int) {
 		p.Mem.Ints = make([]int, 0, 4*room)
 	}
 	if cap(p.Feeds) < feeds { // never grows below: pointers into it stay good
-		p.Feeds = make([]Feed, 0, feeds)
+		p.Feeds = make([]plans.Feed, 0, feeds)
 	}
 }
 
-// roomy is a result with room for so many facts and loads.
-func (p *Pass) roomy(facts, loads int) (l Result) {
+// Roomy is a result with room for so many facts and loads.
+func (p *Pass) Roomy(facts, loads int) (l Result) {
 	l.Facts, l.Loads = p.Mem.Facts.Room(facts), p.Mem.Loads.Room(loads)
 	return l
 }
@@ -135,8 +137,8 @@ func (l *Result) About() string {
 	return l.ID.Place
 }
 
-// socket is the port a result about a socket of its hop's item is about.
-func (l *Result) socket() *gear.Port {
+// Socket is the port a result about a socket of its hop's item is about.
+func (l *Result) Socket() *gear.Port {
 	_, port, _ := strings.Cut(l.ID.Place, ".")
 	return &l.Hop.Item.Gear.Ports[l.Hop.Item.Gear.Port(port)]
 }
@@ -155,9 +157,9 @@ func firstLoad(l *Result) string {
 	return l.Loads[0].Item
 }
 
-// add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
+// Add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
 // them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
-func (p *Pass) add(hop *Hop, r *Rule, place string, l *Result) *Result {
+func (p *Pass) Add(hop *plans.Hop, r *Rule, place string, l *Result) *Result {
 	l.ID, l.Hop = ID{Rule: r, Place: place}, hop
 	if l.Over == 0 {
 		l.Over = r.Over
@@ -169,10 +171,10 @@ func (p *Pass) add(hop *Hop, r *Rule, place string, l *Result) *Result {
 		l.Unit = r.Unit
 	}
 	if l.Ceiling = r.Ceiling; l.Ceiling == 0 || l.Sense == limit.Fits {
-		l.Ceiling = p.ceiling
+		l.Ceiling = p.Ceiling
 	}
 	l.Weigh()
-	at, slot, there := p.index.findHashed(p.Results, &l.ID, hashOf(r.at, place))
+	at, slot, there := p.index.findHashed(p.Results, &l.ID, memory.HashOf(r.at, place))
 	if !there {
 		at = len(p.Results)
 		p.Results = append(p.Results, *l)
@@ -190,9 +192,9 @@ func (p *Pass) add(hop *Hop, r *Rule, place string, l *Result) *Result {
 	switch {
 	case hop == nil:
 	case there:
-		hop.note(at, kept)
+		note(hop, at, kept)
 	default:
-		hop.first(at, kept)
+		noteFirst(hop, at, kept)
 	}
 	return kept
 }
@@ -218,23 +220,23 @@ func (p *Pass) State() limit.State {
 }
 
 // Here counts a result that was added before towards a hop.
-func (p *Pass) Here(h *Hop, id ID) {
+func (p *Pass) Here(h *plans.Hop, id ID) {
 	if at, ok := p.Index(id); ok {
-		h.note(at, &p.Results[at])
+		note(h, at, &p.Results[at])
 	}
 }
 
 // OnCrossings counts the result that was added last towards the hops where streams meet at an item. In a pass within a scope streams
 // stand on hops of the pass before, which stay as they are.
-func (p *Pass) OnCrossings(l *Result, it *rig.Item, s *Stream) {
+func (p *Pass) OnCrossings(l *Result, it *rig.Item, s *plans.Stream) {
 	if p.scope != nil {
 		return
 	}
 	p.assertLatest(l)
-	for _, c := range s.crosses {
-		if c.item == it {
-			h := &c.feed.Hops[c.hop]
-			h.note(p.latest, l)
+	for _, c := range s.Crosses {
+		if c.Item == it {
+			h := &c.Feed.Hops[c.Hop]
+			note(h, p.latest, l)
 			h.Joins = it.ID
 		}
 	}
@@ -246,8 +248,8 @@ func (p *Pass) OnSocket(l *Result, item, port int) {
 		return
 	}
 	p.assertLatest(l)
-	for h := p.ending[p.Wiring.Socket(item, port)]; h != nil; h = h.here {
-		h.note(p.latest, l)
+	for h := p.ending[p.Wiring.Socket(item, port)]; h != nil; h = h.Here {
+		note(h, p.latest, l)
 	}
 }
 
@@ -259,7 +261,7 @@ func (p *Pass) assertLatest(l *Result) {
 }
 
 // note counts a result towards a hop.
-func (h *Hop) note(at int, l *Result) {
+func note(h *plans.Hop, at int, l *Result) {
 	if l.Stage == 0 {
 		l.Stage = h.Stage
 	}
@@ -268,21 +270,12 @@ func (h *Hop) note(at int, l *Result) {
 	}
 }
 
-// first counts a result towards a hop on which it does not stand yet.
-func (h *Hop) first(at int, l *Result) {
+// noteFirst counts a result towards a hop on which it does not stand yet.
+func noteFirst(h *plans.Hop, at int, l *Result) {
 	if l.Stage == 0 {
 		l.Stage = h.Stage
 	}
 	h.Results = append(h.Results, at)
-}
-
-func merge(a, b []string) []string {
-	for _, x := range b {
-		if !slices.Contains(a, x) {
-			a = append(a, x)
-		}
-	}
-	return a
 }
 
 // walkedPer is how many ids of a merging count as much as one weighing [measured].
@@ -296,7 +289,7 @@ func (p *Pass) rests(a, b []string) []string {
 	}
 	a = slices.Clip(a)
 	if len(a)*len(b) <= 64 {
-		return merge(a, b)
+		return plans.Merge(a, b)
 	}
 	if p.stamped == nil || len(p.stamped) > 4*(len(p.Items)+len(p.Leads)) { // ids of other rigs
 		p.stamped, p.stamp = make(map[string]uint32, len(p.Items)+len(p.Leads)), 0
@@ -314,12 +307,9 @@ func (p *Pass) rests(a, b []string) []string {
 	return a
 }
 
-// notJudged names a thing no rule looks at yet.
-func (p *Pass) notJudged(kind, ref string, say func(*Pass) (label, why string)) {
+// NotJudged names a thing no rule looks at yet.
+func (p *Pass) NotJudged(kind, ref string, say func(*Pass) (label, why string)) {
 	if !slices.ContainsFunc(p.Unjudged, func(n NotJudged) bool { return n.Ref == ref }) {
 		p.Unjudged = append(p.Unjudged, NotJudged{kind, ref, say})
 	}
 }
-
-// mega scales hertz and bytes to the millions limits are shown in.
-const mega = 1e6

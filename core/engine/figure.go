@@ -1,9 +1,10 @@
-package rules
+package engine
 
 import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/say"
 )
 
 // Figure is why a limit stands as it does, in the few words a technician would use to a colleague: "497 of 470 MB/s", "12 m,
@@ -38,28 +39,28 @@ func (w *Words) Figure() string {
 		unit, by = "A", 1000
 	}
 	if l.Sense == limit.AtMost && l.Possible <= 0 { // there is nothing of it: why, the rule says in its line
-		return lang.Text("%s %s wanted, and there is none", Number(round2(l.Load.Low/by)), lang.Text(unit))
+		return lang.Text("%s %s wanted, and there is none", say.Number(say.Round2(l.Load.Low/by)), lang.Text(unit))
 	}
-	have, most := Number(round2(l.Load.High/by)), Number(round2(l.Sure/by))
+	have, most := say.Number(say.Round2(l.Load.High/by)), say.Number(say.Round2(l.Sure/by))
 	switch {
 	case l.Sense == limit.AtLeast && unit == "V":
-		return lang.Text("%s V, needs %s", Number(round2(l.Load.Low)), Number(round2(l.Sure)))
+		return lang.Text("%s V, needs %s", say.Number(say.Round2(l.Load.Low)), say.Number(say.Round2(l.Sure)))
 	case l.Sense == limit.AtLeast && unit == "m":
-		return lang.Text("%s m, the run is %s", Number(l.Load.Low), Number(l.Sure))
+		return lang.Text("%s m, the run is %s", say.Number(l.Load.Low), say.Number(l.Sure))
 	case l.Sense == limit.AtLeast:
-		return lang.Text("%s of %s wanted", Number(l.Load.Low), Number(l.Sure))
+		return lang.Text("%s of %s wanted", say.Number(l.Load.Low), say.Number(l.Sure))
 	case l.Unit == "min" && l.Sure >= limit.Never:
 		return ""
 	case l.Unit == "min": // what there is of what is needed
-		return lang.Text("%s of %s min", Number(whole(l.Sure)), Number(whole(l.Load.High)))
+		return lang.Text("%s of %s min", say.Number(say.Whole(l.Sure)), say.Number(say.Whole(l.Load.High)))
 	case l.Unit == "m":
 		return lang.Text("%s m, sure to %s m", have, most)
 	case l.State == limit.Snapped && l.Sure <= 0: // nothing is sure, and it is too much even at best
-		return lang.Text("%s of %s %s at best", Number(round2(l.Load.Low/by)), Number(round2(l.Possible/by)), lang.Text(unit))
+		return lang.Text("%s of %s %s at best", say.Number(say.Round2(l.Load.Low/by)), say.Number(say.Round2(l.Possible/by)), lang.Text(unit))
 	case l.State == limit.Untested && l.Load.Low < l.Load.High:
 		return lang.Text("up to %s of %s %s", have, most, lang.Text(unit))
 	case l.State == limit.Untested && l.Sure < l.Possible:
-		return lang.Text("%s of %s to %s %s", have, most, Number(round2(l.Possible/by)), lang.Text(unit))
+		return lang.Text("%s of %s to %s %s", have, most, say.Number(say.Round2(l.Possible/by)), lang.Text(unit))
 	}
 	return lang.Text("%s of %s %s", have, most, lang.Text(unit))
 }
@@ -71,16 +72,3 @@ func shortly(l *Result) string {
 	}
 	return lang.Text(l.ID.Rule.Board.Bad)
 }
-
-// round2 leaves three figures at most.
-func round2(v float64) float64 {
-	switch {
-	case v >= 100:
-		return whole(v)
-	case v >= 10:
-		return float64(int(v*10+0.5)) / 10
-	}
-	return float64(int(v*100+0.5)) / 100
-}
-
-func whole(v float64) float64 { return float64(int(v + 0.5)) }

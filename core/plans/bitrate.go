@@ -1,4 +1,4 @@
-package rules
+package plans
 
 import (
 	"cmp"
@@ -81,7 +81,7 @@ func Wish(d *rig.Destination, width, height int, r picture.Rate) float64 {
 	return usual.Value
 }
 
-func wish(d *rig.Destination) float64 { return Wish(d, d.Send.Width, d.Send.Height, d.Send.Rate) }
+func WishOf(d *rig.Destination) float64 { return Wish(d, d.Send.Width, d.Send.Height, d.Send.Rate) }
 
 // Fits tells whether a destination takes a size: read either way round, unless it says that it takes lying pictures only [practice].
 // A side nobody has looked up bounds nothing.
@@ -183,7 +183,7 @@ func (g *together) join(o *together, own bool, tolerance float64) bool {
 // together groups what is sent by who can share a coding, whatever the order of the destinations.
 func (p *Plan) together() []together {
 	ds := p.Show.Destinations
-	own := !p.codesHere()
+	own := !p.CodesHere()
 	var all []together
 	for i := range ds {
 		if ds[i].Via == "" {
@@ -281,8 +281,8 @@ func SendEdits(sh *rig.Show, i int, send rig.Send) []rig.Edit {
 	return out
 }
 
-// uplinkShare is how much of the line is planned with [practice], in place of the usual ceiling.
-const uplinkShare = 0.75
+// UplinkShare is how much of the line is planned with [practice], in place of the usual ceiling.
+const UplinkShare = 0.75
 
 // lineKnown tells whether anybody has measured the line, or said what it carries: a planning estimate says nothing.
 func (p *Plan) lineKnown() bool {
@@ -295,14 +295,14 @@ func (p *Plan) lineKnown() bool {
 // would share a coding somebody has chosen the bitrate of goes along with it, unless the line carries that no more. 0 stands for a
 // destination that has one, or that another passes on.
 func (p *Plan) Bitrates() []float64 {
-	out, fits := p.bitrates(true)
+	out, fits := p.BitratesWithin(true)
 	if !fits {
-		out, _ = p.bitrates(false)
+		out, _ = p.BitratesWithin(false)
 	}
 	return out
 }
 
-func (p *Plan) bitrates(along bool) (out []float64, fits bool) {
+func (p *Plan) BitratesWithin(along bool) (out []float64, fits bool) {
 	ds := p.Show.Destinations
 	out = make([]float64, len(ds))
 	others := p.uploads(func(i int) bool { return ds[i].Send.VideoKbps != nil })
@@ -316,7 +316,7 @@ func (p *Plan) bitrates(along bool) (out []float64, fits bool) {
 		o := Open{Px: float64(ds[g.of[0]].Send.Width) * float64(ds[g.of[0]].Send.Height) * ds[g.of[0]].Send.Rate.Float()}
 		for _, i := range free {
 			o.Share += UploadShare(&ds[i])
-			o.Kbps = max(o.Kbps, wish(&ds[i]))
+			o.Kbps = max(o.Kbps, WishOf(&ds[i]))
 		}
 		o.Kbps = min(max(o.Kbps, g.least), g.most)
 		if g.said != 0 && along {
@@ -334,7 +334,7 @@ func (p *Plan) bitrates(along bool) (out []float64, fits bool) {
 	}
 	fits = true
 	if p.lineKnown() {
-		fits = Lower(open, others, uplinkShare*1000*p.upload().Low)
+		fits = Lower(open, others, UplinkShare*1000*p.UploadFact().Low)
 	}
 	for k := range open {
 		for _, i := range of[k] {
@@ -348,10 +348,10 @@ func (p *Plan) bitrates(along bool) (out []float64, fits bool) {
 // kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
 func (p *Plan) oneCarries(i int) float64 {
 	d, up := &p.Show.Destinations[i], p.Uplink
-	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !p.overTCP(d) {
+	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !p.OverTCP(d) {
 		return limit.Endless
 	}
-	most := p.ceiling*1000*Mathis(up.RTTMs.High, up.LossPct.High)/Packaging(d.Transport) - p.audio(i).High
+	most := p.Ceiling*1000*Mathis(up.RTTMs.High, up.LossPct.High)/Packaging(d.Transport) - p.AudioFact(i).High
 	return step * math.Floor(most/step)
 }
 
@@ -363,14 +363,14 @@ func (p *Plan) uploads(counted func(i int) bool) float64 {
 		if d.Via != "" {
 			continue
 		}
-		kbps := p.audio(i).High
+		kbps := p.AudioFact(i).High
 		if counted(i) {
-			kbps += p.video(i).High
+			kbps += p.VideoFact(i).High
 		}
 		sum += UploadShare(d) * kbps
 	}
 	for i := range p.Show.Calls {
-		sum += p.callUp(i).High
+		sum += p.CallUp(i).High
 	}
 	return sum
 }
@@ -387,7 +387,7 @@ func (p *Plan) BitrateFor(i int, send rig.Send) float64 {
 			o.Send.Width, o.Send.Height, o.Send.Rate = send.Width, send.Height, send.Rate
 		}
 	}
-	with := &Plan{Rig: &r, Wiring: p.Wiring, ceiling: p.ceiling}
+	with := &Plan{Rig: &r, Wiring: p.Wiring, Ceiling: p.Ceiling}
 	return with.Bitrates()[i]
 }
 
@@ -405,9 +405,9 @@ func (p *Plan) passer(i int) int {
 	return i
 }
 
-// callUp is what a call sends, kb/s.
-func (p *Plan) callUp(i int) limit.Fact {
-	return stated(part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000))
+// CallUp is what a call sends, kb/s.
+func (p *Plan) CallUp(i int) limit.Fact {
+	return limit.Stated(limit.Part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000))
 }
 
 // peakBits is what a recording of constant quality takes at most, bits a pixel at quality 18 [estimate].
