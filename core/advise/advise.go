@@ -164,7 +164,7 @@ func judgeMoves(ctx context.Context, b *judge.Base, most int) (e eased) {
 	if len(worth) == 0 {
 		return e
 	}
-	u := universeOf(b.Pass)
+	u := universeOf(b.Verdict)
 	u.sound = true
 	u.on(worth)
 	plain := trials{ctx: ctx, moves: u.places(worth), most: int64(most)}
@@ -303,7 +303,7 @@ func touchesAny(where, ids []string) bool {
 // JudgeOn lists the moves that can be done to one item or lead, each judged. Those nobody could keep are left out.
 func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
 	b := judge.BaseOf(v)
-	u := universeOf(v.Pass)
+	u := universeOf(v)
 	u.sound = true
 	u.out = slices.DeleteFunc(u.on(map[string]bool{id: true}), func(m Move) bool { return m.Of != id }) // the board changes places instead
 	u.everySocket(id)

@@ -11,7 +11,6 @@ import (
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
-	"eventether/core/rules"
 )
 
 // largestCure is the most moves the search considers for faults that hang together; faults that share nothing are cured
@@ -150,9 +149,9 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 	if bound := disjoint(failing); bound > left || s.over() {
 		return true
 	}
-	p := s.b.Pass
+	p := s.b.Verdict
 	if d != nil {
-		p = rules.New(r, d.Wiring)
+		p = judge.Bare(r, d.Wiring)
 	}
 	touched := map[string]bool{}
 	for _, l := range failing {
@@ -379,7 +378,7 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 			on[id] = true
 		}
 		if !wayOut { // worded for the rig it is made on
-			for _, worded := range movesOn(rules.New(r, rig.NewWiring(r)), on) {
+			for _, worded := range movesOn(judge.Bare(r, rig.NewWiring(r)), on) {
 				if worded.ID == m.ID {
 					m = worded
 				}
@@ -441,7 +440,7 @@ func (s *search) mendFlaws(f *found) *found {
 		if len(touched) == 0 || s.over() {
 			break
 		}
-		all := slices.DeleteFunc(movesOn(v.Pass, touched), func(m Move) bool {
+		all := slices.DeleteFunc(movesOn(v, touched), func(m Move) bool {
 			return m.half || m.anew || m.GivesUp != "" || costOf(&m) > 0 || usesSlot(moves, m.Slot)
 		})
 		slices.SortFunc(all, func(a, b Move) int {

@@ -15,7 +15,6 @@ import (
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
-	"eventether/core/rules"
 	"eventether/core/say"
 	"eventether/core/usb"
 )
@@ -55,7 +54,7 @@ func (s *tryAll) walk(r *rig.Rig, path []Move, left int) {
 	if left == 0 {
 		return
 	}
-	for _, m := range movesOn(rules.New(r, rig.NewWiring(r)), nil) {
+	for _, m := range movesOn(judge.Bare(r, rig.NewWiring(r)), nil) {
 		if s.lossless && m.GivesUp != "" || usesSlot(path, m.Slot) {
 			continue
 		}

@@ -9,6 +9,7 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
+	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -92,7 +93,7 @@ const inReach = 3
 // a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count
 // once. The list is complete for what Advise searches through.
 func Moves(r *rig.Rig) []Move {
-	out := movesOn(rules.New(r, rig.NewWiring(r)), nil)
+	out := movesOn(judge.Bare(r, rig.NewWiring(r)), nil)
 	for i := range out {
 		out[i].word()
 	}
@@ -100,7 +101,7 @@ func Moves(r *rig.Rig) []Move {
 }
 
 // movesOn lists the moves that touch one of the given ids, or all of them.
-func movesOn(p *engine.Pass, ids map[string]bool) []Move { return universeOf(p).on(ids) }
+func movesOn(p *judge.Verdict, ids map[string]bool) []Move { return universeOf(p).on(ids) }
 
 func (u *universe) on(ids map[string]bool) []Move {
 	r := u.Rig
@@ -135,12 +136,12 @@ func (u *universe) on(ids map[string]bool) []Move {
 	return u.out
 }
 
-func universeOf(p *engine.Pass) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
+func universeOf(p *judge.Verdict) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
 
 type universe struct {
 	*rig.Rig
 	g   *rig.Wiring
-	p   *engine.Pass // for what it knows of the rig; it need not have run
+	p   *judge.Verdict // for what it knows of the rig; it need not have run
 	out []Move
 	// mine is where the moves of the item at hand begin.
 	mine int

@@ -267,7 +267,7 @@ func (u *universe) way(prefix string, it *rig.Item, w Route, say func() (string,
 
 // BySDI takes SDI for an HDMI lead: a converter at either end and coax between them.
 func BySDI(r *rig.Rig, l *rig.Lead) Move {
-	m := universeOf(rules.New(r, rig.NewWiring(r))).coax(l)
+	m := universeOf(judge.Bare(r, rig.NewWiring(r))).coax(l)
 	m.word()
 	return m
 }
@@ -307,7 +307,7 @@ func (s *search) rebuilt(best *found) *found {
 	if best != nil && best.givenUp() == 0 {
 		return best
 	}
-	u := universeOf(s.b.Pass)
+	u := universeOf(s.b.Verdict)
 	most := s.b.Work + s.limit/rebuildShare // plain moves come first
 	for _, m := range u.rebuilds() {
 		if s.over() || s.b.Work > most {

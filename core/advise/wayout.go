@@ -112,7 +112,7 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 
 // resorts are the moves that change what the show asks for, judged anew.
 func resorts(v *judge.Verdict) []Move {
-	u := universeOf(v.Pass)
+	u := universeOf(v)
 	u.shows()
 	return u.out
 }

@@ -244,7 +244,7 @@ func (b *Base) try(after *rig.Rig, t touches, passing bool, look func(*Delta)) {
 			ways = w.Trace()
 		}
 		b.scope(m, t, ways)
-		p.RunWithin(&m.scope, b.Pass, ways)
+		p.RunWithin(&m.scope, b.pass, ways)
 		d = b.compare(m, &m.scope)
 	}
 	b.Work += len(p.Results) + p.Walked + b.finds

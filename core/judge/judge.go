@@ -14,35 +14,60 @@ import (
 	"eventether/core/rules"
 )
 
-// Verdict is what judging a rig has found. It is not changed once it is made, and may be read from several places at once.
+// Verdict is what judging a rig has found: figures and ids, and nothing that could change them. It is not changed once it is made,
+// and may be read from several places at once.
 type Verdict struct {
-	*engine.Pass             // over the rig with every proposal taken
-	State        limit.State // the worst of what its limits count for
-	Given        *rig.Rig    // the rig as it was given
-	Proposed     Proposed    // the choices it leaves open, as they were judged
+	*plans.Plan // over the rig with every proposal taken
+	Results     []engine.Result
+	Unjudged    []engine.NotJudged
+	State       limit.State // the worst of what its limits count for
+	Given       *rig.Rig    // the rig as it was given
+	Proposed    Proposed    // the choices it leaves open, as they were judged
+
+	pass *engine.Pass
+}
+
+// of is the verdict of a pass that has run.
+func of(p *engine.Pass, given *rig.Rig) *Verdict {
+	return &Verdict{Plan: &p.Plan, Results: p.Results, Unjudged: p.Unjudged, State: p.State(), Given: given, pass: p}
 }
 
 // Rig judges a rig that passes rig.Check: every choice nobody has made is proposed, and what comes of it is judged, every
 // hop, every limit.
 func Rig(r *rig.Rig) *Verdict {
 	with, proposed := propose(r)
-	v := as(with)
-	rules.Cover(v.Pass)
+	v := As(with)
 	v.Given, v.Proposed = r, proposed
 	return v
 }
 
 // As judges a rig as it stands: a choice nobody has made is not known.
 func As(r *rig.Rig) *Verdict {
-	v := as(r)
-	rules.Cover(v.Pass)
-	return v
+	p := rules.New(r, rig.NewWiring(r)).Run()
+	rules.Cover(p)
+	return of(p, r)
 }
 
-func as(r *rig.Rig) *Verdict {
-	p := rules.New(r, rig.NewWiring(r)).Run()
-	return &Verdict{Pass: p, State: p.State(), Given: r}
-}
+// as is As without what no rule looks at.
+func as(r *rig.Rig) *Verdict { return of(rules.New(r, rig.NewWiring(r)).Run(), r) }
+
+// Bare is what a rig comes to before it is judged: it finds no result.
+func Bare(r *rig.Rig, w *rig.Wiring) *Verdict { return of(rules.New(r, w), r) }
+
+// Find is the result of an id, nil when there is none.
+func (v *Verdict) Find(id engine.ID) *engine.Result { return v.pass.Find(id) }
+
+// Index is the place of a result among Results.
+func (v *Verdict) Index(id engine.ID) (int, bool) { return v.pass.Index(id) }
+
+// Word puts a result into words.
+func (v *Verdict) Word(l *engine.Result) *engine.Words { return v.pass.Word(l) }
+
+// What is what a result is called.
+func (v *Verdict) What(l *engine.Result) string { return v.pass.What(l) }
+
+// Name is what something no rule looks at is called, and why none does.
+func (v *Verdict) Name(n *engine.NotJudged) (label, why string) { return n.Say(v.pass) }
 
 // HopState is the worst of what is judged at a hop; of what bends and breaks nothing, that something is not known.
 func (v *Verdict) HopState(h *plans.Hop) limit.State {
@@ -107,7 +132,7 @@ func Look(r *rig.Rig, look func(*Verdict)) {
 	m := rooms.Get().(*room)
 	p := &m.pass
 	rules.Again(p, r, m.wiring.Wiring(r)).Run()
-	look(&Verdict{Pass: p, State: p.State(), Given: r})
+	look(of(p, r))
 	rooms.Put(m)
 }
 

@@ -99,6 +99,13 @@ type Memory struct {
 	offers  memory.Slab[Delivery]
 }
 
+// Of is a plan of a rig before anything has walked it: what is sent, by itself, and what it is called.
+func Of(r *rig.Rig, w *rig.Wiring) *Plan {
+	p := new(Plan)
+	p.Reset(r, w)
+	return p
+}
+
 // Reset readies a used plan for another rig, keeping its memory.
 func (p *Plan) Reset(r *rig.Rig, w *rig.Wiring) {
 	m := &p.Mem

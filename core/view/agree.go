@@ -11,7 +11,6 @@ import (
 	"eventether/core/picture"
 	"eventether/core/plans"
 	"eventether/core/rig"
-	"eventether/core/rules"
 	"eventether/core/sdi"
 )
 
@@ -56,7 +55,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 	if from.Direction != gear.Out || to.Direction != gear.In {
 		return nil, fmt.Errorf("lead %q: joins %s to %s; only an output and an input agree on a picture", leadID, from.Direction, to.Direction)
 	}
-	p := rules.New(r, g)
+	p := plans.Of(r, g)
 	now, _ := p.OutputMode(src, from)
 	pr := r.Show.Programme
 	o := negotiate.Between(from, to, leadCarry(&r.Leads[at], from, to))

@@ -260,7 +260,7 @@ func Of(v *judge.Verdict, a *advise.Advice) Verdict {
 	}
 	t.outs(&out)
 	for _, n := range v.Unjudged {
-		label, why := n.Say(v.Pass)
+		label, why := v.Name(&n)
 		out.NotJudged = append(out.NotJudged, NotJudged{n.Kind, n.Ref, label, why})
 	}
 	if a != nil {
