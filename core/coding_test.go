@@ -21,11 +21,12 @@ import (
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 	"eventether/core/sheet"
+	"eventether/core/verdict"
 )
 
 // processorAt is the state of the processor with every picture nobody chose the coding of coded at given presets: what is sent, and
 // what is kept.
-func processorAt(t *testing.T, v *judge.Verdict, sent, kept string) limit.State {
+func processorAt(t *testing.T, v *verdict.Verdict, sent, kept string) limit.State {
 	t.Helper()
 	said := rigtest.Clone(v.Given)
 	for _, c := range v.Codings {
@@ -42,7 +43,7 @@ func processorAt(t *testing.T, v *judge.Verdict, sent, kept string) limit.State 
 			said.Show.Recordings[i].Encoder = kept
 		}
 	}
-	l := judge.As(said).Find(engine.ID{Rule: rules.Processor, Place: said.Host().ID})
+	l := verdict.As(said).Find(engine.ID{Rule: rules.Processor, Place: said.Host().ID})
 	require.NotNil(t, l)
 	return l.State
 }
@@ -60,7 +61,7 @@ func TestThePresetAgainstTryingAll(t *testing.T) {
 		if can := host.Gear.Computes; can != nil {
 			can.Hardware = "none"
 		}
-		v := judge.As(r)
+		v := verdict.As(r)
 		var sent, kept *h264.Preset
 		for i := range v.Codings {
 			c := &v.Codings[i]
@@ -140,7 +141,7 @@ func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 		after, err := rig.Apply(v.Rig, p.Edits...)
 		require.NoError(t, err, "seed %d", seed+1)
 		require.Empty(t, rig.Check(after), "seed %d", seed+1)
-		now := judge.As(after)
+		now := verdict.As(after)
 		up := now.Find(engine.ID{Rule: rules.Uplink})
 		require.NotNil(t, up)
 		calls := slices.ContainsFunc(r.Show.Calls, func(c rig.Call) bool { return c.UpKbps == nil || !c.UpKbps.Narrow() })
@@ -182,7 +183,7 @@ func TestSpotsOfTheRegion(t *testing.T) {
 				if host == nil {
 					continue
 				}
-				l := judge.As(after).Find(engine.ID{Rule: rules.Processor, Place: host.ID})
+				l := verdict.As(after).Find(engine.ID{Rule: rules.Processor, Place: host.ID})
 				require.Equal(t, l.State, s.Computer, "seed %d, %s", seed+1, s.Label)
 			}
 		}
@@ -196,7 +197,7 @@ func TestSpotsOfTheRegion(t *testing.T) {
 // More of anything is never less load, and a faster computer never stands worse.
 func TestLoadIsMonotone(t *testing.T) {
 	load := func(r *rig.Rig) limit.Bounds {
-		return judge.As(r).Find(engine.ID{Rule: rules.Processor, Place: "pc"}).Load
+		return verdict.As(r).Find(engine.ID{Rule: rules.Processor, Place: "pc"}).Load
 	}
 	base := func() *rig.Rig {
 		r := rigtest.Clone(rigtest.Plain())
@@ -232,8 +233,8 @@ func TestLoadIsMonotone(t *testing.T) {
 	}
 	nowhere := base() // a call that sends somewhere nobody has named still codes
 	nowhere.Show.Program.Kind, nowhere.Show.Destinations = "call", []rig.Destination{}
-	require.Len(t, judge.As(nowhere).Codings, 1)
-	assert.Positive(t, judge.As(nowhere).Codings[0].MpxS())
+	require.Len(t, verdict.As(nowhere).Codings, 1)
+	assert.Positive(t, verdict.As(nowhere).Codings[0].MpxS())
 	alike := base()
 	second(alike)
 	assert.Equal(t, was, load(alike), "what is sent alike is coded once")
@@ -256,11 +257,11 @@ func second(r *rig.Rig) *rig.Destination {
 // A destination that is passed on takes nothing of the line, is named as such, and cannot pass on in turn.
 func TestPassedOn(t *testing.T) {
 	r := rigtest.Clone(rigtest.Plain())
-	was := judge.As(r).Find(engine.ID{Rule: rules.Uplink}).Load
+	was := verdict.As(r).Find(engine.ID{Rule: rules.Uplink}).Load
 	second(r).Via = r.Show.Destinations[0].Name
 	require.Empty(t, rig.Check(r))
-	require.Equal(t, was, judge.As(r).Find(engine.ID{Rule: rules.Uplink}).Load)
-	require.Len(t, ladder.Regions(judge.As(r)), 1)
+	require.Equal(t, was, verdict.As(r).Find(engine.ID{Rule: rules.Uplink}).Load)
+	require.Len(t, ladder.Regions(verdict.As(r)), 1)
 	bad := func(change func(d *rig.Destination)) string {
 		other := rigtest.Clone(r)
 		change(&other.Show.Destinations[1])
@@ -293,11 +294,11 @@ func TestSizeAndTimeAreTrusted(t *testing.T) {
 	k := fact.Fact{Value: kbps, Low: kbps, High: kbps, From: fact.Measured, At: "2026-11-20"}
 	r.Show.Minutes, r.Show.Recordings = 5, []rig.Recording{{What: "programme", Quality: 18, Kbps: &k}}
 	r.Item("pc").Gear.FreeGB, r.Item("pc").Gear.WriteMBps = fp(100), fp(200)
-	space := judge.As(r).Find(engine.ID{Rule: rules.DriveSpace, Place: "pc"})
+	space := verdict.As(r).Find(engine.ID{Rule: rules.DriveSpace, Place: "pc"})
 	require.InDelta(t, 0.373, space.Load.Value, 0.001, "the file, its sound with it")
 	// It lies within what the estimate had said: 0.05 to 1.2 bits a pixel.
 	r.Show.Recordings[0].Kbps = nil
-	wide := judge.As(r).Kept(0)
+	wide := verdict.As(r).Kept(0)
 	require.Less(t, wide.Low, kbps)
 	require.Greater(t, wide.High, kbps)
 	for _, p := range sheet.Of(judge.Rig(r)).Parts {
@@ -317,11 +318,11 @@ func TestRawInTheCamera(t *testing.T) {
 	r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Kbps: kbps}}
 	cam := &r.Items[0].Gear
 	cam.FreeGB, cam.WriteMBps, cam.RecordLimitMinutes = fp(1000), fp(90), fp(1000)
-	v := judge.As(r)
+	v := verdict.As(r)
 	write, space := v.Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}), v.Find(engine.ID{Rule: rules.DriveSpace, Place: "cam-0"})
 	require.Equal(t, limit.Slack, write.State)
 	require.InDelta(t, 41.5, write.Load.Value, 0.1)
 	require.Equal(t, limit.Taut, space.State, "400 of 402 minutes")
 	cam.WriteMBps = fp(30)
-	require.Equal(t, limit.Snapped, judge.As(r).Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State, "a V30 card is too slow for it")
+	require.Equal(t, limit.Snapped, verdict.As(r).Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State, "a V30 card is too slow for it")
 }

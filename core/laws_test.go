@@ -26,6 +26,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/rigfile"
 )
@@ -114,7 +115,7 @@ func laws(b *broken, seed uint64, newer bool) {
 	if seed%10 == 0 {
 		r = proposals(b, seed, d, r)
 	}
-	v := judge.As(r)
+	v := verdict.As(r)
 	if _, err := json.Marshal(view.Of(v, nil)); err != nil {
 		b.add("encodes", seed, "%v", err)
 	}
@@ -151,7 +152,7 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 	if taken.State != v.State || len(taken.Results) != len(v.Results) {
 		b.add("proposals come to what was judged", seed, "%s, %s", v.State, taken.State)
 	}
-	if open := judge.As(r); v.Proposed.Proven && v.Count(limit.Snapped) > open.Count(limit.Snapped) {
+	if open := verdict.As(r); v.Proposed.Proven && v.Count(limit.Snapped) > open.Count(limit.Snapped) {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == limit.Snapped {
 				was := open.Find(l.ID)
@@ -176,9 +177,9 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 }
 
 // counted tells of a limit of the line that a call loads which takes the pictures, and which nobody had counted.
-func counted(v *judge.Verdict, l *engine.Result) bool {
+func counted(v *verdict.Verdict, l *engine.Result) bool {
 	onLine := []*engine.Rule{rules.Uplink, rules.Downlink, rules.Allowance, rules.SecondLine, rules.LineLoss}
-	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposeCall })
+	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposeCall })
 }
 
 // placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past what it
@@ -194,7 +195,7 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 		b.add("a placing can be done", seed, "%v %v", err, rig.Check(after))
 		return
 	}
-	v := judge.As(after)
+	v := verdict.As(after)
 	for i := range v.Results {
 		l := &v.Results[i]
 		switch l.ID.Rule {
@@ -220,11 +221,11 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 }
 
 // says is the judgement of a limit, for a breach.
-func says(v *judge.Verdict, l *engine.Result) string { return v.Word(l).Says }
+func says(v *verdict.Verdict, l *engine.Result) string { return v.Word(l).Says }
 
 // heldSound is a rig with the bitrate of the sound to each destination, and the ways to air, as they were judged where nobody has said
 // them: choices are held.
-func heldSound(v *judge.Verdict, r *rig.Rig) *rig.Rig {
+func heldSound(v *verdict.Verdict, r *rig.Rig) *rig.Rig {
 	out := *r
 	out.Show.Destinations = slices.Clone(r.Show.Destinations)
 	for i := range out.Show.Destinations {
@@ -245,9 +246,9 @@ func heldSound(v *judge.Verdict, r *rig.Rig) *rig.Rig {
 
 // raised tells whether a bitrate is proposed that is the least a destination takes, or what somebody has said of another it shares a
 // coding with.
-func raised(v *judge.Verdict) bool {
-	return slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool {
-		if c.Kind != judge.ProposeBitrate || c.Edit.Send == nil || c.Edit.Send.VideoKbps == nil {
+func raised(v *verdict.Verdict) bool {
+	return slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool {
+		if c.Kind != verdict.ProposeBitrate || c.Edit.Send == nil || c.Edit.Send.VideoKbps == nil {
 			return false
 		}
 		return slices.ContainsFunc(v.Show.Destinations, func(d rig.Destination) bool {
@@ -261,10 +262,10 @@ func raised(v *judge.Verdict) bool {
 }
 
 // avoidable tells whether another picture out of a switcher would break less.
-func avoidable(v *judge.Verdict, l *engine.Result) bool { return another(v, v.Item(l.About())) }
+func avoidable(v *verdict.Verdict, l *engine.Result) bool { return another(v, v.Item(l.About())) }
 
 // bySource tells whether another picture out of one of the sources would break less.
-func bySource(v *judge.Verdict) bool {
+func bySource(v *verdict.Verdict) bool {
 	for i := range v.Rig.Items {
 		if it := &v.Rig.Items[i]; it.IsSource() && another(v, it) {
 			return true
@@ -274,14 +275,14 @@ func bySource(v *judge.Verdict) bool {
 }
 
 // another tells whether another picture out of a thing would break less.
-func another(v *judge.Verdict, it *rig.Item) bool {
+func another(v *verdict.Verdict, it *rig.Item) bool {
 	for i := range it.Gear.Ports {
 		for _, m := range it.Gear.Ports[i].Modes {
 			if it.Gear.Ports[i].Direction != gear.Out {
 				continue
 			}
 			after, err := rig.Apply(v.Rig, rig.Edit{Do: "mode", Item: it.ID, Port: it.Gear.Ports[i].ID, Mode: &m})
-			if err == nil && judge.As(after).Count(limit.Snapped) < v.Count(limit.Snapped) {
+			if err == nil && verdict.As(after).Count(limit.Snapped) < v.Count(limit.Snapped) {
 				return true
 			}
 		}
@@ -290,7 +291,7 @@ func another(v *judge.Verdict, it *rig.Item) bool {
 }
 
 // forget takes one or two stated facts out: nothing gets better, nothing is settled the other way, no limit goes.
-func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *verdict.Verdict) {
 	all := rigtest.Forgettable(r)
 	if len(all) == 0 {
 		return
@@ -303,7 +304,7 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 		if len(rig.Check(less)) > 0 {
 			continue
 		}
-		judge.Look(less, func(now *judge.Verdict) {
+		verdict.Look(less, func(now *verdict.Verdict) {
 			kind, _, _ := strings.Cut(f.Name, " of ")
 			moved := choseAnew(v, now)
 			for i := range v.Results {
@@ -326,7 +327,7 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdic
 }
 
 // coverage finds what stands neither in a limit nor in the list of what was not judged.
-func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+func coverage(b *broken, seed uint64, r *rig.Rig, v *verdict.Verdict) {
 	in := map[string]bool{}
 	judged := map[string]bool{}
 	for i := range v.Results {
@@ -365,7 +366,7 @@ func coverage(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 }
 
 // asks finds untested limits nobody is asked about.
-func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
+func asks(b *broken, seed uint64, r *rig.Rig, v *verdict.Verdict) {
 	for i := range v.Results {
 		l := &v.Results[i]
 		if l.Stage == 0 {
@@ -403,9 +404,9 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *judge.Verdict) {
 func near(a, b float64) bool { return math.Abs(a-b) <= 1e-6*math.Max(1, math.Abs(a)) }
 
 // order judges the same rig in another order.
-func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict) {
+func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *verdict.Verdict) {
 	other := rigtest.Shuffle(r, d)
-	now := judge.As(other)
+	now := verdict.As(other)
 	for i := range v.Results {
 		was := &v.Results[i]
 		l := now.Find(was.ID)
@@ -434,7 +435,7 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *judge.Verdict
 // choseAnew tells whether another choice was settled of what codes what. The laws hold choices still, and this one is made anew in
 // every pass: where more is known of a hardware encoder it may take over, or give back, what was software's, and where less is
 // known of a destination its picture may be coded apart; the load of the computer is then that of another choice.
-func choseAnew(v, now *judge.Verdict) bool {
+func choseAnew(v, now *verdict.Verdict) bool {
 	return !slices.EqualFunc(v.Codings, now.Codings, func(a, b plans.Coding) bool { return a.Hardware == b.Hardware })
 }
 
@@ -442,12 +443,12 @@ func choseAnew(v, now *judge.Verdict) bool {
 var ofComputing = map[*engine.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true, rules.HardwareEncoder: true, rules.HardwareSessions: true}
 
 // narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
-func narrower(b *broken, law string, seed uint64, v *judge.Verdict, r *rig.Rig) {
+func narrower(b *broken, law string, seed uint64, v *verdict.Verdict, r *rig.Rig) {
 	if seed%50 == 0 && len(rig.Check(r)) > 0 {
 		b.add(law+" leaves a sound rig", seed, "%v", rig.Check(r)[0])
 		return
 	}
-	judge.Look(r, func(now *judge.Verdict) {
+	verdict.Look(r, func(now *verdict.Verdict) {
 		moved := choseAnew(v, now)
 		for i := range v.Results {
 			was := &v.Results[i]
@@ -502,7 +503,7 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			}
 			return
 		}
-		if now := advise.Compare(v, judge.As(after)); now.State != state {
+		if now := advise.Compare(v, verdict.As(after)); now.State != state {
 			b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
 		} else if m.Judged != nil && now.Words != m.Judged.Words {
 			b.add(what+" does what it says: "+m.Kind, seed, "%s: said %q, is %q", m.ID, m.Judged.Words, now.Words)
@@ -575,7 +576,7 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 }
 
 // grouped holds that every limit that is not slack stands in exactly one finding, and nothing else does.
-func grouped(b *broken, seed uint64, v *judge.Verdict, a *advise.Advice) {
+func grouped(b *broken, seed uint64, v *verdict.Verdict, a *advise.Advice) {
 	seen := map[engine.ID]int{}
 	for i := range a.Findings {
 		f := &a.Findings[i]

@@ -18,6 +18,7 @@ import (
 	"eventether/core/parallel"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Finding is what is to be known about a verdict: one limit that is not slack, or several that are the same thing of several
@@ -71,7 +72,7 @@ const MostFixes = 400
 
 // On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the context
 // ends or so many limits have been weighed.
-func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
+func On(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 	a, b := begin(v)
 	apart := b.Fork()
 	wait := parallel.Do(func() { a.mend(ctx, b, effort/2) }) // what mends it counts before what eases it
@@ -89,7 +90,7 @@ func On(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 
 // Mend is the part of On that the verdict's sentence needs: the smallest cure, and the findings without what eases each of them.
 // It is complete where there is nothing to ease.
-func Mend(ctx context.Context, v *judge.Verdict, effort int) *Advice {
+func Mend(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 	a, b := begin(v)
 	a.mend(ctx, b, effort/2)
 	a.Work = b.Work
@@ -98,12 +99,12 @@ func Mend(ctx context.Context, v *judge.Verdict, effort int) *Advice {
 	return a
 }
 
-func begin(v *judge.Verdict) (*Advice, *judge.Base) {
-	return &Advice{Complete: true, CureProven: true, Questions: Questions(v)}, judge.BaseOf(v) // findings are grouped by questions
+func begin(v *verdict.Verdict) (*Advice, *verdict.Base) {
+	return &Advice{Complete: true, CureProven: true, Questions: Questions(v)}, verdict.BaseOf(v) // findings are grouped by questions
 }
 
 // worthEasing are the ids that limits depend on which do not hold.
-func worthEasing(v *judge.Verdict) map[string]bool {
+func worthEasing(v *verdict.Verdict) map[string]bool {
 	worth := map[string]bool{}
 	for i := range v.Results {
 		if v.Results[i].State.Severity() >= limit.Kinked.Severity() {
@@ -116,7 +117,7 @@ func worthEasing(v *judge.Verdict) map[string]bool {
 }
 
 // mend looks for the cure, and for a way out where there is none.
-func (a *Advice) mend(ctx context.Context, b *judge.Base, effort int) {
+func (a *Advice) mend(ctx context.Context, b *verdict.Base, effort int) {
 	if b.State != limit.Snapped && b.Counts[limit.Kinked.Severity()] == 0 {
 		return
 	}
@@ -159,7 +160,7 @@ type eased struct {
 
 // judgeMoves tries every move that touches a limit that does not hold, and notes what it would do; those that touch a
 // snapped one first. What would ease a taut limit is judged when somebody opens it (Moves.JudgeOn).
-func judgeMoves(ctx context.Context, b *judge.Base, most int) (e eased) {
+func judgeMoves(ctx context.Context, b *verdict.Base, most int) (e eased) {
 	worth := worthEasing(b.Verdict)
 	if len(worth) == 0 {
 		return e
@@ -183,10 +184,10 @@ func judgeMoves(ctx context.Context, b *judge.Base, most int) (e eased) {
 }
 
 // judgeMove notes what a move would do. One that cannot be made, or would leave a rig nobody can keep, is not judged.
-func judgeMove(b *judge.Base, m *Move) {
+func judgeMove(b *verdict.Base, m *Move) {
 	if m.anew {
 		if after, err := rig.Apply(b.Given, m.Edits...); err == nil {
-			judge.LookRig(after, func(now *judge.Verdict) {
+			judge.LookRig(after, func(now *verdict.Verdict) {
 				b.Work += perProposed * len(now.Results)
 				m.Judged = judged(b.Compare(now))
 				m.Judged.lessen(b.Verdict, now.Results)
@@ -194,14 +195,14 @@ func judgeMove(b *judge.Base, m *Move) {
 		}
 		return
 	}
-	_ = b.Try(m.Edits, func(d *judge.Delta) {
+	_ = b.Try(m.Edits, func(d *verdict.Delta) {
 		m.Judged = judged(d)
 		m.Judged.lessen(b.Verdict, d.Results)
 	}) // one that cannot be made is not judged
 }
 
 // judged says what a change does.
-func judged(d *judge.Delta) *Judged {
+func judged(d *verdict.Delta) *Judged {
 	j := &Judged{State: d.State, Heals: []string{}, Strains: []string{}}
 	for _, c := range d.Changes {
 		switch was, is := c.Was.Severity(), c.Is.Severity(); {
@@ -220,7 +221,7 @@ func judged(d *judge.Delta) *Judged {
 }
 
 // lessen notes which limits that nobody can settle yet come to much less at their worst, as they are in results after a move.
-func (j *Judged) lessen(v *judge.Verdict, results []engine.Result) {
+func (j *Judged) lessen(v *verdict.Verdict, results []engine.Result) {
 	for i := range results {
 		l := &results[i]
 		if l.State != limit.Untested || !l.Over.Breaks() || l.Ratio.High >= limit.Never {
@@ -235,12 +236,12 @@ func (j *Judged) lessen(v *judge.Verdict, results []engine.Result) {
 
 // names are what limits are called, each worded once.
 type names struct {
-	after *judge.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
-	of    *judge.Verdict
+	after *verdict.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
+	of    *verdict.Verdict
 	known map[engine.ID]string
 }
 
-func namesOf(v *judge.Verdict) *names { return &names{of: v, known: map[engine.ID]string{}} }
+func namesOf(v *verdict.Verdict) *names { return &names{of: v, known: map[engine.ID]string{}} }
 
 func (n *names) what(id engine.ID) string {
 	word, ok := n.known[id]
@@ -281,14 +282,14 @@ func (j *Judged) word(n *names) {
 }
 
 // Compare says what a changed rig does to the limits of a verdict.
-func Compare(v, after *judge.Verdict) *Judged {
+func Compare(v, after *verdict.Verdict) *Judged {
 	j := judged(v.Compare(after))
 	j.word(namesOf(v))
 	return j
 }
 
 // Told is as Compare, with limits that only come with the change named by their own words: there may be several.
-func Told(v, after *judge.Verdict) *Judged {
+func Told(v, after *verdict.Verdict) *Judged {
 	j := judged(v.Compare(after))
 	n := namesOf(v)
 	n.after = after
@@ -301,8 +302,8 @@ func touchesAny(where, ids []string) bool {
 }
 
 // JudgeOn lists the moves that can be done to one item or lead, each judged. Those nobody could keep are left out.
-func JudgeOn(ctx context.Context, v *judge.Verdict, id string) []Move {
-	b := judge.BaseOf(v)
+func JudgeOn(ctx context.Context, v *verdict.Verdict, id string) []Move {
+	b := verdict.BaseOf(v)
 	u := universeOf(v)
 	u.sound = true
 	u.out = slices.DeleteFunc(u.on(map[string]bool{id: true}), func(m Move) bool { return m.Of != id }) // the board changes places instead
@@ -344,7 +345,7 @@ func keeps(r *rig.Rig, m *Move) bool {
 }
 
 // findings lists every limit that is not slack with the moves that make it better, those that are the same thing together.
-func (a *Advice) findings(v *judge.Verdict, all []Move) []Finding {
+func (a *Advice) findings(v *verdict.Verdict, all []Move) []Finding {
 	order := make([]*engine.Result, 0, len(v.Results))
 	for i := range v.Results {
 		if v.Results[i].State != limit.Slack {
@@ -494,7 +495,7 @@ func urgency(l *engine.Result) int {
 }
 
 // hits is how many sources a limit has a hand in; all of them where it is of the show.
-func hits(v *judge.Verdict, l *engine.Result) int {
+func hits(v *verdict.Verdict, l *engine.Result) int {
 	n := 0
 	for _, id := range l.Where {
 		if id == "show" || id == "send" {

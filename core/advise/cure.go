@@ -11,6 +11,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 // largestCure is the most moves the search considers for faults that hang together; faults that share nothing are cured
@@ -29,7 +30,7 @@ const largestCure = 7
 type search struct {
 	ctx      context.Context
 	root     *rig.Rig
-	b        *judge.Base
+	b        *verdict.Base
 	limit    int             // of b.work
 	only     map[string]bool // ids the faults of this group depend on; any when nil
 	lossless bool
@@ -101,7 +102,7 @@ func (s *search) together(groups [][]*engine.Result) (*found, bool) {
 	}
 	f := total(moves)
 	whole := false
-	err := s.b.Try(edits, func(d *judge.Delta) {
+	err := s.b.Try(edits, func(d *verdict.Delta) {
 		whole = len(s.failing(d)) == 0 && len(rig.Check(d.Rig)) == 0
 		f.state = d.State
 	})
@@ -133,7 +134,7 @@ func (s *search) group(bad []*engine.Result) (*found, bool) {
 }
 
 // deepen tries to cure a rig with at most left moves. It reports whether more moves might have helped.
-func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edit, left int) bool {
+func (s *search) deepen(r *rig.Rig, d *verdict.Delta, path []Move, edits []rig.Edit, left int) bool {
 	failing := s.failing(d)
 	if len(failing) == 0 {
 		if len(path) > 0 && len(rig.Check(r)) > 0 {
@@ -151,7 +152,7 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 	}
 	p := s.b.Verdict
 	if d != nil {
-		p = judge.Bare(r, d.Wiring)
+		p = verdict.Bare(r, d.Wiring)
 	}
 	touched := map[string]bool{}
 	for _, l := range failing {
@@ -202,7 +203,7 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 		}
 		s.seen[key] = true
 		all := append(slices.Clip(edits), m.Edits...)
-		further := func(d *judge.Delta) {
+		further := func(d *verdict.Delta) {
 			if s.deepen(d.Rig, d, trail, all, left-1) {
 				deeper = true
 			}
@@ -219,7 +220,7 @@ func (s *search) deepen(r *rig.Rig, d *judge.Delta, path []Move, edits []rig.Edi
 // failing lists the limits that keep a rig from counting as cured: snapped ones, ones that were snapped and are now
 // merely unknown, and, when more is unknown than before, the new unknowns. d is what the moves so far have changed, nil
 // for the rig as it is.
-func (s *search) failing(d *judge.Delta) []*engine.Result {
+func (s *search) failing(d *verdict.Delta) []*engine.Result {
 	var out []*engine.Result
 	limits := s.b.Results
 	if d != nil {
@@ -378,7 +379,7 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 			on[id] = true
 		}
 		if !wayOut { // worded for the rig it is made on
-			for _, worded := range movesOn(judge.Bare(r, rig.NewWiring(r)), on) {
+			for _, worded := range movesOn(verdict.Bare(r, rig.NewWiring(r)), on) {
 				if worded.ID == m.ID {
 					m = worded
 				}
@@ -394,16 +395,16 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 			r = after
 		}
 	}
-	look := judge.Look
+	look := verdict.Look
 	if wayOut {
 		look = judge.LookRig
 	}
-	look(r, func(v *judge.Verdict) { c.Flaws = flaws(v) })
+	look(r, func(v *verdict.Verdict) { c.Flaws = flaws(v) })
 	return c
 }
 
 // flaws counts the kinds of flaws of a verdict.
-func flaws(v *judge.Verdict) int {
+func flaws(v *verdict.Verdict) int {
 	seen := map[*engine.Rule]bool{}
 	for i := range v.Results {
 		if v.Results[i].State == limit.Kinked {
@@ -424,8 +425,8 @@ func (s *search) mendFlaws(f *found) *found {
 		if err != nil {
 			return f
 		}
-		r, v = after, judge.As(after)
-		b = judge.BaseOf(v)
+		r, v = after, verdict.As(after)
+		b = verdict.BaseOf(v)
 		s.b.Work += perResult * len(v.Results)
 	}
 	for range 12 {
@@ -453,7 +454,7 @@ func (s *search) mendFlaws(f *found) *found {
 				break
 			}
 			was := b.Work
-			err := b.Try(m.Edits, func(d *judge.Delta) {
+			err := b.Try(m.Edits, func(d *verdict.Delta) {
 				kinked, untested, snapped := limit.Kinked.Severity(), limit.Untested.Severity(), limit.Snapped.Severity()
 				found = d.Counts[kinked] < b.Counts[kinked] && d.Counts[untested] <= b.Counts[untested] && d.Counts[snapped] <= b.Counts[snapped]
 			})
@@ -466,8 +467,8 @@ func (s *search) mendFlaws(f *found) *found {
 					break
 				}
 				moves = append(slices.Clip(moves), *m)
-				r, v = after, judge.As(after)
-				b = judge.BaseOf(v)
+				r, v = after, verdict.As(after)
+				b = verdict.BaseOf(v)
 				s.b.Work += perResult * len(v.Results)
 				state = v.State
 				break
@@ -513,7 +514,7 @@ func (s *search) inOrder(moves []Move) []Move {
 				continue // into a socket that is still taken
 			}
 			n := 0
-			judge.Look(after, func(v *judge.Verdict) { n = v.Count(limit.Snapped) })
+			verdict.Look(after, func(v *verdict.Verdict) { n = v.Count(limit.Snapped) })
 			s.b.Work += perResult * len(s.b.Results)
 			if least < 0 || n < least && least > bad {
 				at, least, next = i, n, after

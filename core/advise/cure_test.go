@@ -17,6 +17,7 @@ import (
 	"eventether/core/rig/rigtest"
 	"eventether/core/say"
 	"eventether/core/usb"
+	"eventether/core/verdict"
 )
 
 var f2997 = picture.NewRate(30000, 1001)
@@ -24,7 +25,7 @@ var f2997 = picture.NewRate(30000, 1001)
 func hd(r picture.Rate) *picture.Mode { return &picture.Mode{Width: 1920, Height: 1080, Rate: r} }
 
 // full judges a rig and advises.
-func full(r *rig.Rig) (*judge.Verdict, *Advice) {
+func full(r *rig.Rig) (*verdict.Verdict, *Advice) {
 	v := judge.Rig(r)
 	return v, On(context.Background(), v, Effort)
 }
@@ -54,7 +55,7 @@ func (s *tryAll) walk(r *rig.Rig, path []Move, left int) {
 	if left == 0 {
 		return
 	}
-	for _, m := range movesOn(judge.Bare(r, rig.NewWiring(r)), nil) {
+	for _, m := range movesOn(verdict.Bare(r, rig.NewWiring(r)), nil) {
 		if s.lossless && m.GivesUp != "" || usesSlot(path, m.Slot) {
 			continue
 		}
@@ -71,7 +72,7 @@ func (s *tryAll) walk(r *rig.Rig, path []Move, left int) {
 
 // smallest is the best set of at most depth moves found by trying all.
 func smallest(r *rig.Rig, depth int) *found {
-	b := judge.BaseOf(judge.Rig(r))
+	b := verdict.BaseOf(judge.Rig(r))
 	for _, lossless := range []bool{true, false} {
 		for d := 1; d <= depth; d++ {
 			s := &tryAll{&search{root: r, b: b, lossless: lossless}, map[string]bool{}}
@@ -143,7 +144,7 @@ func TestCureAgainstTryingAll(t *testing.T) {
 		if v.State != limit.Snapped {
 			return
 		}
-		s := &search{ctx: t.Context(), root: v.Rig, b: judge.BaseOf(v), limit: Effort}
+		s := &search{ctx: t.Context(), root: v.Rig, b: verdict.BaseOf(v), limit: Effort}
 		got, proven := s.cure()
 		const depth = 3
 		if got != nil && len(got.moves) > depth {
@@ -178,7 +179,7 @@ func TestCureMendsFlaws(t *testing.T) {
 		}
 		after, err := rig.Apply(v.Rig, a.Cure.Edits...)
 		require.NoError(t, err)
-		now := judge.As(after)
+		now := verdict.As(after)
 		for i := range now.Results {
 			if l := &now.Results[i]; l.State == limit.Kinked && len(a.Cure.GivesUp) == 0 {
 				was := v.Find(l.ID)
@@ -219,7 +220,7 @@ func TestFixesAreJudged(t *testing.T) {
 				for _, m := range member.Fixes {
 					after, err := rig.Apply(v.Rig, m.Edits...)
 					require.NoError(t, err, m.ID)
-					now := judge.As(after)
+					now := verdict.As(after)
 					require.Equal(t, m.Judged.State, now.State, m.ID)
 					if l := now.Find(member.Result.ID); l != nil {
 						require.Less(t, l.State.Severity(), member.Result.State.Severity(), "%s for %s", m.ID, member.Result.ID)
@@ -242,7 +243,7 @@ func TestEasesMakeLess(t *testing.T) {
 					require.Equal(t, limit.Untested, member.Result.State)
 					require.Empty(t, member.Fixes)
 					require.Empty(t, m.Judged.Strains)
-					from, as := v.Rig, judge.As
+					from, as := v.Rig, verdict.As
 					if m.anew {
 						from, as = rigtest.Rig(seed), judge.Rig
 					}

@@ -12,6 +12,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 	"eventether/internal/demo/rigs"
 )
 
@@ -97,16 +98,16 @@ func TestADraftIsWhatApplyMakes(t *testing.T) {
 	for seed := range uint64(60) {
 		r := rigtest.Rig(seed + 9)
 		before := rigtest.Clone(r)
-		b := judge.BaseOf(judge.As(r))
+		b := verdict.BaseOf(verdict.As(r))
 		all := Moves(r)
 		for i := range all {
 			m := &all[i]
 			want, err := rig.Apply(r, m.Edits...)
 			require.NoError(t, err)
-			require.NoError(t, b.Try(m.Edits, func(d *judge.Delta) {
+			require.NoError(t, b.Try(m.Edits, func(d *verdict.Delta) {
 				require.Equal(t, want, d.Rig, "seed %d, %s", seed, m.ID)
 				if i%7 == 0 && i > 0 { // a trial within a trial
-					require.NoError(t, b.Try(all[i-1].Edits, func(in *judge.Delta) {
+					require.NoError(t, b.Try(all[i-1].Edits, func(in *verdict.Delta) {
 						inner, err := rig.Apply(r, all[i-1].Edits...)
 						require.NoError(t, err)
 						require.Equal(t, inner, in.Rig)
@@ -116,7 +117,7 @@ func TestADraftIsWhatApplyMakes(t *testing.T) {
 			}))
 			if i%11 == 0 { // an edit that cannot be made, behind one that can
 				bad := append(append([]rig.Edit{}, m.Edits...), rig.Edit{Do: "mode", Item: "nobody"})
-				require.Error(t, b.Try(bad, func(*judge.Delta) { t.Error("looked at what could not be made") }))
+				require.Error(t, b.Try(bad, func(*verdict.Delta) { t.Error("looked at what could not be made") }))
 			}
 		}
 		require.Equal(t, before, r, "seed %d", seed)

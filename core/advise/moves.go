@@ -9,7 +9,6 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -20,6 +19,7 @@ import (
 	"eventether/core/say"
 	"eventether/core/sdi"
 	"eventether/core/usb"
+	"eventether/core/verdict"
 	"eventether/core/work"
 )
 
@@ -93,7 +93,7 @@ const inReach = 3
 // a smaller sent picture, a stronger capture device. Sockets that are alike (same item, controller and speed) count
 // once. The list is complete for what Advise searches through.
 func Moves(r *rig.Rig) []Move {
-	out := movesOn(judge.Bare(r, rig.NewWiring(r)), nil)
+	out := movesOn(verdict.Bare(r, rig.NewWiring(r)), nil)
 	for i := range out {
 		out[i].word()
 	}
@@ -101,7 +101,7 @@ func Moves(r *rig.Rig) []Move {
 }
 
 // movesOn lists the moves that touch one of the given ids, or all of them.
-func movesOn(p *judge.Verdict, ids map[string]bool) []Move { return universeOf(p).on(ids) }
+func movesOn(p *verdict.Verdict, ids map[string]bool) []Move { return universeOf(p).on(ids) }
 
 func (u *universe) on(ids map[string]bool) []Move {
 	r := u.Rig
@@ -136,12 +136,12 @@ func (u *universe) on(ids map[string]bool) []Move {
 	return u.out
 }
 
-func universeOf(p *judge.Verdict) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
+func universeOf(p *verdict.Verdict) *universe { return &universe{Rig: p.Rig, g: p.Wiring, p: p} }
 
 type universe struct {
 	*rig.Rig
 	g   *rig.Wiring
-	p   *judge.Verdict // for what it knows of the rig; it need not have run
+	p   *verdict.Verdict // for what it knows of the rig; it need not have run
 	out []Move
 	// mine is where the moves of the item at hand begin.
 	mine int

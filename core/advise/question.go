@@ -7,12 +7,12 @@ import (
 	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Question is one fact worth asking for, with what it would decide; of things that are alike it is one question.
@@ -59,7 +59,7 @@ const flawWeight = 0.1
 
 // Questions gathers what untested limits depend on, ranked by how much each fact would decide for the minutes it takes
 // to find out, then by how much it would narrow. Facts alike of things alike are one question.
-func Questions(v *judge.Verdict) []Question {
+func Questions(v *verdict.Verdict) []Question {
 	out := []Question{}
 	at := map[limit.Key]int{}
 	for i := range v.Results {
@@ -122,7 +122,7 @@ func (q *Question) usual(f *limit.Fact) {
 
 // likeness says which facts are alike: the same fact of items of one kind and sheet, of leads of one family and grade. Facts
 // with other answers are never alike.
-func likeness(v *judge.Verdict, f *limit.Fact) string {
+func likeness(v *verdict.Verdict, f *limit.Fact) string {
 	if it := v.Item(f.Of); it != nil {
 		sub := f.Sub
 		if at := it.Gear.Port(f.Sub); at >= 0 { // ports alike
@@ -141,7 +141,7 @@ func likeness(v *judge.Verdict, f *limit.Fact) string {
 }
 
 // together makes one question of those that are alike, the most deciding first.
-func together(v *judge.Verdict, all []Question) []Question {
+func together(v *verdict.Verdict, all []Question) []Question {
 	first := map[string]int{}
 	out := all[:0]
 	for i := range all {
@@ -171,7 +171,7 @@ func together(v *judge.Verdict, all []Question) []Question {
 }
 
 // about is what a question is of, in a few words.
-func about(v *judge.Verdict, q *Question) string {
+func about(v *verdict.Verdict, q *Question) string {
 	if it := v.Item(q.key.Of); it != nil {
 		if at := it.Gear.Port(q.key.Sub); at >= 0 && len(it.Gear.Ports) > 1 && it.IsHost() {
 			return rig.PortName(&it.Gear.Ports[at])

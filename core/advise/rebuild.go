@@ -9,7 +9,6 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/hdmi"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
@@ -19,6 +18,7 @@ import (
 	"eventether/core/say"
 	"eventether/core/sdi"
 	"eventether/core/usb"
+	"eventether/core/verdict"
 	"eventether/core/work"
 )
 
@@ -267,7 +267,7 @@ func (u *universe) way(prefix string, it *rig.Item, w Route, say func() (string,
 
 // BySDI takes SDI for an HDMI lead: a converter at either end and coax between them.
 func BySDI(r *rig.Rig, l *rig.Lead) Move {
-	m := universeOf(judge.Bare(r, rig.NewWiring(r))).coax(l)
+	m := universeOf(verdict.Bare(r, rig.NewWiring(r))).coax(l)
 	m.word()
 	return m
 }
@@ -326,7 +326,7 @@ func (s *search) rebuilt(best *found) *found {
 }
 
 // worthTrying are the ways that are laid differently for something no plain move mends for nothing.
-func worthTrying(b *judge.Base, plain, rebuilds []Move) []Move {
+func worthTrying(b *verdict.Base, plain, rebuilds []Move) []Move {
 	free := map[engine.ID]bool{}
 	for i := range plain {
 		if m := &plain[i]; m.Judged != nil && m.GivesUp == "" && costOf(m) == 0 {

@@ -11,6 +11,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/verdict"
 )
 
 // Judging only what a change touches comes to what judging the whole rig comes to, for every move on random rigs: each
@@ -22,7 +23,7 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 	moved, kinds := 0, map[string]int{}
 	for seed := range uint64(250) {
 		r := rigtest.Rig(seed)
-		b := judge.BaseOf(judge.As(r))
+		b := verdict.BaseOf(verdict.As(r))
 		all := Moves(r)
 		for i := range all {
 			if len(all) > 40 && i%(len(all)/40) != 0 {
@@ -45,12 +46,12 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 }
 
 // agrees holds that trying edits comes to what judging the whole of the changed rig comes to.
-func agrees(t *testing.T, b *judge.Base, r *rig.Rig, edits []rig.Edit, at string) {
+func agrees(t *testing.T, b *verdict.Base, r *rig.Rig, edits []rig.Edit, at string) {
 	t.Helper()
 	after, err := rig.Apply(r, edits...)
 	require.NoError(t, err)
-	whole := judge.As(after)
-	require.NoError(t, b.Try(edits, func(d *judge.Delta) {
+	whole := verdict.As(after)
+	require.NoError(t, b.Try(edits, func(d *verdict.Delta) {
 		require.Equal(t, after, d.Rig)
 		require.Equal(t, whole.State, d.State, at)
 		got := map[engine.ID]limit.State{}

@@ -4,8 +4,8 @@ import (
 	"context"
 	"sync/atomic"
 
-	"eventether/core/judge"
 	"eventether/core/parallel"
+	"eventether/core/verdict"
 )
 
 // helping is how much of the work a second goroutine takes off a judging of moves, in limits weighed: the first twenty
@@ -24,7 +24,7 @@ type trials struct {
 }
 
 // judge judges moves until all are judged, or the effort or the context ends, and gives how many were.
-func (t *trials) judge(b *judge.Base) int {
+func (t *trials) judge(b *verdict.Base) int {
 	t.took = make([]int, len(t.moves))
 	wait := parallel.Do(func() { t.some(b.Fork(), helping) })
 	t.some(b.Fork(), t.most)
@@ -33,7 +33,7 @@ func (t *trials) judge(b *judge.Base) int {
 }
 
 // some judges the moves that come next, for about so much work.
-func (t *trials) some(b *judge.Base, most int64) {
+func (t *trials) some(b *verdict.Base, most int64) {
 	for int64(b.Work) <= most && t.total.Load() <= t.most && t.ctx.Err() == nil {
 		i := int(t.next.Add(1)) - 1
 		if i >= len(t.moves) {

@@ -9,6 +9,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/verdict"
 )
 
 // Two that judge moves beside each other come to what one comes to who judges them in order, wherever the effort ends: the same
@@ -18,8 +19,8 @@ func TestTwoJudgeAsOneDoes(t *testing.T) {
 	for seed := range uint64(24) {
 		v := judge.Rig(rigtest.Rig(seed + 300))
 		for _, effort := range []int{20_000, 4_000, 700, 0} {
-			alone := judge.BaseOf(v)
-			e := judgeMoves(t.Context(), judge.BaseOf(v), effort)
+			alone := verdict.BaseOf(v)
+			e := judgeMoves(t.Context(), verdict.BaseOf(v), effort)
 			work := 0
 			for i := range e.judged {
 				m := e.judged[i]
@@ -59,7 +60,7 @@ func idsOfAll(a *Advice) (ids [][]string) {
 func TestNobodyJudgesForOneWhoLeft(t *testing.T) {
 	ctx, leave := context.WithCancel(t.Context())
 	leave()
-	e := judgeMoves(ctx, judge.BaseOf(judge.Rig(rigtest.Rig(301))), Effort)
+	e := judgeMoves(ctx, verdict.BaseOf(judge.Rig(rigtest.Rig(301))), Effort)
 	require.Positive(t, e.moves)
 	require.Empty(t, e.judged)
 }
@@ -69,13 +70,13 @@ func TestAForkTriesOnItsOwn(t *testing.T) {
 	tried := 0
 	for seed := range uint64(30) {
 		r := rigtest.Rig(seed + 70)
-		b := judge.BaseOf(judge.As(r))
+		b := verdict.BaseOf(verdict.As(r))
 		all := Moves(r)
 		for i := 2; i < len(all); i += 5 {
-			require.NoError(t, b.Try(all[i-2].Edits, func(*judge.Delta) {}))
+			require.NoError(t, b.Try(all[i-2].Edits, func(*verdict.Delta) {}))
 			fork := b.Fork()
-			require.NoError(t, b.Try(all[i-1].Edits, func(d *judge.Delta) {
-				require.NoError(t, fork.Try(all[i].Edits, func(in *judge.Delta) {
+			require.NoError(t, b.Try(all[i-1].Edits, func(d *verdict.Delta) {
+				require.NoError(t, fork.Try(all[i].Edits, func(in *verdict.Delta) {
 					want, err := rig.Apply(r, all[i].Edits...)
 					require.NoError(t, err)
 					require.Equal(t, want, in.Rig, "seed %d, %s", seed, all[i].ID)

@@ -10,6 +10,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 	"eventether/core/work"
 )
 
@@ -34,7 +35,7 @@ func (s *search) wayOut() *found {
 	v := s.b.Verdict
 	for !s.stop() { // one source after another
 		least, at := 0, -1
-		var next *judge.Verdict
+		var next *verdict.Verdict
 		out := withouts(r, v)
 		for i := range out {
 			if s.stop() {
@@ -88,7 +89,7 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 	s.b.Work += perProposed * len(v.Results)
 	moves, state := append(slices.Clip(path), m), v.State
 	if v.State == limit.Snapped {
-		in := &search{ctx: s.ctx, root: v.Rig, b: judge.BaseOf(v), limit: effort}
+		in := &search{ctx: s.ctx, root: v.Rig, b: verdict.BaseOf(v), limit: effort}
 		cure, _ := in.cure()
 		s.b.Work += in.b.Work
 		if cure == nil {
@@ -103,7 +104,7 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 	if err != nil || len(rig.Check(whole)) > 0 {
 		return nil
 	}
-	judge.LookRig(whole, func(now *judge.Verdict) { f.state = now.State })
+	judge.LookRig(whole, func(now *verdict.Verdict) { f.state = now.State })
 	if f.state == limit.Snapped {
 		return nil
 	}
@@ -111,14 +112,14 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 }
 
 // resorts are the moves that change what the show asks for, judged anew.
-func resorts(v *judge.Verdict) []Move {
+func resorts(v *verdict.Verdict) []Move {
 	u := universeOf(v)
 	u.shows()
 	return u.out
 }
 
 // withouts are the moves that leave out one source that stands in the way, with what serves it alone.
-func withouts(r *rig.Rig, v *judge.Verdict) []Move {
+func withouts(r *rig.Rig, v *verdict.Verdict) []Move {
 	sources := 0
 	for i := range r.Items {
 		if r.Items[i].IsSource() {
@@ -164,7 +165,7 @@ func withouts(r *rig.Rig, v *judge.Verdict) []Move {
 }
 
 // servants are what serves one source alone on its way to the computer: its stick, its converter.
-func servants(r *rig.Rig, v *judge.Verdict, it *rig.Item) (out []string) {
+func servants(r *rig.Rig, v *verdict.Verdict, it *rig.Item) (out []string) {
 	for i := range v.Ways {
 		f := &v.Ways[i]
 		if v.Items[f.Source].ID != it.ID || f.Branch {

@@ -15,6 +15,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 // Act is one thing done by hand. At is an item, a lead, or a socket (item.socket), by what is done.
@@ -174,7 +175,7 @@ func (h *Hand) try(do func(*Hand) error) (*Hand, error) {
 
 // broken is how many limits a rig snaps, and how many are untested.
 func broken(r *rig.Rig) (snapped, untested int) {
-	judge.LookRig(r, func(v *judge.Verdict) { snapped, untested = v.Breaks() })
+	judge.LookRig(r, func(v *verdict.Verdict) { snapped, untested = v.Breaks() })
 	return snapped, untested
 }
 

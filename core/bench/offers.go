@@ -12,6 +12,7 @@ import (
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 // Offer is a thing of the shelf at one place, with what it would do there.
@@ -33,7 +34,7 @@ const MostTried = 24
 // Offers are the things of the shelf that may be done something with at a place: of more everything, of replace and same what may
 // stand in the item's place, of between what a lead may be led through. What fits comes first, owned before what has to be got, and
 // what was tried by what it does.
-func Offers(r *rig.Rig, v *judge.Verdict, a Act, shelf []Stocked) ([]Offer, error) {
+func Offers(r *rig.Rig, v *verdict.Verdict, a Act, shelf []Stocked) ([]Offer, error) {
 	h := &Hand{r: r, shelf: shelf}
 	out := []Offer{}
 	var it *rig.Item

@@ -11,13 +11,13 @@ import (
 	"eventether/core/advise"
 	"eventether/core/engine"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/runsheet"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Costs are the costs of one rig.
@@ -76,7 +76,7 @@ type Bill struct {
 }
 
 // Of adds up a verdict's rig, with what advice found to cure it. What the rig states no price of has the shelf's, where prices are given.
-func Of(v *judge.Verdict, a *advise.Advice, prices Prices) *Costs {
+func Of(v *verdict.Verdict, a *advise.Advice, prices Prices) *Costs {
 	c := &Costs{Lines: []Line{}, Totals: []Total{}, Unpriced: []string{}, Unbought: []string{}, Cures: []Cure{}}
 	in := func(currency string) *Total {
 		at := slices.IndexFunc(c.Totals, func(t Total) bool { return t.Currency == currency })
@@ -155,14 +155,14 @@ func Of(v *judge.Verdict, a *advise.Advice, prices Prices) *Costs {
 }
 
 // proposed is what has to be bought for the choices that are proposed, and for the moves after which the rig holds.
-func proposed(v *judge.Verdict, a *advise.Advice) (out []gear.Money) {
+func proposed(v *verdict.Verdict, a *advise.Advice) (out []gear.Money) {
 	add := func(m *gear.Money) {
 		if m != nil && m.Amount > 0 {
 			out = append(out, *m)
 		}
 	}
 	for i := range v.Proposed.Choices {
-		if c := &v.Proposed.Choices[i]; c.Kind == judge.ProposePower {
+		if c := &v.Proposed.Choices[i]; c.Kind == verdict.ProposePower {
 			if it := v.Item(c.Of); it != nil && it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy {
 				add(advise.Dummy(v.Rig))
 			}
@@ -184,7 +184,7 @@ func amount(m *gear.Money) gear.Amount {
 }
 
 // angles is how many pictures there are to cut between: those that get to the computer, each once.
-func angles(v *judge.Verdict) int {
+func angles(v *verdict.Verdict) int {
 	n := 0
 	for i := range v.Feeds {
 		if f := &v.Feeds[i]; !f.Branch && f.Bytes != nil {
@@ -195,7 +195,7 @@ func angles(v *judge.Verdict) int {
 }
 
 // cures lists the cheapest fix of everything that is over, or bent.
-func (c *Costs) cures(v *judge.Verdict, a *advise.Advice) {
+func (c *Costs) cures(v *verdict.Verdict, a *advise.Advice) {
 	for i := range a.Findings {
 		for k := range a.Findings[i].Members {
 			m := &a.Findings[i].Members[k]
@@ -281,7 +281,7 @@ type Side struct {
 }
 
 // SideOf sums a rig up for a comparison, with what advice found to cure it.
-func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
+func SideOf(v *verdict.Verdict, a *advise.Advice, prices Prices) Side {
 	s := Side{Name: v.Given.Name, State: v.State, Picture: pictures(v), Totals: Of(v, a, prices).Totals, Angles: angles(v), Plugs: plugs(v, a), SetUp: runsheet.Of(v, nil, runsheet.Options{}).Plan(1).Minutes, Flaws: v.Count(limit.Kinked), Cannot: []string{}}
 	var worst *engine.Result
 	for i := range v.Results {
@@ -289,7 +289,7 @@ func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
 		if l.State == limit.Untested && l.Over.Breaks() {
 			s.Unknown++
 		}
-		if !l.Over.Breaks() || l.Sense == limit.Fits || !judge.ShowsRoom(l) || l.Ratio.High >= 100 {
+		if !l.Over.Breaks() || l.Sense == limit.Fits || !verdict.ShowsRoom(l) || l.Ratio.High >= 100 {
 			continue
 		}
 		if worst == nil || cmp.Or(cmp.Compare(l.State.Severity(), worst.State.Severity()), cmp.Compare(l.Ratio.High, worst.Ratio.High)) > 0 {
@@ -315,7 +315,7 @@ func SideOf(v *judge.Verdict, a *advise.Advice, prices Prices) Side {
 const mostCannot = 6
 
 // pictures says what is kept of the picture on its way.
-func pictures(v *judge.Verdict) []string {
+func pictures(v *verdict.Verdict) []string {
 	out := []string{}
 	say := func(line string) {
 		if !slices.Contains(out, line) {
@@ -337,7 +337,7 @@ func pictures(v *judge.Verdict) []string {
 }
 
 // plugs counts the plugs that are moved by what is proposed and by the cure, each once.
-func plugs(v *judge.Verdict, a *advise.Advice) int {
+func plugs(v *verdict.Verdict, a *advise.Advice) int {
 	moved := map[string]bool{}
 	count := func(edits []rig.Edit) {
 		for i := range edits {

@@ -1,3 +1,9 @@
+// Package engine answers: what do rules make of a rig?
+//
+// A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there; they add up limits
+// (core/limit) from the facts of the rig and its plans (core/plans). It knows no rule. Judging makes figures and ids only; words are
+// made when somebody asks for them, by the wording of a result's rule. What a pass takes is memory it keeps, and what it leaves out
+// in a trial is known here only (Scope).
 package engine
 
 import (

@@ -15,6 +15,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/quick"
 )
@@ -23,7 +24,7 @@ import (
 // server.
 func BenchmarkPass(b *testing.B) {
 	defer debug.SetGCPercent(debug.SetGCPercent(300))
-	sizes(b, func(r *rig.Rig) { judge.Look(r, func(*judge.Verdict) {}) })
+	sizes(b, func(r *rig.Rig) { verdict.Look(r, func(*verdict.Verdict) {}) })
 }
 
 // BenchmarkRig is the pass with every word and with the ranking of what untested limits depend on.
@@ -76,6 +77,6 @@ func BenchmarkHubs(b *testing.B) {
 	require.Empty(b, rig.Check(r))
 	b.ReportAllocs()
 	for b.Loop() {
-		judge.Look(r, func(*judge.Verdict) {})
+		verdict.Look(r, func(*verdict.Verdict) {})
 	}
 }

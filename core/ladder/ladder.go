@@ -12,13 +12,13 @@ import (
 
 	"eventether/core/engine"
 	"eventether/core/fact"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // takes tells whether a destination takes a rung, from which bitrate on, and which is wished for it, as they are proposed.
@@ -150,7 +150,7 @@ type Later struct {
 }
 
 // Of plans the line of a judged rig.
-func Of(v *judge.Verdict) *Carries {
+func Of(v *verdict.Verdict) *Carries {
 	up := v.Find(engine.ID{Rule: rules.Uplink})
 	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []plans.Odd{}, State: limit.Slack}
 	sure := v.Upload()
@@ -214,7 +214,7 @@ func Of(v *judge.Verdict) *Carries {
 }
 
 // bitrates are those of the rungs that were chosen, lowered from the wish as everywhere until the line is as it can be.
-func (p *Carries) bitrates(v *judge.Verdict, lists [][]Option, chosen, own []int, rungs []plans.Rung) []float64 {
+func (p *Carries) bitrates(v *verdict.Verdict, lists [][]Option, chosen, own []int, rungs []plans.Rung) []float64 {
 	open := make([]plans.Open, 0, len(own))
 	others := p.OtherKbps
 	for k, i := range own {
@@ -250,7 +250,7 @@ func leftOut(lists [][]Option, chosen []int) bool {
 }
 
 // steps are the rungs for all destinations together.
-func (p *Carries) steps(v *judge.Verdict, rungs []plans.Rung) {
+func (p *Carries) steps(v *verdict.Verdict, rungs []plans.Rung) {
 	for k := range rungs {
 		s := Rated{Rung: rungs[k], NeedKbps: p.OtherKbps}
 		for i := range v.Show.Destinations {
@@ -296,7 +296,7 @@ func givesUp(from, to *plans.Rung) string {
 	return lang.Text("%s lines for %s", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
 }
 
-func (p *Carries) gains(v *judge.Verdict) string {
+func (p *Carries) gains(v *verdict.Verdict) string {
 	switch {
 	case p.State == limit.Snapped:
 		return lang.Text("The line does not surely carry every destination, even at the lowest rung. Send to fewer, to one that passes it on, or record here in full and send the files afterwards.")
@@ -313,7 +313,7 @@ func (p *Carries) gains(v *judge.Verdict) string {
 }
 
 // later is how long the recordings take to send away and to copy.
-func (p *Carries) later(v *judge.Verdict) {
+func (p *Carries) later(v *verdict.Verdict) {
 	up := v.Upload()
 	for i := range v.Show.Recordings {
 		l := Later{Recording: say.Sentence(v.RecordingName(i)), GB: v.KeptGB(i)}

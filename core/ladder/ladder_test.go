@@ -17,6 +17,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
 
 func exactly(v float64) *fact.Fact { f := fact.Exactly(v); return &f }
@@ -117,7 +118,7 @@ func TestPlans(t *testing.T) {
 			after, err := rig.Apply(c.rig, p.Edits...)
 			require.NoError(t, err)
 			require.Empty(t, rig.Check(after))
-			v := judge.As(after)
+			v := verdict.As(after)
 			assert.Equal(t, c.state, v.Find(engine.ID{Rule: rules.Uplink}).State, "what it promises is what judging gives")
 			assert.True(t, ladder.Of(judge.Rig(after)).Same, "and there is nothing better then")
 		})

@@ -5,11 +5,11 @@ import (
 
 	"eventether/core/engine"
 	"eventether/core/fact"
-	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
 
 // Region is what one destination can be sent: bitrate against size and rate, between the edges that bound it.
@@ -39,7 +39,7 @@ type Spot struct {
 }
 
 // Regions are the affordable regions of every destination that is sent to.
-func Regions(v *judge.Verdict) []Region {
+func Regions(v *verdict.Verdict) []Region {
 	out := []Region{}
 	rungs := plans.Rungs(v.Show.Programme, v.Show.Motion)
 	sure := v.Upload().Low * 1000
@@ -89,7 +89,7 @@ func Regions(v *judge.Verdict) []Region {
 }
 
 // processor is how the processor stands after an edit of what is sent.
-func processor(v *judge.Verdict, edits []rig.Edit) limit.State {
+func processor(v *verdict.Verdict, edits []rig.Edit) limit.State {
 	host := v.Host()
 	if host == nil {
 		return limit.Slack
@@ -99,7 +99,7 @@ func processor(v *judge.Verdict, edits []rig.Edit) limit.State {
 		return limit.Slack // never: it names a destination of the rig
 	}
 	state := limit.Slack
-	judge.Look(after, func(a *judge.Verdict) {
+	verdict.Look(after, func(a *verdict.Verdict) {
 		if l := a.Find(engine.ID{Rule: rules.Processor, Place: host.ID}); l != nil {
 			state = l.State
 		}

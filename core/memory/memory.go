@@ -1,3 +1,4 @@
+// Package memory holds what a pass takes its many small lists and its lookups from.
 package memory
 
 import (

@@ -1,3 +1,7 @@
+// Package plans answers: what does a rig come to before anything of it is judged?
+//
+// Which ways pictures take and as what, which bytes devices hand on, what is coded and by what, what is sent, kept and heard, what
+// sockets share: the figures that rules, placing, sheets and ladders read. Nothing here knows whether it is too much.
 package plans
 
 import (

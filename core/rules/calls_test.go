@@ -11,6 +11,7 @@ import (
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
 
 // What comes in is told apart by who it is, and rests on what nobody has counted or measured yet.
@@ -52,7 +53,7 @@ func TestWhatElseTheComputerDoes(t *testing.T) {
 	r.Show.Calls = []rig.Call{{Name: "choir", Persons: 2}}
 	r.Show.Besides = []string{rig.VirtualCamera}
 	v := judge.Rig(r)
-	labels := func(v *judge.Verdict, rule *engine.Rule) (out []string) {
+	labels := func(v *verdict.Verdict, rule *engine.Rule) (out []string) {
 		l := v.Find(engine.ID{Rule: rule, Place: "pc"})
 		for _, ld := range v.Word(l).Loads {
 			out = append(out, ld.Label)
@@ -78,7 +79,7 @@ func TestBackupIsCodedOnce(t *testing.T) {
 	r.Show.Destinations[0].Backup = true
 	two := judge.Rig(r)
 	require.Len(t, two.Codings, len(one.Codings))
-	up := func(v *judge.Verdict) limit.Bounds { return v.Find(engine.ID{Rule: rules.Uplink}).Load }
+	up := func(v *verdict.Verdict) limit.Bounds { return v.Find(engine.ID{Rule: rules.Uplink}).Load }
 	require.InDelta(t, 2*up(one).Low, up(two).Low, 1e-9)
 	require.InDelta(t, 2*plans.UploadShare(&one.Show.Destinations[0]), plans.UploadShare(&two.Show.Destinations[0]), 1e-12)
 	l := two.Find(engine.ID{Rule: rules.Uplink})

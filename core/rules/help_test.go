@@ -11,11 +11,11 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/engine"
-	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 	"eventether/core/view"
 )
 
@@ -42,11 +42,11 @@ var (
 )
 
 // Rig judges a rig and puts the verdict into words.
-func Rig(r *rig.Rig) Verdict { return view.Of(judge.As(r), nil) }
+func Rig(r *rig.Rig) Verdict { return view.Of(verdict.As(r), nil) }
 
 // Full judges a rig and advises.
 func Full(r *rig.Rig) Verdict {
-	v := judge.As(r)
+	v := verdict.As(r)
 	return view.Of(v, advise.On(context.Background(), v, advise.Effort))
 }
 

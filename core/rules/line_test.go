@@ -13,6 +13,7 @@ import (
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
 
 func TestLowerQuartile(t *testing.T) {
@@ -147,7 +148,7 @@ func TestProposedBitrates(t *testing.T) {
 			}
 		}
 		v := judge.Rig(r)
-		require.Equal(t, c.want, judge.As(r).Bitrates(), name)
+		require.Equal(t, c.want, verdict.As(r).Bitrates(), name)
 		require.Equal(t, c.line, v.Find(engine.ID{Rule: rules.Uplink}).State, name)
 		for i := range c.want {
 			if c.want[i] > 0 {

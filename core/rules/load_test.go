@@ -9,9 +9,9 @@ import (
 
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/picture"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 // busy is the plain rig on a computer that is known to the last figure: 100 Mpx/s of veryfast, 1000 of everything else, a
@@ -224,7 +224,7 @@ func TestCodings(t *testing.T) {
 		r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "stream"}, {What: "cam-0"}}
 		r.Show.Calls = []rig.Call{{Name: "guest"}}
 	})
-	p := judge.As(r)
+	p := verdict.As(r)
 	require.Len(t, p.Codings, 3)
 	assert.Equal(t, []int{0, 1}, p.Codings[0].Destinations)
 	assert.Equal(t, []int{0}, p.Codings[0].Recordings)
@@ -234,9 +234,9 @@ func TestCodings(t *testing.T) {
 	assert.Same(t, &p.Codings[0], p.SentLike(1))
 	assert.Same(t, &p.Codings[1], p.KeptLike(1))
 	r.Show.Destinations[1].Send.VideoKbps = exactly(2000)
-	assert.Len(t, judge.As(r).Codings, 3, "what nobody has chosen goes along")
+	assert.Len(t, verdict.As(r).Codings, 3, "what nobody has chosen goes along")
 	r.Show.Destinations[0].Send.VideoKbps = exactly(3000)
-	assert.Len(t, judge.As(r).Codings, 4, "another bitrate is another coding")
+	assert.Len(t, verdict.As(r).Codings, 4, "another bitrate is another coding")
 }
 
 // Keyframes come every 2 s or as often as a destination asks for at most; two exact intervals, or one past what another takes, are
@@ -266,7 +266,7 @@ func TestKeyframesOfACoding(t *testing.T) {
 			}
 		})
 		var got []float64
-		for _, coding := range judge.As(r).Codings {
+		for _, coding := range verdict.As(r).Codings {
 			got = append(got, coding.KeyframeSeconds)
 		}
 		assert.ElementsMatch(t, c.want, got, name)
@@ -279,7 +279,7 @@ func TestClassesAreInOrder(t *testing.T) {
 	at := func(c gear.Class) int {
 		r := plain()
 		r.Item("pc").Gear.Class = c
-		p := judge.As(r)
+		p := verdict.As(r)
 		for i, name := range []string{"ultrafast", "superfast", "veryfast", "faster", "fast", "medium", "slow"} {
 			if p.Codings[0].Preset.Name == name {
 				return i

@@ -19,6 +19,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/usb"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 )
@@ -519,7 +520,7 @@ func TestTimeline(t *testing.T) {
 		Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(1)}} // 60 min
 	cam.Set.RunsOn = "battery"
 	r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 20, 10, 40
-	p := view.Powers(judge.As(r))
+	p := view.Powers(verdict.As(r))
 	require.Equal(t, []view.Phase{{Name: "setting up", From: 0, To: 20}, {Name: "rehearsal", From: 20, To: 30}, {Name: "the show", From: 30, To: 70}}, p.Phases)
 	require.Equal(t, 70.0, p.Total)
 	b := p.Batteries[0]
@@ -546,7 +547,7 @@ func TestTimeline(t *testing.T) {
 	require.Equal(t, Slack, ways["Power by USB from a power bank of 20,000 mAh"].State)
 
 	cam.Set.RunsOn = "mains"
-	b = view.Powers(judge.As(r)).Batteries[0]
+	b = view.Powers(verdict.As(r)).Batteries[0]
 	require.Equal(t, Slack, b.State)
 	require.Contains(t, b.Says, "its battery alone would last 60 min")
 }

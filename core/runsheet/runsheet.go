@@ -10,10 +10,10 @@ import (
 	"strings"
 
 	"eventether/core/advise"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/say"
+	"eventether/core/verdict"
 	"eventether/core/work"
 )
 
@@ -149,7 +149,7 @@ const MostPeople = 6
 const effort = 4000
 
 // Of makes the run sheet of a verdict; cure is what advise found for it, nil where there is none.
-func Of(v *judge.Verdict, cure *advise.Cure, o Options) *RunSheet {
+func Of(v *verdict.Verdict, cure *advise.Cure, o Options) *RunSheet {
 	show := &v.Show
 	s := &RunSheet{Format: Format, Rig: v.Given.Name, Show: show.Minutes, Planned: show.SetupMinutes + show.RehearsalMinutes, First: []string{}, Packing: []Packed{}, Gone: []string{}}
 	m := &maker{v: v, RunSheet: s, first: o.First, ids: map[string]int{}}

@@ -8,7 +8,6 @@ import (
 	"eventether/core/advise"
 	"eventether/core/engine"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/plans"
@@ -16,12 +15,13 @@ import (
 	"eventether/core/rules"
 	"eventether/core/say"
 	"eventether/core/sheet"
+	"eventether/core/verdict"
 	"eventether/core/work"
 )
 
 type maker struct {
 	*RunSheet
-	v     *judge.Verdict
+	v     *verdict.Verdict
 	first bool
 	ids   map[string]int
 	host  *rig.Item
@@ -70,8 +70,8 @@ func (m *maker) add(st Step) {
 }
 
 // proposed tells whether the value of an item was proposed, not said.
-func (m *maker) proposed(kind judge.ProposalKind, item string) bool {
-	return slices.ContainsFunc(m.v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == kind && c.Of == item })
+func (m *maker) proposed(kind verdict.ProposalKind, item string) bool {
+	return slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == kind && c.Of == item })
 }
 
 func (m *maker) steps(cure *advise.Cure) {
@@ -190,7 +190,7 @@ func (m *maker) power() {
 		default:
 			st.Do = lang.Text("Give %s its power: nobody has said what it runs on.", it.Label)
 		}
-		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it), lang.Text("not said")), Proposed: m.proposed(judge.ProposePower, it.ID)}}
+		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it), lang.Text("not said")), Proposed: m.proposed(verdict.ProposePower, it.ID)}}
 		m.add(st)
 	}
 	if m.host != nil {
@@ -212,7 +212,7 @@ func (m *maker) set() {
 				continue
 			}
 			if mode, ok := it.Set.Output[port.ID]; ok {
-				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)), Value: plans.ModeText(&mode), Proposed: m.proposed(judge.ProposeMode, it.ID)})
+				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)), Value: plans.ModeText(&mode), Proposed: m.proposed(verdict.ProposeMode, it.ID)})
 			}
 		}
 		if filmed(it) && it.Gear.Kind == gear.Camera && it.Gear.Clean != gear.AlwaysClean {
@@ -270,7 +270,7 @@ func (m *maker) connect() {
 		}
 		metres := l.LengthM.Value
 		st := Step{ID: "lead:" + l.ID, Phase: Connect, People: 1, After: []string{"mount:" + from.ID, "power:" + from.ID, "labels", last[from.ID]}, Label: from.Label + " → " + to.Label + ", " + rig.PortName(in)}
-		if slices.ContainsFunc(m.v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposeSocket && c.Edit.Lead == l.ID }) {
+		if slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposeSocket && c.Edit.Lead == l.ID }) {
 			into := in
 			if into.Direction != gear.Downstream { // laid the other way round
 				into = out

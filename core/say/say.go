@@ -1,3 +1,4 @@
+// Package say answers: how do people say a number, a span, a count, a list?
 package say
 
 import (

@@ -14,12 +14,12 @@ import (
 
 	"eventether/core/gear"
 	"eventether/core/h264"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/picture"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Format names the JSON form of a sheet.
@@ -82,7 +82,7 @@ func (l *Entered) T() string {
 }
 
 // Of makes the sheet of a verdict.
-func Of(v *judge.Verdict) *Sheet {
+func Of(v *verdict.Verdict) *Sheet {
 	s := &Sheet{Format: Format, Rig: v.Given.Name, Parts: []Part{}}
 	m := maker{v: v}
 	if p := m.sources(); len(p.Lines) > 0 {
@@ -121,7 +121,7 @@ func (s *Sheet) Since(older *Sheet) {
 	}
 }
 
-type maker struct{ v *judge.Verdict }
+type maker struct{ v *verdict.Verdict }
 
 func (m *maker) encoder() bool { return m.v.Show.Program.Kind == "encoder" }
 

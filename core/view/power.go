@@ -6,13 +6,13 @@ import (
 	"eventether/core/advise"
 	"eventether/core/engine"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // PowerPlan is the clock of the show with every battery on it, and the ways each camera could be powered.
@@ -64,7 +64,7 @@ type Supply struct {
 }
 
 // Powers lays out the power of a rig.
-func Powers(v *judge.Verdict) *PowerPlan {
+func Powers(v *verdict.Verdict) *PowerPlan {
 	r := v.Rig
 	s := &r.Show
 	out := &PowerPlan{Phases: []Phase{}, Batteries: []Battery{}, Supplies: []Supply{}}
@@ -89,7 +89,7 @@ func Powers(v *judge.Verdict) *PowerPlan {
 	return out
 }
 
-func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
+func supplyOf(r *rig.Rig, it *rig.Item, v *verdict.Verdict) Supply {
 	s := Supply{Item: it.ID, Label: it.Label, Kind: string(it.Gear.Kind), Limits: []string{}, Hangs: []string{}}
 	var ids []engine.ID
 	for _, rule := range []*engine.Rule{rules.Supply, rules.Strip, rules.UPSW, rules.UPSVA, rules.Nested} {
@@ -123,7 +123,7 @@ func supplyOf(r *rig.Rig, it *rig.Item, v *judge.Verdict) Supply {
 }
 
 // battery tells how long a battery lasts, and what else could power its camera.
-func battery(v *judge.Verdict, it *rig.Item, l *engine.Result) Battery {
+func battery(v *verdict.Verdict, it *rig.Item, l *engine.Result) Battery {
 	b := Battery{Item: it.ID, Label: it.Label, Ways: []PowerWay{}}
 	pw := it.Gear.Power
 	if l != nil {
@@ -150,7 +150,7 @@ func battery(v *judge.Verdict, it *rig.Item, l *engine.Result) Battery {
 		if err != nil || len(rig.Check(after)) > 0 {
 			continue
 		}
-		judge.Look(after, func(now *judge.Verdict) {
+		verdict.Look(after, func(now *verdict.Verdict) {
 			w.State, w.Says, w.Figure = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
 			if l := now.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil {
 				word := now.Word(l)
@@ -163,7 +163,7 @@ func battery(v *judge.Verdict, it *rig.Item, l *engine.Result) Battery {
 			}
 		})
 		w.Now = same(v.Rig, it, w)
-		if w.Now && slices.ContainsFunc(v.Proposed.Choices, func(c judge.Proposal) bool { return c.Kind == judge.ProposePower && c.Of == it.ID }) {
+		if w.Now && slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposePower && c.Of == it.ID }) {
 			w.Now, w.As = false, true
 		}
 		b.Ways = append(b.Ways, w)

@@ -6,12 +6,12 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/picture"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // proposed words the choices nobody has made.
@@ -20,7 +20,7 @@ func (t *teller) proposed() Proposed {
 	out := Proposed{Choices: make([]Proposal, len(p.Choices)), Edits: p.Edits(), Proven: p.Proven}
 	for i := range p.Choices {
 		c := &p.Choices[i]
-		out.Choices[i] = Proposal{c.Kind, c.Of, c.Port, say.Sentence(t.orders([]*judge.Proposal{c})), c.Edit}
+		out.Choices[i] = Proposal{c.Kind, c.Of, c.Port, say.Sentence(t.orders([]*verdict.Proposal{c})), c.Edit}
 	}
 	out.Words = t.allProposed()
 	return out
@@ -28,12 +28,12 @@ func (t *teller) proposed() Proposed {
 
 // allProposed is every proposal in one sentence, what is alike said once.
 func (t *teller) allProposed() string {
-	var groups [][]*judge.Proposal
+	var groups [][]*verdict.Proposal
 	at := map[string]int{}
 	for i := range t.v.Proposed.Choices {
 		c := &t.v.Proposed.Choices[i]
 		same := string(c.Kind)
-		if c.Kind != judge.ProposeSocket { // each its own, said in one breath
+		if c.Kind != verdict.ProposeSocket { // each its own, said in one breath
 			same += t.choice(c)
 		}
 		k, ok := at[same]
@@ -44,7 +44,7 @@ func (t *teller) allProposed() string {
 		}
 		groups[k] = append(groups[k], c)
 	}
-	rank := []judge.ProposalKind{judge.ProposeMode, judge.ProposeSocket, judge.ProposeDeliver, judge.ProposePower, judge.ProposeBitrate, judge.ProposeCall}
+	rank := []verdict.ProposalKind{verdict.ProposeMode, verdict.ProposeSocket, verdict.ProposeDeliver, verdict.ProposePower, verdict.ProposeBitrate, verdict.ProposeCall}
 	var parts []string
 	for _, kind := range rank {
 		for _, g := range groups {
@@ -60,28 +60,28 @@ func (t *teller) allProposed() string {
 }
 
 // choice is what a proposal chooses, in words.
-func (t *teller) choice(c *judge.Proposal) string {
+func (t *teller) choice(c *verdict.Proposal) string {
 	switch c.Kind {
-	case judge.ProposeMode:
+	case verdict.ProposeMode:
 		return plans.ModeText(c.Edit.Mode)
-	case judge.ProposeDeliver:
+	case verdict.ProposeDeliver:
 		d := c.Edit.Deliver
 		return string(d.Format) + " " + picture.SizeName(d.Width, d.Height)
-	case judge.ProposeBitrate:
+	case verdict.ProposeBitrate:
 		return say.Number(c.Edit.Send.VideoKbps.Value)
 	}
 	return c.Edit.Word
 }
 
 // orders says what to do for proposals that choose the same.
-func (t *teller) orders(of []*judge.Proposal) string {
+func (t *teller) orders(of []*verdict.Proposal) string {
 	names := make([]string, len(of))
 	dummies := false
 	for i, c := range of {
 		names[i] = c.Of
 		if it := t.v.Item(c.Of); it != nil {
 			names[i] = it.Label
-			if slices.ContainsFunc(of, func(o *judge.Proposal) bool { return o.Of == c.Of && o.Port != c.Port }) { // two sockets of one thing
+			if slices.ContainsFunc(of, func(o *verdict.Proposal) bool { return o.Of == c.Of && o.Port != c.Port }) { // two sockets of one thing
 				for k := range it.Gear.Ports {
 					if port := &it.Gear.Ports[k]; port.ID == c.Port {
 						names[i] = it.Label + " (" + rig.PortName(port) + ")"
@@ -93,18 +93,18 @@ func (t *teller) orders(of []*judge.Proposal) string {
 	}
 	who := list(alike(names))
 	switch c := of[0]; c.Kind {
-	case judge.ProposeSocket:
+	case verdict.ProposeSocket:
 		return t.plugs(of, names)
-	case judge.ProposeMode:
+	case verdict.ProposeMode:
 		return lang.Text("set %s to %s", who, t.choice(c))
-	case judge.ProposeDeliver:
+	case verdict.ProposeDeliver:
 		return lang.Text("take %s from %s", t.choice(c), who)
-	case judge.ProposeBitrate:
+	case verdict.ProposeBitrate:
 		if t.v.Show.Program.Kind != "encoder" { // nobody sets it there
 			return lang.Text("count on %s kb/s to %s", t.choice(c), who)
 		}
 		return lang.Text("send %s kb/s to %s", t.choice(c), who)
-	case judge.ProposeCall:
+	case verdict.ProposeCall:
 		return lang.Text("count %s as a call with one person", plans.ProgramName(t.v.Show.Program))
 	}
 	if dummies {
@@ -114,7 +114,7 @@ func (t *teller) orders(of []*judge.Proposal) string {
 }
 
 // plugs says which plug goes where: "put Stick 1 into back 1 and Stick 2 into back 2 of Desktop".
-func (t *teller) plugs(of []*judge.Proposal, names []string) string {
+func (t *teller) plugs(of []*verdict.Proposal, names []string) string {
 	const most = 3
 	var parts []string
 	host := ""

@@ -12,13 +12,13 @@ import (
 	"eventether/core/engine"
 	"eventether/core/fact"
 	"eventether/core/gear"
-	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/picture"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Verdict is everything judging finds, in words.
@@ -217,11 +217,11 @@ type Member struct {
 
 // Proposal is a choice nobody has made, with the best there is: the rig is judged as if it were made.
 type Proposal struct {
-	Kind  judge.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate,socket,call"`
-	Of    string             `json:"of" doc:"Item id, or the destination's name"`
-	Port  string             `json:"port,omitempty"`
-	Label string             `json:"label" doc:"As an order: Set Face camera to 1080p29.97"`
-	Edit  rig.Edit           `json:"edit"`
+	Kind  verdict.ProposalKind `json:"kind" enum:"mode,deliver,power,bitrate,socket,call"`
+	Of    string               `json:"of" doc:"Item id, or the destination's name"`
+	Port  string               `json:"port,omitempty"`
+	Label string               `json:"label" doc:"As an order: Set Face camera to 1080p29.97"`
+	Edit  rig.Edit             `json:"edit"`
 }
 
 // Proposed are the choices a rig leaves open, as they were judged.
@@ -243,7 +243,7 @@ type Advice struct {
 }
 
 // Of puts a verdict into words, with what to do about it when that is known.
-func Of(v *judge.Verdict, a *advise.Advice) Verdict {
+func Of(v *verdict.Verdict, a *advise.Advice) Verdict {
 	t := teller{v: v, dates: dates(v.Rig)}
 	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Layouts: t.layouts(), Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{}, Questions: []advise.Question{}}
 	t.ids = make([]string, len(v.Results))
@@ -278,7 +278,7 @@ func Of(v *judge.Verdict, a *advise.Advice) Verdict {
 
 // teller puts one verdict into words.
 type teller struct {
-	v      *judge.Verdict
+	v      *verdict.Verdict
 	limits []Limit
 	ids    []string
 	dates  map[string]string // path of a measured fact -> when
@@ -316,7 +316,7 @@ func (t *teller) limit(to *Limit, l *engine.Result) {
 		to.Where = []string{}
 	}
 	to.Figure = w.Figure()
-	if judge.ShowsRoom(l) {
+	if verdict.ShowsRoom(l) {
 		to.Share = say.Percent(l.Ratio)
 	}
 	for i := range l.Loads {
@@ -351,7 +351,7 @@ func tells(l, than *engine.Result) bool {
 	if a, b := l.Over.Breaks(), than.Over.Breaks(); a != b {
 		return a
 	}
-	if a, b := judge.ShowsRoom(l), judge.ShowsRoom(than); a != b {
+	if a, b := verdict.ShowsRoom(l), verdict.ShowsRoom(than); a != b {
 		return a
 	}
 	return l.Ratio.High > than.Ratio.High
@@ -374,15 +374,15 @@ func (t *teller) layouts() []Arrangement {
 
 // proposedAt tells whether how a hop is set is proposed.
 func (t *teller) proposedAt(h *plans.Hop) bool {
-	return h.Item != nil && slices.ContainsFunc(t.v.Proposed.Choices, func(c judge.Proposal) bool {
+	return h.Item != nil && slices.ContainsFunc(t.v.Proposed.Choices, func(c verdict.Proposal) bool {
 		switch c.Kind {
-		case judge.ProposeMode:
+		case verdict.ProposeMode:
 			return h.Stage == plans.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
-		case judge.ProposeDeliver:
+		case verdict.ProposeDeliver:
 			return h.Stage == plans.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
-		case judge.ProposeSocket:
+		case verdict.ProposeSocket:
 			return h.Stage == plans.Port && h.Kind == "port" && h.Lead != nil && h.Lead.ID == c.Edit.Lead
-		case judge.ProposePower:
+		case verdict.ProposePower:
 			return h.Stage == plans.Camera && c.Of == h.Item.ID
 		}
 		return false
@@ -407,7 +407,7 @@ func (t *teller) feed(f *plans.Feed) Feed {
 		for _, k := range h.Results {
 			l := &t.v.Results[k]
 			to.Limits = append(to.Limits, t.ids[k])
-			if judge.ShowsRoom(l) && l.Ratio.High > worst {
+			if verdict.ShowsRoom(l) && l.Ratio.High > worst {
 				worst = l.Ratio.High
 				to.Room = max(0, 1-worst)
 			}
@@ -415,7 +415,7 @@ func (t *teller) feed(f *plans.Feed) Feed {
 				why = l
 			}
 		}
-		if why != nil && (to.State != limit.Slack || judge.ShowsRoom(why)) {
+		if why != nil && (to.State != limit.Slack || verdict.ShowsRoom(why)) {
 			to.Figure = t.limits[t.place(why)].Figure
 		}
 	}

@@ -14,6 +14,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/say"
+	"eventether/core/verdict"
 )
 
 // Way is one way a camera's picture can take into the computer, judged in the rig as it stands. Handbook 2.3.
@@ -117,7 +118,7 @@ func (c *comparison) judged(w Way) Way {
 			}
 			for _, at := range h.Results {
 				l := &v.Results[at]
-				if l.ID.Rule == rules.Link && judge.ShowsRoom(l) {
+				if l.ID.Rule == rules.Link && verdict.ShowsRoom(l) {
 					w.Bus = say.Percent(l.Ratio)
 				}
 				if l.State != limit.Slack && (worst == nil || l.State.Severity() > worst.State.Severity()) {

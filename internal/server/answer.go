@@ -15,8 +15,8 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"eventether/core/advise"
-	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -103,7 +103,7 @@ func told(v view.Verdict) (Told, error) {
 const soon = 60_000
 
 // advised is the verdict with advice, worked out in its turn.
-func (a *api) advised(ctx context.Context, v *judge.Verdict, effort int) (out view.Verdict, err error) {
+func (a *api) advised(ctx context.Context, v *verdict.Verdict, effort int) (out view.Verdict, err error) {
 	turn := a.heavy.long
 	if effort <= soon {
 		turn = a.heavy.short

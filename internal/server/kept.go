@@ -11,6 +11,7 @@ import (
 	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -18,7 +19,7 @@ import (
 
 // known is a rig that was read and judged, with the advice somebody has waited for. It is never changed but for that.
 type known struct {
-	*judge.Verdict
+	*verdict.Verdict
 	turn  chan struct{} // one at a time works out the advice; the others wait for it
 	full  *view.Verdict
 	first atomic.Pointer[Told] // what came at once, as it was sent

@@ -21,11 +21,11 @@ import (
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"eventether/core/advise"
-	"eventether/core/judge"
 	"eventether/core/lang"
 	"eventether/core/night"
 	"eventether/core/runsheet"
 	"eventether/core/say"
+	"eventether/core/verdict"
 	"eventether/internal/archive"
 	"eventether/internal/calendar"
 	"eventether/internal/readers"
@@ -69,7 +69,7 @@ type Measurable struct {
 }
 
 // measurable lists the numbers a verdict rests on that are of an item or the line, each once.
-func measurable(v *judge.Verdict) []Measurable {
+func measurable(v *verdict.Verdict) []Measurable {
 	out := []Measurable{}
 	seen := map[string]bool{}
 	for i := range v.Results {
@@ -90,7 +90,7 @@ func measurable(v *judge.Verdict) []Measurable {
 }
 
 // parts are the names of things that can fail: items, leads, and the line.
-func parts(v *judge.Verdict) []string {
+func parts(v *verdict.Verdict) []string {
 	out := []string{lang.Text("the line")}
 	for i := range v.Items {
 		out = append(out, v.Items[i].Label)

@@ -24,6 +24,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rules"
 	"eventether/core/sheet"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/media"
 	"eventether/internal/readers"
@@ -106,7 +107,7 @@ func (a *api) send(_ context.Context, in *struct {
 	return &struct{ Body Sending }{out}, nil
 }
 
-func sending(v *judge.Verdict) Sending {
+func sending(v *verdict.Verdict) Sending {
 	said := view.Of(v, nil)
 	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
 	out.Sends = make([]rig.Send, len(v.Given.Show.Destinations))

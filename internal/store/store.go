@@ -22,6 +22,7 @@ import (
 
 	"eventether/core/judge"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 //go:embed migrations/*.sql
@@ -151,7 +152,7 @@ func (s *Store) List(ctx context.Context, deleted bool) ([]Rig, error) {
 }
 
 // Create keeps a new rig, as it was judged.
-func (s *Store) Create(ctx context.Context, v *judge.Verdict, who, what string) (Rig, Revision, error) {
+func (s *Store) Create(ctx context.Context, v *verdict.Verdict, who, what string) (Rig, Revision, error) {
 	row := Rig{ID: uuid.New(), Head: 1, CreatedAt: time.Now().UTC()}
 	rev, err := s.revision(&row, v, "create", who, what)
 	if err != nil {
@@ -184,7 +185,7 @@ func (s *Store) remade(ctx context.Context, list []made) (Rig, Revision, error) 
 }
 
 // revision prepares the next revision of a row and brings the row's searched columns along.
-func (s *Store) revision(row *Rig, v *judge.Verdict, kind, who, what string) (Revision, error) {
+func (s *Store) revision(row *Rig, v *verdict.Verdict, kind, who, what string) (Revision, error) {
 	r := v.Given
 	doc, err := json.Marshal(r)
 	if err != nil {
@@ -242,7 +243,7 @@ func (s *Store) History(ctx context.Context, id uuid.UUID) ([]Revision, error) {
 
 // Save keeps the next revision of a rig, as it was judged. from is the revision the change was made from; when it is no longer the
 // newest, the error is a *Clash and nothing is changed.
-func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, v *judge.Verdict, who, what string) (Rig, Revision, error) {
+func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, v *verdict.Verdict, who, what string) (Rig, Revision, error) {
 	return s.append(ctx, id, from, func(_ *gorm.DB, row *Rig) (Revision, error) {
 		return s.revision(row, v, "edit", who, what)
 	})

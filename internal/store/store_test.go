@@ -14,6 +14,7 @@ import (
 	"eventether/core/judge"
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
+	"eventether/core/verdict"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/postgres/pgtest"
 )
@@ -30,7 +31,7 @@ func open(t testing.TB) *Store {
 	return s
 }
 
-func named(t testing.TB, name string) *judge.Verdict {
+func named(t testing.TB, name string) *verdict.Verdict {
 	t.Helper()
 	r, err := rig.Apply(rigs.Loft(), rig.Edit{Do: "name", Name: name})
 	require.NoError(t, err)

@@ -1,4 +1,8 @@
-package judge
+// Package propose answers: which choices does a rig leave open, and what is best for each of them?
+//
+// A rig goes in; the rig with every open choice made comes out, and which they were. Choices that meet in a limit that does not
+// hold are tried together (core/verdict).
+package propose
 
 import (
 	"cmp"
@@ -12,55 +16,15 @@ import (
 	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
-
-// ProposalKind is what a proposal chooses.
-type ProposalKind string
-
-// ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower: what
-// a camera runs on. ProposeBitrate: the video bitrate to a destination. ProposeSocket: the socket a device's plug goes into.
-// ProposeCall: that a call that takes the pictures is counted as one.
-const (
-	ProposeMode    ProposalKind = "mode"
-	ProposeDeliver ProposalKind = "deliver"
-	ProposePower   ProposalKind = "power"
-	ProposeBitrate ProposalKind = "bitrate"
-	ProposeSocket  ProposalKind = "socket"
-	ProposeCall    ProposalKind = "call"
-)
-
-// Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged as if
-// it were made.
-type Proposal struct {
-	Kind ProposalKind
-	Of   string // the item, or the destination's name
-	Port string // of the item
-	Edit rig.Edit
-}
-
-// Proposed are the proposals for a rig.
-type Proposed struct {
-	Choices []Proposal
-	// Proven: no other choices come out better. Tried is how many were judged to find that.
-	Proven bool
-	Tried  int
-}
-
-// Edits are all proposals as one change.
-func (p *Proposed) Edits() []rig.Edit {
-	out := make([]rig.Edit, len(p.Choices))
-	for i := range p.Choices {
-		out[i] = p.Choices[i].Edit
-	}
-	return out
-}
 
 // mostTried bounds the whole rigs judged while choosing: some tens of milliseconds.
 const mostTried = 400
 
 // open is a choice with what it may be, the best for itself first.
 type open struct {
-	Proposal
+	verdict.Proposal
 	like    string // choices alike are better made alike
 	options []option
 }
@@ -78,27 +42,27 @@ func (o *option) cmp(x *option) int {
 	return cmp.Or(cmp.Compare(o.rough, x.rough), cmp.Compare(o.size, x.size), cmp.Compare(o.loss, x.loss))
 }
 
-// propose makes the choices nobody has made: the best picture of each source that its way takes, the best picture of each
+// Complete makes the choices nobody has made: the best picture of each source that its way takes, the best picture of each
 // device that its bus carries, the mains for what would run dry, a bitrate the destination takes. What has no trouble keeps
 // the best for itself; choices that meet in one limit that does not hold are made together: all of them are tried where
 // there are few, else they are bettered one by one, and that is then not proven.
-func propose(r *rig.Rig) (*rig.Rig, Proposed) {
+func Complete(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 	plugs, sure, tried := sockets(r)
 	if len(plugs) > 0 { // first of all: what a bus carries decides what is taken from a device
-		out := Proposed{Choices: plugs, Proven: sure, Tried: tried}
+		out := verdict.Proposed{Choices: plugs, Proven: sure, Tried: tried}
 		with, err := rig.Apply(r, out.Edits()...)
 		if err != nil {
-			return r, Proposed{}
+			return r, verdict.Proposed{}
 		}
-		with, more := propose(with)
-		return with, Proposed{append(out.Choices, more.Choices...), out.Proven && more.Proven, out.Tried + more.Tried}
+		with, more := Complete(with)
+		return with, verdict.Proposed{Choices: append(out.Choices, more.Choices...), Proven: out.Proven && more.Proven, Tried: out.Tried + more.Tried}
 	}
 	return pictures(r)
 }
 
 // pictures proposes what is left once every plug has its socket.
-func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
-	out := Proposed{Proven: true}
+func pictures(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
+	out := verdict.Proposed{Proven: true}
 	var modes []open
 	for i := range r.Items {
 		modes = outputs(modes, r, &r.Items[i])
@@ -108,47 +72,45 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 	}
 	chosen := make([]int, len(modes), len(modes)+4)
 	now := apply(r, modes, chosen)
-	var v Verdict
-	m := rooms.Get().(*room)
-	p := rules.Again(&m.pass, now, m.wiring.Wiring(now)).Run()
-	all := append(modes, undecided(p)...)
+	all := modes
 	var sure []rig.Edit // what needs no trial
-	for i := range now.Items {
-		if e, ok := power(p, &now.Items[i]); ok {
-			out.Choices = append(out.Choices, Proposal{Kind: ProposePower, Of: now.Items[i].ID, Edit: e})
+	verdict.Look(now, func(v *verdict.Verdict) {
+		all = append(modes, undecided(v)...)
+		for i := range now.Items {
+			if e, ok := power(v, &now.Items[i]); ok {
+				out.Choices = append(out.Choices, verdict.Proposal{Kind: verdict.ProposePower, Of: now.Items[i].ID, Edit: e})
+				sure = append(sure, e)
+			}
+		}
+		if uncounted(now) {
+			show := now.Show
+			show.Calls = []rig.Call{{Name: show.Program.Name, Persons: 1}}
+			e := rig.Edit{Do: "show", Show: &show}
+			out.Choices = append(out.Choices, verdict.Proposal{Kind: verdict.ProposeCall, Edit: e})
 			sure = append(sure, e)
 		}
-	}
-	if uncounted(now) {
-		show := now.Show
-		show.Calls = []rig.Call{{Name: show.Program.Name, Persons: 1}}
-		e := rig.Edit{Do: "show", Show: &show}
-		out.Choices = append(out.Choices, Proposal{Kind: ProposeCall, Edit: e})
-		sure = append(sure, e)
-	}
-	for i, kbps := range p.Bitrates() {
-		if kbps == 0 {
-			continue
+		for i, kbps := range v.Bitrates() {
+			if kbps == 0 {
+				continue
+			}
+			d := now.Show.Destinations[i]
+			d.Send.VideoKbps = new(fact.Exactly(kbps))
+			e := rig.Edit{Do: "send", Name: d.Name, Send: &d.Send}
+			out.Choices = append(out.Choices, verdict.Proposal{Kind: verdict.ProposeBitrate, Of: d.Name, Edit: e})
+			sure = append(sure, e)
 		}
-		d := now.Show.Destinations[i]
-		d.Send.VideoKbps = new(fact.Exactly(kbps))
-		e := rig.Edit{Do: "send", Name: d.Name, Send: &d.Send}
-		out.Choices = append(out.Choices, Proposal{Kind: ProposeBitrate, Of: d.Name, Edit: e})
-		sure = append(sure, e)
-	}
-	rooms.Put(m)
+	})
 	if len(all) == 0 && len(sure) == 0 {
 		return r, out
 	}
 	chosen = append(chosen, make([]int, len(all)-len(modes))...)
 	base, err := rig.Apply(r, sure...)
 	if err != nil {
-		return r, Proposed{}
+		return r, verdict.Proposed{}
 	}
 	if len(all) > 0 {
 		s := chooser{open: all, chosen: chosen}
-		v = *as(apply(base, all, chosen))
-		s.b = BaseOf(&v)
+		s.b = verdict.BaseOf(verdict.As(apply(base, all, chosen)))
 		s.settle()
 		out.Proven, out.Tried = s.proven, s.tried
 		chosen = s.chosen
@@ -160,7 +122,7 @@ func pictures(r *rig.Rig) (*rig.Rig, Proposed) {
 	}
 	with := apply(base, all, chosen)
 	if slices.ContainsFunc(chosen, func(c int) bool { return c > 0 }) { // another picture may leave another choice open
-		next, more := propose(with)
+		next, more := Complete(with)
 		out.Choices, out.Tried, out.Proven = append(out.Choices, more.Choices...), out.Tried+more.Tried, out.Proven && more.Proven && len(more.Choices) == 0
 		with = next
 	}
@@ -214,7 +176,7 @@ func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
 				continue
 			}
 		}
-		o := open{Proposal: Proposal{Kind: ProposeMode, Of: it.ID, Port: port.ID}, like: "mode " + string(it.Gear.Kind) + it.Gear.Name + port.ID, options: make([]option, 0, len(port.Modes))}
+		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeMode, Of: it.ID, Port: port.ID}, like: "mode " + string(it.Gear.Kind) + it.Gear.Name + port.ID, options: make([]option, 0, len(port.Modes))}
 		seen := make(map[picture.Mode]bool, len(port.Modes))
 		for k := range port.Modes {
 			m := &port.Modes[k]
@@ -238,10 +200,10 @@ func cmpModes(a, b *picture.Mode) int {
 }
 
 // undecided are the devices of which nobody has said what the program takes.
-func undecided(p *engine.Pass) []open {
+func undecided(p *verdict.Verdict) []open {
 	var all []open
 	for _, u := range p.Undecided() {
-		o := open{Proposal: Proposal{Kind: ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
+		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
 		for i := range u.Offers {
 			d := &u.Offers[i]
 			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver}, loss: float64(d.Loss) + d.MBps/1e6, work: d.PixelsS}
@@ -262,7 +224,7 @@ func undecided(p *engine.Pass) []open {
 }
 
 // power proposes the mains for a camera or phone whose battery may not last, where it can run so.
-func power(p *engine.Pass, it *rig.Item) (rig.Edit, bool) {
+func power(p *verdict.Verdict, it *rig.Item) (rig.Edit, bool) {
 	if it.Set != nil && it.Set.RunsOn != "" || it.PoweredBy != "" || it.Gear.Power == nil {
 		return rig.Edit{}, false
 	}
@@ -280,7 +242,7 @@ func power(p *engine.Pass, it *rig.Item) (rig.Edit, bool) {
 type chooser struct {
 	open   []open
 	chosen []int
-	b      *Base
+	b      *verdict.Base
 	tried  int
 	proven bool
 }
@@ -385,7 +347,7 @@ func (s *chooser) even() {
 			}
 			if w := s.at(all, one); w.cmp(&best) < 0 {
 				best, s.chosen = w, one
-				s.b = BaseOf(as(apply(s.b.Rig, s.open, s.chosen)))
+				s.b = verdict.BaseOf(verdict.As(apply(s.b.Rig, s.open, s.chosen)))
 			}
 		}
 	}
@@ -413,7 +375,7 @@ func (s *chooser) at(g, choices []int) (w worth) {
 		over += likelyOver(&s.b.Results[k])
 	}
 	if len(edits) > 0 {
-		if err := s.b.Try(edits, func(d *Delta) {
+		if err := s.b.Try(edits, func(d *verdict.Delta) {
 			counts = d.Counts
 			over = s.over(d, over)
 		}); err != nil {
@@ -434,7 +396,7 @@ func likelyOver(l *engine.Result) int {
 }
 
 // over is how many limits are likely over after a change, of so many before.
-func (s *chooser) over(d *Delta, over int) int {
+func (s *chooser) over(d *verdict.Delta, over int) int {
 	if d.Whole {
 		over = 0
 	}
@@ -532,8 +494,8 @@ func (s *chooser) group(g []int) {
 		s.chosen[i] = found[k]
 	}
 	if slices.ContainsFunc(found, func(c int) bool { return c > 0 }) { // the next group starts from here
-		v := as(apply(s.b.Rig, s.open, s.chosen))
-		s.b = BaseOf(v)
+		v := verdict.As(apply(s.b.Rig, s.open, s.chosen))
+		s.b = verdict.BaseOf(v)
 	}
 }
 

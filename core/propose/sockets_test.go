@@ -1,4 +1,4 @@
-package judge
+package propose
 
 import (
 	"fmt"
@@ -13,6 +13,7 @@ import (
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
 	"eventether/core/usb"
+	"eventether/core/verdict"
 )
 
 func begun(t *testing.T, computer string, sources ...rig.StartSource) *rig.Rig {
@@ -21,10 +22,10 @@ func begun(t *testing.T, computer string, sources ...rig.StartSource) *rig.Rig {
 	return r
 }
 
-func proposedSockets(v *Verdict) map[string]string {
+func proposedSockets(v *verdict.Verdict) map[string]string {
 	out := map[string]string{}
 	for _, c := range v.Proposed.Choices {
-		if c.Kind == ProposeSocket {
+		if c.Kind == verdict.ProposeSocket {
 			out[c.Of] = c.Edit.Socket
 		}
 	}
@@ -34,14 +35,14 @@ func proposedSockets(v *Verdict) map[string]string {
 // Which socket is a choice: nobody has made it, so the best is proposed. A stick goes where 5 Gb/s are known to be.
 func TestSocketsAreProposed(t *testing.T) {
 	r := begun(t, "desktop", rig.StartSource{Kind: "camera", Count: 2})
-	v := Rig(r)
+	v := judged(r)
 	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, proposedSockets(v), "not the front ones, whose speed nobody knows")
 	require.True(t, v.Find(engine.ID{Rule: rules.Link, Place: "stick-1.usb"}).State.Holds())
 
 	// Taken, they are choices somebody has made.
 	taken, err := rig.Apply(r, v.Proposed.Edits()...)
 	require.NoError(t, err)
-	require.Empty(t, Rig(taken).Proposed.Choices)
+	require.Empty(t, judged(taken).Proposed.Choices)
 	for _, l := range taken.Leads {
 		require.False(t, l.AnySocket, l.ID)
 	}
@@ -49,7 +50,7 @@ func TestSocketsAreProposed(t *testing.T) {
 	// What somebody chose stays, however poor.
 	front, err := rig.Apply(r, rig.Edit{Do: "plug", Lead: "usb-1", End: "to", Socket: "pc.front-1"})
 	require.NoError(t, err)
-	require.Equal(t, map[string]string{"stick-2": "pc.back-1"}, proposedSockets(Rig(front)))
+	require.Equal(t, map[string]string{"stick-2": "pc.back-1"}, proposedSockets(judged(front)))
 
 	// Where no placing holds, the plugs are left where they stand, and it is said as it is.
 	for i := range r.Items[4].Gear.Ports {
@@ -62,7 +63,7 @@ func TestSocketsAreProposed(t *testing.T) {
 			r.Items[i].Gear.Delivers = r.Items[i].Gear.Delivers[:1]
 		}
 	}
-	require.Equal(t, map[string]string{"stick-1": "pc.front-1", "stick-2": "pc.front-2"}, proposedSockets(Rig(r)))
+	require.Equal(t, map[string]string{"stick-1": "pc.front-1", "stick-2": "pc.front-2"}, proposedSockets(judged(r)))
 }
 
 // Only a device's plug may go anywhere.
@@ -108,9 +109,9 @@ func TestPutByHandStays(t *testing.T) {
 					continue
 				}
 				tried++
-				v := Rig(after)
+				v := judged(after)
 				for _, c := range v.Proposed.Choices {
-					require.False(t, c.Kind == ProposeSocket && c.Of == item, "seed %d: %s put into %s, proposed for %s", seed, item, socket, c.Edit.Socket)
+					require.False(t, c.Kind == verdict.ProposeSocket && c.Of == item, "seed %d: %s put into %s, proposed for %s", seed, item, socket, c.Edit.Socket)
 				}
 				now, err := rig.Apply(after, v.Proposed.Edits()...)
 				require.NoError(t, err)

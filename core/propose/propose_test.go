@@ -1,4 +1,4 @@
-package judge
+package propose
 
 import (
 	"testing"
@@ -12,6 +12,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/rules"
+	"eventether/core/verdict"
 )
 
 // worthOf is what choices come to, with the whole rig judged: it shares the objective with the search and nothing else.
@@ -47,8 +48,8 @@ func choices(r *rig.Rig) (all []open) {
 	for i := range r.Items {
 		all = outputs(all, r, &r.Items[i])
 	}
-	p := rules.New(apply(r, all, make([]int, len(all))), rig.NewWiring(r)).Run()
-	return append(all, undecided(p)...)
+	v := verdict.As(apply(r, all, make([]int, len(all))))
+	return append(all, undecided(v)...)
 }
 
 // What is proposed is as good as the best of all choices there are, on random rigs small enough to try them all.
@@ -79,10 +80,10 @@ func TestProposalsAgainstTryingAll(t *testing.T) {
 		if size < 2 || size > 150 {
 			continue
 		}
-		_, proposed := propose(r)
+		_, proposed := Complete(r)
 		base := r
 		for _, c := range proposed.Choices {
-			if c.Kind == ProposePower || c.Kind == ProposeBitrate {
+			if c.Kind == verdict.ProposePower || c.Kind == verdict.ProposeBitrate {
 				next, err := rig.Apply(base, c.Edit)
 				require.NoError(t, err)
 				base = next
@@ -146,19 +147,27 @@ func TestProposalsForLongListsAndManyAlike(t *testing.T) {
 		cam.Gear.Ports = append([]gear.Port(nil), cam.Gear.Ports...)
 		cam.Gear.Ports[0].Modes = modes
 	}
-	v := Rig(r)
+	v := judged(r)
 	found, formats := 0, map[picture.Format]int{}
 	for _, c := range v.Proposed.Choices {
 		switch c.Kind {
-		case ProposeMode:
+		case verdict.ProposeMode:
 			require.Equal(t, r.Show.Programme.Rate, c.Edit.Mode.Rate)
 			require.Equal(t, 1080, c.Edit.Mode.Height)
 			found++
-		case ProposeDeliver:
+		case verdict.ProposeDeliver:
 			formats[c.Edit.Deliver.Format]++
 		}
 	}
 	require.Equal(t, 40, found)
 	require.Len(t, formats, 1, "things alike are set alike")
 	require.LessOrEqual(t, v.Proposed.Tried, mostTried)
+}
+
+// judged is the verdict on a rig with every open choice made.
+func judged(r *rig.Rig) *verdict.Verdict {
+	with, proposed := Complete(r)
+	v := verdict.As(with)
+	v.Given, v.Proposed = r, proposed
+	return v
 }

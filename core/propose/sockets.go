@@ -1,10 +1,11 @@
-package judge
+package propose
 
 import (
 	"slices"
 
 	"eventether/core/place"
 	"eventether/core/rig"
+	"eventether/core/verdict"
 )
 
 // socketEffort is how many steps choosing sockets may take: some milliseconds' worth.
@@ -13,7 +14,7 @@ const socketEffort = 40_000
 // sockets proposes a socket for every plug of which nobody has said where it goes (rig.Lead.AnySocket): together, by the
 // order of handbook 3.4, at worst where that can be had, else as likely. Where that breaks more than leaving the plugs where
 // they stand, they are left there.
-func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
+func sockets(r *rig.Rig) (choices []verdict.Proposal, proven bool, tried int) {
 	open := false
 	for i := range r.Leads {
 		open = open || r.Leads[i].AnySocket
@@ -30,10 +31,10 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 			break
 		}
 	}
-	put := func(p *place.Placing) (out []Proposal) {
+	put := func(p *place.Placing) (out []verdict.Proposal) {
 		for _, plug := range s.Plugs(p) {
 			if r.Leads[plug.Lead].AnySocket {
-				out = append(out, Proposal{ProposeSocket, r.Items[plug.Item].ID, r.Items[plug.Item].Gear.Ports[plug.Port].ID, plug.Edit})
+				out = append(out, verdict.Proposal{Kind: verdict.ProposeSocket, Of: r.Items[plug.Item].ID, Port: r.Items[plug.Item].Gear.Ports[plug.Port].ID, Edit: plug.Edit})
 			}
 		}
 		return out
@@ -42,17 +43,17 @@ func sockets(r *rig.Rig) (choices []Proposal, proven bool, tried int) {
 	if best == nil {
 		return stay, proven, 0
 	}
-	breaks := func(choices []Proposal) (snapped, untested int) {
+	breaks := func(choices []verdict.Proposal) (snapped, untested int) {
 		tried++
-		after, err := rig.Apply(r, (&Proposed{Choices: choices}).Edits()...)
+		after, err := rig.Apply(r, (&verdict.Proposed{Choices: choices}).Edits()...)
 		if err != nil || len(rig.Check(after)) > 0 {
 			return 1 << 20, 0
 		}
-		Look(after, func(v *Verdict) { snapped, untested = v.Breaks() })
+		verdict.Look(after, func(v *verdict.Verdict) { snapped, untested = v.Breaks() })
 		return snapped, untested
 	}
 	placed := put(best)
-	if slices.EqualFunc(placed, stay, func(a, b Proposal) bool {
+	if slices.EqualFunc(placed, stay, func(a, b verdict.Proposal) bool {
 		return a.Edit.Lead == b.Edit.Lead && a.Edit.End == b.Edit.End && a.Edit.Socket == b.Edit.Socket
 	}) {
 		return placed, proven, tried
