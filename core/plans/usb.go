@@ -286,3 +286,15 @@ func (p *Plan) Reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) 
 		return lang.Text("reserves %s to %s MB/s: its packets, up to the largest setting", say.Number(f.Low), say.Number(f.High))
 	}
 }
+
+// SlotName is a slot as people say it.
+func SlotName(s *gear.Slot) string {
+	words := lang.Text("generation %s, %s lanes", say.Number(float64(s.Generation)), say.Number(float64(s.Lanes)))
+	if s.Lanes == 1 {
+		words = lang.Text("generation %s, one lane", say.Number(float64(s.Generation)))
+	}
+	if s.Size > s.Lanes {
+		words += lang.Text(" in a ×%s socket", say.Number(float64(s.Size)))
+	}
+	return words
+}

@@ -68,3 +68,39 @@ func RestartEvery(it *rig.Item) (minutes float64, ok bool) {
 	}
 	return math.Floor(most.Low), true
 }
+
+// Undisturbed are the settings of the computer that takes the pictures which are off for a show.
+var Undisturbed = []struct {
+	ID, Name, Says string
+	Over           limit.Consequence
+}{
+	{"sleep", "Sleep, lid and screen saver", "%s goes to sleep when nobody touches it: the stream and every recording end.", limit.Dark},
+	{"updates", "Updates and virus scans", "%s updates or scans by itself: it restarts, or is busy, in the middle of the show.", limit.Drops},
+	{"notices", "Notices and their sounds", "Notices of %s show in what is captured of its screen, and are heard.", limit.Flaw},
+}
+
+// RunsOn tells what a camera or phone runs on: as said, else its own battery when its sheet has one, else the mains when
+// it has an adapter; "" when nobody has said and the sheet does not tell.
+func RunsOn(r *rig.Rig, it *rig.Item) string {
+	if it.Set != nil && it.Set.RunsOn != "" {
+		return it.Set.RunsOn
+	}
+	if it.PoweredBy != "" {
+		if giver := r.Item(it.PoweredBy); giver != nil {
+			switch giver.Gear.Kind {
+			case gear.Strip, gear.UPS:
+				return "mains"
+			case gear.PowerBank, gear.Hub, gear.Dock, gear.Computer:
+				return "usb"
+			}
+		}
+	}
+	pw := it.Gear.Power
+	switch {
+	case pw != nil && pw.Battery != nil:
+		return "battery"
+	case pw != nil && pw.Mains == gear.MainsYes:
+		return "mains"
+	}
+	return ""
+}
