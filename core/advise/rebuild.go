@@ -190,14 +190,6 @@ func orSpan(l *rig.Lead) fact.Fact {
 	return l.LengthM
 }
 
-// Prices of leads [estimate]: a picture lead of some metres, one of half a metre, coax for its ends and a metre.
-const (
-	priceLead      = gear.Amount(2000)
-	priceShortLead = gear.Amount(1300)
-	priceCoax      = gear.Amount(800)
-	priceCoaxMetre = gear.Amount(120)
-)
-
 // rebuilds are the moves that lay a way differently, or put something between: another way in for a source in trouble, coax
 // for a long HDMI lead, a hub with a supply before what a socket does not feed. They are looked at where plain moves do not
 // mend a rig, and offered beside them.
@@ -214,7 +206,7 @@ func (u *universe) rebuilds() []Move {
 			trouble[id] = trouble[id] || !l.Shared && l.Stage != plans.Send
 		}
 		if (l.ID.Rule == rules.Reach || l.ID.Rule == rules.Grade) && u.Lead(l.ID.Place) != nil && u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
-			out = append(out, u.coax(u.Lead(l.ID.Place)))
+			out = append(out, *u.coax(u.Lead(l.ID.Place)))
 		}
 	}
 	for i := range u.Items {
@@ -258,22 +250,29 @@ func (u *universe) way(prefix string, it *rig.Item, w Route, say func() (string,
 			touches = append(touches, w.Edits[i].Lead)
 		}
 	}
-	m := Move{ID: prefix + it.ID, Kind: "way", Of: it.ID, Slot: "way:" + it.ID, touches: touches, anew: true, loss: 10, Minutes: w.Minutes, Edits: w.Edits, say: say}
+	m := move("way", prefix+it.ID, it.ID).
+		slotted("way:" + it.ID).
+		touching(touches...).
+		taking(w.Minutes).
+		worse(10).
+		proposing().
+		saying(say).
+		doing(w.Edits...)
 	if w.Cost > 0 {
 		m.Cost = u.money(w.Cost)
 	}
-	return m
+	return *m
 }
 
 // BySDI takes SDI for an HDMI lead: a converter at either end and coax between them.
 func BySDI(r *rig.Rig, l *rig.Lead) Move {
 	m := universeOf(verdict.Bare(r, rig.NewWiring(r))).coax(l)
 	m.word()
-	return m
+	return *m
 }
 
 // coax takes SDI for an HDMI lead that does not reach: a converter at either end and coax between them.
-func (u *universe) coax(l *rig.Lead) Move {
+func (u *universe) coax(l *rig.Lead) *Move {
 	from, _ := u.Port(l.From)
 	c := routerOf(u.Rig, u.g, from)
 	id := c.newID("sdi")
@@ -294,11 +293,17 @@ func (u *universe) coax(l *rig.Lead) Move {
 	}
 	edits = append(edits, lead("-run", id+".out", far+".in", string(sdi.RG6), metres), lead("-out", far+".out", l.To, string(hdmi.Premium), short))
 	_, minutes := u.WorkMinutes.Lay(true, metres.Value, work.Walk(l.OverWalk))
-	return Move{ID: "coax:" + l.ID, Kind: "way", Of: l.ID, Slot: "lead:" + l.ID, touches: []string{l.ID, from.ID}, anew: true, loss: 10, Edits: edits,
-		Minutes: minutes + 2*u.takes(work.Desk), Cost: u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead),
-		say: func() (string, string) {
+	return move("way", "coax:"+l.ID, l.ID).
+		slotted("lead:"+l.ID).
+		touching(l.ID, from.ID).
+		taking(minutes + 2*u.takes(work.Desk)).
+		costing(u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead)).
+		worse(10).
+		proposing().
+		saying(func() (string, string) {
 			return lang.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l), say.Number(metres.Value)), lang.Text("SDI for %s", from.Label)
-		}}
+		}).
+		doing(edits...)
 }
 
 // rebuilt looks for a way to mend a rig by laying one way differently, and whatever plain moves it takes then. It counts where

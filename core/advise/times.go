@@ -2,7 +2,6 @@ package advise
 
 import (
 	"eventether/core/gear"
-	"eventether/core/rig"
 	"eventether/core/work"
 )
 
@@ -25,34 +24,4 @@ func quickest(own work.Times) float64 {
 		least = min(least, own.Of(k))
 	}
 	return least
-}
-
-// Prices of moves [estimate].
-const (
-	priceDummy      = gear.Amount(2500)
-	pricePoweredHub = gear.Amount(3500)
-	priceSpare      = gear.Amount(4000)
-	priceBank       = gear.Amount(4000)
-	priceSupply     = gear.Amount(3000)
-	priceAdapter    = gear.Amount(800)
-	priceUPS        = gear.Amount(25000)
-	priceUSBLead    = gear.Amount(1000)
-)
-
-// A larger UPS, as they are sold [practice].
-const (
-	largeUPSWatts = 1000
-	largeUPSVA    = 1500
-)
-
-// Dummy is about what a dummy battery costs, in the currency of a show's budget.
-func Dummy(r *rig.Rig) *gear.Money { return Price(r, priceDummy) }
-
-// Price is an amount in the currency of a show's budget.
-func Price(r *rig.Rig, a gear.Amount) *gear.Money {
-	currency := "EUR"
-	if b := r.Show.Budget; b != nil {
-		currency = b.Currency
-	}
-	return &gear.Money{Amount: a, Currency: currency}
 }

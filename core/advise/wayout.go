@@ -144,10 +144,15 @@ func withouts(r *rig.Rig, v *verdict.Verdict) []Move {
 			continue
 		}
 		ids := append([]string{it.ID}, servants(r, v, it)...)
-		m := Move{ID: "without:" + it.ID, Kind: "show", Of: it.ID, Slot: "without:" + it.ID, touches: append(ids, "show"), Minutes: r.WorkMinutes.Of(work.Show), anew: true, loss: 4000, GivesUp: it.Label,
-			say: func() (string, string) {
+		m := move("show", "without:"+it.ID, it.ID).
+			touching(append(ids, "show")...).
+			taking(r.WorkMinutes.Of(work.Show)).
+			givingUp(it.Label).
+			worse(4000).
+			proposing().
+			saying(func() (string, string) {
 				return lang.Text("Leave %s out", it.Label), lang.Text("without %s", it.Label)
-			}}
+			})
 		for _, id := range ids {
 			m.Edits = append(m.Edits, rig.Edit{Do: "remove", Item: id})
 		}
@@ -156,7 +161,7 @@ func withouts(r *rig.Rig, v *verdict.Verdict) []Move {
 			show.Angles = sources - 1
 			m.Edits = append(m.Edits, rig.Edit{Do: "show", Show: &show})
 		}
-		out = append(out, m)
+		out = append(out, *m)
 	}
 	slices.SortStableFunc(out, func(a, b Move) int {
 		return cmp.Or(cmp.Compare(trouble[b.Of], trouble[a.Of]), strings.Compare(a.ID, b.ID))

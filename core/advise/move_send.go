@@ -1,3 +1,5 @@
+// What a technician would do with what is sent, coded and kept: a smaller picture, another bitrate, another preset, drive or container.
+
 package advise
 
 import (
@@ -7,23 +9,94 @@ import (
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
+	"eventether/core/picture"
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
 	"eventether/core/work"
 )
 
+func (u *universe) sends() {
+	rungs := plans.Rungs(u.Show.Programme, u.Show.Motion)
+	for i := range u.Show.Destinations {
+		d := &u.Show.Destinations[i]
+		if d.Via != "" {
+			continue // what is sent to the one that passes it on is moved
+		}
+		now := d.Send
+		for _, step := range rungs { // every rung under what is sent [practice: handbook 5.4]
+			if step.Height > now.Height || step.Width > now.Width || step.Height == now.Height && step.Rate.Cmp(now.Rate) >= 0 {
+				continue
+			}
+			send := now
+			send.Width, send.Height, send.Rate = step.Width, step.Height, step.Rate
+			kbps := u.p.BitrateFor(i, send)
+			send.VideoKbps = new(fact.Exactly(kbps))
+			m := move("send", "send:"+d.Name+":"+picture.SizeName(step.Width, step.Height)+":"+step.Rate.String(), "show").
+				slotted("send:" + d.Name).
+				touching("send").
+				taking(u.takes(work.Send)).
+				givingUp(lang.Text("a smaller picture for the viewers")).
+				worse(1000 + (rungs[0].Worth-step.Worth)/10).
+				doing(plans.SendEdits(&u.Show, i, send)...)
+			m.say = func() (label, short string) {
+				return lang.Text("Send %s at %s, %s kb/s to %s", picture.SizeName(step.Width, step.Height), step.Rate.Name(), say.Number(kbps), d.Name),
+					lang.Text("send %s to %s", step.Label, d.Name)
+			}
+			u.add(m)
+		}
+		if in := d.Ingest; in != nil && in.MaxVideoKbps > 0 && now.VideoKbps != nil && now.VideoKbps.Low > in.MaxVideoKbps { // to the cap, and no further
+			send := now
+			kbps := fact.Exactly(in.MaxVideoKbps)
+			send.VideoKbps = &kbps
+			u.add(move("send", "send:"+d.Name+":cap", "show").
+				slotted("send:" + d.Name).
+				touching("send").
+				taking(u.takes(work.Send)).
+				worse(3).
+				saying(func() (string, string) {
+					return lang.Text("Lower the video bitrate to %s to the %s kb/s it takes", d.Name, say.Number(in.MaxVideoKbps)), lang.Text("%s kb/s to %s", say.Number(in.MaxVideoKbps), d.Name)
+				}).
+				doing(rig.Edit{Do: "send", Name: d.Name, Send: &send}))
+		}
+		if least := u.p.BitrateFor(i, now); now.VideoKbps != nil && now.VideoKbps.Value > least {
+			send := now
+			send.VideoKbps = new(fact.Exactly(least))
+			u.add(move("send", "send:"+d.Name+":"+say.Number(least), "show").
+				slotted("send:" + d.Name).
+				touching("send").
+				taking(u.takes(work.Send)).
+				worse(5).
+				saying(func() (string, string) {
+					return lang.Text("Lower the video bitrate to %s to %s kb/s", d.Name, say.Number(least)), lang.Text("%s kb/s to %s", say.Number(least), d.Name)
+				}).
+				doing(rig.Edit{Do: "send", Name: d.Name, Send: &send}))
+		}
+	}
+}
+
 // sendMove is a move that changes what is sent to one destination.
 func (u *universe) sendMove(d *rig.Destination, id string, loss int, send rig.Send, say func() (string, string)) {
 	i := slices.IndexFunc(u.Show.Destinations, func(o rig.Destination) bool { return o.Name == d.Name })
-	u.add(Move{Kind: "send", Of: "show", Slot: "send:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), loss: loss, ID: "send:" + d.Name + ":" + id, say: say,
-		Edits: plans.SendEdits(&u.Show, i, send)})
+	u.add(move("send", "send:"+d.Name+":"+id, "show").
+		slotted("send:" + d.Name).
+		touching("send").
+		taking(u.takes(work.Send)).
+		worse(loss).
+		saying(say).
+		doing(plans.SendEdits(&u.Show, i, send)...))
 }
 
 // wordMove is a move that sets one word of the show.
 func (u *universe) wordMove(id, path, word, givesUp string, minutes float64, loss int, say func() (string, string)) {
-	u.add(Move{Kind: "send", Of: "show", Slot: path, touches: []string{"show", "send"}, Minutes: minutes, loss: loss, GivesUp: givesUp, ID: id, say: say,
-		Edits: []rig.Edit{{Do: "word", Path: path, Word: word}}})
+	u.add(move("send", id, "show").
+		slotted(path).
+		touching("show", "send").
+		taking(minutes).
+		givingUp(givesUp).
+		worse(loss).
+		saying(say).
+		doing(rig.Edit{Do: "word", Path: path, Word: word}))
 }
 
 // mends are what makes a destination take what is sent, and what the computer and the line carry of it, short of a smaller
@@ -40,10 +113,15 @@ func (u *universe) mends() {
 			show := u.Show
 			show.Destinations = slices.Clone(show.Destinations)
 			show.Destinations[i].Backup = false
-			u.add(Move{Kind: "send", Of: "show", Slot: "backup:" + d.Name, touches: []string{"send"}, Minutes: u.takes(work.Send), ID: "backup:" + d.Name, loss: 30,
-				GivesUp: lang.Text("the second way into %s", d.Name), say: func() (string, string) {
+			u.add(move("send", "backup:"+d.Name, "show").
+				touching("send").
+				taking(u.takes(work.Send)).
+				givingUp(lang.Text("the second way into %s", d.Name)).
+				worse(30).
+				saying(func() (string, string) {
 					return lang.Text("Do without the backup stream to %s", d.Name), lang.Text("no backup to %s", d.Name)
-				}, Edits: []rig.Edit{{Do: "show", Show: &show}}})
+				}).
+				doing(rig.Edit{Do: "show", Show: &show}))
 		}
 		if now.Encoder != "" {
 			send := now
@@ -96,9 +174,13 @@ func (u *universe) mends() {
 	u.keeps()
 	u.quits()
 	if host := u.Host(); host != nil && host.Set != nil && host.Set.RunsOn == "battery" {
-		u.add(Move{Kind: "power", Of: host.ID, Slot: "runs-on:" + host.ID, touches: []string{host.ID}, Minutes: u.takes(work.Plug), ID: "runs-on:" + host.ID + ":mains", say: func() (string, string) {
-			return lang.Text("Run %s on its charger: on its battery it is slower", host.Label), lang.Text("%s on its charger", host.Label)
-		}, Edits: []rig.Edit{{Do: "runs-on", Item: host.ID, Word: "mains"}}})
+		u.add(move("power", "runs-on:"+host.ID+":mains", host.ID).
+			slotted("runs-on:" + host.ID).
+			taking(u.takes(work.Plug)).
+			saying(func() (string, string) {
+				return lang.Text("Run %s on its charger: on its battery it is slower", host.Label), lang.Text("%s on its charger", host.Label)
+			}).
+			doing(rig.Edit{Do: "runs-on", Item: host.ID, Word: "mains"}))
 	}
 }
 
@@ -107,7 +189,11 @@ func (u *universe) quits() {
 	for i, what := range u.Show.Besides {
 		show := u.Show
 		show.Besides = slices.Delete(slices.Clone(u.Show.Besides), i, i+1)
-		m := Move{Kind: "send", Of: "show", Slot: "show", touches: []string{"show", "send"}, Minutes: u.takes(work.Send), ID: "quit:" + what, Edits: []rig.Edit{{Do: "show", Show: &show}}}
+		m := move("send", "quit:"+what, "show").
+			slotted("show").
+			touching("show", "send").
+			taking(u.takes(work.Send)).
+			doing(rig.Edit{Do: "show", Show: &show})
 		switch what {
 		case rig.OwnStream:
 			m.say = func() (string, string) {

@@ -1,3 +1,5 @@
+// What a technician would do with sound: mute, nearer, power for the microphone, gain, delay, line or pad, another interface.
+
 package advise
 
 import (
@@ -24,8 +26,12 @@ func (u *universe) hears() {
 		return
 	}
 	add := func(id, path, word string, minutes float64, loss int, say func() (string, string)) {
-		u.add(Move{Kind: "setting", Of: "sound", Slot: path, touches: []string{"sound"}, Minutes: minutes, loss: loss, ID: id, say: say,
-			Edits: []rig.Edit{{Do: "word", Path: path, Word: word}}})
+		u.add(move("setting", id, "sound").
+			slotted(path).
+			taking(minutes).
+			worse(loss).
+			saying(say).
+			doing(rig.Edit{Do: "word", Path: path, Word: word}))
 	}
 	for i := range u.Sound.Paths {
 		path := &u.Sound.Paths[i]
@@ -46,10 +52,14 @@ func (u *universe) hears() {
 		}
 		if d := path.DistanceM; d != nil && d.High > nearMouth.High {
 			near := nearMouth
-			u.add(Move{Kind: "setting", Of: "sound", Slot: at + "distanceM", touches: []string{"sound"}, Minutes: u.takes(work.Mic), loss: 1, ID: "near:" + strconv.Itoa(i),
-				Edits: []rig.Edit{{Do: "fact", Path: at + "distanceM", Fact: &near}}, say: func() (string, string) {
+			u.add(move("setting", "near:"+strconv.Itoa(i), "sound").
+				slotted(at + "distanceM").
+				taking(u.takes(work.Mic)).
+				worse(1).
+				saying(func() (string, string) {
 					return lang.Text("Put the microphone nearer: a hand or two from the mouth, %s", name), lang.Text("%s nearer", name)
-				}})
+				}).
+				doing(rig.Edit{Do: "fact", Path: at + "distanceM", Fact: &near}))
 		}
 		u.soundMoves(i, at, name, add)
 		if path.OneLeg == "no" {
@@ -88,9 +98,15 @@ func (u *universe) moreInputs() {
 				continue
 			}
 			g := e.Gear
-			m := Move{Kind: "swap", Of: it.ID, Slot: "swap:" + it.ID, touches: []string{it.ID}, Minutes: u.takes(work.Swap), Cost: u.money(e.Price.Amount), loss: 3, ID: "inputs:" + it.ID + ":" + e.ID, say: func() (string, string) {
-				return lang.Text("Use an interface with %s inputs in place of %s", say.Number(s.Inputs.Value), it.Label), lang.Text("%s inputs", say.Number(s.Inputs.Value))
-			}, Edits: []rig.Edit{{Do: "swap", Item: it.ID, Gear: &g}}}
+			m := move("swap", "inputs:"+it.ID+":"+e.ID, it.ID).
+				slotted("swap:" + it.ID).
+				taking(u.takes(work.Swap)).
+				costing(u.money(e.Price.Amount)).
+				worse(3).
+				saying(func() (string, string) {
+					return lang.Text("Use an interface with %s inputs in place of %s", say.Number(s.Inputs.Value), it.Label), lang.Text("%s inputs", say.Number(s.Inputs.Value))
+				}).
+				doing(rig.Edit{Do: "swap", Item: it.ID, Gear: &g})
 			u.add(m)
 			break
 		}
@@ -164,15 +180,23 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 	w := &plan.Paths[i]
 	if path.GainDB != nil && w.Levels != nil {
 		if gain := math.Round(max(0, w.Levels.Gain.Value)); gain != *path.GainDB && gain <= 90 {
-			u.add(Move{Kind: "setting", Of: "sound", Slot: at + "gainDb", touches: []string{"sound"}, Minutes: turn, ID: "gain:" + key, say: func() (string, string) {
-				return lang.Text("Set the gain of %s to %s dB, by the meter", name, say.Number(gain)), lang.Text("%s dB for %s", say.Number(gain), name)
-			}, Edits: []rig.Edit{{Do: "word", Path: at + "gainDb", Word: say.Plain(gain)}}})
+			u.add(move("setting", "gain:"+key, "sound").
+				slotted(at + "gainDb").
+				taking(turn).
+				saying(func() (string, string) {
+					return lang.Text("Set the gain of %s to %s dB, by the meter", name, say.Number(gain)), lang.Text("%s dB for %s", say.Number(gain), name)
+				}).
+				doing(rig.Edit{Do: "word", Path: at + "gainDb", Word: say.Plain(gain)}))
 		}
 	}
 	if c := CorrectionOf(u.Rig, w); c != nil {
-		u.add(Move{Kind: "setting", Of: "sound", Slot: at + "delayMs", touches: []string{"sound"}, Minutes: turn, ID: "delay:" + key, say: func() (string, string) {
-			return lang.Text("Set the delay of %s to %s ms, as the clap test has it", name, say.Number(c.Ms)), lang.Text("%s ms for %s", say.Number(c.Ms), name)
-		}, Edits: c.Edits})
+		u.add(move("setting", "delay:"+key, "sound").
+			slotted(at + "delayMs").
+			taking(turn).
+			saying(func() (string, string) {
+				return lang.Text("Set the delay of %s to %s ms, as the clap test has it", name, say.Number(c.Ms)), lang.Text("%s ms for %s", say.Number(c.Ms), name)
+			}).
+			doing(c.Edits...))
 	}
 }
 
