@@ -44,7 +44,7 @@ type Field struct {
 	// instead gives other texts where what the field belongs to asks for them.
 	instead func(r *Rig, of, sub string) Wording
 
-	scope  scope
+	scope  *scope
 	number func(*spot) **fact.Fact // of a number that may be missing
 	stated func(*spot) *fact.Fact  // of a number that always stands there
 	put    func(*spot, *Edit) error
@@ -82,37 +82,6 @@ func (f *Field) Label(word string) string {
 	}
 	return lang.Text(word)
 }
-
-// scope is which things of a rig a field belongs to.
-type scope uint8
-
-const (
-	ofShow scope = iota
-	ofUplink
-	ofDestination
-	ofCall
-	ofLead
-	ofItem
-	ofPort
-	ofDelivery
-	ofController
-	ofHeat
-	ofSetting
-	ofStated // how an item is set, for one of its settings
-	ofPack   // a battery pack
-	ofComputer
-	ofRecording
-	ofSound
-	ofSoundPath
-)
-
-// scopes tells the scope by how a path begins; the first that fits counts.
-var scopes = []struct {
-	prefix string
-	scope  scope
-}{{"show/destinations/", ofDestination}, {"show/recordings/", ofRecording}, {"sound/paths/", ofSoundPath}, {"sound/", ofSound}, {"show/calls/", ofCall}, {"show/", ofShow}, {"uplink/", ofUplink}, {"leads/", ofLead},
-	{"items/ID/ports/", ofPort}, {"items/ID/delivers/", ofDelivery}, {"items/ID/controllers/", ofController}, {"items/ID/heatLimits/", ofHeat},
-	{"items/ID/settings/", ofSetting}, {"items/ID/set/settings/", ofStated}, {"items/ID/power/battery/", ofPack}, {"items/ID/computes/", ofComputer}, {"items/ID/class", ofComputer}, {"items/", ofItem}}
 
 // spot is where a field stands in one rig. In a spot that is to be written, whatever leads there is copied first; in one
 // that is only read, what is not stated reads as nothing.
@@ -967,12 +936,7 @@ var byPath = func() map[string]*Field {
 	for i := range Fields {
 		f := &Fields[i]
 		m[f.Path] = f
-		f.scope = scopes[slices.IndexFunc(scopes, func(s struct {
-			prefix string
-			scope  scope
-		}) bool {
-			return strings.HasPrefix(f.Path, s.prefix)
-		})].scope
+		f.scope = scopeOf(f.Path)
 	}
 	return m
 }()
@@ -1007,67 +971,7 @@ func split(path string) (f *Field, of, sub string) {
 // find fills in a spot of a field from the ids of its path.
 func (f *Field) find(s *spot, of, sub string) error {
 	s.id = sub
-	switch f.scope {
-	case ofShow, ofUplink, ofSound:
-		return nil
-	case ofSoundPath:
-		if s.r.Sound == nil {
-			return errNowhere
-		}
-		return place(s, sub, len(s.r.Sound.Paths), "way of sound")
-	case ofDestination:
-		return place(s, sub, len(s.r.Show.Destinations), "destination")
-	case ofCall:
-		if s.write && sub == "0" && s.r.Show.Program.Kind == "call" && len(s.r.Show.Calls) == 0 { // it is proposed
-			s.r.Show.Calls = []Call{{Name: s.r.Show.Program.Name, Persons: 1}}
-		}
-		return place(s, sub, len(s.r.Show.Calls), "call")
-	case ofRecording:
-		return place(s, sub, len(s.r.Show.Recordings), "recording")
-	case ofLead:
-		if s.lead = s.r.Lead(of); s.lead == nil {
-			return fmt.Errorf("lead %q: not in this rig", of)
-		}
-		return nil
-	}
-	if s.it = s.r.Item(of); s.it == nil {
-		return noItem(of)
-	}
-	g := &s.it.Gear
-	switch f.scope {
-	case ofPort:
-		if s.n = g.Port(sub); s.n < 0 {
-			return fmt.Errorf("%q has no port %q; it has %s", s.it.ID, sub, portList(g))
-		}
-	case ofDelivery:
-		return place(s, sub, len(g.Delivers), "delivered picture")
-	case ofComputer:
-		if g.Kind != gear.Computer {
-			return fmt.Errorf("%q is a %s, not a computer", s.it.ID, g.Kind)
-		}
-	case ofHeat: // the one after the last may be said
-		return place(s, sub, len(g.HeatLimits)+1, "heat limit")
-	case ofController:
-		if s.n = slices.IndexFunc(g.Controllers, func(c gear.Controller) bool { return c.ID == sub }); s.n < 0 {
-			return fmt.Errorf("%q has no controller %q", s.it.ID, sub)
-		}
-	case ofSetting, ofStated:
-		if s.n = slices.IndexFunc(g.Settings, func(o gear.Setting) bool { return o.ID == sub }); s.n < 0 {
-			return fmt.Errorf("%q has no setting %q", s.it.ID, sub)
-		}
-	case ofPack:
-		if (g.Power == nil || g.Power.Battery == nil) && g.Kind != gear.Camera && g.Kind != gear.Phone && g.Kind != gear.PowerBank {
-			return fmt.Errorf("%q is a %s, which has no battery of its own", s.it.ID, g.Kind)
-		}
-	}
-	return nil
-}
-
-func place(s *spot, sub string, n int, what string) (err error) {
-	if s.n, err = strconv.Atoi(sub); err != nil || s.n < 0 || s.n >= n {
-		return fmt.Errorf("no such %s", what)
-	}
-	return nil
+	return f.scope.find(s, of, sub)
 }
 
 // applyPath sets one fact or one choice. Whatever the path leads through is copied first.
@@ -1176,73 +1080,7 @@ func (f *Field) At(of, sub string) string {
 // everywhere visits every place of a rig a field can stand in, for reading.
 func (f *Field) everywhere(r *Rig, do func(s *spot, of, sub string)) {
 	s := spot{r: r}
-	list := func(n int, of string, id func(int) string) {
-		for j := range n {
-			s.n, s.id = j, id(j)
-			do(&s, of, s.id)
-		}
-	}
-	switch f.scope {
-	case ofShow:
-		do(&s, "", "")
-		return
-	case ofUplink:
-		if r.Uplink != nil {
-			do(&s, "", "")
-		}
-		return
-	case ofSound:
-		if r.Sound != nil {
-			do(&s, "", "")
-		}
-		return
-	case ofSoundPath:
-		if r.Sound != nil {
-			list(len(r.Sound.Paths), "", strconv.Itoa)
-		}
-		return
-	case ofDestination:
-		list(len(r.Show.Destinations), "", strconv.Itoa)
-		return
-	case ofCall:
-		list(len(r.Show.Calls), "", strconv.Itoa)
-		return
-	case ofRecording:
-		list(len(r.Show.Recordings), "", strconv.Itoa)
-		return
-	case ofLead:
-		for i := range r.Leads {
-			s.lead = &r.Leads[i]
-			do(&s, s.lead.ID, "")
-		}
-		return
-	}
-	for i := range r.Items {
-		s.it = &r.Items[i]
-		g, of := &s.it.Gear, s.it.ID
-		switch f.scope {
-		case ofPort:
-			list(len(g.Ports), of, func(j int) string { return g.Ports[j].ID })
-		case ofDelivery:
-			list(len(g.Delivers), of, strconv.Itoa)
-		case ofController:
-			list(len(g.Controllers), of, func(j int) string { return g.Controllers[j].ID })
-		case ofHeat:
-			list(len(g.HeatLimits), of, strconv.Itoa)
-		case ofSetting, ofStated:
-			list(len(g.Settings), of, func(j int) string { return g.Settings[j].ID })
-		case ofPack:
-			if g.Power != nil && g.Power.Battery != nil {
-				do(&s, of, "")
-			}
-		case ofComputer:
-			if g.Kind == gear.Computer {
-				do(&s, of, "")
-			}
-		default:
-			do(&s, of, "")
-		}
-	}
+	f.scope.each(&s, func(of, sub string) { do(&s, of, sub) })
 }
 
 // FactAt gives the fact a numeric path names, or an error when it names none or is not set.
@@ -1257,40 +1095,6 @@ func (r *Rig) FactAt(path string) (fact.Fact, error) {
 
 // inDocument is where a field stands in a rig file, for problems: items[0] "cam".gear.power.drawW.
 func (f *Field) inDocument(s *spot, of, sub string) string {
-	last := f.Path[strings.LastIndexByte(f.Path, '/')+1:]
-	index := func(n int, same func(int) bool) int {
-		for i := range n {
-			if same(i) {
-				return i
-			}
-		}
-		return -1
-	}
-	switch f.scope {
-	case ofShow, ofUplink, ofSound:
-		return strings.ReplaceAll(f.Path, "/", ".")
-	case ofSoundPath:
-		return fmt.Sprintf("sound.paths[%d].%s", s.n, last)
-	case ofDestination:
-		return fmt.Sprintf("show.destinations[%d] %q.send.%s", s.n, s.r.Show.Destinations[s.n].Name, last)
-	case ofCall:
-		return fmt.Sprintf("show.calls[%d].%s", s.n, last)
-	case ofRecording:
-		return fmt.Sprintf("show.recordings[%d].%s", s.n, last)
-	case ofLead:
-		return fmt.Sprintf("leads[%d] %q.%s", index(len(s.r.Leads), func(i int) bool { return &s.r.Leads[i] == s.lead }), of, last)
-	}
-	in := fmt.Sprintf("items[%d] %q.gear.", index(len(s.r.Items), func(i int) bool { return &s.r.Items[i] == s.it }), of)
-	rest := strings.TrimPrefix(f.Path, "items/ID/")
-	switch f.scope {
-	case ofPort:
-		return fmt.Sprintf("%sports[%d] %q.%s", in, s.n, sub, strings.ReplaceAll(strings.TrimPrefix(rest, "ports/PORT/"), "/", "."))
-	case ofController:
-		return fmt.Sprintf("%scontrollers[%d] %q.%s", in, s.n, sub, last)
-	case ofDelivery:
-		return fmt.Sprintf("%sdelivers[%d].%s", in, s.n, last)
-	case ofHeat:
-		return fmt.Sprintf("%sheatLimits[%d].%s", in, s.n, last)
-	}
-	return in + strings.ReplaceAll(rest, "/", ".")
+	last := strings.TrimPrefix(f.Path, f.scope.within)
+	return f.scope.in(s, of, sub) + strings.ReplaceAll(last, "/", ".")
 }
