@@ -24,8 +24,8 @@ import (
 	"eventether/core/verdict"
 )
 
-// processorAt is the state of the processor with every picture nobody chose the coding of coded at given presets: what is sent, and
-// what is kept.
+// processorAt is the state of the processor with every picture nobody chose the coding of coded at given presets: what
+// is sent, and what is kept.
 func processorAt(t *testing.T, v *verdict.Verdict, sent, kept string) limit.State {
 	t.Helper()
 	said := rigtest.Clone(v.Given)
@@ -48,8 +48,9 @@ func processorAt(t *testing.T, v *verdict.Verdict, sent, kept string) limit.Stat
 	return l.State
 }
 
-// What is chosen against choosing by hand: on random rigs without a hardware encoder the streams get the slowest preset with which
-// the processor can be slack at all, the recordings the slowest beside it; where nothing is slack, no choice stands better.
+// What is chosen against choosing by hand: on random rigs without a hardware encoder the streams get the slowest preset
+// with which the processor can be slack at all, the recordings the slowest beside it; where nothing is slack, no choice
+// stands better.
 func TestThePresetAgainstTryingAll(t *testing.T) {
 	tried, chosen := 0, map[string]int{}
 	for seed := uint64(1); tried < 250; seed++ {
@@ -86,7 +87,8 @@ func TestThePresetAgainstTryingAll(t *testing.T) {
 		}
 		chosen[name(sent)+" "+name(kept)]++
 		is := v.Find(engine.ID{Rule: rules.Processor, Place: host.ID}).State
-		require.Equal(t, is, processorAt(t, v, name(sent), name(kept)), "seed %d: proposed or said, it is the same", seed)
+		require.Equal(t, is, processorAt(t, v, name(sent), name(kept)), "seed %d: proposed or said, it is the same",
+			seed)
 		better := func(s, k *h264.Preset) bool { // slower for what is sent, or as slow and slower for what is kept
 			switch {
 			case sent != nil && s != sent:
@@ -107,9 +109,12 @@ func TestThePresetAgainstTryingAll(t *testing.T) {
 				}
 				got := processorAt(t, v, s.Name, k.Name)
 				if is == limit.Slack {
-					require.NotEqual(t, limit.Slack, got, "seed %d: %s and %s are slack too, and slower than %s and %s", seed, s.Name, k.Name, name(sent), name(kept))
+					require.NotEqual(t, limit.Slack, got,
+						"seed %d: %s and %s are slack too, and slower than %s and %s", seed, s.Name, k.Name,
+						name(sent), name(kept))
 				} else {
-					require.GreaterOrEqual(t, got.Severity(), is.Severity(), "seed %d: %s and %s stand better", seed, s.Name, k.Name)
+					require.GreaterOrEqual(t, got.Severity(), is.Severity(), "seed %d: %s and %s stand better", seed,
+						s.Name, k.Name)
 				}
 			}
 		}
@@ -118,8 +123,8 @@ func TestThePresetAgainstTryingAll(t *testing.T) {
 	t.Logf("%d rigs: %v", tried, chosen)
 }
 
-// The line's best on random rigs: its edits apply and leave a sound rig; the line then stands as promised; nothing is enlarged or
-// more than a destination takes; and asked again, there is nothing better.
+// The line's best on random rigs: its edits apply and leave a sound rig; the line then stands as promised; nothing is
+// enlarged or more than a destination takes; and asked again, there is nothing better.
 func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 	found := map[limit.State]int{}
 	for seed := range uint64(1500) {
@@ -144,9 +149,12 @@ func TestTheBestOfTheLineOnRandomRigs(t *testing.T) {
 		now := verdict.As(after)
 		up := now.Find(engine.ID{Rule: rules.Uplink})
 		require.NotNil(t, up)
-		calls := slices.ContainsFunc(r.Show.Calls, func(c rig.Call) bool { return c.UpKbps == nil || !c.UpKbps.Narrow() })
+		calls := slices.ContainsFunc(r.Show.Calls, func(c rig.Call) bool {
+			return c.UpKbps == nil || !c.UpKbps.Narrow()
+		})
 		if !calls && (up.Sure == up.Possible) {
-			require.LessOrEqual(t, up.State.Severity(), p.State.Severity(), "seed %d: %s promised, %s is", seed+1, p.State, up.State)
+			require.LessOrEqual(t, up.State.Severity(), p.State.Severity(), "seed %d: %s promised, %s is", seed+1,
+				p.State, up.State)
 		}
 		require.NotEqual(t, limit.Snapped, up.State, "seed %d", seed+1)
 		for i := range after.Show.Destinations {
@@ -206,15 +214,21 @@ func TestLoadIsMonotone(t *testing.T) {
 	}
 	was := load(base())
 	for name, more := range map[string]func(r *rig.Rig){
-		"a recording": func(r *rig.Rig) { r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "veryfast"}} },
-		"a call":      func(r *rig.Rig) { r.Show.Calls = []rig.Call{{Name: "guest"}} },
+		"a recording": func(r *rig.Rig) {
+			r.Show.Recordings = []rig.Recording{{What: "programme", Encoder: "veryfast"}}
+		},
+		"a call": func(r *rig.Rig) { r.Show.Calls = []rig.Call{{Name: "guest"}} },
 		"an encoder beside": func(r *rig.Rig) {
 			r.Show.Also = []rig.AlsoProgram{{Kind: "encoder", Name: "second", Takes: []string{"stick-0"}}}
 		},
-		"a program beside": func(r *rig.Rig) { r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"stick-0"}}} },
-		"a slower preset":  func(r *rig.Rig) { r.Show.Destinations[0].Send.Encoder = "medium" },
-		"a larger picture": func(r *rig.Rig) { r.Show.Destinations[0].Send.Width, r.Show.Destinations[0].Send.Height = 1920, 1080 },
-		"another bitrate":  func(r *rig.Rig) { second(r).Send.VideoKbps = fp(1234) },
+		"a program beside": func(r *rig.Rig) {
+			r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"stick-0"}}}
+		},
+		"a slower preset": func(r *rig.Rig) { r.Show.Destinations[0].Send.Encoder = "medium" },
+		"a larger picture": func(r *rig.Rig) {
+			r.Show.Destinations[0].Send.Width, r.Show.Destinations[0].Send.Height = 1920, 1080
+		},
+		"another bitrate": func(r *rig.Rig) { second(r).Send.VideoKbps = fp(1234) },
 		"MJPEG": func(r *rig.Rig) {
 			r.Items[1].Set.Deliver["usb"] = rig.Deliver{Format: picture.MJPEG, Width: 1920, Height: 1080}
 		},
@@ -285,8 +299,8 @@ func TestPassedOn(t *testing.T) {
 	require.Contains(t, rig.Check(odd)[0].String(), "pigeon")
 }
 
-// Handbook 5.5, told: a five-minute recording of 1080p30 at quality 18 has 373 MB, and a player shows 18 Mb/s. Size and time say
-// 9.95 Mb/s: the two do not agree, and the product plans with size and time [practice].
+// Handbook 5.5, told: a five-minute recording of 1080p30 at quality 18 has 373 MB, and a player shows 18 Mb/s. Size and
+// time say 9.95 Mb/s: the two do not agree, and the product plans with size and time [practice].
 func TestSizeAndTimeAreTrusted(t *testing.T) {
 	kbps := 373e6 * 8 / 300 / 1000
 	require.InDelta(t, 9947, kbps, 1)
@@ -308,7 +322,8 @@ func TestSizeAndTimeAreTrusted(t *testing.T) {
 	}
 }
 
-// One camera in raw at 4096 × 2160, 12 bits, 8:1 and 25 frames is 41.5 MB/s, and a terabyte holds 6.7 hours [handbook 5.5].
+// One camera in raw at 4096 × 2160, 12 bits, 8:1 and 25 frames is 41.5 MB/s, and a terabyte holds 6.7 hours [handbook
+// 5.5].
 func TestRawInTheCamera(t *testing.T) {
 	mbps := 4096.0 * 2160 * 12 * 25 / 8 / 8 / 1e6
 	require.InDelta(t, 41.5, mbps, 0.05)
@@ -319,10 +334,12 @@ func TestRawInTheCamera(t *testing.T) {
 	cam := &r.Items[0].Gear
 	cam.FreeGB, cam.WriteMBps, cam.RecordLimitMinutes = fp(1000), fp(90), fp(1000)
 	v := verdict.As(r)
-	write, space := v.Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}), v.Find(engine.ID{Rule: rules.DriveSpace, Place: "cam-0"})
+	write, space := v.Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}),
+		v.Find(engine.ID{Rule: rules.DriveSpace, Place: "cam-0"})
 	require.Equal(t, limit.Slack, write.State)
 	require.InDelta(t, 41.5, write.Load.Value, 0.1)
 	require.Equal(t, limit.Taut, space.State, "400 of 402 minutes")
 	cam.WriteMBps = fp(30)
-	require.Equal(t, limit.Snapped, verdict.As(r).Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State, "a V30 card is too slow for it")
+	require.Equal(t, limit.Snapped, verdict.As(r).Find(engine.ID{Rule: rules.DriveWrite, Place: "cam-0"}).State,
+		"a V30 card is too slow for it")
 }

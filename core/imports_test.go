@@ -14,10 +14,14 @@ import (
 )
 
 // floors lists the packages of the core from the ground up; each may import those before it.
-var floors = []string{"parallel", "word", "fact", "picture", "hdmi", "sdi", "edid", "usb", "pcie", "power", "h264", "sound", "lang", "typed", "gear", "negotiate", "limit", "say", "memory", "work", "rig", "rig/rigtest", "plans", "engine", "rules", "verdict", "place", "propose", "judge", "advise", "bench", "rigtext", "sheet", "ladder", "view", "runsheet", "night", "costs"}
+var floors = []string{"parallel", "word", "fact", "picture", "hdmi", "sdi", "edid", "usb", "pcie", "power", "h264",
+	"sound", "lang", "typed", "gear", "negotiate", "limit", "say", "memory", "work", "rig", "rig/rigtest", "plans",
+	"engine", "rules", "verdict", "place", "propose", "judge", "advise", "bench", "rigtext", "sheet", "ladder", "view",
+	"runsheet", "night", "costs"}
 
 // worldly packages of the standard library do what the core must not: files, processes, network, clock, chance.
-var worldly = []string{"os", "io/fs", "net", "time", "math/rand", "log", "database", "syscall", "flag", "embed", "runtime"}
+var worldly = []string{"os", "io/fs", "net", "time", "math/rand", "log", "database", "syscall", "flag", "embed",
+	"runtime"}
 
 func TestCoreImportsNothingFromTheOutside(t *testing.T) {
 	floor := map[string]int{}

@@ -36,16 +36,21 @@ func pseudo(t *testing.T) lang.Language {
 }
 
 // spoken are the fields of a verdict that people read.
-var spoken = map[string]bool{"says": true, "what": true, "name": true, "sum": true, "limitSum": true, "question": true, "how": true, "sentence": true, "summary": true,
-	"givesUp": true, "caution": true, "why": true, "text": true, "label": true, "short": true, "words": true, "lost": true, "speed": true, "goesTo": true}
+var spoken = map[string]bool{"says": true, "what": true, "name": true, "sum": true, "limitSum": true, "question": true,
+	"how": true, "sentence": true, "summary": true,
+	"givesUp": true, "caution": true, "why": true, "text": true, "label": true, "short": true, "words": true,
+	"lost": true, "speed": true, "goesTo": true}
 
 // everywhere are names of formats and units that are the same in every language.
-var everywhere = map[string]bool{"MJPEG": true, "YUY": true, "AWG": true, "HDMI": true, "USB": true, "SDI": true, "MHz": true, "Gb": true, "est": true, "Mpx": true, "bit": true, "px": true, "GB": true, "kHz": true, "exFAT": true, "XLR": true}
+var everywhere = map[string]bool{"MJPEG": true, "YUY": true, "AWG": true, "HDMI": true, "USB": true, "SDI": true,
+	"MHz": true, "Gb": true, "est": true, "Mpx": true, "bit": true, "px": true, "GB": true, "kHz": true, "exFAT": true,
+	"XLR": true}
 
 var plainWord = regexp.MustCompile(`[A-Za-z]{3,}`)
 
-// Every sentence people read comes from a text that a language can replace: in a language that brackets every text of the
-// sources, no word stands outside of brackets but the names people gave their things and names of formats and links.
+// Every sentence people read comes from a text that a language can replace: in a language that brackets every text of
+// the sources, no word stands outside of brackets but the names people gave their things and names of formats and
+// links.
 func TestEveryTextCanBeTranslated(t *testing.T) {
 	rigsSeen := []*rig.Rig{rigs.Loft(), rigs.LoftEven(), rigs.Hall()}
 	for seed := range uint64(60) {
@@ -70,13 +75,16 @@ func TestEveryTextCanBeTranslated(t *testing.T) {
 			advice = advise.On(context.Background(), v, advise.Effort)
 		}
 		verdict := view.Of(v, advice)
-		shown := map[string]any{"verdict": verdict, "tree": view.Tree(r, &verdict), "power": view.Powers(v), "placing": place.Suggest(r, place.Options{Effort: 100_000}),
-			"text": view.Report("", &verdict)}
+		shown := map[string]any{"verdict": verdict, "tree": view.Tree(r, &verdict), "power": view.Powers(v),
+			"placing": place.Suggest(r, place.Options{Effort: 100_000}),
+			"text":    view.Report("", &verdict)}
 		raw, err = json.Marshal(shown)
 		require.NoError(t, err)
 		require.NoError(t, json.Unmarshal(raw, &doc))
 		texts(doc, "", func(key, s string) {
-			if !spoken[key] || strings.HasPrefix(s, "items/") || strings.HasPrefix(s, "show/") || strings.HasPrefix(s, "leads/") || strings.HasPrefix(s, "uplink/") || strings.HasPrefix(s, "sound/") { // paths
+			if !spoken[key] || strings.HasPrefix(s, "items/") || strings.HasPrefix(s, "show/") ||
+				strings.HasPrefix(s, "leads/") || strings.HasPrefix(s, "uplink/") ||
+				strings.HasPrefix(s, "sound/") { // paths
 				return
 			}
 			spokenOf++

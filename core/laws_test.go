@@ -37,7 +37,12 @@ var (
 )
 
 // onceBroken are seeds on which a law was broken in long runs by hand, before it was mended.
-var onceBroken = []uint64{10016086, 2392, 8125817, 5013176, 8059956, 8089960, 8060530, 8026204, 4264530, 4085141, 4534830, 4557270, 4556041, 4340193, 4383120, 4178294, 2146210, 2218850, 2032994, 2043400, 2076336, 2081536, 2124590, 2123950, 2006060, 2017997, 2013410, 2030521, 10600, 59339, 6001215, 5997, 6014180, 704200, 1143600, 1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550, 3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121, 3865350, 6021114}
+var onceBroken = []uint64{10016086, 2392, 8125817, 5013176, 8059956, 8089960, 8060530, 8026204, 4264530, 4085141,
+	4534830, 4557270, 4556041, 4340193, 4383120, 4178294, 2146210, 2218850, 2032994, 2043400, 2076336, 2081536,
+	2124590, 2123950, 2006060, 2017997, 2013410, 2030521, 10600, 59339, 6001215, 5997, 6014180, 704200, 1143600,
+	1201300, 1209965, 1307304, 2035800, 3032840, 3083400, 3123350, 3235200, 3236300, 3315750, 3329000, 3336550,
+	3380733, 3520453, 3585821, 20079319, 20112440, 20186318, 30014140, 30014272, 30032350, 3600600, 3619300, 3688121,
+	3865350, 6021114}
 
 // broken gathers what breaks a law, so that a run shows the kinds of breaches and not one of them.
 type broken struct {
@@ -135,9 +140,9 @@ func laws(b *broken, seed uint64, newer bool) {
 	}
 }
 
-// proposals holds what is proposed for a rig against judging it: the choices can be made and leave nothing to propose, taking
-// them comes to what was judged, a rig breaks no more with them than where nobody had chosen, and the order of things
-// changes nothing. What comes back is the rig with all of them taken.
+// proposals holds what is proposed for a rig against judging it: the choices can be made and leave nothing to propose,
+// taking them comes to what was judged, a rig breaks no more with them than where nobody had chosen, and the order of
+// things changes nothing. What comes back is the rig with all of them taken.
 func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 	v := judge.Rig(r)
 	with, err := rig.Apply(r, v.Proposed.Edits()...)
@@ -156,12 +161,17 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 		for i := range v.Results {
 			if l := &v.Results[i]; l.State == limit.Snapped {
 				was := open.Find(l.ID)
-				if was == nil && l.ID.Rule == rules.SwitcherMode && !avoidable(v, l) || // two inputs without a scaler, and two pictures
-					l.ID.Rule == rules.IngestLeast || // where the line carries less than a destination wants, that is what is said
-					l.ID.Rule == rules.Delivers && !bySource(v) || // whichever picture it is, somebody's choice behind it, or its lead, breaks
+				if was == nil && l.ID.Rule == rules.SwitcherMode && !avoidable(v, l) ||
+					// two inputs without a scaler, and two pictures
+					l.ID.Rule == rules.IngestLeast ||
+					// where the line carries less than a destination wants, that is what is said
+					l.ID.Rule == rules.Delivers && !bySource(v) ||
+					// whichever picture it is, somebody's choice behind it, or its lead, breaks
 					counted(v, l) ||
-					l.ID.Rule == rules.TwoPrograms && open.Find(l.ID) == nil || // a device that reached no program before is wanted by two now
-					l.ID.Rule == rules.FileEnd && raised(v) { // a file that keeps the stream is as large as the destination wants it
+					l.ID.Rule == rules.TwoPrograms && open.Find(l.ID) == nil ||
+					// a device that reached no program before is wanted by two now
+					l.ID.Rule == rules.FileEnd &&
+						raised(v) { // a file that keeps the stream is as large as the destination wants it
 					continue
 				}
 				if was == nil || was.State == limit.Slack || was.State == limit.Taut {
@@ -170,7 +180,8 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 			}
 		}
 	}
-	if other := judge.Rig(rigtest.Shuffle(r, d)); other.State != v.State || other.Count(limit.Snapped) != v.Count(limit.Snapped) {
+	if other := judge.Rig(rigtest.Shuffle(r, d)); other.State != v.State ||
+		other.Count(limit.Snapped) != v.Count(limit.Snapped) {
 		b.add("order: proposals", seed, "%s, %s", v.State, other.State)
 	}
 	return v.Rig
@@ -179,11 +190,12 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 // counted tells of a limit of the line that a call loads which takes the pictures, and which nobody had counted.
 func counted(v *verdict.Verdict, l *engine.Result) bool {
 	onLine := []*engine.Rule{rules.Uplink, rules.Downlink, rules.Allowance, rules.SecondLine, rules.LineLoss}
-	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposeCall })
+	return slices.Contains(onLine, l.ID.Rule) && slices.ContainsFunc(v.Proposed.Choices,
+		func(c verdict.Proposal) bool { return c.Kind == verdict.ProposeCall })
 }
 
-// placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past what it
-// carries; none may be, where it is sure.
+// placing holds what a placing promises against judging: placed as suggested, no bus, way up, current or supply is past
+// what it carries; none may be, where it is sure.
 func placing(b *broken, seed uint64, r *rig.Rig) {
 	r = judge.Rig(r).Rig // as it is planned
 	s := place.Suggest(r, place.Options{Effort: 300_000})
@@ -223,8 +235,8 @@ func placing(b *broken, seed uint64, r *rig.Rig) {
 // says is the judgement of a limit, for a breach.
 func says(v *verdict.Verdict, l *engine.Result) string { return v.Word(l).Says }
 
-// heldSound is a rig with the bitrate of the sound to each destination, and the ways to air, as they were judged where nobody has said
-// them: choices are held.
+// heldSound is a rig with the bitrate of the sound to each destination, and the ways to air, as they were judged where
+// nobody has said them: choices are held.
 func heldSound(v *verdict.Verdict, r *rig.Rig) *rig.Rig {
 	out := *r
 	out.Show.Destinations = slices.Clone(r.Show.Destinations)
@@ -244,8 +256,8 @@ func heldSound(v *verdict.Verdict, r *rig.Rig) *rig.Rig {
 	return &out
 }
 
-// raised tells whether a bitrate is proposed that is the least a destination takes, or what somebody has said of another it shares a
-// coding with.
+// raised tells whether a bitrate is proposed that is the least a destination takes, or what somebody has said of
+// another it shares a coding with.
 func raised(v *verdict.Verdict) bool {
 	return slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool {
 		if c.Kind != verdict.ProposeBitrate || c.Edit.Send == nil || c.Edit.Send.VideoKbps == nil {
@@ -317,9 +329,12 @@ func forget(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *verdict.Verd
 					b.add("forgetting "+kind+": "+was.ID.Rule.String()+" goes", seed, "%s: %s", f.Name, was.ID)
 					continue
 				}
-				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested}, limit.Taut: {limit.Taut, limit.Untested},
-					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Kinked: {limit.Kinked, limit.Untested}, limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
-					b.add("forgetting "+kind+": "+was.ID.Rule.String()+" "+was.State.String()+" to "+l.State.String(), seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
+				if ok := map[limit.State][]limit.State{limit.Slack: {limit.Slack, limit.Taut, limit.Untested},
+					limit.Taut:    {limit.Taut, limit.Untested},
+					limit.Snapped: {limit.Snapped, limit.Untested}, limit.Kinked: {limit.Kinked, limit.Untested},
+					limit.Untested: {limit.Untested}}[was.State]; !slices.Contains(ok, l.State) {
+					b.add("forgetting "+kind+": "+was.ID.Rule.String()+" "+was.State.String()+" to "+l.State.String(),
+						seed, "%s: %s: %s → %s", f.Name, was.ID, says(v, was), says(now, l))
 				}
 			}
 		})
@@ -348,7 +363,8 @@ func coverage(b *broken, seed uint64, r *rig.Rig, v *verdict.Verdict) {
 			b.add("coverage: "+string(it.Gear.Kind), seed, "%s", it.ID)
 		}
 		for _, s := range it.Gear.Settings {
-			if !judged["setting:"+it.ID+":"+s.ID] && !in[it.ID+"/"+s.ID] && it.IsSource() && len(s.Excludes) == 0 && s.Known().Want != "" {
+			if !judged["setting:"+it.ID+":"+s.ID] && !in[it.ID+"/"+s.ID] && it.IsSource() && len(s.Excludes) == 0 &&
+				s.Known().Want != "" {
 				b.add("coverage: setting", seed, "%s of %s", s.ID, it.ID)
 			}
 		}
@@ -372,7 +388,8 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *verdict.Verdict) {
 		if l.Stage == 0 {
 			b.add("a stage: "+l.ID.Rule.String(), seed, "%s", l.ID)
 		}
-		if !slices.Contains(limit.States[:], l.State) || l.Over.Breaks() && l.State == limit.Kinked || !l.Over.Breaks() && l.State == limit.Snapped {
+		if !slices.Contains(limit.States[:], l.State) || l.Over.Breaks() && l.State == limit.Kinked ||
+			!l.Over.Breaks() && l.State == limit.Snapped {
 			b.add("a state", seed, "%s: %q", l.ID, l.State)
 		}
 		for _, f := range l.Facts {
@@ -395,7 +412,9 @@ func asks(b *broken, seed uint64, r *rig.Rig, v *verdict.Verdict) {
 		if l.State != limit.Untested {
 			continue
 		}
-		if depends := l.Rank(); !slices.ContainsFunc(depends, func(d limit.Dependence) bool { return w.Facts[d.Fact].Ask != nil }) {
+		if depends := l.Rank(); !slices.ContainsFunc(depends, func(d limit.Dependence) bool {
+			return w.Facts[d.Fact].Ask != nil
+		}) {
 			b.add("asks: "+l.ID.Rule.String(), seed, "%s: %s %+v", l.ID, w.Says, depends)
 		}
 	}
@@ -413,8 +432,10 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *verdict.Verdi
 		switch {
 		case l == nil:
 			b.add("order: "+was.ID.Rule.String()+" goes", seed, "%s", was.ID)
-		case l.State != was.State || !near(l.Load.High, was.Load.High) || !near(l.Load.Low, was.Load.Low) || !near(l.Sure, was.Sure) || !near(l.Possible, was.Possible):
-			b.add("order: "+was.ID.Rule.String(), seed, "%s: %s (%v) → %s (%v)", was.ID, says(v, was), was.Load, says(now, l), l.Load)
+		case l.State != was.State || !near(l.Load.High, was.Load.High) || !near(l.Load.Low, was.Load.Low) ||
+			!near(l.Sure, was.Sure) || !near(l.Possible, was.Possible):
+			b.add("order: "+was.ID.Rule.String(), seed, "%s: %s (%v) → %s (%v)", was.ID, says(v, was), was.Load,
+				says(now, l), l.Load)
 		}
 	}
 	if len(now.Results) != len(v.Results) {
@@ -426,21 +447,24 @@ func order(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig, v *verdict.Verdi
 		case x.Cure == nil && !x.CureProven || y.Cure == nil && !y.CureProven: // it ended before it knew
 		case (x.Cure == nil) != (y.Cure == nil):
 			b.add("order: cure", seed, "%+v / %+v", x.Cure, y.Cure)
-		case x.Cure != nil && x.Cure.Proven && y.Cure.Proven && (len(x.Cure.Moves) != len(y.Cure.Moves) || x.Cure.Minutes != y.Cure.Minutes || x.Cure.Cost != y.Cure.Cost || x.Cure.State != y.Cure.State):
+		case x.Cure != nil && x.Cure.Proven && y.Cure.Proven && (len(x.Cure.Moves) != len(y.Cure.Moves) ||
+			x.Cure.Minutes != y.Cure.Minutes || x.Cure.Cost != y.Cure.Cost || x.Cure.State != y.Cure.State):
 			b.add("order: cure", seed, "%+v / %+v", x.Cure, y.Cure)
 		}
 	}
 }
 
-// choseAnew tells whether another choice was settled of what codes what. The laws hold choices still, and this one is made anew in
-// every pass: where more is known of a hardware encoder it may take over, or give back, what was software's, and where less is
-// known of a destination its picture may be coded apart; the load of the computer is then that of another choice.
+// choseAnew tells whether another choice was settled of what codes what. The laws hold choices still, and this one is
+// made anew in every pass: where more is known of a hardware encoder it may take over, or give back, what was
+// software's, and where less is known of a destination its picture may be coded apart; the load of the computer is then
+// that of another choice.
 func choseAnew(v, now *verdict.Verdict) bool {
 	return !slices.EqualFunc(v.Codings, now.Codings, func(a, b plans.Coding) bool { return a.Hardware == b.Hardware })
 }
 
 // ofComputing are the rules whose loads follow from what codes what.
-var ofComputing = map[*engine.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true, rules.HardwareEncoder: true, rules.HardwareSessions: true}
+var ofComputing = map[*engine.Rule]bool{rules.Processor: true, rules.Graphics: true, rules.MemoryTraffic: true,
+	rules.HardwareEncoder: true, rules.HardwareSessions: true}
 
 // narrower judges a rig whose facts lie within the bounds of the one before: what was sure stays as it was.
 func narrower(b *broken, law string, seed uint64, v *verdict.Verdict, r *rig.Rig) {
@@ -460,8 +484,10 @@ func narrower(b *broken, law string, seed uint64, v *verdict.Verdict, r *rig.Rig
 				b.add(law+": "+was.ID.Rule.String()+" goes", seed, "%s", was.ID)
 				continue
 			}
-			if was.State == limit.Slack && l.State != limit.Slack || (was.State == limit.Snapped || was.State == limit.Kinked) && l.State != was.State || was.State == limit.Taut && !l.State.Holds() {
-				b.add(law+": "+was.ID.Rule.String(), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was), l.State, says(now, l))
+			if was.State == limit.Slack && l.State != limit.Slack || (was.State == limit.Snapped ||
+				was.State == limit.Kinked) && l.State != was.State || was.State == limit.Taut && !l.State.Holds() {
+				b.add(law+": "+was.ID.Rule.String(), seed, "%s: %s: %s → %s: %s", was.ID, was.State, says(v, was),
+					l.State, says(now, l))
 			}
 		}
 	})
@@ -492,14 +518,17 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
 			return
 		}
-		if free, err := rig.Apply(r, m.Edits...); err != nil { // what is proposed anew may be better, and is never worse
+		if free, err := rig.Apply(r,
+			m.Edits...); err != nil { // what is proposed anew may be better, and is never worse
 			b.add(what+" applies to what is kept: "+m.Kind, seed, "%s: %v", m.ID, err)
 		} else if now := judge.Rig(free); now.State.Severity() > state.Severity() {
-			b.add(what+" is no worse with what is then proposed: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, now.State)
+			b.add(what+" is no worse with what is then proposed: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state,
+				now.State)
 		}
 		if m.Anew() || m.Kind == "way out" {
 			if free, err := rig.Apply(r, m.Edits...); err == nil && judge.Rig(free).State != state {
-				b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state, judge.Rig(free).State)
+				b.add(what+" comes to what it says: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state,
+					judge.Rig(free).State)
 			}
 			return
 		}

@@ -16,7 +16,8 @@ import (
 	"eventether/core/view"
 )
 
-// A verdict is read by several requests at once: whatever is asked of it, it stays as it was, down to the memory it was made in.
+// A verdict is read by several requests at once: whatever is asked of it, it stays as it was, down to the memory it was
+// made in.
 func TestAVerdictStaysAsItWas(t *testing.T) {
 	for seed := range uint64(60) {
 		v := judge.Rig(rigtest.Rig(seed + 600))

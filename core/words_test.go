@@ -45,7 +45,8 @@ func twice(text string) string {
 	for _, sentence := range regexp.MustCompile(`[.;:] `).Split(text, -1) {
 		items := regexp.MustCompile(`, | and `).Split(strings.TrimSuffix(sentence, "."), -1)
 		for i := 1; i < len(items); i++ {
-			if items[i] != "" && strings.ContainsAny(items[i], "abcdefghijklmnopqrstuvwxyz") && (items[i-1] == items[i] || strings.HasSuffix(items[i-1], " "+items[i])) {
+			if items[i] != "" && strings.ContainsAny(items[i], "abcdefghijklmnopqrstuvwxyz") &&
+				(items[i-1] == items[i] || strings.HasSuffix(items[i-1], " "+items[i])) {
 				return items[i]
 			}
 		}

@@ -64,7 +64,9 @@ func restoreCommand() *cobra.Command {
 			for _, r := range report.Rows {
 				fmt.Fprintf(out, "%-7s %-6s %s\n", r.Came, r.Kind, r.Name)
 			}
-			fmt.Fprintf(out, "%d new, %d longer, %d the same, %d ahead, %d clashing.\n", report.Count(store.CameNew), report.Count(store.CameLonger), report.Count(store.CameSame), report.Count(store.CameAhead), report.Count(store.CameClash))
+			fmt.Fprintf(out, "%d new, %d longer, %d the same, %d ahead, %d clashing.\n", report.Count(store.CameNew),
+				report.Count(store.CameLonger), report.Count(store.CameSame), report.Count(store.CameAhead),
+				report.Count(store.CameClash))
 			if report.Count(store.CameClash) > 0 {
 				return &exit{exitSnapped, nil}
 			}
@@ -72,26 +74,28 @@ func restoreCommand() *cobra.Command {
 		})
 }
 
-func archiveCommand(use, short, long string, do func(ctx context.Context, cmd *cobra.Command, s *store.Store, name string) error) *cobra.Command {
+func archiveCommand(use, short, long string, do func(ctx context.Context, cmd *cobra.Command, s *store.Store,
+	name string) error) *cobra.Command {
 	var data, dsn string
-	c := &cobra.Command{Use: use, Short: short, Long: short + ".\n" + long, Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
-		ctx := cmd.Context()
-		at := dsn
-		if at == "" {
-			cluster, err := postgres.Start(ctx, data)
-			if err != nil {
-				return &exit{exitUnusable, err}
+	c := &cobra.Command{Use: use, Short: short, Long: short + ".\n" + long, Args: cobra.ExactArgs(1),
+		RunE: func(cmd *cobra.Command, args []string) error {
+			ctx := cmd.Context()
+			at := dsn
+			if at == "" {
+				cluster, err := postgres.Start(ctx, data)
+				if err != nil {
+					return &exit{exitUnusable, err}
+				}
+				defer func() { _ = cluster.Stop() }()
+				at = cluster.DSN()
 			}
-			defer func() { _ = cluster.Stop() }()
-			at = cluster.DSN()
-		}
-		s, err := store.Open(ctx, at)
-		if err != nil {
-			return &exit{exitInternal, err}
-		}
-		defer s.Close()
-		return do(ctx, cmd, s, args[0])
-	}}
+			s, err := store.Open(ctx, at)
+			if err != nil {
+				return &exit{exitInternal, err}
+			}
+			defer s.Close()
+			return do(ctx, cmd, s, args[0])
+		}}
 	c.Flags().StringVar(&data, "data", "var/db", "folder of the application's own database")
 	c.Flags().StringVar(&dsn, "dsn", "", "use this PostgreSQL instead of an own one")
 	return c

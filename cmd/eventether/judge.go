@@ -22,9 +22,10 @@ import (
 
 func judgeCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "judge RIG", Short: "Print the verdict on a rig file or a rig told as text (- reads standard input)",
-		Long: "Print the verdict on a rig file, or on a rig told as text (docs/formats/rig-text.md); - reads standard input.\nExit status: 0 it holds, 1 something snapped, 2 the file is not usable, 3 nothing snapped but something is untested.",
-		Args: cobra.ExactArgs(1),
+	c := &cobra.Command{Use: "judge RIG",
+		Short: "Print the verdict on a rig file or a rig told as text (- reads standard input)",
+		Long:  "Print the verdict on a rig file, or on a rig told as text (docs/formats/rig-text.md); - reads standard input.\nExit status: 0 it holds, 1 something snapped, 2 the file is not usable, 3 nothing snapped but something is untested.",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			r, err := readRig(args[0], cmd.InOrStdin())
 			if err != nil {
@@ -51,7 +52,8 @@ func readRig(path string, stdin io.Reader) (*rig.Rig, error) {
 	if err != nil {
 		return nil, err
 	}
-	if !strings.HasSuffix(path, ".json") && !bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))), []byte("{")) {
+	if !strings.HasSuffix(path, ".json") && !bytes.HasPrefix(bytes.TrimSpace(bytes.TrimPrefix(data, []byte("\ufeff"))),
+		[]byte("{")) {
 		return readText(string(data), name)
 	}
 	r, err := rigfile.Read(data)
@@ -93,23 +95,28 @@ func readText(text, name string) (*rig.Rig, error) {
 }
 
 func textCommand() *cobra.Command {
-	return &cobra.Command{Use: "text RIG", Short: "Print a rig file as text (- reads standard input)", Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
-		r, err := readRig(args[0], cmd.InOrStdin())
-		if err == nil {
-			_, err = io.WriteString(cmd.OutOrStdout(), rigtext.Write(r))
-		}
-		return err
-	}}
+	return &cobra.Command{Use: "text RIG", Short: "Print a rig file as text (- reads standard input)",
+		Args: cobra.ExactArgs(1), RunE: func(cmd *cobra.Command, args []string) error {
+			r, err := readRig(args[0], cmd.InOrStdin())
+			if err == nil {
+				_, err = io.WriteString(cmd.OutOrStdout(), rigtext.Write(r))
+			}
+			return err
+		}}
 }
 
 func schemaCommand() *cobra.Command {
-	return &cobra.Command{Use: "schema [rig|shelf|sheet|runsheet|measure]", Short: "Print the JSON Schema of the rig file, the shelf file, the encoder sheet, the run sheet or measurements", Args: cobra.MatchAll(cobra.MaximumNArgs(1), cobra.OnlyValidArgs), ValidArgs: []string{"rig", "shelf", "sheet", "runsheet", "measure"},
+	return &cobra.Command{Use: "schema [rig|shelf|sheet|runsheet|measure]",
+		Short: "Print the JSON Schema of the rig file, the shelf file, the encoder sheet, the run sheet or measurements",
+		Args:  cobra.MatchAll(cobra.MaximumNArgs(1), cobra.OnlyValidArgs), ValidArgs: []string{"rig", "shelf", "sheet",
+			"runsheet", "measure"},
 		RunE: func(cmd *cobra.Command, args []string) error {
 			name := "rig"
 			if len(args) == 1 {
 				name = args[0]
 			}
-			schemas := map[string]func() ([]byte, error){"rig": rigfile.Schema, "shelf": rigfile.ShelfSchema, "sheet": rigfile.SheetSchema, "runsheet": rigfile.RunSheetSchema, "measure": rigfile.MeasureSchema}
+			schemas := map[string]func() ([]byte, error){"rig": rigfile.Schema, "shelf": rigfile.ShelfSchema,
+				"sheet": rigfile.SheetSchema, "runsheet": rigfile.RunSheetSchema, "measure": rigfile.MeasureSchema}
 			s, err := schemas[name]()
 			if err != nil {
 				return &exit{exitInternal, err}
@@ -120,15 +127,17 @@ func schemaCommand() *cobra.Command {
 }
 
 func rulesCommand() *cobra.Command {
-	return &cobra.Command{Use: "rules", Short: "Print every rule as Markdown", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		_, err := io.WriteString(cmd.OutOrStdout(), rules.Markdown())
-		return err
-	}}
+	return &cobra.Command{Use: "rules", Short: "Print every rule as Markdown", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			_, err := io.WriteString(cmd.OutOrStdout(), rules.Markdown())
+			return err
+		}}
 }
 
 func editsCommand() *cobra.Command {
-	return &cobra.Command{Use: "edits", Short: "Print everything an edit can do as Markdown", Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
-		_, err := io.WriteString(cmd.OutOrStdout(), rig.VerbsMarkdown())
-		return err
-	}}
+	return &cobra.Command{Use: "edits", Short: "Print everything an edit can do as Markdown", Args: cobra.NoArgs,
+		RunE: func(cmd *cobra.Command, _ []string) error {
+			_, err := io.WriteString(cmd.OutOrStdout(), rig.VerbsMarkdown())
+			return err
+		}}
 }

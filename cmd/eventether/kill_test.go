@@ -34,8 +34,8 @@ func kills(t *testing.T) int {
 	return n
 }
 
-// The server is killed between ticks, at any moment: no tick that was acknowledged is lost, and one that was sent again is there
-// once.
+// The server is killed between ticks, at any moment: no tick that was acknowledged is lost, and one that was sent again
+// is there once.
 func TestKilledBetweenTicks(t *testing.T) {
 	dir := t.TempDir()
 	bin := filepath.Join(dir, "eventether")
@@ -92,7 +92,8 @@ func TestKilledBetweenTicks(t *testing.T) {
 		})
 		for i := 0; ; i++ {
 			id := fmt.Sprintf("round-%04d-%05d", round, i)
-			body := fmt.Sprintf(`{"ops":[{"id":%q,"kind":"tick","step":"step %d","at":%d}]}`, id, i%7, time.Now().UnixMilli())
+			body := fmt.Sprintf(`{"ops":[{"id":%q,"kind":"tick","step":"step %d","at":%d}]}`, id, i%7,
+				time.Now().UnixMilli())
 			if status, _ := post("/api/nights/"+night+"/ops", body); status != 200 {
 				break
 			}
@@ -127,8 +128,8 @@ func startServer(t *testing.T, bin, data string) (*exec.Cmd, string) {
 	return nil, ""
 }
 
-// The server is killed while an archive is brought back, at any moment: all of it is there afterwards, or nothing; what was answered
-// as taken is there.
+// The server is killed while an archive is brought back, at any moment: all of it is there afterwards, or nothing; what
+// was answered as taken is there.
 func TestKilledWhileRestoring(t *testing.T) {
 	dir := t.TempDir()
 	bin := filepath.Join(dir, "eventether")
@@ -165,7 +166,8 @@ func TestKilledWhileRestoring(t *testing.T) {
 			close(dead)
 		})
 		answered := false
-		if res, err := http.Post(url+"/api/restore", "application/zip", strings.NewReader(string(archive))); err == nil {
+		if res, err := http.Post(url+"/api/restore", "application/zip", strings.NewReader(string(archive))); err ==
+			nil {
 			answered = res.StatusCode == 200
 			_ = res.Body.Close()
 		}

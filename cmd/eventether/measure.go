@@ -36,7 +36,8 @@ func measureCommand() *cobra.Command {
 			if o.Rate, err = picture.ParseRate(rate); err != nil {
 				return &exit{exitUnusable, err}
 			}
-			ctx, stop := signal.NotifyContext(cmd.Context(), syscall.SIGINT, syscall.SIGTERM, syscall.SIGHUP, syscall.SIGQUIT)
+			ctx, stop := signal.NotifyContext(cmd.Context(), syscall.SIGINT, syscall.SIGTERM, syscall.SIGHUP,
+				syscall.SIGQUIT)
 			defer stop()
 			r, err := media.Measure(ctx, o, func(p media.Progress) {
 				if p.Step != "" {

@@ -21,7 +21,8 @@ import (
 func placeCommand() *cobra.Command {
 	var asJSON bool
 	var apply string
-	c := &cobra.Command{Use: "place RIG.json", Short: "Find the best socket and format for every USB device (- reads standard input)",
+	c := &cobra.Command{Use: "place RIG.json",
+		Short: "Find the best socket and format for every USB device (- reads standard input)",
 		Long: "Find the best socket and format for every USB device: the picture first, then the worst-loaded bus, then the fewest plugs to move.\n" +
 			"Exit status: that of judging the rig as suggested (0 it holds, 1 something snapped, 3 untested); 1 when no placing exists; 2 the file is not usable.",
 		Args: cobra.ExactArgs(1),
@@ -37,12 +38,15 @@ func placeCommand() *cobra.Command {
 			ctx, stop := signal.NotifyContext(parent, os.Interrupt) // Ctrl-C ends the search, not the report
 			defer stop()
 			said := time.Now()
-			s := place.Suggest(judge.Rig(r).Rig, place.Options{Stop: func() bool { return ctx.Err() != nil }, Report: func(p place.Progress) {
-				if time.Since(said) > 2*time.Second { // only of long work
-					said = time.Now()
-					fmt.Fprintf(cmd.ErrOrStderr(), "sweep %d, %.0f %% done; no placing loses less than %d; Ctrl-C stops\n", p.Sweep, 100*p.Done, p.Bound)
-				}
-			}})
+			s := place.Suggest(judge.Rig(r).Rig, place.Options{Stop: func() bool { return ctx.Err() != nil },
+				Report: func(p place.Progress) {
+					if time.Since(said) > 2*time.Second { // only of long work
+						said = time.Now()
+						fmt.Fprintf(cmd.ErrOrStderr(),
+							"sweep %d, %.0f %% done; no placing loses less than %d; Ctrl-C stops\n", p.Sweep,
+							100*p.Done, p.Bound)
+					}
+				}})
 			after, err := rig.Apply(r, s.Edits...)
 			if err != nil {
 				return &exit{exitInternal, err}
@@ -88,7 +92,8 @@ func placeReport(s *place.Suggestion) string {
 	case len(s.Moves) == 0 && len(s.Formats) == 0:
 		b.WriteString("Everything is best where it is.\n")
 	default:
-		fmt.Fprintf(&b, "Best placing%s\n", map[bool]string{true: ":", false: " as likely (at worst some of it may not hold):"}[s.Sure])
+		fmt.Fprintf(&b, "Best placing%s\n",
+			map[bool]string{true: ":", false: " as likely (at worst some of it may not hold):"}[s.Sure])
 		for _, m := range s.Moves {
 			fmt.Fprintf(&b, "  %s\n", m.Words)
 		}

@@ -66,7 +66,8 @@ func TestUSBCommand(t *testing.T) {
 	require.Equal(t, 2, u.Problems[0].Line)
 	require.Contains(t, out, file)
 
-	for name, args := range map[string][]string{"the listing is empty": {"-"}, "want files to read": {}, "shows no USB devices": {"--here", "--sys", t.TempDir()}, "no such file": {file + ".none"}} {
+	for name, args := range map[string][]string{"the listing is empty": {"-"}, "want files to read": {},
+		"shows no USB devices": {"--here", "--sys", t.TempDir()}, "no such file": {file + ".none"}} {
 		status, _, errs = command(t, usbCommand(), nil, args...)
 		require.Equal(t, exitUnusable, status, name)
 		require.Contains(t, errs, name)
@@ -74,7 +75,8 @@ func TestUSBCommand(t *testing.T) {
 	sys := t.TempDir()
 	dir := filepath.Join(sys, "bus/usb/devices/usb1")
 	require.NoError(t, os.MkdirAll(dir, 0o700))
-	for name, s := range map[string]string{"busnum": "1\n", "devnum": "1\n", "maxchild": "4\n", "speed": "480\n", "serial": "0000:00:14.0\n"} {
+	for name, s := range map[string]string{"busnum": "1\n", "devnum": "1\n", "maxchild": "4\n", "speed": "480\n",
+		"serial": "0000:00:14.0\n"} {
 		require.NoError(t, os.WriteFile(filepath.Join(dir, name), []byte(s), 0o600))
 	}
 	status, out, errs = command(t, usbCommand(), nil, "--here", "--sys", sys)

@@ -34,7 +34,8 @@ func readInput(path string, stdin io.Reader, limit int64) (data []byte, name str
 		return nil, name, &exit{exitUnusable, fmt.Errorf("%s: %w", name, err)}
 	}
 	if int64(len(data)) > limit {
-		return nil, name, &exit{exitUnusable, fmt.Errorf("%s: more than %d bytes: no such file is as long", name, limit)}
+		return nil, name, &exit{exitUnusable, fmt.Errorf("%s: more than %d bytes: no such file is as long", name,
+			limit)}
 	}
 	return data, name, nil
 }
@@ -106,7 +107,8 @@ func edidReport(r *edid.Reading) string {
 		if m.Chroma420Also {
 			marks = append(marks, "also 4:2:0")
 		}
-		fmt.Fprintf(&b, "  %-44s %s\n", modeLine(m.Width, m.Height, m.Interlaced, m.RateHz, m.PixelClockHz), strings.Join(append(marks, m.Sources...), ", "))
+		fmt.Fprintf(&b, "  %-44s %s\n", modeLine(m.Width, m.Height, m.Interlaced, m.RateHz, m.PixelClockHz),
+			strings.Join(append(marks, m.Sources...), ", "))
 	}
 	if len(r.AudioFormats) > 0 {
 		b.WriteString("\nSound\n")
@@ -138,9 +140,10 @@ func modeLine(w, h int, interlaced bool, hz float64, clock int64) string {
 
 func formatsCommand() *cobra.Command {
 	var asJSON bool
-	c := &cobra.Command{Use: "formats FILE", Short: "Read what v4l2-ctl --list-formats-ext prints (- reads standard input)",
-		Long: "Read what a capture device delivers from the output of v4l2-ctl --list-formats-ext; - reads standard input.\nExit status: 0 read (perhaps in part, which is said), 2 nothing could be read.",
-		Args: cobra.ExactArgs(1),
+	c := &cobra.Command{Use: "formats FILE",
+		Short: "Read what v4l2-ctl --list-formats-ext prints (- reads standard input)",
+		Long:  "Read what a capture device delivers from the output of v4l2-ctl --list-formats-ext; - reads standard input.\nExit status: 0 read (perhaps in part, which is said), 2 nothing could be read.",
+		Args:  cobra.ExactArgs(1),
 		RunE: func(cmd *cobra.Command, args []string) error {
 			data, name, err := readInput(args[0], cmd.InOrStdin(), maxListing)
 			if err != nil {
@@ -168,7 +171,8 @@ func formatsReport(l *readers.Listing) string {
 	for _, m := range l.Modes {
 		size := fmt.Sprintf("%d × %d", m.Width, m.Height)
 		if m.SizeKind != "discrete" {
-			size = fmt.Sprintf("%d × %d to %d × %d in steps of %d and %d", m.MinWidth, m.MinHeight, m.MaxWidth, m.MaxHeight, m.StepWidth, m.StepHeight)
+			size = fmt.Sprintf("%d × %d to %d × %d in steps of %d and %d", m.MinWidth, m.MinHeight, m.MaxWidth,
+				m.MaxHeight, m.StepWidth, m.StepHeight)
 		}
 		rates := strings.Join(m.Rates, ", ")
 		if rates == "" {

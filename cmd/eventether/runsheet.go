@@ -18,7 +18,8 @@ func runsheetCommand() *cobra.Command {
 	var asJSON, asMarkdown, asICal, first bool
 	var airText string
 	people := 1
-	c := &cobra.Command{Use: "runsheet RIG.json", Short: "Print the run sheet: the steps this rig needs, in order, with times (- reads standard input)",
+	c := &cobra.Command{Use: "runsheet RIG.json",
+		Short: "Print the run sheet: the steps this rig needs, in order, with times (- reads standard input)",
 		Long: "Print the run sheet of a rig file: only the steps this rig needs, in the order of the work, each with its values and its time; - reads standard input.\n" +
 			"Times are minutes before air, or times of day with --air.\n" +
 			"Exit status: 0 the sheet is printed, whatever the verdict; 2 the file or an option is not usable.",
@@ -32,7 +33,8 @@ func runsheetCommand() *cobra.Command {
 			if airText != "" {
 				var err error
 				if air, err = time.Parse(time.RFC3339, airText); err != nil {
-					return &exit{exitUnusable, fmt.Errorf("--air %q: want a date and time such as 2026-12-04T19:30:00+01:00", airText)}
+					return &exit{exitUnusable,
+						fmt.Errorf("--air %q: want a date and time such as 2026-12-04T19:30:00+01:00", airText)}
 				}
 				clock = calendar.Clock(air)
 			} else if asICal {
@@ -43,7 +45,8 @@ func runsheetCommand() *cobra.Command {
 				return err
 			}
 			v := judge.Rig(r)
-			s := runsheet.Of(v, advise.On(context.Background(), v, advise.Effort).Cure, runsheet.Options{People: max(people, 2), First: first})
+			s := runsheet.Of(v, advise.On(context.Background(), v, advise.Effort).Cure,
+				runsheet.Options{People: max(people, 2), First: first})
 			out := cmd.OutOrStdout()
 			switch {
 			case asJSON:
@@ -62,7 +65,8 @@ func runsheetCommand() *cobra.Command {
 		}}
 	c.Flags().StringVar(&airText, "air", "", "when the show goes to air, such as 2026-12-04T19:30:00+01:00")
 	c.Flags().IntVar(&people, "people", 1, "how many people set up")
-	c.Flags().BoolVar(&first, "first", false, "the rig's first show: sheets are entered, devices connected the first time")
+	c.Flags().BoolVar(&first, "first", false,
+		"the rig's first show: sheets are entered, devices connected the first time")
 	c.Flags().BoolVar(&asJSON, "json", false, "print it as JSON")
 	c.Flags().BoolVar(&asMarkdown, "markdown", false, "print it as Markdown, with boxes to tick")
 	c.Flags().BoolVar(&asICal, "ical", false, "print it as iCalendar (RFC 5545); needs --air")

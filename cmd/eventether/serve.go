@@ -53,7 +53,9 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 			debug.SetGCPercent(300)
 		}
 		if os.Getenv("GOMEMLIMIT") == "" { // and where much is judged at once, it is cleared away sooner
-			o.holds = func(bytes int64) { debug.SetMemoryLimit(memoryLimit + 3*bytes) } // what long shows take comes on top, with room to clear it away seldom
+			o.holds = func(bytes int64) {
+				debug.SetMemoryLimit(memoryLimit + 3*bytes)
+			} // what long shows take comes on top, with room to clear it away seldom
 			o.holds(0)
 		}
 		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
@@ -101,7 +103,8 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log, Closing: ctx.Done(), Holds: o.holds}))
+	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
+		Closing: ctx.Done(), Holds: o.holds}))
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()
 	srv.BaseContext = func(net.Listener) context.Context { return work }

@@ -76,7 +76,8 @@ func TestStops(t *testing.T) {
 					res.Body.Close()
 				}
 			}()
-			_, err := w.Write([]byte(`{"format":"eventether-rig/1",` + strings.Repeat(" ", 1<<20))) // taken: the request has begun
+			_, err := w.Write([]byte(`{"format":"eventether-rig/1",` + strings.Repeat(" ",
+				1<<20))) // taken: the request has begun
 			require.NoError(t, err)
 		}
 		require.NoError(t, cmd.Process.Signal(sig))

@@ -11,7 +11,8 @@ import (
 
 func sheetCommand() *cobra.Command {
 	var asJSON, asCSV, asMarkdown, asCommand bool
-	c := &cobra.Command{Use: "sheet RIG.json", Short: "Print every value to set in the program: sources, streams, recordings (- reads standard input)",
+	c := &cobra.Command{Use: "sheet RIG.json",
+		Short: "Print every value to set in the program: sources, streams, recordings (- reads standard input)",
 		Long: "Print every value to set in the program, for the sources, every stream and every recording of a rig file; - reads standard input.\n" +
 			"--command prints a line beginning with ffmpeg for each stream and recording, which makes 5 s of it in the current folder.\n" +
 			"Exit status: 0 the sheet is printed, whatever the verdict; 2 the file is not usable.",

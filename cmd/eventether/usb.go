@@ -16,8 +16,9 @@ import (
 func usbCommand() *cobra.Command {
 	var asJSON, here bool
 	var root string
-	c := &cobra.Command{Use: "usb FILE…", Short: "Read what lsusb -t and lsusb -v print, or this very computer (--here)",
-		Long: "Read the USB topology from the output of lsusb -t and lsusb -v, in any order (- reads standard input), or from the running Linux system.\nExit status: 0 read (perhaps in part, which is said), 2 nothing could be read.",
+	c := &cobra.Command{Use: "usb FILE…",
+		Short: "Read what lsusb -t and lsusb -v print, or this very computer (--here)",
+		Long:  "Read the USB topology from the output of lsusb -t and lsusb -v, in any order (- reads standard input), or from the running Linux system.\nExit status: 0 read (perhaps in part, which is said), 2 nothing could be read.",
 		RunE: func(cmd *cobra.Command, args []string) error {
 			var v any
 			var text string

@@ -21,8 +21,8 @@ import (
 	"eventether/core/verdict"
 )
 
-// Finding is what is to be known about a verdict: one limit that is not slack, or several that are the same thing of several
-// things. Every limit that is not slack stands in exactly one.
+// Finding is what is to be known about a verdict: one limit that is not slack, or several that are the same thing of
+// several things. Every limit that is not slack stands in exactly one.
 type Finding struct {
 	Members  []Member // the worst first
 	State    limit.State
@@ -37,8 +37,8 @@ type Member struct {
 	Eases  []Move // of an untested one that no move settles: what makes its worst less, the most for the least first
 }
 
-// Cure is the smallest set of moves after which nothing breaks the rig, and what mends flaws for nothing besides; of a rig
-// none of that mends, the way out that gives up least.
+// Cure is the smallest set of moves after which nothing breaks the rig, and what mends flaws for nothing besides; of a
+// rig none of that mends, the way out that gives up least.
 type Cure struct {
 	Moves   []Move      `json:"moves"`
 	Edits   []rig.Edit  `json:"edits"`
@@ -70,8 +70,8 @@ const Effort = 3_000_000
 // MostFixes bounds the fixes listed in one verdict, the worst findings first.
 const MostFixes = 400
 
-// On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the context
-// ends or so many limits have been weighed.
+// On is what to do about a verdict: findings with judged fixes, the smallest cure, the next questions; until the
+// context ends or so many limits have been weighed.
 func On(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 	a, b := begin(v)
 	apart := b.Fork()
@@ -88,8 +88,8 @@ func On(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 	return a
 }
 
-// Mend is the part of On that the verdict's sentence needs: the smallest cure, and the findings without what eases each of them.
-// It is complete where there is nothing to ease.
+// Mend is the part of On that the verdict's sentence needs: the smallest cure, and the findings without what eases each
+// of them. It is complete where there is nothing to ease.
 func Mend(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 	a, b := begin(v)
 	a.mend(ctx, b, effort/2)
@@ -100,7 +100,8 @@ func Mend(ctx context.Context, v *verdict.Verdict, effort int) *Advice {
 }
 
 func begin(v *verdict.Verdict) (*Advice, *verdict.Base) {
-	return &Advice{Complete: true, CureProven: true, Questions: Questions(v)}, verdict.BaseOf(v) // findings are grouped by questions
+	return &Advice{Complete: true, CureProven: true, Questions: Questions(v)},
+		verdict.BaseOf(v) // findings are grouped by questions
 }
 
 // worthEasing are the ids that limits depend on which do not hold.
@@ -220,7 +221,8 @@ func judged(d *verdict.Delta) *Judged {
 	return j
 }
 
-// lessen notes which limits that nobody can settle yet come to much less at their worst, as they are in results after a move.
+// lessen notes which limits that nobody can settle yet come to much less at their worst, as they are in results after a
+// move.
 func (j *Judged) lessen(v *verdict.Verdict, results []engine.Result) {
 	for i := range results {
 		l := &results[i]
@@ -228,7 +230,8 @@ func (j *Judged) lessen(v *verdict.Verdict, results []engine.Result) {
 			continue
 		}
 		was := v.Find(l.ID)
-		if was != nil && was.State == limit.Untested && was.Ratio.High > 1 && l.Ratio.High <= min(worthLess*was.Ratio.High, inReach) && l.Ratio.Value <= was.Ratio.Value {
+		if was != nil && was.State == limit.Untested && was.Ratio.High > 1 &&
+			l.Ratio.High <= min(worthLess*was.Ratio.High, inReach) && l.Ratio.Value <= was.Ratio.Value {
 			j.lessens = append(j.lessens, lessened{l.ID, l.Ratio})
 		}
 	}
@@ -236,7 +239,8 @@ func (j *Judged) lessen(v *verdict.Verdict, results []engine.Result) {
 
 // names are what limits are called, each worded once.
 type names struct {
-	after *verdict.Verdict // of a change that brings limits of its own; nil for moves, which are judged by what they touch
+	// of a change that brings limits of its own; nil for moves, which are judged by what they touch
+	after *verdict.Verdict
 	of    *verdict.Verdict
 	known map[engine.ID]string
 }
@@ -306,7 +310,9 @@ func JudgeOn(ctx context.Context, v *verdict.Verdict, id string) []Move {
 	b := verdict.BaseOf(v)
 	u := universeOf(v)
 	u.sound = true
-	u.out = slices.DeleteFunc(u.on(map[string]bool{id: true}), func(m Move) bool { return m.Of != id }) // the board changes places instead
+	u.out = slices.DeleteFunc(u.on(map[string]bool{id: true}), func(m Move) bool {
+		return m.Of != id
+	}) // the board changes places instead
 	u.everySocket(id)
 	u.swapPlugs(id)
 	u.lengths(id)
@@ -344,7 +350,8 @@ func keeps(r *rig.Rig, m *Move) bool {
 	return len(rig.Check(after)) == 0
 }
 
-// findings lists every limit that is not slack with the moves that make it better, those that are the same thing together.
+// findings lists every limit that is not slack with the moves that make it better, those that are the same thing
+// together.
 func (a *Advice) findings(v *verdict.Verdict, all []Move) []Finding {
 	order := make([]*engine.Result, 0, len(v.Results))
 	for i := range v.Results {
@@ -353,7 +360,8 @@ func (a *Advice) findings(v *verdict.Verdict, all []Move) []Finding {
 		}
 	}
 	slices.SortStableFunc(order, func(a, b *engine.Result) int {
-		return cmp.Or(cmp.Compare(urgency(a), urgency(b)), cmp.Compare(hits(v, b), hits(v, a)), cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
+		return cmp.Or(cmp.Compare(urgency(a), urgency(b)), cmp.Compare(hits(v, b), hits(v, a)),
+			cmp.Compare(b.Ratio.High, a.Ratio.High), a.ID.Compare(b.ID))
 	})
 	heals := map[engine.ID][]*Move{}
 	for i := range all {
@@ -388,8 +396,10 @@ func (a *Advice) findings(v *verdict.Verdict, all []Move) []Finding {
 		m := Member{Result: l, Fixes: []Move{}, Eases: []Move{}}
 		fixes := slices.DeleteFunc(heals[l.ID], func(m *Move) bool { return !touchesAny(l.Where, m.touches) })
 		slices.SortStableFunc(fixes, func(a, b *Move) int {
-			return cmp.Or(cmp.Compare(len(a.Judged.strains), len(b.Judged.strains)), cmp.Compare(len(a.GivesUp), len(b.GivesUp)),
-				cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+			return cmp.Or(cmp.Compare(len(a.Judged.strains), len(b.Judged.strains)),
+				cmp.Compare(len(a.GivesUp), len(b.GivesUp)),
+				cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss),
+				cmp.Compare(a.ID, b.ID))
 		})
 		for _, fix := range fixes {
 			switch {
@@ -417,7 +427,8 @@ func (a *Advice) findings(v *verdict.Verdict, all []Move) []Finding {
 		if l.State == limit.Untested && l.Over.Breaks() { // what one answer settles is one thing
 			if q = settles[l.ID]; q != nil {
 				if same = q.Path; !slices.ContainsFunc(q.ids, func(id engine.ID) bool { return id.Rule != l.ID.Rule }) {
-					same = l.ID.Rule.String() + " " + q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
+					same = l.ID.Rule.String() + " " +
+						q.key.Field // the same thing of things that are not alike: a camera and a phone that may sleep
 				}
 			}
 		} else if l.State == limit.Untested {
@@ -443,12 +454,13 @@ type easier struct {
 	to   limit.Bounds // what the limit comes to then
 }
 
-// easing gathers by limit the moves that make it less and strain nothing, the cheapest that gives up least first, then the one
-// after which its worst is least.
+// easing gathers by limit the moves that make it less and strain nothing, the cheapest that gives up least first, then
+// the one after which its worst is least.
 func easing(all []Move) map[engine.ID][]easier {
 	out := map[engine.ID][]easier{}
 	for i := range all {
-		if j := all[i].Judged; j != nil && len(j.strains) == 0 && all[i].Kind != "plug" { // another socket settles it or is none of its business
+		if j := all[i].Judged; j != nil && len(j.strains) == 0 &&
+			all[i].Kind != "plug" { // another socket settles it or is none of its business
 			for _, l := range j.lessens {
 				out[l.id] = append(out[l.id], easier{&all[i], l.ratio})
 			}
@@ -456,7 +468,8 @@ func easing(all []Move) map[engine.ID][]easier {
 	}
 	for _, list := range out {
 		slices.SortStableFunc(list, func(a, b easier) int {
-			return cmp.Or(cmp.Compare(costOf(a.move), costOf(b.move)), cmp.Compare(a.move.loss, b.move.loss), cmp.Compare(a.to.High, b.to.High), cmp.Compare(a.move.ID, b.move.ID))
+			return cmp.Or(cmp.Compare(costOf(a.move), costOf(b.move)), cmp.Compare(a.move.loss, b.move.loss),
+				cmp.Compare(a.to.High, b.to.High), cmp.Compare(a.move.ID, b.move.ID))
 		})
 	}
 	return out
@@ -467,13 +480,14 @@ func (e *easier) worded(l *engine.Result, said *names) Move {
 	m, j := *e.move, *e.move.Judged
 	m.word()
 	j.word(said)
-	j.Words = lang.Text("makes %s less, %s in place of %s: it may not be enough", said.what(l.ID), say.Percent(e.to), say.Percent(l.Ratio))
+	j.Words = lang.Text("makes %s less, %s in place of %s: it may not be enough", said.what(l.ID), say.Percent(e.to),
+		say.Percent(l.Ratio))
 	m.Judged = &j
 	return m
 }
 
-// urgency orders what is not slack: dark before drops, then what may be one of them, flaws, what may be a flaw, what is near
-// its limit, what asks for care.
+// urgency orders what is not slack: dark before drops, then what may be one of them, flaws, what may be a flaw, what is
+// near its limit, what asks for care.
 func urgency(l *engine.Result) int {
 	switch {
 	case l.Over == limit.Care:

@@ -18,15 +18,15 @@ import (
 // apart, and each may take as many.
 const largestCure = 7
 
-// search finds the smallest set of moves after which nothing breaks the rig and nothing new is untested: fewest moves, then
-// money, then minutes, then the least loss of picture. Sets that give up picture are considered only when no other
+// search finds the smallest set of moves after which nothing breaks the rig and nothing new is untested: fewest moves,
+// then money, then minutes, then the least loss of picture. Sets that give up picture are considered only when no other
 // set does it.
 //
 // It deepens one move at a time. At each rig it takes the failing limit that the fewest moves touch; every set that
 // cures the rig holds at least one of those moves, because a limit changes only when something it depends on does
-// (Limit.Where), and each move changes one thing. So trying just those is exact, and failing limits that share
-// nothing give a lower bound on the moves still needed: they are cured apart first, which is exact by the same reason
-// wherever the cures fit together. The test beside this file compares it with trying every set.
+// (Limit.Where), and each move changes one thing. So trying just those is exact, and failing limits that share nothing
+// give a lower bound on the moves still needed: they are cured apart first, which is exact by the same reason wherever
+// the cures fit together. The test beside this file compares it with trying every set.
 type search struct {
 	ctx      context.Context
 	root     *rig.Rig
@@ -48,8 +48,8 @@ type found struct {
 	state   limit.State
 }
 
-// What takes longer than weighing a limit in a trial does, in limits weighed [measured]: listing a move, a result of a rig that is
-// judged whole, and one of a rig that choices are proposed for besides.
+// What takes longer than weighing a limit in a trial does, in limits weighed [measured]: listing a move, a result of a
+// rig that is judged whole, and one of a rig that choices are proposed for besides.
 const (
 	perMove     = 3
 	perResult   = 4
@@ -189,7 +189,8 @@ func (s *search) deepen(r *rig.Rig, d *verdict.Delta, path []Move, edits []rig.E
 		}
 	}
 	slices.SortFunc(next, func(a, b *Move) int { // the cheap ones first, so that dear ones need no trial
-		return cmp.Or(cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(costOf(a), costOf(b)), cmp.Compare(a.Minutes, b.Minutes),
+			cmp.Compare(a.loss, b.loss), cmp.Compare(a.ID, b.ID))
 	})
 	deeper := false
 	for _, m := range next {
@@ -232,14 +233,17 @@ func (s *search) failing(d *verdict.Delta) []*engine.Result {
 			if have := s.b.Find(l.ID); have != nil {
 				was = have.State
 			}
-			bad := l.State == limit.Snapped || s.lossless && l.State == limit.Kinked && was != limit.Kinked // a flaw is given up for, never made in passing
-			if (bad || l.Counts() == limit.Untested && (was == limit.Snapped || more && was != limit.Untested)) && s.mine(l, was) {
+			bad := l.State == limit.Snapped || s.lossless && l.State == limit.Kinked &&
+				was != limit.Kinked // a flaw is given up for, never made in passing
+			if (bad || l.Counts() == limit.Untested && (was == limit.Snapped || more && was != limit.Untested)) &&
+				s.mine(l, was) {
 				out = append(out, l)
 			}
 		}
 	}
 	for i := range s.b.Results {
-		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil || !d.Whole && !d.Before[i]) {
+		if l := &s.b.Results[i]; l.State == limit.Snapped && s.mine(l, limit.Snapped) && (d == nil ||
+			!d.Whole && !d.Before[i]) {
 			if d == nil || !slices.ContainsFunc(limits, func(o engine.Result) bool { return o.ID == l.ID }) {
 				out = append(out, l)
 			}
@@ -250,7 +254,9 @@ func (s *search) failing(d *verdict.Delta) []*engine.Result {
 
 // mine tells whether a fault is one of the group that is searched for, or one its moves have made.
 func (s *search) mine(l *engine.Result, was limit.State) bool {
-	return s.only == nil || was != limit.Snapped || slices.ContainsFunc(l.Where, func(id string) bool { return s.only[id] })
+	return s.only == nil || was != limit.Snapped || slices.ContainsFunc(l.Where, func(id string) bool {
+		return s.only[id]
+	})
 }
 
 // apart groups limits that share something they depend on.
@@ -288,7 +294,8 @@ func apart(limits []*engine.Result) (groups [][]*engine.Result) {
 
 // changes tells whether a move can change a limit that depends on these ids.
 func changes(m *Move, l *engine.Result, where map[string]bool) bool {
-	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (l.Kinds == nil || slices.Contains(*l.Kinds, m.Kind))
+	return slices.ContainsFunc(m.touches, func(id string) bool { return where[id] }) && (l.Kinds == nil ||
+		slices.Contains(*l.Kinds, m.Kind))
 }
 
 // disjoint counts failing limits that share nothing they depend on: each needs a move of its own.
@@ -414,8 +421,8 @@ func flaws(v *verdict.Verdict) int {
 	return len(seen)
 }
 
-// mendFlaws adds to a cure the moves that mend flaws, cost nothing and give nothing up, one at a time, the quickest first. A
-// flaw that needs more than that is lived with.
+// mendFlaws adds to a cure the moves that mend flaws, cost nothing and give nothing up, one at a time, the quickest
+// first. A flaw that needs more than that is lived with.
 func (s *search) mendFlaws(f *found) *found {
 	r, moves, state := s.root, f.moves, f.state
 	v := s.b.Verdict
@@ -455,8 +462,10 @@ func (s *search) mendFlaws(f *found) *found {
 			}
 			was := b.Work
 			err := b.Try(m.Edits, func(d *verdict.Delta) {
-				kinked, untested, snapped := limit.Kinked.Severity(), limit.Untested.Severity(), limit.Snapped.Severity()
-				found = d.Counts[kinked] < b.Counts[kinked] && d.Counts[untested] <= b.Counts[untested] && d.Counts[snapped] <= b.Counts[snapped]
+				kinked, untested, snapped := limit.Kinked.Severity(), limit.Untested.Severity(),
+					limit.Snapped.Severity()
+				found = d.Counts[kinked] < b.Counts[kinked] && d.Counts[untested] <= b.Counts[untested] &&
+					d.Counts[snapped] <= b.Counts[snapped]
 			})
 			if b != s.b {
 				s.b.Work += b.Work - was
@@ -496,12 +505,13 @@ func editsOf(moves []Move) (edits []rig.Edit) {
 // kindsInOrder is the order moves are best made in: power before plugs, what is set last.
 var kindsInOrder = []string{"show", "power", "lead", "swap", "plug", "setting", "mode", "deliver", "send"}
 
-// inOrder puts the moves of a cure in the best order to make them: the rig is never worse on the way where there is such an
-// order, and power comes before plugs.
+// inOrder puts the moves of a cure in the best order to make them: the rig is never worse on the way where there is
+// such an order, and power comes before plugs.
 func (s *search) inOrder(moves []Move) []Move {
 	left := slices.Clone(moves)
 	slices.SortStableFunc(left, func(a, b Move) int {
-		return cmp.Or(cmp.Compare(slices.Index(kindsInOrder, a.Kind), slices.Index(kindsInOrder, b.Kind)), cmp.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(slices.Index(kindsInOrder, a.Kind), slices.Index(kindsInOrder, b.Kind)),
+			cmp.Compare(a.ID, b.ID))
 	})
 	var out []Move
 	r := s.root

@@ -30,8 +30,8 @@ func full(r *rig.Rig) (*verdict.Verdict, *Advice) {
 	return v, On(context.Background(), v, Effort)
 }
 
-// tryAll is the search without its cleverness: every sequence of at most depth moves, whatever they touch, each rig judged
-// whole.
+// tryAll is the search without its cleverness: every sequence of at most depth moves, whatever they touch, each rig
+// judged whole.
 type tryAll struct {
 	*search
 	tried map[string]bool
@@ -47,7 +47,8 @@ func (s *tryAll) walk(r *rig.Rig, path []Move, left int) {
 		if have := s.b.Find(l.ID); have != nil {
 			was = have.State
 		}
-		cured = cured && l.State != limit.Snapped && !(l.State == limit.Untested && (was == limit.Snapped || more && was != limit.Untested))
+		cured = cured && l.State != limit.Snapped && !(l.State == limit.Untested && (was == limit.Snapped ||
+			more && was != limit.Untested))
 	}
 	if cured {
 		s.keep(path, v.State)
@@ -92,24 +93,30 @@ func faulty(t *rapid.T) *rig.Rig {
 	r := rigtest.Feeds(n)
 	few := []picture.Mode{*hd(f2997), *hd(picture.R(25)), *hd(picture.R(60))}
 	pc := &r.Items[len(r.Items)-1].Gear
-	pc.Ports = append(pc.Ports, gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}},
-		gear.Port{ID: "spare", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.Gen2}})
+	pc.Ports = append(pc.Ports, gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream,
+		Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}},
+		gear.Port{ID: "spare", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0",
+			USB: &gear.USBPort{Speed: usb.Gen2}})
 	for i := range n {
 		cam, stick := &r.Items[2*i], &r.Items[2*i+1]
 		mhz := fact.Exactly(340)
-		cam.Gear.Ports = []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out, HDMI: &gear.HDMIPort{MaxTMDSMHz: &mhz}, Modes: few}}
+		cam.Gear.Ports = []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out,
+			HDMI: &gear.HDMIPort{MaxTMDSMHz: &mhz}, Modes: few}}
 		cam.Gear.Clean = rapid.SampledFrom([]gear.Clean{gear.AlwaysClean, gear.AfterSetting}).Draw(t, "clean")
 		cam.Set.Output["hdmi"] = rapid.SampledFrom(few).Draw(t, "mode")
 		cam.Gear.Power = nil
 		if rapid.Bool().Draw(t, "small battery") {
 			w := fact.Exactly(6.5)
-			cam.Gear.Power = &gear.Power{DrawW: &w, Mains: gear.MainsDummy, Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(3.6)}}
+			cam.Gear.Power = &gear.Power{DrawW: &w, Mains: gear.MainsDummy,
+				Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(3.6)}}
 		}
 		stick.Gear.Ports[0].HDMI, stick.Gear.Ports[0].MoreModes = &gear.HDMIPort{MaxTMDSMHz: &mhz}, false
 		stick.Gear.Ports = append([]gear.Port(nil), stick.Gear.Ports...)
 		stick.Gear.Ports[1].USB = &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}
-		stick.Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1920, Height: 1080, MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}
-		stick.Set.Deliver["usb"] = rig.Deliver{Format: rapid.SampledFrom([]picture.Format{picture.YUY2, picture.NV12}).Draw(t, "format")}
+		stick.Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1920, Height: 1080,
+			MaxRate: picture.R(60)}, {Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}
+		stick.Set.Deliver["usb"] = rig.Deliver{Format: rapid.SampledFrom([]picture.Format{picture.YUY2, picture.NV12}).
+			Draw(t, "format")}
 		r.Leads[2*i].LengthM = fact.Exactly(rapid.SampledFrom([]float64{2, 16}).Draw(t, "length"))
 		r.Leads[2*i].Grade = rapid.SampledFrom([]string{"high-speed", "standard", "active"}).Draw(t, "grade")
 		if r.Leads[2*i].Grade == "active" {
@@ -122,7 +129,8 @@ func faulty(t *rapid.T) *rig.Rig {
 			r.Leads[1].To = "pc.slow"
 		}
 	}
-	r.Uplink = &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: rapid.SampledFrom([]float64{20, 2}).Draw(t, "uplink")}}}
+	r.Uplink = &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: rapid.SampledFrom([]float64{20, 2}).Draw(t,
+		"uplink")}}}
 	if n == 2 && rapid.Bool().Draw(t, "hub") {
 		r.Items = append(r.Items, rig.Item{ID: "hub", Label: "Hub", Gear: gear.SpareHub.Gear})
 		r.Leads[1].To, r.Leads[3].To = "hub.p1", "hub.p2"
@@ -153,7 +161,9 @@ func TestCureAgainstTryingAll(t *testing.T) {
 		}
 		want := smallest(v.Rig, depth)
 		if want == nil {
-			require.True(t, got == nil || len(got.moves) > depth || slices.ContainsFunc(got.moves, func(m Move) bool { return m.GivesUp != "" }))
+			require.True(t, got == nil || len(got.moves) > depth || slices.ContainsFunc(got.moves, func(m Move) bool {
+				return m.GivesUp != ""
+			}))
 			return
 		}
 		require.NotNil(t, got, "%s", setKey(want.moves))
@@ -223,7 +233,8 @@ func TestFixesAreJudged(t *testing.T) {
 					now := verdict.As(after)
 					require.Equal(t, m.Judged.State, now.State, m.ID)
 					if l := now.Find(member.Result.ID); l != nil {
-						require.Less(t, l.State.Severity(), member.Result.State.Severity(), "%s for %s", m.ID, member.Result.ID)
+						require.Less(t, l.State.Severity(), member.Result.State.Severity(), "%s for %s", m.ID,
+							member.Result.ID)
 					}
 				}
 			}
@@ -266,8 +277,10 @@ func TestCureChangesPlaces(t *testing.T) {
 	r := rigtest.Feeds(2)
 	pc := &r.Items[4].Gear
 	pc.Ports = []gear.Port{
-		{ID: "fast", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.Gen1}},
-		{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}}}
+		{ID: "fast", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0",
+			USB: &gear.USBPort{Speed: usb.Gen1}},
+		{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0",
+			USB: &gear.USBPort{Speed: usb.HighSpeed}}}
 	bits := fact.Exactly(0.1)
 	heavy, light := &r.Items[1], &r.Items[3]
 	for i, it := range []*rig.Item{heavy, light} {
@@ -275,12 +288,15 @@ func TestCureChangesPlaces(t *testing.T) {
 		it.Gear.Ports[1].USB = &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}
 		it.Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1920, Height: 1080, MaxRate: picture.R(60)}}
 		it.Gear.Name = "one of a kind"
-		it.Gear.Ports = append(it.Gear.Ports, gear.Port{ID: "loop", Connector: gear.HDMIA, Direction: gear.Out}) // nothing to buy stands in for it
+		it.Gear.Ports = append(it.Gear.Ports, gear.Port{ID: "loop", Connector: gear.HDMIA,
+			Direction: gear.Out}) // nothing to buy stands in for it
 		it.Set = nil
-		r.Items[2*i].Gear.Ports = []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out, Modes: []picture.Mode{*hd(f2997)}}}
+		r.Items[2*i].Gear.Ports = []gear.Port{{ID: "hdmi", Connector: gear.HDMIA, Direction: gear.Out,
+			Modes: []picture.Mode{*hd(f2997)}}}
 		r.Items[2*i].Gear.Clean, r.Items[2*i].Gear.Power = gear.AlwaysClean, nil
 	}
-	light.Gear.Delivers = []gear.Delivery{{Format: picture.MJPEG, Width: 1920, Height: 1080, MaxRate: picture.R(60), BitsPerPixel: &bits}}
+	light.Gear.Delivers = []gear.Delivery{{Format: picture.MJPEG, Width: 1920, Height: 1080, MaxRate: picture.R(60),
+		BitsPerPixel: &bits}}
 	r.Leads[1].To, r.Leads[3].To = "pc.slow", "pc.fast"
 	r.Uplink = &rig.Uplink{MeasuredMbps: []rig.UplinkReading{{Value: 20}}}
 	require.Empty(t, rig.Check(r))

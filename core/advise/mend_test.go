@@ -23,8 +23,8 @@ func idsOf(moves []Move) (ids []string) {
 	return ids
 }
 
-// What is said at once is what is said with everything: the same cure, the same findings, only without what eases each of them; and
-// that there is more to come is said.
+// What is said at once is what is said with everything: the same cure, the same findings, only without what eases each
+// of them; and that there is more to come is said.
 func TestMendIsTheBeginningOfAllAdvice(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
@@ -90,7 +90,8 @@ func TestCheckingLeadsAloneIsEnoughForPlugs(t *testing.T) {
 	require.Greater(t, spoilt, 200)
 }
 
-// A draft is the rig Apply makes, and leaves the rig it is of as it was, however often it is used and whatever goes wrong between.
+// A draft is the rig Apply makes, and leaves the rig it is of as it was, however often it is used and whatever goes
+// wrong between.
 func TestADraftIsWhatApplyMakes(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
@@ -124,8 +125,8 @@ func TestADraftIsWhatApplyMakes(t *testing.T) {
 	}
 }
 
-// What would run dry is offered power by USB where its sheet says that runs it, a supply before a bank, and neither where a bank says
-// that the mains is far.
+// What would run dry is offered power by USB where its sheet says that runs it, a supply before a bank, and neither
+// where a bank says that the mains is far.
 func TestPowerByUSBIsOfferedToWhatWouldRunDry(t *testing.T) {
 	r := rigs.Loft()
 	cam := r.Item("cam-face")

@@ -1,4 +1,5 @@
-// What a technician would do with leads: another grade, a shorter one, one that goes as far as it has to, the same turned round.
+// What a technician would do with leads: another grade, a shorter one, one that goes as far as it has to, the same
+// turned round.
 
 package advise
 
@@ -21,7 +22,8 @@ import (
 // Lengths leads are sold in, metres [practice].
 var soldLengths = []float64{0.5, 1, 2, 3, 5, 7.5, 10, 15, 20, 30, 50}
 
-// thickAWG is the gauge of the wires for power in a USB lead that is bought for a device which draws from it [practice].
+// thickAWG is the gauge of the wires for power in a USB lead that is bought for a device which draws from it
+// [practice].
 var thickAWG = fact.Est(24, 22, 24)
 
 // soldAs is the shortest lead sold that goes so far.
@@ -103,7 +105,8 @@ func (u *universe) leads(at int) {
 			}
 			u.lead(l, string(usb.Lead5G), metres)
 		default:
-			if short || l.AWG == nil || l.AWG.High > thickAWG.Value { // or thicker, where the voltage at its end is short
+			if short || l.AWG == nil ||
+				l.AWG.High > thickAWG.Value { // or thicker, where the voltage at its end is short
 				u.lead(l, l.Grade, metres)
 			}
 		}
@@ -124,17 +127,20 @@ func (u *universe) leadAt(l *rig.Lead, grade string, metres float64, price leadP
 		costing(u.money(price.of(metres))).
 		doing(rig.Edit{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin})
 	thick := ""
-	if u.family(l) == gear.USBFamily { // one whose wires for power are thick: what it loses is known before it is bought
+	if u.family(l) ==
+		gear.USBFamily { // one whose wires for power are thick: what it loses is known before it is bought
 		awg := thickAWG
 		m.Edits = append(m.Edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/awg", Fact: &awg})
 		thick = lang.Text(", %s AWG for power", say.Number(awg.Value))
 	}
 	m.say = func() (label, short string) {
 		if l.SpanM != nil && metres != l.LengthM.Value {
-			return lang.Text("Replace the lead %s by %s, %s m%s: the run is %s m", u.p.LeadTitle(l), plans.GradeName(grade), say.Number(metres), thick, say.Number(l.SpanM.High)),
+			return lang.Text("Replace the lead %s by %s, %s m%s: the run is %s m", u.p.LeadTitle(l),
+					plans.GradeName(grade), say.Number(metres), thick, say.Number(l.SpanM.High)),
 				lang.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, plans.GradeName(grade), say.Number(metres))
 		}
-		return lang.Text("Replace the lead %s by %s, %s m%s", u.p.LeadTitle(l), plans.GradeName(grade), say.Number(metres), thick),
+		return lang.Text("Replace the lead %s by %s, %s m%s", u.p.LeadTitle(l), plans.GradeName(grade),
+				say.Number(metres), thick),
 			lang.Text("lead of %s to %s %s m", u.Items[u.end(l)].Label, plans.GradeName(grade), say.Number(metres))
 	}
 	u.add(m)
@@ -154,7 +160,8 @@ func (u *universe) turn(l *rig.Lead) {
 		slotted("lead:" + l.ID).
 		taking(u.takes(work.Turn)).
 		saying(func() (string, string) {
-			return lang.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)), lang.Text("lead of %s turned round", u.Items[u.end(l)].Label)
+			return lang.Text("Turn the lead %s round: its source end belongs to the source", u.p.LeadTitle(l)),
+				lang.Text("lead of %s turned round", u.Items[u.end(l)].Label)
 		}).
 		doing(rig.Edit{Do: "word", Path: "leads/" + l.ID + "/direction", Word: "right"}))
 }
@@ -184,7 +191,8 @@ func (u *universe) lengths(id string) {
 			slotted("lead:" + id).
 			taking(u.lay(u.family(l), m)).
 			saying(func() (string, string) {
-				return lang.Text("Make it %s m long: the lead %s", say.Number(m), u.p.LeadTitle(l)), lang.Text("lead of %s to %s m", u.Items[u.end(l)].Label, say.Number(m))
+				return lang.Text("Make it %s m long: the lead %s", say.Number(m), u.p.LeadTitle(l)),
+					lang.Text("lead of %s to %s m", u.Items[u.end(l)].Label, say.Number(m))
 			}).
 			doing(rig.Edit{Do: "lead", Lead: id, LengthM: &length}))
 	}

@@ -47,8 +47,8 @@ func (u *universe) modes(it *rig.Item) {
 	}
 }
 
-// nobodySets tells of a rate a console, a player or a computer is not set to for a show that wants more: games and slides at 24
-// frames to fit a card.
+// nobodySets tells of a rate a console, a player or a computer is not set to for a show that wants more: games and
+// slides at 24 frames to fit a card.
 func (u *universe) nobodySets(it *rig.Item, rate picture.Rate) bool {
 	switch it.Gear.Kind {
 	case gear.Console, gear.Player, gear.Computer:
@@ -92,10 +92,12 @@ func (u *universe) delivers(it *rig.Item) {
 			if asked && d.Format == now.Format && (now.Width == 0 || d.Width == now.Width && d.Height == now.Height) {
 				continue
 			}
-			m := move("deliver", "deliver:"+it.ID+"."+port.ID+":"+string(d.Format)+":"+picture.SizeName(d.Width, d.Height), it.ID).
+			m := move("deliver", "deliver:"+it.ID+"."+port.ID+":"+string(d.Format)+":"+picture.SizeName(d.Width,
+				d.Height), it.ID).
 				slotted("deliver:" + it.ID + "." + port.ID).
 				taking(u.takes(work.Deliver)).
-				doing(rig.Edit{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height, Rate: now.Rate}})
+				doing(rig.Edit{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: d.Format,
+					Width: d.Width, Height: d.Height, Rate: now.Rate}})
 			m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
 			m.loss += 10 - d.Format.Richness()
 			m.say = func() (label, short string) {

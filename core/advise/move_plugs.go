@@ -82,14 +82,17 @@ func (u *universe) pluggedAs(at int) (p plugged, ok bool) {
 	if from.Direction == gear.Upstream {
 		p.wants = gear.Downstream
 	}
-	return p, from.Connector != gear.Internal && to.Connector != gear.Internal && (u.Leads[at].LengthM.High > 0 || from.Connector.Family() != gear.HDMIFamily)
+	return p, from.Connector != gear.Internal && to.Connector != gear.Internal && (u.Leads[at].LengthM.High > 0 ||
+		from.Connector.Family() != gear.HDMIFamily)
 }
 
 // elsewhere lists a free socket of every kind a plug is not in, and a taken one of every kind none is free of.
 func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 	dev := &u.Items[p.dev]
 	from, to := &dev.Gear.Ports[p.devPort], &u.Items[p.host].Gear.Ports[p.socket]
-	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
+	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool {
+		return p.Direction == gear.In || p.Direction == gear.Downstream
+	})
 	spots := u.spots(p.wants, from.Connector.Family())
 	is, ok := u.classes[classOf(&u.Items[p.host], to)]
 	if !ok {
@@ -102,17 +105,20 @@ func (u *universe) elsewhere(p plugged) (free, taken []spot) {
 	const hasFree, hasTaken = 1, 2
 	marks := make([]uint8, len(u.classes))
 	for _, s := range spots {
-		if s.item == p.dev || s.class == is || s.item == p.host && s.port == p.socket || marks[s.class]&hasFree != 0 || s.taken && marks[s.class]&hasTaken != 0 {
+		if s.item == p.dev || s.class == is || s.item == p.host && s.port == p.socket || marks[s.class]&hasFree != 0 ||
+			s.taken && marks[s.class]&hasTaken != 0 {
 			continue
 		}
 		it := &u.Items[s.item]
-		if port := &it.Gear.Ports[s.port]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) && (!adapts(to, port) || s.taken) {
+		if port := &it.Gear.Ports[s.port]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) &&
+			(!adapts(to, port) || s.taken) {
 			continue
 		}
 		if passesOn && !it.IsHost() && above[s.item] {
 			continue // into what hangs on it: a loop
 		}
-		if p.wants == gear.Downstream && onlyFeeds(it) && !onlyFeeds(&u.Items[p.host]) && (from.USB != nil || passesOn) {
+		if p.wants == gear.Downstream && onlyFeeds(it) && !onlyFeeds(&u.Items[p.host]) && (from.USB != nil ||
+			passesOn) {
 			continue // nobody mends a picture by taking its plug out of the computer
 		}
 		if s.taken {
@@ -147,7 +153,8 @@ func (u *universe) plugs(at int) {
 		it := &u.Items[s.item]
 		port := &it.Gear.Ports[s.port]
 		m := u.plug(l, p.end, dev, it, port)
-		if to := &u.Items[p.host].Gear.Ports[p.socket]; p.wants == gear.Downstream && !plugFits(to.Connector, port.Connector) {
+		if to := &u.Items[p.host].Gear.Ports[p.socket]; p.wants == gear.Downstream && !plugFits(to.Connector,
+			port.Connector) {
 			u.adapt(m, dev, it, port)
 		}
 		u.add(m)
@@ -205,19 +212,22 @@ func (u *universe) plug(l *rig.Lead, end string, dev, it *rig.Item, port *gear.P
 	if port.Connector == gear.PCIe {
 		m.Minutes = u.takes(work.Card)
 		m.say = func() (label, short string) {
-			return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s", it.Label, dev.Label, rig.PortName(port)),
+			return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and move %s to %s",
+					it.Label, dev.Label, rig.PortName(port)),
 				lang.Text("%s to %s", dev.Label, rig.PortName(port))
 		}
 	}
 	return m
 }
 
-// connect uses a USB connection a device has and nobody uses, where its picture does not get to the computer another way.
+// connect uses a USB connection a device has and nobody uses, where its picture does not get to the computer another
+// way.
 func (u *universe) connect(it *rig.Item) {
 	stuck := false
 	for i := range u.p.Results {
 		l := &u.p.Results[i]
-		stuck = stuck || l.State == limit.Snapped && (l.ID.Rule == rules.Arrives || l.ID.Rule == rules.WayRound) && slices.Contains(l.Where, it.ID)
+		stuck = stuck || l.State == limit.Snapped && (l.ID.Rule == rules.Arrives || l.ID.Rule == rules.WayRound) &&
+			slices.Contains(l.Where, it.ID)
 	}
 	if !stuck || len(it.Gear.Delivers) == 0 {
 		return
@@ -232,15 +242,20 @@ func (u *universe) connect(it *rig.Item) {
 			host := &u.Items[h]
 			for k := range host.Gear.Ports {
 				socket := &host.Gear.Ports[k]
-				if !host.IsHost() || socket.Direction != gear.Downstream || socket.Connector.Family() != gear.USBFamily || u.g.LeadAt(h, k) >= 0 {
+				if !host.IsHost() || socket.Direction != gear.Downstream ||
+					socket.Connector.Family() != gear.USBFamily || u.g.LeadAt(h, k) >= 0 {
 					continue
 				}
-				id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-usb", func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil })
-				edits := []rig.Edit{{Do: "lay", NewLead: &rig.Lead{ID: id, From: it.ID + "." + port.ID, To: host.ID + "." + socket.ID, Grade: "usb-5g", LengthM: fact.Exactly(1)}}}
+				id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-usb", func(id string) bool {
+					return u.Item(id) != nil || u.Lead(id) != nil
+				})
+				edits := []rig.Edit{{Do: "lay", NewLead: &rig.Lead{ID: id, From: it.ID + "." + port.ID,
+					To: host.ID + "." + socket.ID, Grade: "usb-5g", LengthM: fact.Exactly(1)}}}
 				touches := []string{it.ID, "show"} // angles hang on every lead there is
 				for n := range u.Leads {           // out of the output it was put into for want of an input
 					if f, _, t, tp := u.g.LeadEnds(n); f == at && t == h && host.Gear.Ports[tp].Direction == gear.Out {
-						edits, touches = append(edits, rig.Edit{Do: "unplug", Lead: u.Leads[n].ID}), append(touches, u.Leads[n].ID)
+						edits, touches = append(edits, rig.Edit{Do: "unplug", Lead: u.Leads[n].ID}),
+							append(touches, u.Leads[n].ID)
 					}
 				}
 				u.add(move("plug", "connect:"+it.ID+"."+port.ID, it.ID).
@@ -249,7 +264,8 @@ func (u *universe) connect(it *rig.Item) {
 					taking(u.takes(work.Desk)).
 					costing(u.money(priceUSBLead)).
 					saying(func() (string, string) {
-						return lang.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket), host.Label), lang.Text("%s by its own USB", it.Label)
+						return lang.Text("Use the USB of %s: a lead into %s of %s", it.Label, rig.PortName(socket),
+							host.Label), lang.Text("%s by its own USB", it.Label)
 					}).
 					doing(edits...))
 				return
@@ -281,13 +297,16 @@ func (u *universe) everySocket(id string) {
 		wants = gear.Downstream
 	}
 	above := u.g.Above(u.g.At(dev.ID))
-	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In || p.Direction == gear.Downstream })
+	passesOn := slices.ContainsFunc(dev.Gear.Ports, func(p gear.Port) bool {
+		return p.Direction == gear.In || p.Direction == gear.Downstream
+	})
 	for i := range u.Items {
 		it := &u.Items[i]
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
 			ref := it.ID + "." + port.ID
-			if it.ID == dev.ID || passesOn && !it.IsHost() && above[i] || port.Direction != wants || !plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
+			if it.ID == dev.ID || passesOn && !it.IsHost() && above[i] || port.Direction != wants ||
+				!plugFits(to.Connector, port.Connector) || u.g.LeadAt(i, j) >= 0 {
 				continue
 			}
 			m := u.plug(l, end, dev, it, port)
@@ -298,8 +317,8 @@ func (u *universe) everySocket(id string) {
 	}
 }
 
-// places are the moves that change places with the plug in a like socket, where no like socket is free: one for each kind
-// of socket, as plugs has them.
+// places are the moves that change places with the plug in a like socket, where no like socket is free: one for each
+// kind of socket, as plugs has them.
 func (u *universe) places(ids map[string]bool) []Move {
 	for i := range u.Leads {
 		if !ids[u.Leads[i].ID] {
@@ -334,7 +353,8 @@ func (u *universe) swapWith(at int, with func(spot) bool) {
 	for i := range u.Leads {
 		o := &u.Leads[i]
 		di, dp, hi, hp := u.g.LeadEnds(i)
-		if i == at || di < 0 || di == fi || hi == fi || di == ti || hi == ti && hp == tp || !with(spot{item: hi, port: hp}) {
+		if i == at || di < 0 || di == fi || hi == fi || di == ti || hi == ti && hp == tp ||
+			!with(spot{item: hi, port: hp}) {
 			continue
 		}
 		dev, host := &u.Items[di], &u.Items[hi]
@@ -352,10 +372,14 @@ func (u *universe) swapWith(at int, with func(spot) bool) {
 			taking(minutes).
 			saying(func() (string, string) {
 				if to.Connector == gear.PCIe {
-					return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s", host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), lang.Text("%s and %s change places", from.Label, dev.Label)
+					return lang.Text("Switch %s off and unplug it, touch metal before you reach in, and change places: %s into %s, %s into %s",
+							host.Label, from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)),
+						lang.Text("%s and %s change places", from.Label, dev.Label)
 				}
-				return lang.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label, rig.PortName(to)), lang.Text("%s and %s change places", from.Label, dev.Label)
+				return lang.Text("Change places: %s into %s, %s into %s", from.Label, rig.PortName(socket), dev.Label,
+					rig.PortName(to)), lang.Text("%s and %s change places", from.Label, dev.Label)
 			}).
-			doing(rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: o.To}, rig.Edit{Do: "plug", Lead: o.ID, End: "to", Socket: l.To}))
+			doing(rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: o.To}, rig.Edit{Do: "plug", Lead: o.ID,
+				End: "to", Socket: l.To}))
 	}
 }

@@ -24,11 +24,14 @@ func (u *universe) hubBetween(ids map[string]bool) {
 	for at := range u.Leads {
 		l := &u.Leads[at]
 		fi, fp, ti, tp := u.g.LeadEnds(at)
-		if !ids[l.ID] || fi < 0 || u.Items[fi].Gear.Ports[fp].Direction != gear.Upstream || u.Items[ti].Gear.Ports[tp].Connector != gear.USBA {
+		if !ids[l.ID] || fi < 0 || u.Items[fi].Gear.Ports[fp].Direction != gear.Upstream ||
+			u.Items[ti].Gear.Ports[tp].Connector != gear.USBA {
 			continue
 		}
 		dev, it, port := &u.Items[fi], &u.Items[ti], &u.Items[ti].Gear.Ports[tp]
-		if r := u.p.Find(engine.ID{Rule: rules.PortCurrent, Place: it.ID + "." + port.ID}); r == nil || r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub || dev.Gear.Kind == gear.Dock {
+		if r := u.p.Find(engine.ID{Rule: rules.PortCurrent, Place: it.ID + "." + port.ID}); r == nil ||
+			r.State != limit.Snapped && r.State != limit.Untested || dev.Gear.Kind == gear.Hub ||
+			dev.Gear.Kind == gear.Dock {
 			continue
 		}
 		taken := func(id string) bool { return u.Item(id) != nil || u.Lead(id) != nil }
@@ -43,9 +46,12 @@ func (u *universe) hubBetween(ids map[string]bool) {
 			costing(u.money(gear.PoweredHub.Price)).
 			proposing().
 			saying(func() (string, string) {
-				return lang.Text("Put a hub with a supply of its own between %s and %s", dev.Label, rig.PortName(port)), lang.Text("a powered hub before %s", dev.Label)
+				return lang.Text("Put a hub with a supply of its own between %s and %s", dev.Label,
+					rig.PortName(port)), lang.Text("a powered hub before %s", dev.Label)
 			}).
-			doing(rig.Edit{Do: "add", NewItem: &hub}, rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: id + ".p1"}, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: lead, From: id + ".up", To: it.ID + "." + port.ID, Grade: "usb-5g", LengthM: length}}))
+			doing(rig.Edit{Do: "add", NewItem: &hub}, rig.Edit{Do: "plug", Lead: l.ID, End: "to", Socket: id + ".p1"},
+				rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: lead, From: id + ".up", To: it.ID + "." + port.ID,
+					Grade: "usb-5g", LengthM: length}}))
 	}
 }
 
@@ -73,18 +79,20 @@ func (u *universe) spare(it *rig.Item) {
 			givingUp(lang.Text("the picture while a battery is changed")).
 			worse(20 * more).
 			saying(func() (string, string) {
-				return lang.Text("Take %s for %s", say.Count(more, "more charged battery", "more charged batteries"), it.Label),
+				return lang.Text("Take %s for %s", say.Count(more, "more charged battery", "more charged batteries"),
+						it.Label),
 					lang.Text("%s for %s", say.Count(more, "spare battery", "spare batteries"), it.Label)
 			}).
 			doing(rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(n)}))
 	}
 }
 
-// bank takes a second bank like the one a device runs on, to be changed when that is empty: with a battery of its own the
-// device runs through the change.
+// bank takes a second bank like the one a device runs on, to be changed when that is empty: with a battery of its own
+// the device runs through the change.
 func (u *universe) bank(it *rig.Item) {
 	bank := u.Item(it.PoweredBy)
-	if bank == nil || bank.Gear.Kind != gear.PowerBank || !it.IsSource() || it.Set == nil || it.Set.RunsOn != "usb" || bank.Set != nil && bank.Set.Spares > 2 {
+	if bank == nil || bank.Gear.Kind != gear.PowerBank || !it.IsSource() || it.Set == nil || it.Set.RunsOn != "usb" ||
+		bank.Set != nil && bank.Set.Spares > 2 {
 		return
 	}
 	n := 1
@@ -98,7 +106,8 @@ func (u *universe) bank(it *rig.Item) {
 		costing(u.money(priceBank)).
 		worse(4).
 		saying(func() (string, string) {
-			return lang.Text("Take one more bank like %s, and change over before it is empty: in the break, if there is one", bank.Label), lang.Text("one more bank like %s", bank.Label)
+			return lang.Text("Take one more bank like %s, and change over before it is empty: in the break, if there is one",
+				bank.Label), lang.Text("one more bank like %s", bank.Label)
 		}).
 		doing(rig.Edit{Do: "word", Path: "items/" + bank.ID + "/set/spares", Word: strconv.Itoa(n)})
 	if it.Gear.Power == nil || it.Gear.Power.Battery == nil {
@@ -138,7 +147,8 @@ func (u *universe) ups(it *rig.Item) {
 			taking(u.takes(work.Swap)).
 			costing(u.money(priceUPS)).
 			saying(func() (string, string) {
-				return lang.Text("Replace %s by one of 1000 W and 1500 VA", it.Label), lang.Text("a larger UPS for %s", it.Label)
+				return lang.Text("Replace %s by one of 1000 W and 1500 VA", it.Label),
+					lang.Text("a larger UPS for %s", it.Label)
 			}).
 			doing(rig.Edit{Do: "swap", Item: it.ID, Gear: &g}))
 	}
@@ -154,7 +164,8 @@ func (u *universe) ups(it *rig.Item) {
 			givingUp(lang.Text("%s when the mains fails", o.Label)).
 			worse(15).
 			saying(func() (string, string) {
-				return lang.Text("Hang %s on another outlet than %s", o.Label, it.Label), lang.Text("%s off %s", o.Label, it.Label)
+				return lang.Text("Hang %s on another outlet than %s", o.Label, it.Label),
+					lang.Text("%s off %s", o.Label, it.Label)
 			}).
 			doing(rig.Edit{Do: "powered-by", Item: o.ID}))
 	}
@@ -175,7 +186,8 @@ func (u *universe) poweredHub(it *rig.Item) {
 		taking(u.takes(work.Swap)).
 		costing(u.money(pricePoweredHub)).
 		saying(func() (string, string) {
-			return lang.Text("Replace %s by a hub with a supply of its own", it.Label), lang.Text("%s becomes a powered hub", it.Label)
+			return lang.Text("Replace %s by a hub with a supply of its own", it.Label),
+				lang.Text("%s becomes a powered hub", it.Label)
 		}).
 		doing(rig.Edit{Do: "swap", Item: it.ID, Gear: &g}))
 }
@@ -208,25 +220,35 @@ func Powerings(r *rig.Rig, it *rig.Item) []Powering {
 	case gear.MainsYes:
 		out = append(out, Powering{"mains", lang.Text("The mains, by its adapter"), "", 0, []rig.Edit{runs("mains")}})
 	case gear.MainsDummy:
-		out = append(out, Powering{"mains", lang.Text("The mains, by a dummy battery"), lang.Text(dummyCaution), priceDummy, []rig.Edit{runs("mains")}})
+		out = append(out, Powering{"mains", lang.Text("The mains, by a dummy battery"), lang.Text(dummyCaution),
+			priceDummy, []rig.Edit{runs("mains")}})
 	}
 	if pw.USB == "no" {
 		return out
 	}
-	bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"), Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
-		Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate), Volts: fact.Known(3.65, fact.Practice), UsableShare: new(fact.Est(0.95, 0.9, 1))}}}
-	supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"), Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
+	bank := gear.Gear{Kind: gear.PowerBank, Name: lang.Text("Power bank"),
+		Ports: []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream,
+			AllowsMA: &fact.Fact{Value: 3000, Low: 1500, High: 3000, From: fact.Estimate}}},
+		Power: &gear.Power{Battery: &gear.BatteryPack{MAh: fact.Known(20000, fact.Estimate),
+			Volts: fact.Known(3.65, fact.Practice), UsableShare: new(fact.Est(0.95, 0.9, 1))}}}
+	supply := gear.Gear{Kind: gear.Supply, Name: lang.Text("USB supply"),
+		Power: &gear.Power{SupplyW: &fact.Fact{Value: 15, Low: 12, High: 18, From: fact.Estimate}}}
 	for _, g := range []struct {
 		key, name string
 		price     gear.Amount
 		gear      gear.Gear
-	}{{"usb-supply", lang.Text("Power by USB from a supply"), priceSupply, supply}, {"usb-bank", lang.Text("Power by USB from a power bank of 20,000 mAh"), priceBank, bank}} {
-		id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool { return r.Item(id) != nil })
+	}{{"usb-supply", lang.Text("Power by USB from a supply"), priceSupply, supply},
+		{"usb-bank", lang.Text("Power by USB from a power bank of 20,000 mAh"), priceBank, bank}} {
+		id := rig.FreshID(it.ID[:min(len(it.ID), 40)]+"-"+g.gear.Name, func(id string) bool {
+			return r.Item(id) != nil
+		})
 		label := lang.Text("%s for %s", g.gear.Name, it.Label)
 		if runes := []rune(label); len(runes) > 120 {
 			label = string(runes[:120])
 		}
-		out = append(out, Powering{g.key, g.name, care, g.price, []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}}, {Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
+		out = append(out, Powering{g.key, g.name, care, g.price,
+			[]rig.Edit{{Do: "add", NewItem: &rig.Item{ID: id, Label: label, Gear: g.gear}},
+				{Do: "powered-by", Item: it.ID, Word: id}, runs("usb")}})
 	}
 	return out
 }
@@ -254,18 +276,22 @@ func (u *universe) feed(it *rig.Item) {
 			worse(3).
 			saying(func() (string, string) {
 				if bank {
-					return lang.Text("Run %s by USB from a power bank of 20,000 mAh", it.Label), lang.Text("%s on a power bank", it.Label)
+					return lang.Text("Run %s by USB from a power bank of 20,000 mAh", it.Label),
+						lang.Text("%s on a power bank", it.Label)
 				}
-				return lang.Text("Run %s by USB from a supply on the mains", it.Label), lang.Text("%s on a USB supply", it.Label)
+				return lang.Text("Run %s by USB from a supply on the mains", it.Label),
+					lang.Text("%s on a USB supply", it.Label)
 			}).
 			doing(w.Edits...))
 	}
 }
 
-// onBattery offers its battery, with as many charged ones as the show takes, to what is meant to run on the mains and cannot.
+// onBattery offers its battery, with as many charged ones as the show takes, to what is meant to run on the mains and
+// cannot.
 func (u *universe) onBattery(it *rig.Item) {
 	pw := it.Gear.Power
-	if pw == nil || pw.Battery == nil || !it.IsSource() || it.Set == nil || it.Set.RunsOn != "mains" || pw.Mains != gear.MainsNo {
+	if pw == nil || pw.Battery == nil || !it.IsSource() || it.Set == nil || it.Set.RunsOn != "mains" ||
+		pw.Mains != gear.MainsNo {
 		return
 	}
 	packs := u.packsFor(it)
@@ -285,10 +311,13 @@ func (u *universe) onBattery(it *rig.Item) {
 		m.GivesUp, m.loss = lang.Text("the picture while a battery is changed"), 20*(packs-1)
 		if more > 0 {
 			m.Cost = u.money(priceSpare * gear.Amount(more))
-			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares", Word: strconv.Itoa(packs - 1)})
+			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/spares",
+				Word: strconv.Itoa(packs - 1)})
 		}
 		m.say = func() (string, string) {
-			return lang.Text("Run %s on its battery, with %s to change to", it.Label, say.Count(packs-1, "charged battery", "charged batteries")), lang.Text("%s on %s", it.Label, say.Count(packs, "battery", "batteries"))
+			return lang.Text("Run %s on its battery, with %s to change to", it.Label,
+					say.Count(packs-1, "charged battery", "charged batteries")), lang.Text("%s on %s", it.Label,
+					say.Count(packs, "battery", "batteries"))
 		}
 	}
 	u.add(m)

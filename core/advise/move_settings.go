@@ -1,4 +1,5 @@
-// What a technician would do in menus: information display off, sleep off, the right shutter; a hand that touches or restarts in time.
+// What a technician would do in menus: information display off, sleep off, the right shutter; a hand that touches or
+// restarts in time.
 
 package advise
 
@@ -22,21 +23,24 @@ func (u *universe) settings(it *rig.Item) {
 		u.add(move("setting", "info-display:"+it.ID, it.ID).
 			taking(u.takesSetting()).
 			saying(func() (string, string) {
-				return lang.Text("Turn the information display of %s off", it.Label), lang.Text("information display of %s off", it.Label)
+				return lang.Text("Turn the information display of %s off", it.Label),
+					lang.Text("information display of %s off", it.Label)
 			}).
 			doing(rig.Edit{Do: "info-display", Item: it.ID, Word: "off"}))
 	}
 	u.ownSettings(it)
 	if it.Gear.Protected == gear.UntilTurnedOff && it.Set != nil && it.Set.Protection == "on" {
 		u.set(it, "protection", "off", func(_, item string) (string, string) {
-			return lang.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item), lang.Text("encryption of %s off", item)
+			return lang.Text("Turn the encryption of %s off in its own menu, where its maker allows it", item),
+				lang.Text("encryption of %s off", item)
 		})
 	}
 	if it.IsHost() && it.Set != nil {
 		for _, of := range plans.Undisturbed {
 			if it.Set.Undisturbed[of.ID] == "on" {
 				u.set(it, of.ID, "off", func(_, item string) (string, string) {
-					return lang.Text("Turn off until the show is over, on %s: %s", item, lang.Text(of.Name)), lang.Text("off on %s: %s", item, lang.Text(of.Name))
+					return lang.Text("Turn off until the show is over, on %s: %s", item, lang.Text(of.Name)),
+						lang.Text("off on %s: %s", item, lang.Text(of.Name))
 				})
 			}
 		}
@@ -53,7 +57,8 @@ func (u *universe) settings(it *rig.Item) {
 	u.touch(it)
 	u.onBattery(it)
 	pw := it.Gear.Power
-	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
+	if pw == nil || pw.Battery == nil || it.Set != nil && it.Set.RunsOn == "mains" ||
+		pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 		return
 	}
 	m := move("power", "runs-on:"+it.ID, it.ID).
@@ -65,7 +70,8 @@ func (u *universe) settings(it *rig.Item) {
 	if pw.Mains == gear.MainsDummy {
 		m.Cost = u.money(priceDummy)
 		m.say = func() (string, string) {
-			return lang.Text("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)", it.Label), lang.Text("%s on a dummy battery", it.Label)
+			return lang.Text("Run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name)",
+				it.Label), lang.Text("%s on a dummy battery", it.Label)
 		}
 	}
 	u.add(m)
@@ -82,11 +88,13 @@ func (u *universe) restart(it *rig.Item) {
 		givingUp(lang.Text("a few seconds of it each time")).
 		worse(5).
 		saying(func() (string, string) {
-			return lang.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one", it.Label, say.Number(every)), lang.Text("recording in %s started again", it.Label)
+			return lang.Text("Stop the recording in %s and start it again every %s min at the latest, in a break if there is one",
+				it.Label, say.Number(every)), lang.Text("recording in %s started again", it.Label)
 		})
 	for i := range u.Show.Recordings {
 		if rec := &u.Show.Recordings[i]; rec.InCamera && rec.What == it.ID && !rec.Restarts {
-			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "show/recordings/" + strconv.Itoa(i) + "/restarts", Word: "yes"})
+			m.Edits = append(m.Edits, rig.Edit{Do: "word", Path: "show/recordings/" + strconv.Itoa(i) + "/restarts",
+				Word: "yes"})
 		}
 	}
 	if len(m.Edits) > 0 {
@@ -97,7 +105,8 @@ func (u *universe) restart(it *rig.Item) {
 // touch has somebody touch a device that sleeps and has no setting against it, before it does.
 func (u *universe) touch(it *rig.Item) {
 	every, ok := plans.TouchEvery(it, u.PlanningCeiling())
-	if !ok || it.Gear.Standby.AfterMinutes.Low*u.PlanningCeiling() >= u.Show.Minutes || it.Set != nil && it.Set.Touched {
+	if !ok || it.Gear.Standby.AfterMinutes.Low*u.PlanningCeiling() >= u.Show.Minutes ||
+		it.Set != nil && it.Set.Touched {
 		return
 	}
 	if l := u.p.Find(engine.ID{Rule: rules.Standby, Place: it.ID}); l == nil {
@@ -108,7 +117,8 @@ func (u *universe) touch(it *rig.Item) {
 		givingUp(lang.Text("a hand during the show")).
 		worse(5).
 		saying(func() (string, string) {
-			return lang.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial", it.Label, say.Number(every)), lang.Text("%s touched in time", it.Label)
+			return lang.Text("Touch %s every %s min at the latest during the show, so that it does not fall asleep: half-press, turn a dial",
+				it.Label, say.Number(every)), lang.Text("%s touched in time", it.Label)
 		}).
 		doing(rig.Edit{Do: "word", Path: "items/" + it.ID + "/set/touched", Word: "yes"}))
 }
@@ -130,7 +140,8 @@ func (u *universe) shutter(it *rig.Item) {
 	}
 	if word := plans.LightOf(rate, hz).Shutter; word != "" {
 		u.set(it, "shutter", word, func(word, item string) (string, string) {
-			return lang.Text("Set the shutter of %s to %s s", item, word), lang.Text("shutter of %s to %s s", item, word)
+			return lang.Text("Set the shutter of %s to %s s", item, word), lang.Text("shutter of %s to %s s", item,
+				word)
 		})
 	}
 }
@@ -142,7 +153,8 @@ func (u *universe) ownSettings(it *rig.Item) {
 		have, _ := plans.Stands(it, s)
 		if k := s.Known(); k.Want != "" && have != k.Want {
 			u.set(it, "settings/"+s.ID, k.Want, func(word, item string) (string, string) {
-				return lang.Text("Set the %s of %s to %s", k.Label, item, word), lang.Text("%s of %s %s", k.Label, item, word)
+				return lang.Text("Set the %s of %s to %s", k.Label, item, word), lang.Text("%s of %s %s", k.Label,
+					item, word)
 			})
 		}
 		for _, id := range s.Excludes {

@@ -1,4 +1,5 @@
-// What a technician would do with what the show asks for: its rate, who switches and where, arrangements, another program.
+// What a technician would do with what the show asks for: its rate, who switches and where, arrangements, another
+// program.
 
 package advise
 
@@ -59,7 +60,9 @@ func (u *universe) programmeRates() {
 // shows changes what the show asks for, where that is what cannot be had.
 func (u *universe) shows() {
 	u.programmeRates()
-	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
+	if u.Show.AnglesSelectable && slices.ContainsFunc(u.Items, func(it rig.Item) bool {
+		return it.Gear.Kind == gear.Switcher
+	}) {
 		show := u.Show
 		show.AnglesSelectable, show.Switching = false, "switcher"
 		u.add(move("show", "show:switch-there", "show").
@@ -68,7 +71,8 @@ func (u *universe) shows() {
 			givingUp(lang.Text("picking each angle in the program")).
 			worse(50).
 			saying(func() (string, string) {
-				return lang.Text("Change angles on the switcher instead of in the program"), lang.Text("angles changed on the switcher")
+				return lang.Text("Change angles on the switcher instead of in the program"),
+					lang.Text("angles changed on the switcher")
 			}).
 			doing(rig.Edit{Do: "show", Show: &show}))
 	}
@@ -89,8 +93,8 @@ func (u *universe) shows() {
 	}
 }
 
-// otherPrograms takes the pictures with a program that takes several, where the one there is takes one camera; and changes angles by
-// hand where what was to change them is not there.
+// otherPrograms takes the pictures with a program that takes several, where the one there is takes one camera; and
+// changes angles by hand where what was to change them is not there.
 func (u *universe) otherPrograms() {
 	add := func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show)) {
 		show := u.Show
@@ -109,11 +113,13 @@ func (u *universe) otherPrograms() {
 			return l.ID.Rule == rule && l.State.Severity() >= limit.Kinked.Severity()
 		})
 	}
-	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over(rules.Angles) || over(rules.OneCamera) || over(rules.Arranged)) {
+	if kind := u.Show.Program.Kind; (kind == "call" || kind == "destination-page") && (over(rules.Angles) ||
+		over(rules.OneCamera) || over(rules.Arranged)) {
 		name := plans.ProgramName(u.Show.Program)
 		if kind == "call" {
 			add("through-encoder", 20, "", func() (string, string) {
-				return lang.Text("Compose in an encoder on this computer, and give its picture to %s as a camera", name), lang.Text("an encoder in between")
+				return lang.Text("Compose in an encoder on this computer, and give its picture to %s as a camera",
+					name), lang.Text("an encoder in between")
 			}, func(sh *rig.Show) {
 				sh.Program = rig.Program{Kind: "encoder"}
 				if !slices.Contains(sh.Besides, rig.VirtualCamera) {
@@ -125,7 +131,8 @@ func (u *universe) otherPrograms() {
 			})
 		} else {
 			add("by-encoder", 20, "", func() (string, string) {
-				return lang.Text("Send with an encoder on this computer in place of %s", name), lang.Text("an encoder in place of the page")
+				return lang.Text("Send with an encoder on this computer in place of %s", name),
+					lang.Text("an encoder in place of the page")
 			}, func(sh *rig.Show) {
 				sh.Program = rig.Program{Kind: "encoder"}
 				for i := range sh.Destinations {
@@ -154,8 +161,10 @@ func (u *universe) otherPrograms() {
 	}
 }
 
-// layouts changes arrangements: an inset further in, where a window cuts it off, or without one that cannot be composed.
-func (u *universe) layouts(over func(*engine.Rule) bool, add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
+// layouts changes arrangements: an inset further in, where a window cuts it off, or without one that cannot be
+// composed.
+func (u *universe) layouts(over func(*engine.Rule) bool,
+	add func(id string, loss int, gives string, say func() (string, string), change func(*rig.Show))) {
 	cut, uncomposed := over(rules.Window), over(rules.Arranged)
 	for i := range u.Show.Layouts {
 		l, name := &u.Show.Layouts[i], plans.LayoutName(u.Rig, i)
@@ -164,13 +173,15 @@ func (u *universe) layouts(over func(*engine.Rule) bool, add func(id string, los
 		}
 		if in := plans.WindowEdge(u.Rig, i); cut && in > 0 && l.Shape == "inset" {
 			add("layout:"+strconv.Itoa(i)+":in", 5, "", func() (string, string) {
-				return lang.Text("Move the insets of %s in, to %s % from the edge", name, say.Number(in)), lang.Text("insets of %s further in", name)
+				return lang.Text("Move the insets of %s in, to %s % from the edge", name, say.Number(in)),
+					lang.Text("insets of %s further in", name)
 			}, change(func(sh *rig.Show) { sh.Layouts[i].EdgePct = in }))
 		}
 		if uncomposed && len(l.Sources) > 1 {
-			add("layout:"+strconv.Itoa(i)+":without", 60, lang.Text("seeing %s together", plans.LayoutNames(u.Rig, i)), func() (string, string) {
-				return lang.Text("Do without the arrangement %s", name), lang.Text("no %s", name)
-			}, change(func(sh *rig.Show) { sh.Layouts = slices.Delete(sh.Layouts, i, i+1) }))
+			add("layout:"+strconv.Itoa(i)+":without", 60, lang.Text("seeing %s together", plans.LayoutNames(u.Rig, i)),
+				func() (string, string) {
+					return lang.Text("Do without the arrangement %s", name), lang.Text("no %s", name)
+				}, change(func(sh *rig.Show) { sh.Layouts = slices.Delete(sh.Layouts, i, i+1) }))
 		}
 	}
 }

@@ -1,4 +1,5 @@
-// What a technician would do with sound: mute, nearer, power for the microphone, gain, delay, line or pad, another interface.
+// What a technician would do with sound: mute, nearer, power for the microphone, gain, delay, line or pad, another
+// interface.
 
 package advise
 
@@ -57,21 +58,24 @@ func (u *universe) hears() {
 				taking(u.takes(work.Mic)).
 				worse(1).
 				saying(func() (string, string) {
-					return lang.Text("Put the microphone nearer: a hand or two from the mouth, %s", name), lang.Text("%s nearer", name)
+					return lang.Text("Put the microphone nearer: a hand or two from the mouth, %s", name),
+						lang.Text("%s nearer", name)
 				}).
 				doing(rig.Edit{Do: "fact", Path: at + "distanceM", Fact: &near}))
 		}
 		u.soundMoves(i, at, name, add)
 		if path.OneLeg == "no" {
 			add("one-leg:"+strconv.Itoa(i), at+"oneLeg", "yes", u.takes(work.Swap), 2, func() (string, string) {
-				return lang.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name), lang.Text("the right lead for %s", name)
+				return lang.Text("Take a lead of one leg only, balanced to unbalanced, for %s", name),
+					lang.Text("the right lead for %s", name)
 			})
 		}
 	}
 	u.moreInputs()
 	if u.Sound.Monitor == "program" {
 		add("hear-direct", "sound/monitor", "direct", u.takes(work.Send), 1, func() (string, string) {
-			return lang.Text("Take the headphones at the input itself: the program's sound comes late"), lang.Text("headphones at the input")
+			return lang.Text("Take the headphones at the input itself: the program's sound comes late"),
+				lang.Text("headphones at the input")
 		})
 	}
 	if u.Sound.Loudspeakers == "yes" {
@@ -104,7 +108,8 @@ func (u *universe) moreInputs() {
 				costing(u.money(e.Price.Amount)).
 				worse(3).
 				saying(func() (string, string) {
-					return lang.Text("Use an interface with %s inputs in place of %s", say.Number(s.Inputs.Value), it.Label), lang.Text("%s inputs", say.Number(s.Inputs.Value))
+					return lang.Text("Use an interface with %s inputs in place of %s", say.Number(s.Inputs.Value),
+						it.Label), lang.Text("%s inputs", say.Number(s.Inputs.Value))
 				}).
 				doing(rig.Edit{Do: "swap", Item: it.ID, Gear: &g})
 			u.add(m)
@@ -113,9 +118,10 @@ func (u *universe) moreInputs() {
 	}
 }
 
-// soundMoves are what is turned, switched or put in between on one way: power for the microphone, the gain, the delay a clap test
-// asks for, line instead of microphone or a pad, level control off, the middle.
-func (u *universe) soundMoves(i int, at, name string, add func(id, path, word string, minutes float64, loss int, say func() (string, string))) {
+// soundMoves are what is turned, switched or put in between on one way: power for the microphone, the gain, the delay a
+// clap test asks for, line instead of microphone or a pad, level control off, the middle.
+func (u *universe) soundMoves(i int, at, name string, add func(id, path, word string, minutes float64, loss int,
+	say func() (string, string))) {
 	path, key := &u.Sound.Paths[i], strconv.Itoa(i)
 	ways := append([]string{path.From}, path.Via...)
 	turn := u.takes(work.Send)
@@ -132,7 +138,8 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 		of := "items/" + id + "/sound/"
 		if s.AutoLevel == gear.Yes {
 			add("level-control:"+key+":"+id, of+"autoLevel", "no", turn, 0, func() (string, string) {
-				return lang.Text("Turn the automatic level control of %s off, and set the level by hand", it.Label), lang.Text("level control of %s off", it.Label)
+				return lang.Text("Turn the automatic level control of %s off, and set the level by hand", it.Label),
+					lang.Text("level control of %s off", it.Label)
 			})
 		}
 		if s.KHz != nil && *s.KHz != 0 && *s.KHz != 48 {
@@ -144,15 +151,18 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 			if needs := before.Needs; (needs == "phantom" || needs == "plug-in") && s.Feeds != needs {
 				add("feed:"+key+":"+id, of+"feeds", needs, turn, 1, func() (string, string) {
 					if needs == "phantom" {
-						return lang.Text("Switch 48 V on at %s, where it has it: muted while it is switched", it.Label), lang.Text("48 V at %s", it.Label)
+						return lang.Text("Switch 48 V on at %s, where it has it: muted while it is switched",
+							it.Label), lang.Text("48 V at %s", it.Label)
 					}
-					return lang.Text("Switch plug-in power on at %s, where it has it", it.Label), lang.Text("plug-in power at %s", it.Label)
+					return lang.Text("Switch plug-in power on at %s, where it has it", it.Label),
+						lang.Text("plug-in power at %s", it.Label)
 				})
 			}
 			line := before.Gives == "consumer-line" || before.Gives == "professional-line"
 			if line && s.Takes == "microphone" {
 				add("line:"+key+":"+id, of+"takes", "line", turn, 0, func() (string, string) {
-					return lang.Text("Set the input of %s to line, where it can be", it.Label), lang.Text("%s at line", it.Label)
+					return lang.Text("Set the input of %s to line, where it can be", it.Label),
+						lang.Text("%s at line", it.Label)
 				})
 				if path.Pad != "yes" {
 					add("pad:"+key, at+"pad", "yes", u.takes(work.Swap), 2, func() (string, string) {
@@ -162,7 +172,8 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 			}
 			if before.Gives == "microphone" && s.Takes == "line" {
 				add("preamplifier:"+key+":"+id, of+"takes", "preamplifier", turn, 1, func() (string, string) {
-					return lang.Text("Use a microphone input of %s, not a line input", it.Label), lang.Text("a microphone input of %s", it.Label)
+					return lang.Text("Use a microphone input of %s, not a line input", it.Label),
+						lang.Text("a microphone input of %s", it.Label)
 				})
 			}
 		}
@@ -184,7 +195,8 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 				slotted(at + "gainDb").
 				taking(turn).
 				saying(func() (string, string) {
-					return lang.Text("Set the gain of %s to %s dB, by the meter", name, say.Number(gain)), lang.Text("%s dB for %s", say.Number(gain), name)
+					return lang.Text("Set the gain of %s to %s dB, by the meter", name, say.Number(gain)),
+						lang.Text("%s dB for %s", say.Number(gain), name)
 				}).
 				doing(rig.Edit{Do: "word", Path: at + "gainDb", Word: say.Plain(gain)}))
 		}
@@ -194,7 +206,8 @@ func (u *universe) soundMoves(i int, at, name string, add func(id, path, word st
 			slotted(at + "delayMs").
 			taking(turn).
 			saying(func() (string, string) {
-				return lang.Text("Set the delay of %s to %s ms, as the clap test has it", name, say.Number(c.Ms)), lang.Text("%s ms for %s", say.Number(c.Ms), name)
+				return lang.Text("Set the delay of %s to %s ms, as the clap test has it", name, say.Number(c.Ms)),
+					lang.Text("%s ms for %s", say.Number(c.Ms), name)
 			}).
 			doing(c.Edits...))
 	}
@@ -216,5 +229,7 @@ func CorrectionOf(r *rig.Rig, w *plans.SoundWay) *Correction {
 	moved := w.Corrected.Ms - w.Set.Ms
 	after := fact.Fact{Low: f.Low + moved, Value: f.Value + moved, High: f.High + moved, From: f.From, At: f.At}
 	at := "sound/paths/" + strconv.Itoa(w.Index) + "/"
-	return &Correction{w.Index, w.Corrected.Ms, []rig.Edit{{Do: "word", Path: at + "delayMs", Word: say.Plain(w.Corrected.Ms)}, {Do: "fact", Path: at + "offsetMs", Fact: &after}}}
+	return &Correction{w.Index, w.Corrected.Ms,
+		[]rig.Edit{{Do: "word", Path: at + "delayMs", Word: say.Plain(w.Corrected.Ms)},
+			{Do: "fact", Path: at + "offsetMs", Fact: &after}}}
 }

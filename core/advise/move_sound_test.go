@@ -11,7 +11,8 @@ import (
 	"eventether/internal/demo/rigs"
 )
 
-// What a clap test asks of a delay is one edit of two words: the delay, and what was measured, moved with it; made once, it asks nothing.
+// What a clap test asks of a delay is one edit of two words: the delay, and what was measured, moved with it; made
+// once, it asks nothing.
 func TestCorrectionOf(t *testing.T) {
 	r := rigs.Loft()
 	require.NotEmpty(t, r.Sound.Paths)

@@ -1,4 +1,5 @@
-// What a technician would do by putting another thing in the place of one: a stronger capture device, another of its kind.
+// What a technician would do by putting another thing in the place of one: a stronger capture device, another of its
+// kind.
 
 package advise
 

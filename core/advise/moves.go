@@ -32,8 +32,8 @@ type Move struct {
 	loss    int
 }
 
-// move is a new move of a kind, done to an item, a lead, the show or the sound. It touches that, and excludes others of its id, unless
-// it is said otherwise.
+// move is a new move of a kind, done to an item, a lead, the show or the sound. It touches that, and excludes others of
+// its id, unless it is said otherwise.
 func move(kind, id, of string) *Move {
 	return &Move{Kind: kind, ID: id, Of: of, Slot: id, touches: []string{of}}
 }
@@ -105,7 +105,8 @@ type lessened struct {
 // worthLess is what may be left, at most, of the worst a limit may come to, for a move to be worth naming.
 const worthLess = 0.85
 
-// inReach is how many times its limit it may still come to then: of what may be fifteen times too much a question is the answer.
+// inReach is how many times its limit it may still come to then: of what may be fifteen times too much a question is
+// the answer.
 const inReach = 3
 
 // Moves lists everything that can be done to a rig in one move: a plug into a free socket (into a taken one only when
@@ -175,5 +176,6 @@ func (u *universe) add(m *Move) { u.out = append(u.out, *m) }
 
 func (u *universe) money(a gear.Amount) *gear.Money { return Price(u.Rig, a) }
 
-// Anew tells whether a move is judged with what is proposed for the rig after it, rather than with the choices as they were.
+// Anew tells whether a move is judged with what is proposed for the rig after it, rather than with the choices as they
+// were.
 func (m *Move) Anew() bool { return m.anew }

@@ -29,8 +29,10 @@ func TestWhereIsComplete(t *testing.T) {
 					continue
 				}
 				is := now.Find(was.ID)
-				require.NotNil(t, is, "%s made %s go away and touches only %s, which is not in %v", m.ID, was.ID, m.touches, was.Where)
-				require.Equal(t, limit.Snapped, is.State, "%s eased %s and touches only %s, which is not in %v", m.ID, was.ID, m.touches, was.Where)
+				require.NotNil(t, is, "%s made %s go away and touches only %s, which is not in %v", m.ID, was.ID,
+					m.touches, was.Where)
+				require.Equal(t, limit.Snapped, is.State, "%s eased %s and touches only %s, which is not in %v", m.ID,
+					was.ID, m.touches, was.Where)
 			}
 		}
 	})

@@ -9,8 +9,8 @@ import (
 	"eventether/core/sdi"
 )
 
-// What moves buy, in cents of the budget's currency [estimate: what such a thing costs in shops; nobody is held to it]. What stands in a
-// sheet of general gear (core/gear) has its price there.
+// What moves buy, in cents of the budget's currency [estimate: what such a thing costs in shops; nobody is held to it].
+// What stands in a sheet of general gear (core/gear) has its price there.
 const (
 	priceDummy      = gear.Amount(2500) // a dummy battery, from a maker one can name
 	pricePoweredHub = gear.Amount(3500)

@@ -82,10 +82,12 @@ func Questions(v *verdict.Verdict) []Question {
 				k = len(out)
 				at[f.Key] = k
 				out = append(out, Question{Path: f.Path(), Ask: ask.Question, How: ask.How, Minutes: ask.Minutes,
-					Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High, Answers: []Answer{}, Alike: []Alike{}, Flaw: true, key: f.Key, like: likeness(v, f)})
+					Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High, Answers: []Answer{}, Alike: []Alike{},
+					Flaw: true, key: f.Key, like: likeness(v, f)})
 				choices := f.Choices()
 				for j := range choices {
-					out[k].Answers = append(out[k].Answers, Answer{plans.OptionLabel(f, &choices[j]), ask.Edits[j], ask.Edits[j]})
+					out[k].Answers = append(out[k].Answers, Answer{plans.OptionLabel(f, &choices[j]), ask.Edits[j],
+						ask.Edits[j]})
 				}
 				if out[k].Number = len(choices) == 0; out[k].Number {
 					out[k].usual(f)
@@ -99,7 +101,8 @@ func Questions(v *verdict.Verdict) []Question {
 		}
 	}
 	rank := func(a, b Question) int {
-		return cmp.Or(cmp.Compare(b.worth(), a.worth()), cmp.Compare(b.narrows, a.narrows), cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.Path, b.Path))
+		return cmp.Or(cmp.Compare(b.worth(), a.worth()), cmp.Compare(b.narrows, a.narrows),
+			cmp.Compare(a.Minutes, b.Minutes), cmp.Compare(a.Path, b.Path))
 	}
 	slices.SortStableFunc(out, rank)
 	out = together(v, out)
@@ -120,8 +123,8 @@ func (q *Question) usual(f *limit.Fact) {
 	}
 }
 
-// likeness says which facts are alike: the same fact of items of one kind and sheet, of leads of one family and grade. Facts
-// with other answers are never alike.
+// likeness says which facts are alike: the same fact of items of one kind and sheet, of leads of one family and grade.
+// Facts with other answers are never alike.
 func likeness(v *verdict.Verdict, f *limit.Fact) string {
 	if it := v.Item(f.Of); it != nil {
 		sub := f.Sub

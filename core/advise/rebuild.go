@@ -76,7 +76,8 @@ func (c *router) freeSocket() string {
 		}
 		for j := range it.Gear.Ports {
 			p := &it.Gear.Ports[j]
-			if p.Direction != gear.Downstream || p.Connector.Family() != gear.USBFamily || p.Connector == gear.Internal || c.g.LeadAt(i, j) >= 0 {
+			if p.Direction != gear.Downstream || p.Connector.Family() != gear.USBFamily ||
+				p.Connector == gear.Internal || c.g.LeadAt(i, j) >= 0 {
 				continue
 			}
 			speed := usb.UnknownSpeed
@@ -92,9 +93,11 @@ func (c *router) freeSocket() string {
 }
 
 func (c *router) newID(stem string) string {
-	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem, func(id string) bool { // room for what is put behind it
-		return c.Item(id) != nil || c.Lead(id) != nil || c.Lead(id+"-in") != nil || c.Lead(id+"-usb") != nil || c.Lead(id+"-run") != nil || c.Lead(id+"-out") != nil
-	})
+	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem,
+		func(id string) bool { // room for what is put behind it
+			return c.Item(id) != nil || c.Lead(id) != nil || c.Lead(id+"-in") != nil || c.Lead(id+"-usb") != nil ||
+				c.Lead(id+"-run") != nil || c.Lead(id+"-out") != nil
+		})
 }
 
 func (c *router) byUSB() (w Route) {
@@ -137,7 +140,8 @@ func (c *router) byUSB() (w Route) {
 	if port.USB != nil && port.USB.Speed == usb.HighSpeed {
 		grade = string(usb.USB2Lead)
 	}
-	w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID, To: socket, Grade: grade, LengthM: length, AnySocket: true}})
+	w.Edits = append(w.Edits, rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: c.newID("usb"), From: c.it.ID + "." + port.ID,
+		To: socket, Grade: grade, LengthM: length, AnySocket: true}})
 	w.Minutes = c.WorkMinutes.Of(work.Swap)
 	return w
 }
@@ -176,8 +180,10 @@ func (c *router) byCapture() (w Route) {
 	}
 	w.Edits = append(w.Edits,
 		rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Capture for ") + c.it.Label, Gear: *device}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in, Grade: grade, LengthM: fact.Est(2, 1, 3)}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket, Grade: string(usb.Lead5G), LengthM: fact.Exactly(0), AnySocket: true}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-in", From: c.it.ID + "." + port.ID, To: id + "." + in,
+			Grade: grade, LengthM: fact.Est(2, 1, 3)}},
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: id + "-usb", From: id + "." + up, To: socket,
+			Grade: string(usb.Lead5G), LengthM: fact.Exactly(0), AnySocket: true}})
 	w.Cost, w.Minutes = price+priceLead, 2*c.WorkMinutes.Of(work.Swap)
 	return w
 }
@@ -190,9 +196,9 @@ func orSpan(l *rig.Lead) fact.Fact {
 	return l.LengthM
 }
 
-// rebuilds are the moves that lay a way differently, or put something between: another way in for a source in trouble, coax
-// for a long HDMI lead, a hub with a supply before what a socket does not feed. They are looked at where plain moves do not
-// mend a rig, and offered beside them.
+// rebuilds are the moves that lay a way differently, or put something between: another way in for a source in trouble,
+// coax for a long HDMI lead, a hub with a supply before what a socket does not feed. They are looked at where plain
+// moves do not mend a rig, and offered beside them.
 func (u *universe) rebuilds() []Move {
 	var out []Move
 	trouble, feeds := map[string]bool{}, map[string]bool{}
@@ -205,7 +211,8 @@ func (u *universe) rebuilds() []Move {
 			feeds[id] = feeds[id] || l.ID.Rule == rules.PortCurrent
 			trouble[id] = trouble[id] || !l.Shared && l.Stage != plans.Send
 		}
-		if (l.ID.Rule == rules.Reach || l.ID.Rule == rules.Grade) && u.Lead(l.ID.Place) != nil && u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
+		if (l.ID.Rule == rules.Reach || l.ID.Rule == rules.Grade) && u.Lead(l.ID.Place) != nil &&
+			u.family(u.Lead(l.ID.Place)) == gear.HDMIFamily {
 			out = append(out, *u.coax(u.Lead(l.ID.Place)))
 		}
 	}
@@ -217,16 +224,20 @@ func (u *universe) rebuilds() []Move {
 		c := routerOf(u.Rig, u.g, it)
 		if w := c.byUSB(); w.Why == "" && !w.Now {
 			m := u.way("by-usb:", it, w, func() (string, string) {
-				return lang.Text("Take the picture of %s by its own USB instead", it.Label), lang.Text("%s by its own USB", it.Label)
+				return lang.Text("Take the picture of %s by its own USB instead", it.Label),
+					lang.Text("%s by its own USB", it.Label)
 			})
-			if d := slices.MaxFunc(it.Gear.Delivers, func(a, b gear.Delivery) int { return a.Height - b.Height }); d.Height < u.Show.Programme.Height {
+			if d := slices.MaxFunc(it.Gear.Delivers, func(a, b gear.Delivery) int {
+				return a.Height - b.Height
+			}); d.Height < u.Show.Programme.Height {
 				m.GivesUp, m.loss = u.loses(d.Width, d.Height, picture.Rate{})
 			}
 			out = append(out, m)
 		}
 		if w := c.byCapture(); w.Why == "" && !w.Now {
 			out = append(out, u.way("by-capture:", it, w, func() (string, string) {
-				return lang.Text("Take the picture of %s from its output, through a capture device", it.Label), lang.Text("%s through a capture device", it.Label)
+				return lang.Text("Take the picture of %s from its output, through a capture device", it.Label),
+					lang.Text("%s through a capture device", it.Label)
 			}))
 		}
 	}
@@ -235,7 +246,8 @@ func (u *universe) rebuilds() []Move {
 	out = append(out, u.out[began:]...)
 	u.out = u.out[:began]
 	slices.SortStableFunc(out, func(a, b Move) int {
-		return cmp.Or(cmp.Compare(len(a.GivesUp), len(b.GivesUp)), cmp.Compare(costOf(&a), costOf(&b)), strings.Compare(a.ID, b.ID))
+		return cmp.Or(cmp.Compare(len(a.GivesUp), len(b.GivesUp)), cmp.Compare(costOf(&a), costOf(&b)),
+			strings.Compare(a.ID, b.ID))
 	})
 	return out[:min(len(out), mostRebuilds)]
 }
@@ -284,30 +296,35 @@ func (u *universe) coax(l *rig.Lead) *Move {
 	far := rig.FreshID(id+"-far", func(id string) bool { return u.Item(id) != nil })
 	edits := []rig.Edit{
 		{Do: "add", NewItem: &rig.Item{ID: id, Label: lang.Text("Converter at %s", from.Label), Gear: gear.ToSDI.Gear}},
-		{Do: "add", NewItem: &rig.Item{ID: far, Label: lang.Text("Converter for %s", from.Label), Gear: gear.FromSDI.Gear}},
+		{Do: "add", NewItem: &rig.Item{ID: far, Label: lang.Text("Converter for %s", from.Label),
+			Gear: gear.FromSDI.Gear}},
 		{Do: "plug", Lead: l.ID, End: "to", Socket: id + ".in"},
 		{Do: "lead", Lead: l.ID, Grade: string(hdmi.Premium), LengthM: &short, Thin: &thin},
 	}
 	if l.SpanM != nil { // the run is the coax's now
 		edits = append(edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/spanM", Fact: &short})
 	}
-	edits = append(edits, lead("-run", id+".out", far+".in", string(sdi.RG6), metres), lead("-out", far+".out", l.To, string(hdmi.Premium), short))
+	edits = append(edits, lead("-run", id+".out", far+".in", string(sdi.RG6), metres),
+		lead("-out", far+".out", l.To, string(hdmi.Premium), short))
 	_, minutes := u.WorkMinutes.Lay(true, metres.Value, work.Walk(l.OverWalk))
 	return move("way", "coax:"+l.ID, l.ID).
 		slotted("lead:"+l.ID).
 		touching(l.ID, from.ID).
 		taking(minutes + 2*u.takes(work.Desk)).
-		costing(u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*metres.Value) + 2*priceShortLead)).
+		costing(u.money(gear.ToSDI.Price + gear.FromSDI.Price + priceCoax + gear.Amount(float64(priceCoaxMetre)*
+			metres.Value) + 2*priceShortLead)).
 		worse(10).
 		proposing().
 		saying(func() (string, string) {
-			return lang.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l), say.Number(metres.Value)), lang.Text("SDI for %s", from.Label)
+			return lang.Text("Take SDI for the lead %s: a converter at either end and %s m of coax", u.p.LeadTitle(l),
+				say.Number(metres.Value)), lang.Text("SDI for %s", from.Label)
 		}).
 		doing(edits...)
 }
 
-// rebuilt looks for a way to mend a rig by laying one way differently, and whatever plain moves it takes then. It counts where
-// plain moves alone mend nothing, or give up more of the picture; where they only cost more, it stands among the fixes.
+// rebuilt looks for a way to mend a rig by laying one way differently, and whatever plain moves it takes then. It
+// counts where plain moves alone mend nothing, or give up more of the picture; where they only cost more, it stands
+// among the fixes.
 func (s *search) rebuilt(best *found) *found {
 	if best != nil && best.givenUp() == 0 {
 		return best
@@ -322,7 +339,8 @@ func (s *search) rebuilt(best *found) *found {
 		if f == nil || f.state == limit.Snapped {
 			continue
 		}
-		if best == nil || cmp.Or(cmp.Compare(f.givenUp(), best.givenUp()), cmp.Compare(len(f.moves), len(best.moves))) < 0 ||
+		if best == nil || cmp.Or(cmp.Compare(f.givenUp(), best.givenUp()),
+			cmp.Compare(len(f.moves), len(best.moves))) < 0 ||
 			f.givenUp() == best.givenUp() && len(f.moves) == len(best.moves) && f.less(best) {
 			best = f
 		}

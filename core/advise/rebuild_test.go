@@ -23,10 +23,12 @@ import (
 func twoWays() *rig.Rig {
 	r := rigtest.Clone(rigtest.Plain())
 	c := &r.Items[0].Gear
-	c.Ports = append(c.Ports, gear.Port{ID: "usb", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}})
+	c.Ports = append(c.Ports, gear.Port{ID: "usb", Connector: gear.USBC, Direction: gear.Upstream,
+		USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}})
 	c.Delivers = []gear.Delivery{{Format: picture.NV12, Width: 1920, Height: 1080, MaxRate: f2997}}
 	pc := &r.Item("pc").Gear
-	pc.Ports = append(pc.Ports, gear.Port{ID: "c", Connector: gear.USBC, Direction: gear.Downstream, Controller: pc.Ports[0].Controller, USB: &gear.USBPort{Speed: usb.Gen1}})
+	pc.Ports = append(pc.Ports, gear.Port{ID: "c", Connector: gear.USBC, Direction: gear.Downstream,
+		Controller: pc.Ports[0].Controller, USB: &gear.USBPort{Speed: usb.Gen1}})
 	return r
 }
 
@@ -39,7 +41,8 @@ func applied(t *testing.T, r *rig.Rig, w Route) *rig.Rig {
 	return after
 }
 
-// One way and back again: by USB the stick gives its socket back, by capture a device is bought; the picture arrives either way.
+// One way and back again: by USB the stick gives its socket back, by capture a device is bought; the picture arrives
+// either way.
 func TestRoutes(t *testing.T) {
 	r := twoWays()
 	cam := r.Item("cam-0")
@@ -103,8 +106,8 @@ func TestBySDI(t *testing.T) {
 	require.NotEqual(t, limit.Snapped, v.State)
 }
 
-// Plain moves that cost nothing and give nothing up are not left for another way; where they give up picture, another way that
-// does not is better.
+// Plain moves that cost nothing and give nothing up are not left for another way; where they give up picture, another
+// way that does not is better.
 func TestWhenAnotherWayCounts(t *testing.T) {
 	r := twoWays()
 	r.Items[0].Set.Output["hdmi"] = *hd(picture.R(25)) // a flaw: set it right, for nothing
@@ -145,7 +148,8 @@ func TestWhatTheComputerIsSpared(t *testing.T) {
 	require.NotEmpty(t, rig.Check(r))
 }
 
-// A move is made on a copy: whatever it writes into, the rig it is made on stays as it was, and so does a rig made of it before.
+// A move is made on a copy: whatever it writes into, the rig it is made on stays as it was, and so does a rig made of
+// it before.
 func TestMovesLeaveTheRigAsItWas(t *testing.T) {
 	kinds := map[string]int{}
 	for seed := uint64(1); seed <= 15; seed++ {

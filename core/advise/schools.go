@@ -38,7 +38,8 @@ type SchoolOption struct {
 // mostEach bounds the things a question is put for one by one.
 const mostEach = 4
 
-// Schools lists the questions of chapter 8 this rig raises; every answer that can be given here is judged in the whole rig.
+// Schools lists the questions of chapter 8 this rig raises; every answer that can be given here is judged in the whole
+// rig.
 func Schools(r *rig.Rig) []School {
 	s := &schools{r: r, out: []School{}}
 	s.all()
@@ -51,7 +52,9 @@ func Schools(r *rig.Rig) []School {
 		}
 		for j := range s.out[i].Options {
 			o := &s.out[i].Options[j]
-			o.As = !o.Now && slices.ContainsFunc(as.out[k].Options, func(p SchoolOption) bool { return p.Title == o.Title && p.Now })
+			o.As = !o.Now && slices.ContainsFunc(as.out[k].Options, func(p SchoolOption) bool {
+				return p.Title == o.Title && p.Now
+			})
 		}
 	}
 	return s.out
@@ -153,8 +156,12 @@ func (s *schools) rates() {
 		slow, fast = other, now
 	}
 	s.ask("rate", lang.Text("%s or %s frames a second?", slow.Name(), fast.Name()),
-		option(lang.Text("%s", slow.Name()), lang.Text("Enough for talk and slides, and half the work for bus, computer and line."), now == slow, s.takes(work.Show), edit),
-		option(lang.Text("%s", fast.Name()), lang.Text("Motion is smoother: for music, play and sport. Cameras may run at it for either."), now == fast, s.takes(work.Show), edit))
+		option(lang.Text("%s", slow.Name()),
+			lang.Text("Enough for talk and slides, and half the work for bus, computer and line."), now == slow,
+			s.takes(work.Show), edit),
+		option(lang.Text("%s", fast.Name()),
+			lang.Text("Motion is smoother: for music, play and sport. Cameras may run at it for either."), now == fast,
+			s.takes(work.Show), edit))
 }
 
 func (s *schools) switching() {
@@ -172,22 +179,31 @@ func (s *schools) switching() {
 			}
 		})
 	}
-	hardware := option(lang.Text("On a hardware switcher"), lang.Text("Dependable, and light on the computer; it hands over one picture only."), has && !s.r.Show.AnglesSelectable, s.takes(work.Show), set(false))
+	hardware := option(lang.Text("On a hardware switcher"),
+		lang.Text("Dependable, and light on the computer; it hands over one picture only."),
+		has && !s.r.Show.AnglesSelectable, s.takes(work.Show), set(false))
 	if !has {
 		hardware.Edits = nil // there is none to do it with
 	}
 	s.ask("switching", lang.Text("Change angles in hardware or in software?"), hardware,
-		option(lang.Text("In the program"), lang.Text("Every angle arrives by itself and can be kept by itself; more load on bus and computer."), s.r.Show.AnglesSelectable, s.takes(work.Show), set(true)))
+		option(lang.Text("In the program"),
+			lang.Text("Every angle arrives by itself and can be kept by itself; more load on bus and computer."),
+			s.r.Show.AnglesSelectable, s.takes(work.Show), set(true)))
 }
 
 func (s *schools) program() {
 	kind := s.r.Show.Program.Kind
 	set := func(to string) rig.Edit { return s.shown(func(sh *rig.Show) { sh.Program.Kind = to }) }
 	options := []SchoolOption{
-		option(lang.Text("An encoder on this computer"), lang.Text("Control: every value is yours to set, and every recording."), kind == "encoder", s.takes(work.Sheet), set("encoder")),
-		option(lang.Text("A studio in the browser"), lang.Text("Ease, and guests by a link; it sets coding and bitrate by itself."), kind == "browser-studio", s.takes(work.Sheet), set("browser-studio"))}
+		option(lang.Text("An encoder on this computer"),
+			lang.Text("Control: every value is yours to set, and every recording."), kind == "encoder",
+			s.takes(work.Sheet), set("encoder")),
+		option(lang.Text("A studio in the browser"),
+			lang.Text("Ease, and guests by a link; it sets coding and bitrate by itself."), kind == "browser-studio",
+			s.takes(work.Sheet), set("browser-studio"))}
 	if kind != "encoder" && kind != "browser-studio" { // the rig is neither
-		options = append(options, option(say.Sentence(plans.ProgramName(s.r.Show.Program)), lang.Text("Nothing to set but camera and microphone, and one camera at a time."), true, 0))
+		options = append(options, option(say.Sentence(plans.ProgramName(s.r.Show.Program)),
+			lang.Text("Nothing to set but camera and microphone, and one camera at a time."), true, 0))
 	}
 	s.ask("program", lang.Text("An encoder program or a studio in the browser?"), options...)
 }
@@ -204,8 +220,12 @@ func (s *schools) waysIn() {
 			continue
 		}
 		n++
-		one := option(lang.Text("By its own USB"), lang.Text("One lead, powered, with its sound in it; often a smaller picture."), usb.Now, usb.Minutes, usb.Edits...)
-		other := option(lang.Text("Through a capture device"), lang.Text("The full picture, steadier, over any distance; a device more to buy and to place."), capture.Now, capture.Minutes, capture.Edits...)
+		one := option(lang.Text("By its own USB"),
+			lang.Text("One lead, powered, with its sound in it; often a smaller picture."), usb.Now, usb.Minutes,
+			usb.Edits...)
+		other := option(lang.Text("Through a capture device"),
+			lang.Text("The full picture, steadier, over any distance; a device more to buy and to place."),
+			capture.Now, capture.Minutes, capture.Edits...)
 		if !capture.Now && capture.Cost > 0 {
 			other.Cost = Price(s.r, capture.Cost)
 		}
@@ -230,7 +250,9 @@ func (s *schools) size() {
 			if !said {
 				continue // it is proposed
 			}
-			large := slices.IndexFunc(p.Modes, func(m picture.Mode) bool { return m.Width > pr.Width && m.Rate == now.Rate })
+			large := slices.IndexFunc(p.Modes, func(m picture.Mode) bool {
+				return m.Width > pr.Width && m.Rate == now.Rate
+			})
 			same := slices.IndexFunc(p.Modes, func(m picture.Mode) bool {
 				return m.Width == pr.Width && m.Height == pr.Height && m.Rate == now.Rate
 			})
@@ -242,8 +264,11 @@ func (s *schools) size() {
 				return rig.Edit{Do: "mode", Item: it.ID, Port: p.ID, Mode: m}
 			}
 			s.ask("size:"+it.ID, lang.Text("Does %s send its large picture, or the programme's?", it.Label),
-				option(plans.ModeText(&p.Modes[same]), lang.Text("Fewer surprises: nothing is scaled on the way."), now.Width == pr.Width, s.takes(work.Mode), set(&p.Modes[same])),
-				option(plans.ModeText(&p.Modes[large]), lang.Text("Room to crop, where the capture takes it; else it is scaled down there."), now.Width > pr.Width, s.takes(work.Mode), set(&p.Modes[large])))
+				option(plans.ModeText(&p.Modes[same]), lang.Text("Fewer surprises: nothing is scaled on the way."),
+					now.Width == pr.Width, s.takes(work.Mode), set(&p.Modes[same])),
+				option(plans.ModeText(&p.Modes[large]),
+					lang.Text("Room to crop, where the capture takes it; else it is scaled down there."),
+					now.Width > pr.Width, s.takes(work.Mode), set(&p.Modes[large])))
 		}
 	}
 }
@@ -254,7 +279,8 @@ func (s *schools) power() {
 	for i := range s.r.Items {
 		it := &s.r.Items[i]
 		pw := it.Gear.Power
-		if it.Gear.Kind != gear.Camera || pw == nil || pw.Battery == nil || pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
+		if it.Gear.Kind != gear.Camera || pw == nil || pw.Battery == nil ||
+			pw.Mains != gear.MainsYes && pw.Mains != gear.MainsDummy {
 			continue
 		}
 		cameras++
@@ -274,14 +300,18 @@ func (s *schools) power() {
 		return
 	}
 	n := float64(cameras)
-	one := option(lang.Text("From the mains, by adapter or dummy battery"), lang.Text("At home: no end, and the camera stays cooler with no battery charging inside."), onMains == cameras, n*s.takes(work.Power), mains...)
+	one := option(lang.Text("From the mains, by adapter or dummy battery"),
+		lang.Text("At home: no end, and the camera stays cooler with no battery charging inside."), onMains == cameras,
+		n*s.takes(work.Power), mains...)
 	if dummies > 0 && !one.Now {
 		d := Dummy(s.r)
 		d.Amount *= gear.Amount(dummies)
 		one.Cost = d
 	}
 	s.ask("power", lang.Text("What do the cameras run on?"), one,
-		option(lang.Text("On their batteries"), lang.Text("Outdoors and on the move: no lead more. Count the minutes, and the spares."), onBattery == cameras, n*s.takes(work.Power), battery...))
+		option(lang.Text("On their batteries"),
+			lang.Text("Outdoors and on the move: no lead more. Count the minutes, and the spares."),
+			onBattery == cameras, n*s.takes(work.Power), battery...))
 }
 
 // runs asks of the longest HDMI lead.
@@ -289,7 +319,8 @@ func (s *schools) runs() {
 	var longest *rig.Lead
 	for i := range s.r.Leads {
 		l := &s.r.Leads[i]
-		if _, p := s.r.Port(l.From); p != nil && p.Connector.Family() == gear.HDMIFamily && l.LengthM.Value > 3 && (longest == nil || l.LengthM.Value > longest.LengthM.Value) {
+		if _, p := s.r.Port(l.From); p != nil && p.Connector.Family() == gear.HDMIFamily && l.LengthM.Value > 3 &&
+			(longest == nil || l.LengthM.Value > longest.LengthM.Value) {
 			longest = l
 		}
 	}
@@ -298,9 +329,11 @@ func (s *schools) runs() {
 	}
 	m := BySDI(s.r, longest)
 	from, _ := s.r.Port(longest.From)
-	sdi := option(lang.Text("SDI, with a converter at either end"), lang.Text("Locks, goes further, and fits a later switcher that has SDI only."), false, m.Minutes, m.Edits...)
+	sdi := option(lang.Text("SDI, with a converter at either end"),
+		lang.Text("Locks, goes further, and fits a later switcher that has SDI only."), false, m.Minutes, m.Edits...)
 	sdi.Cost = m.Cost
-	s.ask("hdmi-sdi:"+longest.ID, lang.Text("HDMI or SDI from %s?", from.Label), option(lang.Text("HDMI"), lang.Text("Cheapest now; short runs hold."), true, 0), sdi)
+	s.ask("hdmi-sdi:"+longest.ID, lang.Text("HDMI or SDI from %s?", from.Label),
+		option(lang.Text("HDMI"), lang.Text("Cheapest now; short runs hold."), true, 0), sdi)
 }
 
 func (s *schools) hubs() {
@@ -314,9 +347,13 @@ func (s *schools) hubs() {
 				continue
 			}
 			g := e.Gear
-			dock := option(lang.Text("A dock with a controller of its own"), lang.Text("Spreads load and heat better: its sockets share nothing with the computer's own."), false, s.takes(work.Swap), rig.Edit{Do: "swap", Item: it.ID, Gear: &g})
+			dock := option(lang.Text("A dock with a controller of its own"),
+				lang.Text("Spreads load and heat better: its sockets share nothing with the computer's own."), false,
+				s.takes(work.Swap), rig.Edit{Do: "swap", Item: it.ID, Gear: &g})
 			dock.Cost = e.Price
-			s.ask("hub-dock:"+it.ID, lang.Text("A hub or a dock in place of %s?", it.Label), option(lang.Text("The hub"), lang.Text("A hub with a supply is enough for a few sticks."), true, 0), dock)
+			s.ask("hub-dock:"+it.ID, lang.Text("A hub or a dock in place of %s?", it.Label),
+				option(lang.Text("The hub"), lang.Text("A hub with a supply is enough for a few sticks."), true, 0),
+				dock)
 			return
 		}
 	}
@@ -340,8 +377,12 @@ func (s *schools) ranges() {
 		})
 	}
 	s.ask("range", lang.Text("Limited or full colour range?"),
-		option(lang.Text("Limited, 16 to 235"), lang.Text("Video by BT.709 is defined so, and players take it for granted unless it is flagged."), n == 0, s.takes(work.Send), set("limited")),
-		option(lang.Text("Full, 0 to 255"), lang.Text("Some set it everywhere; then camera, capture, program and player all have to be looked at."), n == len(s.r.Show.Destinations), s.takes(work.Send), set("full")))
+		option(lang.Text("Limited, 16 to 235"),
+			lang.Text("Video by BT.709 is defined so, and players take it for granted unless it is flagged."), n == 0,
+			s.takes(work.Send), set("limited")),
+		option(lang.Text("Full, 0 to 255"),
+			lang.Text("Some set it everywhere; then camera, capture, program and player all have to be looked at."),
+			n == len(s.r.Show.Destinations), s.takes(work.Send), set("full")))
 }
 
 func (s *schools) containers() {
@@ -360,13 +401,20 @@ func (s *schools) containers() {
 		})
 	}
 	s.ask("container", lang.Text("In what is the recording kept?"),
-		option(lang.Text("Fragmented MP4"), lang.Text("Survives a crash, and opens nearly everywhere."), now == "" || now == "fmp4", s.takes(work.Send), set("fmp4")),
-		option(lang.Text("Matroska"), lang.Text("Survives a crash, takes any number of tracks; some editors want it repacked."), now == "mkv", s.takes(work.Send), set("mkv")),
-		option(lang.Text("Plain MP4 or MOV"), lang.Text("Opens everywhere, and is lost whole when program or power fails."), now == "mp4" || now == "mov", s.takes(work.Send), set("mp4")))
+		option(lang.Text("Fragmented MP4"), lang.Text("Survives a crash, and opens nearly everywhere."), now == "" ||
+			now == "fmp4", s.takes(work.Send), set("fmp4")),
+		option(lang.Text("Matroska"),
+			lang.Text("Survives a crash, takes any number of tracks; some editors want it repacked."), now == "mkv",
+			s.takes(work.Send), set("mkv")),
+		option(lang.Text("Plain MP4 or MOV"),
+			lang.Text("Opens everywhere, and is lost whole when program or power fails."), now == "mp4" ||
+				now == "mov", s.takes(work.Send), set("mp4")))
 }
 
 func (s *schools) quality() {
-	at := slices.IndexFunc(s.r.Show.Recordings, func(rec rig.Recording) bool { return !rec.InCamera && rec.Kbps == nil })
+	at := slices.IndexFunc(s.r.Show.Recordings, func(rec rig.Recording) bool {
+		return !rec.InCamera && rec.Kbps == nil
+	})
 	if at < 0 {
 		return
 	}
@@ -381,25 +429,34 @@ func (s *schools) quality() {
 		})
 	}
 	s.ask("quality", lang.Text("How good is the recording?"),
-		option(lang.Text("Quality 16"), lang.Text("For short clips that are cut and coded again; the largest files."), now <= 16, s.takes(work.Send), set(16)),
-		option(lang.Text("Quality 18"), lang.Text("For an evening."), now > 16 && now < 20, s.takes(work.Send), set(18)),
-		option(lang.Text("Quality 20"), lang.Text("For hours: about a fifth smaller than 18."), now >= 20, s.takes(work.Send), set(20)))
+		option(lang.Text("Quality 16"), lang.Text("For short clips that are cut and coded again; the largest files."),
+			now <= 16, s.takes(work.Send), set(16)),
+		option(lang.Text("Quality 18"), lang.Text("For an evening."), now > 16 && now < 20, s.takes(work.Send),
+			set(18)),
+		option(lang.Text("Quality 20"), lang.Text("For hours: about a fifth smaller than 18."), now >= 20,
+			s.takes(work.Send), set(20)))
 }
 
 // cameras asks of the first camera whether a webcam would do: what is owned is tried first.
 func (s *schools) cameras() {
-	at := slices.IndexFunc(s.r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Webcam })
+	at := slices.IndexFunc(s.r.Items, func(it rig.Item) bool {
+		return it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Webcam
+	})
 	if at < 0 {
 		return
 	}
 	it := &s.r.Items[at]
 	camera := it.Gear.Kind == gear.Camera
 	s.ask("camera-webcam", lang.Text("A camera or a good webcam?"),
-		option(lang.Text("A camera"), lang.Text("Its lens and its controls; a lead, a capture device and power more."), camera, 0),
-		option(lang.Text("A good webcam"), lang.Text("One plug and nothing to set; little to set either. Try what is there before buying."), !camera, 0))
+		option(lang.Text("A camera"), lang.Text("Its lens and its controls; a lead, a capture device and power more."),
+			camera, 0),
+		option(lang.Text("A good webcam"),
+			lang.Text("One plug and nothing to set; little to set either. Try what is there before buying."), !camera,
+			0))
 }
 
-// sticks asks of several capture devices on USB whether a card would do for them; it is put in on the shelf and the board.
+// sticks asks of several capture devices on USB whether a card would do for them; it is put in on the shelf and the
+// board.
 func (s *schools) sticks() {
 	usb, card := 0, 0
 	for i := range s.r.Items {
@@ -417,8 +474,11 @@ func (s *schools) sticks() {
 		return
 	}
 	s.ask("sticks-card", lang.Text("Sticks on USB or a card in a slot?"),
-		option(lang.Text("Sticks"), lang.Text("Cheap, and they travel; all of them share what their bus carries."), usb > 0, 0),
-		option(lang.Text("A card"), lang.Text("Steadier, and no load on USB; fixed in one computer, hot, and in a slot that has the lanes."), card > 0, 0))
+		option(lang.Text("Sticks"), lang.Text("Cheap, and they travel; all of them share what their bus carries."),
+			usb > 0, 0),
+		option(lang.Text("A card"),
+			lang.Text("Steadier, and no load on USB; fixed in one computer, hot, and in a slot that has the lanes."),
+			card > 0, 0))
 }
 
 // microphones asks where the voices go in.
@@ -442,6 +502,9 @@ func (s *schools) microphones() {
 		return
 	}
 	s.ask("microphone", lang.Text("Microphone into the camera or into the computer?"),
-		option(lang.Text("Into the camera or switcher"), lang.Text("Sound arrives with its picture, in step."), camera, 0),
-		option(lang.Text("Into the computer"), lang.Text("The microphone stays close and clear; its sound is early, and delayed by what the Sound page says."), computer, 0))
+		option(lang.Text("Into the camera or switcher"), lang.Text("Sound arrives with its picture, in step."), camera,
+			0),
+		option(lang.Text("Into the computer"),
+			lang.Text("The microphone stays close and clear; its sound is early, and delayed by what the Sound page says."),
+			computer, 0))
 }

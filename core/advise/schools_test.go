@@ -24,7 +24,8 @@ func asked(r *rig.Rig) map[string]School {
 // Where habits differ (handbook 8), what is said for each side stands there, and the verdict follows the choice.
 func TestSchools(t *testing.T) {
 	all := asked(rigs.Loft())
-	for _, id := range []string{"rate", "switching", "program", "power", "hub-dock:hub", "range", "camera-webcam", "sticks-card"} {
+	for _, id := range []string{"rate", "switching", "program", "power", "hub-dock:hub", "range", "camera-webcam",
+		"sticks-card"} {
 		require.Contains(t, all, id)
 		require.GreaterOrEqual(t, len(all[id].Options), 2)
 	}
@@ -43,8 +44,8 @@ func TestSchools(t *testing.T) {
 	assert.Equal(t, limit.Snapped, hall["switching"].Options[1].State, "one picture comes out of a switcher")
 }
 
-// Every answer that is offered can be given, leaves a sound rig, comes to what it says, and is then what the rig is; on random
-// rigs.
+// Every answer that is offered can be given, leaves a sound rig, comes to what it says, and is then what the rig is; on
+// random rigs.
 func TestSchoolsOnRandomRigs(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")

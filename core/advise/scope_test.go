@@ -36,7 +36,8 @@ func TestTryingAgreesWithJudging(t *testing.T) {
 		}
 		for i := range r.Leads { // and each lead turned round by its plugs
 			l := &r.Leads[i]
-			agrees(t, b, r, []rig.Edit{{Do: "plug", Lead: l.ID, End: "from", Socket: l.To}, {Do: "plug", Lead: l.ID, End: "to", Socket: l.From}}, fmt.Sprintf("seed %d, %s turned", seed, l.ID))
+			agrees(t, b, r, []rig.Edit{{Do: "plug", Lead: l.ID, End: "from", Socket: l.To},
+				{Do: "plug", Lead: l.ID, End: "to", Socket: l.From}}, fmt.Sprintf("seed %d, %s turned", seed, l.ID))
 			moved++
 			kinds["turned"]++
 		}
@@ -79,8 +80,8 @@ func agrees(t *testing.T, b *verdict.Base, r *rig.Rig, edits []rig.Edit, at stri
 	}))
 }
 
-// However large a rig is, advice weighs no more limits than its effort and one step more (a rig judged whole, or its moves listed), says so when that was not
-// enough, and proves nothing then.
+// However large a rig is, advice weighs no more limits than its effort and one step more (a rig judged whole, or its
+// moves listed), says so when that was not enough, and proves nothing then.
 func TestAdviceStaysWithinItsEffort(t *testing.T) {
 	rigs := []*rig.Rig{rigtest.Feeds(50)}
 	for seed := range uint64(60) {
@@ -91,7 +92,8 @@ func TestAdviceStaysWithinItsEffort(t *testing.T) {
 		whole, moves := judge.Rig(r), len(Moves(r))
 		for _, effort := range []int{0, 500, 5000} {
 			a := On(t.Context(), whole, effort)
-			require.LessOrEqual(t, a.Work, effort+2*perProposed*len(whole.Results)+perMove*moves+5*len(r.Items)/2+100, "rig %d, effort %d", i, effort)
+			require.LessOrEqual(t, a.Work, effort+2*perProposed*len(whole.Results)+perMove*moves+5*len(r.Items)/2+100,
+				"rig %d, effort %d", i, effort)
 			if !a.Complete {
 				short++
 			}

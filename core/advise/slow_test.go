@@ -27,9 +27,12 @@ var slowest = []rigtest.Mesh{
 	{Kind: gear.Capture, Cameras: 1, Outs: 3, Width: 2, Depth: 19, Leads: 2, Cross: 3, Hubs: 4, Sends: 4},
 	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 13, Leads: 2, Cross: 3, Hubs: 3, Voices: 2, Sends: 4},
 	{Kind: gear.Switcher, Cameras: 2, Outs: 1, Width: 2, Depth: 18, Leads: 3, Cross: 1, Hubs: 3, Sends: 1, Keeps: 3},
-	{Kind: gear.Converter, Cameras: 5, Outs: 3, Width: 4, Depth: 13, Leads: 2, Cross: 3, Hubs: 2, Voices: 4, Sends: 1, Keeps: 2},
-	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 12, Leads: 4, Cross: 2, Hubs: 2, Voices: 4, Sends: 2, Keeps: 2},
-	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 16, Leads: 3, Cross: 3, Hubs: 2, Voices: 4, Sends: 2, Keeps: 2},
+	{Kind: gear.Converter, Cameras: 5, Outs: 3, Width: 4, Depth: 13, Leads: 2, Cross: 3, Hubs: 2, Voices: 4, Sends: 1,
+		Keeps: 2},
+	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 12, Leads: 4, Cross: 2, Hubs: 2, Voices: 4, Sends: 2,
+		Keeps: 2},
+	{Kind: gear.Switcher, Cameras: 8, Outs: 3, Width: 4, Depth: 16, Leads: 3, Cross: 3, Hubs: 2, Voices: 4, Sends: 2,
+		Keeps: 2},
 	{Kind: gear.Recorder, Cameras: 1, Outs: 3, Width: 2, Depth: 10, Leads: 2, Cross: 3, Hubs: 3, Sends: 4},
 }
 
@@ -44,8 +47,8 @@ func took(m rigtest.Mesh) (d time.Duration, bytes int, a *Advice) {
 	return time.Since(began), len(raw), a
 }
 
-// Meshes of every kind are judged and advised on, and what was not finished is said: the work counted stays within what was allowed
-// by no more than one trial of it, however a rig is knit.
+// Meshes of every kind are judged and advised on, and what was not finished is said: the work counted stays within what
+// was allowed by no more than one trial of it, however a rig is knit.
 func TestMeshesStayWithinTheirEffort(t *testing.T) {
 	d := rigtest.NewDice(1)
 	sound := 0

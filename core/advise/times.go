@@ -20,7 +20,8 @@ func (u *universe) lay(family gear.Family, metres float64) float64 {
 // quickest is the least any move takes, in minutes.
 func quickest(own work.Times) float64 {
 	least := 2 * own.Of(work.Setting)
-	for _, k := range []work.Kind{work.Plug, work.Card, work.Mode, work.Deliver, work.Desk, work.Room, work.SDI, work.Power, work.Send, work.Swap, work.Turn, work.Show, work.Spare} {
+	for _, k := range []work.Kind{work.Plug, work.Card, work.Mode, work.Deliver, work.Desk, work.Room, work.SDI,
+		work.Power, work.Send, work.Swap, work.Turn, work.Show, work.Spare} {
 		least = min(least, own.Of(k))
 	}
 	return least

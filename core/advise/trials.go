@@ -12,8 +12,8 @@ import (
 // milliseconds or so. What takes longer leaves the other processors to other requests.
 const helping = 25_000
 
-// trials are moves that are judged one by one, in two goroutines at first. Which of them judges a move changes nothing: the moves
-// that were judged when the effort ends are always a beginning of the list, and what each took is known.
+// trials are moves that are judged one by one, in two goroutines at first. Which of them judges a move changes nothing:
+// the moves that were judged when the effort ends are always a beginning of the list, and what each took is known.
 type trials struct {
 	ctx   context.Context
 	moves []Move

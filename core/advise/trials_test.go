@@ -12,8 +12,8 @@ import (
 	"eventether/core/verdict"
 )
 
-// Two that judge moves beside each other come to what one comes to who judges them in order, wherever the effort ends: the same
-// moves, the same words, the same work.
+// Two that judge moves beside each other come to what one comes to who judges them in order, wherever the effort ends:
+// the same moves, the same words, the same work.
 func TestTwoJudgeAsOneDoes(t *testing.T) {
 	cut := 0
 	for seed := range uint64(24) {
@@ -38,7 +38,8 @@ func TestTwoJudgeAsOneDoes(t *testing.T) {
 			once := On(t.Context(), v, effort)
 			again := On(t.Context(), v, effort)
 			require.Equal(t, idsOfAll(once), idsOfAll(again), "seed %d, effort %d", seed, effort)
-			require.Equal(t, [3]int{once.Judged, once.Moves, once.Work}, [3]int{again.Judged, again.Moves, again.Work}, "seed %d, effort %d", seed, effort)
+			require.Equal(t, [3]int{once.Judged, once.Moves, once.Work}, [3]int{again.Judged, again.Moves, again.Work},
+				"seed %d, effort %d", seed, effort)
 		}
 	}
 	require.Greater(t, cut, 24, "the effort hardly ever ended")

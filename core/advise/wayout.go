@@ -14,9 +14,9 @@ import (
 	"eventether/core/work"
 )
 
-// wayOut looks for the nearest thing that works for a rig no set of moves mends: what changes the show itself, then leaving
-// sources out, one at a time, the ones that stand in the way first. nil when neither works: each source left out is the one that leaves the
-// fewest limits in the way, not every set of them is tried.
+// wayOut looks for the nearest thing that works for a rig no set of moves mends: what changes the show itself, then
+// leaving sources out, one at a time, the ones that stand in the way first. nil when neither works: each source left
+// out is the one that leaves the fewest limits in the way, not every set of them is tried.
 func (s *search) wayOut() *found {
 	given := s.b.Given
 	var best *found
@@ -179,9 +179,12 @@ func servants(r *rig.Rig, v *verdict.Verdict, it *rig.Item) (out []string) {
 		for _, h := range f.Hops[1:] {
 			o := &v.Items[h.Item]
 			shared := slices.ContainsFunc(v.Ways, func(w rig.Feed) bool {
-				return w.Source != f.Source && slices.ContainsFunc(w.Hops, func(x rig.Hop) bool { return x.Item == h.Item })
+				return w.Source != f.Source && slices.ContainsFunc(w.Hops, func(x rig.Hop) bool {
+					return x.Item == h.Item
+				})
 			})
-			if shared || o.IsHost() || o.Gear.Kind == gear.Hub || o.Gear.Kind == gear.Dock || named(r, o.ID) || r.Item(o.ID) == nil {
+			if shared || o.IsHost() || o.Gear.Kind == gear.Hub || o.Gear.Kind == gear.Dock || named(r, o.ID) ||
+				r.Item(o.ID) == nil {
 				break
 			}
 			if !slices.Contains(out, o.ID) {

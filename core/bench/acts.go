@@ -10,8 +10,8 @@ import (
 	"eventether/core/rig"
 )
 
-// replace puts a thing of the shelf in an item's place. Leads move to sockets that fit; what fits nowhere is taken out, and what
-// it led to is named.
+// replace puts a thing of the shelf in an item's place. Leads move to sockets that fit; what fits nowhere is taken out,
+// and what it led to is named.
 func (h *Hand) replace(it *rig.Item, e *Stocked) error {
 	old := it.Label
 	if err := h.fitLeads(it, &e.Gear); err != nil {
@@ -60,7 +60,8 @@ func (h *Hand) has(id string, owned bool, e *Stocked) error {
 		if err != nil {
 			return &Refusal{err.Error()}
 		}
-		if err := h.do(rig.Edit{Do: "word", Path: "items/" + id + "/price", Word: string(price) + " " + e.Price.Currency}); err != nil {
+		if err := h.do(rig.Edit{Do: "word", Path: "items/" + id + "/price",
+			Word: string(price) + " " + e.Price.Currency}); err != nil {
 			return err
 		}
 	}
@@ -107,7 +108,8 @@ func (h *Hand) fitLeads(it *rig.Item, g *gear.Gear) error {
 // same says that an item is a thing of the shelf: its sheet is taken, and what was measured in this rig is kept.
 func (h *Hand) same(it *rig.Item, e *Stocked) error {
 	if it.Gear.Kind != e.Gear.Kind {
-		return refuse("%s is a %s and %s a %s: replace it instead", it.Label, KindName(it.Gear.Kind), e.Gear.Name, KindName(e.Gear.Kind))
+		return refuse("%s is a %s and %s a %s: replace it instead", it.Label, KindName(it.Gear.Kind), e.Gear.Name,
+			KindName(e.Gear.Kind))
 	}
 	measured := []rig.NamedFact{}
 	for _, f := range h.r.Facts() {
@@ -131,13 +133,15 @@ func (h *Hand) same(it *rig.Item, e *Stocked) error {
 			continue
 		}
 		own := f.Fact
-		if c, err := h.try(func(c *Hand) error { return c.do(rig.Edit{Do: "fact", Path: f.Path, Fact: &own}) }); err == nil && len(rig.Check(c.r)) == 0 {
+		if c, err := h.try(func(c *Hand) error { return c.do(rig.Edit{Do: "fact", Path: f.Path, Fact: &own}) }); err ==
+			nil && len(rig.Check(c.r)) == 0 {
 			*h = *c
 			was := lang.Text("nothing")
 			if missing == nil {
 				was = said(now.Value, f.Field.Unit)
 			}
-			h.note("kept: %s is %s as measured here; the sheet says %s", f.Field.Wording(h.r, f.Of, f.Sub).Name, said(own.Value, f.Field.Unit), was)
+			h.note("kept: %s is %s as measured here; the sheet says %s", f.Field.Wording(h.r, f.Of, f.Sub).Name,
+				said(own.Value, f.Field.Unit), was)
 		}
 	}
 	h.done.Items = append(h.done.Items, it.ID)
@@ -145,7 +149,8 @@ func (h *Hand) same(it *rig.Item, e *Stocked) error {
 	return nil
 }
 
-// between puts a thing into a lead: what came by the lead goes into it, and a new lead goes on from it to where the lead went.
+// between puts a thing into a lead: what came by the lead goes into it, and a new lead goes on from it to where the
+// lead went.
 func (h *Hand) between(l *rig.Lead, e *Stocked) error {
 	from, to := l.From, l.To
 	_, fp := h.r.Port(from)
@@ -181,15 +186,16 @@ func Through(g *gear.Gear, from, to *gear.Port) (in, out *gear.Port) {
 		switch {
 		case in == nil && p.Direction.Takes() && p.Connector.Family() == from.Connector.Family():
 			in = p
-		case out == nil && p.Direction.Sends() && p.Connector.Family() == to.Connector.Family() && (p.Direction == gear.Upstream) == (to.Direction == gear.Downstream):
+		case out == nil && p.Direction.Sends() && p.Connector.Family() == to.Connector.Family() &&
+			(p.Direction == gear.Upstream) == (to.Direction == gear.Downstream):
 			out = p
 		}
 	}
 	return in, out
 }
 
-// out takes an item out. The first picture or plug that came into it is led past it to where it led; the others look for a socket of
-// their own; what finds none is loose, and named.
+// out takes an item out. The first picture or plug that came into it is led past it to where it led; the others look
+// for a socket of their own; what finds none is loose, and named.
 func (h *Hand) out(it *rig.Item) error {
 	id, label := it.ID, it.Label
 	var in []rig.Lead
@@ -268,7 +274,8 @@ func (h *Hand) freeInput(from string) string {
 	return ""
 }
 
-// outWhole takes an item out with everything that serves nothing else: a source with its leads, its converters and its capture device.
+// outWhole takes an item out with everything that serves nothing else: a source with its leads, its converters and its
+// capture device.
 func (h *Hand) outWhole(it *rig.Item) error {
 	label := it.Label
 	ids := []string{it.ID}
@@ -331,7 +338,9 @@ func (h *Hand) remove(id string) error {
 	show.Also = slices.Clone(show.Also)
 	for i := range show.Also {
 		if n := len(show.Also[i].Takes); n > 0 {
-			show.Also[i].Takes = slices.DeleteFunc(slices.Clone(show.Also[i].Takes), func(t string) bool { return t == id })
+			show.Also[i].Takes = slices.DeleteFunc(slices.Clone(show.Also[i].Takes), func(t string) bool {
+				return t == id
+			})
 			changed = changed || len(show.Also[i].Takes) != n
 		}
 	}
@@ -343,8 +352,8 @@ func (h *Hand) remove(id string) error {
 	return h.do(rig.Edit{Do: "remove", Item: id})
 }
 
-// connectAct leads one socket to another. The lead that hung in a socket one takes is not touched: taken sockets are refused. An
-// item instead of a socket is the sound of it.
+// connectAct leads one socket to another. The lead that hung in a socket one takes is not touched: taken sockets are
+// refused. An item instead of a socket is the sound of it.
 func (h *Hand) connectAct(a, b string) error {
 	if !strings.Contains(a, ".") && !strings.Contains(b, ".") {
 		return h.listen(a, b)
@@ -379,7 +388,8 @@ func (h *Hand) listen(from, into string) error {
 	if mic.ID == to.ID {
 		return refuse("that is the same thing")
 	}
-	takes := to.Gear.Sound != nil && to.Gear.Sound.Takes != "" || to.Gear.Kind == gear.AudioInterface || to.Gear.Kind == gear.Mixer || to.IsHost()
+	takes := to.Gear.Sound != nil && to.Gear.Sound.Takes != "" || to.Gear.Kind == gear.AudioInterface ||
+		to.Gear.Kind == gear.Mixer || to.IsHost()
 	if !takes {
 		return refuse("%s has no input for sound on its sheet", to.Label)
 	}

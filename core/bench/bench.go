@@ -1,6 +1,6 @@
-// Package bench answers: what can be done by hand at a place of a rig, and which edits does it take? An act is what somebody does
-// in one go, such as putting one more camera there with its whole way to the computer; what comes of it is a list of edits and, in
-// words, what was decided and what is left loose.
+// Package bench answers: what can be done by hand at a place of a rig, and which edits does it take? An act is what
+// somebody does in one go, such as putting one more camera there with its whole way to the computer; what comes of it
+// is a list of edits and, in words, what was decided and what is left loose.
 package bench
 
 import (
@@ -34,8 +34,11 @@ var acts = map[string]struct {
 	entry, item, lead bool // it needs a thing of the shelf; At is an item, or a lead
 	do                func(h *Hand, a *Act, it *rig.Item, l *rig.Lead, e *Stocked) error
 }{
-	// Things come in, sources with their whole way to the computer, others plugged in where they are plugged in as a rule.
-	"more": {entry: true, do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, e *Stocked) error { return h.more(e, max(1, a.Count)) }},
+	// Things come in, sources with their whole way to the computer, others plugged in where they are plugged in as a
+	// rule.
+	"more": {entry: true, do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, e *Stocked) error {
+		return h.more(e, max(1, a.Count))
+	}},
 	// Another thing in its place; leads move to sockets that fit, what does not fit is left loose.
 	"replace": {entry: true, item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, e *Stocked) error {
 		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.replace(it, e) })
@@ -44,7 +47,9 @@ var acts = map[string]struct {
 	"same": {entry: true, item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, e *Stocked) error {
 		return h.forAll(it, a.Alike, func(it *rig.Item) error { return h.same(it, e) })
 	}},
-	"between": {entry: true, lead: true, do: func(h *Hand, _ *Act, _ *rig.Item, l *rig.Lead, e *Stocked) error { return h.between(l, e) }},
+	"between": {entry: true, lead: true, do: func(h *Hand, _ *Act, _ *rig.Item, l *rig.Lead, e *Stocked) error {
+		return h.between(l, e)
+	}},
 	// What hung on it is led past it where that fits, else left loose.
 	"out": {item: true, do: func(h *Hand, a *Act, it *rig.Item, _ *rig.Lead, _ *Stocked) error {
 		if a.Whole {
@@ -53,8 +58,12 @@ var acts = map[string]struct {
 		return h.out(it)
 	}},
 	// One socket to another; of sound, what picks it up into what it goes through.
-	"connect": {do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, _ *Stocked) error { return h.connectAct(a.At, a.To) }},
-	"again":   {item: true, do: func(h *Hand, _ *Act, it *rig.Item, _ *rig.Lead, _ *Stocked) error { return h.again(it) }},
+	"connect": {do: func(h *Hand, a *Act, _ *rig.Item, _ *rig.Lead, _ *Stocked) error {
+		return h.connectAct(a.At, a.To)
+	}},
+	"again": {item: true, do: func(h *Hand, _ *Act, it *rig.Item, _ *rig.Lead, _ *Stocked) error {
+		return h.again(it)
+	}},
 }
 
 // Stocked is a thing on the shelf.
@@ -169,7 +178,8 @@ func (h *Hand) note(format string, args ...string) {
 // try does something to a copy of the hand, to be taken or dropped.
 func (h *Hand) try(do func(*Hand) error) (*Hand, error) {
 	c := *h
-	c.done.Edits, c.done.Notes, c.done.Items = slices.Clone(h.done.Edits), slices.Clone(h.done.Notes), slices.Clone(h.done.Items)
+	c.done.Edits, c.done.Notes, c.done.Items = slices.Clone(h.done.Edits), slices.Clone(h.done.Notes),
+		slices.Clone(h.done.Items)
 	return &c, do(&c)
 }
 

@@ -30,7 +30,8 @@ func starter(owned ...string) (out []Stocked) {
 
 // one is a rig of one camera by a stick into a laptop.
 func one(t *testing.T) *rig.Rig {
-	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 1}}, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "laptop"})
+	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 1}},
+		Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "laptop"})
 	require.NoError(t, err)
 	return r
 }
@@ -70,7 +71,8 @@ func way(t *testing.T, r *rig.Rig, source string) string {
 
 func TestMore(t *testing.T) {
 	t.Run("a camera with its whole way, into what is owned and free", func(t *testing.T) {
-		r, notes := did(t, one(t), starter("mirrorless-camera", "full-hd-stick"), Act{Do: "more", Entry: "mirrorless-camera"})
+		r, notes := did(t, one(t), starter("mirrorless-camera", "full-hd-stick"),
+			Act{Do: "more", Entry: "mirrorless-camera"})
 		require.NotNil(t, r.Item("full-hd-stick"))
 		require.Equal(t, "full-hd-stick", r.Item("full-hd-stick").Shelf.ID)
 		require.Empty(t, notes, "both are owned")
@@ -84,13 +86,15 @@ func TestMore(t *testing.T) {
 	t.Run("four at once: the sockets run out, and a hub takes one", func(t *testing.T) {
 		r, notes := did(t, one(t), starter(), Act{Do: "more", Entry: "webcam", Count: 4})
 		require.NotNil(t, r.Item("webcam-4"))
-		require.Equal(t, []string{"Webcam 1", "Webcam 2", "Webcam 3"}, []string{r.Item("webcam").Label, r.Item("webcam-2").Label, r.Item("webcam-3").Label})
+		require.Equal(t, []string{"Webcam 1", "Webcam 2", "Webcam 3"}, []string{r.Item("webcam").Label,
+			r.Item("webcam-2").Label, r.Item("webcam-3").Label})
 		require.True(t, slices.ContainsFunc(r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Hub }), notes)
 		require.Len(t, judge.Rig(r).Feeds, 5)
 		require.Contains(t, notes, "Webcam 2: an adapter from Type-A to Type-C")
 	})
 	t.Run("into the switcher that stands there", func(t *testing.T) {
-		r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "camcorder", Count: 2})
+		r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"},
+			Act{Do: "more", Entry: "camcorder", Count: 2})
 		for _, id := range []string{"camcorder", "camcorder-2"} {
 			l := r.LeadIn(id + ".hdmi")
 			require.NotNil(t, l)
@@ -102,7 +106,9 @@ func TestMore(t *testing.T) {
 		require.Len(t, judge.Rig(r).Feeds, 2)
 	})
 	t.Run("beside the tethers: drive, interface, strip, bank", func(t *testing.T) {
-		r, notes := did(t, one(t), starter("fast-drive", "audio-interface", "mains-strip", "power-bank"), Act{Do: "more", Entry: "audio-interface"}, Act{Do: "more", Entry: "mains-strip"}, Act{Do: "more", Entry: "power-bank"})
+		r, notes := did(t, one(t), starter("fast-drive", "audio-interface", "mains-strip", "power-bank"),
+			Act{Do: "more", Entry: "audio-interface"}, Act{Do: "more", Entry: "mains-strip"},
+			Act{Do: "more", Entry: "power-bank"})
 		require.NotNil(t, r.LeadIn("audio-interface.usb"))
 		require.Equal(t, []string{"Power bank is not connected yet: pick up one of its sockets"}, notes)
 	})
@@ -112,9 +118,11 @@ func TestBetweenAndOut(t *testing.T) {
 	before := one(t)
 	lead := before.LeadIn("camera-1.hdmi").ID
 	r, _ := did(t, before, starter(), Act{Do: "between", At: lead, Entry: "splitter"})
-	require.Equal(t, "Camera with HDMI > HDMI splitter, one to two > Stick 1 > Laptop > Camera with HDMI", way(t, r, "Camera with HDMI"))
+	require.Equal(t, "Camera with HDMI > HDMI splitter, one to two > Stick 1 > Laptop > Camera with HDMI",
+		way(t, r, "Camera with HDMI"))
 	after, notes := did(t, r, starter(), Act{Do: "out", At: "hdmi-splitter-one-to-two"})
-	require.Equal(t, way(t, before, "Camera with HDMI"), way(t, after, "Camera with HDMI"), "what came in is led past it")
+	require.Equal(t, way(t, before, "Camera with HDMI"), way(t, after, "Camera with HDMI"),
+		"what came in is led past it")
 	require.Empty(t, notes)
 
 	_, err := Do(before, Act{Do: "between", At: lead, Entry: "hdmi-to-sdi"}, starter())
@@ -123,7 +131,8 @@ func TestBetweenAndOut(t *testing.T) {
 	require.ErrorContains(t, err, "nothing that takes HDMI")
 
 	usb := before.LeadIn("stick-1.usb").ID
-	r, _ = did(t, before, starter(), Act{Do: "between", At: usb, Entry: "four-port-hub"}, Act{Do: "more", Entry: "webcam"})
+	r, _ = did(t, before, starter(), Act{Do: "between", At: usb, Entry: "four-port-hub"},
+		Act{Do: "more", Entry: "webcam"})
 	require.Contains(t, way(t, r, "Camera with HDMI"), "USB hub")
 	r, notes = did(t, r, starter(), Act{Do: "out", At: "usb-hub"})
 	require.Empty(t, notes)
@@ -131,7 +140,8 @@ func TestBetweenAndOut(t *testing.T) {
 }
 
 func TestOutNamesWhatIsLoose(t *testing.T) {
-	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "camcorder", Count: 2}, Act{Do: "more", Entry: "mains-strip"})
+	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "four-input-switcher"},
+		Act{Do: "more", Entry: "camcorder", Count: 2}, Act{Do: "more", Entry: "mains-strip"})
 	r, err := rig.Apply(r, rig.Edit{Do: "powered-by", Item: "camcorder", Word: "mains-strip-six-sockets"})
 	require.NoError(t, err)
 	_, notes := did(t, r, starter(), Act{Do: "out", At: "four-input-switcher"})
@@ -146,7 +156,8 @@ func TestOutNamesWhatIsLoose(t *testing.T) {
 
 func TestReplaceAndSame(t *testing.T) {
 	r := one(t)
-	after, notes := did(t, r, starter("four-input-switcher"), Act{Do: "replace", At: "stick-1", Entry: "four-input-switcher"})
+	after, notes := did(t, r, starter("four-input-switcher"), Act{Do: "replace", At: "stick-1",
+		Entry: "four-input-switcher"})
 	require.Equal(t, gear.Switcher, after.Item("stick-1").Gear.Kind)
 	require.Empty(t, notes)
 	require.Len(t, judge.Rig(after).Feeds, 1)
@@ -162,7 +173,8 @@ func TestReplaceAndSame(t *testing.T) {
 	_, err = Do(r, Act{Do: "same", At: "stick-1", Entry: "webcam"}, starter())
 	require.ErrorContains(t, err, "replace it instead")
 
-	all, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 3}}, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
+	all, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 3}},
+		Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
 	require.NoError(t, err)
 	all, _ = did(t, all, starter(), Act{Do: "replace", At: "stick-1", Entry: "4k-stick", Alike: true})
 	for _, id := range []string{"stick-1", "stick-2", "stick-3"} {
@@ -171,7 +183,9 @@ func TestReplaceAndSame(t *testing.T) {
 }
 
 func TestWhatDoesNotFitSaysWhy(t *testing.T) {
-	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "studio-camera"}, Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "monitor"}, Act{Do: "more", Entry: "camcorder"}, Act{Do: "more", Entry: "four-port-hub"})
+	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "studio-camera"},
+		Act{Do: "more", Entry: "four-input-switcher"}, Act{Do: "more", Entry: "monitor"},
+		Act{Do: "more", Entry: "camcorder"}, Act{Do: "more", Entry: "four-port-hub"})
 	for _, c := range []struct{ a, b, why string }{
 		{"studio-camera-with-sdi.hdmi", "monitor.in", ""},
 		{"four-input-switcher.out", "monitor.in", ""},
@@ -203,8 +217,11 @@ func TestWhatDoesNotFitSaysWhy(t *testing.T) {
 }
 
 func TestSoundByHand(t *testing.T) {
-	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "lapel-microphone"}, Act{Do: "more", Entry: "audio-interface"}, Act{Do: "connect", At: "lapel-microphone-on-a-lead", To: "audio-interface"})
-	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead", Via: []string{"audio-interface"}}}, r.Sound.Paths)
+	r, _ := did(t, one(t), starter(), Act{Do: "more", Entry: "lapel-microphone"},
+		Act{Do: "more", Entry: "audio-interface"}, Act{Do: "connect", At: "lapel-microphone-on-a-lead",
+			To: "audio-interface"})
+	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead",
+		Via: []string{"audio-interface"}}}, r.Sound.Paths)
 	_, err := Do(r, Act{Do: "connect", At: "lapel-microphone-on-a-lead", To: "camera-1"}, starter())
 	require.ErrorContains(t, err, "no input for sound")
 }
@@ -230,12 +247,15 @@ func TestOffers(t *testing.T) {
 	offers, err = Offers(r, judge.Rig(r), Act{Do: "between", At: r.LeadIn("camera-1.hdmi").ID}, shelf)
 	require.NoError(t, err)
 	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "splitter" && o.Fits }))
-	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool { return o.Entry == "four-port-hub" && !o.Fits && o.Why == "takes no HDMI" }))
+	require.True(t, slices.ContainsFunc(offers, func(o Offer) bool {
+		return o.Entry == "four-port-hub" && !o.Fits && o.Why == "takes no HDMI"
+	}))
 	_, err = Offers(r, judge.Rig(r), Act{Do: "out", At: "stick-1"}, shelf)
 	require.Error(t, err)
 }
 
-// Whatever is done by hand to whatever rig is done whole or refused in words, and never leaves a rig that cannot be kept.
+// Whatever is done by hand to whatever rig is done whole or refused in words, and never leaves a rig that cannot be
+// kept.
 func TestActsOnRandomRigs(t *testing.T) {
 	const rigs = 200
 	shelf := starter("4k-stick", "four-port-hub", "camcorder", "four-input-switcher", "dock")
@@ -299,7 +319,8 @@ func randomAct(r *rig.Rig, d *rigtest.Dice, shelf []Stocked) Act {
 
 // How long it takes from an act to what it does, in a rig of twelve sources, beside judging that rig alone.
 func BenchmarkAct(b *testing.B) {
-	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 12}}, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
+	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: 12}},
+		Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
 	require.NoError(b, err)
 	shelf := starter("4k-stick")
 	b.Run("judge", func(b *testing.B) {
@@ -322,7 +343,8 @@ func BenchmarkAct(b *testing.B) {
 func TestBegin(t *testing.T) {
 	out := rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}
 	for _, k := range StartKinds {
-		a := Answers{Start: rig.Start{Out: out, Computer: "desktop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, Things: []Counted{{k.Entry, 1}}}
+		a := Answers{Start: rig.Start{Out: out, Computer: "desktop",
+			Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, Things: []Counted{{k.Entry, 1}}}
 		if k.Of == "computer" {
 			a.Computer, a.Things = k.Entry, nil
 		}
@@ -330,7 +352,8 @@ func TestBegin(t *testing.T) {
 		require.NoError(t, err, k.Entry)
 		require.NotEqual(t, limit.State(0), judge.Rig(r).State)
 	}
-	r, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "camera", Count: 3}}},
+	r, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop",
+		Sources: []rig.StartSource{{Kind: "camera", Count: 3}}},
 		Things: []Counted{{"four-input-switcher", 1}, {"lapel-microphone", 2}, {"interface-two", 1}}}, starter(), nil)
 	require.NoError(t, err)
 	for n := range 3 {
@@ -344,19 +367,25 @@ func TestBegin(t *testing.T) {
 		require.Nil(t, r.Items[i].Owned, "whoever names it has it: %s", r.Items[i].Label)
 	}
 
-	call, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "call"}, starter(), nil)
+	call, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop",
+		Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "call"}, starter(), nil)
 	require.NoError(t, err)
 	require.Equal(t, "call", call.Show.Program.Kind)
 	require.Empty(t, call.Show.Destinations)
-	capped, err := Begin(Answers{Start: rig.Start{Out: rig.StartOut{Height: 1080, Fps: 60, Minutes: 60}, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, Destination: "Capped at 720 lines"}, starter(), nil)
+	capped, err := Begin(Answers{Start: rig.Start{Out: rig.StartOut{Height: 1080, Fps: 60, Minutes: 60},
+		Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}},
+		Destination: "Capped at 720 lines"}, starter(), nil)
 	require.NoError(t, err)
 	require.Equal(t, 720, capped.Show.Destinations[0].Send.Height)
 	require.EqualValues(t, 30, capped.Show.Destinations[0].Send.Rate.Nominal())
-	kept, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop", Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "recording", MainsHz: 50}, starter(), nil)
+	kept, err := Begin(Answers{Start: rig.Start{Out: out, Computer: "laptop",
+		Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}}, For: "recording", MainsHz: 50}, starter(), nil)
 	require.NoError(t, err)
 	require.Len(t, kept.Show.Recordings, 1)
 	require.Equal(t, 50, kept.Show.MainsHz)
-	for _, bad := range []Answers{{Start: rig.Start{Out: out, Computer: "abacus"}, Things: []Counted{{"webcam", 1}}}, {Start: rig.Start{Out: out, Computer: "laptop"}, Things: []Counted{{"nothing", 1}}}, {Start: rig.Start{Out: out, Computer: "laptop"}}} {
+	for _, bad := range []Answers{{Start: rig.Start{Out: out, Computer: "abacus"}, Things: []Counted{{"webcam", 1}}},
+		{Start: rig.Start{Out: out, Computer: "laptop"}, Things: []Counted{{"nothing", 1}}},
+		{Start: rig.Start{Out: out, Computer: "laptop"}}} {
 		_, err := Begin(bad, starter(), nil)
 		require.Error(t, err)
 	}
@@ -377,11 +406,14 @@ func TestReplacedCostsItsPrice(t *testing.T) {
 
 // What stands there with nothing in any of its sockets is named: silence is never slack.
 func TestWhatIsLooseIsNamed(t *testing.T) {
-	for _, entry := range []string{"monitor", "field-recorder", "four-port-hub", "dock", "4k-stick", "four-input-switcher", "splitter", "audio-interface"} {
+	for _, entry := range []string{"monitor", "field-recorder", "four-port-hub", "dock", "4k-stick",
+		"four-input-switcher", "splitter", "audio-interface"} {
 		e := starter()[slices.IndexFunc(starter(), func(s Stocked) bool { return s.ID == entry })]
 		r, err := rig.Apply(one(t), rig.Edit{Do: "add", NewItem: &rig.Item{ID: "loose", Label: "Loose", Gear: e.Gear}})
 		require.NoError(t, err)
-		require.True(t, slices.ContainsFunc(judge.Rig(r).Unjudged, func(n engine.NotJudged) bool { return n.Ref == "loose" }), entry)
+		require.True(t, slices.ContainsFunc(judge.Rig(r).Unjudged, func(n engine.NotJudged) bool {
+			return n.Ref == "loose"
+		}), entry)
 	}
 }
 

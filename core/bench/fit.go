@@ -91,7 +91,8 @@ func WhyNot(r *rig.Rig, a, b string) string {
 	case pictures(fa) && pictures(fb):
 		return lang.Text("%s does not go into %s: a converter stands between them", FamilyName(fa), FamilyName(fb))
 	case pictures(fa) && fb == gear.USBFamily || pictures(fb) && fa == gear.USBFamily:
-		return lang.Text("%s does not go into %s: a capture device stands between them", FamilyName(pick(pictures(fa), fa, fb)), FamilyName(gear.USBFamily))
+		return lang.Text("%s does not go into %s: a capture device stands between them",
+			FamilyName(pick(pictures(fa), fa, fb)), FamilyName(gear.USBFamily))
 	default:
 		return lang.Text("no lead joins %s and %s", FamilyName(fa), FamilyName(fb))
 	}
@@ -136,7 +137,8 @@ func otherEnd(l *rig.Lead, ref string) string {
 	return l.From
 }
 
-// NewLead is the lead nobody has described yet between two sockets: unmarked, as long as such leads are as a rule [practice].
+// NewLead is the lead nobody has described yet between two sockets: unmarked, as long as such leads are as a rule
+// [practice].
 func NewLead(r *rig.Rig, a, b, id string) *rig.Lead {
 	_, ap := r.Port(a)
 	_, bp := r.Port(b)
@@ -145,7 +147,8 @@ func NewLead(r *rig.Rig, a, b, id string) *rig.Lead {
 	}
 	l := &rig.Lead{ID: id, From: a, To: b}
 	l.Grade, l.LengthM = UsualLead(ap, bp)
-	if it, _ := r.Port(a); ap.Connector.Family() == gear.USBFamily && ap.Connector != gear.Internal && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock {
+	if it, _ := r.Port(a); ap.Connector.Family() == gear.USBFamily && ap.Connector != gear.Internal &&
+		it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock {
 		l.AnySocket = true
 	}
 	if ap.Connector == gear.USBA && bp.Connector == gear.USBC {

@@ -31,9 +31,9 @@ type Offer struct {
 // MostTried is how many things are tried at one place; what is left is offered without its effect.
 const MostTried = 24
 
-// Offers are the things of the shelf that may be done something with at a place: of more everything, of replace and same what may
-// stand in the item's place, of between what a lead may be led through. What fits comes first, owned before what has to be got, and
-// what was tried by what it does.
+// Offers are the things of the shelf that may be done something with at a place: of more everything, of replace and
+// same what may stand in the item's place, of between what a lead may be led through. What fits comes first, owned
+// before what has to be got, and what was tried by what it does.
 func Offers(r *rig.Rig, v *verdict.Verdict, a Act, shelf []Stocked) ([]Offer, error) {
 	h := &Hand{r: r, shelf: shelf}
 	out := []Offer{}
@@ -58,7 +58,8 @@ func Offers(r *rig.Rig, v *verdict.Verdict, a Act, shelf []Stocked) ([]Offer, er
 	tried := 0
 	for i := range shelf {
 		e := &shelf[i]
-		o := Offer{Entry: e.ID, Name: e.Gear.Name, Kind: e.Gear.Kind, Left: max(0, h.left(e)), Fits: true, Price: e.Price}
+		o := Offer{Entry: e.ID, Name: e.Gear.Name, Kind: e.Gear.Kind, Left: max(0, h.left(e)), Fits: true,
+			Price: e.Price}
 		switch a.Do {
 		case "replace", "same":
 			if !stands(it, &e.Gear) || e.Gear.Name == it.Gear.Name && a.Do == "replace" {
@@ -80,7 +81,9 @@ func Offers(r *rig.Rig, v *verdict.Verdict, a Act, shelf []Stocked) ([]Offer, er
 		out = append(out, o)
 	}
 	slices.SortStableFunc(out, func(a, b Offer) int {
-		return cmp.Or(b2i(b.Fits)-b2i(a.Fits), b2i(b.Left > 0)-b2i(a.Left > 0), cmp.Compare(slices.Index(gear.Kinds, a.Kind), slices.Index(gear.Kinds, b.Kind)), strings.Compare(a.Name, b.Name))
+		return cmp.Or(b2i(b.Fits)-b2i(a.Fits), b2i(b.Left > 0)-b2i(a.Left > 0),
+			cmp.Compare(slices.Index(gear.Kinds, a.Kind), slices.Index(gear.Kinds, b.Kind)),
+			strings.Compare(a.Name, b.Name))
 	})
 	if a.Do == "more" {
 		return out, nil
@@ -111,7 +114,9 @@ func stands(it *rig.Item, g *gear.Gear) bool {
 	if it.IsSource() {
 		return g.Kind.Shoots() || g.Kind == gear.Computer
 	}
-	alike := [][]gear.Kind{{gear.Capture, gear.Card, gear.Switcher}, {gear.Hub, gear.Dock}, {gear.Strip, gear.UPS, gear.Supply, gear.PowerBank}, {gear.Microphone, gear.WirelessSound}, {gear.AudioInterface, gear.Mixer}, {gear.Monitor, gear.Recorder}, {gear.Converter, gear.Splitter}}
+	alike := [][]gear.Kind{{gear.Capture, gear.Card, gear.Switcher}, {gear.Hub, gear.Dock},
+		{gear.Strip, gear.UPS, gear.Supply, gear.PowerBank}, {gear.Microphone, gear.WirelessSound},
+		{gear.AudioInterface, gear.Mixer}, {gear.Monitor, gear.Recorder}, {gear.Converter, gear.Splitter}}
 	for _, kinds := range alike {
 		if slices.Contains(kinds, it.Gear.Kind) {
 			return slices.Contains(kinds, g.Kind)

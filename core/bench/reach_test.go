@@ -10,8 +10,9 @@ import (
 	"eventether/core/rig/rigtest"
 )
 
-// Every rig of the generator can be reached by the acts of the board: its things put in from a shelf that has them, every lead that goes from what
-// sends to what takes laid by hand and said to be what it is. A lead that joins two outputs, or two inputs, is refused in words.
+// Every rig of the generator can be reached by the acts of the board: its things put in from a shelf that has them,
+// every lead that goes from what sends to what takes laid by hand and said to be what it is. A lead that joins two
+// outputs, or two inputs, is refused in words.
 func TestEveryRigIsReachedByActs(t *testing.T) {
 	rigs := uint64(300)
 	if testing.Short() {
@@ -22,9 +23,11 @@ func TestEveryRigIsReachedByActs(t *testing.T) {
 		want := rigtest.Rig(9_100_000 + seed)
 		shelf := []Stocked{}
 		for i := range want.Items {
-			shelf = append(shelf, Stocked{Entry: gear.Entry{ID: want.Items[i].ID, Gear: want.Items[i].Gear, Owned: true}, Revision: 1})
+			shelf = append(shelf, Stocked{Entry: gear.Entry{ID: want.Items[i].ID, Gear: want.Items[i].Gear,
+				Owned: true}, Revision: 1})
 		}
-		h := New(&rig.Rig{Format: want.Format, Name: want.Name, Show: want.Show, Uplink: want.Uplink, Items: []rig.Item{}, Leads: []rig.Lead{}}, shelf)
+		h := New(&rig.Rig{Format: want.Format, Name: want.Name, Show: want.Show, Uplink: want.Uplink,
+			Items: []rig.Item{}, Leads: []rig.Lead{}}, shelf)
 		ids := map[string]string{} // of the rig that is wanted -> of the one that is built
 		for i := range want.Items {
 			it := &want.Items[i]
@@ -64,7 +67,8 @@ func TestEveryRigIsReachedByActs(t *testing.T) {
 			require.NotNil(t, got)
 			require.Equal(t, end(l.To), got.To)
 			length := l.LengthM
-			require.NoError(t, h.do(rig.Edit{Do: "word", Path: "leads/" + got.ID + "/grade", Word: l.Grade}, rig.Edit{Do: "fact", Path: "leads/" + got.ID + "/lengthM", Fact: &length}))
+			require.NoError(t, h.do(rig.Edit{Do: "word", Path: "leads/" + got.ID + "/grade", Word: l.Grade},
+				rig.Edit{Do: "fact", Path: "leads/" + got.ID + "/lengthM", Fact: &length}))
 			laid++
 		}
 		require.Len(t, h.r.Items, len(want.Items), "seed %d", seed)

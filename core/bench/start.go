@@ -33,18 +33,22 @@ type Counted struct {
 	Count int    `json:"count" minimum:"0" maximum:"12"`
 }
 
-// StartKinds are the general kinds a start offers beside the five it begins with, in the order they are asked for: Of says which answer
-// they fold out of.
+// StartKinds are the general kinds a start offers beside the five it begins with, in the order they are asked for: Of
+// says which answer they fold out of.
 var StartKinds = []struct{ Entry, Of string }{
-	{"camera-usb-1080", "sources"}, {"studio-camera", "sources"}, {"camera-full-hdmi", "sources"}, {"built-in-webcam", "sources"}, {"phone-by-wifi", "sources"}, {"action-camera", "sources"}, {"action-camera-hdmi", "sources"},
+	{"camera-usb-1080", "sources"}, {"studio-camera", "sources"}, {"camera-full-hdmi", "sources"},
+	{"built-in-webcam", "sources"}, {"phone-by-wifi", "sources"}, {"action-camera", "sources"},
+	{"action-camera-hdmi", "sources"},
 	{"network-camera", "sources"}, {"games-computer", "sources"}, {"disc-player", "sources"},
-	{"four-input-switcher", "between"}, {"sdi-switcher", "between"}, {"four-input-card", "between"}, {"card-4k60", "between"},
-	{"usb-microphone", "sound"}, {"lapel-microphone", "sound"}, {"hand-microphone", "sound"}, {"wireless-lapel", "sound"}, {"interface-two", "sound"}, {"sound-mixer", "sound"},
+	{"four-input-switcher", "between"}, {"sdi-switcher", "between"}, {"four-input-card", "between"},
+	{"card-4k60", "between"},
+	{"usb-microphone", "sound"}, {"lapel-microphone", "sound"}, {"hand-microphone", "sound"},
+	{"wireless-lapel", "sound"}, {"interface-two", "sound"}, {"sound-mixer", "sound"},
 	{"small-laptop", "computer"}, {"large-laptop", "computer"}, {"strong-desktop", "computer"},
 }
 
-// Begin makes a rig of the answers. Whoever begins so has what he names; what stands between is proposed. The error is a *Refusal or says what is
-// not offered. The very computer is there where it could be read.
+// Begin makes a rig of the answers. Whoever begins so has what he names; what stands between is proposed. The error is
+// a *Refusal or says what is not offered. The very computer is there where it could be read.
 func Begin(a Answers, shelf []Stocked, this *Machine) (*rig.Rig, error) {
 	plain := a.Computer == "laptop" || a.Computer == "desktop"
 	base := a.Start
@@ -77,7 +81,8 @@ func Begin(a Answers, shelf []Stocked, this *Machine) (*rig.Rig, error) {
 
 // lay puts the computer in, then what pictures go through, then the sources, then sound.
 func (a *Answers) lay(shelf []Stocked, this *Machine) (*Hand, error) {
-	frame := rig.Start{Name: a.Name, Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}, Out: a.Out, Computer: "laptop"}
+	frame := rig.Start{Name: a.Name, Sources: []rig.StartSource{{Kind: "webcam", Count: 1}}, Out: a.Out,
+		Computer: "laptop"}
 	r, err := rig.New(frame) // its show, its name and its line
 	if err != nil {
 		return nil, err
@@ -106,7 +111,9 @@ func (a *Answers) lay(shelf []Stocked, this *Machine) (*Hand, error) {
 		if there, err = h.here(this, own); err != nil {
 			return nil, err
 		}
-	} else if at := slices.IndexFunc(gear.Computers, func(g gear.Generic) bool { return g.Key == a.Computer }); at >= 0 {
+	} else if at := slices.IndexFunc(gear.Computers, func(g gear.Generic) bool {
+		return g.Key == a.Computer
+	}); at >= 0 {
 		err = own(gear.Computers[at].Gear, gear.Computers[at].Label, nil, false)
 	} else {
 		e, missing := find(a.Computer)
@@ -120,7 +127,8 @@ func (a *Answers) lay(shelf []Stocked, this *Machine) (*Hand, error) {
 	}
 	turn := func(g *gear.Gear) int {
 		switch {
-		case g.Kind == gear.Switcher || g.Kind == gear.Card || g.Kind == gear.Capture || g.Kind == gear.AudioInterface || g.Kind == gear.Mixer:
+		case g.Kind == gear.Switcher || g.Kind == gear.Card || g.Kind == gear.Capture ||
+			g.Kind == gear.AudioInterface || g.Kind == gear.Mixer:
 			return 0
 		case g.Kind.Shoots() || g.Kind == gear.Computer:
 			return 1
@@ -148,7 +156,8 @@ func (a *Answers) lay(shelf []Stocked, this *Machine) (*Hand, error) {
 		for _, s := range a.Sources {
 			at := slices.IndexFunc(gear.Sources, func(g gear.Generic) bool { return g.Key == s.Kind })
 			if at < 0 || s.Count < 0 {
-				return nil, fmt.Errorf("sources: %d of kind %q: want a count of 0 to 12 of camera, webcam, phone, slides or console", s.Count, s.Kind)
+				return nil, fmt.Errorf("sources: %d of kind %q: want a count of 0 to 12 of camera, webcam, phone, slides or console",
+					s.Count, s.Kind)
 			}
 			kind := gear.Sources[at].Gear.Kind
 			for range s.Count {
@@ -201,7 +210,8 @@ func refOf(e *Stocked) *rig.ShelfRef {
 	return &rig.ShelfRef{ID: e.ID, Revision: e.Revision}
 }
 
-// voices lead every microphone that has no plug of its own into what takes sound, and those with one straight to the program.
+// voices lead every microphone that has no plug of its own into what takes sound, and those with one straight to the
+// program.
 func (h *Hand) voices() error {
 	into := slices.IndexFunc(h.r.Items, func(it rig.Item) bool {
 		return it.Gear.Kind == gear.AudioInterface || it.Gear.Kind == gear.Mixer
@@ -209,7 +219,8 @@ func (h *Hand) voices() error {
 	sound := rig.Sound{Paths: []rig.SoundPath{}}
 	for i := range h.r.Items {
 		it := &h.r.Items[i]
-		if it.Gear.Kind != gear.Microphone && it.Gear.Kind != gear.WirelessSound || it.Gear.Sound == nil || it.Gear.Sound.Microphone == "" {
+		if it.Gear.Kind != gear.Microphone && it.Gear.Kind != gear.WirelessSound || it.Gear.Sound == nil ||
+			it.Gear.Sound.Microphone == "" {
 			continue
 		}
 		p := rig.SoundPath{Voice: it.Label, From: it.ID}
@@ -236,7 +247,8 @@ func (a *Answers) goes(r *rig.Rig) error {
 	switch a.For {
 	case "call":
 		s.Program, s.Destinations = rig.Program{Kind: "call"}, []rig.Destination{}
-		s.Calls, s.AnglesSelectable = []rig.Call{{Name: callName, Persons: 1}}, false // one at a time, chosen in its menu
+		s.Calls, s.AnglesSelectable = []rig.Call{{Name: callName, Persons: 1}},
+			false // one at a time, chosen in its menu
 		return nil
 	case "recording":
 		s.Destinations = []rig.Destination{}

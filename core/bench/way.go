@@ -14,7 +14,9 @@ import (
 func (h *Hand) more(e *Stocked, n int) error {
 	for range n {
 		it := h.itemOf(e, n > 1)
-		if e.Gear.Kind == gear.Computer && (slices.ContainsFunc(h.r.Items, func(o rig.Item) bool { return o.IsHost() }) || len(free(h.r, &it, gear.Downstream)) == 0) {
+		if e.Gear.Kind == gear.Computer && (slices.ContainsFunc(h.r.Items, func(o rig.Item) bool {
+			return o.IsHost()
+		}) || len(free(h.r, &it, gear.Downstream)) == 0) {
 			it.Role = "source"
 		}
 		if err := h.put(it); err != nil {
@@ -36,7 +38,9 @@ func (h *Hand) more(e *Stocked, n int) error {
 func (h *Hand) again(it *rig.Item) error {
 	c := *it
 	c.ID, c.Label = h.itemID(gear.Slug(it.Gear.Name)), h.label(it.Label, false)
-	if at := slices.IndexFunc(h.shelf, func(e Stocked) bool { return it.Shelf != nil && e.ID == it.Shelf.ID }); at >= 0 && h.left(&h.shelf[at]) <= 0 {
+	if at := slices.IndexFunc(h.shelf, func(e Stocked) bool {
+		return it.Shelf != nil && e.ID == it.Shelf.ID
+	}); at >= 0 && h.left(&h.shelf[at]) <= 0 {
 		c.Owned = new(false)
 		if c.Price == nil {
 			c.Price = h.shelf[at].Price
@@ -82,7 +86,8 @@ func (h *Hand) lead(id string) error {
 	return nil
 }
 
-// onward leads the picture of a device to the computer: by its own USB or slot, else by what its picture output fits into.
+// onward leads the picture of a device to the computer: by its own USB or slot, else by what its picture output fits
+// into.
 func (h *Hand) onward(it *rig.Item) error {
 	up := free(h.r, it, gear.Upstream)
 	if len(up) > 0 {
@@ -91,8 +96,8 @@ func (h *Hand) onward(it *rig.Item) error {
 	return h.source(it)
 }
 
-// source gives a source its way: into a switcher or capture device that has an input free, into one that is owned and free, else
-// into one that has to be got; by its own USB where it has no picture output.
+// source gives a source its way: into a switcher or capture device that has an input free, into one that is owned and
+// free, else into one that has to be got; by its own USB where it has no picture output.
 func (h *Hand) source(it *rig.Item) error {
 	outs := free(h.r, it, gear.Out)
 	if up := free(h.r, it, gear.Upstream); len(outs) == 0 && len(up) > 0 {
@@ -126,7 +131,8 @@ func (h *Hand) source(it *rig.Item) error {
 	for own := range 2 { // what is owned and free, then what is not
 		for i := range h.shelf {
 			e := &h.shelf[i]
-			if !captures(&e.Gear) || e.Gear.Kind == gear.Switcher || !h.reaches(&e.Gear) || (h.left(e) > 0) != (own == 0) || own == 1 && !isPlain(e, out) {
+			if !captures(&e.Gear) || e.Gear.Kind == gear.Switcher || !h.reaches(&e.Gear) ||
+				(h.left(e) > 0) != (own == 0) || own == 1 && !isPlain(e, out) {
 				continue
 			}
 			for _, p := range outs {
@@ -161,7 +167,8 @@ func (h *Hand) reaches(g *gear.Gear) bool {
 // mostWays is how many ways are judged against each other.
 const mostWays = 4
 
-// best goes the way that snaps fewest limits and leaves fewest untested, of those that can be gone; false where none can.
+// best goes the way that snaps fewest limits and leaves fewest untested, of those that can be gone; false where none
+// can.
 func (h *Hand) best(ways []func(*Hand) error) bool {
 	var best *Hand
 	var snapped, untested int
@@ -233,7 +240,8 @@ func (h *Hand) byNetwork(it *rig.Item, out *gear.Port) error {
 			}
 		}
 	}
-	h.note("%s sends over the network, and the computer has no network socket described: it is not connected yet", it.Label)
+	h.note("%s sends over the network, and the computer has no network socket described: it is not connected yet",
+		it.Label)
 	return nil
 }
 
@@ -344,7 +352,9 @@ func (h *Hand) viaHub(ref string) error {
 		l := &h.r.Leads[i]
 		from, fp := h.r.Port(l.From)
 		to, tp := h.r.Port(l.To)
-		if from == nil || to == nil || fp.Direction != gear.Upstream || !to.IsHost() || tp.Connector == gear.Internal || tp.Connector.Family() != gear.USBFamily || from.Gear.Kind == gear.Hub || from.Gear.Kind == gear.Dock {
+		if from == nil || to == nil || fp.Direction != gear.Upstream || !to.IsHost() ||
+			tp.Connector == gear.Internal || tp.Connector.Family() != gear.USBFamily || from.Gear.Kind == gear.Hub ||
+			from.Gear.Kind == gear.Dock {
 			continue
 		}
 		if at < 0 || l.AnySocket || !h.r.Leads[at].AnySocket {
@@ -357,7 +367,8 @@ func (h *Hand) viaHub(ref string) error {
 	}
 	var hub rig.Item
 	own := slices.IndexFunc(h.shelf, func(e Stocked) bool {
-		return e.Gear.Kind == gear.Hub && h.left(&e) > 0 && len(ports(&e.Gear, gear.Upstream)) > 0 && len(ports(&e.Gear, gear.Downstream)) > 1
+		return e.Gear.Kind == gear.Hub && h.left(&e) > 0 && len(ports(&e.Gear, gear.Upstream)) > 0 &&
+			len(ports(&e.Gear, gear.Downstream)) > 1
 	})
 	if own >= 0 {
 		hub = h.itemOf(&h.shelf[own], false)

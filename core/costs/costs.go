@@ -1,5 +1,5 @@
-// Package costs answers: what does this rig cost, what is still to be bought, and what does a cure cost? Money is decimal, with
-// its currency; amounts in different currencies are never added.
+// Package costs answers: what does this rig cost, what is still to be bought, and what does a cure cost? Money is
+// decimal, with its currency; amounts in different currencies are never added.
 package costs
 
 import (
@@ -75,14 +75,16 @@ type Bill struct {
 	Minutes float64    `json:"minutes"`
 }
 
-// Of adds up a verdict's rig, with what advice found to cure it. What the rig states no price of has the shelf's, where prices are given.
+// Of adds up a verdict's rig, with what advice found to cure it. What the rig states no price of has the shelf's, where
+// prices are given.
 func Of(v *verdict.Verdict, a *advise.Advice, prices Prices) *Costs {
 	c := &Costs{Lines: []Line{}, Totals: []Total{}, Unpriced: []string{}, Unbought: []string{}, Cures: []Cure{}}
 	in := func(currency string) *Total {
 		at := slices.IndexFunc(c.Totals, func(t Total) bool { return t.Currency == currency })
 		if at < 0 {
 			zero := gear.Money{Currency: currency}
-			at, c.Totals = len(c.Totals), append(c.Totals, Total{Currency: currency, All: zero, Owned: zero, ToBuy: zero, NotSaid: zero, Borrowed: zero})
+			at, c.Totals = len(c.Totals), append(c.Totals, Total{Currency: currency, All: zero, Owned: zero,
+				ToBuy: zero, NotSaid: zero, Borrowed: zero})
 		}
 		return &c.Totals[at]
 	}
@@ -212,7 +214,8 @@ func (c *Costs) cures(v *verdict.Verdict, a *advise.Advice) {
 				continue
 			}
 			fix := &m.Fixes[best]
-			c.Cures = append(c.Cures, Cure{What: v.Word(m.Result).What, State: m.Result.State, Move: fix.Label, Cost: fix.Cost, Minutes: fix.Minutes})
+			c.Cures = append(c.Cures, Cure{What: v.Word(m.Result).What, State: m.Result.State, Move: fix.Label,
+				Cost: fix.Cost, Minutes: fix.Minutes})
 		}
 	}
 	if a.Cure != nil && len(a.Cure.Moves) > 0 {
@@ -258,7 +261,8 @@ func (c *Costs) CSV(cell func(string) string) string {
 		}
 	}
 	if c.All != nil && c.All.Cost.Amount > 0 {
-		put(lang.Text("For the cure"), strings.Join(c.All.Moves, "; "), lang.Text("so that it holds, estimated"), c.All.Cost.Amount.String(), c.All.Cost.Currency)
+		put(lang.Text("For the cure"), strings.Join(c.All.Moves, "; "), lang.Text("so that it holds, estimated"),
+			c.All.Cost.Amount.String(), c.All.Cost.Currency)
 	}
 	w.Flush()
 	return b.String()
@@ -282,7 +286,9 @@ type Side struct {
 
 // SideOf sums a rig up for a comparison, with what advice found to cure it.
 func SideOf(v *verdict.Verdict, a *advise.Advice, prices Prices) Side {
-	s := Side{Name: v.Given.Name, State: v.State, Picture: pictures(v), Totals: Of(v, a, prices).Totals, Angles: angles(v), Plugs: plugs(v, a), SetUp: runsheet.Of(v, nil, runsheet.Options{}).Plan(1).Minutes, Flaws: v.Count(limit.Kinked), Cannot: []string{}}
+	s := Side{Name: v.Given.Name, State: v.State, Picture: pictures(v), Totals: Of(v, a, prices).Totals,
+		Angles: angles(v), Plugs: plugs(v, a), SetUp: runsheet.Of(v, nil, runsheet.Options{}).Plan(1).Minutes,
+		Flaws: v.Count(limit.Kinked), Cannot: []string{}}
 	var worst *engine.Result
 	for i := range v.Results {
 		l := &v.Results[i]
@@ -292,7 +298,8 @@ func SideOf(v *verdict.Verdict, a *advise.Advice, prices Prices) Side {
 		if !l.Over.Breaks() || l.Sense == limit.Fits || !verdict.ShowsRoom(l) || l.Ratio.High >= 100 {
 			continue
 		}
-		if worst == nil || cmp.Or(cmp.Compare(l.State.Severity(), worst.State.Severity()), cmp.Compare(l.Ratio.High, worst.Ratio.High)) > 0 {
+		if worst == nil || cmp.Or(cmp.Compare(l.State.Severity(), worst.State.Severity()),
+			cmp.Compare(l.Ratio.High, worst.Ratio.High)) > 0 {
 			worst = l
 		}
 	}
@@ -302,7 +309,8 @@ func SideOf(v *verdict.Verdict, a *advise.Advice, prices Prices) Side {
 	said := map[*engine.Rule]bool{}
 	for _, state := range []limit.State{limit.Snapped, limit.Kinked} {
 		for i := range v.Results {
-			if l := &v.Results[i]; l.State == state && l.Over != limit.Care && !said[l.ID.Rule] && len(s.Cannot) < mostCannot {
+			if l := &v.Results[i]; l.State == state && l.Over != limit.Care && !said[l.ID.Rule] &&
+				len(s.Cannot) < mostCannot {
 				said[l.ID.Rule] = true // one of its kind stands for them
 				s.Cannot = append(s.Cannot, v.Word(l).Says)
 			}

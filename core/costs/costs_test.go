@@ -59,7 +59,8 @@ func TestTotals(t *testing.T) {
 	assert.NotContains(t, list, "100.10", "what is owned is not bought")
 }
 
-// The loft with its faults: the cheapest cure of the long lead costs a lead, and the whole cure costs no more than the budget.
+// The loft with its faults: the cheapest cure of the long lead costs a lead, and the whole cure costs no more than the
+// budget.
 func TestCures(t *testing.T) {
 	v := judge.Rig(rigs.Loft())
 	c := costs.Of(v, advise.On(context.Background(), v, advise.Effort), nil)
@@ -72,7 +73,8 @@ func TestCures(t *testing.T) {
 	}
 }
 
-// What the rig states no price of has the shelf's, said so; what is proposed is bought too, and is inside what is left of the budget.
+// What the rig states no price of has the shelf's, said so; what is proposed is bought too, and is inside what is left
+// of the budget.
 func TestShelfPricesAndProposals(t *testing.T) {
 	r := rigs.LoftEven()
 	r.Items = append([]rig.Item(nil), r.Items...)
@@ -105,7 +107,8 @@ func TestShelfPricesAndProposals(t *testing.T) {
 	assert.Equal(t, left, eur.Left.Amount)
 
 	small := rigtest.Plain() // its camera runs dry, and the mains by a dummy battery are proposed
-	small.Items[0].Gear.Power = &gear.Power{Mains: gear.MainsDummy, Battery: &gear.BatteryPack{MAh: fact.Exactly(500), Volts: fact.Exactly(7.2)}, DrawW: new(fact.Exactly(8))}
+	small.Items[0].Gear.Power = &gear.Power{Mains: gear.MainsDummy, Battery: &gear.BatteryPack{MAh: fact.Exactly(500),
+		Volts: fact.Exactly(7.2)}, DrawW: new(fact.Exactly(8))}
 	small.Items[0].Set.RunsOn = ""
 	v = judge.Rig(small)
 	total := costs.Of(v, nil, nil).Totals
@@ -126,7 +129,8 @@ func TestSideBySide(t *testing.T) {
 	require.NotEmpty(t, a.Cannot)
 	assert.Contains(t, a.Cannot[0], "12 m long")
 	v := judge.Rig(rigs.Loft())
-	assert.Equal(t, 1, costs.SideOf(v, advise.On(context.Background(), v, advise.Effort), nil).Plugs, "Stick 1 goes into back 2")
+	assert.Equal(t, 1, costs.SideOf(v, advise.On(context.Background(), v, advise.Effort), nil).Plugs,
+		"Stick 1 goes into back 2")
 	for seed := range uint64(100) { // of every kind of rig
 		s := costs.SideOf(judge.Rig(rigtest.Rig(seed)), nil, nil)
 		require.GreaterOrEqual(t, s.SetUp, 0.0)

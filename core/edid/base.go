@@ -104,20 +104,25 @@ func (r *Reading) monitor(m *hdmi.Monitor, sources []string) {
 	if m.Interlaced {
 		rate *= 2
 	}
-	r.add(Picture{Width: m.Width, Height: m.Height, Interlaced: m.Interlaced, RateHz: rate, PixelClockHz: m.ClockHz, Sources: sources, hTotal: m.HTotal, vTotal: m.VTotal})
+	r.add(Picture{Width: m.Width, Height: m.Height, Interlaced: m.Interlaced, RateHz: rate, PixelClockHz: m.ClockHz,
+		Sources: sources, hTotal: m.HTotal, vTotal: m.VTotal})
 }
 
 // established timings, bits of bytes 35 to 37 from the highest [standard: VESA E-EDID 3.8; the three without a VESA
 // number from memory].
 var establishedTimings = [17]hdmi.Monitor{
-	legacyTiming(720, 400, 900, 449, 28_320_000), legacyTiming(720, 400, 900, 449, 35_500_000), monitor(0x04), legacyTiming(640, 480, 864, 525, 30_240_000),
+	legacyTiming(720, 400, 900, 449, 28_320_000), legacyTiming(720, 400, 900, 449, 35_500_000), monitor(0x04),
+	legacyTiming(640, 480, 864, 525, 30_240_000),
 	monitor(0x05), monitor(0x06), monitor(0x08), monitor(0x09),
-	monitor(0x0a), monitor(0x0b), legacyTiming(832, 624, 1152, 667, 57_284_000), monitor(0x0f), monitor(0x10), monitor(0x11), monitor(0x12), monitor(0x24),
+	monitor(0x0a), monitor(0x0b), legacyTiming(832, 624, 1152, 667, 57_284_000), monitor(0x0f), monitor(0x10),
+	monitor(0x11), monitor(0x12), monitor(0x24),
 	legacyTiming(1152, 870, 1456, 915, 100_000_000),
 }
 
-// established3 are the monitor timings of the bits of an Established Timings III descriptor, from byte 6, highest bit first.
-var established3 = [44]int{0x01, 0x02, 0x03, 0x07, 0x0e, 0x0c, 0x13, 0x15, 0x16, 0x17, 0x18, 0x19, 0x20, 0x21, 0x23, 0x25,
+// established3 are the monitor timings of the bits of an Established Timings III descriptor, from byte 6, highest bit
+// first.
+var established3 = [44]int{0x01, 0x02, 0x03, 0x07, 0x0e, 0x0c, 0x13, 0x15, 0x16, 0x17, 0x18, 0x19, 0x20, 0x21, 0x23,
+	0x25,
 	0x27, 0x2e, 0x2f, 0x30, 0x31, 0x29, 0x2a, 0x2b, 0x2c, 0x39, 0x3a, 0x3b, 0x3c, 0x33, 0x34, 0x35,
 	0x36, 0x37, 0x3e, 0x3f, 0x41, 0x42, 0x44, 0x45, 0x46, 0x47, 0x49, 0x4a}
 
@@ -232,7 +237,8 @@ func (r *Reading) limits(d []byte) {
 		}
 		return 0
 	}
-	r.Range = &Range{MinVHz: int(d[5]), MaxVHz: int(d[6]) + offset(2), MinHkHz: int(d[7]), MaxHkHz: int(d[8]) + offset(8), MaxPixelClockMHz: int(d[9]) * 10}
+	r.Range = &Range{MinVHz: int(d[5]), MaxVHz: int(d[6]) + offset(2), MinHkHz: int(d[7]),
+		MaxHkHz: int(d[8]) + offset(8), MaxPixelClockMHz: int(d[9]) * 10}
 	if d[4]&3 == 3 {
 		r.Range.MinVHz += 255
 	}
@@ -266,7 +272,8 @@ func (r *Reading) cvt(d []byte) {
 		bit byte
 		hz  float64
 		b   hdmi.Blanking
-	}{{0x10, 50, hdmi.CVT}, {0x08, 60, hdmi.CVT}, {0x04, 75, hdmi.CVT}, {0x02, 85, hdmi.CVT}, {0x01, 60, hdmi.CVTReduced}} {
+	}{{0x10, 50, hdmi.CVT}, {0x08, 60, hdmi.CVT}, {0x04, 75, hdmi.CVT}, {0x02, 85, hdmi.CVT},
+		{0x01, 60, hdmi.CVTReduced}} {
 		if d[2]&one.bit != 0 {
 			r.monitor(&hdmi.Monitor{Computed: hdmi.Compute(w, h, one.hz, one.b)}, fromCVT)
 		}
@@ -279,7 +286,8 @@ func (r *Reading) timing(d []byte, at int, preferred bool) {
 	w, hBlank := int(d[2])|int(d[4]&0xf0)<<4, int(d[3])|int(d[4]&0x0f)<<8
 	h, vBlank := int(d[5])|int(d[7]&0xf0)<<4, int(d[6])|int(d[7]&0x0f)<<8
 	interlaced := d[17]&0x80 != 0
-	m := Picture{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD, hTotal: w + hBlank, vTotal: h + vBlank,
+	m := Picture{Width: w, Height: h, Interlaced: interlaced, PixelClockHz: clock, Sources: fromDTD,
+		hTotal: w + hBlank, vTotal: h + vBlank,
 		wideMM: int(d[12]) | int(d[14]&0xf0)<<4, highMM: int(d[13]) | int(d[14]&0x0f)<<8}
 	fields := 1.0
 	if interlaced { // the descriptor counts the lines of one field; a frame has both and a half line each
@@ -291,7 +299,8 @@ func (r *Reading) timing(d []byte, at int, preferred bool) {
 	}
 	sync := int(d[9]) | int(d[11]&0x30)<<4
 	if front := int(d[8]) | int(d[11]&0xc0)<<2; front+sync > hBlank {
-		r.warn("the timing at byte %d has %d pixels of blanking and %d of sync: it does not add up", at, hBlank, front+sync)
+		r.warn("the timing at byte %d has %d pixels of blanking and %d of sync: it does not add up", at, hBlank,
+			front+sync)
 	}
 	m.RateHz = float64(clock) / float64(m.hTotal) / float64(m.vTotal) * fields
 	if preferred {

@@ -38,7 +38,8 @@ func (c *cta) block(b []byte, at int) {
 		return // neither data blocks nor timings
 	}
 	if timings < 4 || timings > 127 {
-		r.bad(at+2, fmt.Sprintf("byte %d says that timings begin at byte %d of the block: 4 to 127 is possible", at+2, timings))
+		r.bad(at+2, fmt.Sprintf("byte %d says that timings begin at byte %d of the block: 4 to 127 is possible", at+2,
+			timings))
 		return
 	}
 	if revision >= 3 {
@@ -56,7 +57,8 @@ func (c *cta) dataBlocks(b []byte, at int) {
 	for i := 0; i < len(b); {
 		tag, length := b[i]>>5, int(b[i]&31)
 		if i+1+length > len(b) {
-			c.r.bad(at+i, fmt.Sprintf("the data block at byte %d says it is %d bytes long, and %d are left", at+i, length, len(b)-i-1))
+			c.r.bad(at+i, fmt.Sprintf("the data block at byte %d says it is %d bytes long, and %d are left", at+i,
+				length, len(b)-i-1))
 			return
 		}
 		body := b[i+1 : i+1+length]
@@ -121,14 +123,16 @@ func (c *cta) code(vic int, sources []string, native, only420 bool) bool {
 	if t.Interlaced {
 		rate *= 2
 	}
-	c.r.add(Picture{Width: t.Width, Height: t.Height, Interlaced: t.Interlaced, RateHz: rate, PixelClockHz: t.ClockHz, VIC: &t.VIC, Native: native,
+	c.r.add(Picture{Width: t.Width, Height: t.Height, Interlaced: t.Interlaced, RateHz: rate, PixelClockHz: t.ClockHz,
+		VIC: &t.VIC, Native: native,
 		Chroma420Only: only420, Sources: sources, hTotal: t.HTotal, vTotal: t.VTotal})
 	return true
 }
 
 func (c *cta) vendor(d []byte, at int) {
 	if len(d) < 3 {
-		c.r.bad(at, fmt.Sprintf("the vendor block at byte %d is %d bytes long: it begins with a maker's number of 3", at, len(d)))
+		c.r.bad(at, fmt.Sprintf("the vendor block at byte %d is %d bytes long: it begins with a maker's number of 3",
+			at, len(d)))
 		return
 	}
 	switch oui := int(d[0]) | int(d[1])<<8 | int(d[2])<<16; oui {
@@ -177,14 +181,16 @@ func (c *cta) hdmiVendor(d []byte, at int) {
 		return
 	}
 	if i+1 >= len(d) {
-		c.r.bad(at+1+len(d), fmt.Sprintf("the HDMI vendor block at byte %d announces pictures and ends before them", at))
+		c.r.bad(at+1+len(d), fmt.Sprintf("the HDMI vendor block at byte %d announces pictures and ends before them",
+			at))
 		return
 	}
 	codes := int(d[i+1] >> 5)
 	i += 2
 	for k := range codes {
 		if i+k >= len(d) {
-			c.r.bad(at+1+len(d), fmt.Sprintf("the HDMI vendor block at byte %d announces %d codes and holds %d", at, codes, k))
+			c.r.bad(at+1+len(d), fmt.Sprintf("the HDMI vendor block at byte %d announces %d codes and holds %d", at,
+				codes, k))
 			return
 		}
 		// Its own codes 1 to 4 are 2160p at 30, 25, 24 and 4096×2160 at 24: video codes 95, 94, 93 and 98.
@@ -276,14 +282,20 @@ func (c *cta) extended(d []byte, at int) {
 }
 
 // extendedNames are the extended data blocks [memory: CTA-861-I, table 58, and HDMI 2.1].
-var extendedNames = map[byte]string{0x00: "video capability data block", 0x01: "vendor's video data block", 0x02: "VESA display device data block",
-	0x03: "VESA video timing block extension", 0x05: "colorimetry data block", 0x06: "HDR static metadata data block", 0x07: "HDR dynamic metadata data block",
-	0x08: "native video resolution data block", 0x0d: "video format preference data block", 0x0e: "4:2:0 video data block", 0x0f: "4:2:0 capability map",
-	0x11: "vendor's audio data block", 0x12: "HDMI audio data block", 0x13: "room configuration data block", 0x14: "speaker location data block",
-	0x20: "InfoFrame data block", 0x22: "DisplayID type VII timing", 0x23: "DisplayID type VIII timing", 0x2a: "DisplayID type X timing",
+var extendedNames = map[byte]string{0x00: "video capability data block", 0x01: "vendor's video data block",
+	0x02: "VESA display device data block",
+	0x03: "VESA video timing block extension", 0x05: "colorimetry data block", 0x06: "HDR static metadata data block",
+	0x07: "HDR dynamic metadata data block",
+	0x08: "native video resolution data block", 0x0d: "video format preference data block",
+	0x0e: "4:2:0 video data block", 0x0f: "4:2:0 capability map",
+	0x11: "vendor's audio data block", 0x12: "HDMI audio data block", 0x13: "room configuration data block",
+	0x14: "speaker location data block",
+	0x20: "InfoFrame data block", 0x22: "DisplayID type VII timing", 0x23: "DisplayID type VIII timing",
+	0x2a: "DisplayID type X timing",
 	0x78: "HDMI Forum extension override", 0x79: "HDMI Forum sink capability block"}
 
-var colorimetryBits = []string{"xvYCC 601", "xvYCC 709", "sYCC 601", "opYCC 601", "opRGB", "BT.2020 cYCC", "BT.2020 YCC", "BT.2020 RGB"}
+var colorimetryBits = []string{"xvYCC 601", "xvYCC 709", "sYCC 601", "opYCC 601", "opRGB", "BT.2020 cYCC",
+	"BT.2020 YCC", "BT.2020 RGB"}
 
 func (c *cta) flags(d []byte, names []string, into *[]string) {
 	if len(d) == 0 {
@@ -297,7 +309,8 @@ func (c *cta) flags(d []byte, names []string, into *[]string) {
 }
 
 // audioNames are the coding types of short audio descriptors [memory: CTA-861-I, table 37].
-var audioNames = [16]string{"", "LPCM", "AC-3", "MPEG-1", "MP3", "MPEG-2", "AAC LC", "DTS", "ATRAC", "one-bit audio", "enhanced AC-3", "DTS-HD", "MAT", "DST", "WMA Pro", "extension"}
+var audioNames = [16]string{"", "LPCM", "AC-3", "MPEG-1", "MP3", "MPEG-2", "AAC LC", "DTS", "ATRAC", "one-bit audio",
+	"enhanced AC-3", "DTS-HD", "MAT", "DST", "WMA Pro", "extension"}
 
 var audioRates = [7]int{32000, 44100, 48000, 88200, 96000, 176400, 192000}
 
@@ -307,7 +320,8 @@ func (c *cta) audio(d []byte, at int) {
 		c.r.warn("the audio block at byte %d is %d bytes long: it holds descriptors of 3", at, len(d))
 	}
 	for ; len(d) >= 3; d = d[3:] {
-		f := AudioFormat{Format: audioNames[d[0]>>3&15], Channels: int(d[0]&7) + 1, RatesHz: make([]int, 0, len(audioRates))}
+		f := AudioFormat{Format: audioNames[d[0]>>3&15], Channels: int(d[0]&7) + 1,
+			RatesHz: make([]int, 0, len(audioRates))}
 		if f.Format == "" {
 			c.r.warn("the audio block at byte %d holds the reserved format 0", at)
 			continue
@@ -322,7 +336,8 @@ func (c *cta) audio(d []byte, at int) {
 }
 
 func (c *cta) speakers(d []byte) {
-	c.flags(d, []string{"front left/right", "low-frequency", "front centre", "back left/right", "back centre", "front left/right of centre", "rear left/right of centre", "front wide"}, &c.r.Speakers)
+	c.flags(d, []string{"front left/right", "low-frequency", "front centre", "back left/right", "back centre",
+		"front left/right of centre", "rear left/right of centre", "front wide"}, &c.r.Speakers)
 }
 
 // formats of a video format data block are computed by an optimised formula this reader does not have; its codes of

@@ -130,13 +130,15 @@ var header = []byte{0x00, 0xff, 0xff, 0xff, 0xff, 0xff, 0xff, 0x00}
 
 // Decode reads an EDID. It never fails: what is wrong stands in Reason and Offset, and whatever could be read is there.
 func Decode(data []byte) *Reading {
-	r := &Reading{Valid: true, Modes: make([]Picture, 0, 48), Blocks: make([]Block, 0, 16), UnknownBlocks: []UnknownBlock{}, Warnings: []string{}}
+	r := &Reading{Valid: true, Modes: make([]Picture, 0, 48), Blocks: make([]Block, 0, 16),
+		UnknownBlocks: []UnknownBlock{}, Warnings: []string{}}
 	if bytes, isText := fromText(data); isText {
 		r.bad(0, "this is text, not the bytes of an EDID")
 		if len(bytes) == 0 {
 			return r
 		}
-		r.Reason = fmt.Sprintf("this is a hexadecimal text, not the bytes of an EDID; %d bytes were read from it", len(bytes))
+		r.Reason = fmt.Sprintf("this is a hexadecimal text, not the bytes of an EDID; %d bytes were read from it",
+			len(bytes))
 		data = bytes
 	}
 	if len(data) == 0 {
@@ -149,7 +151,8 @@ func Decode(data []byte) *Reading {
 	}
 	for i := range min(len(header), len(data)) {
 		if data[i] != header[i] {
-			r.bad(i, fmt.Sprintf("byte %d is 0x%02x, and an EDID begins 00 ff ff ff ff ff ff 00: this is no EDID", i, data[i]))
+			r.bad(i, fmt.Sprintf("byte %d is 0x%02x, and an EDID begins 00 ff ff ff ff ff ff 00: this is no EDID",
+				i, data[i]))
 			return r
 		}
 	}
@@ -195,7 +198,8 @@ func (r *Reading) extensions(data []byte, blocks int) {
 	case have < told:
 		r.bad(toldAt, fmt.Sprintf("byte %d announces %d further blocks, and %d are there", toldAt, told, have))
 	case have > told:
-		r.bad(toldAt, fmt.Sprintf("byte %d announces %d further blocks, and %d are there: the rest may belong to something else", toldAt, told, have))
+		r.bad(toldAt, fmt.Sprintf("byte %d announces %d further blocks, and %d are there: the rest may belong to something else",
+			toldAt, told, have))
 	}
 	r.maps(data, blocks)
 	r.finish(c)
@@ -210,7 +214,8 @@ func (r *Reading) maps(data []byte, blocks int) {
 		}
 		for i := 1; i < 127; i++ {
 			if k := b + i; block[i] != 0 && (k >= blocks || data[k*BlockSize] != block[i]) {
-				r.warn("the block map in block %d says that block %d is a %s, and it is not", b, k, extensionName(block[i]))
+				r.warn("the block map in block %d says that block %d is a %s, and it is not", b, k,
+					extensionName(block[i]))
 			}
 		}
 	}
@@ -230,10 +235,13 @@ func (r *Reading) finish(c *cta) {
 	for i := range r.Modes {
 		m := &r.Modes[i]
 		if m.Chroma420Only && (contains(m.Sources, "svd") || contains(m.Sources, "dtd")) {
-			r.warn("%d×%d at %.3f Hz stands both among the pictures at 4:2:0 only and among the others", m.Width, m.Height, m.RateHz)
+			r.warn("%d×%d at %.3f Hz stands both among the pictures at 4:2:0 only and among the others", m.Width,
+				m.Height, m.RateHz)
 		}
-		if r.MaxTMDSHz != nil && r.FixedRateLink == 0 && !m.Chroma420Only && !m.Chroma420Also && m.PixelClockHz > *r.MaxTMDSHz && m.VIC != nil {
-			r.warn("%d×%d at %.3f Hz needs %.2f MHz, past the %.0f MHz the block itself allows", m.Width, m.Height, m.RateHz, float64(m.PixelClockHz)/1e6, float64(*r.MaxTMDSHz)/1e6)
+		if r.MaxTMDSHz != nil && r.FixedRateLink == 0 && !m.Chroma420Only && !m.Chroma420Also &&
+			m.PixelClockHz > *r.MaxTMDSHz && m.VIC != nil {
+			r.warn("%d×%d at %.3f Hz needs %.2f MHz, past the %.0f MHz the block itself allows", m.Width, m.Height,
+				m.RateHz, float64(m.PixelClockHz)/1e6, float64(*r.MaxTMDSHz)/1e6)
 		}
 	}
 }
@@ -267,7 +275,9 @@ func (r *Reading) checksum(data []byte, at int, what string) {
 	}
 	if sum != 0 {
 		last := data[at+BlockSize-1]
-		r.bad(at+BlockSize-1, fmt.Sprintf("the checksum of %s is 0x%02x and should be 0x%02x: a byte was changed or lost", what, last, last-sum))
+		r.bad(at+BlockSize-1,
+			fmt.Sprintf("the checksum of %s is 0x%02x and should be 0x%02x: a byte was changed or lost", what, last,
+				last-sum))
 	}
 }
 
@@ -275,9 +285,11 @@ func (r *Reading) checksum(data []byte, at int, what string) {
 func (r *Reading) add(m Picture) {
 	for i := range r.Modes {
 		have := &r.Modes[i]
-		same := have.Width == m.Width && have.Height == m.Height && have.Interlaced == m.Interlaced && have.PixelClockHz == m.PixelClockHz &&
+		same := have.Width == m.Width && have.Height == m.Height && have.Interlaced == m.Interlaced &&
+			have.PixelClockHz == m.PixelClockHz &&
 			have.hTotal == m.hTotal && have.vTotal == m.vTotal
-		if !same || have.VIC != nil && m.VIC != nil && *have.VIC != *m.VIC || !sameShape(have, &m) || !sameShape(&m, have) {
+		if !same || have.VIC != nil && m.VIC != nil && *have.VIC != *m.VIC || !sameShape(have, &m) ||
+			!sameShape(&m, have) {
 			continue
 		}
 		if have.VIC == nil {
@@ -299,8 +311,8 @@ func (r *Reading) add(m Picture) {
 	r.Modes = append(r.Modes, m)
 }
 
-// sameShape tells whether the code of one mode can be that of a detailed timing: codes with one timing differ in the shape
-// of the picture (2 is 4:3 and 3 is 16:9), and the timing says its size in millimetres [standard: CTA-861].
+// sameShape tells whether the code of one mode can be that of a detailed timing: codes with one timing differ in the
+// shape of the picture (2 is 4:3 and 3 is 16:9), and the timing says its size in millimetres [standard: CTA-861].
 func sameShape(coded, timed *Picture) bool {
 	if coded.VIC == nil || timed.wideMM == 0 || timed.highMM == 0 {
 		return true

@@ -194,14 +194,16 @@ func TestTraps(t *testing.T) {
 	vendor := []byte{0x03, 0x0c, 0x00, 0x10, 0x00, 0x00, 60}
 
 	t.Run("2160p only by the older block's own codes", func(t *testing.T) {
-		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor), 0x20, 0x00, 4<<5, 1, 2, 3, 4)...).extension().bytes())
+		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor), 0x20, 0x00, 4<<5, 1, 2, 3, 4)...).
+			extension().bytes())
 		for _, n := range []int{95, 94, 93, 98} {
 			require.NotNil(t, vic(r, n), "VIC %d", n)
 			require.Equal(t, []string{"hdmi-vic"}, vic(r, n).Sources)
 		}
 	})
 	t.Run("latencies before the codes", func(t *testing.T) {
-		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor), 0xe0, 1, 2, 3, 4, 0x00, 1<<5, 2)...).extension().bytes())
+		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor), 0xe0, 1, 2, 3, 4, 0x00, 1<<5, 2)...).
+			extension().bytes())
 		require.NotNil(t, vic(r, 94))
 	})
 	t.Run("the native bit ends at code 64", func(t *testing.T) {
@@ -213,7 +215,8 @@ func TestTraps(t *testing.T) {
 		require.NotNil(t, vic(r, 219))
 	})
 	t.Run("a Forum rate of 0 leaves the older block's", func(t *testing.T) {
-		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor[:6]), 40)...).block(3, 0xd8, 0x5d, 0xc4, 1, 0, 0x80, 0).extension().bytes())
+		r := agree(t, plain().block(2, 16).block(3, append(slices.Clone(vendor[:6]), 40)...).block(3, 0xd8, 0x5d,
+			0xc4, 1, 0, 0x80, 0).extension().bytes())
 		require.EqualValues(t, 200_000_000, *r.MaxTMDSHz)
 	})
 	t.Run("nobody states a rate", func(t *testing.T) {
@@ -222,7 +225,8 @@ func TestTraps(t *testing.T) {
 		require.Contains(t, strings.Join(r.Warnings, "\n"), "165 MHz")
 	})
 	t.Run("4:2:0 only and also 4:2:0 are two things", func(t *testing.T) {
-		r := agree(t, plain().block(2, 16, 31, 95).block(3, vendor...).extended(0x0e, 97, 96).extended(0x0f, 0x05).extension().bytes())
+		r := agree(t, plain().block(2, 16, 31, 95).block(3, vendor...).extended(0x0e, 97, 96).extended(0x0f,
+			0x05).extension().bytes())
 		require.True(t, vic(r, 97).Chroma420Only)
 		require.False(t, vic(r, 97).Chroma420Also)
 		require.True(t, vic(r, 16).Chroma420Also)
@@ -239,7 +243,8 @@ func TestTraps(t *testing.T) {
 		require.True(t, vic(r, 16).Chroma420Also && vic(r, 31).Chroma420Also)
 	})
 	t.Run("fixed-rate link", func(t *testing.T) {
-		r := agree(t, plain().block(2, 16, 118).block(3, vendor...).block(3, 0xd8, 0x5d, 0xc4, 1, 120, 0x80, 6<<4|7).extension().bytes())
+		r := agree(t, plain().block(2, 16, 118).block(3, vendor...).block(3, 0xd8, 0x5d, 0xc4, 1, 120, 0x80,
+			6<<4|7).extension().bytes())
 		require.Equal(t, 6, r.FixedRateLink)
 		require.Equal(t, []int{10, 12, 16}, r.Deep420)
 	})
@@ -251,10 +256,12 @@ func TestTraps(t *testing.T) {
 		require.NotNil(t, vic(r, 97))
 		require.Equal(t, 3, int(b.bytes()[126]))
 		b.blocks[0][2] = 0x70
-		require.Contains(t, strings.Join(Decode(b.bytes()).Warnings, "\n"), "the block map in block 1 says that block 3 is a DisplayID extension")
+		require.Contains(t, strings.Join(Decode(b.bytes()).Warnings, "\n"),
+			"the block map in block 1 says that block 3 is a DisplayID extension")
 	})
 	t.Run("unknown blocks are kept and named", func(t *testing.T) {
-		b := plain().block(2, 16).block(3, 0x11, 0x22, 0x33, 9, 8).extended(0x66, 1, 2, 3).block(3, vendor...).extension()
+		b := plain().block(2, 16).block(3, 0x11, 0x22, 0x33, 9, 8).extended(0x66, 1, 2, 3).block(3, vendor...).
+			extension()
 		b.blocks = append(b.blocks, append([]byte{0x70, 0x12}, make([]byte, 126)...))
 		r := Decode(b.bytes())
 		require.True(t, r.Valid, r.Reason)
@@ -267,7 +274,8 @@ func TestTraps(t *testing.T) {
 	})
 	t.Run("one timing, two shapes: the size in mm decides", func(t *testing.T) {
 		both := func(first, second byte, timed int) []byte {
-			return newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(timed))).text(0xfc, "trap").block(2, first, second).block(3, vendor...).extension().bytes()
+			return newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(timed))).text(0xfc, "trap").block(2,
+				first, second).block(3, vendor...).extension().bytes()
 		}
 		for _, timed := range []int{2, 3} {
 			for _, order := range [][2]byte{{2, 3}, {3, 2}} {
@@ -276,12 +284,14 @@ func TestTraps(t *testing.T) {
 				require.NotContains(t, vic(r, 5-timed).Sources, "dtd")
 			}
 		}
-		r := agree(t, newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(3))).text(0xfc, "trap").block(2, 2).block(3, vendor...).extension().bytes())
+		r := agree(t, newEDID().put(dtdOf(hdmi.ByVIC(16))).put(dtdOf(hdmi.ByVIC(3))).text(0xfc, "trap").block(2,
+			2).block(3, vendor...).extension().bytes())
 		require.Equal(t, []string{"svd"}, vic(r, 2).Sources, "a 16:9 timing is not the 4:3 code")
 	})
 	t.Run("more than the block itself allows", func(t *testing.T) {
 		r := Decode(plain().block(2, 16, 97).block(3, append(slices.Clone(vendor[:6]), 68)...).extension().bytes())
-		require.Contains(t, strings.Join(r.Warnings, "\n"), "needs 594.00 MHz, past the 340 MHz the block itself allows")
+		require.Contains(t, strings.Join(r.Warnings, "\n"),
+			"needs 594.00 MHz, past the 340 MHz the block itself allows")
 	})
 }
 
@@ -317,7 +327,8 @@ func TestAgainstReferenceTool(t *testing.T) {
 			d[11] = byte(rapid.IntRange(0, 15).Draw(t, "last bits")) << 4
 			b.put(d)
 		}
-		b.base[35], b.base[36] = byte(rapid.IntRange(0, 255).Draw(t, "established 1")), byte(rapid.IntRange(0, 255).Draw(t, "established 2"))
+		b.base[35], b.base[36] = byte(rapid.IntRange(0, 255).Draw(t, "established 1")),
+			byte(rapid.IntRange(0, 255).Draw(t, "established 2"))
 		b.base[37] = byte(rapid.IntRange(0, 1).Draw(t, "established 17")) << 7
 		for i := range rapid.IntRange(0, 8).Draw(t, "standard") {
 			b.base[38+2*i] = byte(rapid.IntRange(33, 255).Draw(t, "width"))
@@ -362,7 +373,8 @@ func TestAgainstReferenceTool(t *testing.T) {
 func TestMonitorsAgainstReferenceTool(t *testing.T) {
 	out, err := exec.Command("edid-decode", "--list-dmts").Output()
 	require.NoError(t, err)
-	lines := regexp.MustCompile(`(?m)^DMT 0x(..):\s+(\d+)x(\d+)(i?)\s+([\d.]+) Hz.*?([\d.]+) MHz(.*)$`).FindAllStringSubmatch(string(out), -1)
+	lines := regexp.MustCompile(`(?m)^DMT 0x(..):\s+(\d+)x(\d+)(i?)\s+([\d.]+) Hz.*?([\d.]+) MHz(.*)$`).
+		FindAllStringSubmatch(string(out), -1)
 	require.Len(t, lines, len(hdmi.Monitors))
 	for _, l := range lines {
 		id, err := strconv.ParseInt(l[1], 16, 0)
@@ -372,7 +384,8 @@ func TestMonitorsAgainstReferenceTool(t *testing.T) {
 		if m.Interlaced {
 			rate *= 2
 		}
-		require.Equal(t, key(l[2]+"x"+l[3]+l[4], l[5], l[6]), keyOf(m.Width, m.Height, m.Interlaced, rate, m.ClockHz), l[0])
+		require.Equal(t, key(l[2]+"x"+l[3]+l[4], l[5], l[6]), keyOf(m.Width, m.Height, m.Interlaced, rate, m.ClockHz),
+			l[0])
 		if m.STD != 0 {
 			require.Contains(t, l[7], fmt.Sprintf("STD: 0x%02x 0x%02x", m.STD>>8, m.STD&255))
 		}
@@ -401,7 +414,8 @@ func TestBadInput(t *testing.T) {
 		{"cut off in the base block", good[:100], 100, "cut off after 100 bytes: the base block has 128", true},
 		{"cut off in an extension", good[:200], 200, "the last block is cut off after 72 of 128", true},
 		{"an extension missing", good[:128], 126, "byte 126 announces 1 further blocks, and 0 are there", true},
-		{"one too many", append(bytes.Clone(good), good[128:]...), 126, "byte 126 announces 1 further blocks, and 2 are there", true},
+		{"one too many", append(bytes.Clone(good), good[128:]...), 126,
+			"byte 126 announces 1 further blocks, and 2 are there", true},
 		{"a wrong header", change(3, 0xfe), 3, "byte 3 is 0xfe", false},
 		{"a wrong checksum", change(60, good[60]^1), 127, "the checksum of the base block is", true},
 		{"a wrong checksum further on", change(140, good[140]^1), 255, "the checksum of block 1 is", true},
@@ -410,7 +424,8 @@ func TestBadInput(t *testing.T) {
 		{"a dump as text", []byte(hex.Dump(good)), 0, "this is text", false},
 		{"hexadecimal text", []byte(hex.EncodeToString(good)), 0, "256 bytes were read from it", true},
 		{"noise", bytes.Repeat([]byte{7, 200, 3}, 100), 0, "this is no EDID", false},
-		{"far too long", append(bytes.Clone(good), make([]byte, 1<<20)...), MaxBytes, "an EDID has at most 32768", true},
+		{"far too long", append(bytes.Clone(good), make([]byte, 1<<20)...), MaxBytes, "an EDID has at most 32768",
+			true},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			r := Decode(c.data)
@@ -426,7 +441,8 @@ func TestBadInput(t *testing.T) {
 func TestSample(t *testing.T) {
 	for i := range hdmi.CTA {
 		c := &hdmi.CTA[i]
-		if c.Width >= 4096 || c.ClockHz >= 655_350_000 || c.HTotal-c.Width >= 1024 || c.VIC == 39 || c.ClockHz%10_000 != 0 {
+		if c.Width >= 4096 || c.ClockHz >= 655_350_000 || c.HTotal-c.Width >= 1024 || c.VIC == 39 ||
+			c.ClockHz%10_000 != 0 {
 			continue
 		}
 		r := agree(t, Sample(c.VIC))

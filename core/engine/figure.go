@@ -7,8 +7,8 @@ import (
 	"eventether/core/say"
 )
 
-// Figure is why a limit stands as it does, in the few words a technician would use to a colleague: "497 of 470 MB/s", "12 m,
-// sure to 2.5 m", "25 among 29.97s". It is never a percentage; empty where there is nothing short to say.
+// Figure is why a limit stands as it does, in the few words a technician would use to a colleague: "497 of 470 MB/s",
+// "12 m, sure to 2.5 m", "25 among 29.97s". It is never a percentage; empty where there is nothing short to say.
 func (w *Words) Figure() string {
 	if w.Short != "" {
 		return w.Short
@@ -56,7 +56,8 @@ func (w *Words) Figure() string {
 	case l.Unit == "m":
 		return lang.Text("%s m, sure to %s m", have, most)
 	case l.State == limit.Snapped && l.Sure <= 0: // nothing is sure, and it is too much even at best
-		return lang.Text("%s of %s %s at best", say.Number(say.Round2(l.Load.Low/by)), say.Number(say.Round2(l.Possible/by)), lang.Text(unit))
+		return lang.Text("%s of %s %s at best", say.Number(say.Round2(l.Load.Low/by)),
+			say.Number(say.Round2(l.Possible/by)), lang.Text(unit))
 	case l.State == limit.Untested && l.Load.Low < l.Load.High:
 		return lang.Text("up to %s of %s %s", have, most, lang.Text(unit))
 	case l.State == limit.Untested && l.Sure < l.Possible:

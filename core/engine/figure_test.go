@@ -20,7 +20,9 @@ func TestFiguresOfNothing(t *testing.T) {
 		"surely nothing":  {limit.Known(0, "MB/s", fact.Given), "994 MB/s wanted, and there is none"},
 		"something":       {limit.Known(410, "MB/s", fact.Given), "994 of 410 MB/s"},
 	} {
-		l := Result{Limit: limit.Limit{Sense: limit.AtMost, Unit: "MB/s", Ceiling: 0.8, Over: limit.Drops, Facts: []limit.Fact{limit.Known(994, "MB/s", fact.Given), c.cap}, Loads: []limit.Load{{Term: limit.Times(1, 1)}}, Caps: []limit.Term{limit.Times(1, 2)}}}
+		l := Result{Limit: limit.Limit{Sense: limit.AtMost, Unit: "MB/s", Ceiling: 0.8, Over: limit.Drops,
+			Facts: []limit.Fact{limit.Known(994, "MB/s", fact.Given), c.cap},
+			Loads: []limit.Load{{Term: limit.Times(1, 1)}}, Caps: []limit.Term{limit.Times(1, 2)}}}
 		l.Weigh()
 		w := &Words{Result: &l}
 		require.Equal(t, c.want, w.Figure(), name)

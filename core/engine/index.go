@@ -2,8 +2,9 @@ package engine
 
 import "eventether/core/memory"
 
-// index finds a result by its id. A pass looks up every result it makes, and a used index is emptied for the next pass: with a list
-// of numbers in place of a map of strings a pass is about a twentieth quicker, and the collector has nothing to follow.
+// index finds a result by its id. A pass looks up every result it makes, and a used index is emptied for the next pass:
+// with a list of numbers in place of a map of strings a pass is about a twentieth quicker, and the collector has
+// nothing to follow.
 type index struct {
 	slots []int32 // place in Pass.Results, counted from 1; 0 is free
 	used  int

@@ -23,8 +23,8 @@ type Result struct {
 	Kinds  *[]string // the kinds of moves that can change it; any when none is named
 	Lacks  gear.Kind // what is said to be used and is not in the rig
 
-	// Hop is the stretch of the board it was judged on, none of what is judged on the whole rig, and Mode the picture it was
-	// judged on, where that decides: what the words of its rule are made from, beside its figures and ids.
+	// Hop is the stretch of the board it was judged on, none of what is judged on the whole rig, and Mode the picture
+	// it was judged on, where that decides: what the words of its rule are made from, beside its figures and ids.
 	Hop  *plans.Hop
 	Mode *picture.Mode
 	// Say are its own words, where those of its rule (Rule.Say) do not tell the case.
@@ -43,16 +43,18 @@ type Pass struct {
 	plans.Plan
 	Results  []Result
 	Unjudged []NotJudged
-	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that rests on.
+	// Walked is what judging took besides its results: how often what was judged was come upon again, and how much that
+	// rests on.
 	Walked int
 	// Scratch is memory rules keep from one pass to the next.
 	Scratch any
 
-	table   *Table
-	scope   *Scope // of a pass over a changed rig
-	index   index
-	ending  []*plans.Hop // for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
-	worst   limit.State  // of what the results count for, unless recount
+	table *Table
+	scope *Scope // of a pass over a changed rig
+	index index
+	// for each socket of something others are plugged into the last hop that ends there; Hop.here are the others
+	ending  []*plans.Hop
+	worst   limit.State // of what the results count for, unless recount
 	recount bool
 	latest  int             // place of the result that was added last
 	began   []*plans.Stream // for each item the last stream begun there; Stream.beside are the others
@@ -64,8 +66,8 @@ type Pass struct {
 	crosses memory.Slab[plans.HopAt]
 }
 
-// Reset readies a new or used pass for a rig that passes rig.Check, or nearly, keeping its memory: nothing of the last one may be
-// held any more.
+// Reset readies a new or used pass for a rig that passes rig.Check, or nearly, keeping its memory: nothing of the last
+// one may be held any more.
 func (p *Pass) Reset(t *Table, r *rig.Rig, w *rig.Wiring) *Pass {
 	p.Plan.Reset(r, w)
 	*p = Pass{table: t, Plan: p.Plan, Results: p.Results[:0], Scratch: p.Scratch, index: p.index, ending: p.ending[:0],
@@ -101,7 +103,8 @@ func (p *Pass) grow(feeds int) {
 	if cap(p.Results) < room {
 		p.Results = make([]Result, 0, room)
 		p.index.empty(room)
-		p.Mem.Facts, p.Mem.Loads, p.Mem.Terms = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room), make([]limit.Term, 0, room)
+		p.Mem.Facts, p.Mem.Loads, p.Mem.Terms = make([]limit.Fact, 0, 2*room), make([]limit.Load, 0, room),
+			make([]limit.Term, 0, room)
 		p.Mem.Ints = make([]int, 0, 4*room)
 	}
 	if cap(p.Feeds) < feeds { // never grows below: pointers into it stay good
@@ -143,10 +146,11 @@ func (l *Result) Socket() *gear.Port {
 	return &l.Hop.Item.Gear.Ports[l.Hop.Item.Gear.Port(port)]
 }
 
-// WorseResult tells whether a limit several feeds share is to be judged on one of them rather than another: on the worst
-// of what crosses it, whatever the order.
+// WorseResult tells whether a limit several feeds share is to be judged on one of them rather than another: on the
+// worst of what crosses it, whatever the order.
 func WorseResult(a, b *Result) bool {
-	return cmp.Or(cmp.Compare(a.State.Severity(), b.State.Severity()), cmp.Compare(a.Ratio.High, b.Ratio.High), cmp.Compare(a.Ratio.Low, b.Ratio.Low),
+	return cmp.Or(cmp.Compare(a.State.Severity(), b.State.Severity()), cmp.Compare(a.Ratio.High, b.Ratio.High),
+		cmp.Compare(a.Ratio.Low, b.Ratio.Low),
 		cmp.Compare(len(a.Facts), len(b.Facts)), cmp.Compare(firstLoad(b), firstLoad(a))) > 0
 }
 
@@ -157,8 +161,8 @@ func firstLoad(l *Result) string {
 	return l.Loads[0].Item
 }
 
-// Add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any of
-// them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
+// Add weighs and keeps a result of a rule at a place; of one that several feeds bring, the worst counts, and what any
+// of them depends on. The result belongs to the pass afterwards, and hop, when there is one, is judged on it.
 func (p *Pass) Add(hop *plans.Hop, r *Rule, place string, l *Result) *Result {
 	l.ID, l.Hop = ID{Rule: r, Place: place}, hop
 	if l.Over == 0 {
@@ -226,8 +230,8 @@ func (p *Pass) Here(h *plans.Hop, id ID) {
 	}
 }
 
-// OnCrossings counts the result that was added last towards the hops where streams meet at an item. In a pass within a scope streams
-// stand on hops of the pass before, which stay as they are.
+// OnCrossings counts the result that was added last towards the hops where streams meet at an item. In a pass within a
+// scope streams stand on hops of the pass before, which stay as they are.
 func (p *Pass) OnCrossings(l *Result, it *rig.Item, s *plans.Stream) {
 	if p.scope != nil {
 		return
@@ -281,7 +285,8 @@ func noteFirst(h *plans.Hop, at int, l *Result) {
 // walkedPer is how many ids of a merging count as much as one weighing [measured].
 const walkedPer = 8
 
-// rests is merge for the lists of results, which are long where a picture has come a long way: each id is looked at once.
+// rests is merge for the lists of results, which are long where a picture has come a long way: each id is looked at
+// once.
 func (p *Pass) rests(a, b []string) []string {
 	p.Walked += 1 + (len(a)+len(b))/walkedPer
 	if len(a) == len(b) && (len(a) == 0 || &a[0] == &b[0]) {

@@ -1,9 +1,9 @@
 // Package engine answers: what do rules make of a rig?
 //
-// A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there; they add up limits
-// (core/limit) from the facts of the rig and its plans (core/plans). It knows no rule. Judging makes figures and ids only; words are
-// made when somebody asks for them, by the wording of a result's rule. What a pass takes is memory it keeps, and what it leaves out
-// in a trial is known here only (Scope).
+// A Pass walks a rig once, from every lens to the computer, and at each Moment calls the rules that judge there; they
+// add up limits (core/limit) from the facts of the rig and its plans (core/plans). It knows no rule. Judging makes
+// figures and ids only; words are made when somebody asks for them, by the wording of a result's rule. What a pass
+// takes is memory it keeps, and what it leaves out in a trial is known here only (Scope).
 package engine
 
 import (
@@ -24,7 +24,8 @@ var overWords = map[limit.Consequence]string{
 	limit.Care:  "care: nothing on air; effort, risk or money",
 }
 
-var kindWords = map[fact.From]string{fact.Practice: "common practice of the trade", fact.Standard: "published standard", fact.Estimate: "planning estimate",
+var kindWords = map[fact.From]string{fact.Practice: "common practice of the trade",
+	fact.Standard: "published standard", fact.Estimate: "planning estimate",
 	fact.DataSheet: "the device's own sheet", fact.Measured: "what happened when it was tried"}
 
 // Subject is a part of the work, in its order.
@@ -75,12 +76,13 @@ type Rule struct {
 	// Computing tells that it weighs what the computer has to compute: less to do eases it, whatever is chosen.
 	Computing bool
 
-	// Say puts a result into words, from its figures and ids and from where it was judged; a case it does not tell brings
-	// its own words (Result.Say), which cost memory in every pass: a rule that judges every feed has the usual case here.
+	// Say puts a result into words, from its figures and ids and from where it was judged; a case it does not tell
+	// brings its own words (Result.Say), which cost memory in every pass: a rule that judges every feed has the usual
+	// case here.
 	Say func(*Words)
 
-	// Judge are the functions that judge, by when they are called. What is judged in one go with another rule (the graphics
-	// with the processor) has none of its own.
+	// Judge are the functions that judge, by when they are called. What is judged in one go with another rule (the
+	// graphics with the processor) has none of its own.
 	Judge Judging
 
 	at int // its place among all, from 1: what its results are looked up by
@@ -92,8 +94,8 @@ type Name string
 // Short are a few words for the board.
 type Short struct{ Open, Bad string }
 
-// Judging are the functions of a rule by the moment they are called at. Each is handed its own rule: a row cannot name a
-// function that names the row.
+// Judging are the functions of a rule by the moment they are called at. Each is handed its own rule: a row cannot name
+// a function that names the row.
 type Judging map[Moment]func(p *Pass, own *Rule, w *Walk)
 
 // String is the rule's name.
@@ -167,7 +169,9 @@ type judging struct {
 
 // TableOf readies rules, whatever their order; it panics where two have one name.
 func TableOf(rules []*Rule) *Table {
-	t := &Table{rules: slices.SortedFunc(slices.Values(rules), func(a, b *Rule) int { return cmp.Compare(a.Name, b.Name) })}
+	t := &Table{rules: slices.SortedFunc(slices.Values(rules), func(a, b *Rule) int {
+		return cmp.Compare(a.Name, b.Name)
+	})}
 	for i, r := range t.rules {
 		if i > 0 && t.rules[i-1].Name == r.Name {
 			panic(fmt.Sprintf("rule %q stands twice", r.Name))

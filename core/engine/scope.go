@@ -22,7 +22,8 @@ type Scope struct {
 
 // Reset readies a used scope for another change.
 func (s *Scope) Reset(touched []string, items, leads int) {
-	*s = Scope{Touched: touched, Item: append(s.Item[:0], make([]bool, items)...), Lead: append(s.Lead[:0], make([]bool, leads)...),
+	*s = Scope{Touched: touched, Item: append(s.Item[:0], make([]bool, items)...),
+		Lead:   append(s.Lead[:0], make([]bool, leads)...),
 		Source: append(s.Source[:0], make([]bool, items)...), buses: s.buses[:0]}
 }
 
@@ -38,8 +39,8 @@ func (s *Scope) Touches(where []string) bool {
 	return false
 }
 
-// Untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is touched,
-// and nothing that is touched has come to count in it.
+// Untouched tells, in a pass within a scope, whether a limit many things share is what it was: nothing it rests on is
+// touched, and nothing that is touched has come to count in it.
 func (p *Pass) Untouched(id ID, counts func(*rig.Item) bool) bool {
 	s := p.scope
 	if s == nil {
@@ -56,8 +57,8 @@ func (p *Pass) Untouched(id ID, counts func(*rig.Item) bool) bool {
 	return true
 }
 
-// RunWithin judges a changed rig as far as a scope says, taking the rest from a pass over the rig before. Its results are
-// those that depend on what is in the scope, and perhaps some more; ways are those of the changed rig.
+// RunWithin judges a changed rig as far as a scope says, taking the rest from a pass over the rig before. Its results
+// are those that depend on what is in the scope, and perhaps some more; ways are those of the changed rig.
 func (p *Pass) RunWithin(s *Scope, base *Pass, ways []rig.Feed) *Pass {
 	p.scope, s.base = s, base
 	p.Ways = ways
@@ -123,16 +124,18 @@ func (p *Pass) ConcernsWayUp(item int) bool {
 // ConcernsPlug tells the same of what hangs on a socket of an item, with whatever is behind a hub.
 func (p *Pass) ConcernsPlug(item int, h rig.Hung) bool {
 	s := p.scope
-	return s == nil || p.Wiring.Clash(item, h.Port) || s.Item[item] || s.Source[h.Item] || s.Item[h.Item] || s.Lead[h.Lead] ||
+	return s == nil || p.Wiring.Clash(item, h.Port) || s.Item[item] || s.Source[h.Item] || s.Item[h.Item] ||
+		s.Lead[h.Lead] ||
 		p.Items[h.Item].Gear.Kind == gear.Hub
 }
 
-// SameWork tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over what some
-// rules judged of it then: only which leads and sockets the pictures come by may be another, on which those rest that weigh what
-// it computes.
+// SameWork tells, in a pass within a scope, whether the computer has the work it had before the change, and takes over
+// what some rules judged of it then: only which leads and sockets the pictures come by may be another, on which those
+// rest that weigh what it computes.
 func (p *Pass) SameWork(host *rig.Item, streams []*plans.Stream, by ...*Rule) bool {
 	s := p.scope
-	if s == nil || len(streams) != len(s.base.Computed) || s.Item[p.Wiring.At(host.ID)] || slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
+	if s == nil || len(streams) != len(s.base.Computed) || s.Item[p.Wiring.At(host.ID)] ||
+		slices.Contains(s.Touched, "send") || slices.Contains(s.Touched, "show") {
 		return false
 	}
 	moved := false

@@ -17,7 +17,8 @@ import (
 // several feeds (a switcher) sends one stream; the feeds share it.
 func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *plans.Stream {
 	port := &it.Gear.Ports[out]
-	if last := w.Hop; last.Stage != plans.Capture || last.Ref != it.ID { // else the device that took the picture hands it on
+	if last := w.Hop; last.Stage != plans.Capture ||
+		last.Ref != it.ID { // else the device that took the picture hands it on
 		p.NewHop(w, plans.Hop{Stage: plans.Capture, Kind: "item", Ref: it.ID, Item: it, Own: true})
 	}
 	s := p.Stream()
@@ -27,7 +28,8 @@ func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *plans.Stream {
 	}
 	if port.Connector == gear.LAN {
 		p.NotJudged("port", s.Ref, func(p *Pass) (string, string) {
-			return p.T("the network connection of %s", it.Label), lang.Text("there are no rules for network connections yet")
+			return p.T("the network connection of %s", it.Label),
+				lang.Text("there are no rules for network connections yet")
 		})
 	}
 	s.From = w.Source
@@ -222,7 +224,8 @@ func (p *Pass) source(w *Walk, it *rig.Item, at, out int) {
 	p.Link(w)
 }
 
-// Link judges a picture against one of the two sockets its link joins. For an output it settles what kind of link follows.
+// Link judges a picture against one of the two sockets its link joins. For an output it settles what kind of link
+// follows.
 func (p *Pass) Link(w *Walk) {
 	if w.Port.Direction == gear.Out {
 		w.Fixed, w.FixedSure = false, false
@@ -252,7 +255,8 @@ func (p *Pass) lead(w *Walk, at int, s *plans.Stream) {
 	case s != nil && from.Connector == gear.PCIe:
 		return // a card sits in its slot
 	}
-	p.NewHop(w, plans.Hop{Stage: plans.Lead, Kind: "lead", Ref: l.ID, Lead: l, Port: from, Mode: w.Mode, Fixed: w.Fixed})
+	p.NewHop(w, plans.Hop{Stage: plans.Lead, Kind: "lead", Ref: l.ID, Lead: l, Port: from, Mode: w.Mode,
+		Fixed: w.Fixed})
 	switch from.Connector.Family() {
 	case gear.HDMIFamily:
 		if p.at(AtPictureLead, w); !w.Dead {
@@ -264,7 +268,8 @@ func (p *Pass) lead(w *Walk, at int, s *plans.Stream) {
 		}
 	default:
 		p.NotJudged("lead", l.ID, func(p *Pass) (string, string) {
-			return p.T("the lead %s", p.LeadTitle(l)), p.T("there are no rules for %s links yet", plans.UpperFamily(from.Connector.Family()))
+			return p.T("the lead %s", p.LeadTitle(l)), p.T("there are no rules for %s links yet",
+				plans.UpperFamily(from.Connector.Family()))
 		})
 	}
 }
@@ -290,7 +295,8 @@ func (p *Pass) through(w *Walk, it *rig.Item, h rig.Hop) {
 	if h.Out < 0 {
 		return
 	}
-	w.Item, w.In, w.Out, w.Port, w.Ref, w.Verb = it, h.In, h.Out, &it.Gear.Ports[h.Out], p.Wiring.Ref(h.Item, h.Out), "send"
+	w.Item, w.In, w.Out, w.Port, w.Ref, w.Verb = it, h.In, h.Out, &it.Gear.Ports[h.Out], p.Wiring.Ref(h.Item, h.Out),
+		"send"
 	p.at(AtBox, w)
 	p.at(AtBoxOut, w)
 	p.Link(w)
@@ -334,6 +340,7 @@ func (p *Pass) programme(w *Walk, s *plans.Stream) {
 	w.Bytes, w.Feed.Mode, w.Feed.Bytes = s, w.Mode, s
 	s.Combs = s.Combs || w.Mode.Interlaced
 	w.Arrived = s.Ref + ":" + w.Feed.ID
-	p.NewHop(w, plans.Hop{Stage: plans.Picture, Kind: "rig", Ref: w.Feed.ID, Item: w.Feed.Source, Mode: w.Mode, Bytes: s})
+	p.NewHop(w, plans.Hop{Stage: plans.Picture, Kind: "rig", Ref: w.Feed.ID, Item: w.Feed.Source, Mode: w.Mode,
+		Bytes: s})
 	p.at(AtProgramme, w)
 }

@@ -130,6 +130,6 @@ func (w *Words) LoadText() string {
 	return say.Span(w.Result.Load.Low, w.Result.Load.High, w.Result.Unit)
 }
 
-// LimitText is the limit of the result between its bounds, with the unit: for AtLeast from what possibly does to what surely
-// does.
+// LimitText is the limit of the result between its bounds, with the unit: for AtLeast from what possibly does to what
+// surely does.
 func (w *Words) LimitText() string { return say.Span(w.Result.Sure, w.Result.Possible, w.Result.Unit) }

@@ -68,7 +68,8 @@ func (f Fact) Check() error {
 		}
 	}
 	if f.Low > f.Value || f.Value > f.High {
-		return fmt.Errorf("bounds must enclose the value: low %v, value %v, high %v", num(f.Low), num(f.Value), num(f.High))
+		return fmt.Errorf("bounds must enclose the value: low %v, value %v, high %v", num(f.Low), num(f.Value),
+			num(f.High))
 	}
 	for _, s := range Sources {
 		if f.From == s {

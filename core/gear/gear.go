@@ -139,10 +139,11 @@ func (d Direction) Sends() bool { return d == Out || d == Upstream }
 // Takes tells whether a picture, or a device's plug, comes in by one.
 func (d Direction) Takes() bool { return d == In || d == Downstream }
 
-// Replaces tells whether the lead in one socket goes into another as well: the same family and direction, and both wired inside a case
-// or neither.
+// Replaces tells whether the lead in one socket goes into another as well: the same family and direction, and both
+// wired inside a case or neither.
 func (p *Port) Replaces(was *Port) bool {
-	return p.Connector.Family() == was.Connector.Family() && p.Direction == was.Direction && (p.Connector == Internal) == (was.Connector == Internal)
+	return p.Connector.Family() == was.Connector.Family() && p.Direction == was.Direction &&
+		(p.Connector == Internal) == (was.Connector == Internal)
 }
 
 // Clean tells whether a picture output is free of menus and boxes. Handbook 2.1.
@@ -268,7 +269,8 @@ const (
 	UnknownProtected Protected = "unknown"
 )
 
-// HeatLimit is how long a device runs in one picture before heat stops it, as measured. Without a size it holds for all.
+// HeatLimit is how long a device runs in one picture before heat stops it, as measured. Without a size it holds for
+// all.
 type HeatLimit struct {
 	Width   int          `json:"width,omitempty" minimum:"0" maximum:"16384"`
 	Height  int          `json:"height,omitempty" minimum:"0" maximum:"16384"`
@@ -358,8 +360,8 @@ type Steps struct {
 	StepHeight int `json:"stepHeight" minimum:"1" maximum:"16384"`
 }
 
-// Size is the size of a delivery for a picture of w × h: the delivery's own, or the step nearest below the picture's. ok
-// is false when even the smallest is larger than the picture.
+// Size is the size of a delivery for a picture of w × h: the delivery's own, or the step nearest below the picture's.
+// ok is false when even the smallest is larger than the picture.
 func (d *Delivery) Size(w, h int) (width, height int, ok bool) {
 	if d.Steps == nil || w >= d.Width && h >= d.Height {
 		return d.Width, d.Height, w >= d.Width && h >= d.Height
@@ -439,11 +441,16 @@ const (
 )
 
 // typicalDraw are watts of things whose sheet is silent [estimate: handbook 4.1].
-var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.Est(1.5, 0.8, 2.5), Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.3, 1.5),
-	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30), Phone: fact.Est(3, 1, 7), Computer: fact.Est(120, 20, 1200),
-	Monitor: fact.Est(25, 8, 120), Switcher: fact.Est(18, 5, 60), Dock: fact.Est(10, 3, 20), Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
-	Mixer: fact.Est(20, 8, 45), Converter: fact.Est(3, 1, 6), Splitter: fact.Est(3, 1, 6), Player: fact.Est(15, 5, 35), Recorder: fact.Est(10, 0.5, 30),
-	Card: fact.Est(12, 5, 25), WirelessSound: fact.Est(0.6, 0.2, 2), UPS: fact.Est(10, 3, 30), Supply: fact.Est(1, 0, 5), PowerBank: fact.Est(0.2, 0, 1),
+var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.Est(1.5, 0.8, 2.5),
+	Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.3, 1.5),
+	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30),
+	Phone: fact.Est(3, 1, 7), Computer: fact.Est(120, 20, 1200),
+	Monitor: fact.Est(25, 8, 120), Switcher: fact.Est(18, 5, 60), Dock: fact.Est(10, 3, 20),
+	Console: fact.Est(120, 50, 220), Lamp: fact.Est(30, 5, 200),
+	Mixer: fact.Est(20, 8, 45), Converter: fact.Est(3, 1, 6), Splitter: fact.Est(3, 1, 6), Player: fact.Est(15, 5, 35),
+	Recorder: fact.Est(10, 0.5, 30),
+	Card:     fact.Est(12, 5, 25), WirelessSound: fact.Est(0.6, 0.2, 2), UPS: fact.Est(10, 3, 30),
+	Supply: fact.Est(1, 0, 5), PowerBank: fact.Est(0.2, 0, 1),
 	Battery: fact.Est(0, 0, 0), Strip: fact.Est(0, 0, 1), KeyPad: fact.Est(0.8, 0.1, 2.5)}
 
 // Draws is what a thing draws in watts: as its sheet says, else what is typical of its kind.
@@ -467,7 +474,8 @@ func (g *Gear) Draws() fact.Fact {
 
 // typicalBus is what a device without a picture takes of the bus in MB/s [estimate]: sound a little, a drive what is
 // written to it.
-var typicalBus = map[Kind]fact.Fact{AudioInterface: fact.Est(0.6, 0.2, 2.5), Microphone: fact.Est(0.3, 0.1, 0.8), Mixer: fact.Est(1.2, 0.3, 4), Drive: fact.Est(20, 0, 400)}
+var typicalBus = map[Kind]fact.Fact{AudioInterface: fact.Est(0.6, 0.2, 2.5), Microphone: fact.Est(0.3, 0.1, 0.8),
+	Mixer: fact.Est(1.2, 0.3, 4), Drive: fact.Est(20, 0, 400)}
 
 // TakesOfBus is what a device that sends no picture takes of the bus while in use, in MB/s.
 func (g *Gear) TakesOfBus() fact.Fact {
@@ -480,9 +488,9 @@ func (g *Gear) TakesOfBus() fact.Fact {
 	return fact.Est(0.05, 0, 0.2)
 }
 
-// BusPowered tells whether a thing lives on the current of the USB socket it is plugged into: surely, or possibly. Small
-// USB devices do unless their sheet says they have a supply of their own [practice]; one that has may take a little all
-// the same.
+// BusPowered tells whether a thing lives on the current of the USB socket it is plugged into: surely, or possibly.
+// Small USB devices do unless their sheet says they have a supply of their own [practice]; one that has may take a
+// little all the same.
 func (g *Gear) BusPowered() (surely, possibly bool) {
 	switch g.Kind {
 	case Capture, Webcam, Drive, Microphone, AudioInterface:
@@ -525,8 +533,8 @@ var (
 	DefaultAWG = fact.Est(28, 20, 30)
 	// DefaultPortVolts is what a USB socket gives that nobody has measured (handbook 4.1).
 	DefaultPortVolts = fact.Est(5, 4.75, 5.25)
-	// DefaultBattery bounds the pack of a camera or phone nobody has described: a small one of one cell to a large one of
-	// four.
+	// DefaultBattery bounds the pack of a camera or phone nobody has described: a small one of one cell to a large one
+	// of four.
 	DefaultBattery = BatteryPack{MAh: fact.Est(1500, 700, 8000), Volts: fact.Est(7.2, 3.6, 14.8)}
 	// DefaultBankMAh bounds a power bank nobody has read.
 	DefaultBankMAh = fact.Est(10000, 2000, 30000)
@@ -536,7 +544,8 @@ var (
 	DefaultRecordLimit = fact.Est(120, 29, 1440)
 	// DefaultHeatLimit bounds how long a camera runs in a demanding picture before heat stops it.
 	DefaultHeatLimit = fact.Est(90, 10, 1440)
-	// DefaultStripA and DefaultCircuitA are ratings nobody has read [estimate]: strips and circuits of the lighter kind.
+	// DefaultStripA and DefaultCircuitA are ratings nobody has read [estimate]: strips and circuits of the lighter
+	// kind.
 	DefaultStripA   = fact.Est(10, 10, 16)
 	DefaultCircuitA = fact.Est(16, 10, 32)
 	// DefaultCharges bounds what a dock charges a laptop with.

@@ -13,7 +13,8 @@ func TestMoney(t *testing.T) {
 		want Amount
 		back string
 	}{
-		{`"150.00"`, 15000, "150.00"}, {`"150"`, 15000, "150.00"}, {`"0.5"`, 50, "0.50"}, {`"999999999.99"`, 99999999999, "999999999.99"},
+		{`"150.00"`, 15000, "150.00"}, {`"150"`, 15000, "150.00"}, {`"0.5"`, 50, "0.50"},
+		{`"999999999.99"`, 99999999999, "999999999.99"},
 	} {
 		var a Amount
 		require.NoError(t, json.Unmarshal([]byte(c.text), &a))
@@ -29,7 +30,8 @@ func TestMoney(t *testing.T) {
 }
 
 func TestFamilies(t *testing.T) {
-	for c, want := range map[Connector]Family{HDMIA: HDMIFamily, HDMID: HDMIFamily, BNC: SDIFamily, USBC: USBFamily, Internal: USBFamily, PCIe: PCIeFamily, LAN: LANFamily} {
+	for c, want := range map[Connector]Family{HDMIA: HDMIFamily, HDMID: HDMIFamily, BNC: SDIFamily, USBC: USBFamily,
+		Internal: USBFamily, PCIe: PCIeFamily, LAN: LANFamily} {
 		require.Equal(t, want, c.Family(), c)
 	}
 	require.True(t, HDMID.Small())

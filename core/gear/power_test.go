@@ -51,7 +51,8 @@ func TestStarterGives(t *testing.T) {
 	for _, e := range Starter() {
 		seen[e.Gear.Kind] = true
 		if p := e.Gear.Power; p != nil {
-			for _, f := range []*fact.Fact{p.DrawW, p.SupplyW, p.SupplyVolts, p.ChargesW, p.PowerFactor, p.RatedA, p.LimitW, p.LimitVA, p.Efficiency} {
+			for _, f := range []*fact.Fact{p.DrawW, p.SupplyW, p.SupplyVolts, p.ChargesW, p.PowerFactor, p.RatedA,
+				p.LimitW, p.LimitVA, p.Efficiency} {
 				if f != nil {
 					require.NoError(t, f.Check(), e.ID)
 				}

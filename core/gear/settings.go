@@ -16,21 +16,29 @@ type Usual struct {
 // UsualSettings are the settings of handbook 2.2 [practice]. The information display has its own place (Gear.Clean and
 // the rig's infoDisplay).
 var UsualSettings = []Usual{
-	{ID: "auto-power-off", Label: "auto power off", Want: "off", Why: "it switches itself off when nobody touches it", Ends: true, Sleeps: true},
-	{ID: "idle-standby", Label: "idle standby", Want: "off", Why: "the picture sleeps when nobody touches it", Ends: true, Sleeps: true},
-	{ID: "output-size", Label: "output size and rate", Want: "fixed", Why: "on auto the output changes with what is plugged in"},
-	{ID: "heat-limit", Label: "automatic power-off temperature", Want: "high", Why: "at the standard setting it switches off earlier by heat"},
+	{ID: "auto-power-off", Label: "auto power off", Want: "off", Why: "it switches itself off when nobody touches it",
+		Ends: true, Sleeps: true},
+	{ID: "idle-standby", Label: "idle standby", Want: "off", Why: "the picture sleeps when nobody touches it",
+		Ends: true, Sleeps: true},
+	{ID: "output-size", Label: "output size and rate", Want: "fixed",
+		Why: "on auto the output changes with what is plugged in"},
+	{ID: "heat-limit", Label: "automatic power-off temperature", Want: "high",
+		Why: "at the standard setting it switches off earlier by heat"},
 	{ID: "usb-power", Label: "USB power supply", Want: "on", Why: "it takes no power by USB until this is on"},
-	{ID: "movie-mode", Label: "movie mode", Want: "on", Why: "in stills mode the output has borders, boxes or another rate"},
-	{ID: "exposure", Label: "exposure, white balance and look", Want: "by hand", Why: "what is set in the camera is what goes to air"},
+	{ID: "movie-mode", Label: "movie mode", Want: "on",
+		Why: "in stills mode the output has borders, boxes or another rate"},
+	{ID: "exposure", Label: "exposure, white balance and look", Want: "by hand",
+		Why: "what is set in the camera is what goes to air"},
 	{ID: "autofocus", Label: "focus", Want: "continuous or locked", Why: "a single focus hunts or stays behind"},
 	{ID: "phone-link", Label: "phone link", Want: "off", Why: "it blocks other functions on some cameras"},
 	{ID: "usb-remote", Label: "remote by USB", Want: "on", Why: "the program cannot read the camera without it"},
 	{ID: "rotation-lock", Label: "rotation lock", Want: "on", Why: "the picture turns when the phone is moved"},
-	{ID: "own-controls", Label: "the app's own controls", Want: "hidden", Why: "they stand in the picture", Ends: true, Flaw: true},
+	{ID: "own-controls", Label: "the app's own controls", Want: "hidden", Why: "they stand in the picture", Ends: true,
+		Flaw: true},
 	{ID: "notices", Label: "notices and calls", Want: "silent", Why: "they interrupt picture and sound"},
 	{ID: "pcm-sound", Label: "sound output", Want: "PCM", Why: "a compressed sound stream is captured as silence"},
-	{ID: "hdr-output", Label: "HDR or log output", Want: "off", Why: "in an ordinary capture it looks washed out", Ends: true, Flaw: true},
+	{ID: "hdr-output", Label: "HDR or log output", Want: "off", Why: "in an ordinary capture it looks washed out",
+		Ends: true, Flaw: true},
 }
 
 // usual finds a usual setting; nil when the id is a device's own.

@@ -27,7 +27,8 @@ func TestPortFromEDID(t *testing.T) {
 	refused := picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(30), Interlaced: true}
 	p := Port{ID: "in", Connector: HDMIA, Direction: In, MoreModes: true, Refuses: []picture.Mode{refused}}
 	after := p.FromEDID(r, "2026-09-01")
-	require.Equal(t, fact.Fact{Value: 600, Low: 600, High: 600, From: fact.Measured, At: "2026-09-01"}, *after.HDMI.MaxTMDSMHz)
+	require.Equal(t, fact.Fact{Value: 600, Low: 600, High: 600, From: fact.Measured, At: "2026-09-01"},
+		*after.HDMI.MaxTMDSMHz)
 	require.Equal(t, hdmi.FRL4x6, after.HDMI.FixedRate)
 	require.False(t, after.MoreModes)
 	require.Equal(t, "edid", after.ModesFrom)
@@ -35,9 +36,10 @@ func TestPortFromEDID(t *testing.T) {
 	for _, m := range after.Modes {
 		names = append(names, m.Name()+string(m.Chroma))
 	}
-	// A 60 Hz code stands for its /1001 rate too; also-4:2:0 gives a mode that says so; what was tried and refused stays
-	// out; 480i is 720 wide, sent with every pixel twice.
-	require.Equal(t, []string{"2160p60", "2160p604:2:0", "2160p59.94", "2160p59.944:2:0", "1080i29.97", "480i29.97"}, names)
+	// A 60 Hz code stands for its /1001 rate too; also-4:2:0 gives a mode that says so; what was tried and refused
+	// stays out; 480i is 720 wide, sent with every pixel twice.
+	require.Equal(t, []string{"2160p60", "2160p604:2:0", "2160p59.94", "2160p59.944:2:0", "1080i29.97", "480i29.97"},
+		names)
 	require.Nil(t, p.HDMI, "the port itself is not changed")
 }
 
@@ -49,11 +51,13 @@ func TestChanges(t *testing.T) {
 	power := *is.Power
 	power.DrawW = &draw
 	is.Power, is.Clean, is.Ports = &power, AlwaysClean, is.Ports[:1]
-	require.Equal(t, []Change{{"clean", "after-setting", "clean"}, {"ports › usb", "there", "gone"}, {"power › drawW", "6 (4 to 9), estimate", "6.1, measured 2026-09-01"}}, Changes(&was, &is))
+	require.Equal(t, []Change{{"clean", "after-setting", "clean"}, {"ports › usb", "there", "gone"},
+		{"power › drawW", "6 (4 to 9), estimate", "6.1, measured 2026-09-01"}}, Changes(&was, &is))
 }
 
 func TestSlug(t *testing.T) {
-	for name, want := range map[string]string{"Two-port stick": "two-port-stick", "  Öl & Co. ": "l-co", "äöü": "thing", "A  B": "a-b"} {
+	for name, want := range map[string]string{"Two-port stick": "two-port-stick", "  Öl & Co. ": "l-co",
+		"äöü": "thing", "A  B": "a-b"} {
 		require.Equal(t, want, Slug(name))
 	}
 }

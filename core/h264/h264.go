@@ -22,8 +22,8 @@ type Level struct {
 	CPBKbit int // MaxCPB, kbit, for Main
 }
 
-// Levels is Table A-1 [standard: ITU-T H.264; the rows handbook 5.3 does not list are from memory of it, and all are checked
-// against what libx264 writes], the lowest first. Level 1b is left out: it exists for pictures nobody sends.
+// Levels is Table A-1 [standard: ITU-T H.264; the rows handbook 5.3 does not list are from memory of it, and all are
+// checked against what libx264 writes], the lowest first. Level 1b is left out: it exists for pictures nobody sends.
 var Levels = []Level{
 	{"1", 1485, 99, 396, 64, 175},
 	{"1.1", 3000, 396, 900, 192, 500},
@@ -80,8 +80,8 @@ func (l *Level) Holds(s Stream) bool {
 		s.References <= l.MaxReferences(s.Width, s.Height)
 }
 
-// Kept is how many pictures a stream keeps that is told to refer to so many: with two B-frames or more the middle one is
-// referred to as well, and libx264 then keeps four at least, with one two [checked against what it writes].
+// Kept is how many pictures a stream keeps that is told to refer to so many: with two B-frames or more the middle one
+// is referred to as well, and libx264 then keeps four at least, with one two [checked against what it writes].
 func Kept(references, bFrames int) int {
 	switch {
 	case bFrames > 1:
@@ -105,8 +105,8 @@ func LevelFor(s Stream) *Level {
 // Preset is one trade of speed for quality of the reference encoder, libx264.
 type Preset struct {
 	Name string
-	// Speed is how fast it is, against veryfast: handbook 5.1, measured, and its bounds [estimate: the ratios move with the
-	// picture].
+	// Speed is how fast it is, against veryfast: handbook 5.1, measured, and its bounds [estimate: the ratios move with
+	// the picture].
 	Speed, Low, High float64
 	// References are the pictures it keeps when nobody says otherwise [libx264, checked against what it writes].
 	References int
@@ -123,11 +123,14 @@ var Presets = []Preset{
 	{"slow", 0.25, 0.15, 0.45, 5},
 }
 
-// lookahead is how many frames a preset of libx264 looks ahead [libx264, checked against what it writes into its files].
-var lookahead = map[string]float64{"ultrafast": 0, "superfast": 0, "veryfast": 10, "faster": 20, "fast": 30, "medium": 40, "slow": 50}
+// lookahead is how many frames a preset of libx264 looks ahead [libx264, checked against what it writes into its
+// files].
+var lookahead = map[string]float64{"ultrafast": 0, "superfast": 0, "veryfast": 10, "faster": 20, "fast": 30,
+	"medium": 40, "slow": 50}
 
-// DelayFrames is how many frames libx264 holds back with a preset, two B-frames and so many threads: lookahead + B-frames + frames coded at
-// once + 2 less the one that comes out; slow at 1, 12 and 24 threads holds back 52, 66 and 78 [measured: the frames before the first packet].
+// DelayFrames is how many frames libx264 holds back with a preset, two B-frames and so many threads: lookahead +
+// B-frames + frames coded at once + 2 less the one that comes out; slow at 1, 12 and 24 threads holds back 52, 66 and
+// 78 [measured: the frames before the first packet].
 func DelayFrames(p *Preset, threads int) float64 {
 	if threads <= 1 {
 		return lookahead[p.Name] + 2
@@ -150,7 +153,8 @@ func BitsPerPixel(kbps float64, width, height int, rate picture.Rate) float64 {
 	return kbps * 1000 / (float64(width) * float64(height) * rate.Float())
 }
 
-// Keyframe is the distance of keyframes in frames for a distance in seconds: the nearest whole number of them, at least one.
+// Keyframe is the distance of keyframes in frames for a distance in seconds: the nearest whole number of them, at least
+// one.
 func Keyframe(seconds float64, rate picture.Rate) int {
 	return max(1, int(math.Round(seconds*rate.Float())))
 }

@@ -31,9 +31,12 @@ func TestLevelsOfTheUsualPictures(t *testing.T) {
 		refs  int
 		level string
 	}{
-		{1280, 720, f2997, 4, "3.1"}, {1280, 720, f5994, 4, "3.2"}, {1920, 1080, f2997, 4, "4"}, {1920, 1080, picture.R(30), 4, "4"},
-		{1920, 1080, f5994, 4, "4.2"}, {1920, 1080, f2997, 5, "5"}, {2560, 1440, picture.R(30), 4, "5"}, {2560, 1440, picture.R(60), 4, "5.1"},
-		{3840, 2160, picture.R(30), 4, "5.1"}, {3840, 2160, picture.R(60), 4, "5.2"}, {4096, 2160, picture.R(30), 4, "5.2"},
+		{1280, 720, f2997, 4, "3.1"}, {1280, 720, f5994, 4, "3.2"}, {1920, 1080, f2997, 4, "4"},
+		{1920, 1080, picture.R(30), 4, "4"},
+		{1920, 1080, f5994, 4, "4.2"}, {1920, 1080, f2997, 5, "5"}, {2560, 1440, picture.R(30), 4, "5"},
+		{2560, 1440, picture.R(60), 4, "5.1"},
+		{3840, 2160, picture.R(30), 4, "5.1"}, {3840, 2160, picture.R(60), 4, "5.2"},
+		{4096, 2160, picture.R(30), 4, "5.2"},
 		{3840, 2160, picture.R(60), 6, "6"}, // five pictures are all level 5.2 keeps of this size
 		{16000, 64, picture.R(25), 1, "6"},  // 1000 macroblocks wide: √(8·MaxFS) decides
 	} {
@@ -61,7 +64,8 @@ func TestKeyframesAndBits(t *testing.T) {
 	assert.Nil(t, h264.PresetNamed("placebo"))
 }
 
-// idc is the level number in the first sequence parameter set of an Annex B stream: the third byte after the NAL header.
+// idc is the level number in the first sequence parameter set of an Annex B stream: the third byte after the NAL
+// header.
 func idc(stream []byte) (level byte, ok bool) {
 	for i := 0; i+7 < len(stream); i++ {
 		if stream[i] == 0 && stream[i+1] == 0 && stream[i+2] == 1 && stream[i+3]&0x1f == 7 {
@@ -78,17 +82,20 @@ func name(idc byte) string {
 	return fmt.Sprintf("%d.%d", idc/10, idc%10)
 }
 
-// TestLevelsAsTheReferenceEncoderWritesThem compares with what libx264 (Debian's ffmpeg) writes into its streams, for over 500
-// sizes, rates, references and bitrates: they agree in every one.
+// TestLevelsAsTheReferenceEncoderWritesThem compares with what libx264 (Debian's ffmpeg) writes into its streams, for
+// over 500 sizes, rates, references and bitrates: they agree in every one.
 func TestLevelsAsTheReferenceEncoderWritesThem(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
 	}
 	ffmpeg, err := exec.LookPath("ffmpeg")
 	require.NoError(t, err, "Debian's ffmpeg is needed")
-	rates := []picture.Rate{picture.NewRate(24000, 1001), picture.R(25), f2997, picture.R(30), picture.R(50), f5994, picture.R(60), picture.R(120)}
-	sizes := [][2]int{{160, 120}, {320, 240}, {426, 240}, {640, 360}, {720, 480}, {720, 576}, {854, 480}, {960, 540}, {1024, 768}, {1280, 720}, {1440, 1080},
-		{1600, 900}, {1920, 1080}, {1080, 1920}, {2048, 1152}, {2560, 1440}, {3440, 1440}, {3840, 2160}, {4096, 2160}, {2304, 128}}
+	rates := []picture.Rate{picture.NewRate(24000, 1001), picture.R(25), f2997, picture.R(30), picture.R(50), f5994,
+		picture.R(60), picture.R(120)}
+	sizes := [][2]int{{160, 120}, {320, 240}, {426, 240}, {640, 360}, {720, 480}, {720, 576}, {854, 480}, {960, 540},
+		{1024, 768}, {1280, 720}, {1440, 1080},
+		{1600, 900}, {1920, 1080}, {1080, 1920}, {2048, 1152}, {2560, 1440}, {3440, 1440}, {3840, 2160}, {4096, 2160},
+		{2304, 128}}
 	dice := rand.New(rand.NewPCG(7, 264))
 	type stream struct{ refs, b, kbps, buffer int }
 	dir := t.TempDir()
@@ -105,7 +112,8 @@ func TestLevelsAsTheReferenceEncoderWritesThem(t *testing.T) {
 	for range 3 {
 		group.Go(func() {
 			for j := range next {
-				args := []string{"-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("color=c=gray:s=%dx%d:r=%s", j.w, j.h, j.rate)}
+				args := []string{"-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("color=c=gray:s=%dx%d:r=%s", j.w,
+					j.h, j.rate)}
 				file := func(k int) string {
 					return filepath.Join(dir, fmt.Sprintf("%d-%d-%d-%d-%d.264", j.w, j.h, j.rate.Num, j.rate.Den, k))
 				}
@@ -114,7 +122,8 @@ func TestLevelsAsTheReferenceEncoderWritesThem(t *testing.T) {
 					if s.kbps > 0 {
 						x += fmt.Sprintf(":vbv-maxrate=%d:vbv-bufsize=%d", s.kbps, s.buffer)
 					}
-					args = append(args, "-frames:v", "1", "-c:v", "libx264", "-preset", "veryfast", "-profile:v", "high", "-x264-params", x, "-f", "h264", "-y", file(k))
+					args = append(args, "-frames:v", "1", "-c:v", "libx264", "-preset", "veryfast", "-profile:v",
+						"high", "-x264-params", x, "-f", "h264", "-y", file(k))
 				}
 				msg, err := exec.Command(ffmpeg, args...).CombinedOutput()
 				lock.Lock()
@@ -125,9 +134,11 @@ func TestLevelsAsTheReferenceEncoderWritesThem(t *testing.T) {
 					tried++
 					bytes, _ := os.ReadFile(file(k))
 					got, ok := idc(bytes)
-					want := h264.LevelFor(h264.Stream{Width: j.w, Height: j.h, Rate: j.rate, Kbps: float64(s.kbps), BufferKbit: float64(s.buffer), References: h264.Kept(s.refs, s.b)})
+					want := h264.LevelFor(h264.Stream{Width: j.w, Height: j.h, Rate: j.rate, Kbps: float64(s.kbps),
+						BufferKbit: float64(s.buffer), References: h264.Kept(s.refs, s.b)})
 					if !ok || want == nil || name(got) != want.Name {
-						wrong = append(wrong, fmt.Sprintf("%d×%d %s %+v: libx264 writes %s, we say %v", j.w, j.h, j.rate, s, name(got), want))
+						wrong = append(wrong, fmt.Sprintf("%d×%d %s %+v: libx264 writes %s, we say %v", j.w, j.h,
+							j.rate, s, name(got), want))
 					}
 				}
 				lock.Unlock()

@@ -5,8 +5,8 @@ import "eventether/core/picture"
 // FRL is a fixed-rate link of HDMI 2.1: lanes × gigabits a second a lane. The zero FRL is none.
 type FRL string
 
-// The fixed-rate links [memory: HDMI 2.1]. UnknownFRL is a socket nobody has looked up, SaidNone one somebody has; NoFRL
-// says nothing.
+// The fixed-rate links [memory: HDMI 2.1]. UnknownFRL is a socket nobody has looked up, SaidNone one somebody has;
+// NoFRL says nothing.
 const (
 	NoFRL      FRL = ""
 	UnknownFRL FRL = "unknown"

@@ -44,7 +44,8 @@ func kernelTimings(t *testing.T) map[string]header {
 			return v
 		}
 		// width, height, interlaced, polarities, clock, hfp, hsync, hbp, vfp, vsync, vbp, il_vfp, il_vsync, il_vbp
-		h := header{width: n(0), height: n(1), interlaced: n(2) == 1, clock: int64(n(4)), reducible: strings.Contains(m[2], "CAN_REDUCE_FPS")}
+		h := header{width: n(0), height: n(1), interlaced: n(2) == 1, clock: int64(n(4)),
+			reducible: strings.Contains(m[2], "CAN_REDUCE_FPS")}
 		h.hTotal = h.width + n(5) + n(6) + n(7)
 		h.vTotal = h.height + n(8) + n(9) + n(10)
 		if h.interlaced {
@@ -66,7 +67,8 @@ func TestTimingsAgainstKernelHeader(t *testing.T) {
 				twice = 2
 			}
 			at := slices.IndexFunc(CTA, func(c Timing) bool {
-				return c.Width == h.width*twice && c.Height == h.height && c.Interlaced == h.interlaced && c.HTotal == h.hTotal*twice && c.ClockHz == h.clock*int64(twice)
+				return c.Width == h.width*twice && c.Height == h.height && c.Interlaced == h.interlaced && c.HTotal ==
+					h.hTotal*twice && c.ClockHz == h.clock*int64(twice)
 			})
 			require.GreaterOrEqual(t, at, 0, "not in the table")
 			row := &CTA[at]
@@ -112,8 +114,10 @@ func TestCTAAgainstReferenceTool(t *testing.T) {
 		}
 		mhz, err := strconv.ParseFloat(f[6], 64)
 		require.NoError(t, err)
-		require.Equal(t, []string{f[1], f[2], f[3], f[4], f[5]}, []string{strconv.Itoa(row.Width), strconv.Itoa(row.Height),
-			map[bool]string{true: "i"}[row.Interlaced], strconv.FormatFloat(rate, 'f', 6, 64), row.Aspect}, "VIC %d", vic)
+		require.Equal(t, []string{f[1], f[2], f[3], f[4], f[5]}, []string{strconv.Itoa(row.Width),
+			strconv.Itoa(row.Height),
+			map[bool]string{true: "i"}[row.Interlaced], strconv.FormatFloat(rate, 'f', 6, 64), row.Aspect}, "VIC %d",
+			vic)
 		require.InDelta(t, mhz*1e6, row.ClockHz, 0.5)
 		require.Equal(t, vic, row.VIC)
 	}
@@ -126,7 +130,8 @@ var porches = regexp.MustCompile(`(?s)Hfront\s+(-?\d+) Hsync\s+(\d+) Hback\s+(\d
 
 // VESA timings against edid-decode's own calculation. [standard: VESA CVT 1.2, GTF 1.1]
 func TestComputedAgainstReferenceTool(t *testing.T) {
-	for _, size := range [][2]int{{2560, 1440}, {3440, 1440}, {1920, 1200}, {1680, 1050}, {1360, 768}, {1280, 1024}, {1280, 800}, {1600, 1200}, {5120, 1440}, {3840, 1600}, {640, 480}, {512, 320}} {
+	for _, size := range [][2]int{{2560, 1440}, {3440, 1440}, {1920, 1200}, {1680, 1050}, {1360, 768}, {1280, 1024},
+		{1280, 800}, {1600, 1200}, {5120, 1440}, {3840, 1600}, {640, 480}, {512, 320}} {
 		for _, hz := range []float64{24, 50, 60, 75, 120, 144} {
 			if hz < 50 && size[0] < 2000 || hz == 50 && size[0] < 640 {
 				continue // below what the formulas are meant for
@@ -134,7 +139,8 @@ func TestComputedAgainstReferenceTool(t *testing.T) {
 			for b, arg := range map[Blanking]string{CVT: "rb=0", CVTReduced: "rb=1", CVTReduced2: "rb=2", GTF: ""} {
 				name := strconv.Itoa(size[0]) + "×" + strconv.Itoa(size[1]) + " " + strconv.Itoa(int(hz)) + " " + arg
 				t.Run(name, func(t *testing.T) {
-					spec := "w=" + strconv.Itoa(size[0]) + ",h=" + strconv.Itoa(size[1]) + ",fps=" + strconv.Itoa(int(hz))
+					spec := "w=" + strconv.Itoa(size[0]) + ",h=" + strconv.Itoa(size[1]) + ",fps=" +
+						strconv.Itoa(int(hz))
 					var out string
 					if b == GTF {
 						out = reference(t, "--gtf", spec)
@@ -166,7 +172,8 @@ func TestComputedAgainstReferenceTool(t *testing.T) {
 	require.InDelta(t, 59.973, Compute(3440, 1440, 60, CVTReduced).Rate().Float(), 0.001)
 	exact := Compute(2560, 1440, 60, CVTReduced)
 	low, high := CharacterRate(picture.Mode{Width: 2560, Height: 1440, Rate: exact.Rate()})
-	require.Equal(t, []float64{241.5e6, 241.5e6}, []float64{low, high}, "a rate only reduced blanking gives has no spread")
+	require.Equal(t, []float64{241.5e6, 241.5e6}, []float64{low, high},
+		"a rate only reduced blanking gives has no spread")
 }
 
 // The fixed-rate link of handbook 2.5: 6 × 3 carries about 15.6 Gb/s; 4K120 8-bit needs 28.5 Gb/s.
@@ -177,7 +184,8 @@ func TestFixedRateLink(t *testing.T) {
 	require.InDelta(t, 23.888, low, 1e-3, "its active pixels")
 	require.InDelta(t, 28.512, high, 1e-9, "its whole clock")
 	// Handbook 2.5: 2160p120 10-bit RGB 29.9 to 35.6 Gb/s; 4×10 carries about 34.8.
-	low, high = FixedRateNeed(picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120), Chroma: picture.RGB, Bits: 10})
+	low, high = FixedRateNeed(picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120), Chroma: picture.RGB,
+		Bits: 10})
 	require.InDelta(t, 29.9, low, 0.05)
 	require.InDelta(t, 35.6, high, 0.05)
 	require.InDelta(t, 34.8, FRL4x10.PayloadGbps(), 0.05)
@@ -218,7 +226,8 @@ func TestCharacterRates(t *testing.T) {
 	require.GreaterOrEqual(t, high, 319.75e6, "handbook 1.2: 3440×1440 reduced blanking is 319.75 MHz")
 }
 
-// Monotone: a higher rate never reaches further, a thinner lead never further than a thick one, sure never past possible.
+// Monotone: a higher rate never reaches further, a thinner lead never further than a thick one, sure never past
+// possible.
 func TestReachIsMonotone(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		a := rapid.Float64Range(1, 1200).Draw(t, "mhz")
@@ -245,9 +254,11 @@ func TestReachIsMonotone(t *testing.T) {
 		g              Grade
 		mhz            float64
 		sure, possible float64
-	}{{HighSpeed, 148.5, 10, 15}, {HighSpeed, 297, 5, 10}, {Premium, 594, 3, 5}, {UltraHigh, 1200, 2, 3}, {Active, 297, 10, 20}, {Active, 594, 8, 15}, {Optical, 594, 30, 100}} {
+	}{{HighSpeed, 148.5, 10, 15}, {HighSpeed, 297, 5, 10}, {Premium, 594, 3, 5}, {UltraHigh, 1200, 2, 3},
+		{Active, 297, 10, 20}, {Active, 594, 8, 15}, {Optical, 594, 30, 100}} {
 		sure, possible := Reach(c.g, c.mhz, Thick)
-		require.Equal(t, []float64{c.sure, c.possible}, []float64{sure, possible}, "handbook 2.5: %v at %v MHz", c.g, c.mhz)
+		require.Equal(t, []float64{c.sure, c.possible}, []float64{sure, possible}, "handbook 2.5: %v at %v MHz", c.g,
+			c.mhz)
 	}
 }
 

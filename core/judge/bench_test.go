@@ -20,8 +20,8 @@ import (
 	"eventether/internal/quick"
 )
 
-// BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words; memory is collected as in the
-// server.
+// BenchmarkPass is the pass itself: every hop, every limit, every state and number, without words; memory is collected
+// as in the server.
 func BenchmarkPass(b *testing.B) {
 	defer debug.SetGCPercent(debug.SetGCPercent(300))
 	sizes(b, func(r *rig.Rig) { verdict.Look(r, func(*verdict.Verdict) {}) })
@@ -64,15 +64,19 @@ func BenchmarkHubs(b *testing.B) {
 	r := rigtest.Feeds(40)
 	for h := range 10 {
 		id := fmt.Sprintf("hub-%d", h)
-		hub := rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: gear.Hub, Name: id, Power: &gear.Power{SelfPowered: "no"},
-			Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: "5G"}}}}}
+		hub := rig.Item{ID: id, Label: id, Gear: gear.Gear{Kind: gear.Hub, Name: id,
+			Power: &gear.Power{SelfPowered: "no"},
+			Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream,
+				USB: &gear.USBPort{Speed: "5G"}}}}}
 		for k := range 4 {
 			port := fmt.Sprintf("h%d", k)
-			hub.Gear.Ports = append(hub.Gear.Ports, gear.Port{ID: port, Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: "5G"}})
+			hub.Gear.Ports = append(hub.Gear.Ports, gear.Port{ID: port, Connector: gear.USBA,
+				Direction: gear.Downstream, USB: &gear.USBPort{Speed: "5G"}})
 			r.Lead(fmt.Sprintf("u%d", 4*h+k)).To = id + "." + port
 		}
 		r.Items = append(r.Items, hub)
-		r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: fmt.Sprintf("pc.p%d", 4*h), Grade: "usb-5g", LengthM: fact.Exactly(1)})
+		r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: fmt.Sprintf("pc.p%d", 4*h),
+			Grade: "usb-5g", LengthM: fact.Exactly(1)})
 	}
 	require.Empty(b, rig.Check(r))
 	b.ReportAllocs()

@@ -9,8 +9,8 @@ import (
 	"eventether/core/verdict"
 )
 
-// A pass takes what it needs out of memory it keeps: what one more feed allocates is a few options of open facts and an id,
-// and no wording (one closure a result were twenty).
+// A pass takes what it needs out of memory it keeps: what one more feed allocates is a few options of open facts and an
+// id, and no wording (one closure a result were twenty).
 func TestAFeedAllocatesLittle(t *testing.T) {
 	few, many := rigtest.Feeds(40), rigtest.Feeds(80)
 	verdict.StateOf(many) // the rooms are as large as they need to be

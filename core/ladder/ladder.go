@@ -1,8 +1,8 @@
-// Package ladder answers: what is the best that the line carries, over all destinations together, and what does each step down
-// the ladder of sizes and rates give up?
+// Package ladder answers: what is the best that the line carries, over all destinations together, and what does each
+// step down the ladder of sizes and rates give up?
 //
-// Pictures are weighed by how much moves in the show: size counts always, rate the more the more moves. The search is exact: it
-// builds the destinations up one by one and keeps, of every cost, the best that can be had for it.
+// Pictures are weighed by how much moves in the show: size counts always, rate the more the more moves. The search is
+// exact: it builds the destinations up one by one and keeps, of every cost, the best that can be had for it.
 package ladder
 
 import (
@@ -21,14 +21,16 @@ import (
 	"eventether/core/verdict"
 )
 
-// takes tells whether a destination takes a rung, from which bitrate on, and which is wished for it, as they are proposed.
+// takes tells whether a destination takes a rung, from which bitrate on, and which is wished for it, as they are
+// proposed.
 func takes(d *rig.Destination, g *plans.Rung) (least, wish float64, ok bool) {
 	least, wish = g.LeastKbps, plans.Wish(d, g.Width, g.Height, g.Rate)
 	in := d.Ingest
 	if in == nil {
 		return least, wish, true
 	}
-	if in.MaxWidth > 0 && in.MaxHeight > 0 && !plans.Fits(in, g.Width, g.Height) || !in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
+	if in.MaxWidth > 0 && in.MaxHeight > 0 && !plans.Fits(in, g.Width, g.Height) ||
+		!in.MaxRate.IsZero() && g.Rate.Cmp(in.MaxRate) > 0 {
 		return 0, 0, false
 	}
 	wants, _ := in.Least()
@@ -57,14 +59,15 @@ func optionsOf(d *rig.Destination, rungs []plans.Rung, sound, share float64) []O
 	out := []Option{{Rung: -1}}
 	for i := range rungs {
 		if least, wish, ok := takes(d, &rungs[i]); ok {
-			out = append(out, Option{Rung: i, Kbps: least, Wish: wish, Cost: int(math.Ceil(100 * share * (least + sound))), Value: rungs[i].Worth})
+			out = append(out, Option{Rung: i, Kbps: least, Wish: wish,
+				Cost: int(math.Ceil(100 * share * (least + sound))), Value: rungs[i].Worth})
 		}
 	}
 	return out
 }
 
-// Best chooses an option for every list so that their costs together stay within a budget and their values are the most; of what is
-// equal, the cheapest. Every list has an option that costs nothing.
+// Best chooses an option for every list so that their costs together stay within a budget and their values are the
+// most; of what is equal, the cheapest. Every list has an option that costs nothing.
 func Best(lists [][]Option, budget int) []int {
 	type state struct {
 		cost, value int
@@ -82,7 +85,8 @@ func Best(lists [][]Option, budget int) []int {
 			}
 		}
 		slices.SortFunc(next, func(a, b state) int {
-			return cmp.Or(cmp.Compare(a.cost, b.cost), cmp.Compare(b.value, a.value), cmp.Compare(a.from, b.from), cmp.Compare(a.took, b.took))
+			return cmp.Or(cmp.Compare(a.cost, b.cost), cmp.Compare(b.value, a.value), cmp.Compare(a.from, b.from),
+				cmp.Compare(a.took, b.took))
 		})
 		kept := next[:0] // of what costs more, only what is worth more
 		for _, s := range next {
@@ -152,7 +156,8 @@ type Later struct {
 // Of plans the line of a judged rig.
 func Of(v *verdict.Verdict) *Carries {
 	up := v.Find(engine.ID{Rule: rules.Uplink})
-	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []plans.Odd{}, State: limit.Slack}
+	p := &Carries{Rungs: []Rated{}, Best: []Choice{}, Edits: []rig.Edit{}, Later: []Later{}, Odd: []plans.Odd{},
+		State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
 	p.SlackKbps = 0.75 * p.SureKbps
@@ -285,11 +290,13 @@ func (p *Carries) steps(v *verdict.Verdict, rungs []plans.Rung) {
 func givesUp(from, to *plans.Rung) string {
 	switch {
 	case to.Height < from.Height && to.Rate.Cmp(from.Rate) > 0:
-		return lang.Text("%s lines for %s; moves more smoothly", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
+		return lang.Text("%s lines for %s; moves more smoothly", say.Number(float64(to.Height)),
+			say.Number(float64(from.Height)))
 	case to.Height > from.Height:
 		return lang.Text("%s frames a second for %s; sharper", to.Rate.Name(), from.Rate.Name())
 	case to.Rate.Cmp(from.Rate) < 0 && to.Height < from.Height:
-		return lang.Text("%s lines for %s, and half the frames", say.Number(float64(to.Height)), say.Number(float64(from.Height)))
+		return lang.Text("%s lines for %s, and half the frames", say.Number(float64(to.Height)),
+			say.Number(float64(from.Height)))
 	case to.Rate.Cmp(from.Rate) < 0:
 		return lang.Text("half the frames: movement is less smooth")
 	}
@@ -318,15 +325,19 @@ func (p *Carries) later(v *verdict.Verdict) {
 	for i := range v.Show.Recordings {
 		l := Later{Recording: say.Sentence(v.RecordingName(i)), GB: v.KeptGB(i)}
 		hours := func(gb, mbps float64) float64 { return limit.Divide(gb*8000, mbps) / 3600 }
-		l.SendHours = limit.Bounds{Low: hours(l.GB.Low, up.High), Value: hours(l.GB.Value, up.Value), High: hours(l.GB.High, up.Low)}
+		l.SendHours = limit.Bounds{Low: hours(l.GB.Low, up.High), Value: hours(l.GB.Value, up.Value),
+			High: hours(l.GB.High, up.Low)}
 		for _, k := range v.KeptOn() {
 			if k.Drive == nil || !slices.Contains(k.Recordings, i) {
 				continue
 			}
 			w := k.Writes()
-			l.CopyHours = limit.Bounds{Low: 2 * limit.Divide(l.GB.Low*1000, w.High) / 3600, Value: 2 * limit.Divide(l.GB.Value*1000, w.Value) / 3600, High: 2 * limit.Divide(l.GB.High*1000, w.Low) / 3600}
+			l.CopyHours = limit.Bounds{Low: 2 * limit.Divide(l.GB.Low*1000, w.High) / 3600,
+				Value: 2 * limit.Divide(l.GB.Value*1000, w.Value) / 3600, High: 2 * limit.Divide(l.GB.High*1000,
+					w.Low) / 3600}
 		}
-		l.Words = lang.Text("Rehearsal and show take %s; copying it twice %s; sending it away over this line %s.", say.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
+		l.Words = lang.Text("Rehearsal and show take %s; copying it twice %s; sending it away over this line %s.",
+			say.Span(l.GB.Low, l.GB.High, "GB"), spell(l.CopyHours), spell(l.SendHours))
 		p.Later = append(p.Later, l)
 	}
 }

@@ -79,7 +79,8 @@ func sends(mbps float64, motion string, destinations ...rig.Destination) *rig.Ri
 // Worked by hand: 0.75 of the line, ÷ 1.05, less 160 of sound, is what a picture may have. Handbook 5.3, 5.4.
 func TestPlans(t *testing.T) {
 	open := rig.Destination{}
-	capped := rig.Destination{Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000}}
+	capped := rig.Destination{Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30),
+		MaxVideoKbps: 4000}}
 	for _, c := range []struct {
 		name   string
 		rig    *rig.Rig
@@ -100,7 +101,8 @@ func TestPlans(t *testing.T) {
 		// 1 Mb/s: 554 kb/s, and 480p29.97 wants 600 by steps; of all of it 792.
 		{"all of it and no more", sends(1, "still", open), []string{"480p29.97"}, limit.Taut},
 		{"too little", sends(0.5, "talk", open), []string{""}, limit.Snapped},
-		{"one passes it on", sends(12, "talk", open, rig.Destination{Via: "channel 0"}), []string{"1080p59.94"}, limit.Slack},
+		{"one passes it on", sends(12, "talk", open, rig.Destination{Via: "channel 0"}), []string{"1080p59.94"},
+			limit.Slack},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			require.Empty(t, rig.Check(c.rig))
@@ -119,7 +121,8 @@ func TestPlans(t *testing.T) {
 			require.NoError(t, err)
 			require.Empty(t, rig.Check(after))
 			v := verdict.As(after)
-			assert.Equal(t, c.state, v.Find(engine.ID{Rule: rules.Uplink}).State, "what it promises is what judging gives")
+			assert.Equal(t, c.state, v.Find(engine.ID{Rule: rules.Uplink}).State,
+				"what it promises is what judging gives")
 			assert.True(t, ladder.Of(judge.Rig(after)).Same, "and there is nothing better then")
 		})
 	}
@@ -145,7 +148,8 @@ func TestLadderAndFilesAfterwards(t *testing.T) {
 
 // Six destinations, each with everything to choose from.
 func BenchmarkSix(b *testing.B) {
-	r := sends(80, "stage", rig.Destination{}, rig.Destination{}, rig.Destination{}, rig.Destination{}, rig.Destination{}, rig.Destination{})
+	r := sends(80, "stage", rig.Destination{}, rig.Destination{}, rig.Destination{}, rig.Destination{},
+		rig.Destination{}, rig.Destination{})
 	v := judge.Rig(r)
 	for b.Loop() {
 		ladder.Of(v)

@@ -57,7 +57,8 @@ func Regions(v *verdict.Verdict) []Region {
 		left := func(kbps float64) float64 {
 			return math.Max(0, math.Floor((kbps-(now-mine))/share-v.Audio(i).High))
 		}
-		r := Region{Destination: d.Name, SlackKbps: left(0.75 * sure), SureKbps: left(sure), NowKbps: v.Video(i).High, NowMpxS: float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float() / 1e6, Spots: []Spot{}}
+		r := Region{Destination: d.Name, SlackKbps: left(0.75 * sure), SureKbps: left(sure), NowKbps: v.Video(i).High,
+			NowMpxS: float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float() / 1e6, Spots: []Spot{}}
 		if d.Ingest != nil {
 			r.CapKbps = d.Ingest.MaxVideoKbps
 			r.LeastKbps, _ = d.Ingest.Least()
@@ -65,7 +66,8 @@ func Regions(v *verdict.Verdict) []Region {
 		for k := range rungs {
 			g := &rungs[k]
 			low, high, ok := takes(d, g)
-			s := Spot{Label: g.Label, MpxS: g.MpxS, FloorKbps: g.FloorKbps, LowKbps: g.LowKbps, HighKbps: g.HighKbps, Takes: ok, Fits: limit.Snapped,
+			s := Spot{Label: g.Label, MpxS: g.MpxS, FloorKbps: g.FloorKbps, LowKbps: g.LowKbps, HighKbps: g.HighKbps,
+				Takes: ok, Fits: limit.Snapped,
 				Now: d.Send.Width == g.Width && d.Send.Height == g.Height && d.Send.Rate == g.Rate}
 			if ok {
 				s.LowKbps, s.HighKbps = low, high

@@ -7,7 +7,8 @@ import (
 	"eventether/core/rig"
 )
 
-// Window is a shape viewers may see the sent picture in, filled by it: the sides that do not fit are cut off. Handbook 5.2.
+// Window is a shape viewers may see the sent picture in, filled by it: the sides that do not fit are cut off. Handbook
+// 5.2.
 type Window struct {
 	Name  string  `json:"name"`
 	Wide  int     `json:"wide"`
@@ -31,7 +32,8 @@ func Windows(pr rig.Programme) []Window {
 		if keeps >= 1 {
 			continue
 		}
-		out = append(out, Window{lang.Text(w.name), w.wide, w.tall, math.Round(keeps*1000) / 1000, int(math.Ceil((1 - keeps) / 2 * float64(pr.Width)))})
+		out = append(out, Window{lang.Text(w.name), w.wide, w.tall, math.Round(keeps*1000) / 1000,
+			int(math.Ceil((1 - keeps) / 2 * float64(pr.Width)))})
 	}
 	return out
 }

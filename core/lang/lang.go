@@ -12,8 +12,8 @@ import (
 // Language holds the texts of a language by the English ones; what is missing stays English.
 type Language map[string]string
 
-// Read reads a language: a JSON object of English texts, each with the one that stands for it. A text needs as many %s as
-// the English one; an empty one stays English.
+// Read reads a language: a JSON object of English texts, each with the one that stands for it. A text needs as many %s
+// as the English one; an empty one stays English.
 func Read(data []byte) (Language, error) {
 	var l Language
 	if err := json.Unmarshal(data, &l); err != nil {
@@ -31,7 +31,8 @@ func Read(data []byte) (Language, error) {
 			continue
 		}
 		if want, have := strings.Count(text, "%s"), strings.Count(to, "%s"); want != have {
-			return nil, fmt.Errorf("the text for %q has %d places for names and figures (%%s), and needs %d: %q", text, have, want, to)
+			return nil, fmt.Errorf("the text for %q has %d places for names and figures (%%s), and needs %d: %q",
+				text, have, want, to)
 		}
 	}
 	return l, nil

@@ -1,9 +1,9 @@
 // Package limit answers: does a load stay within its limit, when both are known only between bounds?
 //
-// A Limit is every limit there is: a bus, a supply, a voltage, a reach, a processor, an uplink, a yes or no. It names the
-// facts it rests on, adds up loads made of products of them, and compares the sum with a limit made the same way; Weigh
-// gives one of five words for it. Nothing here knows what a rig is: judging, advice, simulation and diagnosis read the same
-// type.
+// A Limit is every limit there is: a bus, a supply, a voltage, a reach, a processor, an uplink, a yes or no. It names
+// the facts it rests on, adds up loads made of products of them, and compares the sum with a limit made the same way;
+// Weigh gives one of five words for it. Nothing here knows what a rig is: judging, advice, simulation and diagnosis
+// read the same type.
 package limit
 
 import (
@@ -18,8 +18,8 @@ import (
 type State uint16
 
 // Slack: even at worst within the planning ceiling of the sure limit. Taut: even at worst within the sure limit.
-// Kinked: even at best over the possible limit, and all that happens is a flaw on air. Snapped: the same, and it does not
-// hold. Untested: it depends.
+// Kinked: even at best over the possible limit, and all that happens is a flaw on air. Snapped: the same, and it does
+// not hold. Untested: it depends.
 const (
 	Slack State = 1 + iota
 	Taut
@@ -53,8 +53,8 @@ func Worse(a, b State) State { return max(a, b, Slack) }
 // Consequence is what happens when a limit is over: by what happens, not by how far over it is.
 type Consequence uint16
 
-// Dark: no picture, no stream, no recording. Drops: it comes and goes, or ends before the show does. Flaw: it goes to air
-// and looks or sounds worse than it should. Care: nothing on air; effort, risk or money.
+// Dark: no picture, no stream, no recording. Drops: it comes and goes, or ends before the show does. Flaw: it goes to
+// air and looks or sounds worse than it should. Care: nothing on air; effort, risk or money.
 const (
 	Dark Consequence = 1 + iota
 	Drops
@@ -117,9 +117,10 @@ type Source struct {
 // Limit is one limit with its load.
 //
 // Invariants: a Limit is made by filling Facts (with Let), Loads and Caps (or CapOf, or Outcomes), and is weighed once;
-// after Weigh every figure in it is finite, Ratio.Low <= Ratio.High, and State is one of the five words, Kinked only of a Flaw. Narrowing a fact
-// and weighing again never turns Slack or Snapped into anything else, nor Taut into anything but Slack or Taut. Every Term
-// is monotone in every fact, since a fact stands in it at most once and no fact is below zero.
+// after Weigh every figure in it is finite, Ratio.Low <= Ratio.High, and State is one of the five words, Kinked only of
+// a Flaw. Narrowing a fact and weighing again never turns Slack or Snapped into anything else, nor Taut into anything
+// but Slack or Taut. Every Term is monotone in every fact, since a fact stands in it at most once and no fact is below
+// zero.
 type Limit struct {
 	Over  Consequence // what happens when it is over
 	Sense Sense
@@ -133,8 +134,8 @@ type Limit struct {
 	Caps     []Term // the lowest of them is the limit
 	// CapOf stands in place of Caps where the limit is no lowest of products. It has to be monotone in every fact.
 	CapOf func([]Fact) Bounds
-	// Measured tells of a window that its load was measured: what lies wholly between the sure and the possible edge is then Taut,
-	// since nothing is left to find out.
+	// Measured tells of a window that its load was measured: what lies wholly between the sure and the possible edge is
+	// then Taut, since nothing is left to find out.
 	Measured bool
 	// SureLow and PossibleLow are the lower edge of a window; its upper edge is in Caps.
 	SureLow, PossibleLow float64
@@ -145,8 +146,8 @@ type Limit struct {
 	Ratio          Bounds // load over limit (limit over load for AtLeast); 1 is the limit
 }
 
-// Counts is what a limit counts for in the verdict of the whole: its state where the rig does not hold with it over; a flaw
-// bends a rig and never breaks it, whether it is known or not; what asks for care only does neither.
+// Counts is what a limit counts for in the verdict of the whole: its state where the rig does not hold with it over; a
+// flaw bends a rig and never breaks it, whether it is known or not; what asks for care only does neither.
 func (l *Limit) Counts() State {
 	switch {
 	case l.Over.Breaks() || l.State == Kinked:

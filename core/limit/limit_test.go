@@ -15,7 +15,8 @@ import (
 func limitOf(sense Sense, loadLow, loadHigh, sure, possible float64) Limit {
 	l := Limit{Sense: sense, Ceiling: 0.8}
 	load := l.Let(Fact{Key: Key{Field: "load"}, Low: loadLow, Value: loadLow, High: loadHigh})
-	most := l.Let(Fact{Key: Key{Field: "limit"}, Low: math.Min(sure, possible), Value: sure, High: math.Max(sure, possible)})
+	most := l.Let(Fact{Key: Key{Field: "limit"}, Low: math.Min(sure, possible), Value: sure,
+		High: math.Max(sure, possible)})
 	l.Loads, l.Caps = []Load{{Term: Times(1, load)}}, []Term{Times(1, most)}
 	l.Weigh()
 	return l
@@ -55,9 +56,11 @@ func TestWithin(t *testing.T) {
 		low, high float64
 		want      State
 	}{
-		{-10, 20, Slack}, {-30, 45, Slack}, {-35, 0, Taut}, {0, 59, Taut}, {-50, 0, Untested}, {0, 100, Untested}, {-200, -100, Snapped}, {190, 300, Snapped}, {-300, 300, Untested},
+		{-10, 20, Slack}, {-30, 45, Slack}, {-35, 0, Taut}, {0, 59, Taut}, {-50, 0, Untested}, {0, 100, Untested},
+		{-200, -100, Snapped}, {190, 300, Snapped}, {-300, 300, Untested},
 	} {
-		l := Limit{Sense: Within, Ceiling: 0.8, SureLow: -40, PossibleLow: -90, Facts: []Fact{{Low: c.low, Value: c.low, High: c.high}, {Low: 60, Value: 60, High: 185}},
+		l := Limit{Sense: Within, Ceiling: 0.8, SureLow: -40, PossibleLow: -90,
+			Facts: []Fact{{Low: c.low, Value: c.low, High: c.high}, {Low: 60, Value: 60, High: 185}},
 			Loads: []Load{{Term: Times(1, 1)}}, Caps: []Term{Times(1, 2)}}
 		l.Weigh()
 		require.Equal(t, c.want, l.State, "%v to %v: %+v", c.low, c.high, l.Ratio)
@@ -69,7 +72,8 @@ func TestSettle(t *testing.T) {
 		outcomes Outcomes
 		want     State
 	}{
-		{Yes, Slack}, {Soft, Taut}, {No, Snapped}, {Maybe, Untested}, {Yes | Soft, Taut}, {Soft | No, Untested}, {Yes | Soft | No, Untested}, {0, Slack},
+		{Yes, Slack}, {Soft, Taut}, {No, Snapped}, {Maybe, Untested}, {Yes | Soft, Taut}, {Soft | No, Untested},
+		{Yes | Soft | No, Untested}, {0, Slack},
 		{Surely(Kinked), Kinked}, {Yes | Surely(Kinked), Kinked}, {Soft | Surely(Untested), Untested},
 	} {
 		require.Equal(t, c.want, c.outcomes.Settle(), "%v", c.outcomes)
@@ -79,7 +83,8 @@ func TestSettle(t *testing.T) {
 // randomLimit draws a limit of one to three loads, each a product of up to two facts, one possibly divided by a third,
 // against the lower of one or two caps. Every fact has its own place, as every rule here has it.
 func randomLimit(t *rapid.T) *Limit {
-	l := &Limit{Sense: rapid.SampledFrom([]Sense{AtMost, AtLeast}).Draw(t, "sense"), Ceiling: rapid.SampledFrom([]float64{0.75, 0.8, 1}).Draw(t, "ceiling")}
+	l := &Limit{Sense: rapid.SampledFrom([]Sense{AtMost, AtLeast}).Draw(t, "sense"),
+		Ceiling: rapid.SampledFrom([]float64{0.75, 0.8, 1}).Draw(t, "ceiling")}
 	draw := func(name string) Ref {
 		low := rapid.Float64Range(0.1, 50).Draw(t, name)
 		high := low * rapid.Float64Range(1, 3).Draw(t, name+" spread")
@@ -156,7 +161,8 @@ func TestRank(t *testing.T) {
 	narrow := l.Let(Fact{Key: Key{Field: "narrow"}, Low: 0, Value: 1, High: 2})
 	most := l.Let(Fact{Key: Key{Field: "cap"}, Low: 100, Value: 100, High: 100})
 	ours := l.Let(Fact{Low: 0, High: 1})
-	l.Loads, l.Caps = []Load{{Term: Times(1, wide)}, {Term: Times(1, narrow)}, {Term: Times(1, ours)}}, []Term{Times(1, most)}
+	l.Loads, l.Caps = []Load{{Term: Times(1, wide)}, {Term: Times(1, narrow)}, {Term: Times(1, ours)}},
+		[]Term{Times(1, most)}
 	l.Weigh()
 	require.Equal(t, Untested, l.State)
 	ranked := l.Rank()
@@ -166,7 +172,9 @@ func TestRank(t *testing.T) {
 	require.Equal(t, "narrow", l.Facts[ranked[1].Fact].Path())
 	require.Zero(t, ranked[1].Decides)
 
-	choice := &Limit{Sense: Fits, Outcomes: Maybe, Facts: []Fact{{Key: Key{Field: "clean"}, Options: &[]Option{{State: Slack}, {State: Snapped}}, From: fact.Estimate}}}
+	choice := &Limit{Sense: Fits, Outcomes: Maybe,
+		Facts: []Fact{{Key: Key{Field: "clean"}, Options: &[]Option{{State: Slack}, {State: Snapped}},
+			From: fact.Estimate}}}
 	choice.Weigh()
 	require.Equal(t, 1.0, choice.Rank()[0].Decides)
 }

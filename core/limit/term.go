@@ -2,8 +2,8 @@ package limit
 
 import "slices"
 
-// Term is a number times any number of facts, over at most one: coefficient × Π by ÷ under. The coefficient may be below
-// zero; no fact is. Each fact stands in a term once.
+// Term is a number times any number of facts, over at most one: coefficient × Π by ÷ under. The coefficient may be
+// below zero; no fact is. Each fact stands in a term once.
 type Term struct {
 	coef  float64
 	by    [3]Ref // the first factors: there are very many terms, and few with more

@@ -76,7 +76,8 @@ func (l *Limit) cap() Bounds {
 
 // between tells whether the whole of a load lies between the sure and the possible edge of its window, on one side.
 func (l *Limit) between(cap Bounds) bool {
-	return !fact.Over(l.Load.High, cap.High) && fact.Over(l.Load.Low, cap.Low) || !fact.Over(l.PossibleLow, l.Load.Low) && fact.Over(l.SureLow, l.Load.High)
+	return !fact.Over(l.Load.High, cap.High) && fact.Over(l.Load.Low, cap.Low) ||
+		!fact.Over(l.PossibleLow, l.Load.Low) && fact.Over(l.SureLow, l.Load.High)
 }
 
 // window measures how far the load is from zero towards the edge on its side: 1 is the edge.
@@ -97,8 +98,8 @@ func (l *Limit) window(cap Bounds) Bounds {
 	}
 }
 
-// ratio is load ÷ limit. A load of nothing or less is nothing; a limit of nothing or less is past any load. For a window
-// both may be negative.
+// ratio is load ÷ limit. A load of nothing or less is nothing; a limit of nothing or less is past any load. For a
+// window both may be negative.
 func ratio(load, limit float64) float64 {
 	switch {
 	case load == 0:
@@ -160,7 +161,9 @@ func (l *Limit) Rank() []Dependence {
 	}
 	for i := range l.Facts {
 		f, values := &l.Facts[i], options[i]
-		if len(values) < 2 || f.IsZero() || slices.ContainsFunc(l.Facts[:i], func(b Fact) bool { return b.Key == f.Key }) {
+		if len(values) < 2 || f.IsZero() || slices.ContainsFunc(l.Facts[:i], func(b Fact) bool {
+			return b.Key == f.Key
+		}) {
 			continue
 		}
 		decided, width := 0, 0.0
@@ -191,7 +194,8 @@ func (l *Limit) Rank() []Dependence {
 		out = append(out, d)
 	}
 	slices.SortStableFunc(out, func(a, b Dependence) int {
-		return cmp.Or(cmp.Compare(b.Decides, a.Decides), cmp.Compare(b.Narrows, a.Narrows), cmp.Compare(l.Facts[a.Fact].Path(), l.Facts[b.Fact].Path()))
+		return cmp.Or(cmp.Compare(b.Decides, a.Decides), cmp.Compare(b.Narrows, a.Narrows),
+			cmp.Compare(l.Facts[a.Fact].Path(), l.Facts[b.Fact].Path()))
 	})
 	return out
 }

@@ -6,7 +6,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// Places that differ in one letter, or in length, fall on slots of their own: few share the first they are looked for at.
+// Places that differ in one letter, or in length, fall on slots of their own: few share the first they are looked for
+// at.
 func TestHashesDiffer(t *testing.T) {
 	seen, places := map[uint64]string{}, 0
 	try := func(place string) {

@@ -88,8 +88,10 @@ func candidates(a, b *gear.Port) []picture.Mode {
 		})
 	})
 	slices.SortFunc(out, func(x, y picture.Mode) int { // one order, whichever end it came from
-		return cmp.Or(cmp.Compare(y.Height*y.Width, x.Height*x.Width), y.Rate.Cmp(x.Rate), cmp.Compare(btoi(x.Interlaced), btoi(y.Interlaced)),
-			strings.Compare(string(x.Chroma), string(y.Chroma)), cmp.Compare(x.Depth(), y.Depth()), x.Inner.Cmp(y.Inner), cmp.Compare(y.Width, x.Width))
+		return cmp.Or(cmp.Compare(y.Height*y.Width, x.Height*x.Width), y.Rate.Cmp(x.Rate),
+			cmp.Compare(btoi(x.Interlaced), btoi(y.Interlaced)),
+			strings.Compare(string(x.Chroma), string(y.Chroma)), cmp.Compare(x.Depth(), y.Depth()),
+			x.Inner.Cmp(y.Inner), cmp.Compare(y.Width, x.Width))
 	})
 	return slices.Compact(out)
 }
@@ -167,7 +169,8 @@ func carriesFixed(a, b *gear.Port, lead Carry, m picture.Mode) (sure bool, why s
 	low, high := hdmi.FixedRateNeed(m)
 	sure = high <= lead.SureGbps
 	if low > lead.PossibleGbps {
-		return false, fmt.Sprintf("it needs %.4g Gb/s of a fixed-rate link, and the lead carries %.4g", low, lead.PossibleGbps)
+		return false, fmt.Sprintf("it needs %.4g Gb/s of a fixed-rate link, and the lead carries %.4g", low,
+			lead.PossibleGbps)
 	}
 	for _, end := range [2]*gear.Port{a, b} {
 		have := end.HDMI.FixedRate.PayloadGbps()
@@ -176,7 +179,8 @@ func carriesFixed(a, b *gear.Port, lead Carry, m picture.Mode) (sure bool, why s
 			continue
 		}
 		if low > have {
-			return false, fmt.Sprintf("it needs %.4g Gb/s of a fixed-rate link, and the %s carries %.4g", low, side(end), have)
+			return false, fmt.Sprintf("it needs %.4g Gb/s of a fixed-rate link, and the %s carries %.4g", low,
+				side(end), have)
 		}
 		sure = sure && high <= have
 	}
@@ -238,7 +242,8 @@ func Rank(takes []Taken, width, height int, rate picture.Rate) []Taken {
 	out := slices.Clone(takes)
 	slices.SortStableFunc(out, func(x, y Taken) int {
 		a, b := SuitFor(&x.Mode, width, height, rate), SuitFor(&y.Mode, width, height, rate)
-		return cmp.Or(cmp.Compare(btoi(y.Sure), btoi(x.Sure)), cmp.Compare(a.Rough, b.Rough), cmp.Compare(a.Size, b.Size), cmp.Compare(a.Load, b.Load))
+		return cmp.Or(cmp.Compare(btoi(y.Sure), btoi(x.Sure)), cmp.Compare(a.Rough, b.Rough),
+			cmp.Compare(a.Size, b.Size), cmp.Compare(a.Load, b.Load))
 	})
 	return out
 }

@@ -23,9 +23,12 @@ func at(w, h int, r picture.Rate, c picture.Chroma) picture.Mode {
 	return picture.Mode{Width: w, Height: h, Rate: r, Chroma: c}
 }
 
-var pool = []picture.Mode{at(3840, 2160, picture.R(60), picture.RGB), at(3840, 2160, picture.R(60), picture.YUV420), at(3840, 2160, f2997, ""), at(3840, 2160, picture.R(25), ""),
-	at(1920, 1080, f5994, ""), at(1920, 1080, picture.R(60), picture.YUV422), at(1920, 1080, picture.R(50), ""), at(1920, 1080, f2997, ""), at(1920, 1080, picture.R(25), ""),
-	{Width: 1920, Height: 1080, Rate: picture.R(25), Interlaced: true}, at(2560, 1440, picture.R(60), ""), at(1280, 720, f5994, "")}
+var pool = []picture.Mode{at(3840, 2160, picture.R(60), picture.RGB), at(3840, 2160, picture.R(60), picture.YUV420),
+	at(3840, 2160, f2997, ""), at(3840, 2160, picture.R(25), ""),
+	at(1920, 1080, f5994, ""), at(1920, 1080, picture.R(60), picture.YUV422), at(1920, 1080, picture.R(50), ""),
+	at(1920, 1080, f2997, ""), at(1920, 1080, picture.R(25), ""),
+	{Width: 1920, Height: 1080, Rate: picture.R(25), Interlaced: true}, at(2560, 1440, picture.R(60), ""),
+	at(1280, 720, f5994, "")}
 
 func port(t *rapid.T, name string, sdiPort bool, d gear.Direction) *gear.Port {
 	p := &gear.Port{ID: name, Connector: gear.HDMIA, Direction: d}
@@ -33,13 +36,16 @@ func port(t *rapid.T, name string, sdiPort bool, d gear.Direction) *gear.Port {
 	p.MoreModes = rapid.Bool().Draw(t, name+" more")
 	if sdiPort {
 		p.Connector = gear.BNC
-		p.SDI = &gear.SDIPort{Link: rapid.SampledFrom(append([]sdi.Link{sdi.UnknownLink}, sdi.Links...)).Draw(t, name+" link"),
+		p.SDI = &gear.SDIPort{Link: rapid.SampledFrom(append([]sdi.Link{sdi.UnknownLink}, sdi.Links...)).Draw(t,
+			name+" link"),
 			Level: rapid.SampledFrom([]sdi.Level{"", sdi.LevelA, sdi.LevelB, sdi.BothLevels}).Draw(t, name+" level")}
 		return p
 	}
 	mhz := rapid.SampledFrom([]float64{165, 340, 600}).Draw(t, name+" MHz")
 	f := fact.Exactly(mhz)
-	p.HDMI = &gear.HDMIPort{MaxTMDSMHz: &f, FixedRate: rapid.SampledFrom([]hdmi.FRL{hdmi.NoFRL, hdmi.FRL3x3, hdmi.FRL4x12, hdmi.UnknownFRL}).Draw(t, name+" fixed")}
+	p.HDMI = &gear.HDMIPort{MaxTMDSMHz: &f,
+		FixedRate: rapid.SampledFrom([]hdmi.FRL{hdmi.NoFRL, hdmi.FRL3x3, hdmi.FRL4x12, hdmi.UnknownFRL}).Draw(t,
+			name+" fixed")}
 	return p
 }
 
@@ -52,7 +58,8 @@ func carry(t *rapid.T, name string, more Carry) Carry {
 	c.SureMHz, c.PossibleMHz = draw(" MHz", more.SureMHz, 74.25, 340, 600)
 	c.SureGbps, c.PossibleGbps = draw(" Gb/s", more.SureGbps, 0, 20, 41)
 	c.SureMbps, c.PossibleMbps = draw(" Mb/s", more.SureMbps, 270, 1485, 2970, 11880)
-	c.PossibleMHz, c.PossibleGbps, c.PossibleMbps = max(c.PossibleMHz, more.PossibleMHz), max(c.PossibleGbps, more.PossibleGbps), max(c.PossibleMbps, more.PossibleMbps)
+	c.PossibleMHz, c.PossibleGbps, c.PossibleMbps = max(c.PossibleMHz, more.PossibleMHz),
+		max(c.PossibleGbps, more.PossibleGbps), max(c.PossibleMbps, more.PossibleMbps)
 	return c
 }
 
@@ -100,7 +107,8 @@ func TestLaws(t *testing.T) {
 func TestRankDoesNotDependOnOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var takes []Taken
-		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(pool), 1, 8, rapid.ID[picture.Mode]).Draw(t, "modes") {
+		for _, m := range rapid.SliceOfNDistinct(rapid.SampledFrom(pool), 1, 8, rapid.ID[picture.Mode]).Draw(t,
+			"modes") {
 			takes = append(takes, Taken{m, rapid.Bool().Draw(t, "sure")})
 		}
 		first := Rank(takes, 1920, 1080, f2997)[0]
@@ -110,7 +118,8 @@ func TestRankDoesNotDependOnOrder(t *testing.T) {
 
 func list(mhz float64, modes ...picture.Mode) *gear.Port {
 	f := fact.Exactly(mhz)
-	return &gear.Port{ID: "p", Connector: gear.HDMIA, Direction: gear.In, HDMI: &gear.HDMIPort{MaxTMDSMHz: &f}, Modes: modes}
+	return &gear.Port{ID: "p", Connector: gear.HDMIA, Direction: gear.In, HDMI: &gear.HDMIPort{MaxTMDSMHz: &f},
+		Modes: modes}
 }
 
 // Clean movement first, then size, then chroma, then load (handbook 2.7 and chapter 8: 1080p when the show is 1080).
@@ -125,7 +134,8 @@ func TestBestForTheShow(t *testing.T) {
 		{"the programme's own", 1920, 1080, f2997, "1080p29.97"},
 		{"25 in a 25 show", 1920, 1080, picture.R(25), "1080p25"},
 		{"a 4K show", 3840, 2160, f2997, "2160p29.97"},
-		{"movement before size: 720p59.94 is a whole multiple, and 1080p59.94 is larger", 1280, 720, f5994, "720p59.94"},
+		{"movement before size: 720p59.94 is a whole multiple, and 1080p59.94 is larger", 1280, 720, f5994,
+			"720p59.94"},
 		{"nothing at 60 but a slip", 3840, 2160, f5994, "1080p59.94"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
@@ -160,5 +170,6 @@ func TestWhyNot(t *testing.T) {
 	require.Equal(t, "the input was tried with it and shows nothing", why(Between(out, in, Anything), "2160p60"))
 	require.Nil(t, Settles(Between(out, in, Anything), in))
 	in = list(340, at(1280, 720, f5994, ""), at(1920, 1080, f5994, ""))
-	require.Equal(t, "720p59.94", Settles(Between(out, in, Anything), in).Name(), "on auto the source follows what the sink lists first")
+	require.Equal(t, "720p59.94", Settles(Between(out, in, Anything), in).Name(),
+		"on auto the source follows what the sink lists first")
 }

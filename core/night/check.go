@@ -73,17 +73,20 @@ type text struct {
 // Lengths of the texts of an operation, read off their tags once.
 var (
 	leastID, mostID                     = shortest[Op]("ID"), longest[Op]("ID")
-	mostText, mostWho, mostStep, mostOf = longest[Op]("Text"), longest[Op]("Who"), longest[Op]("Step"), longest[Op]("Of")
-	mostWhat, mostCause, mostCure       = longest[Incident]("What"), longest[Incident]("Cause"), longest[Incident]("Cure")
-	mostNext, mostPart                  = longest[Incident]("Next"), longest[Incident]("Part")
-	mostNamed, mostUnit                 = longest[Figure]("What"), longest[Figure]("Unit")
-	mostItem, mostPath                  = longest[Figure]("Of"), longest[Figure]("Path")
+	mostText, mostWho, mostStep, mostOf = longest[Op]("Text"), longest[Op]("Who"), longest[Op]("Step"),
+		longest[Op]("Of")
+	mostWhat, mostCause, mostCure = longest[Incident]("What"), longest[Incident]("Cause"),
+		longest[Incident]("Cure")
+	mostNext, mostPart  = longest[Incident]("Next"), longest[Incident]("Part")
+	mostNamed, mostUnit = longest[Figure]("What"), longest[Figure]("Unit")
+	mostItem, mostPath  = longest[Figure]("Of"), longest[Figure]("Path")
 )
 
 func (op *Op) texts() []text {
 	out := []text{{"text", &op.Text, mostText}, {"who", &op.Who, mostWho}}
 	if i := op.Incident; i != nil {
-		out = append(out, text{"incident.what", &i.What, mostWhat}, text{"incident.cause", &i.Cause, mostCause}, text{"incident.cure", &i.Cure, mostCure},
+		out = append(out, text{"incident.what", &i.What, mostWhat}, text{"incident.cause", &i.Cause, mostCause},
+			text{"incident.cure", &i.Cure, mostCure},
 			text{"incident.next", &i.Next, mostNext}, text{"incident.part", &i.Part, mostPart})
 	}
 	if f := op.Figure; f != nil {
@@ -175,7 +178,8 @@ func (f *Figure) wrong() (field, why string) {
 		return "figure.what", "say what was measured"
 	case math.IsNaN(f.Value) || f.Value < -mostFigure || f.Value > mostFigure:
 		return "figure.value", fmt.Sprintf("%v: want a figure from -1,000,000,000 to 1,000,000,000", f.Value)
-	case utf8.RuneCountInString(f.Of) > mostItem || utf8.RuneCountInString(f.Path) > mostPath || rig.TextProblem(f.Of+f.Path) != "":
+	case utf8.RuneCountInString(f.Of) > mostItem || utf8.RuneCountInString(f.Path) > mostPath ||
+		rig.TextProblem(f.Of+f.Path) != "":
 		return "figure.path", "the fact it measures is not one of a rig"
 	}
 	return "", ""
@@ -201,12 +205,13 @@ func short(s string) string {
 	return strconv.Quote(s)
 }
 
-// mostAhead is how far a device's clock may be ahead of ours before the time an operation came counts in place of what its clock said.
+// mostAhead is how far a device's clock may be ahead of ours before the time an operation came counts in place of what
+// its clock said.
 const mostAhead = 60_000
 
-// Arrive puts the time of an operation right as it comes in. The sender's clock is behind ours by off milliseconds, as far as it says
-// so; what would still be in the future by more than a minute happened when it came, or every later word on it would lose. Figures
-// may be of another time than that of any clock: out of a table.
+// Arrive puts the time of an operation right as it comes in. The sender's clock is behind ours by off milliseconds, as
+// far as it says so; what would still be in the future by more than a minute happened when it came, or every later word
+// on it would lose. Figures may be of another time than that of any clock: out of a table.
 func (op *Op) Arrive(now, off int64) {
 	op.Said = 0
 	at := op.At + off

@@ -18,7 +18,8 @@ type Show struct {
 // Held is what a show counts for over all shows, by its operations so far.
 func (s *State) Held(of Show) Held {
 	st := s.Standing()
-	h := Held{Lost: st.Lost, ID: of.ID, Name: of.Name, At: of.AirAt, Mishaps: []Incident{}, Readings: []Figure{}, Took: []Took{}, Failed: slices.Sorted(maps.Keys(s.failed))}
+	h := Held{Lost: st.Lost, ID: of.ID, Name: of.Name, At: of.AirAt, Mishaps: []Incident{}, Readings: []Figure{},
+		Took: []Took{}, Failed: slices.Sorted(maps.Keys(s.failed))}
 	if st.AirAt > 0 {
 		h.At = st.AirAt
 		if st.EndAt > st.AirAt {

@@ -11,10 +11,11 @@ import (
 // Stripped stands where text was taken out that looked like a stream key.
 const Stripped = "[key-taken-out]"
 
-// WithoutKeys takes out of a text what looks like a stream key (handbook 7.2): what stands after the application's name in an ingest
-// address, and what is secret in any address; what stands after words for key, token or passphrase, where it is no word of ours; and 16
-// or more letters, digits, dashes and underscores that no person would write. An id of ours (own tells), the number after a word for
-// serial number, dates, file names and sums in hexadecimal are none. found tells whether anything was taken out.
+// WithoutKeys takes out of a text what looks like a stream key (handbook 7.2): what stands after the application's name
+// in an ingest address, and what is secret in any address; what stands after words for key, token or passphrase, where
+// it is no word of ours; and 16 or more letters, digits, dashes and underscores that no person would write. An id of
+// ours (own tells), the number after a word for serial number, dates, file names and sums in hexadecimal are none.
+// found tells whether anything was taken out.
 //
 // web/src/night/keys.ts takes the same steps by the same patterns, words and characters, which are made from those here
 // (internal/keyrules); both are held to one corpus, and to each other on random texts.
@@ -95,8 +96,8 @@ func triggers(s string) bool {
 	return false
 }
 
-// keyed is a text that is looked through. Its plain form has one rune for each of the text's: letters of full width, dashes and quotes
-// as those of ASCII, and nothing that cannot be seen.
+// keyed is a text that is looked through. Its plain form has one rune for each of the text's: letters of full width,
+// dashes and quotes as those of ASCII, and nothing that cannot be seen.
 type keyed struct {
 	text  string
 	runes []rune
@@ -125,8 +126,8 @@ func newKeyed(text string, own func(string) bool) *keyed {
 	return k
 }
 
-// plainRunes are characters that stand for one of ASCII: from, to, and which; 0 for the one as far from '!' as it is from the first, -1
-// for those that cannot be seen.
+// plainRunes are characters that stand for one of ASCII: from, to, and which; 0 for the one as far from '!' as it is
+// from the first, -1 for those that cannot be seen.
 var plainRunes = [][3]rune{
 	{0xad, 0xad, -1}, {0x200b, 0x200d, -1}, {0x2060, 0x2060, -1}, {0xfeff, 0xfeff, -1},
 	{0xa0, 0xa0, ' '}, {0x2000, 0x200a, ' '}, {0x202f, 0x202f, ' '}, {0x3000, 0x3000, ' '},
@@ -198,15 +199,16 @@ var (
 	address  = regexp.MustCompile(`(?i)\b([a-z][a-z0-9+.]*)://[^\s"'<>]+`)
 	secretIn = regexp.MustCompile(`(?i)[?&;,](stream_?-?id|passphrase|password|pass|psk|secret|(?:stream|api|access)?[_-]?key|(?:access|auth)?[_-]?token|auth|sig|signature)=([^&;\s"']*)`)
 	names    = `stream(?:ing)?[ _-]?key|ingest[ _-]?key|api[ _-]?key|access[ _-]?(?:token|key)|secret[ _-]?key|passphrase|passwor[dt]|passwd|psk|stream[ _-]?id|key|token|secret|pass`
-	nameIs   = regexp.MustCompile(`(?i)(?:^|[^a-z0-9])(` + names + `)(["']?\s*(?:=>|->|[:=→>])\s*| (?:is|was|ist) | - )`)
-	flagged  = regexp.MustCompile(`(?i)--(` + names + `)[ =]`)
-	bearer   = regexp.MustCompile(`(?i)\bbearer\s+(?:token\s+)?([a-z0-9._~+/=-]{8,})`)
-	jwt      = regexp.MustCompile(`\beyJ[A-Za-z0-9_-]{6,}(?:\.[A-Za-z0-9_-]+)*`)
-	lines2   = regexp.MustCompile(`([A-Za-z0-9_-]{6,})\n([A-Za-z0-9_-]{6,})(?:\s|$)`)
-	groups   = regexp.MustCompile(`\b[A-Za-z0-9]{4,6}(?: [A-Za-z0-9]{4,6}){2,}\b`)
-	long     = regexp.MustCompile(`[A-Za-z0-9_-]{16,}`)
-	before   = regexp.MustCompile(`(?i)(?:serial(?: (?:number|no\.?|nr\.?))?|s/n|sn|model|part|firmware|version|order|invoice|ticket|commit|sum|sha256|md5|mac)[ :#]*$`)
-	word     = regexp.MustCompile(`^[^\s"'<>,;]+`)
+	nameIs   = regexp.MustCompile(`(?i)(?:^|[^a-z0-9])(` + names +
+		`)(["']?\s*(?:=>|->|[:=→>])\s*| (?:is|was|ist) | - )`)
+	flagged = regexp.MustCompile(`(?i)--(` + names + `)[ =]`)
+	bearer  = regexp.MustCompile(`(?i)\bbearer\s+(?:token\s+)?([a-z0-9._~+/=-]{8,})`)
+	jwt     = regexp.MustCompile(`\beyJ[A-Za-z0-9_-]{6,}(?:\.[A-Za-z0-9_-]+)*`)
+	lines2  = regexp.MustCompile(`([A-Za-z0-9_-]{6,})\n([A-Za-z0-9_-]{6,})(?:\s|$)`)
+	groups  = regexp.MustCompile(`\b[A-Za-z0-9]{4,6}(?: [A-Za-z0-9]{4,6}){2,}\b`)
+	long    = regexp.MustCompile(`[A-Za-z0-9_-]{16,}`)
+	before  = regexp.MustCompile(`(?i)(?:serial(?: (?:number|no\.?|nr\.?))?|s/n|sn|model|part|firmware|version|order|invoice|ticket|commit|sum|sha256|md5|mac)[ :#]*$`)
+	word    = regexp.MustCompile(`^[^\s"'<>,;]+`)
 )
 
 // stop are words that stand after a word for key and are none.
@@ -250,7 +252,8 @@ func (k *keyed) addresses() {
 	}
 }
 
-// segments cuts the parts of a path that are keys: behind a word for an endpoint of its own what is no word, elsewhere what looks so.
+// segments cuts the parts of a path that are keys: behind a word for an endpoint of its own what is no word, elsewhere
+// what looks so.
 func (k *keyed) segments(at int, path string) {
 	endpoint := false
 	for _, s := range strings.Split(path, "/") {
@@ -270,7 +273,8 @@ func (k *keyed) worded() {
 		if m == nil {
 			break
 		}
-		name, sep := strings.ToLower(k.plain[at+m[2]:at+m[3]]), strings.Trim(strings.ToLower(k.plain[at+m[4]:at+m[5]]), " \t\n\"'")
+		name, sep := strings.ToLower(k.plain[at+m[2]:at+m[3]]), strings.Trim(strings.ToLower(k.plain[at+m[4]:at+m[5]]),
+			" \t\n\"'")
 		value := at + m[5]
 		at += m[3]
 		if !k.within(k.urls, value-1, value) {
@@ -357,14 +361,17 @@ func mixed(s string) bool {
 	return strings.ContainsAny(s, "0123456789") && strings.IndexFunc(s, unicode.IsLetter) >= 0 || random(s) > 0
 }
 
-// phrased tells whether words may be a phrase that opens something: three to eight of small letters, none of them of the kind sentences need.
+// phrased tells whether words may be a phrase that opens something: three to eight of small letters, none of them of
+// the kind sentences need.
 func phrased(s string) bool {
 	words := strings.Fields(strings.Trim(s, `"'`))
 	if len(words) < 3 || len(words) > 8 {
 		return false
 	}
 	for _, w := range words {
-		if slices.Contains(stop, w) || !lower(w) || strings.IndexFunc(w, func(c rune) bool { return !unicode.IsLetter(c) }) >= 0 {
+		if slices.Contains(stop, w) || !lower(w) || strings.IndexFunc(w, func(c rune) bool {
+			return !unicode.IsLetter(c)
+		}) >= 0 {
 			return false
 		}
 	}
@@ -376,7 +383,8 @@ var number = regexp.MustCompile(`^[0-9]+([.,:/-][0-9]+)*(?:st|nd|rd|th|ms|[smhx%
 // secret tells whether a word with digits after a word for key is one.
 func secret(v string, strong bool) bool {
 	if number.MatchString(strings.ToLower(v)) {
-		return strings.Trim(v, "0123456789") == "" && len(v) >= 6 && (strong || len(v) >= 8) || strong && len(v) >= 10 && strings.Count(v, "-") > 0
+		return strings.Trim(v, "0123456789") == "" && len(v) >= 6 && (strong || len(v) >= 8) ||
+			strong && len(v) >= 10 && strings.Count(v, "-") > 0
 	}
 	return len(v) >= 4 || strong
 }
@@ -397,7 +405,8 @@ func (k *keyed) bearers() {
 func (k *keyed) broken() {
 	for _, m := range lines2.FindAllStringSubmatchIndex(k.plain, -1) {
 		a, b := k.plain[m[2]:m[3]], k.plain[m[4]:m[5]]
-		if len(a)+len(b) >= 16 && random(a)+random(b) >= 10 && random(a) > 0 && mixed(b) && !k.within(k.urls, m[2], m[5]) {
+		if len(a)+len(b) >= 16 && random(a)+random(b) >= 10 && random(a) > 0 && mixed(b) && !k.within(k.urls, m[2],
+			m[5]) {
 			k.cut(m[2], m[3])
 			k.cut(m[4], m[5])
 		}
@@ -411,7 +420,8 @@ func (k *keyed) spaced() {
 		from := m[0]
 		for i := 0; i < len(words); {
 			n, length := i, 0
-			for n < len(words) && len(words[n]) == len(words[i]) && strings.ContainsAny(words[n], "0123456789") && strings.IndexFunc(words[n], unicode.IsLetter) >= 0 {
+			for n < len(words) && len(words[n]) == len(words[i]) && strings.ContainsAny(words[n], "0123456789") &&
+				strings.IndexFunc(words[n], unicode.IsLetter) >= 0 {
 				length += len(words[n]) + 1
 				n++
 			}
@@ -432,7 +442,8 @@ func (k *keyed) spaced() {
 func (k *keyed) bare() {
 	for _, m := range long.FindAllStringIndex(k.plain, -1) {
 		s := k.plain[m[0]:m[1]]
-		if k.within(k.urls, m[0], m[1]) || k.within(k.cuts, m[0], m[1]) || k.own != nil && k.own(s) || before.MatchString(k.plain[max(0, m[0]-24):m[0]]) {
+		if k.within(k.urls, m[0], m[1]) || k.within(k.cuts, m[0], m[1]) || k.own != nil && k.own(s) ||
+			before.MatchString(k.plain[max(0, m[0]-24):m[0]]) {
 			continue
 		}
 		if keyLike(s) {

@@ -13,8 +13,8 @@ import (
 	"eventether/core/rig/rigtest"
 )
 
-// corpus are texts with keys of every kind there is, and harmless ones. Rules were made looking at every other one; the rest was looked
-// at once they were done.
+// corpus are texts with keys of every kind there is, and harmless ones. Rules were made looking at every other one; the
+// rest was looked at once they were done.
 type corpus struct {
 	Keys []struct {
 		Text    string

@@ -1,5 +1,5 @@
-// Package night answers: what has happened tonight, and over all nights? A show's log is a list of operations that is only
-// ever added to; what stands on the sheet follows from it, in whatever order the operations come in.
+// Package night answers: what has happened tonight, and over all nights? A show's log is a list of operations that is
+// only ever added to; what stands on the sheet follows from it, in whatever order the operations come in.
 package night
 
 import (
@@ -11,12 +11,13 @@ import (
 type Op struct {
 	ID   string `json:"id" minLength:"8" maxLength:"60" pattern:"^[A-Za-z0-9-]+$" doc:"Made once, where it happens"`
 	Kind string `json:"kind" enum:"tick,untick,fail,incident,figure,note,air,end,drop"`
-	// At is milliseconds since 1970 UTC, by the clock of the computer that keeps it: a phone's wrong clock is put right when it comes in.
+	// At is milliseconds since 1970 UTC, by the clock of the computer that keeps it: a phone's wrong clock is put right
+	// when it comes in.
 	At   int64  `json:"at" doc:"When it happened, milliseconds since 1970 UTC"`
 	Who  string `json:"who,omitempty" maxLength:"60"`
 	Step string `json:"step,omitempty" maxLength:"300" doc:"Of a tick, untick and fail"`
-	// Of is the operation this one stands for: an incident or figure written again; or what is dropped, going to air and the
-	// end of it too.
+	// Of is the operation this one stands for: an incident or figure written again; or what is dropped, going to air
+	// and the end of it too.
 	Of       string    `json:"of,omitempty" maxLength:"60"`
 	Incident *Incident `json:"incident,omitempty"`
 	Figure   *Figure   `json:"figure,omitempty"`
@@ -104,8 +105,8 @@ type Took struct {
 // mostLonger is how many times the plan a step may have taken for its time to count: more is a pause, not work.
 const mostLonger = 5
 
-// Times are how long steps took: from the tick a person made before to this one; of the first nobody knows when it was begun. A
-// time that is none (several ticked at once, a long pause) does not count.
+// Times are how long steps took: from the tick a person made before to this one; of the first nobody knows when it was
+// begun. A time that is none (several ticked at once, a long pause) does not count.
 func Times(s *Standing, steps []Step) []Took {
 	type at struct {
 		step Step
@@ -124,7 +125,8 @@ func Times(s *Standing, steps []Step) []Took {
 		from, ok := last[d.tick.Who]
 		last[d.tick.Who] = d.tick.At
 		m := float64(d.tick.At-from) / 60000
-		if !ok || d.step.Kind == "" || d.step.Minutes <= 0 || m < d.step.Minutes/mostLonger || m > d.step.Minutes*mostLonger {
+		if !ok || d.step.Kind == "" || d.step.Minutes <= 0 || m < d.step.Minutes/mostLonger ||
+			m > d.step.Minutes*mostLonger {
 			continue
 		}
 		out = append(out, Took{d.step.ID, d.step.Kind, m, d.step.Minutes})

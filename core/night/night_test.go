@@ -31,12 +31,15 @@ func ExampleFold() {
 	// Output: false true 2
 }
 
-// Two phones that were without a connection: whatever order their operations come in, and however often, everybody sees the same.
+// Two phones that were without a connection: whatever order their operations come in, and however often, everybody sees
+// the same.
 func TestFoldForgetsTheOrder(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		var ops []night.Op
 		for i := range rapid.IntRange(1, 30).Draw(t, "ops") {
-			op := night.Op{ID: fmt.Sprintf("op-%05d", i), At: int64(rapid.IntRange(0, 6).Draw(t, "at")), Kind: rapid.SampledFrom([]string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end", "drop"}).Draw(t, "kind"), Step: strconv.Itoa(rapid.IntRange(0, 3).Draw(t, "step"))}
+			op := night.Op{ID: fmt.Sprintf("op-%05d", i), At: int64(rapid.IntRange(0, 6).Draw(t, "at")),
+				Kind: rapid.SampledFrom([]string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end",
+					"drop"}).Draw(t, "kind"), Step: strconv.Itoa(rapid.IntRange(0, 3).Draw(t, "step"))}
 			if i > 0 && rapid.Bool().Draw(t, "again") {
 				op.Of = fmt.Sprintf("op-%05d", rapid.IntRange(0, i-1).Draw(t, "of"))
 			}
@@ -52,8 +55,10 @@ func TestFoldForgetsTheOrder(t *testing.T) {
 
 func TestEditsAreKept(t *testing.T) {
 	s := night.Fold([]night.Op{
-		{ID: "incident-1", Kind: "incident", At: 10, Incident: &night.Incident{Loss: "source", What: "black", MinutesLost: 2}},
-		{ID: "incident-2", Kind: "incident", At: 20, Of: "incident-1", Incident: &night.Incident{Loss: "source", What: "black", Cause: "lead", MinutesLost: 3}},
+		{ID: "incident-1", Kind: "incident", At: 10, Incident: &night.Incident{Loss: "source", What: "black",
+			MinutesLost: 2}},
+		{ID: "incident-2", Kind: "incident", At: 20, Of: "incident-1", Incident: &night.Incident{Loss: "source",
+			What: "black", Cause: "lead", MinutesLost: 3}},
 		{ID: "note-0001", Kind: "note", At: 11, Text: "x"}, {ID: "drop-0001", Kind: "drop", At: 12, Of: "note-0001"},
 	})
 	require.Len(t, s.Incidents, 1)
@@ -80,8 +85,8 @@ func TestKeysAreTakenOut(t *testing.T) {
 	}
 }
 
-// The bounds against gonum's χ², and one case of a textbook kind worked by hand: 10 faults in 1000 h, χ²(0.025; 20) = 9.591 and
-// χ²(0.975; 22) = 36.781 by the usual tables.
+// The bounds against gonum's χ², and one case of a textbook kind worked by hand: 10 faults in 1000 h, χ²(0.025; 20) =
+// 9.591 and χ²(0.975; 22) = 36.781 by the usual tables.
 func TestTimeBetweenFaults(t *testing.T) {
 	b := night.BetweenFaults(1000, 10)
 	assert.InDelta(t, 100, b.Hours, 1e-9)
@@ -110,8 +115,13 @@ func TestDrift(t *testing.T) {
 		var down, flat []night.Held
 		for i := range 12 {
 			at := int64(i) * 7 * day
-			down = append(down, night.Held{At: at, Readings: []night.Figure{{What: "uplink", Value: 10 - 0.4*float64(i) + 0.5*r.NormFloat64(), Unit: "Mb/s"}}})
-			flat = append(flat, night.Held{At: at, Readings: []night.Figure{{What: "uplink", Value: 10 + r.NormFloat64(), Unit: "Mb/s"}}})
+			down = append(down,
+				night.Held{At: at,
+					Readings: []night.Figure{{What: "uplink", Value: 10 - 0.4*float64(i) + 0.5*r.NormFloat64(),
+						Unit: "Mb/s"}}})
+			flat = append(flat,
+				night.Held{At: at, Readings: []night.Figure{{What: "uplink", Value: 10 + r.NormFloat64(),
+					Unit: "Mb/s"}}})
 		}
 		if d := night.Over(down).Drift[0]; d.Certain && d.PerMonth < 0 {
 			falling++
@@ -154,12 +164,18 @@ func TestPace(t *testing.T) {
 func TestStepTimes(t *testing.T) {
 	minute := int64(60000)
 	s := night.Fold([]night.Op{
-		{ID: "op-00001", Kind: "tick", Step: "a", At: 4 * minute, Who: "Ida"}, {ID: "op-00002", Kind: "tick", Step: "b", At: 9 * minute, Who: "Ida"},
-		{ID: "op-00003", Kind: "tick", Step: "c", At: 9*minute + 1000, Who: "Ida"}, {ID: "op-00004", Kind: "tick", Step: "d", At: 7 * minute, Who: "Bo"}, {ID: "op-00005", Kind: "tick", Step: "e", At: 300 * minute, Who: "Bo"}, {ID: "op-00006", Kind: "tick", Step: "f", At: 11 * minute, Who: "Bo"}})
-	took := night.Times(&s, []night.Step{{"a", "mount", 6}, {"b", "mount", 6}, {"c", "plug", 1}, {"d", "room", 4}, {"f", "mount", 6}, {"e", "plug", 1}})
-	assert.Equal(t, []night.Took{{"b", "mount", 5, 6}, {"f", "mount", 4, 6}}, took, "first ticks, ticks at once and a pause of hours are no times")
+		{ID: "op-00001", Kind: "tick", Step: "a", At: 4 * minute, Who: "Ida"}, {ID: "op-00002", Kind: "tick",
+			Step: "b", At: 9 * minute, Who: "Ida"},
+		{ID: "op-00003", Kind: "tick", Step: "c", At: 9*minute + 1000, Who: "Ida"}, {ID: "op-00004", Kind: "tick",
+			Step: "d", At: 7 * minute, Who: "Bo"}, {ID: "op-00005", Kind: "tick", Step: "e", At: 300 * minute,
+			Who: "Bo"}, {ID: "op-00006", Kind: "tick", Step: "f", At: 11 * minute, Who: "Bo"}})
+	took := night.Times(&s, []night.Step{{"a", "mount", 6}, {"b", "mount", 6}, {"c", "plug", 1}, {"d", "room", 4},
+		{"f", "mount", 6}, {"e", "plug", 1}})
+	assert.Equal(t, []night.Took{{"b", "mount", 5, 6}, {"f", "mount", 4, 6}}, took,
+		"first ticks, ticks at once and a pause of hours are no times")
 	season := night.Over([]night.Held{{Took: took}})
-	assert.Contains(t, season.Work, night.Learn{Kind: "mount", Name: "a camera mounted and framed", Times: 2, Minutes: 4.5, Low: 4.25, High: 4.75})
+	assert.Contains(t, season.Work, night.Learn{Kind: "mount", Name: "a camera mounted and framed", Times: 2,
+		Minutes: 4.5, Low: 4.25, High: 4.75})
 }
 
 // Going to air and the end of it are taken back by dropping what said so; what was said before it counts again.
@@ -171,12 +187,17 @@ func TestAirAndEndAreTakenBack(t *testing.T) {
 		ops      []night.Op
 		air, end int64
 	}{
-		"on air":                  {[]night.Op{op("air-00001", "air", 10, "")}, 10, 0},
-		"taken back":              {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 11, "air-00001")}, 0, 0},
-		"the drop came first":     {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 9, "air-00001")}, 0, 0},
-		"and on air again":        {[]night.Op{op("air-00001", "air", 10, ""), op("drop-0001", "drop", 11, "air-00001"), op("air-00002", "air", 12, "")}, 12, 0},
-		"not over after all":      {[]night.Op{op("air-00001", "air", 10, ""), op("end-00001", "end", 90, ""), op("drop-0001", "drop", 91, "end-00001")}, 10, 0},
-		"the later end is undone": {[]night.Op{op("end-00001", "end", 90, ""), op("end-00002", "end", 95, ""), op("drop-0001", "drop", 96, "end-00002")}, 0, 90},
+		"on air": {[]night.Op{op("air-00001", "air", 10, "")}, 10, 0},
+		"taken back": {[]night.Op{op("air-00001", "air", 10, ""),
+			op("drop-0001", "drop", 11, "air-00001")}, 0, 0},
+		"the drop came first": {[]night.Op{op("air-00001", "air", 10, ""),
+			op("drop-0001", "drop", 9, "air-00001")}, 0, 0},
+		"and on air again": {[]night.Op{op("air-00001", "air", 10, ""),
+			op("drop-0001", "drop", 11, "air-00001"), op("air-00002", "air", 12, "")}, 12, 0},
+		"not over after all": {[]night.Op{op("air-00001", "air", 10, ""), op("end-00001", "end", 90, ""),
+			op("drop-0001", "drop", 91, "end-00001")}, 10, 0},
+		"the later end is undone": {[]night.Op{op("end-00001", "end", 90, ""), op("end-00002", "end", 95, ""),
+			op("drop-0001", "drop", 96, "end-00002")}, 0, 90},
 	} {
 		s := night.Fold(c.ops)
 		require.Equal(t, c.air, s.AirAt, name)
@@ -187,7 +208,8 @@ func TestAirAndEndAreTakenBack(t *testing.T) {
 
 func TestMinutesLostAreMinutes(t *testing.T) {
 	for _, bad := range []float64{-5, 10081, math.NaN(), math.Inf(1), 1.7e308} {
-		op := night.Op{ID: "incident-1", Kind: "incident", At: 1, Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: bad}}
+		op := night.Op{ID: "incident-1", Kind: "incident", At: 1, Incident: &night.Incident{Loss: "other", What: "x",
+			MinutesLost: bad}}
 		require.Contains(t, op.Refused().Why, "want 0 to 10080", bad)
 	}
 }

@@ -71,8 +71,8 @@ type Drift struct {
 	Of     string  `json:"of,omitempty"`
 	Unit   string  `json:"unit,omitempty"`
 	Points []Point `json:"points"`
-	// PerMonth is the slope by least squares, in the unit a month of 30 days; Certain tells whether no slope at all is out of the
-	// question (nineteen times of twenty).
+	// PerMonth is the slope by least squares, in the unit a month of 30 days; Certain tells whether no slope at all is
+	// out of the question (nineteen times of twenty).
 	PerMonth float64 `json:"perMonth"`
 	Certain  bool    `json:"certain"`
 }
@@ -115,7 +115,8 @@ func Over(shows []Held) Season {
 	s.ByPart, s.ByHop, s.ByLoss = ranked(parts), ranked(hops), ranked(losses)
 	for kind, took := range times {
 		slices.Sort(took)
-		s.Work = append(s.Work, Learn{kind, work.Name(kind), len(took), quantile(took, 0.5), quantile(took, 0.25), quantile(took, 0.75)})
+		s.Work = append(s.Work, Learn{kind, work.Name(kind), len(took), quantile(took, 0.5), quantile(took, 0.25),
+			quantile(took, 0.75)})
 	}
 	slices.SortFunc(s.Work, func(a, b Learn) int { return cmp.Compare(a.Kind, b.Kind) })
 	for at, points := range lines {
@@ -125,7 +126,8 @@ func Over(shows []Held) Season {
 		s.Drift = append(s.Drift, d)
 	}
 	slices.SortFunc(s.Drift, func(a, b Drift) int {
-		return cmp.Or(cmp.Compare(len(b.Points), len(a.Points)), cmp.Compare(a.What, b.What), cmp.Compare(a.Of, b.Of), cmp.Compare(a.Unit, b.Unit))
+		return cmp.Or(cmp.Compare(len(b.Points), len(a.Points)), cmp.Compare(a.What, b.What), cmp.Compare(a.Of, b.Of),
+			cmp.Compare(a.Unit, b.Unit))
 	})
 	s.Between = BetweenFaults(s.Hours, s.Faults-s.BeforeAir) // those of set-up apart: nobody was on air
 	s.Between.Rests = s.Shows
@@ -163,8 +165,9 @@ func quantile(sorted []float64, q float64) float64 {
 	return sorted[low] + (at-float64(low))*(sorted[low+1]-sorted[low])
 }
 
-// BetweenFaults is the mean time between faults over so many hours, with its bounds at 95 %: 2T ÷ χ² of 0.975 at 2n+2 degrees of
-// freedom, and of 0.025 at 2n (exponential times, the end of watching fixed beforehand) [standard: IEC 60605-4, memory].
+// BetweenFaults is the mean time between faults over so many hours, with its bounds at 95 %: 2T ÷ χ² of 0.975 at 2n+2
+// degrees of freedom, and of 0.025 at 2n (exponential times, the end of watching fixed beforehand) [standard: IEC
+// 60605-4, memory].
 func BetweenFaults(hours float64, faults int) Between {
 	if hours <= 0 {
 		return Between{}
@@ -176,8 +179,8 @@ func BetweenFaults(hours float64, faults int) Between {
 	return b
 }
 
-// chiSquare is the value a χ² of 2·half degrees of freedom stays under with probability p. For even degrees its distribution is
-// a sum of Poisson terms: P(χ² ≤ x) = 1 − Σ_{i<half} e^(−x/2) (x/2)^i ÷ i!.
+// chiSquare is the value a χ² of 2·half degrees of freedom stays under with probability p. For even degrees its
+// distribution is a sum of Poisson terms: P(χ² ≤ x) = 1 − Σ_{i<half} e^(−x/2) (x/2)^i ÷ i!.
 func chiSquare(p float64, half int) float64 {
 	under := func(x float64) float64 {
 		y := x / 2
@@ -209,8 +212,8 @@ func chiSquare(p float64, half int) float64 {
 
 const month = 30 * 24 * 3600 * 1000.0 // in milliseconds
 
-// slope is the least-squares slope a month, and whether it is other than none at 95 % (t distribution, by its quantiles at the
-// degrees of freedom there are).
+// slope is the least-squares slope a month, and whether it is other than none at 95 % (t distribution, by its quantiles
+// at the degrees of freedom there are).
 func slope(points []Point) (perMonth float64, certain bool) {
 	n := float64(len(points))
 	if n < 3 {
@@ -235,7 +238,8 @@ func slope(points []Point) (perMonth float64, certain bool) {
 	return b, math.Abs(b) > student(int(n)-2)*spread
 }
 
-// student is the 0.975 quantile of Student's t, by its usual series in the normal quantile (Abramowitz and Stegun 26.7.5).
+// student is the 0.975 quantile of Student's t, by its usual series in the normal quantile (Abramowitz and Stegun
+// 26.7.5).
 func student(df int) float64 {
 	exact := []float64{12.706, 4.303, 3.182, 2.776, 2.571}
 	if df <= len(exact) {

@@ -8,7 +8,8 @@ import (
 	"eventether/core/night"
 )
 
-// Three nights, one of which never went to air: hours, faults and minutes lost add up, by part, place and kind, the most first.
+// Three nights, one of which never went to air: hours, faults and minutes lost add up, by part, place and kind, the
+// most first.
 func TestOver(t *testing.T) {
 	hot := night.Incident{Loss: "source", Part: "Stick 1", Hop: "capture", What: "black", MinutesLost: 4}
 	s := night.Over([]night.Held{
@@ -27,5 +28,6 @@ func TestOver(t *testing.T) {
 	assert.Equal(t, 2, s.Between.Rests)
 	assert.Less(t, s.Between.Low, 1.0)
 	assert.Greater(t, s.Between.High, 1.0)
-	assert.Equal(t, night.Season{ByPart: []night.Share{}, ByHop: []night.Share{}, ByLoss: []night.Share{}, Work: []night.Learn{}, Drift: []night.Drift{}}, night.Over(nil))
+	assert.Equal(t, night.Season{ByPart: []night.Share{}, ByHop: []night.Share{}, ByLoss: []night.Share{},
+		Work: []night.Learn{}, Drift: []night.Drift{}}, night.Over(nil))
 }

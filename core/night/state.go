@@ -7,10 +7,12 @@ import (
 	"strings"
 )
 
-// later tells which of two operations counts: the later one; of the same moment, the one with the greater id, everywhere.
+// later tells which of two operations counts: the later one; of the same moment, the one with the greater id,
+// everywhere.
 func later(a, b *Op) int { return cmp.Or(cmp.Compare(a.At, b.At), strings.Compare(a.ID, b.ID)) }
 
-// Fold makes the state of operations. The same operations give the same state, in whatever order and however often they come.
+// Fold makes the state of operations. The same operations give the same state, in whatever order and however often they
+// come.
 func Fold(ops []Op) Standing {
 	s := NewState()
 	for i := range ops {
@@ -40,7 +42,8 @@ type entry struct{ ops []*Op }
 
 func (e *entry) now() *Op { return e.ops[len(e.ops)-1] }
 
-// mostBefore is how much of what something said before is told: what it said first, and the last of the rest. All of it is in the file.
+// mostBefore is how much of what something said before is told: what it said first, and the last of the rest. All of it
+// is in the file.
 const mostBefore = 20
 
 func (e *entry) as(id string) Written {
@@ -55,7 +58,8 @@ func (e *entry) as(id string) Written {
 
 // NewState is a show of which nothing has happened yet.
 func NewState() *State {
-	return &State{ids: map[string]bool{}, ticks: map[string]Tick{}, written: map[string]*entry{}, dropped: map[string]bool{}, failed: map[string]bool{}}
+	return &State{ids: map[string]bool{}, ticks: map[string]Tick{}, written: map[string]*entry{},
+		dropped: map[string]bool{}, failed: map[string]bool{}}
 }
 
 // Seq is how many operations have been added.
@@ -76,7 +80,8 @@ func (s *State) Add(op Op) {
 		}
 		was, ok := s.ticks[op.Step]
 		if !ok || later(&Op{At: was.At, ID: was.op}, &op) < 0 {
-			s.ticks[op.Step] = Tick{Done: op.Kind == "tick", Failed: op.Kind == "fail", At: op.At, Who: op.Who, Said: op.Said, op: op.ID}
+			s.ticks[op.Step] = Tick{Done: op.Kind == "tick", Failed: op.Kind == "fail", At: op.At, Who: op.Who,
+				Said: op.Said, op: op.ID}
 		}
 	case "air":
 		s.airs = within(s.airs, &op)
@@ -140,8 +145,8 @@ func (s *State) Standing() Standing {
 	return out.Standing
 }
 
-// Changes are what has become of a show since it had come to some seq: what is in its lists and ticks replaces what was there, or
-// is new.
+// Changes are what has become of a show since it had come to some seq: what is in its lists and ticks replaces what was
+// there, or is new.
 type Changes struct {
 	Standing
 	Gone []string `json:"gone" doc:"Incidents, figures and notes that were dropped"`
@@ -149,7 +154,8 @@ type Changes struct {
 
 // Since is what has changed after the first so many operations; all of it after none.
 func (s *State) Since(seq int64) Changes {
-	out := Changes{Standing: Standing{Ticks: map[string]Tick{}, Incidents: []Written{}, Figures: []Written{}, Notes: []Written{}, Lost: float64(s.lost) / 1000}, Gone: []string{}}
+	out := Changes{Standing: Standing{Ticks: map[string]Tick{}, Incidents: []Written{}, Figures: []Written{},
+		Notes: []Written{}, Lost: float64(s.lost) / 1000}, Gone: []string{}}
 	out.AirAt, out.AirOp = s.last(s.airs)
 	out.EndAt, out.EndOp = s.last(s.ends)
 	seen := map[string]bool{}

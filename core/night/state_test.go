@@ -19,7 +19,9 @@ func anyOps(t *rapid.T, n int) []night.Op {
 	ops := make([]night.Op, n)
 	id := func(i int) string { return fmt.Sprintf("op-%06d", i) }
 	for i := range ops {
-		op := night.Op{ID: id(i), At: int64(rapid.IntRange(1, 40).Draw(t, "at")), Kind: rapid.SampledFrom([]string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end", "drop"}).Draw(t, "kind")}
+		op := night.Op{ID: id(i), At: int64(rapid.IntRange(1, 40).Draw(t, "at")),
+			Kind: rapid.SampledFrom([]string{"tick", "untick", "fail", "incident", "figure", "note", "air", "end",
+				"drop"}).Draw(t, "kind")}
 		other := ""
 		if i > 0 {
 			other = id(rapid.IntRange(0, i-1).Draw(t, "other"))
@@ -34,7 +36,8 @@ func anyOps(t *rapid.T, n int) []night.Op {
 				op.Of = other
 			}
 			op.Text = "x"
-			op.Incident = &night.Incident{Loss: "other", What: "w", MinutesLost: float64(rapid.IntRange(0, 99).Draw(t, "lost")) / 10}
+			op.Incident = &night.Incident{Loss: "other", What: "w",
+				MinutesLost: float64(rapid.IntRange(0, 99).Draw(t, "lost")) / 10}
 			op.Figure = &night.Figure{What: "w", Value: 1}
 		}
 		ops[i] = op
@@ -118,7 +121,8 @@ func TestRefused(t *testing.T) {
 		{good(night.Op{Kind: "air"}), "", ""},
 		{good(night.Op{Kind: "note", Text: "Ana says: “late”, 21:40"}), "", ""},
 		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Value: -1e9}}), "", ""},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "sound", Hop: "lead", What: "x", MinutesLost: 10080}}), "", ""},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "sound", Hop: "lead", What: "x",
+			MinutesLost: 10080}}), "", ""},
 		{night.Op{ID: "short", Kind: "air", At: 1}, "id", "8 to 60"},
 		{night.Op{ID: "op-000001", Kind: "air"}, "at", "year 2100"},
 		{night.Op{ID: "op-000001", Kind: "air", At: math.MaxInt64}, "at", "year 2100"},
@@ -133,14 +137,21 @@ func TestRefused(t *testing.T) {
 		{good(night.Op{Kind: "note", Text: "x", Who: "a\u202eb"}), "who", "who it was"},
 		{good(night.Op{Kind: "drop"}), "of", "what is dropped"},
 		{good(night.Op{Kind: "incident"}), "incident.what", "what happened"},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: " "}}), "incident.what", "nothing to see"},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "fire", What: "x"}}), "incident.loss", "source, composing"},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", Hop: "moon", What: "x"}}), "incident.hop", "camera, socket"},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: 1e308}}), "incident.minutesLost", "0 to 10080"},
-		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", Cause: long(501)}}), "incident.cause", "501"},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: " "}}), "incident.what",
+			"nothing to see"},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "fire", What: "x"}}), "incident.loss",
+			"source, composing"},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", Hop: "moon", What: "x"}}),
+			"incident.hop", "camera, socket"},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", MinutesLost: 1e308}}),
+			"incident.minutesLost", "0 to 10080"},
+		{good(night.Op{Kind: "incident", Incident: &night.Incident{Loss: "other", What: "x", Cause: long(501)}}),
+			"incident.cause", "501"},
 		{good(night.Op{Kind: "figure"}), "figure.what", "measured"},
-		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Value: 1.7e308}}), "figure.value", "1,000,000,000"},
-		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Value: math.NaN()}}), "figure.value", "1,000,000,000"},
+		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Value: 1.7e308}}), "figure.value",
+			"1,000,000,000"},
+		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Value: math.NaN()}}), "figure.value",
+			"1,000,000,000"},
 		{good(night.Op{Kind: "figure", Figure: &night.Figure{What: "x", Path: long(201)}}), "figure.path", "fact"},
 	} {
 		r := c.op.Refused()
@@ -154,7 +165,9 @@ func TestRefused(t *testing.T) {
 		require.Equal(t, c.op.ID, r.ID)
 	}
 	fields := map[string]bool{}
-	(&night.Op{Incident: &night.Incident{}, Figure: &night.Figure{}}).EachText(func(field string, _ *string) { fields[field] = true })
+	(&night.Op{Incident: &night.Incident{}, Figure: &night.Figure{}}).EachText(func(field string, _ *string) {
+		fields[field] = true
+	})
 	require.Len(t, fields, 9)
 }
 
@@ -178,7 +191,8 @@ func TestArrive(t *testing.T) {
 	figure.Arrive(now, 0)
 	require.EqualValues(t, now+3600_000, figure.At, "out of a table")
 	// An untick after the tick of a clock that is ahead counts.
-	tick, untick := night.Op{ID: "op-000001", Kind: "tick", Step: "a", At: now + 3600_000}, night.Op{ID: "op-000002", Kind: "untick", Step: "a", At: now + 5}
+	tick, untick := night.Op{ID: "op-000001", Kind: "tick", Step: "a", At: now + 3600_000},
+		night.Op{ID: "op-000002", Kind: "untick", Step: "a", At: now + 5}
 	tick.Arrive(now, 0)
 	untick.Arrive(now+5, 0)
 	s := night.Fold([]night.Op{tick, untick})

@@ -1,7 +1,7 @@
 // Package parallel answers: how is one piece of work done beside another?
 //
-// Do runs work in a goroutine of its own. What goes wrong there goes wrong for whoever waits for it, so that what is wrong with one
-// rig ends one request and nothing else.
+// Do runs work in a goroutine of its own. What goes wrong there goes wrong for whoever waits for it, so that what is
+// wrong with one rig ends one request and nothing else.
 package parallel
 
 // Do starts work. wait returns when it is done, and passes a panic of it on; it is to be called once.

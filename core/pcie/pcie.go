@@ -6,9 +6,10 @@ import (
 	"slices"
 )
 
-// laneMBps is what one lane carries after its coding, by generation, in MB/s [standard: PCI Express Base, line rates 2.5,
-// 5, 8, 16 and 32 GT/s; 8b/10b for the first two, 128b/130b after].
-var laneMBps = [...]float64{0, 2500 * 8 / 10 / 8, 5000 * 8 / 10 / 8, 8000.0 * 128 / 130 / 8, 16000.0 * 128 / 130 / 8, 32000.0 * 128 / 130 / 8}
+// laneMBps is what one lane carries after its coding, by generation, in MB/s [standard: PCI Express Base, line rates
+// 2.5, 5, 8, 16 and 32 GT/s; 8b/10b for the first two, 128b/130b after].
+var laneMBps = [...]float64{0, 2500 * 8 / 10 / 8, 5000 * 8 / 10 / 8, 8000.0 * 128 / 130 / 8, 16000.0 * 128 / 130 / 8,
+	32000.0 * 128 / 130 / 8}
 
 // MaxGeneration is the newest generation this package knows.
 const MaxGeneration = len(laneMBps) - 1
@@ -49,7 +50,8 @@ func Parse(word string) (Link, error) {
 	var l Link
 	if n, err := fmt.Sscanf(word, "%dx%d", &l.Generation, &l.Lanes); err != nil || n != 2 || l.Word() != word ||
 		l.Generation < 1 || l.Generation > MaxGeneration || !slices.Contains(Lanes, l.Lanes) {
-		return Link{}, fmt.Errorf("%q is no way to wire a slot: want generation and lanes such as 3x4, generations 1 to %d and %v lanes", word, MaxGeneration, Lanes)
+		return Link{}, fmt.Errorf("%q is no way to wire a slot: want generation and lanes such as 3x4, generations 1 to %d and %v lanes",
+			word, MaxGeneration, Lanes)
 	}
 	return l, nil
 }

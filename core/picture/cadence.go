@@ -22,7 +22,8 @@ const slipParts = 500
 // Cadence is what a programme at rate C shows of a source at rate S.
 type Cadence struct {
 	Kind CadenceKind
-	// Pattern holds, for each source frame of one period, how many programme ticks it stays on screen; 0 is a dropped frame.
+	// Pattern holds, for each source frame of one period, how many programme ticks it stays on screen; 0 is a dropped
+	// frame.
 	Pattern []int
 	// UnevenPerSecond counts the steps a second that differ from the usual step: repeats, drops and slips.
 	UnevenPerSecond float64
@@ -49,7 +50,8 @@ func CadenceOf(s, c Rate) Cadence {
 	cad := Cadence{Pattern: pattern(ticks, frames)}
 	whole := ticks%frames == 0 || frames%ticks == 0
 	if !exact {
-		// Drift against the short pattern, in frames of the faster rate when the pattern is even, else in source frames.
+		// Drift against the short pattern, in frames of the faster rate when the pattern is even, else in source
+		// frames.
 		drift := math.Abs(float64(ticks)*s.Float() - float64(frames)*c.Float())
 		if whole && ticks > frames {
 			drift /= float64(frames)
@@ -86,7 +88,8 @@ func shortRatio(s, c Rate) (ticks, frames int64, exact bool) {
 	// Far more digits than any device keeps to: the nearest fraction in floating point, never exact.
 	x := c.Float() / s.Float()
 	const parts = 1 << 30
-	ticks, frames = simplest(int64(x*(1-1.0/slipParts)*parts), parts, int64(math.Ceil(x*(1+1.0/slipParts)*parts)), parts)
+	ticks, frames = simplest(int64(x*(1-1.0/slipParts)*parts), parts, int64(math.Ceil(x*(1+1.0/slipParts)*parts)),
+		parts)
 	return ticks, frames, false
 }
 

@@ -34,8 +34,10 @@ func TestShownAgainstFFmpeg(t *testing.T) {
 					in = append(in, byte(i>>8), byte(i))
 				}
 			}
-			out := run(t, in, "-f", "rawvideo", "-pixel_format", "gray", "-video_size", "4x4", "-framerate", c.s.String(), "-i", "-",
-				"-vf", fmt.Sprintf("fps=fps=%s:round=up:start_time=0", c.c), "-f", "rawvideo", "-fps_mode", "passthrough", "-")
+			out := run(t, in, "-f", "rawvideo", "-pixel_format", "gray", "-video_size", "4x4", "-framerate",
+				c.s.String(), "-i", "-",
+				"-vf", fmt.Sprintf("fps=fps=%s:round=up:start_time=0", c.c), "-f", "rawvideo", "-fps_mode",
+				"passthrough", "-")
 			ticks := len(out) / 16
 			require.Greater(t, ticks, 1000)
 			for k := range ticks - 2 { // the filter closes the stream with rules of its own
@@ -89,7 +91,8 @@ func TestFiftyIntoThirtyShowsThreeOfFive(t *testing.T) {
 
 // The pattern is what Shown does over one period, for any pair of rates whose ratio is short.
 func TestPatternIsWhatIsShown(t *testing.T) {
-	rates := []Rate{f23976, R(24), R(25), f2997, R(30), R(50), f5994, R(60), R(100), NewRate(120000, 1001), R(120), R(144)}
+	rates := []Rate{f23976, R(24), R(25), f2997, R(30), R(50), f5994, R(60), R(100), NewRate(120000, 1001), R(120),
+		R(144)}
 	rapid.Check(t, func(t *rapid.T) {
 		s, c := rapid.SampledFrom(rates).Draw(t, "source"), rapid.SampledFrom(rates).Draw(t, "programme")
 		cad := CadenceOf(s, c)
@@ -117,7 +120,8 @@ func TestUnevenSteps(t *testing.T) {
 		s, c Rate
 		want float64
 	}{
-		{R(24), R(30), 6}, {R(25), R(30), 5}, {R(24), R(60), 12}, {R(50), R(30), 10}, {R(60), R(30), 0}, {f5994, R(60), 60 - 60000.0/1001},
+		{R(24), R(30), 6}, {R(25), R(30), 5}, {R(24), R(60), 12}, {R(50), R(30), 10}, {R(60), R(30), 0},
+		{f5994, R(60), 60 - 60000.0/1001},
 	} {
 		require.InDelta(t, c.want, CadenceOf(c.s, c.c).UnevenPerSecond, 1e-9, "%v into %v", c.s, c.c)
 	}
@@ -125,7 +129,8 @@ func TestUnevenSteps(t *testing.T) {
 
 func TestRates(t *testing.T) {
 	for _, c := range []struct{ text, exact, name string }{
-		{"30", "30", "30"}, {"60/1", "60", "60"}, {"30000/1001", "30000/1001", "29.97"}, {"60000/1001", "60000/1001", "59.94"},
+		{"30", "30", "30"}, {"60/1", "60", "60"}, {"30000/1001", "30000/1001", "29.97"},
+		{"60000/1001", "60000/1001", "59.94"},
 		{"24000/1001", "24000/1001", "23.976"}, {"120000/1001", "120000/1001", "119.88"}, {"50/2", "25", "25"},
 	} {
 		r, err := ParseRate(c.text)
@@ -139,8 +144,10 @@ func TestRates(t *testing.T) {
 		require.Equal(t, r, back)
 	}
 	for _, bad := range []struct{ text, says string }{
-		{"29.97", "30000/1001"}, {"59.94", "60000/1001"}, {"23.976", "24000/1001"}, {"", "whole number"}, {"0", "whole number"}, {"-5", "whole number"},
-		{"30/0", "whole number"}, {"a", "whole number"}, {"1e9", "whole number"}, {"99999", "more than 1000"}, {"30/1/1", "whole number"},
+		{"29.97", "30000/1001"}, {"59.94", "60000/1001"}, {"23.976", "24000/1001"}, {"", "whole number"},
+		{"0", "whole number"}, {"-5", "whole number"},
+		{"30/0", "whole number"}, {"a", "whole number"}, {"1e9", "whole number"}, {"99999", "more than 1000"},
+		{"30/1/1", "whole number"},
 	} {
 		_, err := ParseRate(bad.text)
 		require.ErrorContains(t, err, bad.says, bad.text)
@@ -163,6 +170,7 @@ func TestModeNames(t *testing.T) {
 	} {
 		require.Equal(t, c.want, c.m.Name())
 	}
-	require.True(t, Mode{Width: 1, Rate: R(30), Chroma: RGB}.Same(Mode{Width: 1, Rate: R(30), Chroma: YUV422, Bits: 10}))
+	require.True(t, Mode{Width: 1, Rate: R(30), Chroma: RGB}.Same(Mode{Width: 1, Rate: R(30), Chroma: YUV422,
+		Bits: 10}))
 	require.Equal(t, 8, Mode{}.Depth())
 }

@@ -75,7 +75,8 @@ func (r Rect) Within(outer Rect) Rect {
 // most devices. Handbook 1.2, 3.1.
 func Television(w, h int) bool {
 	switch [2]int{w, h} {
-	case [2]int{720, 480}, [2]int{720, 576}, [2]int{640, 480}, [2]int{1280, 720}, [2]int{1920, 1080}, [2]int{3840, 2160}, [2]int{4096, 2160}:
+	case [2]int{720, 480}, [2]int{720, 576}, [2]int{640, 480}, [2]int{1280, 720}, [2]int{1920, 1080},
+		[2]int{3840, 2160}, [2]int{4096, 2160}:
 		return true
 	}
 	return false

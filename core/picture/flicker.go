@@ -17,7 +17,8 @@ func NewExposure(num, den int64) Exposure {
 func ParseExposure(s string) (Exposure, error) {
 	r, ok := fraction(s)
 	if !ok || r.Float() > 10 || r.Float() < 1e-6 {
-		return Exposure{}, fmt.Errorf("exposure %q: want a fraction of a second such as \"1/50\", from a millionth to 10 s", s)
+		return Exposure{},
+			fmt.Errorf("exposure %q: want a fraction of a second such as \"1/50\", from a millionth to 10 s", s)
 	}
 	return Exposure(r), nil
 }

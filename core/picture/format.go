@@ -46,7 +46,8 @@ func (f Format) Richness() int {
 }
 
 // FrameBytes is the size of one uncompressed frame in bytes. 4:2:0 planes of odd sizes round up, as reference tools
-// write them; a v210 line is 16 bytes for every 6 pixels, padded to 128 bytes. Compressed and unknown formats are an error.
+// write them; a v210 line is 16 bytes for every 6 pixels, padded to 128 bytes. Compressed and unknown formats are an
+// error.
 func (f Format) FrameBytes(w, h int) (int64, error) {
 	n, halfW, halfH := int64(w)*int64(h), int64(w+1)/2, int64(h+1)/2
 	switch f {

@@ -28,7 +28,8 @@ func TestFrameBytesAgainstFFmpeg(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
 	}
-	names := map[Format]string{NV12: "nv12", I420: "yuv420p", YUY2: "yuyv422", UYVY: "uyvy422", RGB24: "rgb24", BGRA: "bgra", P010: "p010le"}
+	names := map[Format]string{NV12: "nv12", I420: "yuv420p", YUY2: "yuyv422", UYVY: "uyvy422", RGB24: "rgb24",
+		BGRA: "bgra", P010: "p010le"}
 	sizes := [][2]int{{1280, 720}, {1920, 1080}, {2560, 1440}, {3440, 1440}, {640, 480}, {854, 480}, {722, 406}}
 	for _, f := range Raw {
 		for _, s := range sizes {
@@ -36,9 +37,11 @@ func TestFrameBytesAgainstFFmpeg(t *testing.T) {
 				source := fmt.Sprintf("color=size=%dx%d:rate=1", s[0], s[1])
 				var out []byte
 				if f == V210 {
-					out = run(t, nil, "-f", "lavfi", "-i", source, "-frames:v", "1", "-c:v", "v210", "-f", "rawvideo", "-")
+					out = run(t, nil, "-f", "lavfi", "-i", source, "-frames:v", "1", "-c:v", "v210", "-f", "rawvideo",
+						"-")
 				} else {
-					out = run(t, nil, "-f", "lavfi", "-i", source, "-frames:v", "1", "-pix_fmt", names[f], "-f", "rawvideo", "-")
+					out = run(t, nil, "-f", "lavfi", "-i", source, "-frames:v", "1", "-pix_fmt", names[f], "-f",
+						"rawvideo", "-")
 				}
 				want, err := f.FrameBytes(s[0], s[1])
 				require.NoError(t, err)

@@ -21,7 +21,8 @@ type Mode struct {
 	Height     int  `json:"height" minimum:"16" maximum:"16384" doc:"Lines in a frame"`
 	Rate       Rate `json:"rate" doc:"Frames a second as an exact fraction, 30000/1001 and never 29.97"`
 	Interlaced bool `json:"interlaced,omitempty" doc:"Two fields a frame; rate still counts frames"`
-	// Inner is the true rate of movement when the link carries another: 24 frames in 60 by pulldown, 25 in 50 segmented.
+	// Inner is the true rate of movement when the link carries another: 24 frames in 60 by pulldown, 25 in 50
+	// segmented.
 	Inner  Rate   `json:"inner,omitzero" doc:"Frames a second inside, when others than the link's, by pulldown or segmented frames"`
 	Chroma Chroma `json:"chroma,omitempty" enum:"rgb,4:4:4,4:2:2,4:2:0" doc:"Colour sampling; rgb when not said"`
 	Bits   int    `json:"bits,omitempty" enum:"8,10,12,16" doc:"Bits a component; 8 when not said"`

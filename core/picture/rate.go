@@ -39,7 +39,8 @@ func R(num int64) Rate { return Rate{num, 1} }
 func ParseRate(s string) (Rate, error) {
 	r, ok := fraction(s)
 	if !ok {
-		return Rate{}, fmt.Errorf("rate %q: want a whole number or an exact fraction such as \"30000/1001\"%s", s, rateHint(s))
+		return Rate{}, fmt.Errorf("rate %q: want a whole number or an exact fraction such as \"30000/1001\"%s", s,
+			rateHint(s))
 	}
 	if r.Num > MaxRate*r.Den {
 		return Rate{}, fmt.Errorf("rate %q: more than %d frames a second", s, MaxRate)

@@ -20,8 +20,10 @@ func TestFlicker(t *testing.T) {
 		mains int64
 		want  string
 	}{
-		{R(25), 50, "1/50"}, {R(50), 50, "1/100"}, {NewRate(30000, 1001), 50, "1/50"}, {NewRate(30000, 1001), 60, "1/60"},
-		{NewRate(60000, 1001), 60, "1/120"}, {R(24), 60, "1/60"}, {NewRate(24000, 1001), 50, "1/50"}, {R(25), 60, "1/60"}, {R(100), 50, "1/100"},
+		{R(25), 50, "1/50"}, {R(50), 50, "1/100"}, {NewRate(30000, 1001), 50, "1/50"},
+		{NewRate(30000, 1001), 60, "1/60"},
+		{NewRate(60000, 1001), 60, "1/120"}, {R(24), 60, "1/60"}, {NewRate(24000, 1001), 50, "1/50"},
+		{R(25), 60, "1/60"}, {R(100), 50, "1/100"},
 	} {
 		got, ok := Shutter(c.rate, c.mains)
 		require.True(t, ok)
@@ -30,7 +32,8 @@ func TestFlicker(t *testing.T) {
 	}
 	_, ok := Shutter(R(120), 50)
 	require.False(t, ok)
-	for text, free := range map[string]bool{"1/50": true, "1/100": true, "1/60": false, "1/25": true, "1/125": false, "1/30": false} {
+	for text, free := range map[string]bool{"1/50": true, "1/100": true, "1/60": false, "1/25": true, "1/125": false,
+		"1/30": false} {
 		e, err := ParseExposure(text)
 		require.NoError(t, err)
 		require.Equal(t, free, e.FreeOfFlicker(50), text)

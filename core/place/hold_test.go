@@ -12,7 +12,8 @@ import (
 
 func started(t *testing.T, cameras int) *rig.Rig {
 	t.Helper()
-	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: cameras}}, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
+	r, err := rig.New(rig.Start{Sources: []rig.StartSource{{Kind: "camera", Count: cameras}},
+		Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: "desktop"})
 	require.NoError(t, err)
 	return r
 }
@@ -37,7 +38,8 @@ func TestPlugsStandInOrder(t *testing.T) {
 	require.True(t, proven)
 	at := where(t, r, s, best)
 	// The start puts sticks 3 and 4 into back 1 and 2, which are of known speed: they stay, and the others follow.
-	require.Equal(t, map[string]string{"stick-1": "pc.back-3", "stick-2": "pc.back-4", "stick-3": "pc.back-1", "stick-4": "pc.back-2"}, at)
+	require.Equal(t, map[string]string{"stick-1": "pc.back-3", "stick-2": "pc.back-4", "stick-3": "pc.back-1",
+		"stick-4": "pc.back-2"}, at)
 	require.NoError(t, s.Check(best))
 
 	as := where(t, r, s, nil)
@@ -49,7 +51,8 @@ func TestPlugsStandInOrder(t *testing.T) {
 	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, where(t, fresh, s, best))
 }
 
-// A plug that is held stays where it is, even where it cannot work there, and the others find their places all the same.
+// A plug that is held stays where it is, even where it cannot work there, and the others find their places all the
+// same.
 func TestHeldPlugsStandInNobodysWay(t *testing.T) {
 	r := started(t, 3)
 	pc := r.Item("pc")

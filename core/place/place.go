@@ -25,8 +25,8 @@ type Device struct {
 	Formats []Format
 }
 
-// Format is one way a device can work: what it takes on the fast side of a bus and on the 480 Mb/s side, in MB/s, and how
-// much of the picture it loses against what is wanted. A side it cannot work on is negative.
+// Format is one way a device can work: what it takes on the fast side of a bus and on the 480 Mb/s side, in MB/s, and
+// how much of the picture it loses against what is wanted. A side it cannot work on is negative.
 type Format struct {
 	Name       string
 	Fast, High float64
@@ -82,8 +82,8 @@ const Ceiling = 0.8
 // taut tells whether the worst bus is past what counts as slack.
 func (a *Placing) taut() bool { return a.Ratio > Ceiling*(1+tolerance)+tolerance }
 
-// Better tells whether a placing is to be preferred: more of the picture, then the better state of the worst bus, then fewer
-// moves, then the lower worst bus. Nobody moves plugs to gain headroom that slack already is (handbook 3.4).
+// Better tells whether a placing is to be preferred: more of the picture, then the better state of the worst bus, then
+// fewer moves, then the lower worst bus. Nobody moves plugs to gain headroom that slack already is (handbook 3.4).
 func (a *Placing) Better(b *Placing) bool {
 	switch {
 	case b == nil:
@@ -126,8 +126,8 @@ type Options struct {
 	Report func(Progress)
 }
 
-// Check tells what is wrong with a placing, or nil: a plug that does not fit, a socket taken twice, a resource past what
-// it carries. It shares no code with the search.
+// Check tells what is wrong with a placing, or nil: a plug that does not fit, a socket taken twice, a resource past
+// what it carries. It shares no code with the search.
 func (p *Problem) Check(a *Placing) error {
 	taken := map[int]int{}
 	load := make([]float64, len(p.Resources))
@@ -142,7 +142,8 @@ func (p *Problem) Check(a *Placing) error {
 		}
 		taken[a.Port[d]] = d
 		if port.MaxMW > 0 && fact.Over(p.Devices[d].MW, port.MaxMW) {
-			return fmt.Errorf("%s draws %.0f mW and %s gives %.0f", p.Devices[d].Name, p.Devices[d].MW, port.Name, port.MaxMW)
+			return fmt.Errorf("%s draws %.0f mW and %s gives %.0f", p.Devices[d].Name, p.Devices[d].MW, port.Name,
+				port.MaxMW)
 		}
 		onHigh := port.High || f.Fast < 0 || f.Either
 		onFast := f.Fast >= 0 && (!port.High || port.Open)

@@ -78,23 +78,30 @@ func small(t *rapid.T) *Problem {
 	p := &Problem{}
 	for range rapid.IntRange(1, 2).Draw(t, "controllers") {
 		fast := len(p.Resources)
-		p.Resources = append(p.Resources, Resource{"c", FastBus, rapid.SampledFrom([]float64{300, 410, 500}).Draw(t, "fast")}, Resource{"c", HighBus, rapid.SampledFrom([]float64{32, 53}).Draw(t, "high")})
+		p.Resources = append(p.Resources, Resource{"c", FastBus, rapid.SampledFrom([]float64{300, 410, 500}).Draw(t,
+			"fast")}, Resource{"c", HighBus, rapid.SampledFrom([]float64{32, 53}).Draw(t, "high")})
 		hub := rapid.Bool().Draw(t, "hub")
 		for range rapid.IntRange(1, 3).Draw(t, "ports") {
-			p.Ports = append(p.Ports, Port{Name: "p", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"), High: rapid.IntRange(0, 3).Draw(t, "slow") == 0, Open: rapid.Bool().Draw(t, "or fast"),
+			p.Ports = append(p.Ports, Port{Name: "p", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"),
+				High: rapid.IntRange(0, 3).Draw(t, "slow") == 0, Open: rapid.Bool().Draw(t, "or fast"),
 				MaxMW: rapid.SampledFrom([]float64{0, 2500, 4500}).Draw(t, "current"), Uses: []int{fast, fast + 1}})
 		}
 		if hub {
 			up := len(p.Resources)
-			p.Resources = append(p.Resources, Resource{"h", FastBus, 250}, Resource{"h", HighBus, 32}, Resource{"h", Power, rapid.SampledFrom([]float64{4000, 9000}).Draw(t, "hub power")}, Resource{"h", BothSides, rapid.SampledFrom([]float64{140, 260}).Draw(t, "way up")})
+			p.Resources = append(p.Resources, Resource{"h", FastBus, 250}, Resource{"h", HighBus, 32},
+				Resource{"h", Power, rapid.SampledFrom([]float64{4000, 9000}).Draw(t, "hub power")},
+				Resource{"h", BothSides, rapid.SampledFrom([]float64{140, 260}).Draw(t, "way up")})
 			for range 2 {
-				p.Ports = append(p.Ports, Port{Name: "h", Plug: "a", Uses: []int{up, up + 1, up + 2, up + 3, fast, fast + 1}})
+				p.Ports = append(p.Ports, Port{Name: "h", Plug: "a", Uses: []int{up, up + 1, up + 2, up + 3, fast,
+					fast + 1}})
 			}
 		}
 	}
 	n := rapid.IntRange(1, min(4, len(p.Ports))).Draw(t, "devices")
 	for range n {
-		d := Device{Name: "d", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"), MW: rapid.SampledFrom([]float64{0, 2200, 2800, 4000}).Draw(t, "mW"), Now: rapid.IntRange(-1, len(p.Ports)-1).Draw(t, "now")}
+		d := Device{Name: "d", Plug: rapid.SampledFrom([]string{"a", "a", "c"}).Draw(t, "plug"),
+			MW:  rapid.SampledFrom([]float64{0, 2200, 2800, 4000}).Draw(t, "mW"),
+			Now: rapid.IntRange(-1, len(p.Ports)-1).Draw(t, "now")}
 		for f := range rapid.IntRange(1, 2).Draw(t, "formats") {
 			v := rapid.SampledFrom([]float64{15, 31, 93, 124, 187, 249}).Draw(t, "MB/s")
 			high := v
@@ -105,7 +112,8 @@ func small(t *rapid.T) *Problem {
 			if rapid.IntRange(0, 4).Draw(t, "only slow") == 0 && high > 0 {
 				fast = -1
 			}
-			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t, "loss"), rapid.IntRange(0, 5).Draw(t, "either side") == 0, v})
+			d.Formats = append(d.Formats, Format{"f", fast, high, f * rapid.SampledFrom([]int{0, 1, 20}).Draw(t,
+				"loss"), rapid.IntRange(0, 5).Draw(t, "either side") == 0, v})
 		}
 		p.Devices = append(p.Devices, d)
 	}
@@ -221,12 +229,15 @@ func tight(seed uint64) *Problem {
 	squeeze := 0.75 + 0.35*rng.Float64() // of what the devices want in all
 	for c := range 4 {
 		fast := len(p.Resources)
-		p.Resources = append(p.Resources, Resource{"c", FastBus, total / 4 * squeeze * (0.9 + 0.2*rng.Float64())}, Resource{"c", HighBus, 32.768})
+		p.Resources = append(p.Resources, Resource{"c", FastBus, total / 4 * squeeze * (0.9 + 0.2*rng.Float64())},
+			Resource{"c", HighBus, 32.768})
 		for k := range 4 {
-			p.Ports = append(p.Ports, Port{Name: "p", Plug: "a", High: k == 3 && c%2 == 0, MaxMW: []float64{4500, 2500}[rng.IntN(2)], Uses: []int{fast, fast + 1}})
+			p.Ports = append(p.Ports, Port{Name: "p", Plug: "a", High: k == 3 && c%2 == 0,
+				MaxMW: []float64{4500, 2500}[rng.IntN(2)], Uses: []int{fast, fast + 1}})
 		}
 		up := len(p.Resources)
-		p.Resources = append(p.Resources, Resource{"h", FastBus, 470}, Resource{"h", HighBus, 32.768}, Resource{"h", Power, float64(4000 + rng.IntN(6000))})
+		p.Resources = append(p.Resources, Resource{"h", FastBus, 470}, Resource{"h", HighBus, 32.768},
+			Resource{"h", Power, float64(4000 + rng.IntN(6000))})
 		for range 2 {
 			p.Ports = append(p.Ports, Port{Name: "h", Plug: "a", Uses: []int{up, up + 1, up + 2, fast, fast + 1}})
 		}
@@ -375,14 +386,19 @@ func crowd(short float64) *Problem {
 	p := &Problem{Resources: []Resource{{"controller", FastBus, 900}, {"controller", HighBus, 40}}}
 	for h := range 21 {
 		at := len(p.Resources)
-		p.Resources = append(p.Resources, Resource{fmt.Sprintf("hub %d", h), FastBus, 400}, Resource{fmt.Sprintf("hub %d", h), HighBus, 40}, Resource{fmt.Sprintf("hub %d", h), Power, 4500 + float64(h)})
+		p.Resources = append(p.Resources, Resource{fmt.Sprintf("hub %d", h), FastBus, 400},
+			Resource{fmt.Sprintf("hub %d", h), HighBus, 40}, Resource{fmt.Sprintf("hub %d", h), Power,
+				4500 + float64(h)})
 		for k := range 4 {
-			p.Ports = append(p.Ports, Port{Name: fmt.Sprintf("hub %d, %d", h, k), Plug: "A", MaxMW: 4500, Uses: []int{at, at + 1, at + 2, 0, 1}})
+			p.Ports = append(p.Ports, Port{Name: fmt.Sprintf("hub %d, %d", h, k), Plug: "A", MaxMW: 4500,
+				Uses: []int{at, at + 1, at + 2, 0, 1}})
 		}
 	}
 	for d := range 16 {
-		p.Devices = append(p.Devices, Device{Name: fmt.Sprintf("stick %d", d), Plug: "A", MW: 2000 + 10*float64(d), Now: -1, Formats: []Format{
-			{"YUY2", 124 + float64(d), -1, 0, false, 0}, {"NV12", 93 + float64(d), -1, 20, false, 0}, {"MJPEG", short + float64(d)/10, 20, 21, false, 0}}})
+		p.Devices = append(p.Devices, Device{Name: fmt.Sprintf("stick %d", d), Plug: "A", MW: 2000 + 10*float64(d),
+			Now: -1, Formats: []Format{
+				{"YUY2", 124 + float64(d), -1, 0, false, 0}, {"NV12", 93 + float64(d), -1, 20, false, 0},
+				{"MJPEG", short + float64(d)/10, 20, 21, false, 0}}})
 	}
 	return p
 }

@@ -91,18 +91,20 @@ type relaxation struct {
 	do    func(*Problem)
 }
 
-// Of turns a rig into a problem, from what its rules weigh. With worst, loads are taken at their worst and limits at their
-// surest; else as likely.
+// Of turns a rig into a problem, from what its rules weigh. With worst, loads are taken at their worst and limits at
+// their surest; else as likely.
 func Of(r *rig.Rig, worst bool) *Setting {
 	p := rules.New(r, rig.NewWiring(r)).Run()
 	s := &Setting{rig: r, streams: p.Devices()}
-	for i := range s.streams { // what serves as well is chosen the same way, in whatever order a rig and its sheets have it
+	// what serves as well is chosen the same way, in whatever order a rig and its sheets have it
+	for i := range s.streams {
 		slices.SortStableFunc(s.streams[i].Formats, func(a, b plans.DeviceFormat) int {
 			return cmp.Or(cmp.Compare(a.Loss, b.Loss), strings.Compare(a.Name, b.Name))
 		})
 	}
 	slices.SortStableFunc(s.streams, func(a, b plans.Device) int {
-		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID), strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
+		return cmp.Or(strings.Compare(r.Items[a.Item].ID, r.Items[b.Item].ID),
+			strings.Compare(r.Items[a.Item].Gear.Ports[a.Port].ID, r.Items[b.Item].Gear.Ports[b.Port].ID))
 	})
 	known := map[shared]int{}
 	for _, x := range p.Sockets(worst) {
@@ -137,22 +139,25 @@ func (s *Setting) resource(x *plans.Shared, known map[shared]int) int {
 	}
 	i := len(s.Resources)
 	known[shared{x.What, x.Place}] = i
-	kind := [...]Kind{plans.FastSide: FastBus, plans.HighSide: HighBus, plans.BothSides: BothSides, plans.Current: Power, plans.SupplyPower: Power}[x.What]
+	kind := [...]Kind{plans.FastSide: FastBus, plans.HighSide: HighBus, plans.BothSides: BothSides,
+		plans.Current: Power, plans.SupplyPower: Power}[x.What]
 	s.Resources = append(s.Resources, Resource{x.Name, kind, x.Cap})
 	if x.What == plans.Current {
-		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place", s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
+		s.relax = append(s.relax, relaxation{lang.Text("a supply for %s, or a powered hub in its place",
+			s.rig.Items[x.Of].Label), func(p *Problem) { p.Resources[i].Cap = limit.Never }})
 	}
 	return i
 }
 
-// Plug is where a placing puts a device's plug: indices of the item, its port and its lead, and the edit that puts it there.
+// Plug is where a placing puts a device's plug: indices of the item, its port and its lead, and the edit that puts it
+// there.
 type Plug struct {
 	Item, Port, Lead int
 	Edit             rig.Edit
 }
 
-// Plugs lists where a placing puts every plug that stands in a socket, nil for where they are now. Among sockets that are
-// alike, the first plug goes into the first.
+// Plugs lists where a placing puts every plug that stands in a socket, nil for where they are now. Among sockets that
+// are alike, the first plug goes into the first.
 func (s *Setting) Plugs(p *Placing) []Plug {
 	out := make([]Plug, 0, len(s.Devices))
 	if p != nil {
@@ -166,7 +171,8 @@ func (s *Setting) Plugs(p *Placing) []Plug {
 		if p != nil {
 			to = s.sockets[p.Port[d]]
 		}
-		out = append(out, Plug{st.Item, st.Port, st.Lead, rig.Edit{Do: "plug", Lead: s.rig.Leads[st.Lead].ID, End: st.End, Socket: to}})
+		out = append(out, Plug{st.Item, st.Port, st.Lead, rig.Edit{Do: "plug", Lead: s.rig.Leads[st.Lead].ID,
+			End: st.End, Socket: to}})
 	}
 	return out
 }
@@ -187,7 +193,8 @@ func (s *Setting) tidy(ports []int) []int {
 		}
 		at := &s.Ports[ports[d]]
 		for i := range s.Ports {
-			if q := &s.Ports[i]; !taken[i] && q.Plug == at.Plug && q.High == at.High && q.Open == at.Open && q.MaxMW == at.MaxMW && slices.Equal(q.Uses, at.Uses) {
+			if q := &s.Ports[i]; !taken[i] && q.Plug == at.Plug && q.High == at.High && q.Open == at.Open && q.MaxMW ==
+				at.MaxMW && slices.Equal(q.Uses, at.Uses) {
 				out[d] = i
 				break
 			}
@@ -261,9 +268,11 @@ func (p *Problem) clone() *Problem {
 func withCard(p *Problem) {
 	high, _ := usb.BusMBps(usb.HighSpeed, false, true)
 	n := len(p.Resources)
-	p.Resources = append(p.Resources, Resource{lang.Text("a new USB card"), FastBus, pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{lang.Text("a new USB card"), HighBus, high})
+	p.Resources = append(p.Resources, Resource{lang.Text("a new USB card"), FastBus,
+		pcie.Link{Generation: 2, Lanes: 1}.UsableMBps()}, Resource{lang.Text("a new USB card"), HighBus, high})
 	for range 4 {
-		p.Ports = append(p.Ports, Port{Name: lang.Text("a new USB card"), Plug: string(gear.USBA), MaxMW: power.PortUSB3 * power.VBus, Uses: []int{n, n + 1}})
+		p.Ports = append(p.Ports, Port{Name: lang.Text("a new USB card"), Plug: string(gear.USBA),
+			MaxMW: power.PortUSB3 * power.VBus, Uses: []int{n, n + 1}})
 	}
 }
 
@@ -273,7 +282,8 @@ func Suggest(r *rig.Rig, o Options) *Suggestion {
 	if o.Effort == 0 {
 		o.Effort = Effort
 	}
-	out := &Suggestion{Moves: []PlugMove{}, Formats: []FormatSet{}, Edits: []rig.Edit{}, Shared: []Shared{}, Changes: []string{}}
+	out := &Suggestion{Moves: []PlugMove{}, Formats: []FormatSet{}, Edits: []rig.Edit{}, Shared: []Shared{},
+		Changes: []string{}}
 	report := o.Report
 	o.Report = func(p Progress) {
 		out.Tried = p.Tried
@@ -334,7 +344,8 @@ func (s *Setting) why() string {
 			}
 		}
 		if have < n {
-			return lang.Text("plugs of the shape %s: %s, and sockets for them: %s", plug, strconv.Itoa(n), strconv.Itoa(have))
+			return lang.Text("plugs of the shape %s: %s, and sockets for them: %s", plug, strconv.Itoa(n),
+				strconv.Itoa(have))
 		}
 	}
 	return lang.Text("whichever sockets and formats are chosen, some bus or supply is past what it carries")
@@ -392,7 +403,8 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 			if was != nil {
 				from = rig.PortName(was)
 			}
-			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, st.Socket, to, lang.Text("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
+			out.Moves = append(out.Moves, PlugMove{it.ID, lead.ID, it.Label, st.Socket, to,
+				lang.Text("%s: from %s to %s", it.Label, from, s.Ports[best.Port[d]].Name)})
 			out.Edits = append(out.Edits, rig.Edit{Do: "plug", Lead: lead.ID, End: st.End, Socket: to})
 		}
 		f := &st.Formats[best.Format[d]]
@@ -407,7 +419,8 @@ func (s *Setting) words(out *Suggestion, best *Placing) {
 			}
 		}
 		out.Formats = append(out.Formats, FormatSet{it.ID, it.Label, was, f.Name})
-		out.Edits = append(out.Edits, rig.Edit{Do: "deliver", Item: it.ID, Port: it.Gear.Ports[st.Port].ID, Deliver: f.Deliver})
+		out.Edits = append(out.Edits, rig.Edit{Do: "deliver", Item: it.ID, Port: it.Gear.Ports[st.Port].ID,
+			Deliver: f.Deliver})
 	}
 	out.Lost = lost.String()
 }
@@ -432,7 +445,8 @@ func (s *Setting) shared(best *Placing) []Shared {
 		if a[i] == 0 && b[i] == 0 {
 			continue
 		}
-		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i], NowOver: fact.Over(a[i], r.Cap), Over: fact.Over(b[i], r.Cap)}
+		x := Shared{Name: r.Name, Unit: "MB/s", Carries: r.Cap, Now: a[i], Suggested: b[i],
+			NowOver: fact.Over(a[i], r.Cap), Over: fact.Over(b[i], r.Cap)}
 		switch r.Kind {
 		case Power:
 			x.Unit, x.Carries, x.Now, x.Suggested = "W", r.Cap/1000, a[i]/1000, b[i]/1000

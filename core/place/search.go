@@ -9,15 +9,15 @@ import (
 	"eventether/core/fact"
 )
 
-// Solve finds the best placing. Nil and proven means that there is none; nil and not proven that the search was stopped,
-// or that there are more than MostDevices.
+// Solve finds the best placing. Nil and proven means that there is none; nil and not proven that the search was
+// stopped, or that there are more than MostDevices.
 //
-// Ports that share anything make a domain, as a rule one for each controller. For a domain and a set of devices the best
-// that can be done there is a small problem of its own (inner); the best for all devices is then the best way to share
-// them out: for every set the best over its parts (a dynamic program over subsets). That is exact, because losses and
-// moves add up over domains and the worst bus is the worst of theirs: a first sweep finds the least loss and the lowest
-// worst bus, a second one the fewest moves that keep the loss and the state of the worst bus, and more of these the lowest
-// worst bus so many moves can have.
+// Ports that share anything make a domain, as a rule one for each controller. For a domain and a set of devices the
+// best that can be done there is a small problem of its own (inner); the best for all devices is then the best way to
+// share them out: for every set the best over its parts (a dynamic program over subsets). That is exact, because losses
+// and moves add up over domains and the worst bus is the worst of theirs: a first sweep finds the least loss and the
+// lowest worst bus, a second one the fewest moves that keep the loss and the state of the worst bus, and more of these
+// the lowest worst bus so many moves can have.
 func Solve(p *Problem, o Options) (best *Placing, proven bool) {
 	if len(p.Devices) > MostDevices {
 		return nil, false
@@ -113,7 +113,8 @@ func (s *search) hulls() {
 				if f.Loss <= lost || v >= now {
 					continue
 				}
-				if c := (saving{d, now - v, float64(f.Loss - lost)}); best.costs == 0 || c.saves*best.costs > best.saves*c.costs {
+				if c := (saving{d, now - v, float64(f.Loss - lost)}); best.costs == 0 ||
+					c.saves*best.costs > best.saves*c.costs {
 					best, to, at = c, v, f.Loss
 				}
 			}
@@ -237,7 +238,8 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 	for i := range p.Ports {
 		q := &p.Ports[i]
 		at := slices.IndexFunc(s.classes, func(c class) bool {
-			return c.Plug == q.Plug && c.High == q.High && c.Open == q.Open && c.MaxMW == q.MaxMW && slices.Equal(c.Uses, q.Uses)
+			return c.Plug == q.Plug && c.High == q.High && c.Open == q.Open && c.MaxMW == q.MaxMW &&
+				slices.Equal(c.Uses, q.Uses)
 		})
 		if at < 0 {
 			s.classes = append(s.classes, class{Port: *q})
@@ -257,7 +259,8 @@ func newSearch(p *Problem, o Options) (*search, bool) {
 		dev := &p.Devices[d]
 		var fits []int
 		for c := range s.classes {
-			if s.classes[c].Plug == dev.Plug && (s.classes[c].MaxMW == 0 || !fact.Over(dev.MW, s.classes[c].MaxMW)) && (!dev.Fixed || slices.Contains(s.classes[c].members, dev.Now)) {
+			if s.classes[c].Plug == dev.Plug && (s.classes[c].MaxMW == 0 || !fact.Over(dev.MW, s.classes[c].MaxMW)) &&
+				(!dev.Fixed || slices.Contains(s.classes[c].members, dev.Now)) {
 				fits = append(fits, c)
 			}
 		}
@@ -469,7 +472,8 @@ func (s *search) table(k int, g goal, whole bool) []value {
 		case known != nil && !g.moves && known[t] != impossible:
 			out[t] = known[t] // whatever the ceiling, it is the best there is
 			continue
-		case known != nil && g.moves && (known[t] == impossible || known[t].second > g.limit || int(known[t].loss) > g.ceiling):
+		case known != nil && g.moves && (known[t] == impossible || known[t].second > g.limit ||
+			int(known[t].loss) > g.ceiling):
 			continue // loses too much already, or its buses are past the limit at the least it loses
 		}
 		out[t] = s.inner(k, t, g)
@@ -568,8 +572,8 @@ func (s *search) root(k int) int {
 	return common
 }
 
-// leastNeed is the least a device takes of the fast bus when it may lose so much more than its least: nothing when it can
-// work on the 480 Mb/s side.
+// leastNeed is the least a device takes of the fast bus when it may lose so much more than its least: nothing when it
+// can work on the 480 Mb/s side.
 func (s *search) leastNeed(d, extra int) float64 {
 	out := math.Inf(1)
 	for i := range s.Devices[d].Formats {
@@ -725,7 +729,8 @@ func (s *search) weigh() {
 		same := uint32(0)
 		for e := range s.Devices {
 			x, y := &s.Devices[d], &s.Devices[e]
-			if e != d && x.Plug == y.Plug && x.MW == y.MW && !x.Fixed && !y.Fixed && slices.Equal(x.Formats, y.Formats) {
+			if e != d && x.Plug == y.Plug && x.MW == y.MW && !x.Fixed && !y.Fixed && slices.Equal(x.Formats,
+				y.Formats) {
 				same |= 1 << e
 			}
 		}
@@ -748,15 +753,16 @@ func (s *search) weigh() {
 	for i := range s.classes {
 		for j := range s.classes {
 			a, b := &s.classes[i], &s.classes[j]
-			if i != j && a.Plug == b.Plug && a.High == b.High && a.Open == b.Open && slices.Equal(a.Uses, b.Uses) && b.MaxMW > 0 && (a.MaxMW == 0 || b.MaxMW < a.MaxMW) {
+			if i != j && a.Plug == b.Plug && a.High == b.High && a.Open == b.Open && slices.Equal(a.Uses, b.Uses) &&
+				b.MaxMW > 0 && (a.MaxMW == 0 || b.MaxMW < a.MaxMW) {
 				s.inside[i] = append(s.inside[i], j)
 			}
 		}
 	}
 }
 
-// wasteful tells whether a device would take a socket of more current while one of less, which does as well, is free: who
-// needs the stronger one may come later, and whoever comes to the weaker one can take the stronger instead.
+// wasteful tells whether a device would take a socket of more current while one of less, which does as well, is free:
+// who needs the stronger one may come later, and whoever comes to the weaker one can take the stronger instead.
 func (s *search) wasteful(d, c int) bool {
 	if s.in.goal.moves || s.Devices[d].Fixed {
 		return false
@@ -827,8 +833,8 @@ func (s *search) placing(sh *share) *Placing {
 const quickSteps = 100_000
 
 // quick is a placing that holds, found without looking far: every device, the neediest first, in the format that takes
-// least; then each in the best one there is still room for. Nil when none is found in so many steps. It is what a search
-// that was stopped has to show, and is never proven.
+// least; then each in the best one there is still room for. Nil when none is found in so many steps. It is what a
+// search that was stopped has to show, and is never proven.
 func (s *search) quick() *Placing {
 	in := &s.in
 	for i := range in.load {
@@ -848,7 +854,9 @@ func (s *search) quick() *Placing {
 		for f := range list {
 			list[f] = f
 		}
-		slices.SortStableFunc(list, func(a, b int) int { return cmp.Compare(of(&s.Devices[d].Formats[a]), of(&s.Devices[d].Formats[b])) })
+		slices.SortStableFunc(list, func(a, b int) int {
+			return cmp.Compare(of(&s.Devices[d].Formats[a]), of(&s.Devices[d].Formats[b]))
+		})
 		return list
 	}
 	fits := func(d, f, c int) bool {

@@ -14,7 +14,8 @@ import (
 	"eventether/core/say"
 )
 
-// start is what people start from for one picture, kb/s: the least that looks right, the wish, and what more is seldom seen.
+// start is what people start from for one picture, kb/s: the least that looks right, the wish, and what more is seldom
+// seen.
 type start struct {
 	lines           int
 	rate            float64
@@ -43,9 +44,9 @@ const step = 50
 // leastBits are the bits a pixel under which H.264 shows blocks on movement [practice].
 const leastBits = 0.045
 
-// StartKbps is the bitrate to start from for a sent picture nobody has given one: its Value is the wish. It is the row of the same
-// height and the nearest rate, by rate, rounded to 50; where no row has the height, that of the next larger one (of the largest),
-// by pixels too. A picture that stands upright counts as it does lying down.
+// StartKbps is the bitrate to start from for a sent picture nobody has given one: its Value is the wish. It is the row
+// of the same height and the nearest rate, by rate, rounded to 50; where no row has the height, that of the next larger
+// one (of the largest), by pixels too. A picture that stands upright counts as it does lying down.
 func StartKbps(width, height int, r picture.Rate) fact.Fact {
 	lines := min(width, height)
 	row := &starts[len(starts)-1]
@@ -72,11 +73,12 @@ func StartKbps(width, height int, r picture.Rate) fact.Fact {
 	return fact.Fact{Value: scale(row.wish), Low: scale(row.low), High: scale(row.high), From: fact.Practice}
 }
 
-// Wish is the bitrate to begin from for a destination: as usual, and 4000 kb/s for 720 lines at 30 where the destination takes no
-// larger picture.
+// Wish is the bitrate to begin from for a destination: as usual, and 4000 kb/s for 720 lines at 30 where the
+// destination takes no larger picture.
 func Wish(d *rig.Destination, width, height int, r picture.Rate) float64 {
 	usual := StartKbps(width, height, r)
-	if in := d.Ingest; in != nil && in.MaxHeight > 0 && min(in.MaxWidth, in.MaxHeight) == 720 && min(width, height) == 720 && r.Float() < 45 {
+	if in := d.Ingest; in != nil && in.MaxHeight > 0 && min(in.MaxWidth, in.MaxHeight) == 720 && min(width, height) ==
+		720 && r.Float() < 45 {
 		return max(usual.Value, step*math.Round(cappedWish*r.Float()/30/step))
 	}
 	return usual.Value
@@ -84,8 +86,8 @@ func Wish(d *rig.Destination, width, height int, r picture.Rate) float64 {
 
 func WishOf(d *rig.Destination) float64 { return Wish(d, d.Send.Width, d.Send.Height, d.Send.Rate) }
 
-// Fits tells whether a destination takes a size: read either way round, unless it says that it takes lying pictures only [practice].
-// A side nobody has looked up bounds nothing.
+// Fits tells whether a destination takes a size: read either way round, unless it says that it takes lying pictures
+// only [practice]. A side nobody has looked up bounds nothing.
 func Fits(in *rig.Ingest, width, height int) bool {
 	within := func(w, h int) bool {
 		return (in.MaxWidth == 0 || w <= in.MaxWidth) && (in.MaxHeight == 0 || h <= in.MaxHeight)
@@ -93,8 +95,8 @@ func Fits(in *rig.Ingest, width, height int) bool {
 	return within(width, height) || !in.LandscapeOnly && within(height, width)
 }
 
-// together are the destinations that share one coding: alike in size, rate and what codes it, with bitrates and keyframe
-// intervals that suit all. What a destination passes on goes with it.
+// together are the destinations that share one coding: alike in size, rate and what codes it, with bitrates and
+// keyframe intervals that suit all. What a destination passes on goes with it.
 type together struct {
 	of          []int   // destinations that are sent to, the first of the show first
 	passed      []int   // what they pass on
@@ -115,7 +117,8 @@ func frame(r picture.Rate) float64 {
 
 // alike tells whether a destination may share a coding, but for its figures.
 func alike(a, b *rig.Destination) bool {
-	return a.Send.Width == b.Send.Width && a.Send.Height == b.Send.Height && a.Send.Rate == b.Send.Rate && a.Send.Range == b.Send.Range &&
+	return a.Send.Width == b.Send.Width && a.Send.Height == b.Send.Height && a.Send.Rate == b.Send.Rate &&
+		a.Send.Range == b.Send.Range &&
 		(a.Transport == "webrtc") == (b.Transport == "webrtc")
 }
 
@@ -193,7 +196,8 @@ func (p *Plan) together() []together {
 	}
 	if len(all) > 1 {
 		slices.SortStableFunc(all, func(a, b together) int {
-			return cmp.Or(cmp.Compare(b.said, a.said), cmp.Compare(a.most, b.most), cmp.Compare(a.least, b.least), cmp.Compare(b.exact, a.exact), cmp.Compare(a.mostKey, b.mostKey), strings.Compare(b.word, a.word))
+			return cmp.Or(cmp.Compare(b.said, a.said), cmp.Compare(a.most, b.most), cmp.Compare(a.least, b.least),
+				cmp.Compare(b.exact, a.exact), cmp.Compare(a.mostKey, b.mostKey), strings.Compare(b.word, a.word))
 		})
 	}
 	out := all[:0]
@@ -234,7 +238,8 @@ type Open struct {
 // least is where the lowering of a bitrate ends, kb/s.
 func (o *Open) least() float64 { return max(LeastOf(o.Kbps, o.Px), min(o.Least, o.Kbps)) }
 
-// LeastOf is where lowering a bitrate in steps ends, kb/s, for so many pixels a second: the last step not under 0.045 bits a pixel.
+// LeastOf is where lowering a bitrate in steps ends, kb/s, for so many pixels a second: the last step not under 0.045
+// bits a pixel.
 func LeastOf(kbps, px float64) float64 {
 	floor := leastBits * px / 1000
 	if kbps <= floor {
@@ -243,8 +248,9 @@ func LeastOf(kbps, px float64) float64 {
 	return kbps - step*math.Floor((kbps-floor)/step+1e-9)
 }
 
-// Lower lowers open bitrates in steps of 50 kb/s until, with what else is sent, they keep within what may be used of the line, kb/s;
-// the one with most bits a pixel gives way first, and none goes under 0.045. It reports whether they fit.
+// Lower lowers open bitrates in steps of 50 kb/s until, with what else is sent, they keep within what may be used of
+// the line, kb/s; the one with most bits a pixel gives way first, and none goes under 0.045. It reports whether they
+// fit.
 func Lower(open []Open, others, budget float64) bool {
 	ends := make([]float64, len(open))
 	need := others
@@ -255,7 +261,8 @@ func Lower(open []Open, others, budget float64) bool {
 	for fact.Over(need, budget) {
 		at := -1
 		for i := range open {
-			if open[i].Kbps-step >= ends[i]-1e-6 && (at < 0 || open[i].Kbps/open[i].Px > open[at].Kbps/open[at].Px*(1+1e-12)) {
+			if open[i].Kbps-step >= ends[i]-1e-6 && (at < 0 ||
+				open[i].Kbps/open[i].Px > open[at].Kbps/open[at].Px*(1+1e-12)) {
 				at = i
 			}
 		}
@@ -273,7 +280,8 @@ func SendEdits(sh *rig.Show, i int, send rig.Send) []rig.Edit {
 	d := &sh.Destinations[i]
 	out := []rig.Edit{{Do: "send", Name: d.Name, Send: &send}}
 	for j := range sh.Destinations {
-		if o := &sh.Destinations[j]; o.Via == d.Name && (o.Send.Width != send.Width || o.Send.Height != send.Height || o.Send.Rate != send.Rate) {
+		if o := &sh.Destinations[j]; o.Via == d.Name && (o.Send.Width != send.Width || o.Send.Height != send.Height ||
+			o.Send.Rate != send.Rate) {
 			on := o.Send
 			on.Width, on.Height, on.Rate = send.Width, send.Height, send.Rate
 			out = append(out, rig.Edit{Do: "send", Name: o.Name, Send: &on})
@@ -291,10 +299,10 @@ func (p *Plan) lineKnown() bool {
 	return up != nil && (len(up.MeasuredMbps) > 0 || up.EstimateMbps != nil && up.EstimateMbps.From != fact.Estimate)
 }
 
-// Bitrates proposes the video bitrate of every destination nobody has given one, kb/s: the wish, raised to the highest least and
-// lowered to the lowest most of those that share the coding, and lowered further until the line, where it is known, is slack. What
-// would share a coding somebody has chosen the bitrate of goes along with it, unless the line carries that no more. 0 stands for a
-// destination that has one, or that another passes on.
+// Bitrates proposes the video bitrate of every destination nobody has given one, kb/s: the wish, raised to the highest
+// least and lowered to the lowest most of those that share the coding, and lowered further until the line, where it is
+// known, is slack. What would share a coding somebody has chosen the bitrate of goes along with it, unless the line
+// carries that no more. 0 stands for a destination that has one, or that another passes on.
 func (p *Plan) Bitrates() []float64 {
 	out, fits := p.BitratesWithin(true)
 	if !fits {
@@ -314,7 +322,8 @@ func (p *Plan) BitratesWithin(along bool) (out []float64, fits bool) {
 		if len(free) == 0 {
 			continue
 		}
-		o := Open{Px: float64(ds[g.of[0]].Send.Width) * float64(ds[g.of[0]].Send.Height) * ds[g.of[0]].Send.Rate.Float()}
+		o := Open{Px: float64(ds[g.of[0]].Send.Width) * float64(ds[g.of[0]].Send.Height) *
+			ds[g.of[0]].Send.Rate.Float()}
 		for _, i := range free {
 			o.Share += UploadShare(&ds[i])
 			o.Kbps = max(o.Kbps, WishOf(&ds[i]))
@@ -345,8 +354,8 @@ func (p *Plan) BitratesWithin(along bool) (out []float64, fits bool) {
 	return out, fits
 }
 
-// oneCarries is the video bitrate one connection to a destination carries with room at the loss and round trip somebody has measured,
-// kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
+// oneCarries is the video bitrate one connection to a destination carries with room at the loss and round trip somebody
+// has measured, kb/s, rounded down to a step; endless where nobody has, or where more was seen to come through.
 func (p *Plan) oneCarries(i int) float64 {
 	d, up := &p.Show.Destinations[i], p.Uplink
 	if up == nil || up.LossPct == nil || up.RTTMs == nil || d.Held == "yes" || !p.OverTCP(d) {
@@ -356,7 +365,8 @@ func (p *Plan) oneCarries(i int) float64 {
 	return step * math.Floor(most/step)
 }
 
-// uploads is what is sent at worst but for the open bitrates, kb/s: calls, sound, and the pictures of the destinations counted.
+// uploads is what is sent at worst but for the open bitrates, kb/s: calls, sound, and the pictures of the destinations
+// counted.
 func (p *Plan) uploads(counted func(i int) bool) float64 {
 	sum := 0.0
 	for i := range p.Show.Destinations {
@@ -376,8 +386,8 @@ func (p *Plan) uploads(counted func(i int) bool) float64 {
 	return sum
 }
 
-// BitrateFor is what would be proposed for a destination if this were sent, with everything else as it stands: what the ladder, the
-// moves and the board offer for another size or rate. It keeps within what the destination takes.
+// BitrateFor is what would be proposed for a destination if this were sent, with everything else as it stands: what the
+// ladder, the moves and the board offer for another size or rate. It keeps within what the destination takes.
 func (p *Plan) BitrateFor(i int, send rig.Send) float64 {
 	r := *p.Rig
 	r.Show.Destinations = slices.Clone(r.Show.Destinations)
@@ -408,14 +418,15 @@ func (p *Plan) passer(i int) int {
 
 // CallUp is what a call sends, kb/s.
 func (p *Plan) CallUp(i int) limit.Fact {
-	return limit.Stated(limit.Part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps, fact.Est(callKbps, 600, 4000))
+	return limit.Stated(limit.Part("show/calls/N/upKbps", "", strconv.Itoa(i)), "kb/s", p.Show.Calls[i].UpKbps,
+		fact.Est(callKbps, 600, 4000))
 }
 
 // peakBits is what a recording of constant quality takes at most, bits a pixel at quality 18 [estimate].
 const peakBits = 1.2
 
-// KeptPeak is the largest bitrate a recording of constant quality is likely to reach, kb/s: twice the mean of a test recording, or
-// 1.2 bits a pixel at quality 18 where there is none, by its quality; what a level has to hold.
+// KeptPeak is the largest bitrate a recording of constant quality is likely to reach, kb/s: twice the mean of a test
+// recording, or 1.2 bits a pixel at quality 18 where there is none, by its quality; what a level has to hold.
 func (p *Plan) KeptPeak(i int) float64 {
 	rec := &p.Show.Recordings[i]
 	if rec.Kbps != nil {
@@ -441,15 +452,15 @@ type Rung struct {
 	Worth int `json:"-"`
 }
 
-// motions are how much a doubling of the rate is worth, against a doubling of the pixels, by what moves [practice: 30 suffices for
-// talk, 60 for motion: handbook 8; the figures are ours, an estimate].
+// motions are how much a doubling of the rate is worth, against a doubling of the pixels, by what moves [practice: 30
+// suffices for talk, 60 for motion: handbook 8; the figures are ours, an estimate].
 var motions = map[string]float64{"still": 0.1, "talk": 0.3, "": 0.3, "stage": 0.8, "play": 1.5, "sport": 1.8}
 
 // sizes of the ladder, the largest first.
 var sizes = [][2]int{{3840, 2160}, {2560, 1440}, {1920, 1080}, {1280, 720}, {854, 480}}
 
-// Rungs are the sizes and rates a programme can be sent at without making anything larger, the best first for what moves in the
-// show: its own rate, and half of it where that is a rate people watch.
+// Rungs are the sizes and rates a programme can be sent at without making anything larger, the best first for what
+// moves in the show: its own rate, and half of it where that is a rate people watch.
 func Rungs(pr rig.Programme, motion string) []Rung {
 	weight, ok := motions[motion]
 	if !ok {

@@ -10,11 +10,12 @@ import (
 	"eventether/core/say"
 )
 
-// What a person's picture in a call takes down the line, kb/s, and in pixels: a call program asks for 360p to 720p of each at
-// 30 frames/s, by how many there are and how large they are shown [estimate: handbook 5.9].
+// What a person's picture in a call takes down the line, kb/s, and in pixels: a call program asks for 360p to 720p of
+// each at 30 frames/s, by how many there are and how large they are shown [estimate: handbook 5.9].
 var (
 	CallDownKbps = fact.Est(900, 600, 3000)
-	callDownMpxS = limit.Bounds{Low: 640 * 360 * 30 / say.Mega, Value: 960 * 540 * 30 / say.Mega, High: 1280 * 720 * 30 / say.Mega}
+	callDownMpxS = limit.Bounds{Low: 640 * 360 * 30 / say.Mega, Value: 960 * 540 * 30 / say.Mega,
+		High: 1280 * 720 * 30 / say.Mega}
 )
 
 // screenMpxS is a screen of 1080 to 2160 lines, taken 30 times a second [estimate].
@@ -38,9 +39,11 @@ func CallName(sh *rig.Show, i int) string {
 // Persons is how many people's pictures come in on a call.
 func (p *Plan) Persons(i int) limit.Fact {
 	if n := float64(p.Show.Calls[i].Persons); n > 0 {
-		return limit.Fact{Key: limit.Part("show/calls/N/persons", "", strconv.Itoa(i)), Low: n, Value: n, High: n, From: fact.Given}
+		return limit.Fact{Key: limit.Part("show/calls/N/persons", "", strconv.Itoa(i)), Low: n, Value: n, High: n,
+			From: fact.Given}
 	}
-	return limit.Fact{Key: limit.Part("show/calls/N/persons", "", strconv.Itoa(i)), Low: 1, Value: 1, High: mostPersons, From: fact.Estimate}
+	return limit.Fact{Key: limit.Part("show/calls/N/persons", "", strconv.Itoa(i)), Low: 1, Value: 1,
+		High: mostPersons, From: fact.Estimate}
 }
 
 // Download is what the line brings in: at least what it sends, while nobody has measured [practice].
@@ -50,7 +53,8 @@ func (p *Plan) Download() limit.Fact {
 		have = p.Uplink.DownMbps
 	}
 	up := p.UploadFact()
-	return limit.Stated(limit.At("uplink/downMbps", ""), "Mb/s", have, fact.Est(max(50, up.Value), min(up.Low, 1000), max(up.High, 1000)))
+	return limit.Stated(limit.At("uplink/downMbps", ""), "Mb/s", have, fact.Est(max(50, up.Value), min(up.Low, 1000),
+		max(up.High, 1000)))
 }
 
 // beside is what else the computer is made to do, as work of its places.
@@ -61,8 +65,8 @@ type beside struct {
 	Copies float64    // bytes a pixel in memory
 }
 
-// Besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is converted; what the
-// screen shows is coded too.
+// Besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is
+// converted; what the screen shows is coded too.
 func (p *Plan) Besides() (out []beside) {
 	sh := &p.Show
 	pr := float64(sh.Programme.Width) * float64(sh.Programme.Height) * sh.Programme.Rate.Float() / say.Mega
@@ -75,14 +79,16 @@ func (p *Plan) Besides() (out []beside) {
 	for _, what := range sh.Besides {
 		switch what {
 		case rig.VirtualCamera:
-			out = append(out, beside{lang.Text("virtual camera for other programs"), ConvertingWork, mpxS(limit.Bounds{Low: pr, Value: pr, High: pr}), CopiesOut})
+			out = append(out, beside{lang.Text("virtual camera for other programs"), ConvertingWork,
+				mpxS(limit.Bounds{Low: pr, Value: pr, High: pr}), CopiesOut})
 		case rig.ScreenRecording:
 			out = append(out, beside{lang.Text("recording of the screen"), ConvertingWork, p.Screen(), CopiesIn})
 		case rig.OwnStream:
 			if len(sh.Destinations) > 0 {
 				s := &sh.Destinations[0].Send
 				px := float64(s.Width) * float64(s.Height) * s.Rate.Float() / say.Mega
-				out = append(out, beside{lang.Text("one's own stream, watched here"), DecodingH264, mpxS(limit.Bounds{Low: px, Value: px, High: px}), CopiesIn})
+				out = append(out, beside{lang.Text("one's own stream, watched here"), DecodingH264,
+					mpxS(limit.Bounds{Low: px, Value: px, High: px}), CopiesIn})
 			}
 		}
 	}

@@ -27,7 +27,8 @@ type Coding struct {
 	Said         bool  // somebody has chosen what codes it
 	Destinations []int // what is passed on comes last
 	Recordings   []int
-	// KeyframeSeconds is the distance of its keyframes: 2, or the most its destinations take where that is less; 0 of what is not sent.
+	// KeyframeSeconds is the distance of its keyframes: 2, or the most its destinations take where that is less; 0 of
+	// what is not sent.
 	KeyframeSeconds float64
 	Call            string // who is called, where it is for a call
 	word            string // what somebody has said codes it
@@ -72,7 +73,8 @@ func (p *Plan) WantedCodings() []Coding {
 	pr := [2]int{sh.Programme.Width, sh.Programme.Height}
 	for _, g := range p.together() {
 		d := &sh.Destinations[g.of[0]].Send
-		c := Coding{Width: d.Width, Height: d.Height, Rate: d.Rate, From: pr, Own: own, KeyframeSeconds: g.keyframes(), Destinations: append(g.of, g.passed...)}
+		c := Coding{Width: d.Width, Height: d.Height, Rate: d.Rate, From: pr, Own: own, KeyframeSeconds: g.keyframes(),
+			Destinations: append(g.of, g.passed...)}
 		c.choose(g.word) // what nobody has chosen goes with what somebody has
 		out = append(out, c)
 	}
@@ -99,7 +101,8 @@ func (p *Plan) WantedCodings() []Coding {
 		out = append(out, c)
 	}
 	calls := func(name string) {
-		out = append(out, Coding{Width: 1280, Height: 720, Rate: picture.R(30), From: pr, Own: true, Call: name}) // as calls usually are [practice]
+		out = append(out, Coding{Width: 1280, Height: 720, Rate: picture.R(30), From: pr, Own: true,
+			Call: name}) // as calls usually are [practice]
 	}
 	for i := range sh.Calls {
 		calls(sh.Calls[i].Name)
@@ -110,10 +113,12 @@ func (p *Plan) WantedCodings() []Coding {
 			continue
 		}
 		// What another encoder sends nobody has said: as much as the programme, as it likes.
-		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true, Call: sh.Also[i].Name})
+		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true,
+			Call: sh.Also[i].Name})
 	}
 	if own && len(sh.Destinations) == 0 { // a studio or a call that sends somewhere nobody has named
-		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true, Call: ProgramName(sh.Program)})
+		out = append(out, Coding{Width: pr[0], Height: pr[1], Rate: sh.Programme.Rate, From: pr, Own: true,
+			Call: ProgramName(sh.Program)})
 	}
 	return out
 }
@@ -159,7 +164,8 @@ func (p *Plan) HostOf() *Computer {
 	if it == nil {
 		return nil
 	}
-	c := &Computer{Item: it, Can: it.Gear.Computes, class: gear.ByClass(it.Gear.Class), Slow: fact.Known(1, fact.Practice)}
+	c := &Computer{Item: it, Can: it.Gear.Computes, class: gear.ByClass(it.Gear.Class),
+		Slow: fact.Known(1, fact.Practice)}
 	if c.Can == nil {
 		c.Can = &gear.Computes{}
 	}
@@ -174,11 +180,13 @@ func (c *Computer) open() bool { return !slices.Contains(gear.Classes, c.Gear.Cl
 
 // Encode is how fast it codes at veryfast.
 func (c *Computer) Encode() limit.Fact {
-	return c.Fact("encodeMpxS", "Mpx/s", c.Can.EncodeMpxS, func(can *gear.Computes) *fact.Fact { return can.EncodeMpxS })
+	return c.Fact("encodeMpxS", "Mpx/s", c.Can.EncodeMpxS, func(can *gear.Computes) *fact.Fact {
+		return can.EncodeMpxS
+	})
 }
 
-// Fact is a capacity as it is stated, or as the class has it. While neither is known, the class is what is asked for: one look at
-// the computer says it, and it bounds everything at once.
+// Fact is a capacity as it is stated, or as the class has it. While neither is known, the class is what is asked for:
+// one look at the computer says it, and it bounds everything at once.
 func (c *Computer) Fact(field, unit string, have *fact.Fact, of func(*gear.Computes) *fact.Fact) limit.Fact {
 	f := limit.Stated(limit.At("items/ID/computes/"+field, c.ID), unit, have, *of(c.class))
 	if have == nil && c.open() {
@@ -186,7 +194,8 @@ func (c *Computer) Fact(field, unit string, have *fact.Fact, of func(*gear.Compu
 		least, most := c.class.EncodeMpxS.Low, c.class.EncodeMpxS.High
 		f.Open = func() (out []limit.Option) {
 			for _, class := range gear.Classes {
-				if can := gear.ByClass(class); can.EncodeMpxS.Low >= least && can.EncodeMpxS.High <= most { // a laptop is no desktop
+				if can := gear.ByClass(class); can.EncodeMpxS.Low >= least &&
+					can.EncodeMpxS.High <= most { // a laptop is no desktop
 					out = append(out, limit.Option{Word: string(class), Number: of(can).Value})
 				}
 			}
@@ -208,22 +217,27 @@ func (c *Computer) SpeedOf(l *limit.Limit, encode limit.Ref, coding *Coding) lim
 			f := fact.Est(of.Value*ownSpeed.Value, of.Low*ownSpeed.Low, of.High*ownSpeed.High)
 			standIn = &f
 		}
-		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/ownMpxS", c.ID), "Mpx/s", have, *standIn)))
+		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/ownMpxS", c.ID), "Mpx/s", have,
+			*standIn)))
 	}
 	if coding.Own {
-		return limit.Times(1, l.Let(limit.Fact{Low: 1 / ownSpeed.High, Value: 1 / ownSpeed.Value, High: 1 / ownSpeed.Low, From: fact.Estimate})).Per(encode)
+		return limit.Times(1, l.Let(limit.Fact{Low: 1 / ownSpeed.High, Value: 1 / ownSpeed.Value,
+			High: 1 / ownSpeed.Low, From: fact.Estimate})).Per(encode)
 	}
 	if have := *c.Can.AtPreset(coding.Preset.Name); have != nil && coding.Preset.Name != "veryfast" {
-		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/"+coding.Preset.Name+"MpxS", c.ID), "Mpx/s", have, *have)))
+		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/"+coding.Preset.Name+"MpxS", c.ID),
+			"Mpx/s", have, *have)))
 	}
 	if of := c.Can.EncodeMpxS; of != nil && coding.Preset.Name != "veryfast" { // by its usual relation to what is known
 		pre := coding.Preset
-		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/"+pre.Name+"MpxS", c.ID), "Mpx/s", nil, fact.Est(of.Value*pre.Speed, of.Low*pre.Low, of.High*pre.High))))
+		return limit.Times(1).Per(l.Let(limit.Stated(limit.At("items/ID/computes/"+pre.Name+"MpxS", c.ID), "Mpx/s",
+			nil, fact.Est(of.Value*pre.Speed, of.Low*pre.Low, of.High*pre.High))))
 	}
 	if coding.Preset.Low == coding.Preset.High {
 		return limit.Times(1).Per(encode)
 	}
-	return limit.Times(1, l.Let(limit.Fact{Low: 1 / coding.Preset.High, Value: 1 / coding.Preset.Speed, High: 1 / coding.Preset.Low, From: fact.Estimate})).Per(encode)
+	return limit.Times(1, l.Let(limit.Fact{Low: 1 / coding.Preset.High, Value: 1 / coding.Preset.Speed,
+		High: 1 / coding.Preset.Low, From: fact.Estimate})).Per(encode)
 }
 
 // surely is how many pixels a second a preset codes at worst.
@@ -247,9 +261,9 @@ func (c *Computer) OwnSurely() float64 {
 
 var veryfast = h264.PresetNamed("veryfast")
 
-// Settle chooses what codes what nobody has chosen: the hardware encoder where there is one with room, else software at the
-// slowest preset with which the processor stays slack, given what it has to do besides, the streams before the recordings; the
-// fastest where none does.
+// Settle chooses what codes what nobody has chosen: the hardware encoder where there is one with room, else software at
+// the slowest preset with which the processor stays slack, given what it has to do besides, the streams before the
+// recordings; the fastest where none does.
 func (p *Plan) Settle(c *Computer, besides float64) {
 	room, sessions := 0.0, 0
 	if h := c.Can; h.Hardware != "" && h.Hardware != "none" {
@@ -270,8 +284,8 @@ func (p *Plan) Settle(c *Computer, besides float64) {
 			room, sessions = room-cd.MpxS(), sessions-1
 		}
 	}
-	// What is sent gains most by a slower preset, since its bitrate is bound; a recording at constant quality only grows. So the
-	// streams choose first, with the recordings at the fastest, then the recordings with what is left.
+	// What is sent gains most by a slower preset, since its bitrate is bound; a recording at constant quality only
+	// grows. So the streams choose first, with the recordings at the fastest, then the recordings with what is left.
 	var sent, kept []*Coding
 	for i := range p.Codings {
 		cd := &p.Codings[i]
@@ -347,8 +361,8 @@ func CodedBy(c *Coding) string {
 	return lang.Text("software, %s", c.Preset.Name)
 }
 
-// Pixels are what a stream brings a second, in millions: as chosen, or between what its device may deliver. Of them, what has
-// to be decoded from MJPEG and from H.264.
+// Pixels are what a stream brings a second, in millions: as chosen, or between what its device may deliver. Of them,
+// what has to be decoded from MJPEG and from H.264.
 func (s *Stream) Pixels() (all, mjpeg, h264 limit.Bounds) {
 	point := func(w, h int, r picture.Rate) limit.Bounds {
 		v := float64(w) * float64(h) * r.Float() / say.Mega
@@ -433,10 +447,14 @@ func mpxS(b limit.Bounds) limit.Fact {
 // SameWork tells whether a stream is the same work for the computer as another by the same socket.
 func (s *Stream) SameWork(o *Stream) bool {
 	same := func(a, b *Delivery) bool {
-		return a.Delivery == b.Delivery && a.At == b.At && a.Width == b.Width && a.Height == b.Height && a.Rate == b.Rate
+		return a.Delivery == b.Delivery && a.At == b.At && a.Width == b.Width && a.Height == b.Height && a.Rate ==
+			b.Rate
 	}
-	return s.Owner.ID == o.Owner.ID && s.Sends == o.Sends && s.Combs == o.Combs && s.Width == o.Width && s.Height == o.Height && s.Rate == o.Rate &&
-		same(&s.Chosen, &o.Chosen) && slices.EqualFunc(s.offers, o.offers, func(a, b Delivery) bool { return same(&a, &b) }) && slices.Equal(s.Brings, o.Brings)
+	return s.Owner.ID == o.Owner.ID && s.Sends == o.Sends && s.Combs == o.Combs && s.Width == o.Width && s.Height ==
+		o.Height && s.Rate == o.Rate &&
+		same(&s.Chosen, &o.Chosen) && slices.EqualFunc(s.offers, o.offers, func(a, b Delivery) bool {
+		return same(&a, &b)
+	}) && slices.Equal(s.Brings, o.Brings)
 }
 
 type JobKind uint8
@@ -476,15 +494,16 @@ func CompareStreams(a, b *Stream) int {
 	return a.Input - b.Input
 }
 
-// Bytes a pixel of the copies that are counted [handbook 5.6: a full copy counts its bytes twice; which copies programs make is an
-// estimate]: a source is written as it comes (up to 2 bytes, 4:2:2) and read, then written
-// and read once more as BGRA for composing; the programme is read as BGRA and written and read as NV12 for each coding.
+// Bytes a pixel of the copies that are counted [handbook 5.6: a full copy counts its bytes twice; which copies programs
+// make is an estimate]: a source is written as it comes (up to 2 bytes, 4:2:2) and read, then written and read once
+// more as BGRA for composing; the programme is read as BGRA and written and read as NV12 for each coding.
 const (
 	CopiesIn  = 2*2 + 2*4
 	CopiesOut = 2*4 + 2*1.5
 )
 
-// Video is the video bitrate to a destination, Audio that of its sound, Kept that of a recording's picture: kb/s, with bounds.
+// Video is the video bitrate to a destination, Audio that of its sound, Kept that of a recording's picture: kb/s, with
+// bounds.
 func (p *Plan) Video(i int) limit.Bounds { return BoundsOf(p.VideoFact(i)) }
 
 func (p *Plan) Audio(i int) limit.Bounds { return BoundsOf(p.AudioFact(i)) }
@@ -498,8 +517,8 @@ func BoundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
 }
 
-// QualityFor is the constant quality to record at: 16 to 20, smaller for short shows, larger for hours [practice: handbook 5.3]; that
-// short ends at half an hour and hours begin after two is ours [estimate].
+// QualityFor is the constant quality to record at: 16 to 20, smaller for short shows, larger for hours [practice:
+// handbook 5.3]; that short ends at half an hour and hours begin after two is ours [estimate].
 func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	switch {
 	case rec.Quality > 0:
@@ -512,8 +531,8 @@ func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	return 20
 }
 
-// keptBits are the bits a pixel of a recording: at quality 18 by content, twice as many every six steps down [estimate: handbook
-// 5.5, 5.9]; of what a camera or recorder writes by itself, from a frugal to a generous setting [estimate].
+// keptBits are the bits a pixel of a recording: at quality 18 by content, twice as many every six steps down [estimate:
+// handbook 5.5, 5.9]; of what a camera or recorder writes by itself, from a frugal to a generous setting [estimate].
 var (
 	keptBits = fact.Est(0.4, 0.05, 1.2)
 	ownBits  = fact.Est(0.8, 0.2, 3.5)

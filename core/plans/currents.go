@@ -19,12 +19,14 @@ func DrawFact(it *rig.Item) limit.Fact {
 
 // selfFact is whether a hub has a supply of its own: 0 when it takes nothing from above, 1 when everything.
 //
-// without is the number that stands for "none of its own": 1 for what is taken from above, 0 for what its own supply bears.
+// without is the number that stands for "none of its own": 1 for what is taken from above, 0 for what its own supply
+// bears.
 func selfFact(it *rig.Item, without float64) limit.Fact {
 	return limit.Choice(limit.At("items/ID/power/selfPowered", it.ID), "", "unknown", &selfOptions[int(without)])
 }
 
-var selfOptions = [2][]limit.Option{{{Word: "no", Number: 0}, {Word: "yes", Number: 1}}, {{Word: "no", Number: 1}, {Word: "yes", Number: 0}}}
+var selfOptions = [2][]limit.Option{{{Word: "no", Number: 0}, {Word: "yes", Number: 1}},
+	{{Word: "no", Number: 1}, {Word: "yes", Number: 0}}}
 
 // Draws is a limit of what hangs on a socket or a supply, with the ids it depends on.
 type Draws struct {
@@ -57,18 +59,21 @@ func (p *Plan) Gather(l *Draws, h rig.Hung, perWatt float64, shares []limit.Ref,
 }
 
 // currentOptions are the speeds a socket may have, with the current that goes with each. [standard: USB 2.0, USB 3.2]
-var currentOptions = []limit.Option{{Word: string(usb.HighSpeed), Number: power.PortUSB2}, {Word: string(usb.Gen1), Number: power.PortUSB3}, {Word: string(usb.Gen2), Number: power.PortUSB3},
+var currentOptions = []limit.Option{{Word: string(usb.HighSpeed), Number: power.PortUSB2},
+	{Word: string(usb.Gen1), Number: power.PortUSB3}, {Word: string(usb.Gen2), Number: power.PortUSB3},
 	{Word: string(usb.Gen2x2), Number: power.PortUSB3x2}, {Word: string(usb.Tunnel), Number: power.PortUSB3x2}}
 
 // allows is the current a socket gives, in mA: as stated, else by its speed and shape. [standard: USB 2.0, USB 3.2]
 func allows(it *rig.Item, port *gear.Port) limit.Fact {
 	if port.AllowsMA == nil && port.Connector != gear.USBC && OpenPort(port) { // its speed tells
-		return limit.Choice(limit.Part("items/ID/ports/PORT/usb/speed", it.ID, port.ID), "mA", string(usb.UnknownSpeed), &currentOptions)
+		return limit.Choice(limit.Part("items/ID/ports/PORT/usb/speed", it.ID, port.ID), "mA",
+			string(usb.UnknownSpeed), &currentOptions)
 	}
 	return limit.Of(limit.Part("items/ID/ports/PORT/allowsMa", it.ID, port.ID), "mA", port.Allows())
 }
 
-// CurrentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on it.
+// CurrentLimit is what a socket allows, its last fact, against what hangs on it; without loads when nothing draws on
+// it.
 func (p *Plan) CurrentLimit(it *rig.Item, at int, h rig.Hung) Draws {
 	port, dev := &it.Gear.Ports[h.Port], &p.Items[h.Item]
 	l := Draws{Where: append(p.Mem.IDs.Room(3), it.ID), Shared: dev.Gear.Kind == gear.Hub}
@@ -89,8 +94,8 @@ func (p *Plan) CurrentLimit(it *rig.Item, at int, h rig.Hung) Draws {
 	return l
 }
 
-// suppliedBy is the limit of a supply: which load is the charging of the laptop, -1 for none, and which facts are what it
-// gives and the share left of it at 5 V.
+// suppliedBy is the limit of a supply: which load is the charging of the laptop, -1 for none, and which facts are what
+// it gives and the share left of it at 5 V.
 type suppliedBy struct {
 	Draws
 	Charging    int
@@ -115,7 +120,10 @@ func (p *Plan) SupplyLimit(it *rig.Item, at int, hangs []rig.Hung) (l suppliedBy
 	l.Charging = -1
 	if isDock { // nobody knows whether it charges the laptop until somebody says
 		l.Charging = len(l.Loads)
-		l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: limit.Times(1, l.Let(limit.Stated(limit.At("items/ID/power/chargesW", it.ID), "W", pw.ChargesW, gear.DefaultCharges)))})
+		l.Loads = append(l.Loads,
+			limit.Load{Item: it.ID,
+				Term: limit.Times(1, l.Let(limit.Stated(limit.At("items/ID/power/chargesW", it.ID), "W", pw.ChargesW,
+					gear.DefaultCharges)))})
 	}
 	if !isDock && pw.SelfPowered != "yes" { // only if it has one
 		own := l.Let(selfFact(it, 0))
@@ -143,8 +151,10 @@ func leftAt5V(it *rig.Item, lost fact.Fact) limit.Fact {
 	f.Open = func() []limit.Option {
 		path := "items/" + it.ID + "/power/supplyVolts"
 		five, more := fact.Exactly(5), fact.Exactly(12)
-		return []limit.Option{{Word: "5", Label: lang.Text("5 V"), Number: lost.High, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &five}}},
-			{Word: "12", Label: lang.Text("More than 5 V"), Number: lost.Low, Do: []rig.Edit{{Do: "fact", Path: path, Fact: &more}}}}
+		return []limit.Option{{Word: "5", Label: lang.Text("5 V"), Number: lost.High,
+			Do: []rig.Edit{{Do: "fact", Path: path, Fact: &five}}},
+			{Word: "12", Label: lang.Text("More than 5 V"), Number: lost.Low,
+				Do: []rig.Edit{{Do: "fact", Path: path, Fact: &more}}}}
 	}
 	return f
 }

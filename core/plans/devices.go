@@ -25,8 +25,8 @@ type Device struct {
 	Formats []DeviceFormat
 }
 
-// DeviceFormat is one way a device can work, with what it takes of each side of a bus in MB/s, likely and at worst. A side
-// it cannot work on is negative.
+// DeviceFormat is one way a device can work, with what it takes of each side of a bus in MB/s, likely and at worst. A
+// side it cannot work on is negative.
 type DeviceFormat struct {
 	Name       string
 	Deliver    *rig.Deliver // nil for a device without pictures
@@ -40,8 +40,8 @@ type DeviceFormat struct {
 	Now        bool
 }
 
-// Loss is what pictures lose against the show, as one number that orders them: for a dozen devices the size and rate count
-// before 4:2:2, and that before an uncompressed picture (handbook 3.4).
+// Loss is what pictures lose against the show, as one number that orders them: for a dozen devices the size and rate
+// count before 4:2:2, and that before an uncompressed picture (handbook 3.4).
 type Loss int
 
 const (
@@ -66,10 +66,12 @@ func LossOf(pr *rig.Programme, f picture.Format, width, height int, rate picture
 
 // String is what has to be given up; nothing where pictures are compressed only.
 func (l Loss) String() string {
-	small, chroma, compressed := strconv.Itoa(int(l/lossSmaller)), l%lossSmaller/lossChroma, strconv.Itoa(int(l%lossChroma))
+	small, chroma, compressed := strconv.Itoa(int(l/lossSmaller)), l%lossSmaller/lossChroma,
+		strconv.Itoa(int(l%lossChroma))
 	switch {
 	case l >= lossSmaller:
-		return lang.Text("%s smaller or slower than the programme, %s below 4:2:2, %s compressed", small, strconv.Itoa(int(chroma)), compressed)
+		return lang.Text("%s smaller or slower than the programme, %s below 4:2:2, %s compressed", small,
+			strconv.Itoa(int(chroma)), compressed)
 	case chroma > 0:
 		return lang.Text("%s below 4:2:2, %s compressed", strconv.Itoa(int(chroma)), compressed)
 	}
@@ -88,7 +90,8 @@ func (p *Plan) Devices() []Device {
 		for j := range it.Gear.Ports {
 			port := &it.Gear.Ports[j]
 			lead := p.Wiring.LeadAt(i, j)
-			if port.Direction != gear.Upstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || lead < 0 {
+			if port.Direction != gear.Upstream || port.Connector.Family() != gear.USBFamily ||
+				port.Connector == gear.Internal || lead < 0 {
 				continue
 			}
 			s := Device{Item: i, Port: j, Lead: lead, End: "to", Socket: r.Leads[lead].To}
@@ -123,7 +126,8 @@ func (p *Plan) side(it *rig.Item, port *gear.Port, l *rig.Lead) (high, either bo
 
 // waysToWork are a device's formats, with what its stream takes in each.
 func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []DeviceFormat {
-	now := Stream{Owner: it, Port: port.ID, MayReserve: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer || port.USB.Transfer == ""}
+	now := Stream{Owner: it, Port: port.ID, MayReserve: port.USB == nil || port.USB.Transfer == usb.UnknownTransfer ||
+		port.USB.Transfer == ""}
 	now.Reserves = port.USB != nil && port.USB.Transfer == usb.Isochronous
 	for _, s := range p.Streams {
 		if s.Owner == it && s.Port == port.ID {
@@ -149,7 +153,8 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 			facts, load, _ := p.Reservation(s)
 			b := load.Bounds(facts)
 			f.HighWorst = b.High
-			if f.High = b.Value; facts[0].From == fact.Estimate { // as likely it takes a setting that is not the largest
+			if f.High = b.Value; facts[0].From ==
+				fact.Estimate { // as likely it takes a setting that is not the largest
 				f.High = min(b.Value, max(need.Value, b.Value/2))
 			}
 		}
@@ -162,7 +167,8 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	}
 	choices := []Delivery(nil)
 	in := p.arrivingMode(it, item)
-	if own := BoxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher && own != nil { // it hands on its own picture
+	if own := BoxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher &&
+		own != nil { // it hands on its own picture
 		in = own
 	}
 	if len(it.Gear.Delivers) > 0 {
@@ -186,13 +192,18 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	pr := p.Show.Programme
 	for i := range choices {
 		c := choices[i]
-		if slices.ContainsFunc(choices, func(o Delivery) bool { // of lines alike but for their rate, the program takes the best
-			return o.Format == c.Format && o.Width == c.Width && o.Height == c.Height && o.At != c.At && p.Richer(&o, &c)
-		}) {
+		if slices.ContainsFunc(choices,
+			func(o Delivery) bool { // of lines alike but for their rate, the program takes the best
+				return o.Format == c.Format && o.Width == c.Width && o.Height == c.Height && o.At != c.At &&
+					p.Richer(&o,
+						&c)
+			}) {
 			continue
 		}
-		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.Width, c.Height), Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height, Rate: want.Rate}}
-		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 || c.Width == want.Width && c.Height == want.Height)
+		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.Width, c.Height),
+			Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height, Rate: want.Rate}}
+		f.Now = len(choices) == 1 || asked && c.Format == want.Format && (want.Width == 0 ||
+			c.Width == want.Width && c.Height == want.Height)
 		if !want.Rate.IsZero() && want.Rate.Cmp(c.Rate) < 0 { // the rate it was set to stays
 			c.Rate = want.Rate
 		}

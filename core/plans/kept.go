@@ -30,11 +30,13 @@ func (p *Plan) AudioFact(i int) limit.Fact {
 	d := &p.Show.Destinations[i]
 	standIn := fact.Known(defaultAudioKbps, fact.Practice)
 	for j := range p.Show.Destinations { // nobody sends more than is taken, by it and by those it passes on to
-		if in := p.Show.Destinations[j].Ingest; p.passer(j) == i && in != nil && in.MaxAudioKbps > 0 && in.MaxAudioKbps < standIn.Value {
+		if in := p.Show.Destinations[j].Ingest; p.passer(j) == i && in != nil && in.MaxAudioKbps > 0 &&
+			in.MaxAudioKbps < standIn.Value {
 			standIn = fact.Known(in.MaxAudioKbps, fact.Practice)
 		}
 	}
-	return limit.Stated(limit.Part("show/destinations/N/audioKbps", "", strconv.Itoa(i)), "kb/s", d.Send.AudioKbps, standIn)
+	return limit.Stated(limit.Part("show/destinations/N/audioKbps", "", strconv.Itoa(i)), "kb/s", d.Send.AudioKbps,
+		standIn)
 }
 
 // Kept is everything recorded on one drive: an item, or the computer's own where Drive names none.
@@ -86,7 +88,8 @@ func (k *Kept) Writes() limit.Bounds { return BoundsOf(k.WritesFact()) }
 // MostFile is what FAT32 takes in one file, GB [standard: a file's length is kept in 32 bits].
 const MostFile = 4.294967296
 
-// keptPart is a part of what a recording writes: the whole of it where a test recording was measured, else picture and sound.
+// keptPart is a part of what a recording writes: the whole of it where a test recording was measured, else picture and
+// sound.
 type keptPart struct {
 	Name string
 	fact limit.Fact

@@ -48,8 +48,8 @@ func seen(r *rig.Rig, l *rig.Layout) []string {
 	return names
 }
 
-// WindowEdge is how far from the edge the insets of an arrangement have to be for every window they are shown in, in percent of the
-// programme's width, a tenth more than needed; 0 where they need not move, or could not.
+// WindowEdge is how far from the edge the insets of an arrangement have to be for every window they are shown in, in
+// percent of the programme's width, a tenth more than needed; 0 where they need not move, or could not.
 func WindowEdge(r *rig.Rig, i int) float64 {
 	l, pr := &r.Show.Layouts[i], &r.Show.Programme
 	size, edge := l.Inset()
@@ -60,7 +60,8 @@ func WindowEdge(r *rig.Rig, i int) float64 {
 		most = max(most, (1-shows.W)/2, (1-shows.H)/2*float64(pr.Height)/float64(pr.Width))
 	}
 	to := math.Ceil(1000*most+0.1) / 10
-	tall := float64(len(l.Sources)-1)*(size+to/100*float64(pr.Width)/float64(pr.Height)) + to/100*float64(pr.Width)/float64(pr.Height)
+	tall := float64(len(l.Sources)-1)*(size+to/100*float64(pr.Width)/float64(pr.Height)) + to/100*float64(pr.Width)/
+		float64(pr.Height)
 	if most == edge || to > 40 || tall > 1 || to/100+size > 1 {
 		return 0
 	}
@@ -86,7 +87,8 @@ func LayoutWords(r *rig.Rig, i int) string {
 	switch l.Shape {
 	case "inset":
 		size, edge := l.Inset()
-		return lang.Text("%s large; %s %s, %s % of the width, %s % from the edge", names[0], say.List(names[1:]), lang.Text(corners[l.At()]), say.Number(say.Round1(100*size)), say.Number(say.Round1(100*edge)))
+		return lang.Text("%s large; %s %s, %s % of the width, %s % from the edge", names[0], say.List(names[1:]),
+			lang.Text(corners[l.At()]), say.Number(say.Round1(100*size)), say.Number(say.Round1(100*edge)))
 	case "two-up":
 		return lang.Text("%s side by side", say.List(names))
 	case "upright":
@@ -95,7 +97,8 @@ func LayoutWords(r *rig.Rig, i int) string {
 	return lang.Text("%s fills the picture", names[0])
 }
 
-var corners = map[string]string{"top-left": "at the top left", "top-right": "at the top right", "bottom-left": "at the bottom left", "bottom-right": "at the bottom right"}
+var corners = map[string]string{"top-left": "at the top left", "top-right": "at the top right",
+	"bottom-left": "at the bottom left", "bottom-right": "at the bottom right"}
 
 // NotAlone is the first of several sources that does not come to the program in a picture of its own; none for nothing.
 func (p *Plan) NotAlone(sources []string) string {
@@ -134,9 +137,11 @@ func LightOf(rate picture.Rate, mains int64) Light {
 // Words say what to set, and what comes of another exposure.
 func (l Light) Words() string {
 	if l.Shutter == "" {
-		return lang.Text("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(), strconv.Itoa(l.MainsHz))
+		return lang.Text("no exposure within a frame at %s is free of flicker in %s Hz light.", l.Rate.Name(),
+			strconv.Itoa(l.MainsHz))
 	}
-	what := lang.Text("with another one the brightness beats %s times a second.", say.Number(say.Round1(l.BeatHz*10)/10))
+	what := lang.Text("with another one the brightness beats %s times a second.",
+		say.Number(say.Round1(l.BeatHz*10)/10))
 	switch {
 	case l.BeatHz == 0:
 		what = lang.Text("with another one bands stand in the picture.")

@@ -51,11 +51,14 @@ func GradeName(grade string) string {
 }
 
 var gradeNames = map[string]string{
-	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI", "premium": "Premium High Speed HDMI",
-	"ultra": "Ultra High Speed HDMI", "active": "Active HDMI", "optical": "Optical HDMI",
-	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s", "usb-20g": "USB 20 Gb/s",
+	"unknown": "Unmarked HDMI", "standard": "Standard HDMI", "high-speed": "High Speed HDMI",
+	"premium": "Premium High Speed HDMI",
+	"ultra":   "Ultra High Speed HDMI", "active": "Active HDMI", "optical": "Optical HDMI",
+	"usb-charge": "Charge-only USB", "usb-2": "USB 2", "usb-5g": "USB 5 Gb/s", "usb-10g": "USB 10 Gb/s",
+	"usb-20g": "USB 20 Gb/s",
 	"usb-40g": "USB 40 Gb/s", "usb-unknown": "Unmarked USB",
-	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax", "fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
+	"coax": "Unmarked coax", "rg-6": "RG-6 class coax", "rg-59": "RG-59 class coax", "rg-179": "Thin RG-179 coax",
+	"fibre": "SDI over fibre", "lan": "Network", "slot": "Slot",
 }
 
 // MaybeActive tells whether a lead without a mark is longer than passive ones are sold, so that it may be an active or
@@ -72,8 +75,10 @@ func TriedOptions(l *rig.Lead, mhz, sure, possible float64, need bool) func() []
 		sure, possible = possible, sure
 	}
 	return func() []limit.Option {
-		return []limit.Option{{Word: "yes", Label: lang.Text("It holds"), Number: possible, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
-			{Word: "no", Label: lang.Text("It drops out"), Number: sure, Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
+		return []limit.Option{{Word: "yes", Label: lang.Text("It holds"), Number: possible,
+			Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &t}}},
+			{Word: "no", Label: lang.Text("It drops out"), Number: sure,
+				Do: []rig.Edit{{Do: "tried", Lead: l.ID, MHz: mhz, Yes: &f}}}}
 	}
 }
 
@@ -134,7 +139,8 @@ func CoaxReach(l *rig.Lead, link sdi.Link, mhz float64) (limit.Fact, func() stri
 		f.Low, f.High = reach, reach
 		why = func() string {
 			db, _ := sdi.Loss(points, link.Mbps()/2)
-			return lang.Text("%s dB ÷ %s dB per 100 m at %s MHz", say.Number(sdi.Budget(link)), say.Number(db), say.Number(mhz))
+			return lang.Text("%s dB ÷ %s dB per 100 m at %s MHz", say.Number(sdi.Budget(link)), say.Number(db),
+				say.Number(mhz))
 		}
 	}
 	if sure, _ := sdi.HabitMetres(link); sure > 0 && len(l.Loss) == 0 && sure < f.Low {

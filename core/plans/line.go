@@ -32,9 +32,9 @@ type Line struct {
 	Lowest       float64 // of them, Mb/s
 }
 
-// LineOf sums up the measurements of a line for a show of so many minutes that starts at a time of day ("" for not said). Of four
-// and more near the hour it is the lower quartile, those by air at half to all of their figure; of fewer 0.7 of their lowest to
-// their highest; of none near it the same of all there are.
+// LineOf sums up the measurements of a line for a show of so many minutes that starts at a time of day ("" for not
+// said). Of four and more near the hour it is the lower quartile, those by air at half to all of their figure; of fewer
+// 0.7 of their lowest to their highest; of none near it the same of all there are.
 func LineOf(readings []rig.UplinkReading, startsAt string, minutes float64) Line {
 	l := Line{Near: nearTheHour(readings, startsAt, minutes)}
 	of := l.Near
@@ -64,8 +64,8 @@ func LineOf(readings []rig.UplinkReading, startsAt string, minutes float64) Line
 // fewShare is what is counted of the lowest of a few measurements [estimate].
 const fewShare = 0.7
 
-// nearTheHour are the measurements from two hours before the show to two hours after it, by the clock on the wall: a measurement's
-// own time of day is the one it is written with, whatever its zone.
+// nearTheHour are the measurements from two hours before the show to two hours after it, by the clock on the wall: a
+// measurement's own time of day is the one it is written with, whatever its zone.
 func nearTheHour(readings []rig.UplinkReading, startsAt string, minutes float64) (near []int) {
 	hour, ok := clock(startsAt)
 	if !ok {
@@ -98,8 +98,8 @@ func clock(s string) (float64, bool) {
 	return float64(h) + float64(m)/60, err1 == nil && err2 == nil && h < 24 && m < 60
 }
 
-// LowerQuartile of figures, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996). They are sorted
-// in place.
+// LowerQuartile of figures, by linear interpolation between ranks ((n−1)·¼, as type 7 of Hyndman and Fan 1996). They
+// are sorted in place.
 func LowerQuartile(v []float64) float64 {
 	slices.Sort(v)
 	at := float64(len(v)-1) / 4
@@ -121,7 +121,8 @@ func (p *Plan) UploadFact() limit.Fact {
 		return limit.Stated(limit.At("uplink/estimateMbps", ""), "Mb/s", est, fact.Est(10, 0.5, 1000))
 	}
 	l := LineOf(up.MeasuredMbps, p.Show.StartsAt, p.Show.Minutes)
-	f := limit.Fact{Key: limit.At("uplink/measuredMbps", ""), Unit: "Mb/s", Low: l.Low, Value: l.Value, High: l.High, From: fact.Measured}
+	f := limit.Fact{Key: limit.At("uplink/measuredMbps", ""), Unit: "Mb/s", Low: l.Low, Value: l.Value, High: l.High,
+		From: fact.Measured}
 	if l.Low < l.High { // one more measurement says more
 		f.Key = limit.At("uplink/reading", "")
 	}
@@ -138,13 +139,15 @@ func UploadSum(r *rig.Rig) string {
 	var sum string
 	switch {
 	case l.Quartile:
-		sum = lang.Text("lower quartile of the %s near %s, the lowest %s Mb/s", n, r.Show.StartsAt, say.Number(l.Lowest))
+		sum = lang.Text("lower quartile of the %s near %s, the lowest %s Mb/s", n, r.Show.StartsAt,
+			say.Number(l.Lowest))
 	case !l.Elsewhere:
 		sum = lang.Text("%s near %s only: from 0.7 × the lowest to the highest", n, r.Show.StartsAt)
 	case r.Show.StartsAt == "":
 		sum = lang.Text("%s, and nobody has said when the show starts: from 0.7 × the lowest to the highest", n)
 	default:
-		sum = lang.Text("%s, none of them near %s: another hour's line, from 0.7 × the lowest to the highest", n, r.Show.StartsAt)
+		sum = lang.Text("%s, none of them near %s: another hour's line, from 0.7 × the lowest to the highest", n,
+			r.Show.StartsAt)
 	}
 	if rest := len(r.Uplink.MeasuredMbps) - l.Count; rest > 0 {
 		sum += lang.Text("; %s of other hours", strconv.Itoa(rest))
@@ -161,8 +164,8 @@ type Odd struct {
 	Why   string `json:"why"`
 }
 
-// OddReadings points at measurements that cannot be or lie far from the others: nothing at all, more than a home or venue line has,
-// four times the middle one or a quarter of it.
+// OddReadings points at measurements that cannot be or lie far from the others: nothing at all, more than a home or
+// venue line has, four times the middle one or a quarter of it.
 func OddReadings(readings []rig.UplinkReading) []Odd {
 	out := []Odd{}
 	values := make([]float64, len(readings))
@@ -182,7 +185,8 @@ func OddReadings(readings []rig.UplinkReading) []Odd {
 		case v > mostUpload:
 			out = append(out, Odd{i, lang.Text("%s Mb/s is more than lines have: kilobits, perhaps?", say.Number(v))})
 		case middle > 0 && (v > 4*middle || v < middle/4):
-			out = append(out, Odd{i, lang.Text("Far from the others, whose middle is %s Mb/s.", say.Number(say.Round2(middle)))})
+			out = append(out, Odd{i, lang.Text("Far from the others, whose middle is %s Mb/s.",
+				say.Number(say.Round2(middle)))})
 		}
 	}
 	return out
@@ -191,13 +195,15 @@ func OddReadings(readings []rig.UplinkReading) []Odd {
 // mostUpload is more than any line people stream over carries, Mb/s [estimate].
 const mostUpload = 10000
 
-// mathis is the constant of the formula with delayed acknowledgements, and segment the payload of a segment on Ethernet, bytes.
+// mathis is the constant of the formula with delayed acknowledgements, and segment the payload of a segment on
+// Ethernet, bytes.
 const (
 	mathis  = 0.87
 	segment = 1460.0
 )
 
-// Mathis is what one connection carries over TCP at a round trip in ms and a loss in percent, Mb/s; endless without loss.
+// Mathis is what one connection carries over TCP at a round trip in ms and a loss in percent, Mb/s; endless without
+// loss.
 func Mathis(rttMs, lossPct float64) float64 {
 	if rttMs <= 0 || lossPct <= 0 {
 		return limit.Endless
@@ -205,8 +211,8 @@ func Mathis(rttMs, lossPct float64) float64 {
 	return mathis * segment * 8 / (rttMs / 1000 * math.Sqrt(lossPct/100)) / 1e6
 }
 
-// OverTCP tells whether what is sent to a destination goes by one connection over TCP. What codes by itself, a page or a studio in the
-// browser, leaves here by WebRTC whatever takes it on.
+// OverTCP tells whether what is sent to a destination goes by one connection over TCP. What codes by itself, a page or
+// a studio in the browser, leaves here by WebRTC whatever takes it on.
 func (p *Plan) OverTCP(d *rig.Destination) bool {
 	return p.CodesHere() && (d.Transport == "" || d.Transport == "rtmp" || d.Transport == "hls")
 }
@@ -224,8 +230,8 @@ func Packaging(transport string) float64 {
 	return 1.05
 }
 
-// UploadShare is what each kilobit of a destination takes of the line: packaging, and twice where its backup ingest gets the
-// same.
+// UploadShare is what each kilobit of a destination takes of the line: packaging, and twice where its backup ingest
+// gets the same.
 func UploadShare(d *rig.Destination) float64 {
 	if d.Backup {
 		return 2 * Packaging(d.Transport)
@@ -247,5 +253,6 @@ func (p *Plan) VideoFact(i int) limit.Fact {
 		standIn.High = min(standIn.High, d.Ingest.MaxVideoKbps)
 		standIn.Low, standIn.Value = min(standIn.Low, standIn.High), min(standIn.Value, standIn.High)
 	}
-	return limit.Stated(limit.Part("show/destinations/N/videoKbps", "", strconv.Itoa(i)), "kb/s", d.Send.VideoKbps, standIn)
+	return limit.Stated(limit.Part("show/destinations/N/videoKbps", "", strconv.Itoa(i)), "kb/s", d.Send.VideoKbps,
+		standIn)
 }

@@ -51,10 +51,11 @@ func (p *Plan) listedMode(port *gear.Port) (m *picture.Mode, assumed bool) {
 	return &port.Modes[best], true
 }
 
-// suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first, then
-// a size as large as the programme's and no larger, then the rate, then the name.
+// suits tells whether a picture suits the show better than another, in whatever order they are listed: cadence first,
+// then a size as large as the programme's and no larger, then the rate, then the name.
 func (p *Plan) suits(a, b *picture.Mode) bool {
-	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
+	return cmp.Or(cmp.Compare(p.unsuited(a), p.unsuited(b)), a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma),
+		cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width)) < 0
 }
 
 func (p *Plan) unsuited(m *picture.Mode) int {
@@ -87,8 +88,8 @@ func (p *Plan) unsuited(m *picture.Mode) int {
 	return n
 }
 
-// UsesFixedRate tells whether a picture goes over a fixed-rate link of two HDMI sockets: both may have one, and the character
-// rate, in Hz, is past what one of them does. sure tells that both are known to have one.
+// UsesFixedRate tells whether a picture goes over a fixed-rate link of two HDMI sockets: both may have one, and the
+// character rate, in Hz, is past what one of them does. sure tells that both are known to have one.
 func UsesFixedRate(from, to *gear.Port, rate float64) (uses, sure bool) {
 	a, b := FixedRateOf(from), FixedRateOf(to)
 	if a == hdmi.NoFRL || b == hdmi.NoFRL {
@@ -191,7 +192,8 @@ func (p *Plan) ShapeOf(f *Feed) *Shape {
 		first = picture.Fit(in.Width, in.Height, s.Width, s.Height, how)
 	}
 	second := picture.Fit(s.Width, s.Height, pr.Width, pr.Height, picture.Box)
-	sh := &Shape{Programme: [2]int{pr.Width, pr.Height}, Sent: [2]int{in.Width, in.Height}, At: first.At.Within(second.At), Shows: first.Shows,
+	sh := &Shape{Programme: [2]int{pr.Width, pr.Height}, Sent: [2]int{in.Width, in.Height},
+		At: first.At.Within(second.At), Shows: first.Shows,
 		Enlarged: second.Enlarged, Stretched: odd && how == picture.Stretch, Scanned: in.Interlaced}
 	sh.Fills = sh.At.W * sh.At.H
 	return sh
@@ -201,16 +203,20 @@ func (p *Plan) ShapeOf(f *Feed) *Shape {
 func (sh *Shape) Words() string {
 	var parts []string
 	if sh.At.W < 0.9995 {
-		parts = append(parts, lang.Text("borders at the sides: it fills %s % of the width", say.Number(say.Round1(sh.At.W*100))))
+		parts = append(parts, lang.Text("borders at the sides: it fills %s % of the width",
+			say.Number(say.Round1(sh.At.W*100))))
 	}
 	if sh.At.H < 0.9995 {
-		parts = append(parts, lang.Text("borders above and below: it fills %s % of the height", say.Number(say.Round1(sh.At.H*100))))
+		parts = append(parts, lang.Text("borders above and below: it fills %s % of the height",
+			say.Number(say.Round1(sh.At.H*100))))
 	}
 	if sh.Shows.W < 0.9995 {
-		parts = append(parts, lang.Text("the sides are cut: %s % of the width is kept", say.Number(say.Round1(sh.Shows.W*100))))
+		parts = append(parts, lang.Text("the sides are cut: %s % of the width is kept",
+			say.Number(say.Round1(sh.Shows.W*100))))
 	}
 	if sh.Shows.H < 0.9995 {
-		parts = append(parts, lang.Text("top and bottom are cut: %s % of the height is kept", say.Number(say.Round1(sh.Shows.H*100))))
+		parts = append(parts, lang.Text("top and bottom are cut: %s % of the height is kept",
+			say.Number(say.Round1(sh.Shows.H*100))))
 	}
 	if sh.Stretched {
 		parts = append(parts, lang.Text("pulled out of shape"))

@@ -1,7 +1,8 @@
 // Package plans answers: what does a rig come to before anything of it is judged?
 //
-// Which ways pictures take and as what, which bytes devices hand on, what is coded and by what, what is sent, kept and heard, what
-// sockets share: the figures that rules, placing, sheets and ladders read. Nothing here knows whether it is too much.
+// Which ways pictures take and as what, which bytes devices hand on, what is coded and by what, what is sent, kept and
+// heard, what sockets share: the figures that rules, placing, sheets and ladders read. Nothing here knows whether it is
+// too much.
 package plans
 
 import (
@@ -75,7 +76,8 @@ type Hop struct {
 	Here  *Hop          // another that ends in its socket
 }
 
-// Plan is what a rig comes to before anything is judged: which ways its pictures take, what is delivered, coded and shared.
+// Plan is what a rig comes to before anything is judged: which ways its pictures take, what is delivered, coded and
+// shared.
 type Plan struct {
 	*rig.Rig
 	Wiring  *rig.Wiring
@@ -115,10 +117,13 @@ func Of(r *rig.Rig, w *rig.Wiring) *Plan {
 // Reset readies a used plan for another rig, keeping its memory.
 func (p *Plan) Reset(r *rig.Rig, w *rig.Wiring) {
 	m := &p.Mem
-	*p = Plan{Rig: r, Wiring: w, Ceiling: r.PlanningCeiling(), Feeds: p.Feeds[:0], Streams: p.Streams[:0], Codings: p.Codings[:0],
-		Mem:   Memory{m.Facts[:0], m.Loads[:0], m.Terms[:0], m.Ints[:0], m.Modes[:0], m.IDs[:0], m.streams[:0], m.offers[:0]},
+	*p = Plan{Rig: r, Wiring: w, Ceiling: r.PlanningCeiling(), Feeds: p.Feeds[:0], Streams: p.Streams[:0],
+		Codings: p.Codings[:0],
+		Mem: Memory{m.Facts[:0], m.Loads[:0], m.Terms[:0], m.Ints[:0], m.Modes[:0], m.IDs[:0], m.streams[:0],
+			m.offers[:0]},
 		marks: p.marks, passed: p.passed, Computed: p.Computed[:0]}
-	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height, Rate: r.Show.Programme.Rate}
+	p.programmed = picture.Mode{Width: r.Show.Programme.Width, Height: r.Show.Programme.Height,
+		Rate: r.Show.Programme.Rate}
 }
 
 // Stream is a new stream; the pointer is good as long as the pass.

@@ -45,12 +45,12 @@ func StandsOn(it *rig.Item, s *gear.Setting) bool {
 	return word == "on"
 }
 
-// LeastTouch is how long a device has to stay awake for somebody to touch it in time throughout a show, in minutes: nobody
-// does more often [practice].
+// LeastTouch is how long a device has to stay awake for somebody to touch it in time throughout a show, in minutes:
+// nobody does more often [practice].
 const LeastTouch = 2
 
-// TouchEvery is after how many minutes at the latest a device that sleeps is to be touched, well before it does; false where nobody
-// knows when that is, and where it is too often for anybody.
+// TouchEvery is after how many minutes at the latest a device that sleeps is to be touched, well before it does; false
+// where nobody knows when that is, and where it is too often for anybody.
 func TouchEvery(it *rig.Item, ceiling float64) (minutes float64, ok bool) {
 	st := it.Gear.Standby
 	if st == nil || st.Does == "nothing" || st.AfterMinutes == nil || st.AfterMinutes.Low*ceiling < LeastTouch {
@@ -59,8 +59,8 @@ func TouchEvery(it *rig.Item, ceiling float64) (minutes float64, ok bool) {
 	return math.Floor(st.AfterMinutes.Low * ceiling), true
 }
 
-// RestartEvery is after how many minutes at the latest a recording in a camera is to be started again; false where its sheet does not
-// say that the camera ends one, or where that is too often for anybody.
+// RestartEvery is after how many minutes at the latest a recording in a camera is to be started again; false where its
+// sheet does not say that the camera ends one, or where that is too often for anybody.
 func RestartEvery(it *rig.Item) (minutes float64, ok bool) {
 	most := it.Gear.RecordLimitMinutes
 	if most == nil || most.Low < 2 {
@@ -74,13 +74,16 @@ var Undisturbed = []struct {
 	ID, Name, Says string
 	Over           limit.Consequence
 }{
-	{"sleep", "Sleep, lid and screen saver", "%s goes to sleep when nobody touches it: the stream and every recording end.", limit.Dark},
-	{"updates", "Updates and virus scans", "%s updates or scans by itself: it restarts, or is busy, in the middle of the show.", limit.Drops},
-	{"notices", "Notices and their sounds", "Notices of %s show in what is captured of its screen, and are heard.", limit.Flaw},
+	{"sleep", "Sleep, lid and screen saver",
+		"%s goes to sleep when nobody touches it: the stream and every recording end.", limit.Dark},
+	{"updates", "Updates and virus scans",
+		"%s updates or scans by itself: it restarts, or is busy, in the middle of the show.", limit.Drops},
+	{"notices", "Notices and their sounds", "Notices of %s show in what is captured of its screen, and are heard.",
+		limit.Flaw},
 }
 
-// RunsOn tells what a camera or phone runs on: as said, else its own battery when its sheet has one, else the mains when
-// it has an adapter; "" when nobody has said and the sheet does not tell.
+// RunsOn tells what a camera or phone runs on: as said, else its own battery when its sheet has one, else the mains
+// when it has an adapter; "" when nobody has said and the sheet does not tell.
 func RunsOn(r *rig.Rig, it *rig.Item) string {
 	if it.Set != nil && it.Set.RunsOn != "" {
 		return it.Set.RunsOn

@@ -13,8 +13,8 @@ import (
 	"eventether/core/usb"
 )
 
-// USBSocket is a USB socket of a computer, a dock or a hub, for those who look for a better place for a device: what it gives,
-// and what it shares from there up to the computer, by the facts the rules of buses and power weigh.
+// USBSocket is a USB socket of a computer, a dock or a hub, for those who look for a better place for a device: what it
+// gives, and what it shares from there up to the computer, by the facts the rules of buses and power weigh.
 type USBSocket struct {
 	Item, Port int
 	High       bool    // only the 480 Mb/s side
@@ -45,8 +45,8 @@ const (
 )
 
 // Sockets lists the USB sockets a device may be moved to; those behind a lead without data wires, and those that hold a
-// hub's or dock's own plug, are left out. With worst, everything is taken as the bounds allow it to be at worst; else as
-// likely, where what nobody has said is what it would take to hold.
+// hub's or dock's own plug, are left out. With worst, everything is taken as the bounds allow it to be at worst; else
+// as likely, where what nobody has said is what it would take to hold.
 func (p *Plan) Sockets(worst bool) []USBSocket {
 	s := sockets{Plan: p, worst: worst, movable: map[string]bool{}}
 	for _, d := range p.Devices() {
@@ -72,10 +72,12 @@ func (p *Plan) Sockets(worst bool) []USBSocket {
 			}
 		}
 	}
-	slices.SortStableFunc(out, func(a, b USBSocket) int { // of two that serve as well the nearer one, whatever the order of the rig
-		return cmp.Or(cmp.Compare(p.hubsAbove(a.Item), p.hubsAbove(b.Item)), cmp.Compare(p.Items[a.Item].ID, p.Items[b.Item].ID),
-			cmp.Compare(p.Items[a.Item].Gear.Ports[a.Port].ID, p.Items[b.Item].Gear.Ports[b.Port].ID))
-	})
+	slices.SortStableFunc(out,
+		func(a, b USBSocket) int { // of two that serve as well the nearer one, whatever the order of the rig
+			return cmp.Or(cmp.Compare(p.hubsAbove(a.Item), p.hubsAbove(b.Item)), cmp.Compare(p.Items[a.Item].ID,
+				p.Items[b.Item].ID),
+				cmp.Compare(p.Items[a.Item].Gear.Ports[a.Port].ID, p.Items[b.Item].Gear.Ports[b.Port].ID))
+		})
 	return out
 }
 
@@ -104,7 +106,8 @@ type sockets struct {
 	movable map[string]bool
 }
 
-// cap is what a fact bounds: at worst its low end; as likely what it is said to be, and what it may be where nobody has.
+// cap is what a fact bounds: at worst its low end; as likely what it is said to be, and what it may be where nobody
+// has.
 func (s *sockets) cap(f limit.Fact) float64 {
 	switch {
 	case s.worst:
@@ -133,10 +136,12 @@ func (s *sockets) takes(it *rig.Item) bool {
 func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 	it := &s.Items[item]
 	port := &it.Gear.Ports[at]
-	if port.Direction != gear.Downstream || port.Connector.Family() != gear.USBFamily || port.Connector == gear.Internal || port.ChargeOnly {
+	if port.Direction != gear.Downstream || port.Connector.Family() != gear.USBFamily ||
+		port.Connector == gear.Internal || port.ChargeOnly {
 		return x, false
 	}
-	if lead := s.Wiring.LeadAt(item, at); lead >= 0 && !s.movable[s.Items[s.Wiring.Far(lead, item)].ID] { // what is in it stays: a hub, a screen
+	if lead := s.Wiring.LeadAt(item, at); lead >= 0 && !s.movable[s.Items[s.Wiring.Far(lead,
+		item)].ID] { // what is in it stays: a hub, a screen
 		return x, false
 	}
 	way, steps := &Stream{}, []rig.Step(nil)
@@ -232,7 +237,8 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		if surely, _ := it.Gear.BusPowered(); !surely {
 			if l, ok := s.SupplyLimit(it, item, s.Wiring.Hangs(item)); ok {
-				x.Shares = append(x.Shares, Shared{SupplyPower, it.ID, item, it.Label + lang.Text(", its supply"), s.left(&l.Limit) * 1000})
+				x.Shares = append(x.Shares, Shared{SupplyPower, it.ID, item, it.Label + lang.Text(", its supply"),
+					s.left(&l.Limit) * 1000})
 			}
 		}
 		if !s.takes(it) || n >= len(steps) {
@@ -240,9 +246,11 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		step := steps[n]
 		above := &s.Items[step.Item]
-		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
+		if alone, _ := above.Gear.BusPowered(); !alone ||
+			above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
 			l := s.CurrentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
-			x.Shares = append(x.Shares, Shared{Current, s.Wiring.Ref(step.Item, step.Socket), item, it.Label + lang.Text(", its current"), s.left(&l.Limit) * power.VBus})
+			x.Shares = append(x.Shares, Shared{Current, s.Wiring.Ref(step.Item, step.Socket), item,
+				it.Label + lang.Text(", its current"), s.left(&l.Limit) * power.VBus})
 		}
 		item = step.Item
 	}

@@ -30,8 +30,8 @@ type Loudness struct {
 	Source string  `json:"source"`
 }
 
-// loudness is what the programme is brought to: as said, else what online talk is [practice: −16 to −14]; −23 is broadcast's, ±1 LU live
-// [standard: EBU R 128].
+// loudness is what the programme is brought to: as said, else what online talk is [practice: −16 to −14]; −23 is
+// broadcast's, ±1 LU live [standard: EBU R 128].
 func (p *Plan) loudness() Loudness {
 	l := Loudness{LUFS: -15, Within: 1, Peak: -1, Source: lang.Text("common practice of online talk: −16 to −14 LUFS")}
 	if t := p.Sound.TargetLUFS; t != 0 {
@@ -136,15 +136,16 @@ func (p *Plan) On(i int) (on string, proposed bool) {
 func (p *Plan) NearestOnAir(voice string) int {
 	best := -1
 	for i := range p.Sound.Paths {
-		if path := &p.Sound.Paths[i]; path.Voice == voice && path.On == "air" && (best < 0 || p.Distance(i).Value < p.Distance(best).Value) {
+		if path := &p.Sound.Paths[i]; path.Voice == voice && path.On == "air" && (best < 0 ||
+			p.Distance(i).Value < p.Distance(best).Value) {
 			best = i
 		}
 	}
 	return best
 }
 
-// nearer tells whether way a is the better one for air: nearer to the mouth as such microphones stand as a rule, then by what
-// it is called. How far this one was measured is judged, and does not turn the choice over.
+// nearer tells whether way a is the better one for air: nearer to the mouth as such microphones stand as a rule, then
+// by what it is called. How far this one was measured is judged, and does not turn the choice over.
 func nearer(p *Plan, a, b int) bool {
 	at := func(i int) float64 { return p.UsualDistance(i).Value }
 	if at(a) != at(b) {
@@ -182,9 +183,12 @@ func (p *Plan) Sounds() *SoundPlan {
 		seen[source.ID] = true
 		out.Pictures = append(out.Pictures, p.pictureWay(s, source, fps))
 	}
-	slices.SortFunc(out.Pictures, func(a, b PictureWay) int { return slices.Compare([]string{a.Label, a.ID}, []string{b.Label, b.ID}) })
+	slices.SortFunc(out.Pictures, func(a, b PictureWay) int {
+		return slices.Compare([]string{a.Label, a.ID}, []string{b.Label, b.ID})
+	})
 	for _, w := range out.Pictures { // which of them is the slowest is known only within their bounds
-		out.Slowest = sound.Span{Low: max(out.Slowest.Low, w.Delay.Low), Value: max(out.Slowest.Value, w.Delay.Value), High: max(out.Slowest.High, w.Delay.High)}
+		out.Slowest = sound.Span{Low: max(out.Slowest.Low, w.Delay.Low), Value: max(out.Slowest.Value, w.Delay.Value),
+			High: max(out.Slowest.High, w.Delay.High)}
 	}
 	for i := range p.Sound.Paths {
 		out.Paths = append(out.Paths, p.soundWay(i, out, fps))
@@ -196,7 +200,8 @@ func (p *Plan) Sounds() *SoundPlan {
 		if w := &out.Paths[i]; w.On == "air" && w.With == "" {
 			d := w.Delay.Plus(sound.Exactly(w.Set.Ms)) // what is set already counts; nothing said is nothing yet
 			if f := p.Sound.Paths[i].OffsetMs; f != nil && !w.SetSaid {
-				d = d.Plus(sound.Span{Low: f.Low, Value: f.Value, High: f.High}) // a clap test found it later than planned
+				d = d.Plus(sound.Span{Low: f.Low, Value: f.Value,
+					High: f.High}) // a clap test found it later than planned
 			}
 			d = d.Minus(out.Slowest)
 			late = sound.Span{Low: max(late.Low, d.Low), Value: max(late.Value, d.Value), High: max(late.High, d.High)}
@@ -220,7 +225,8 @@ func (p *Plan) Sounds() *SoundPlan {
 		}
 		against := out.Slowest.Plus(sound.Exactly(out.Later.Ms))
 		if w.SetSaid { // it stays as it is set, whatever the pictures come to wait
-			against = out.Slowest.Plus(sound.Span{Low: math.Round(late.Low), Value: out.Later.Ms, High: math.Round(late.High)})
+			against = out.Slowest.Plus(sound.Span{Low: math.Round(late.Low), Value: out.Later.Ms,
+				High: math.Round(late.High)})
 		}
 		w.Offset = w.Delay.Plus(sound.Exactly(w.Set.Ms)).Minus(against)
 		if w.With != "" { // it comes in with a picture, and waits as it does: only a delay somebody has set parts them
@@ -237,10 +243,10 @@ func (p *Plan) Sounds() *SoundPlan {
 	return out
 }
 
-// clapped takes a clap test into account: it corrects what was set when it was made, new delay = delay then − offset. Where nobody
-// has said a delay, that was the planned one (the screen keeps it with the claps, so that it does not move with the plan), and what is
-// proposed now is the corrected; what then is left is the spread of the test, as far to one side as to the other: a narrower test
-// leaves less on both.
+// clapped takes a clap test into account: it corrects what was set when it was made, new delay = delay then − offset.
+// Where nobody has said a delay, that was the planned one (the screen keeps it with the claps, so that it does not move
+// with the plan), and what is proposed now is the corrected; what then is left is the spread of the test, as far to one
+// side as to the other: a narrower test leaves less on both.
 func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 	w.Measured = true
 	after := sound.DelayOf(max(0, w.Set.Ms-(offset.Low+offset.High)/2), fps)
@@ -252,8 +258,8 @@ func (w *SoundWay) clapped(offset sound.Span, fps float64) {
 	w.Set, w.Offset = after, offset.Plus(sound.Exactly(moved))
 }
 
-// oneDelayADevice gives ways that come in by one device one delay, since a program has one for each device it lists: what somebody
-// has set there, else the middle between what each would want.
+// oneDelayADevice gives ways that come in by one device one delay, since a program has one for each device it lists:
+// what somebody has set there, else the middle between what each would want.
 func (p *Plan) oneDelayADevice(plan *SoundPlan, fps float64) {
 	for i := range plan.Paths {
 		w := &plan.Paths[i]
@@ -309,8 +315,8 @@ func (p *Plan) pictured(s *Stream) *rig.Item {
 // unknownRate is at how many frames a second a device sends of which nobody knows the pictures [estimate].
 var unknownRate = sound.Span{Low: 10, High: 120}
 
-// framesASecond is the rate of a stream: of one nobody has chosen the picture of, whatever its device offers, and of a device nobody
-// has described anything usual; likely the programme's, fps.
+// framesASecond is the rate of a stream: of one nobody has chosen the picture of, whatever its device offers, and of a
+// device nobody has described anything usual; likely the programme's, fps.
 func (s *Stream) framesASecond(fps float64) sound.Span {
 	rate := s.Rate.Float()
 	if s.Rate.IsZero() || rate <= 0 {
@@ -339,7 +345,8 @@ func (p *Plan) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 	w := PictureWay{ID: source.ID, Label: source.Label, Parts: []DelayPart{}}
 	rate := s.framesASecond(fps)
 	lasts := func(frames sound.Span) sound.Span {
-		return sound.Span{Low: frames.Low * 1000 / rate.High, Value: frames.Value * 1000 / rate.Value, High: frames.High * 1000 / rate.Low}
+		return sound.Span{Low: frames.Low * 1000 / rate.High, Value: frames.Value * 1000 / rate.Value,
+			High: frames.High * 1000 / rate.Low}
 	}
 	add := func(it *rig.Item, why string, s sound.Span) {
 		w.Parts = append(w.Parts, DelayPart{Of: it.Label, Why: why, Ms: s, Item: it.ID})
@@ -369,7 +376,8 @@ func (p *Plan) pictureWay(s *Stream, source *rig.Item, fps float64) PictureWay {
 			add(it, lang.Text("1 to 2 frames of a card"), lasts(sound.CardFrames))
 		}
 	}
-	last := DelayPart{Of: ProgramName(p.Show.Program), Why: lang.Text("1 frame of the programme, and its buffer"), Ms: ms(sound.ProgramFrames, fps)}
+	last := DelayPart{Of: ProgramName(p.Show.Program), Why: lang.Text("1 frame of the programme, and its buffer"),
+		Ms: ms(sound.ProgramFrames, fps)}
 	w.Parts, w.Delay = append(w.Parts, last), w.Delay.Plus(last.Ms)
 	return w
 }
@@ -384,7 +392,8 @@ func (p *Plan) Distance(i int) sound.Span {
 	return sound.Span{Low: f.Low, Value: f.Value, High: f.High}
 }
 
-// UsualDistance is where such a microphone stands as a rule [estimate]; nothing comes through the air where sound is played.
+// UsualDistance is where such a microphone stands as a rule [estimate]; nothing comes through the air where sound is
+// played.
 func (p *Plan) UsualDistance(i int) fact.Fact {
 	it := p.Item(p.Sound.Paths[i].From)
 	s := SoundOf(it)
@@ -397,7 +406,8 @@ func (p *Plan) UsualDistance(i int) fact.Fact {
 		return fact.Est(0.04, 0.02, 0.1)
 	case s.Microphone == "lavalier":
 		return fact.Est(0.2, 0.1, 0.3)
-	case it.Gear.Kind == gear.Camera, it.Gear.Kind == gear.Phone, it.Gear.Kind == gear.Webcam, s.Microphone == "built-in":
+	case it.Gear.Kind == gear.Camera, it.Gear.Kind == gear.Phone, it.Gear.Kind == gear.Webcam,
+		s.Microphone == "built-in":
 		return fact.Est(2, 0.3, 8)
 	}
 	return fact.Est(0.4, 0.02, 6)
@@ -406,27 +416,31 @@ func (p *Plan) UsualDistance(i int) fact.Fact {
 // Played tells whether a way begins with something that plays, not with a microphone.
 func (p *Plan) Played(i int) bool {
 	it := p.Item(p.Sound.Paths[i].From)
-	return it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console || it.Gear.Kind == gear.Mixer)
+	return it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player ||
+		it.Gear.Kind == gear.Console || it.Gear.Kind == gear.Mixer)
 }
 
 // soundWay adds up the delay of a way of sound.
 func (p *Plan) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 	path := &p.Sound.Paths[i]
 	on, proposed := p.On(i)
-	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed, Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}, SharedWith: []string{}}
+	w := SoundWay{Index: i, Voice: path.Voice, Name: p.PathName(i), On: on, Proposed: proposed,
+		Items: append([]string{path.From}, path.Via...), Parts: []DelayPart{}, SharedWith: []string{}}
 	add := func(of, why string, s sound.Span) {
 		w.Parts = append(w.Parts, DelayPart{Of: of, Why: why, Ms: s})
 		w.Delay = w.Delay.Plus(s)
 	}
 	if !p.Played(i) {
-		add(lang.Text("the air"), lang.Text("%s at 343 m/s", say.Span(p.Distance(i).Low, p.Distance(i).High, "m")), sound.Air(p.Distance(i)))
+		add(lang.Text("the air"), lang.Text("%s at 343 m/s", say.Span(p.Distance(i).Low, p.Distance(i).High, "m")),
+			sound.Air(p.Distance(i)))
 	}
 	for _, id := range w.Items {
 		it := p.Item(id)
 		if it == nil {
 			continue
 		}
-		if at := slices.IndexFunc(plan.Pictures, func(x PictureWay) bool { return x.ID == id }); at >= 0 || p.carries(id, plan) != "" {
+		if at := slices.IndexFunc(plan.Pictures, func(x PictureWay) bool { return x.ID == id }); at >= 0 ||
+			p.carries(id, plan) != "" {
 			w.With = id
 			if at < 0 {
 				w.With = p.carries(id, plan)
@@ -440,7 +454,8 @@ func (p *Plan) soundWay(i int, plan *SoundPlan, fps float64) SoundWay {
 		s := SoundOf(it)
 		switch {
 		case s.DelayMs != nil:
-			add(it.Label, lang.Text("as stated"), sound.Span{Low: s.DelayMs.Low, Value: s.DelayMs.Value, High: s.DelayMs.High})
+			add(it.Label, lang.Text("as stated"), sound.Span{Low: s.DelayMs.Low, Value: s.DelayMs.Value,
+				High: s.DelayMs.High})
 		case it.Gear.Kind == gear.WirelessSound:
 			add(it.Label, lang.Text("2 to 20 ms of a wireless system"), sound.Wireless)
 		case it.Gear.Kind == gear.AudioInterface, it.Gear.Kind == gear.Microphone && s.Gives == "digital":
@@ -503,7 +518,9 @@ func (p *Plan) soundListed(it *rig.Item) string {
 func (w *SoundWay) levels(p *Plan, i int) {
 	path := &p.Sound.Paths[i]
 	from := SoundOf(p.Item(path.From))
-	sens, ok := map[string]sound.Span{"dynamic": {Low: -57, Value: -55, High: -53}, "condenser": {Low: -42, Value: -37, High: -32}, "lavalier": {Low: -44, Value: -42, High: -40}, "headset": {Low: -46, Value: -42, High: -38}}[from.Microphone]
+	sens, ok := map[string]sound.Span{"dynamic": {Low: -57, Value: -55, High: -53}, "condenser": {Low: -42, Value: -37,
+		High: -32}, "lavalier": {Low: -44, Value: -42, High: -40}, "headset": {Low: -46, Value: -42,
+		High: -38}}[from.Microphone]
 	if !ok || from.Gives == "digital" {
 		return
 	}
@@ -531,10 +548,11 @@ func (w *SoundWay) levels(p *Plan, i int) {
 	w.Levels = &l
 }
 
-// InputsOf is how many microphones a thing takes while nobody has looked: an interface two as a rule, a desk a handful, a camera one
-// [estimate].
-var InputsOf = map[gear.Kind]fact.Fact{gear.AudioInterface: fact.Est(2, 1, 8), gear.Mixer: fact.Est(6, 2, 16), gear.Recorder: fact.Est(2, 1, 8),
-	gear.Camera: fact.Est(1, 1, 2), gear.Switcher: fact.Est(2, 1, 4)}
+// InputsOf is how many microphones a thing takes while nobody has looked: an interface two as a rule, a desk a handful,
+// a camera one [estimate].
+var InputsOf = map[gear.Kind]fact.Fact{gear.AudioInterface: fact.Est(2, 1, 8), gear.Mixer: fact.Est(6, 2, 16),
+	gear.Recorder: fact.Est(2, 1, 8),
+	gear.Camera:   fact.Est(1, 1, 2), gear.Switcher: fact.Est(2, 1, 4)}
 
 // Plug is the input a way of sound goes into: of the first thing on its way that has some.
 type Plug struct {
@@ -558,7 +576,8 @@ func (p *Plan) GoesInto(k int) (id, from string) {
 	return "", ""
 }
 
-// plugs gives every way its input: what is said, else the first that is free; what comes by one thing goes into one input.
+// plugs gives every way its input: what is said, else the first that is free; what comes by one thing goes into one
+// input.
 func (p *Plan) plugs(ways []SoundWay) {
 	taken := map[Plug]bool{}
 	of := map[[2]string]int{}

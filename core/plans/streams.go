@@ -106,7 +106,8 @@ func (s *Stream) Sum() string {
 			bytes, _ := d.Format.FrameBytes(d.Width, d.Height)
 			return lang.Text("%s %s: %s B a frame × %s", format, size, strconv.FormatInt(bytes, 10), d.Rate.String())
 		}
-		return lang.Text("%s %s: %s × %s × %s bit ÷ 8 × %s", format, size, strconv.Itoa(d.Width), strconv.Itoa(d.Height), say.Number(s.Facts[0].Value), d.Rate.String())
+		return lang.Text("%s %s: %s × %s × %s bit ÷ 8 × %s", format, size, strconv.Itoa(d.Width),
+			strconv.Itoa(d.Height), say.Number(s.Facts[0].Value), d.Rate.String())
 	case SendsUndecided:
 		return lang.Text("between %s and %s MB/s, by format", say.Number(s.Facts[0].Low), say.Number(s.Facts[0].High))
 	case SendsUnknown:
@@ -152,7 +153,9 @@ type Offer struct {
 // Undecided lists the devices whose picture nobody has chosen, each once.
 func (p *Plan) Undecided() (out []Undecided) {
 	for _, s := range p.Streams {
-		if s.Sends != SendsUndecided || slices.ContainsFunc(out, func(u Undecided) bool { return u.Item == s.Owner && u.Port == s.Port }) {
+		if s.Sends != SendsUndecided || slices.ContainsFunc(out, func(u Undecided) bool {
+			return u.Item == s.Owner && u.Port == s.Port
+		}) {
 			continue
 		}
 		u := Undecided{Item: s.Owner, Port: s.Port}
@@ -165,15 +168,17 @@ func (p *Plan) Undecided() (out []Undecided) {
 		for i := range s.offers {
 			d := &s.offers[i]
 			loss := LossOf(&p.Show.Programme, d.Format, d.Width, d.Height, d.Rate, had)
-			u.Offers = append(u.Offers, Offer{rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height}, loss >= lossSmaller, loss % lossSmaller, d.Mbps(s.Owner).Value, float64(d.Width*d.Height) * d.Rate.Float()})
+			u.Offers = append(u.Offers, Offer{rig.Deliver{Format: d.Format, Width: d.Width, Height: d.Height},
+				loss >= lossSmaller, loss % lossSmaller, d.Mbps(s.Owner).Value,
+				float64(d.Width*d.Height) * d.Rate.Float()})
 		}
 		out = append(out, u)
 	}
 	return out
 }
 
-// Richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them: one as
-// large and as fast as the programme first, then the richest, then the smallest that is so.
+// Richer tells whether a delivered picture suits the show better than another, in whatever order the sheet has them:
+// one as large and as fast as the programme first, then the richest, then the smallest that is so.
 func (p *Plan) Richer(a, b *Delivery) bool {
 	pr := &p.Show.Programme
 	small := func(d *Delivery) int {
@@ -188,7 +193,8 @@ func (p *Plan) Richer(a, b *Delivery) bool {
 		}
 		return d.Width * d.Height
 	}
-	return cmp.Or(small(a)-small(b), b.Format.Richness()-a.Format.Richness(), area(a)-area(b), b.Rate.Cmp(a.Rate), cmp.Compare(a.Format, b.Format), b.MaxRate.Cmp(a.MaxRate)) < 0
+	return cmp.Or(small(a)-small(b), b.Format.Richness()-a.Format.Richness(), area(a)-area(b), b.Rate.Cmp(a.Rate),
+		cmp.Compare(a.Format, b.Format), b.MaxRate.Cmp(a.MaxRate)) < 0
 }
 
 // Delivery is one line of a device's delivered list with the size and rate it comes at.
@@ -215,7 +221,8 @@ func (p *Plan) Deliveries(it *rig.Item, in *picture.Mode) []Delivery {
 		if !in.Rate.IsZero() {
 			w, h, ok := d.Size(in.Width, in.Height)
 			// A picture of another shape is fitted in: one of its sides has to be as large as the delivery's.
-			if !ok && (d.Steps != nil || in.Width < d.Width && in.Height < d.Height || in.Width*in.Height < d.Width*d.Height/2) {
+			if !ok && (d.Steps != nil || in.Width < d.Width && in.Height < d.Height ||
+				in.Width*in.Height < d.Width*d.Height/2) {
 				continue
 			}
 			c.Width, c.Height, c.Rate = w, h, d.RateFor(in.Rate)
@@ -250,7 +257,8 @@ func (d *Delivery) bytes(it *rig.Item) (t limit.Term, bits limit.Fact, compresse
 	if d.Format == picture.H264 {
 		standIn = gear.DefaultH264Bits
 	}
-	bits = limit.Stated(limit.Part("items/ID/delivers/N/bitsPerPixel", it.ID, strconv.Itoa(d.At)), "bit", d.BitsPerPixel, standIn)
+	bits = limit.Stated(limit.Part("items/ID/delivers/N/bitsPerPixel", it.ID, strconv.Itoa(d.At)), "bit",
+		d.BitsPerPixel, standIn)
 	return limit.Times(float64(d.Width)*float64(d.Height)*d.Rate.Float()/8/say.Mega, 1), bits, true
 }
 
@@ -265,7 +273,8 @@ func (d *Delivery) Mbps(it *rig.Item) limit.Bounds {
 
 // formatFact is which picture the program takes, as likely the best of them; each answer is so many MB/s.
 func (p *Plan) formatFact(it *rig.Item, port *gear.Port, choices []Delivery, best int) limit.Fact {
-	f := limit.Fact{Key: limit.Part("items/ID/deliver/PORT", it.ID, port.ID), Unit: "MB/s", From: fact.Estimate, Word: "not said"}
+	f := limit.Fact{Key: limit.Part("items/ID/deliver/PORT", it.ID, port.ID), Unit: "MB/s", From: fact.Estimate,
+		Word: "not said"}
 	for i := range choices {
 		mb := choices[i].Mbps(it)
 		if i == 0 {
@@ -280,7 +289,8 @@ func (p *Plan) formatFact(it *rig.Item, port *gear.Port, choices []Delivery, bes
 		for i := range choices {
 			c := &choices[i]
 			out = append(out, limit.Option{Word: c.Name(), Label: c.Name(), Number: c.Mbps(it).Value,
-				Do: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: c.Format, Width: c.Width, Height: c.Height}}}})
+				Do: []rig.Edit{{Do: "deliver", Item: it.ID, Port: port.ID, Deliver: &rig.Deliver{Format: c.Format,
+					Width: c.Width, Height: c.Height}}}})
 		}
 		return out
 	}

@@ -89,8 +89,8 @@ func (p *Plan) DockLead(lead int) bool {
 	return up(fi, fp) || up(ti, tp)
 }
 
-// Enter notes the socket a stream's plug is in and what it shares from there on; up is the port of the way on, -1 in the
-// computer. It reports whether the stream has arrived.
+// Enter notes the socket a stream's plug is in and what it shares from there on; up is the port of the way on, -1 in
+// the computer. It reports whether the stream has arrived.
 func (s *Stream) Enter(p *Plan, item int, in *gear.Port, up int) bool {
 	it := &p.Items[item]
 	s.Speeds = append(s.Speeds, p.SpeedFact(it, in))
@@ -223,13 +223,15 @@ func SpeedOf(mbps float64) usb.Speed {
 
 // TransferFact is how a device's stream uses the bus: what it carries either way.
 func TransferFact(s *Stream, iso, bulk float64) limit.Fact {
-	return limit.Fact{Key: limit.Part("items/ID/ports/PORT/usb/transfer", s.Owner.ID, s.Port), Unit: "MB/s", Word: string(usb.UnknownTransfer), From: fact.Estimate,
+	return limit.Fact{Key: limit.Part("items/ID/ports/PORT/usb/transfer", s.Owner.ID, s.Port), Unit: "MB/s",
+		Word: string(usb.UnknownTransfer), From: fact.Estimate,
 		Low: min(iso, bulk), Value: iso, High: max(iso, bulk), Open: func() []limit.Option {
 			return []limit.Option{{Word: string(usb.Isochronous), Number: iso}, {Word: string(usb.Bulk), Number: bulk}}
 		}}
 }
 
-// BusKey is one bus: a hub's way up ("" for its controller), or a controller of a computer or dock, on one of its sides.
+// BusKey is one bus: a hub's way up ("" for its controller), or a controller of a computer or dock, on one of its
+// sides.
 type BusKey struct {
 	Item       int
 	Controller string
@@ -262,18 +264,20 @@ func HighFact(it *rig.Item, iso bool, open *Stream) limit.Fact {
 func UplinkFact(host *rig.Item, id string) limit.Fact {
 	for i := range host.Gear.Controllers {
 		if c := &host.Gear.Controllers[i]; c.ID == id {
-			return limit.Stated(limit.Part("items/ID/controllers/CONTROLLER/uplinkMBps", host.ID, id), "MB/s", c.UplinkMBps, gear.DefaultUplink)
+			return limit.Stated(limit.Part("items/ID/controllers/CONTROLLER/uplinkMBps", host.ID, id), "MB/s",
+				c.UplinkMBps, gear.DefaultUplink)
 		}
 	}
 	return limit.Stated(limit.At("items/ID/uplinkMBps", host.ID), "MB/s", host.Gear.UplinkMBps, gear.DefaultUplink)
 }
 
-// Reservation replaces a stream's average by what it takes out of a 480 Mb/s bus when it reserves: what its listing says
-// of this picture or of its alternate settings, else at least its packets and at most the largest setting.
+// Reservation replaces a stream's average by what it takes out of a 480 Mb/s bus when it reserves: what its listing
+// says of this picture or of its alternate settings, else at least its packets and at most the largest setting.
 func (p *Plan) Reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) {
 	need := s.Load.Bounds(s.Facts)
 	low, high := usb.ReservationMBps(need.Low)
-	f := limit.Fact{Key: limit.Part("items/ID/ports/PORT/usb/reservesMBps", s.Owner.ID, s.Port), Unit: "MB/s", Low: low, Value: high, High: high, From: fact.Estimate}
+	f := limit.Fact{Key: limit.Part("items/ID/ports/PORT/usb/reservesMBps", s.Owner.ID, s.Port), Unit: "MB/s",
+		Low: low, Value: high, High: high, From: fact.Estimate}
 	if r := s.ReservesMBps; r != nil {
 		f.Low, f.Value, f.High, f.From = r.Low, r.Value, r.High, r.From
 	}
@@ -283,7 +287,8 @@ func (p *Plan) Reservation(s *Stream) ([]limit.Fact, limit.Term, func() string) 
 		f.Key, f.Open = t.Key, t.Open
 	}
 	return p.FactList(f), limit.Times(1, 1), func() string {
-		return lang.Text("reserves %s to %s MB/s: its packets, up to the largest setting", say.Number(f.Low), say.Number(f.High))
+		return lang.Text("reserves %s to %s MB/s: its packets, up to the largest setting", say.Number(f.Low),
+			say.Number(f.High))
 	}
 }
 

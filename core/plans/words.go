@@ -223,7 +223,8 @@ var ProgramKinds = map[string]struct {
 	"call":             {"the call", 1080, true, true},
 }
 
-// CodesHere tells whether the program's coding is set here; calls, pages and studios in the browser set it by themselves.
+// CodesHere tells whether the program's coding is set here; calls, pages and studios in the browser set it by
+// themselves.
 func (p *Plan) CodesHere() bool { return p.Show.Program.Kind == "encoder" }
 
 // ProgramName is a program as people say it.

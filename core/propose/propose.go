@@ -1,7 +1,7 @@
 // Package propose answers: which choices does a rig leave open, and what is best for each of them?
 //
-// A rig goes in; the rig with every open choice made comes out, and which they were. Choices that meet in a limit that does not
-// hold are tried together (core/verdict).
+// A rig goes in; the rig with every open choice made comes out, and which they were. Choices that meet in a limit that
+// does not hold are tried together (core/verdict).
 package propose
 
 import (
@@ -35,17 +35,18 @@ type option struct {
 	rough float64 // of movement
 	size  float64 // how far from the programme's
 	loss  float64 // chroma, compression, traffic
-	work  float64 // what the computer has to do for it, to compare: pixels a second, more of them where it has to decode
+	// what the computer has to do for it, to compare: pixels a second, more of them where it has to decode
+	work float64
 }
 
 func (o *option) cmp(x *option) int {
 	return cmp.Or(cmp.Compare(o.rough, x.rough), cmp.Compare(o.size, x.size), cmp.Compare(o.loss, x.loss))
 }
 
-// Complete makes the choices nobody has made: the best picture of each source that its way takes, the best picture of each
-// device that its bus carries, the mains for what would run dry, a bitrate the destination takes. What has no trouble keeps
-// the best for itself; choices that meet in one limit that does not hold are made together: all of them are tried where
-// there are few, else they are bettered one by one, and that is then not proven.
+// Complete makes the choices nobody has made: the best picture of each source that its way takes, the best picture of
+// each device that its bus carries, the mains for what would run dry, a bitrate the destination takes. What has no
+// trouble keeps the best for itself; choices that meet in one limit that does not hold are made together: all of them
+// are tried where there are few, else they are bettered one by one, and that is then not proven.
 func Complete(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 	plugs, sure, tried := sockets(r)
 	if len(plugs) > 0 { // first of all: what a bus carries decides what is taken from a device
@@ -55,7 +56,8 @@ func Complete(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 			return r, verdict.Proposed{}
 		}
 		with, more := Complete(with)
-		return with, verdict.Proposed{Choices: append(out.Choices, more.Choices...), Proven: out.Proven && more.Proven, Tried: out.Tried + more.Tried}
+		return with, verdict.Proposed{Choices: append(out.Choices, more.Choices...), Proven: out.Proven && more.Proven,
+			Tried: out.Tried + more.Tried}
 	}
 	return pictures(r)
 }
@@ -78,7 +80,8 @@ func pictures(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 		all = append(modes, undecided(v)...)
 		for i := range now.Items {
 			if e, ok := power(v, &now.Items[i]); ok {
-				out.Choices = append(out.Choices, verdict.Proposal{Kind: verdict.ProposePower, Of: now.Items[i].ID, Edit: e})
+				out.Choices = append(out.Choices, verdict.Proposal{Kind: verdict.ProposePower, Of: now.Items[i].ID,
+					Edit: e})
 				sure = append(sure, e)
 			}
 		}
@@ -123,7 +126,8 @@ func pictures(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 	with := apply(base, all, chosen)
 	if slices.ContainsFunc(chosen, func(c int) bool { return c > 0 }) { // another picture may leave another choice open
 		next, more := Complete(with)
-		out.Choices, out.Tried, out.Proven = append(out.Choices, more.Choices...), out.Tried+more.Tried, out.Proven && more.Proven && len(more.Choices) == 0
+		out.Choices, out.Tried, out.Proven = append(out.Choices, more.Choices...), out.Tried+more.Tried,
+			out.Proven && more.Proven && len(more.Choices) == 0
 		with = next
 	}
 	return with, out
@@ -133,14 +137,18 @@ func pictures(r *rig.Rig) (*rig.Rig, verdict.Proposed) {
 func mayBeOpen(r *rig.Rig) bool {
 	for i := range r.Items {
 		it := &r.Items[i]
-		if len(it.Gear.Delivers) > 1 || (it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone) && (it.Set == nil || it.Set.RunsOn == "") {
+		if len(it.Gear.Delivers) > 1 || (it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone) &&
+			(it.Set == nil || it.Set.RunsOn == "") {
 			return true
 		}
 	}
-	return uncounted(r) || slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool { return d.Send.VideoKbps == nil && d.Via == "" })
+	return uncounted(r) || slices.ContainsFunc(r.Show.Destinations, func(d rig.Destination) bool {
+		return d.Send.VideoKbps == nil && d.Via == ""
+	})
 }
 
-// uncounted tells of a call that takes the pictures and is not among the show's calls, so that nobody counts what it sends and brings in.
+// uncounted tells of a call that takes the pictures and is not among the show's calls, so that nobody counts what it
+// sends and brings in.
 func uncounted(r *rig.Rig) bool { return r.Show.Program.Kind == "call" && len(r.Show.Calls) == 0 }
 
 func apply(r *rig.Rig, all []open, chosen []int) *rig.Rig {
@@ -176,7 +184,8 @@ func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
 				continue
 			}
 		}
-		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeMode, Of: it.ID, Port: port.ID}, like: "mode " + string(it.Gear.Kind) + it.Gear.Name + port.ID, options: make([]option, 0, len(port.Modes))}
+		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeMode, Of: it.ID, Port: port.ID},
+			like: "mode " + string(it.Gear.Kind) + it.Gear.Name + port.ID, options: make([]option, 0, len(port.Modes))}
 		seen := make(map[picture.Mode]bool, len(port.Modes))
 		for k := range port.Modes {
 			m := &port.Modes[k]
@@ -185,9 +194,12 @@ func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
 			}
 			seen[*m] = true
 			fit := negotiate.SuitFor(m, r.Show.Programme.Width, r.Show.Programme.Height, r.Show.Programme.Rate)
-			o.options = append(o.options, option{rig.Edit{Do: "mode", Item: it.ID, Port: port.ID, Mode: m}, fit.Rough, fit.Size, fit.Load, float64(m.Width*m.Height) * m.Rate.Float()})
+			o.options = append(o.options, option{rig.Edit{Do: "mode", Item: it.ID, Port: port.ID, Mode: m}, fit.Rough,
+				fit.Size, fit.Load, float64(m.Width*m.Height) * m.Rate.Float()})
 		}
-		slices.SortStableFunc(o.options, func(a, b option) int { return cmp.Or(a.cmp(&b), cmpModes(a.edit.Mode, b.edit.Mode)) })
+		slices.SortStableFunc(o.options, func(a, b option) int {
+			return cmp.Or(a.cmp(&b), cmpModes(a.edit.Mode, b.edit.Mode))
+		})
 		o.options = o.options[:min(len(o.options), mostModes)]
 		all = append(all, o)
 	}
@@ -196,17 +208,20 @@ func outputs(all []open, r *rig.Rig, it *rig.Item) []open {
 
 // cmpModes orders pictures that are equally good, whatever the order of the sheet.
 func cmpModes(a, b *picture.Mode) int {
-	return cmp.Or(a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()), cmp.Compare(a.Width, b.Width), cmp.Compare(a.Height, b.Height))
+	return cmp.Or(a.Rate.Cmp(b.Rate), cmp.Compare(b.Chroma, a.Chroma), cmp.Compare(a.Depth(), b.Depth()),
+		cmp.Compare(a.Width, b.Width), cmp.Compare(a.Height, b.Height))
 }
 
 // undecided are the devices of which nobody has said what the program takes.
 func undecided(p *verdict.Verdict) []open {
 	var all []open
 	for _, u := range p.Undecided() {
-		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeDeliver, Of: u.Item.ID, Port: u.Port}, like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
+		o := open{Proposal: verdict.Proposal{Kind: verdict.ProposeDeliver, Of: u.Item.ID, Port: u.Port},
+			like: "deliver " + string(u.Item.Gear.Kind) + u.Item.Gear.Name + u.Port}
 		for i := range u.Offers {
 			d := &u.Offers[i]
-			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver}, loss: float64(d.Loss) + d.MBps/1e6, work: d.PixelsS}
+			x := option{edit: rig.Edit{Do: "deliver", Item: u.Item.ID, Port: u.Port, Deliver: &d.Deliver},
+				loss: float64(d.Loss) + d.MBps/1e6, work: d.PixelsS}
 			if d.Deliver.Format.Compressed() {
 				x.work *= 4
 			}
@@ -216,7 +231,8 @@ func undecided(p *verdict.Verdict) []open {
 			o.options = append(o.options, x)
 		}
 		slices.SortStableFunc(o.options, func(a, b option) int {
-			return cmp.Or(a.cmp(&b), cmp.Compare(a.edit.Deliver.Format, b.edit.Deliver.Format), cmp.Compare(a.edit.Deliver.Width, b.edit.Deliver.Width))
+			return cmp.Or(a.cmp(&b), cmp.Compare(a.edit.Deliver.Format, b.edit.Deliver.Format),
+				cmp.Compare(a.edit.Deliver.Width, b.edit.Deliver.Width))
 		})
 		all = append(all, o)
 	}
@@ -259,7 +275,8 @@ type worth struct {
 }
 
 func (w *worth) cmp(x *worth) int {
-	return cmp.Or(cmp.Compare(w.snapped, x.snapped), cmp.Compare(w.rough, x.rough), cmp.Compare(w.size, x.size), cmp.Compare(w.over, x.over),
+	return cmp.Or(cmp.Compare(w.snapped, x.snapped), cmp.Compare(w.rough, x.rough), cmp.Compare(w.size, x.size),
+		cmp.Compare(w.over, x.over),
 		cmp.Compare(w.mixed, x.mixed), cmp.Compare(w.loss, x.loss), cmp.Compare(w.untested, x.untested))
 }
 
@@ -311,9 +328,9 @@ func (s *chooser) groups() (out [][]int) {
 	return slices.DeleteFunc(out, func(g []int) bool { return len(g) == 0 })
 }
 
-// eases tells whether another option of a choice can ease a limit. What the computer has to do rests on every picture there
-// is; only an option that is less work eases it, and one that moves worse or is smaller counts only where the rig breaks as it
-// is.
+// eases tells whether another option of a choice can ease a limit. What the computer has to do rests on every picture
+// there is; only an option that is less work eases it, and one that moves worse or is smaller counts only where the rig
+// breaks as it is.
 func (s *chooser) eases(i int, l *engine.Result) bool {
 	if !slices.Contains(loads, l.ID.Rule) {
 		return true
@@ -417,7 +434,8 @@ func (s *chooser) over(d *verdict.Delta, over int) int {
 	return over
 }
 
-// electric tells whether a limit is of current, power or voltage: what is drawn does not hang on the picture that is chosen.
+// electric tells whether a limit is of current, power or voltage: what is drawn does not hang on the picture that is
+// chosen.
 func electric(l *engine.Result) bool {
 	switch l.Unit {
 	case "mA", "W", "VA", "V":
@@ -455,7 +473,8 @@ func (s *chooser) group(g []int) {
 		}
 	}
 	reached := func() bool { // with things alike set alike: the rest is the least loss, which was looked for
-		return best.snapped == floor.snapped && best.rough == floor.rough && best.size == floor.size && best.over == floor.over && best.mixed == 0
+		return best.snapped == floor.snapped && best.rough == floor.rough && best.size == floor.size && best.over ==
+			floor.over && best.mixed == 0
 	}
 	if !reached() {
 		// Where nothing more breaks than has to, what moves worse or is smaller cannot be better.

@@ -94,7 +94,8 @@ func TestProposalsAgainstTryingAll(t *testing.T) {
 			for _, c := range proposed.Choices {
 				if c.Kind == all[i].Kind && c.Of == all[i].Of && c.Port == all[i].Port {
 					for k := range all[i].options {
-						if o := &all[i].options[k]; c.Edit.Mode != nil && *o.edit.Mode == *c.Edit.Mode || c.Edit.Deliver != nil && *o.edit.Deliver == *c.Edit.Deliver {
+						if o := &all[i].options[k]; c.Edit.Mode != nil && *o.edit.Mode == *c.Edit.Mode ||
+							c.Edit.Deliver != nil && *o.edit.Deliver == *c.Edit.Deliver {
 							got[i] = k
 							break
 						}
@@ -118,7 +119,8 @@ func TestProposalsAgainstTryingAll(t *testing.T) {
 			w.untested, w.loss = 0, 0 // told apart below
 			m := mine
 			m.untested, m.loss = 0, 0
-			require.GreaterOrEqual(t, w.cmp(&m), 0, "seed %d: %+v is better than %+v, proven %v", seed, worthOf(base, all, chosen), mine, proposed.Proven)
+			require.GreaterOrEqual(t, w.cmp(&m), 0, "seed %d: %+v is better than %+v, proven %v", seed,
+				worthOf(base, all, chosen), mine, proposed.Proven)
 			if w.cmp(&m) == 0 && proposed.Proven {
 				require.GreaterOrEqual(t, worthOf(base, all, chosen).loss, mine.loss-1e-9, "seed %d", seed)
 			}
@@ -131,7 +133,8 @@ func TestProposalsAgainstTryingAll(t *testing.T) {
 	t.Logf("%d rigs, %d choices, %d bettered", tried, open, better)
 }
 
-// Hundreds of modes and forty like cameras: what is proposed is soon there, and the best mode is found wherever it stands.
+// Hundreds of modes and forty like cameras: what is proposed is soon there, and the best mode is found wherever it
+// stands.
 func TestProposalsForLongListsAndManyAlike(t *testing.T) {
 	r := rigtest.Feeds(40)
 	for i := range 40 {

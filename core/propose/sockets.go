@@ -11,9 +11,9 @@ import (
 // socketEffort is how many steps choosing sockets may take: some milliseconds' worth.
 const socketEffort = 40_000
 
-// sockets proposes a socket for every plug of which nobody has said where it goes (rig.Lead.AnySocket): together, by the
-// order of handbook 3.4, at worst where that can be had, else as likely. Where that breaks more than leaving the plugs where
-// they stand, they are left there.
+// sockets proposes a socket for every plug of which nobody has said where it goes (rig.Lead.AnySocket): together, by
+// the order of handbook 3.4, at worst where that can be had, else as likely. Where that breaks more than leaving the
+// plugs where they stand, they are left there.
 func sockets(r *rig.Rig) (choices []verdict.Proposal, proven bool, tried int) {
 	open := false
 	for i := range r.Leads {
@@ -34,7 +34,8 @@ func sockets(r *rig.Rig) (choices []verdict.Proposal, proven bool, tried int) {
 	put := func(p *place.Placing) (out []verdict.Proposal) {
 		for _, plug := range s.Plugs(p) {
 			if r.Leads[plug.Lead].AnySocket {
-				out = append(out, verdict.Proposal{Kind: verdict.ProposeSocket, Of: r.Items[plug.Item].ID, Port: r.Items[plug.Item].Gear.Ports[plug.Port].ID, Edit: plug.Edit})
+				out = append(out, verdict.Proposal{Kind: verdict.ProposeSocket, Of: r.Items[plug.Item].ID,
+					Port: r.Items[plug.Item].Gear.Ports[plug.Port].ID, Edit: plug.Edit})
 			}
 		}
 		return out

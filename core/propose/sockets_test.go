@@ -17,7 +17,8 @@ import (
 )
 
 func begun(t *testing.T, computer string, sources ...rig.StartSource) *rig.Rig {
-	r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: computer})
+	r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60},
+		Computer: computer})
 	require.NoError(t, err)
 	return r
 }
@@ -36,7 +37,8 @@ func proposedSockets(v *verdict.Verdict) map[string]string {
 func TestSocketsAreProposed(t *testing.T) {
 	r := begun(t, "desktop", rig.StartSource{Kind: "camera", Count: 2})
 	v := judged(r)
-	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, proposedSockets(v), "not the front ones, whose speed nobody knows")
+	require.Equal(t, map[string]string{"stick-1": "pc.back-1", "stick-2": "pc.back-2"}, proposedSockets(v),
+		"not the front ones, whose speed nobody knows")
 	require.True(t, v.Find(engine.ID{Rule: rules.Link, Place: "stick-1.usb"}).State.Holds())
 
 	// Taken, they are choices somebody has made.
@@ -96,7 +98,9 @@ func TestPutByHandStays(t *testing.T) {
 			for k := range r.Items {
 				for _, p := range r.Items[k].Gear.Ports {
 					ref := r.Items[k].ID + "." + p.ID
-					if taken := slices.ContainsFunc(r.Leads, func(o rig.Lead) bool { return o.From == ref || o.To == ref }); !taken && p.Direction == gear.Downstream && p.Connector == was.Connector {
+					if taken := slices.ContainsFunc(r.Leads, func(o rig.Lead) bool {
+						return o.From == ref || o.To == ref
+					}); !taken && p.Direction == gear.Downstream && p.Connector == was.Connector {
 						sockets = append(sockets, ref)
 					}
 				}
@@ -111,7 +115,8 @@ func TestPutByHandStays(t *testing.T) {
 				tried++
 				v := judged(after)
 				for _, c := range v.Proposed.Choices {
-					require.False(t, c.Kind == verdict.ProposeSocket && c.Of == item, "seed %d: %s put into %s, proposed for %s", seed, item, socket, c.Edit.Socket)
+					require.False(t, c.Kind == verdict.ProposeSocket && c.Of == item,
+						"seed %d: %s put into %s, proposed for %s", seed, item, socket, c.Edit.Socket)
 				}
 				now, err := rig.Apply(after, v.Proposed.Edits()...)
 				require.NoError(t, err)

@@ -172,7 +172,9 @@ func (c *checker) head() {
 			c.add(at+".via", "%q is not another destination of this show", d.Via)
 		case c.r.Show.Destinations[via].Via != "":
 			c.add(at+".via", "%q is passed on by another itself: want one that is sent to", d.Via)
-		case c.r.Show.Destinations[via].Send.Width != d.Send.Width || c.r.Show.Destinations[via].Send.Height != d.Send.Height || c.r.Show.Destinations[via].Send.Rate != d.Send.Rate:
+		case c.r.Show.Destinations[via].Send.Width != d.Send.Width ||
+			c.r.Show.Destinations[via].Send.Height != d.Send.Height ||
+			c.r.Show.Destinations[via].Send.Rate != d.Send.Rate:
 			c.add(at+".send", "differs from what %q is sent, which passes it on as it is", d.Via)
 		}
 	}
@@ -258,7 +260,8 @@ func (c *checker) recordings() {
 		case j == i:
 			c.add(at, "%q cannot power itself", it.ID)
 		case !c.r.Items[j].Gear.Kind.Gives():
-			c.add(at, "%q is a %s: want a strip, UPS, supply, power bank, hub, dock or computer", it.PoweredBy, c.r.Items[j].Gear.Kind)
+			c.add(at, "%q is a %s: want a strip, UPS, supply, power bank, hub, dock or computer", it.PoweredBy,
+				c.r.Items[j].Gear.Kind)
 		case c.powersItself(i):
 			c.add(at, "%q hangs on itself by way of %q", it.ID, it.PoweredBy)
 		}
@@ -273,7 +276,8 @@ func (c *checker) recordings() {
 	}
 	for i, rec := range c.r.Show.Recordings {
 		if j, ok := c.items[rec.What]; rec.InCamera && (!ok || !c.r.Items[j].Gear.Kind.Shoots()) {
-			c.add(fmt.Sprintf("show.recordings[%d].what", i), "%q records in the camera: want the id of a camera", rec.What)
+			c.add(fmt.Sprintf("show.recordings[%d].what", i), "%q records in the camera: want the id of a camera",
+				rec.What)
 		}
 		if rec.Drive == "" {
 			continue
@@ -300,7 +304,8 @@ func (c *checker) own(at where, it *Item) {
 	for j := range g.Settings {
 		for _, x := range g.Settings[j].Excludes {
 			if !seen[x] || x == g.Settings[j].ID {
-				c.add(at.in("gear.settings", j, g.Settings[j].ID).dot("excludes"), "%q is no other setting of this sheet", x)
+				c.add(at.in("gear.settings", j, g.Settings[j].ID).dot("excludes"),
+					"%q is no other setting of this sheet", x)
 			}
 		}
 	}
@@ -311,7 +316,8 @@ func (c *checker) own(at where, it *Item) {
 			}
 		}
 		if it.Set.Upright && !g.Turns {
-			c.add(at.dot("set.upright"), "the picture of this device does not turn: its sheet says nothing of \"turns\"")
+			c.add(at.dot("set.upright"),
+				"the picture of this device does not turn: its sheet says nothing of \"turns\"")
 		}
 	}
 	for j := range g.Ports {
@@ -320,7 +326,8 @@ func (c *checker) own(at where, it *Item) {
 			continue
 		}
 		if k := g.Port(p.LoopOf); k < 0 || g.Ports[k].Direction != gear.In || p.Direction != gear.Out {
-			c.add(at.in("gear.ports", j, p.ID).dot("loopOf"), "want an output that names an input of the same item; %q is none", p.LoopOf)
+			c.add(at.in("gear.ports", j, p.ID).dot("loopOf"),
+				"want an output that names an input of the same item; %q is none", p.LoopOf)
 		}
 	}
 }
@@ -361,7 +368,8 @@ func (c *checker) ports(at where, it *Item) {
 			c.add(here.dot("maxRate"), "is missing")
 		}
 		if st := d.Steps; st != nil && (st.MinWidth > d.Width || st.MinHeight > d.Height) {
-			c.add(here.dot("steps"), "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth, st.MinHeight, d.Width, d.Height)
+			c.add(here.dot("steps"), "the smallest size %d×%d is larger than the largest %d×%d", st.MinWidth,
+				st.MinHeight, d.Width, d.Height)
 		}
 	}
 }
@@ -395,7 +403,8 @@ func (c *checker) sets(at where, it *Item) {
 func (c *checker) plugsIn(ref string, p *gear.Port) bool {
 	id, _ := SplitRef(ref)
 	it := c.r.Item(id)
-	return it != nil && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && !it.IsHost() && p.Direction == gear.Upstream &&
+	return it != nil && it.Gear.Kind != gear.Hub && it.Gear.Kind != gear.Dock && !it.IsHost() && p.Direction ==
+		gear.Upstream &&
 		p.Connector.Family() == gear.USBFamily && p.Connector != gear.Internal
 }
 
@@ -418,10 +427,12 @@ func (c *checker) wires() {
 			continue
 		}
 		if l.AnySocket && !c.plugsIn(l.From, from) && !c.plugsIn(l.To, to) {
-			c.add(at.dot("anySocket"), "is for the lead of a device that plugs into USB, not of a hub, a dock or a computer")
+			c.add(at.dot("anySocket"),
+				"is for the lead of a device that plugs into USB, not of a hub, a dock or a computer")
 		}
 		if allowed := GradesFor(from.Connector.Family()); !contains(allowed, l.Grade) {
-			c.add(at.dot("grade"), "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(), strings.Join(allowed, ", "))
+			c.add(at.dot("grade"), "%q is not a grade of %s leads: want one of %s", l.Grade, from.Connector.Family(),
+				strings.Join(allowed, ", "))
 		}
 	}
 }
@@ -551,7 +562,8 @@ func IsDay(s string) bool {
 		return false
 	}
 	var y, m, d int
-	if n, err := fmt.Sscanf(s, "%4d-%2d-%2d", &y, &m, &d); err != nil || n != 3 || y < 1900 || m < 1 || m > 12 || d < 1 {
+	if n, err := fmt.Sscanf(s, "%4d-%2d-%2d", &y, &m, &d); err != nil || n != 3 || y < 1900 || m < 1 || m > 12 ||
+		d < 1 {
 		return false
 	}
 	return d <= daysOf(y, m)

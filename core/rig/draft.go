@@ -2,8 +2,8 @@ package rig
 
 import "slices"
 
-// Draft makes one changed rig after another of the same one, each in the memory of the last: trying a thousand changes copies the
-// long lists of a rig once.
+// Draft makes one changed rig after another of the same one, each in the memory of the last: trying a thousand changes
+// copies the long lists of a rig once.
 type Draft struct {
 	of    *Rig
 	rig   Rig
@@ -14,8 +14,8 @@ type Draft struct {
 // NewDraft readies changes of a rig, which must not change as long as the draft is used.
 func NewDraft(of *Rig) *Draft { return &Draft{of: of} }
 
-// Apply is as the function: a rig with the edits made in order, good until the next Undo. Edits that write into anything but the
-// items and leads they name, or that make a list longer or shorter, are no edits for a draft.
+// Apply is as the function: a rig with the edits made in order, good until the next Undo. Edits that write into
+// anything but the items and leads they name, or that make a list longer or shorter, are no edits for a draft.
 func (d *Draft) Apply(edits []Edit) (*Rig, error) {
 	d.rig = *d.of
 	written := writes(edits)

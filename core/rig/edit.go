@@ -13,8 +13,8 @@ import (
 	"eventether/core/work"
 )
 
-// Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits. Which fields are read
-// depends on Do: see Verbs.
+// Edit is one change to a rig, as data: fixes, answers and everything done on the board are lists of edits. Which
+// fields are read depends on Do: see Verbs.
 type Edit struct {
 	Do       VerbName      `json:"do"`
 	Item     string        `json:"item,omitempty"`
@@ -49,8 +49,8 @@ type Edit struct {
 }
 
 // Apply returns a new rig with the edits made in order. The given rig is never changed; parts no edit touches are
-// shared. A lead that edits leave called from the end that takes is called from its other end. The result may still fail
-// Check: the caller decides.
+// shared. A lead that edits leave called from the end that takes is called from its other end. The result may still
+// fail Check: the caller decides.
 func Apply(r *Rig, edits ...Edit) (*Rig, error) {
 	out := *r
 	written := writes(edits)
@@ -76,7 +76,8 @@ func (r *Rig) applyAll(edits []Edit) error {
 	return nil
 }
 
-// writes tells which of the two long lists of a rig edits write into; the other is shared with the rig they are made on.
+// writes tells which of the two long lists of a rig edits write into; the other is shared with the rig they are made
+// on.
 func writes(edits []Edit) (out part) {
 	for i := range edits {
 		v := verbs[edits[i].Do]
@@ -203,7 +204,8 @@ func (r *Rig) swap(it *Item, e *Edit) error {
 				return id + "." + p.ID, nil
 			}
 		}
-		return "", fmt.Errorf("%s has no free %s port (%s) for the lead now in %q", e.Gear.Name, was.Connector.Family(), was.Direction, ref)
+		return "", fmt.Errorf("%s has no free %s port (%s) for the lead now in %q", e.Gear.Name,
+			was.Connector.Family(), was.Direction, ref)
 	}
 	for i := range r.Leads {
 		var err error

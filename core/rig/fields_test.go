@@ -12,7 +12,8 @@ import (
 	"eventether/core/rig/rigtest"
 )
 
-// Whatever number a rig can state is a row of Fields: none can be stated that is not checked, asked for and edited by path.
+// Whatever number a rig can state is a row of Fields: none can be stated that is not checked, asked for and edited by
+// path.
 func TestEveryNumberIsAField(t *testing.T) {
 	for seed := range uint64(300) {
 		r := rigtest.Rig(seed + 1)

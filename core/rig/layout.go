@@ -43,8 +43,8 @@ func (l *Layout) At() string {
 	return l.Corner
 }
 
-// Boxes are the places of its sources on a programme of w × h pixels, in their order: what a picture fills at most. Several insets
-// stand above each other, or below each other from an upper corner.
+// Boxes are the places of its sources on a programme of w × h pixels, in their order: what a picture fills at most.
+// Several insets stand above each other, or below each other from an upper corner.
 func (l *Layout) Boxes(w, h int) []picture.Rect {
 	out := make([]picture.Rect, len(l.Sources))
 	size, edge := l.Inset()
@@ -60,7 +60,8 @@ func (l *Layout) Boxes(w, h int) []picture.Rect {
 			out[i] = picture.Whole
 		default:
 			k := float64(i - 1)
-			r := picture.Rect{X: edge, Y: down + k*(size+down), W: size, H: size} // of the programme's shape: the same share both ways
+			r := picture.Rect{X: edge, Y: down + k*(size+down), W: size,
+				H: size} // of the programme's shape: the same share both ways
 			if at := l.At(); at == "top-right" || at == "bottom-right" {
 				r.X = 1 - edge - size
 			}
@@ -73,7 +74,8 @@ func (l *Layout) Boxes(w, h int) []picture.Rect {
 	return out
 }
 
-// layouts checks that arrangements are of sources that are there, as many as their shape has, and that their insets lie on the picture.
+// layouts checks that arrangements are of sources that are there, as many as their shape has, and that their insets lie
+// on the picture.
 func (c *checker) layouts() {
 	pr := c.r.Show.Programme
 	for i := range c.r.Show.Layouts {
@@ -100,7 +102,8 @@ func (c *checker) layouts() {
 		}
 		for _, r := range l.Boxes(max(1, pr.Width), max(1, pr.Height)) {
 			if r.X < -1e-9 || r.Y < -1e-9 || r.X+r.W > 1+1e-9 || r.Y+r.H > 1+1e-9 {
-				c.add(at+".sizePct", "%d insets of %g %% do not fit above each other: want fewer, or smaller ones", n-1, 100*r.W)
+				c.add(at+".sizePct", "%d insets of %g %% do not fit above each other: want fewer, or smaller ones",
+					n-1, 100*r.W)
 				break
 			}
 		}

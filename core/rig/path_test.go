@@ -23,7 +23,8 @@ func full() *Rig {
 	return r
 }
 
-// Every question that is answered by a word takes every word it offers, refuses any other by name, and changes nothing else.
+// Every question that is answered by a word takes every word it offers, refuses any other by name, and changes nothing
+// else.
 func TestEveryWordByPath(t *testing.T) {
 	for path, words := range map[string][]string{
 		"items/cam/clean":                     {"clean", "after-setting", "never", "unknown"},
@@ -60,7 +61,8 @@ func TestEveryWordByPath(t *testing.T) {
 			require.Equal(t, string(a), string(b), "said twice is said once")
 		}
 		for _, bad := range []string{"perhaps", "", "YES", "-1", "51"} {
-			if bad == "" && (path == "items/cam/ports/hdmi/hdmi/fixedRate" || path == "items/cam/price") || bad == "51" && (path == "items/cam/set/shutter" || path == "items/cam/price") {
+			if bad == "" && (path == "items/cam/ports/hdmi/hdmi/fixedRate" || path == "items/cam/price") ||
+				bad == "51" && (path == "items/cam/set/shutter" || path == "items/cam/price") {
 				continue // no fixed-rate link, no price any more; 51 seconds, 51 of the show's currency
 			}
 			_, err := Apply(full(), Edit{Do: "word", Path: path, Word: bad})
@@ -74,7 +76,8 @@ func TestEveryWordByPath(t *testing.T) {
 		}
 	}
 	// A setting keeps whatever the sheet calls its positions.
-	r, err := Apply(full(), Edit{Do: "word", Path: "items/cam/settings/auto-power-off/as", Word: "30 min"}, Edit{Do: "word", Path: "items/cam/set/settings/auto-power-off", Word: "off"})
+	r, err := Apply(full(), Edit{Do: "word", Path: "items/cam/settings/auto-power-off/as", Word: "30 min"},
+		Edit{Do: "word", Path: "items/cam/set/settings/auto-power-off", Word: "off"})
 	require.NoError(t, err)
 	require.Equal(t, "30 min", r.Items[0].Gear.Settings[0].As)
 	require.Equal(t, "off", r.Items[0].Set.Settings["auto-power-off"])
@@ -88,18 +91,28 @@ func TestEveryWordByPath(t *testing.T) {
 func TestEveryFactByPath(t *testing.T) {
 	x := fact.Exactly(7)
 	for path, read := range map[string]func(*Rig) *fact.Fact{
-		"items/cam/standby/afterMinutes":       func(r *Rig) *fact.Fact { return r.Items[0].Gear.Standby.AfterMinutes },
-		"items/cam/recordLimitMinutes":         func(r *Rig) *fact.Fact { return r.Items[0].Gear.RecordLimitMinutes },
-		"items/cam/heatLimits/0/minutes":       func(r *Rig) *fact.Fact { return &r.Items[0].Gear.HeatLimits[0].Minutes },
-		"items/stick/busMBps":                  func(r *Rig) *fact.Fact { return r.Items[1].Gear.BusMBps },
-		"items/stick/delivers/0/bitsPerPixel":  func(r *Rig) *fact.Fact { return r.Items[1].Gear.Delivers[0].BitsPerPixel },
-		"items/cam/ports/hdmi/hdmi/maxTmdsMHz": func(r *Rig) *fact.Fact { return r.Items[0].Gear.Ports[0].HDMI.MaxTMDSMHz },
-		"leads/l1/reachM":                      func(r *Rig) *fact.Fact { return r.Leads[0].ReachM },
-		"leads/l1/lengthM":                     func(r *Rig) *fact.Fact { return &r.Leads[0].LengthM },
-		"show/mainsVolts":                      func(r *Rig) *fact.Fact { return r.Show.MainsVolts },
-		"show/destinations/0/videoKbps":        func(r *Rig) *fact.Fact { return r.Show.Destinations[0].Send.VideoKbps },
-		"show/destinations/0/audioKbps":        func(r *Rig) *fact.Fact { return r.Show.Destinations[0].Send.AudioKbps },
-		"uplink/estimateMbps":                  func(r *Rig) *fact.Fact { return r.Uplink.EstimateMbps },
+		"items/cam/standby/afterMinutes": func(r *Rig) *fact.Fact { return r.Items[0].Gear.Standby.AfterMinutes },
+		"items/cam/recordLimitMinutes":   func(r *Rig) *fact.Fact { return r.Items[0].Gear.RecordLimitMinutes },
+		"items/cam/heatLimits/0/minutes": func(r *Rig) *fact.Fact {
+			return &r.Items[0].Gear.HeatLimits[0].Minutes
+		},
+		"items/stick/busMBps": func(r *Rig) *fact.Fact { return r.Items[1].Gear.BusMBps },
+		"items/stick/delivers/0/bitsPerPixel": func(r *Rig) *fact.Fact {
+			return r.Items[1].Gear.Delivers[0].BitsPerPixel
+		},
+		"items/cam/ports/hdmi/hdmi/maxTmdsMHz": func(r *Rig) *fact.Fact {
+			return r.Items[0].Gear.Ports[0].HDMI.MaxTMDSMHz
+		},
+		"leads/l1/reachM":  func(r *Rig) *fact.Fact { return r.Leads[0].ReachM },
+		"leads/l1/lengthM": func(r *Rig) *fact.Fact { return &r.Leads[0].LengthM },
+		"show/mainsVolts":  func(r *Rig) *fact.Fact { return r.Show.MainsVolts },
+		"show/destinations/0/videoKbps": func(r *Rig) *fact.Fact {
+			return r.Show.Destinations[0].Send.VideoKbps
+		},
+		"show/destinations/0/audioKbps": func(r *Rig) *fact.Fact {
+			return r.Show.Destinations[0].Send.AudioKbps
+		},
+		"uplink/estimateMbps": func(r *Rig) *fact.Fact { return r.Uplink.EstimateMbps },
 	} {
 		r, err := Apply(full(), Edit{Do: "fact", Path: path, Fact: &x})
 		require.NoError(t, err, path)
@@ -110,7 +123,9 @@ func TestEveryFactByPath(t *testing.T) {
 		_, err = Apply(full(), Edit{Do: "fact", Path: path, Fact: &upside})
 		require.Error(t, err, path)
 	}
-	for _, bad := range []string{"", "items", "items/cam", "items/nobody/busMBps", "leads/l9/lengthM", "show/destinations/7/videoKbps", "show/destinations/0/price", "items/stick/delivers/9/bitsPerPixel", "items/cam/name"} {
+	for _, bad := range []string{"", "items", "items/cam", "items/nobody/busMBps", "leads/l9/lengthM",
+		"show/destinations/7/videoKbps", "show/destinations/0/price", "items/stick/delivers/9/bitsPerPixel",
+		"items/cam/name"} {
 		_, err := Apply(full(), Edit{Do: "fact", Path: bad, Fact: &x})
 		require.Error(t, err, bad)
 	}
@@ -120,7 +135,8 @@ func TestEveryFactByPath(t *testing.T) {
 func TestTakingANewerSheet(t *testing.T) {
 	r := full()
 	hd := r.Items[0].Gear.Ports[0].Modes[0]
-	r.Items[0].Set = &Set{Output: map[string]picture.Mode{"hdmi": hd, "sdi": hd}, Settings: map[string]string{"auto-power-off": "off", "flash": "off"}, Upright: true, RunsOn: "mains"}
+	r.Items[0].Set = &Set{Output: map[string]picture.Mode{"hdmi": hd, "sdi": hd},
+		Settings: map[string]string{"auto-power-off": "off", "flash": "off"}, Upright: true, RunsOn: "mains"}
 	newer := r.Items[0].Gear
 	newer.Turns = false
 	after, err := Apply(r, Edit{Do: "take", Item: "cam", Gear: &newer, Shelf: &ShelfRef{ID: "camera", Revision: 4}})

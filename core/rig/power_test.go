@@ -17,10 +17,13 @@ func powered() *Rig {
 	r := small()
 	x := func(v float64) *fact.Fact { f := fact.Exactly(v); return &f }
 	r.Items = append(r.Items,
-		Item{ID: "strip", Label: "Strip", Gear: gear.Gear{Kind: gear.Strip, Name: "Strip", Power: &gear.Power{RatedA: x(10)}}},
-		Item{ID: "ups", Label: "UPS", PoweredBy: "strip", Gear: gear.Gear{Kind: gear.UPS, Name: "UPS", Power: &gear.Power{LimitW: x(300), LimitVA: x(500), Efficiency: x(0.8)}}})
+		Item{ID: "strip", Label: "Strip", Gear: gear.Gear{Kind: gear.Strip, Name: "Strip",
+			Power: &gear.Power{RatedA: x(10)}}},
+		Item{ID: "ups", Label: "UPS", PoweredBy: "strip", Gear: gear.Gear{Kind: gear.UPS, Name: "UPS",
+			Power: &gear.Power{LimitW: x(300), LimitVA: x(500), Efficiency: x(0.8)}}})
 	r.Items[3].PoweredBy = "ups"
-	r.Items[0].Gear.Power = &gear.Power{DrawW: x(6), PowerFactor: x(0.9), Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: x(0.9)}}
+	r.Items[0].Gear.Power = &gear.Power{DrawW: x(6), PowerFactor: x(0.9),
+		Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: x(0.9)}}
 	r.Items[2].Gear.Power = &gear.Power{SelfPowered: "yes", SupplyW: x(20), SupplyVolts: x(12), ChargesW: x(0)}
 	r.Show.MainsVolts, r.Show.CircuitA = x(230), x(16)
 	return r
@@ -35,25 +38,44 @@ func TestCheckOfPower(t *testing.T) {
 		spoil func(*Rig)
 		want  string
 	}{
-		{"a negative draw", func(r *Rig) { r.Items[0].Gear.Power.DrawW = x(-1) }, `items[0] "cam".gear.power.drawW: -1 is outside 0 to 5000 (watts)`},
-		{"a draw no socket gives", func(r *Rig) { r.Items[0].Gear.Power.DrawW = x(9e9) }, `items[0] "cam".gear.power.drawW: 9e+09 is outside 0 to 5000 (watts)`},
-		{"one bound below nothing", func(r *Rig) { f := fact.Est(2, -3, 4); r.Items[0].Gear.Power.DrawW = &f }, `items[0] "cam".gear.power.drawW: -3 is outside 0 to 5000 (watts)`},
-		{"no supply at all", func(r *Rig) { r.Items[2].Gear.Power.SupplyW = x(0) }, `items[2] "hub".gear.power.supplyW: 0 is outside 0.1 to 5000 (watts)`},
-		{"a supply of the mains' volts", func(r *Rig) { r.Items[2].Gear.Power.SupplyVolts = x(230) }, `items[2] "hub".gear.power.supplyVolts: 230 is outside 1 to 60 (volts)`},
-		{"a power factor above one", func(r *Rig) { r.Items[0].Gear.Power.PowerFactor = x(1.2) }, `items[0] "cam".gear.power.powerFactor: 1.2 is outside 0.1 to 1 (a share of 1)`},
-		{"a strip of a thousand amperes", func(r *Rig) { r.Items[4].Gear.Power.RatedA = x(1000) }, `items[4] "strip".gear.power.ratedA: 1000 is outside 0.5 to 100 (amperes)`},
-		{"a UPS of no watts", func(r *Rig) { r.Items[5].Gear.Power.LimitW = x(0) }, `items[5] "ups".gear.power.limitW: 0 is outside 1 to 100000 (watts)`},
-		{"an efficiency in per cent", func(r *Rig) { r.Items[5].Gear.Power.Efficiency = x(85) }, `items[5] "ups".gear.power.efficiency: 85 is outside 0.1 to 1 (a share of 1)`},
-		{"a battery of nothing", func(r *Rig) { r.Items[0].Gear.Power.Battery.MAh = fact.Exactly(0) }, `items[0] "cam".gear.power.battery.mAh: 0 is outside 1 to 1e+06 (milliampere-hours)`},
-		{"a battery of a thousand volts", func(r *Rig) { r.Items[0].Gear.Power.Battery.Volts = fact.Exactly(1000) }, `items[0] "cam".gear.power.battery.volts: 1000 is outside 0.5 to 100 (volts)`},
-		{"a share above one", func(r *Rig) { r.Items[0].Gear.Power.Battery.UsableShare = x(90) }, `items[0] "cam".gear.power.battery.usableShare: 90 is outside 0.01 to 1 (a share of 1)`},
-		{"a house of ten volts", func(r *Rig) { r.Show.MainsVolts = x(10) }, `show.mainsVolts: 10 is outside 50 to 500 (volts)`},
-		{"a circuit of nothing", func(r *Rig) { r.Show.CircuitA = x(0) }, `show.circuitA: 0 is outside 0.5 to 500 (amperes)`},
-		{"a wire like a hair", func(r *Rig) { r.Leads[1].AWG = x(60) }, `leads[1] "l2".awg: 60 is outside 10 to 36 (AWG)`},
-		{"powered by nothing known", func(r *Rig) { r.Items[3].PoweredBy = "wall" }, `items[3] "pc".poweredBy: "wall" is not an item of this rig`},
-		{"powered by a camera", func(r *Rig) { r.Items[3].PoweredBy = "cam" }, `items[3] "pc".poweredBy: "cam" is a camera: want a strip, UPS, supply, power bank, hub, dock or computer`},
-		{"powered by itself", func(r *Rig) { r.Items[4].PoweredBy = "strip" }, `items[4] "strip".poweredBy: "strip" cannot power itself`},
-		{"powered by itself the long way", func(r *Rig) { r.Items[4].PoweredBy = "ups" }, `items[4] "strip".poweredBy: "strip" hangs on itself by way of "ups"`},
+		{"a negative draw", func(r *Rig) { r.Items[0].Gear.Power.DrawW = x(-1) },
+			`items[0] "cam".gear.power.drawW: -1 is outside 0 to 5000 (watts)`},
+		{"a draw no socket gives", func(r *Rig) { r.Items[0].Gear.Power.DrawW = x(9e9) },
+			`items[0] "cam".gear.power.drawW: 9e+09 is outside 0 to 5000 (watts)`},
+		{"one bound below nothing", func(r *Rig) { f := fact.Est(2, -3, 4); r.Items[0].Gear.Power.DrawW = &f },
+			`items[0] "cam".gear.power.drawW: -3 is outside 0 to 5000 (watts)`},
+		{"no supply at all", func(r *Rig) { r.Items[2].Gear.Power.SupplyW = x(0) },
+			`items[2] "hub".gear.power.supplyW: 0 is outside 0.1 to 5000 (watts)`},
+		{"a supply of the mains' volts", func(r *Rig) { r.Items[2].Gear.Power.SupplyVolts = x(230) },
+			`items[2] "hub".gear.power.supplyVolts: 230 is outside 1 to 60 (volts)`},
+		{"a power factor above one", func(r *Rig) { r.Items[0].Gear.Power.PowerFactor = x(1.2) },
+			`items[0] "cam".gear.power.powerFactor: 1.2 is outside 0.1 to 1 (a share of 1)`},
+		{"a strip of a thousand amperes", func(r *Rig) { r.Items[4].Gear.Power.RatedA = x(1000) },
+			`items[4] "strip".gear.power.ratedA: 1000 is outside 0.5 to 100 (amperes)`},
+		{"a UPS of no watts", func(r *Rig) { r.Items[5].Gear.Power.LimitW = x(0) },
+			`items[5] "ups".gear.power.limitW: 0 is outside 1 to 100000 (watts)`},
+		{"an efficiency in per cent", func(r *Rig) { r.Items[5].Gear.Power.Efficiency = x(85) },
+			`items[5] "ups".gear.power.efficiency: 85 is outside 0.1 to 1 (a share of 1)`},
+		{"a battery of nothing", func(r *Rig) { r.Items[0].Gear.Power.Battery.MAh = fact.Exactly(0) },
+			`items[0] "cam".gear.power.battery.mAh: 0 is outside 1 to 1e+06 (milliampere-hours)`},
+		{"a battery of a thousand volts", func(r *Rig) { r.Items[0].Gear.Power.Battery.Volts = fact.Exactly(1000) },
+			`items[0] "cam".gear.power.battery.volts: 1000 is outside 0.5 to 100 (volts)`},
+		{"a share above one", func(r *Rig) { r.Items[0].Gear.Power.Battery.UsableShare = x(90) },
+			`items[0] "cam".gear.power.battery.usableShare: 90 is outside 0.01 to 1 (a share of 1)`},
+		{"a house of ten volts", func(r *Rig) { r.Show.MainsVolts = x(10) },
+			`show.mainsVolts: 10 is outside 50 to 500 (volts)`},
+		{"a circuit of nothing", func(r *Rig) { r.Show.CircuitA = x(0) },
+			`show.circuitA: 0 is outside 0.5 to 500 (amperes)`},
+		{"a wire like a hair", func(r *Rig) { r.Leads[1].AWG = x(60) },
+			`leads[1] "l2".awg: 60 is outside 10 to 36 (AWG)`},
+		{"powered by nothing known", func(r *Rig) { r.Items[3].PoweredBy = "wall" },
+			`items[3] "pc".poweredBy: "wall" is not an item of this rig`},
+		{"powered by a camera", func(r *Rig) { r.Items[3].PoweredBy = "cam" },
+			`items[3] "pc".poweredBy: "cam" is a camera: want a strip, UPS, supply, power bank, hub, dock or computer`},
+		{"powered by itself", func(r *Rig) { r.Items[4].PoweredBy = "strip" },
+			`items[4] "strip".poweredBy: "strip" cannot power itself`},
+		{"powered by itself the long way", func(r *Rig) { r.Items[4].PoweredBy = "ups" },
+			`items[4] "strip".poweredBy: "strip" hangs on itself by way of "ups"`},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			r := powered()
@@ -112,13 +134,15 @@ func TestPowerWords(t *testing.T) {
 		require.ErrorContains(t, err, `"perhaps"`, path)
 	}
 	x := fact.Exactly(900)
-	r, err := Apply(powered(), Edit{Do: "fact", Path: "items/pc/ports/left/allowsMa", Fact: &x}, Edit{Do: "fact", Path: "leads/l2/awg", Fact: func() *fact.Fact { f := fact.Exactly(24); return &f }()},
+	r, err := Apply(powered(), Edit{Do: "fact", Path: "items/pc/ports/left/allowsMa", Fact: &x},
+		Edit{Do: "fact", Path: "leads/l2/awg", Fact: func() *fact.Fact { f := fact.Exactly(24); return &f }()},
 		Edit{Do: "fact", Path: "show/circuitA", Fact: func() *fact.Fact { f := fact.Exactly(10); return &f }()})
 	require.NoError(t, err)
 	require.Equal(t, 900.0, r.Items[3].Gear.Ports[0].AllowsMA.Value)
 	require.Equal(t, 24.0, r.Lead("l2").AWG.Value)
 	require.Equal(t, 10.0, r.Show.CircuitA.Value)
-	for _, bad := range []string{"items/pc/ports/middle/allowsMa", "items/cam/power/wattage", "leads/l2/gauge", "show/volts", "items/strip/power/battery/mAh"} {
+	for _, bad := range []string{"items/pc/ports/middle/allowsMa", "items/cam/power/wattage", "leads/l2/gauge",
+		"show/volts", "items/strip/power/battery/mAh"} {
 		_, err := Apply(powered(), Edit{Do: "fact", Path: bad, Fact: &x})
 		require.ErrorContains(t, err, bad)
 	}
@@ -168,7 +192,8 @@ func TestSuppliesInCircles(t *testing.T) {
 		var got []string
 		for _, p := range Check(r) {
 			for i := range n {
-				if id := string(rune('a' + i)); slices.Contains([]string{`"` + id + `" cannot power itself`, `"` + id + `" hangs on itself by way of "` + r.Item(id).PoweredBy + `"`}, p.Text) {
+				if id := string(rune('a' + i)); slices.Contains([]string{`"` + id + `" cannot power itself`,
+					`"` + id + `" hangs on itself by way of "` + r.Item(id).PoweredBy + `"`}, p.Text) {
 					got = append(got, id)
 				}
 			}

@@ -18,7 +18,8 @@ type Profile struct {
 }
 
 // Profiles are what destinations take at most as a rule [practice: handbook 5.3], the smallest first.
-var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000}, {"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
+var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000},
+	{"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
 
 // Known is a made-up destination of a general kind: what it takes, and by what it is sent to.
 type Known struct {
@@ -27,13 +28,24 @@ type Known struct {
 	Ingest    Ingest `json:"ingest"`
 }
 
-// KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice: handbook 5.3].
+// KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice:
+// handbook 5.3].
 var KnownDestinations = []Known{
-	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Open to 1080 lines", "rtmp", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Takes 4K", "rtmp", Ingest{MaxWidth: 3840, MaxHeight: 2160, MaxRate: picture.R(60), MaxVideoKbps: 50000, MinVideoKbps: new(400.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"rtmp", "srt"}, CheckedOn: "2026-09-01"}},
-	{"Sound first", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 2500, MinVideoKbps: new(0.0), KeyframeSeconds: 4, VideoCodecs: []string{"h264"}, MaxAudioKbps: 512, Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
-	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000, MinVideoKbps: new(0.0), KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320, Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
+	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000,
+		MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160,
+		Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Open to 1080 lines", "rtmp", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000,
+		MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320,
+		Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Takes 4K", "rtmp", Ingest{MaxWidth: 3840, MaxHeight: 2160, MaxRate: picture.R(60), MaxVideoKbps: 50000,
+		MinVideoKbps: new(400.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320,
+		Transports: []string{"rtmp", "srt"}, CheckedOn: "2026-09-01"}},
+	{"Sound first", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 2500,
+		MinVideoKbps: new(0.0), KeyframeSeconds: 4, VideoCodecs: []string{"h264"}, MaxAudioKbps: 512,
+		Transports: []string{"rtmp"}, CheckedOn: "2026-09-01"}},
+	{"Reliable UDP only", "srt", Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 20000,
+		MinVideoKbps: new(0.0), KeyframeSeconds: 1, VideoCodecs: []string{"h264"}, MaxAudioKbps: 320,
+		Transports: []string{"srt"}, CheckedOn: "2026-09-01"}},
 }
 
 // transports are the ways a picture is sent.
@@ -47,8 +59,11 @@ func CheckKnown(k *Known) string {
 	if k.Transport != "" && !slices.Contains(transports, k.Transport) {
 		return fmt.Sprintf("transport %q: want one of %s", k.Transport, strings.Join(transports, ", "))
 	}
-	r := &Rig{Format: Format, Name: "x", Items: []Item{}, Leads: []Lead{}, Show: Show{Programme: Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1, Program: Program{Kind: "encoder"},
-		Destinations: []Destination{{Name: k.Name, Transport: k.Transport, Send: Send{Width: 1280, Height: 720, Rate: picture.R(30)}, Ingest: &k.Ingest}}}}
+	r := &Rig{Format: Format, Name: "x", Items: []Item{}, Leads: []Lead{},
+		Show: Show{Programme: Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1,
+			Program: Program{Kind: "encoder"},
+			Destinations: []Destination{{Name: k.Name, Transport: k.Transport, Send: Send{Width: 1280, Height: 720,
+				Rate: picture.R(30)}, Ingest: &k.Ingest}}}}
 	for _, p := range Check(r) {
 		if strings.Contains(p.Place, "destinations") { // a show alone has no computer
 			return p.String()
@@ -99,14 +114,16 @@ func delivers(g *gear.Gear, e *Edit) error {
 		return bad
 	}
 	var w, h int
-	if n, err := fmt.Sscanf(parts[1], "%dx%d", &w, &h); err != nil || n != 2 || w < 16 || h < 16 || w > 16384 || h > 16384 {
+	if n, err := fmt.Sscanf(parts[1], "%dx%d", &w, &h); err != nil || n != 2 || w < 16 || h < 16 || w > 16384 ||
+		h > 16384 {
 		return bad
 	}
 	rate, err := picture.ParseRate(parts[2])
 	if err != nil {
 		return err
 	}
-	g.Delivers = append(slices.Clip(g.Delivers), gear.Delivery{Format: picture.Format(parts[0]), Width: w, Height: h, MaxRate: rate})
+	g.Delivers = append(slices.Clip(g.Delivers), gear.Delivery{Format: picture.Format(parts[0]), Width: w, Height: h,
+		MaxRate: rate})
 	return nil
 }
 

@@ -281,7 +281,8 @@ type Lead struct {
 	LengthM fact.Fact `json:"lengthM" doc:"Metres; 0 for a device that plugs straight in"`
 	// SpanM is the distance that has to be bridged; a lead may be shorter than it is now, never shorter than this.
 	SpanM *fact.Fact `json:"spanM,omitempty" doc:"Metres that have to be bridged"`
-	// AnySocket leaves the choice of the socket open: the best one is proposed, and To is where its plug stands until then.
+	// AnySocket leaves the choice of the socket open: the best one is proposed, and To is where its plug stands until
+	// then.
 	AnySocket bool   `json:"anySocket,omitempty" doc:"Of a USB device's lead: nobody has chosen the socket at the computer's end; the best one is proposed"`
 	Thin      *bool  `json:"thin,omitempty" doc:"A thin lead made for small sockets"`
 	Tried     *Tried `json:"tried,omitempty" doc:"What happened when this very lead was tried"`

@@ -9,8 +9,9 @@ import (
 	"eventether/core/gear"
 )
 
-// scope is which things of a rig fields belong to: one row says how their paths begin, where such things stand, and how a document
-// writes it. Finding a field, visiting every place it can stand in and naming it in a problem come from its row.
+// scope is which things of a rig fields belong to: one row says how their paths begin, where such things stand, and how
+// a document writes it. Finding a field, visiting every place it can stand in and naming it in a problem come from its
+// row.
 type scope struct {
 	prefix string // how the paths of its fields begin
 	// each visits every such thing of a rig, for reading.
@@ -42,21 +43,28 @@ var scopes = []scope{
 	once("show/", func(*Rig) bool { return true }),
 	once("uplink/", func(r *Rig) bool { return r.Uplink != nil }),
 	leads(),
-	parts("items/ID/ports/", "PORT", func(g *gear.Gear) []string { return idsOf(g.Ports, func(p *gear.Port) string { return p.ID }) },
+	parts("items/ID/ports/", "PORT", func(g *gear.Gear) []string {
+		return idsOf(g.Ports, func(p *gear.Port) string { return p.ID })
+	},
 		func(s *spot, sub string) error {
 			return fmt.Errorf("%q has no port %q; it has %s", s.it.ID, sub, portList(&s.it.Gear))
 		}, func(s *spot, sub string) string { return fmt.Sprintf("ports[%d] %q.", s.n, sub) }),
-	numbered("items/ID/delivers/", "delivers", "delivered picture", func(g *gear.Gear) int { return len(g.Delivers) }, 0),
+	numbered("items/ID/delivers/", "delivers", "delivered picture", func(g *gear.Gear) int { return len(g.Delivers) },
+		0),
 	parts("items/ID/controllers/", "CONTROLLER", func(g *gear.Gear) []string {
 		return idsOf(g.Controllers, func(c *gear.Controller) string { return c.ID })
 	}, func(s *spot, sub string) error { return fmt.Errorf("%q has no controller %q", s.it.ID, sub) },
 		func(s *spot, sub string) string { return fmt.Sprintf("controllers[%d] %q.", s.n, sub) }),
-	numbered("items/ID/heatLimits/", "heatLimits", "heat limit", func(g *gear.Gear) int { return len(g.HeatLimits) }, 1),
+	numbered("items/ID/heatLimits/", "heatLimits", "heat limit", func(g *gear.Gear) int { return len(g.HeatLimits) },
+		1),
 	parts("items/ID/settings/", "", settingIDs, noSetting, nil),
 	parts("items/ID/set/settings/", "", settingIDs, noSetting, nil), // how an item is set, for one of its settings
-	of("items/ID/power/battery/", func(s *spot) bool { return s.it.Gear.Power != nil && s.it.Gear.Power.Battery != nil }, func(s *spot) error {
+	of("items/ID/power/battery/", func(s *spot) bool {
+		return s.it.Gear.Power != nil && s.it.Gear.Power.Battery != nil
+	}, func(s *spot) error {
 		switch g := &s.it.Gear; {
-		case g.Power != nil && g.Power.Battery != nil, g.Kind == gear.Camera, g.Kind == gear.Phone, g.Kind == gear.PowerBank:
+		case g.Power != nil && g.Power.Battery != nil, g.Kind == gear.Camera, g.Kind == gear.Phone,
+			g.Kind == gear.PowerBank:
 			return nil
 		}
 		return fmt.Errorf("%q is a %s, which has no battery of its own", s.it.ID, s.it.Gear.Kind)
@@ -130,7 +138,9 @@ func leads() scope {
 			return nil
 		},
 		in: func(s *spot, of, _ string) string {
-			return fmt.Sprintf("leads[%d] %q.", slices.IndexFunc(s.r.Leads, func(l Lead) bool { return l.ID == s.lead.ID }), of)
+			return fmt.Sprintf("leads[%d] %q.", slices.IndexFunc(s.r.Leads, func(l Lead) bool {
+				return l.ID == s.lead.ID
+			}), of)
 		},
 	}
 }
@@ -173,8 +183,10 @@ func numbered(prefix, field, what string, count func(*gear.Gear) int, more int) 
 	}
 }
 
-// parts are what an item has a list of, told apart by ids. Where in says nothing of them, a document has them in their item.
-func parts(prefix, id string, ids func(*gear.Gear) []string, none func(s *spot, sub string) error, in func(s *spot, sub string) string) scope {
+// parts are what an item has a list of, told apart by ids. Where in says nothing of them, a document has them in their
+// item.
+func parts(prefix, id string, ids func(*gear.Gear) []string, none func(s *spot, sub string) error,
+	in func(s *spot, sub string) string) scope {
 	p := scope{
 		prefix: prefix, within: "items/ID/",
 		each: func(s *spot, do func(of, sub string)) {
@@ -250,7 +262,9 @@ func (s *spot) item(id string) error {
 
 // inItem is where an item's sheet stands in a document.
 func (s *spot) inItem(of string) string {
-	return fmt.Sprintf("items[%d] %q.gear.", slices.IndexFunc(s.r.Items, func(it Item) bool { return it.ID == s.it.ID }), of)
+	return fmt.Sprintf("items[%d] %q.gear.", slices.IndexFunc(s.r.Items, func(it Item) bool {
+		return it.ID == s.it.ID
+	}), of)
 }
 
 func place(s *spot, sub string, n int, what string) (err error) {

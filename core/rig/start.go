@@ -39,7 +39,8 @@ var spoken = map[int]picture.Rate{24: picture.NewRate(24000, 1001), 25: picture.
 func New(s Start) (*Rig, error) {
 	rate, ok := spoken[s.Out.Fps]
 	if !ok || s.Out.Height <= 0 {
-		return nil, fmt.Errorf("out: %d lines at %d frames a second is not offered: want 720, 1080 or 2160 at 24, 25, 30, 50 or 60", s.Out.Height, s.Out.Fps)
+		return nil, fmt.Errorf("out: %d lines at %d frames a second is not offered: want 720, 1080 or 2160 at 24, 25, 30, 50 or 60",
+			s.Out.Height, s.Out.Fps)
 	}
 	b := &builder{r: &Rig{Format: Format, Name: s.Name, Items: []Item{}, Leads: []Lead{}}}
 	if problem := TextProblem(s.Name); problem != "" {
@@ -57,7 +58,8 @@ func New(s Start) (*Rig, error) {
 	for _, src := range s.Sources {
 		g := slices.IndexFunc(gear.Sources, func(g gear.Generic) bool { return g.Key == src.Kind })
 		if g < 0 || src.Count < 0 {
-			return nil, fmt.Errorf("sources: %d of kind %q: want a count of 0 to 12 of camera, webcam, phone, slides or console", src.Count, src.Kind)
+			return nil, fmt.Errorf("sources: %d of kind %q: want a count of 0 to 12 of camera, webcam, phone, slides or console",
+				src.Count, src.Kind)
 		}
 		for n := range src.Count {
 			angles++
@@ -73,9 +75,12 @@ func New(s Start) (*Rig, error) {
 	if s.Out.Fps%25 == 0 {
 		mains = 50
 	}
-	b.r.Show = Show{Programme: Programme{Width: width, Height: s.Out.Height, Rate: rate}, Motion: "talk", Minutes: s.Out.Minutes,
-		SetupMinutes: 60, RehearsalMinutes: 15, MainsHz: mains, Angles: angles, AnglesSelectable: true, Program: Program{Kind: "encoder"},
-		Destinations: []Destination{{Name: "Stream", Transport: "rtmp", Send: Send{Width: width, Height: s.Out.Height, Rate: rate}}}}
+	b.r.Show = Show{Programme: Programme{Width: width, Height: s.Out.Height, Rate: rate}, Motion: "talk",
+		Minutes:      s.Out.Minutes,
+		SetupMinutes: 60, RehearsalMinutes: 15, MainsHz: mains, Angles: angles, AnglesSelectable: true,
+		Program: Program{Kind: "encoder"},
+		Destinations: []Destination{{Name: "Stream", Transport: "rtmp", Send: Send{Width: width, Height: s.Out.Height,
+			Rate: rate}}}}
 	est := fact.Est(10, 2, 50)
 	b.r.Uplink = &Uplink{EstimateMbps: &est}
 	if problems := Check(b.r); len(problems) > 0 {
@@ -108,7 +113,8 @@ func (b *builder) source(g gear.Generic, n, of int, programme picture.Rate) {
 	k := len(b.r.Leads) + 1
 	stick := Item{ID: fmt.Sprintf("stick-%d", k), Label: fmt.Sprintf("Stick %d", k), Gear: gear.Stick.Gear}
 	b.r.Items = append(b.r.Items, stick)
-	b.r.Leads = append(b.r.Leads, Lead{ID: fmt.Sprintf("hdmi-%d", k), From: id + "." + out.ID, To: stick.ID + ".in", Grade: "unknown", LengthM: fact.Est(2, 1, 5)})
+	b.r.Leads = append(b.r.Leads, Lead{ID: fmt.Sprintf("hdmi-%d", k), From: id + "." + out.ID, To: stick.ID + ".in",
+		Grade: "unknown", LengthM: fact.Est(2, 1, 5)})
 	b.plugs = append(b.plugs, stick.ID+".usb")
 }
 
@@ -151,13 +157,15 @@ func (b *builder) plugIn() {
 		h := Item{ID: fmt.Sprintf("hub-%d", hub), Label: fmt.Sprintf("Hub %d", hub), Gear: gear.PoweredHub.Gear}
 		ref, _ := take(gear.USBA)
 		b.r.Items = append(b.r.Items, h)
-		b.r.Leads = append(b.r.Leads, Lead{ID: fmt.Sprintf("usb-hub-%d", hub), From: h.ID + ".up", To: ref, Grade: "usb-5g", LengthM: fact.Est(0.5, 0.2, 1)})
+		b.r.Leads = append(b.r.Leads, Lead{ID: fmt.Sprintf("usb-hub-%d", hub), From: h.ID + ".up", To: ref,
+			Grade: "usb-5g", LengthM: fact.Est(0.5, 0.2, 1)})
 		offer(&h)
 		sockets += 3
 	}
 	for i, ref := range b.plugs {
 		_, p := b.r.Port(ref)
-		lead := Lead{ID: fmt.Sprintf("usb-%d", i+1), From: ref, Grade: "usb-5g", LengthM: fact.Exactly(0), AnySocket: true}
+		lead := Lead{ID: fmt.Sprintf("usb-%d", i+1), From: ref, Grade: "usb-5g", LengthM: fact.Exactly(0),
+			AnySocket: true}
 		if p.Connector == gear.USBC { // a phone's lead may be any
 			lead.Grade, lead.LengthM = "usb-unknown", fact.Est(1, 0.5, 2)
 		}

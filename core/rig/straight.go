@@ -2,9 +2,9 @@ package rig
 
 import "eventether/core/gear"
 
-// Straight calls every lead from the end that sends, where one end sends and the other takes: which end somebody began with says
-// nothing of the lead, and everything that follows leads may count on it. Leads that join two outputs, or two inputs, stay as they
-// are. Reading a document does this.
+// Straight calls every lead from the end that sends, where one end sends and the other takes: which end somebody began
+// with says nothing of the lead, and everything that follows leads may count on it. Leads that join two outputs, or two
+// inputs, stay as they are. Reading a document does this.
 func Straight(r *Rig) {
 	g := NewWiring(r)
 	for i := range r.Leads {
@@ -19,8 +19,8 @@ func Straight(r *Rig) {
 	}
 }
 
-// turned calls the leads edits have plugged or laid from the end that sends. A lead with a source end that was plugged the other
-// way round lies the other way round.
+// turned calls the leads edits have plugged or laid from the end that sends. A lead with a source end that was plugged
+// the other way round lies the other way round.
 func (r *Rig) turned(edits []Edit) {
 	for i := range edits {
 		v := verbs[edits[i].Do]

@@ -40,7 +40,8 @@ func TextProblem(s string) string {
 	return ""
 }
 
-// atAGlance tells whether a text is one of which there is nothing to say at a glance: letters, digits and signs of ASCII, or nothing.
+// atAGlance tells whether a text is one of which there is nothing to say at a glance: letters, digits and signs of
+// ASCII, or nothing.
 func atAGlance(s string) bool {
 	seen := s == ""
 	for i := range len(s) {
@@ -119,7 +120,9 @@ func texts(at string, v reflect.Value, out *[]Problem) {
 			texts(fmt.Sprintf("%s[%d]", at, i), v.Index(i), out)
 		}
 	case reflect.Map:
-		for _, k := range slices.SortedFunc(slices.Values(v.MapKeys()), func(a, b reflect.Value) int { return strings.Compare(a.String(), b.String()) }) {
+		for _, k := range slices.SortedFunc(slices.Values(v.MapKeys()), func(a, b reflect.Value) int {
+			return strings.Compare(a.String(), b.String())
+		}) {
 			if p := TextProblem(k.String()); p != "" {
 				*out = append(*out, Problem{at, fmt.Sprintf("the name %q %s", k.String(), p)})
 			}

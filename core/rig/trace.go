@@ -34,8 +34,8 @@ type Hop struct {
 
 // Trace follows every source to the computer and then everywhere else its picture goes, in the order of the ids: a
 // picture that is split takes each way that reaches the computer, and every lead a picture is sent into stands in at
-// least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number of
-// leads, whatever joins and splits on the way.
+// least one feed. It is finite by construction: a way is the shortest there is, the number of ways at most the number
+// of leads, whatever joins and splits on the way.
 func (g *Wiring) Trace() []Feed {
 	t := g.tracer
 	if t == nil {
@@ -62,7 +62,8 @@ func (g *Wiring) Trace() []Feed {
 			return strings.Compare(it.Gear.Ports[a.Hops[0].Out].ID, it.Gear.Ports[b.Hops[0].Out].ID)
 		})
 		if len(t.feeds) == began {
-			t.feeds = append(t.feeds, Feed{Source: i, Via: -1, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
+			t.feeds = append(t.feeds,
+				Feed{Source: i, Via: -1, Hops: []Hop{{Item: i, LeadIn: -1, In: -1, Out: firstOut(it)}}})
 		}
 	}
 	if t.open() {
@@ -135,8 +136,8 @@ func (t *tracer) distances() {
 	t.queue = queue
 }
 
-// across is the socket at the other end of the lead whose plug is p: a lead laid the wrong way round still joins its two
-// sockets.
+// across is the socket at the other end of the lead whose plug is p: a lead laid the wrong way round still joins its
+// two sockets.
 func (g *Wiring) across(p plug) portKey {
 	if p.to {
 		return g.ends[p.lead][0]
@@ -261,7 +262,8 @@ func (t *tracer) open() bool {
 	return false
 }
 
-// pictureLead tells whether a picture goes into a lead: by a picture output, or by the USB of a thing with picture inputs.
+// pictureLead tells whether a picture goes into a lead: by a picture output, or by the USB of a thing with picture
+// inputs.
 func (g *Wiring) pictureLead(i int) bool {
 	for _, e := range g.ends[i] {
 		if e.item < 0 {
@@ -280,8 +282,8 @@ func (g *Wiring) pictureLead(i int) bool {
 	return false
 }
 
-// branches adds the ways of a source's picture that lead through leads no feed has yet, the near ones first, each going on
-// to the computer or as far as it leads.
+// branches adds the ways of a source's picture that lead through leads no feed has yet, the near ones first, each going
+// on to the computer or as far as it leads.
 func (t *tracer) branches(source int) {
 	type step struct {
 		hop  Hop
@@ -330,7 +332,9 @@ func (t *tracer) branches(source int) {
 				outs = append(outs, q)
 			}
 		}
-		slices.SortFunc(outs, func(a, b int) int { return strings.Compare(far.Gear.Ports[a].ID, far.Gear.Ports[b].ID) }) // whatever the order of the sheet
+		slices.SortFunc(outs, func(a, b int) int {
+			return strings.Compare(far.Gear.Ports[a].ID, far.Gear.Ports[b].ID)
+		}) // whatever the order of the sheet
 		for _, q := range outs {
 			leave(at, h.Item, q)
 		}
@@ -376,7 +380,9 @@ func repeats(hops []Hop) bool {
 // mark tells branches from feeds: what goes to a recorder or a monitor is a branch where the same picture also reaches
 // the computer, and where it does not, all ways but the first.
 func (t *tracer) mark() {
-	slices.SortStableFunc(t.feeds, func(a, b Feed) int { return strings.Compare(t.g.Items[a.Source].ID, t.g.Items[b.Source].ID) })
+	slices.SortStableFunc(t.feeds, func(a, b Feed) int {
+		return strings.Compare(t.g.Items[a.Source].ID, t.g.Items[b.Source].ID)
+	})
 	for i := range t.feeds {
 		f := &t.feeds[i]
 		if !f.Arrives {
@@ -419,7 +425,8 @@ func firstOut(it *Item) int {
 		if !sends(q.Direction) {
 			continue
 		}
-		if best < 0 || cmp.Or(strings.Compare(string(q.Direction), string(it.Gear.Ports[best].Direction)), strings.Compare(q.ID, it.Gear.Ports[best].ID)) < 0 {
+		if best < 0 || cmp.Or(strings.Compare(string(q.Direction), string(it.Gear.Ports[best].Direction)),
+			strings.Compare(q.ID, it.Gear.Ports[best].ID)) < 0 {
 			best = p
 		}
 	}
@@ -437,8 +444,8 @@ func passes(in, out gear.Direction) bool {
 	return false
 }
 
-// findLoop describes a loop a picture or a chain of hubs could run round in, or returns "". Which end of a lead is called
-// from does not count: what sends and what takes does. The computer that takes the pictures is where ways end.
+// findLoop describes a loop a picture or a chain of hubs could run round in, or returns "". Which end of a lead is
+// called from does not count: what sends and what takes does. The computer that takes the pictures is where ways end.
 func findLoop(r *Rig) string {
 	g := NewWiring(r)
 	state := make([]int, len(r.Items)) // 0 new, 1 on the way, 2 done
@@ -484,7 +491,8 @@ func findLoop(r *Rig) string {
 	return ""
 }
 
-// Above marks the items from which what leaves comes to an item, so that a lead from there back into one of them would make a loop.
+// Above marks the items from which what leaves comes to an item, so that a lead from there back into one of them would
+// make a loop.
 func (g *Wiring) Above(item int) []bool {
 	out := make([]bool, len(g.Items))
 	looked := make([]bool, len(g.Items))

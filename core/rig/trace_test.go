@@ -24,16 +24,20 @@ func chain(t *rapid.T) (*Rig, []int) {
 		depths = append(depths, depth)
 		at := fmt.Sprintf("web-%d", i)
 		r.Items = append(r.Items, Item{ID: at, Label: at, Gear: gear.Gear{Kind: gear.Webcam, Name: "Webcam",
-			Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.HighSpeed}}}}})
+			Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream,
+				USB: &gear.USBPort{Speed: usb.HighSpeed}}}}})
 		for d := range depth {
 			hub := fmt.Sprintf("hub-%d-%d", i, d)
 			r.Items = append(r.Items, Item{ID: hub, Label: hub, Gear: gear.SpareHub.Gear})
-			r.Leads = append(r.Leads, Lead{ID: fmt.Sprintf("l-%d-%d", i, d), From: at + ".up", To: hub + ".p1", Grade: "usb-2", LengthM: fact.Exactly(1)})
+			r.Leads = append(r.Leads, Lead{ID: fmt.Sprintf("l-%d-%d", i, d), From: at + ".up", To: hub + ".p1",
+				Grade: "usb-2", LengthM: fact.Exactly(1)})
 			at = hub
 		}
 		socket := fmt.Sprintf("s%d", i)
-		r.Items[0].Gear.Ports = append(r.Items[0].Gear.Ports, gear.Port{ID: socket, Connector: gear.USBA, Direction: gear.Downstream})
-		r.Leads = append(r.Leads, Lead{ID: "end-" + socket, From: at + ".up", To: "pc." + socket, Grade: "usb-2", LengthM: fact.Exactly(1)})
+		r.Items[0].Gear.Ports = append(r.Items[0].Gear.Ports, gear.Port{ID: socket, Connector: gear.USBA,
+			Direction: gear.Downstream})
+		r.Leads = append(r.Leads, Lead{ID: "end-" + socket, From: at + ".up", To: "pc." + socket, Grade: "usb-2",
+			LengthM: fact.Exactly(1)})
 	}
 	return r, depths
 }
@@ -59,7 +63,8 @@ func TestTraceAnyNumberOfHops(t *testing.T) {
 				}
 				before := f.Hops[k-1]
 				fromItem, fromPort, toItem, toPort := g.LeadEnds(h.LeadIn)
-				require.Equal(t, []int{before.Item, before.Out, h.Item, h.In}, []int{fromItem, fromPort, toItem, toPort})
+				require.Equal(t, []int{before.Item, before.Out, h.Item, h.In}, []int{fromItem, fromPort, toItem,
+					toPort})
 			}
 		}
 	})
@@ -94,12 +99,15 @@ func TestTraceLayersOfSwitchers(t *testing.T) {
 		for i := range layers {
 			id := fmt.Sprintf("sw-%d", i)
 			sw := Item{ID: id, Label: id, Gear: gear.Gear{Kind: gear.Switcher, Name: id, Ports: []gear.Port{
-				{ID: "in-1", Connector: gear.HDMIA, Direction: gear.In}, {ID: "in-2", Connector: gear.HDMIA, Direction: gear.In},
-				{ID: "out-1", Connector: gear.HDMIA, Direction: gear.Out}, {ID: "out-2", Connector: gear.HDMIA, Direction: gear.Out},
+				{ID: "in-1", Connector: gear.HDMIA, Direction: gear.In}, {ID: "in-2", Connector: gear.HDMIA,
+					Direction: gear.In},
+				{ID: "out-1", Connector: gear.HDMIA, Direction: gear.Out}, {ID: "out-2", Connector: gear.HDMIA,
+					Direction: gear.Out},
 				{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream}}}}
 			r.Items = append(r.Items, sw)
 			lay := func(n, from, to string) {
-				r.Leads = append(r.Leads, Lead{ID: fmt.Sprintf("l-%d-%s", i, n), From: from, To: to, Grade: "high-speed", LengthM: fact.Exactly(1)})
+				r.Leads = append(r.Leads, Lead{ID: fmt.Sprintf("l-%d-%s", i, n), From: from, To: to,
+					Grade: "high-speed", LengthM: fact.Exactly(1)})
 			}
 			lay("a", at, id+".in-1")
 			if i > 0 {
@@ -109,7 +117,8 @@ func TestTraceLayersOfSwitchers(t *testing.T) {
 		}
 		r.Items = append(r.Items, pc)
 		if arrives {
-			r.Leads = append(r.Leads, Lead{ID: "usb", From: fmt.Sprintf("sw-%d.usb", layers-1), To: "pc." + pc.Gear.Ports[0].ID, Grade: "usb-5g", LengthM: fact.Exactly(1)})
+			r.Leads = append(r.Leads, Lead{ID: "usb", From: fmt.Sprintf("sw-%d.usb", layers-1),
+				To: "pc." + pc.Gear.Ports[0].ID, Grade: "usb-5g", LengthM: fact.Exactly(1)})
 		}
 		require.Empty(t, Check(r))
 		feeds := NewWiring(r).Trace()
@@ -135,7 +144,8 @@ func TestHubsInCircles(t *testing.T) {
 			r.Items = append(r.Items, Item{ID: id, Label: id, Gear: gear.SpareHub.Gear})
 		}
 		for i := range 2 {
-			l := Lead{ID: fmt.Sprintf("ring-lead-%d", i), From: fmt.Sprintf("ring-%d.up", i), To: fmt.Sprintf("ring-%d.p1", 1-i), Grade: "usb-5g", LengthM: fact.Exactly(1)}
+			l := Lead{ID: fmt.Sprintf("ring-lead-%d", i), From: fmt.Sprintf("ring-%d.up", i),
+				To: fmt.Sprintf("ring-%d.p1", 1-i), Grade: "usb-5g", LengthM: fact.Exactly(1)}
 			if turned {
 				l.From, l.To = l.To, l.From
 			}

@@ -11,8 +11,9 @@ import (
 	"eventether/core/work"
 )
 
-// Verb is one thing an edit can do, in one row: the fields it reads, what it writes, what it touches, how it is done. Applying,
-// judging what a change touches, the schema, the documentation and the checks all read this table: a new verb is one row.
+// Verb is one thing an edit can do, in one row: the fields it reads, what it writes, what it touches, how it is done.
+// Applying, judging what a change touches, the schema, the documentation and the checks all read this table: a new verb
+// is one row.
 type Verb struct {
 	Do VerbName
 	// Says is what it does, with the fields it reads by their names.
@@ -76,55 +77,80 @@ func itsPath(e *Edit) []string {
 var Verbs = []Verb{
 	{Do: "add", Says: "Put newItem in.", Needs: []string{"newItem"}, writes: inItems, do: (*Rig).add,
 		Example: `{"do":"add","newItem":{"id":"stick-2","label":"Stick 2","gear":{"kind":"capture","name":"Capture stick"}}}`},
-	{Do: "remove", Says: "Take item and its leads out.", Needs: []string{"item"}, writes: inItems | inLeads, do: (*Rig).remove,
+	{Do: "remove", Says: "Take item and its leads out.", Needs: []string{"item"}, writes: inItems | inLeads,
+		do:      (*Rig).remove,
 		Example: `{"do":"remove","item":"stick-2"}`},
 	{Do: "lay", Says: "Put newLead in.", Needs: []string{"newLead"}, writes: inLeads, do: (*Rig).lay, turns: laid,
 		Example: `{"do":"lay","newLead":{"id":"lead-9","from":"cam.hdmi","to":"stick.in","grade":"high-speed","lengthM":5}}`},
 	{Do: "unplug", Says: "Take lead away.", Needs: []string{"lead"}, writes: inLeads, do: (*Rig).unplug,
 		Example: `{"do":"unplug","lead":"lead-9"}`},
-	{Do: "plug", Says: "Put end of lead into socket.", Needs: []string{"lead", "end", "socket"}, writes: inLeads, touches: itsLead, rewires: true, within: true, do: (*Rig).plug, turns: plugged,
+	{Do: "plug", Says: "Put end of lead into socket.", Needs: []string{"lead", "end", "socket"}, writes: inLeads,
+		touches: itsLead, rewires: true, within: true, do: (*Rig).plug, turns: plugged,
 		Example: `{"do":"plug","lead":"lead-9","end":"to","socket":"pc.back-2"}`},
-	{Do: "lead", Says: "Replace lead by one of grade, lengthM, thin and adapters.", Needs: []string{"lead"}, May: []string{"grade", "lengthM", "thin", "adapters"}, writes: inLeads, touches: itsLead, within: true, do: (*Rig).replaceLead,
+	{Do: "lead", Says: "Replace lead by one of grade, lengthM, thin and adapters.", Needs: []string{"lead"},
+		May: []string{"grade", "lengthM", "thin", "adapters"}, writes: inLeads, touches: itsLead, within: true,
+		do:      (*Rig).replaceLead,
 		Example: `{"do":"lead","lead":"lead-9","grade":"premium","lengthM":3}`},
-	{Do: "tried", Says: "lead was tried at mhz: yes, it holds, or no.", Needs: []string{"lead", "mhz", "yes"}, May: []string{"at"}, writes: inLeads, touches: itsLead, within: true, do: (*Rig).tried,
+	{Do: "tried", Says: "lead was tried at mhz: yes, it holds, or no.", Needs: []string{"lead", "mhz", "yes"},
+		May: []string{"at"}, writes: inLeads, touches: itsLead, within: true, do: (*Rig).tried,
 		Example: `{"do":"tried","lead":"lead-9","mhz":297,"yes":true,"at":"2026-09-01"}`},
 	{Do: "swap", Says: "Give item the spec sheet gear, and the label name; its leads move to sockets of the same family.", Needs: []string{"item", "gear"}, May: []string{"name"}, writes: inItems | inLeads, touches: itsItem, rewires: true,
 		do:      func(r *Rig, e *Edit) error { return r.onItem(e, r.swap) },
 		Example: `{"do":"swap","item":"stick-2","gear":{"kind":"capture","name":"4K stick"}}`},
-	{Do: "take", Says: "Give item the newer spec sheet gear of the shelf entry shelf; its settings are kept.", Needs: []string{"item", "gear"}, May: []string{"shelf"}, writes: inItems | inLeads,
+	{Do: "take", Says: "Give item the newer spec sheet gear of the shelf entry shelf; its settings are kept.",
+		Needs: []string{"item", "gear"}, May: []string{"shelf"}, writes: inItems | inLeads,
 		do:      func(r *Rig, e *Edit) error { return r.onItem(e, r.take) },
 		Example: `{"do":"take","item":"cam","gear":{"kind":"camera","name":"Camcorder"},"shelf":{"id":"camcorder","revision":2}}`},
 	{Do: "label", Says: "Call item name.", Needs: []string{"item", "name"}, writes: inItems, do: (*Rig).label,
 		Example: `{"do":"label","item":"cam","name":"Bench camera"}`},
-	{Do: "powered-by", Says: "item gets its power from the item word, or from nothing named.", Needs: []string{"item"}, May: []string{"word"}, writes: inItems, do: (*Rig).poweredBy,
+	{Do: "powered-by", Says: "item gets its power from the item word, or from nothing named.", Needs: []string{"item"},
+		May: []string{"word"}, writes: inItems, do: (*Rig).poweredBy,
 		Example: `{"do":"powered-by","item":"cam","word":"strip"}`},
-	{Do: "mode", Says: "Set port of item to mode.", Needs: []string{"item", "port", "mode"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).mode,
+	{Do: "mode", Says: "Set port of item to mode.", Needs: []string{"item", "port", "mode"}, writes: inItems,
+		touches: itsItem, within: true, do: (*Rig).mode,
 		Example: `{"do":"mode","item":"cam","port":"hdmi","mode":{"width":1920,"height":1080,"rate":"30000/1001"}}`},
-	{Do: "deliver", Says: "What the program takes from port of item is deliver.", Needs: []string{"item", "port", "deliver"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).deliver,
+	{Do: "deliver", Says: "What the program takes from port of item is deliver.", Needs: []string{"item", "port",
+		"deliver"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).deliver,
 		Example: `{"do":"deliver","item":"stick","port":"usb","deliver":{"format":"NV12","width":1920,"height":1080}}`},
-	{Do: "takes", Says: "port of item takes mode: yes, or no.", Needs: []string{"item", "port", "mode", "yes"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).takes,
+	{Do: "takes", Says: "port of item takes mode: yes, or no.", Needs: []string{"item", "port", "mode", "yes"},
+		writes: inItems, touches: itsItem, within: true, do: (*Rig).takes,
 		Example: `{"do":"takes","item":"stick","port":"in","mode":{"width":1920,"height":1080,"rate":"60"},"yes":false}`},
-	{Do: "info-display", Says: "Set the information display of item: word is on or off.", Needs: []string{"item", "word"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).infoDisplay,
+	{Do: "info-display", Says: "Set the information display of item: word is on or off.",
+		Needs: []string{"item", "word"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).infoDisplay,
 		Example: `{"do":"info-display","item":"cam","word":"off"}`},
-	{Do: "runs-on", Says: "item runs on word: battery, mains, usb or grip.", Needs: []string{"item", "word"}, writes: inItems, touches: itsItem, within: true, do: (*Rig).runsOn,
+	{Do: "runs-on", Says: "item runs on word: battery, mains, usb or grip.", Needs: []string{"item", "word"},
+		writes: inItems, touches: itsItem, within: true, do: (*Rig).runsOn,
 		Example: `{"do":"runs-on","item":"cam","word":"mains"}`},
-	{Do: "computes", Says: "The computer item can do what was measured, computes.", Needs: []string{"item", "computes"}, writes: inItems, do: (*Rig).computes,
+	{Do: "computes", Says: "The computer item can do what was measured, computes.",
+		Needs: []string{"item", "computes"}, writes: inItems, do: (*Rig).computes,
 		Example: `{"do":"computes","item":"pc","computes":{}}`},
-	{Do: "fact", Says: "Set the number at path.", Needs: []string{"path", "fact"}, writes: whereItsPath, touches: itsPath, within: true, do: (*Rig).applyPath,
+	{Do: "fact", Says: "Set the number at path.", Needs: []string{"path", "fact"}, writes: whereItsPath,
+		touches: itsPath, within: true, do: (*Rig).applyPath,
 		Example: `{"do":"fact","path":"leads/lead-9/lengthM","fact":{"value":5,"from":"measured","at":"2026-09-01"}}`},
-	{Do: "word", Says: "Set the choice at path.", Needs: []string{"path"}, May: []string{"word", "at"}, writes: whereItsPath, touches: itsPath, within: true, do: (*Rig).applyPath,
+	{Do: "word", Says: "Set the choice at path.", Needs: []string{"path"}, May: []string{"word", "at"},
+		writes: whereItsPath, touches: itsPath, within: true, do: (*Rig).applyPath,
 		Example: `{"do":"word","path":"items/cam/clean","word":"clean"}`},
-	{Do: "send", Says: "Change send of the destination name.", Needs: []string{"name", "send"}, touches: func(*Edit) []string { return []string{"send"} }, within: true, do: (*Rig).send,
+	{Do: "send", Says: "Change send of the destination name.", Needs: []string{"name", "send"},
+		touches: func(*Edit) []string { return []string{"send"} }, within: true, do: (*Rig).send,
 		Example: `{"do":"send","name":"Stream","send":{"width":1920,"height":1080,"rate":"30"}}`},
-	{Do: "show", Says: "Replace the show.", Needs: []string{"show"}, do: func(r *Rig, e *Edit) error { r.Show = *e.Show; return nil },
+	{Do: "show", Says: "Replace the show.", Needs: []string{"show"}, do: func(r *Rig, e *Edit) error {
+		r.Show = *e.Show
+		return nil
+	},
 		Example: `{"do":"show","show":{"programme":{"width":1920,"height":1080,"rate":"30"},"minutes":90,"program":{"kind":"encoder"},"destinations":[]}}`},
-	{Do: "sound", Says: "The ways of sound are sound, or described no more.", May: []string{"sound"}, do: func(r *Rig, e *Edit) error { r.Sound = e.Sound; return nil },
+	{Do: "sound", Says: "The ways of sound are sound, or described no more.", May: []string{"sound"},
+		do:      func(r *Rig, e *Edit) error { r.Sound = e.Sound; return nil },
 		Example: `{"do":"sound","sound":{"paths":[]}}`},
-	{Do: "times", Says: "One's own times of work are times; 0 takes one away.", May: []string{"times"}, do: (*Rig).ownTimes,
+	{Do: "times", Says: "One's own times of work are times; 0 takes one away.", May: []string{"times"},
+		do:      (*Rig).ownTimes,
 		Example: `{"do":"times","times":{"mount":4}}`},
-	{Do: "readings", Says: "The measurements of the line are readings, or none.", May: []string{"readings"}, do: (*Rig).readings,
+	{Do: "readings", Says: "The measurements of the line are readings, or none.", May: []string{"readings"},
+		do:      (*Rig).readings,
 		Example: `{"do":"readings","readings":[{"value":12.4,"at":"2026-11-20T19:00:00+01:00","by":"wired"}]}`},
-	{Do: "name", Says: "Call the rig name.", Needs: []string{"name"}, do: func(r *Rig, e *Edit) error { r.Name = e.Name; return nil },
+	{Do: "name", Says: "Call the rig name.", Needs: []string{"name"}, do: func(r *Rig, e *Edit) error {
+		r.Name = e.Name
+		return nil
+	},
 		Example: `{"do":"name","name":"Village hall"}`},
 }
 
@@ -148,7 +174,9 @@ var editFields = []struct {
 	{"end", "from, the end nearer the lens, or to", func(e *Edit) bool { return e.End != "" }},
 	{"socket", "item.socket", func(e *Edit) bool { return e.Socket != "" }},
 	{"mode", "a picture: width, height, rate, chroma, bits", func(e *Edit) bool { return e.Mode != nil }},
-	{"deliver", "a picture a device hands on: format, width, height, rate", func(e *Edit) bool { return e.Deliver != nil }},
+	{"deliver", "a picture a device hands on: format, width, height, rate", func(e *Edit) bool {
+		return e.Deliver != nil
+	}},
 	{"grade", "grade of a lead", func(e *Edit) bool { return e.Grade != "" }},
 	{"lengthM", "metres, with its bounds and source", func(e *Edit) bool { return e.LengthM != nil }},
 	{"thin", "a thin lead made for small sockets", func(e *Edit) bool { return e.Thin != nil }},
@@ -168,7 +196,9 @@ var editFields = []struct {
 	{"show", "the whole show", func(e *Edit) bool { return e.Show != nil }},
 	{"computes", "what a computer was measured to do", func(e *Edit) bool { return e.Computes != nil }},
 	{"times", "minutes by kind of work", func(e *Edit) bool { return e.Times != nil }},
-	{"readings", "measurements of the line: value in Mb/s, at, by wired or air", func(e *Edit) bool { return e.Readings != nil }},
+	{"readings", "measurements of the line: value in Mb/s, at, by wired or air", func(e *Edit) bool {
+		return e.Readings != nil
+	}},
 	{"sound", "the ways of sound", func(e *Edit) bool { return e.Sound != nil }},
 }
 
@@ -230,7 +260,9 @@ func (r *Rig) remove(e *Edit) error {
 	r.Show.Layouts = without(r.Show.Layouts, e.Item)
 	if r.Sound != nil {
 		s := *r.Sound
-		s.Paths = slices.DeleteFunc(slices.Clone(s.Paths), func(p SoundPath) bool { return p.From == e.Item || slices.Contains(p.Via, e.Item) })
+		s.Paths = slices.DeleteFunc(slices.Clone(s.Paths), func(p SoundPath) bool {
+			return p.From == e.Item || slices.Contains(p.Via, e.Item)
+		})
 		r.Sound = &s
 	}
 	return nil

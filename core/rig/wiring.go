@@ -100,8 +100,8 @@ func (m *Room) Wiring(r *Rig) *Wiring {
 	return g
 }
 
-// Moved is the wiring of a rig that differs from the one g is of in where some leads end and in nothing else; it is good until
-// the room is used again, and shares with g what is the same.
+// Moved is the wiring of a rig that differs from the one g is of in where some leads end and in nothing else; it is
+// good until the room is used again, and shares with g what is the same.
 func (m *Room) Moved(g *Wiring, r *Rig, leads []int) *Wiring {
 	out := m.empty(r)
 	out.at, out.first, out.ports = g.at, g.first, g.ports
@@ -288,7 +288,8 @@ func (g *Wiring) hangAll() {
 				continue
 			}
 			from, to := &g.Items[e[0].item].Gear.Ports[e[0].port], &g.Items[e[1].item].Gear.Ports[e[1].port]
-			if from.Direction == gear.Upstream && to.Direction == gear.Downstream && from.Connector.Family() == gear.USBFamily {
+			if from.Direction == gear.Upstream && to.Direction == gear.Downstream && from.Connector.Family() ==
+				gear.USBFamily {
 				do(i, e)
 			}
 		}

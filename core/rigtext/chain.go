@@ -62,7 +62,9 @@ func (r *reader) chain(s *statement) {
 		it, socket := r.find(e)
 		if it == nil {
 			if len(r.problems) == 0 || r.problems[len(r.problems)-1].Line != s.line {
-				r.bad(e.span, r.nearest(e.label), "“%s” is no thing of this rig, no socket of its computer and no lead: a new thing has its kind behind it, in brackets", e.text)
+				r.bad(e.span, r.nearest(e.label),
+					"“%s” is no thing of this rig, no socket of its computer and no lead: a new thing has its kind behind it, in brackets",
+					e.text)
 			}
 			return
 		}
@@ -104,7 +106,8 @@ func (r *reader) gradesFor(it *rig.Item) []string {
 	return out
 }
 
-// soundOnly tells whether a thing picks up sound and has no socket a lead goes into; hears, whether sound goes into one.
+// soundOnly tells whether a thing picks up sound and has no socket a lead goes into; hears, whether sound goes into
+// one.
 func soundOnly(g *gear.Gear) bool { return picksUp(g) && len(g.Ports) == 0 }
 
 func hears(g *gear.Gear) bool {
@@ -117,7 +120,8 @@ func (r *reader) listen(mic, into *rig.Item, e *element) {
 	if had := r.Rig().Sound; had != nil {
 		sound = *had
 	}
-	sound.Paths = append(slices.Clone(sound.Paths), rig.SoundPath{Voice: mic.Label, From: mic.ID, Via: []string{into.ID}})
+	sound.Paths = append(slices.Clone(sound.Paths), rig.SoundPath{Voice: mic.Label, From: mic.ID,
+		Via: []string{into.ID}})
 	if err := r.Edit(rig.Edit{Do: "sound", Sound: &sound}); err != nil {
 		r.bad(e.span, nil, "%s", err.Error())
 	}
@@ -163,7 +167,8 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 			}
 			if no := bench.WhyNot(rg, x, y); no != "" && !r.whole { // a whole rig is as it is, however it is wired
 				_, yp := rg.Port(y)
-				if why == "" && xp.Connector.Family() == yp.Connector.Family() && xp.Direction.Sends() && yp.Direction.Takes() || len(as)+len(bs) == 2 {
+				if why == "" && xp.Connector.Family() == yp.Connector.Family() && xp.Direction.Sends() &&
+					yp.Direction.Takes() || len(as)+len(bs) == 2 {
 					why = no
 				}
 				continue
@@ -183,7 +188,8 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 		if why == "" {
 			why = lang.Text("no free socket of %s goes into one of %s", from.Label, to.Label)
 			if is.grade != nil {
-				why = lang.Text("no free socket of %s goes into one of %s by a lead of %s", from.Label, to.Label, bench.FamilyName(is.grade.family))
+				why = lang.Text("no free socket of %s goes into one of %s by a lead of %s", from.Label, to.Label,
+					bench.FamilyName(is.grade.family))
 			}
 		}
 		r.bad(e.span, nil, "%s", why)
@@ -204,7 +210,8 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 	l.AnySocket = l.AnySocket && any && !r.whole
 	if is.grade != nil {
 		if is.grade.family != xp.Connector.Family() {
-			r.bad(e.span, nil, "%s of %s is %s: no %s lead goes there", rig.PortName(xp), from.Label, bench.FamilyName(xp.Connector.Family()), is.grade.name)
+			r.bad(e.span, nil, "%s of %s is %s: no %s lead goes there", rig.PortName(xp), from.Label,
+				bench.FamilyName(xp.Connector.Family()), is.grade.name)
 			return ""
 		}
 		l.Grade = is.grade.word
@@ -219,8 +226,8 @@ func (r *reader) join(a string, asock span, b string, bsock span, is said, e *el
 	return l.ID
 }
 
-// better tells whether a pair of sockets is to be taken rather than another: the picture that goes out before one that is only passed
-// on, pictures before plugs, a plug into a socket of its shape.
+// better tells whether a pair of sockets is to be taken rather than another: the picture that goes out before one that
+// is only passed on, pictures before plugs, a plug into a socket of its shape.
 func better(r *rig.Rig, a, b [2]string, host bool) bool {
 	rank := func(x [2]string) (n int) {
 		_, p := r.Port(x[0])
@@ -240,7 +247,8 @@ func better(r *rig.Rig, a, b [2]string, host bool) bool {
 }
 
 // runs are the words for what a thing runs on.
-var runs = map[string]string{"battery": "battery", "mains": "mains", "dummy battery": "mains", "adapter": "mains", "usb": "usb", "grip": "grip"}
+var runs = map[string]string{"battery": "battery", "mains": "mains", "dummy battery": "mains", "adapter": "mains",
+	"usb": "usb", "grip": "grip"}
 
 // power says what a thing runs on, or gets its power from.
 func (r *reader) power(id string, e *element) {
@@ -249,7 +257,8 @@ func (r *reader) power(id string, e *element) {
 		it, _ := r.find(e)
 		if it == nil {
 			if len(r.problems) == 0 || r.problems[len(r.problems)-1].Line != r.now.line {
-				r.bad(e.span, []string{"mains", "battery", "usb", "grip"}, "“%s” is nothing power comes from in this rig", e.text)
+				r.bad(e.span, []string{"mains", "battery", "usb", "grip"},
+					"“%s” is nothing power comes from in this rig", e.text)
 			}
 			return
 		}
@@ -260,7 +269,8 @@ func (r *reader) power(id string, e *element) {
 	}
 }
 
-// isVoice tells whether a line says how somebody's voice gets to air: its first part is nothing of the rig, the next picks sound up.
+// isVoice tells whether a line says how somebody's voice gets to air: its first part is nothing of the rig, the next
+// picks sound up.
 func (r *reader) isVoice(s *statement) bool {
 	if len(s.chain) < 2 || s.chain[0].bracket || s.chain[1].by == power {
 		return false
@@ -288,7 +298,8 @@ func picksUp(g *gear.Gear) bool {
 	return g.Kind == gear.Microphone || g.Kind == gear.WirelessSound || g.Sound != nil && g.Sound.Microphone != ""
 }
 
-// voiceLine says how a voice gets to air: what picks it up, and what it goes through. From the last of those on, leads may follow.
+// voiceLine says how a voice gets to air: what picks it up, and what it goes through. From the last of those on, leads
+// may follow.
 func (r *reader) voiceLine(s *statement) {
 	if len(s.chain) < 2 {
 		r.bad(s.chain[0].span, nil, "what picks the voice up?")

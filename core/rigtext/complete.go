@@ -52,7 +52,9 @@ func Complete(r *rig.Rig, line string, at int, shelf []bench.Stocked) []Completi
 	}
 	offer := func(text, says string) {
 		low := strings.ToLower(text)
-		if strings.Contains(low, word) && low != word && !slices.ContainsFunc(out, func(c Completion) bool { return c.Text == text }) {
+		if strings.Contains(low, word) && low != word && !slices.ContainsFunc(out, func(c Completion) bool {
+			return c.Text == text
+		}) {
 			out = append(out, Completion{text, from, at, says})
 		}
 	}
@@ -108,7 +110,8 @@ func Complete(r *rig.Rig, line string, at int, shelf []bench.Stocked) []Completi
 		}
 	}
 	slices.SortStableFunc(out, func(a, b Completion) int { // what begins so before what has it within
-		return cmp.Compare(b2i(!strings.HasPrefix(strings.ToLower(a.Text), word)), b2i(!strings.HasPrefix(strings.ToLower(b.Text), word)))
+		return cmp.Compare(b2i(!strings.HasPrefix(strings.ToLower(a.Text), word)),
+			b2i(!strings.HasPrefix(strings.ToLower(b.Text), word)))
 	})
 	return out[:min(len(out), mostCompletions)]
 }
@@ -169,5 +172,7 @@ func sendsBy(r *rig.Rig, it *rig.Item, f gear.Family) bool {
 }
 
 func takesAny(g *gear.Gear, r *rig.Rig, prev *rig.Item) bool {
-	return slices.ContainsFunc(g.Ports, func(p gear.Port) bool { return p.Direction.Takes() && (prev == nil || sendsInto(r, prev, &p)) })
+	return slices.ContainsFunc(g.Ports, func(p gear.Port) bool {
+		return p.Direction.Takes() && (prev == nil || sendsInto(r, prev, &p))
+	})
 }

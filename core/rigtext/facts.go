@@ -103,7 +103,8 @@ func (r *reader) state(s *statement) {
 	}
 }
 
-// replaceItem puts another document in the place of an item that came with this text, leads and all that names it as they were.
+// replaceItem puts another document in the place of an item that came with this text, leads and all that names it as
+// they were.
 func (r *reader) replaceItem(id string, fresh rig.Item) {
 	rg := r.Rig()
 	for i := range rg.Items {

@@ -44,7 +44,8 @@ var grades = []grade{
 }
 
 // besides are words that may stand in what is said of a lead and say nothing more.
-var besides = []string{"hdmi", "usb", "sdi", "lead", "cable", "coax", "class", "gb/s", "high", "speed", "unmarked", "over", "straight", "in"}
+var besides = []string{"hdmi", "usb", "sdi", "lead", "cable", "coax", "class", "gb/s", "high", "speed", "unmarked",
+	"over", "straight", "in"}
 
 // gradeName is a grade as texts have it; "" for one that is none.
 func gradeName(word string) string {
@@ -65,8 +66,8 @@ type said struct {
 	metres *float64
 }
 
-// leadIn reads an element as a lead: a grade, a length, or both; no lead is one that says neither, or a word no lead has. unknown is
-// the word nobody knows where the rest says a lead.
+// leadIn reads an element as a lead: a grade, a length, or both; no lead is one that says neither, or a word no lead
+// has. unknown is the word nobody knows where the rest says a lead.
 func leadIn(text string) (s said, ok bool, unknown string) {
 	rest := text
 	if m := lengthOf.FindStringSubmatchIndex(text); m != nil {

@@ -17,8 +17,9 @@ import (
 //	150.00 EUR
 
 var (
-	number    = `(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)`
-	factForm  = regexp.MustCompile(`^` + number + `(?: \(` + number + ` to ` + number + `\))?(?: ([a-z-]+))?(?: (\d{4}-\d{2}-\d{2}\S*))?$`)
+	number   = `(-?\d+(?:\.\d+)?(?:[eE][-+]?\d+)?)`
+	factForm = regexp.MustCompile(`^` + number + `(?: \(` + number + ` to ` + number +
+		`\))?(?: ([a-z-]+))?(?: (\d{4}-\d{2}-\d{2}\S*))?$`)
 	modeForm  = regexp.MustCompile(`^(\d+)x(\d+)(i)? at (\d+(?:/\d+)?)(?: (4:[024]:[024]))?(?: (\d+) bit)?$`)
 	moneyForm = regexp.MustCompile(`^(-?\d+\.\d{2}) ([A-Z]{3})$`)
 )
@@ -38,7 +39,8 @@ func leafText(m map[string]any) string {
 		if m["at"] != nil {
 			out += fmt.Sprintf(" %v", m["at"])
 		}
-	case only(m, "width", "height", "rate", "chroma", "bits") && m["rate"] != nil && m["width"] != nil && m["height"] != nil:
+	case only(m, "width", "height", "rate", "chroma", "bits") && m["rate"] != nil && m["width"] != nil &&
+		m["height"] != nil:
 		out = fmt.Sprintf("%vx%v at %v", m["width"], m["height"], m["rate"])
 		if m["chroma"] != nil {
 			out += fmt.Sprintf(" %v", m["chroma"])

@@ -74,7 +74,8 @@ var (
 	factLine  = regexp.MustCompile(`^([A-Za-z][A-Za-z0-9_-]*(?:\.[A-Za-z0-9_+-]+)*)\s*:(?:\s+|$)(.*)$`)
 	sheetLine = regexp.MustCompile(`^\[("(?:[^"\\]|\\.)*"|[^\]>"]+)\]\s+is\s+(?:a|an)\s+(\S+)$`)
 	quoteMark = regexp.MustCompile(`^(?:> ?)+`)
-	topKeys   = map[string]bool{"rig": true, "notes": true, "show": true, "uplink": true, "ceiling": true, "workMinutes": true, "sound": true}
+	topKeys   = map[string]bool{"rig": true, "notes": true, "show": true, "uplink": true, "ceiling": true,
+		"workMinutes": true, "sound": true}
 )
 
 // parse takes a text apart into lines that say something; places are in the text as it came.
@@ -84,7 +85,8 @@ func parse(text string) (out []statement, problems []Mark) {
 	for n, line := range lines {
 		s := statement{line: n + 1, text: line}
 		bad := func(from, to int, format string, args ...string) {
-			problems = append(problems, Mark{n + 1, runes(line, from), runes(line, to), lang.Text(format, args...), []string{}})
+			problems = append(problems, Mark{n + 1, runes(line, from), runes(line, to), lang.Text(format, args...),
+				[]string{}})
 		}
 		body := strings.TrimRight(line, " \t")
 		lead := len(body) - len(strings.TrimLeft(body, " \t"))
@@ -178,13 +180,15 @@ func chain(line, body string, lead int) (out []element, why *Mark) {
 		}
 	}
 	if quoted || bracket {
-		return nil, &Mark{From: runes(line, lead+start), To: runes(line, len(line)), Text: unclosed(quoted), Wants: []string{}}
+		return nil, &Mark{From: runes(line, lead+start), To: runes(line, len(line)), Text: unclosed(quoted),
+			Wants: []string{}}
 	}
 	cut(len(body))
 	for i := range out {
 		e := &out[i]
 		if e.text == "" {
-			return nil, &Mark{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1), Text: lang.Text("nothing stands here"), Wants: []string{}}
+			return nil, &Mark{From: runes(line, max(0, e.from-1)), To: runes(line, e.to+1),
+				Text: lang.Text("nothing stands here"), Wants: []string{}}
 		}
 		e.parts()
 	}

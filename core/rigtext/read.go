@@ -1,5 +1,5 @@
-// Package rigtext answers: what does somebody say of a rig, in lines as one would tell it to a colleague? It reads and writes the
-// text form of a rig, docs/formats/rig-text.md.
+// Package rigtext answers: what does somebody say of a rig, in lines as one would tell it to a colleague? It reads and
+// writes the text form of a rig, docs/formats/rig-text.md.
 package rigtext
 
 import (
@@ -29,10 +29,13 @@ type Reading struct {
 func Blank() *rig.Rig {
 	rate := picture.NewRate(30000, 1001)
 	est := fact.Est(10, 2, 50)
-	return &rig.Rig{Format: rig.Format, Name: "New rig", Items: []rig.Item{}, Leads: []rig.Lead{}, Uplink: &rig.Uplink{EstimateMbps: &est},
-		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Motion: "talk", Minutes: 60, SetupMinutes: 60, RehearsalMinutes: 15,
+	return &rig.Rig{Format: rig.Format, Name: "New rig", Items: []rig.Item{}, Leads: []rig.Lead{},
+		Uplink: &rig.Uplink{EstimateMbps: &est},
+		Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Motion: "talk", Minutes: 60,
+			SetupMinutes: 60, RehearsalMinutes: 15,
 			AnglesSelectable: true, Program: rig.Program{Kind: "encoder"},
-			Destinations: []rig.Destination{{Name: "Stream", Transport: "rtmp", Send: rig.Send{Width: 1920, Height: 1080, Rate: rate}}}}}
+			Destinations: []rig.Destination{{Name: "Stream", Transport: "rtmp",
+				Send: rig.Send{Width: 1920, Height: 1080, Rate: rate}}}}}
 }
 
 // Read reads a whole rig.
@@ -74,7 +77,8 @@ func (r *reader) bad(s span, wants []string, format string, args ...string) {
 	if wants == nil {
 		wants = []string{}
 	}
-	r.problems = append(r.problems, Mark{r.now.line, runes(r.now.text, s.from), runes(r.now.text, s.to), lang.Text(format, args...), wants})
+	r.problems = append(r.problems, Mark{r.now.line, runes(r.now.text, s.from), runes(r.now.text, s.to),
+		lang.Text(format, args...), wants})
 }
 
 func (r *reader) reading() *Reading {
@@ -124,8 +128,8 @@ func (r *reader) read(text string) {
 	}
 }
 
-// computerFirst puts the computer in that takes the pictures, wherever in the text it is named: its sockets are called by their names
-// alone. Where none is named, a laptop is proposed.
+// computerFirst puts the computer in that takes the pictures, wherever in the text it is named: its sockets are called
+// by their names alone. Where none is named, a laptop is proposed.
 func (r *reader) computerFirst(lines []statement) {
 	if r.whole || slices.ContainsFunc(r.Rig().Items, func(it rig.Item) bool { return it.IsHost() }) {
 		return
@@ -141,7 +145,8 @@ func (r *reader) computerFirst(lines []statement) {
 			}
 			tree, _ := r.sheet(name)
 			var g gear.Gear
-			if tree == nil || into(tree, &g) != nil || g.Kind != gear.Computer || !slices.ContainsFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Downstream }) {
+			if tree == nil || into(tree, &g) != nil || g.Kind != gear.Computer || !slices.ContainsFunc(g.Ports,
+				func(p gear.Port) bool { return p.Direction == gear.Downstream }) {
 				continue
 			}
 			r.now = &lines[i]
@@ -221,7 +226,8 @@ func (r *reader) rest() {
 	}
 }
 
-// leadsOn tells whether the picture or the plug of a thing goes somewhere already: of what hands pictures to a computer, its plug.
+// leadsOn tells whether the picture or the plug of a thing goes somewhere already: of what hands pictures to a
+// computer, its plug.
 func (r *reader) leadsOn(it *rig.Item) bool {
 	var all, plugs []string
 	for i := range it.Gear.Ports {

@@ -113,10 +113,12 @@ func TestWrittenAndReadIsTheSame(t *testing.T) {
 	}
 }
 
-// oddNames calls things as nobody should: as leads, sockets and parts of each other are called, with every sign the text form has a
-// meaning for.
+// oddNames calls things as nobody should: as leads, sockets and parts of each other are called, with every sign the
+// text form has a meaning for.
 func oddNames(r *rig.Rig, d *rigtest.Dice) {
-	odd := []string{`a "b"`, "x > y", "[z]", "HDMI", "5 m", "High Speed HDMI", "#7", "voice of", "Straße İ", "left", "mains", "back\\slash", "tab\there", "two\nlines", "key: value", "Stick", "Stick 1", "Stick 1 in", "Over", "# note", "- x"}
+	odd := []string{`a "b"`, "x > y", "[z]", "HDMI", "5 m", "High Speed HDMI", "#7", "voice of", "Straße İ", "left",
+		"mains", "back\\slash", "tab\there", "two\nlines", "key: value", "Stick", "Stick 1", "Stick 1 in", "Over",
+		"# note", "- x"}
 	for i := range r.Items {
 		it := &r.Items[i]
 		if d.Of(2) {

@@ -47,7 +47,8 @@ func TestALineSaysATether(t *testing.T) {
 func TestWhatWasNotSaidIsProposed(t *testing.T) {
 	r := told(t, "Bench camera [Mirrorless camera]\nSide camera [Camcorder]")
 	require.Len(t, judge.Rig(r).Feeds, 2, "with capture devices, leads and a laptop")
-	require.True(t, slices.ContainsFunc(r.Leads, func(l rig.Lead) bool { return l.AnySocket }), "nobody has said which socket")
+	require.True(t, slices.ContainsFunc(r.Leads, func(l rig.Lead) bool { return l.AnySocket }),
+		"nobody has said which socket")
 	require.Equal(t, "Laptop", r.Item("laptop").Label)
 
 	r = told(t, "Cam A [Camcorder] > Stick [full-HD stick] > right\nMine [Laptop]")
@@ -85,14 +86,16 @@ func TestLinesMeetInThingsNamedAgain(t *testing.T) {
 	require.Equal(t, "screen.in", lead(t, r, "switcher.out").To)
 	require.Equal(t, "strip", r.Item("cam-a").PoweredBy)
 	require.Equal(t, "mains", r.Item("cam-a").Set.RunsOn)
-	require.Equal(t, []rig.SoundPath{{Voice: "Ada", From: "lapel-microphone-on-a-lead", Via: []string{"desk-box"}}}, r.Sound.Paths)
+	require.Equal(t, []rig.SoundPath{{Voice: "Ada", From: "lapel-microphone-on-a-lead", Via: []string{"desk-box"}}},
+		r.Sound.Paths)
 	require.Equal(t, "desk-box.usb", lead(t, r, "desk-box.usb").From)
 }
 
 // Which input a voice goes into is said behind the thing; what is no input is marked at its place.
 func TestAVoiceGoesIntoAnInput(t *testing.T) {
 	const rest = "Cam A [Camcorder] > Stick 1 [4K stick] > PC [Laptop]\n"
-	require.Equal(t, 2, told(t, rest+"Ada > Lapel microphone on a lead > Desk box [Audio interface] input 2 > PC").Sound.Paths[0].Input)
+	require.Equal(t, 2, told(t, rest+"Ada > Lapel microphone on a lead > Desk box [Audio interface] input 2 > PC").
+		Sound.Paths[0].Input)
 	for _, wrong := range []string{"input 0", "input 65", "input Bo"} {
 		problems := Read(rest+"Ada > Lapel microphone on a lead > Desk box [Audio interface] "+wrong, shelf()).Problems
 		require.Len(t, problems, 1, wrong)
@@ -105,9 +108,11 @@ func TestAVoiceGoesIntoAnInput(t *testing.T) {
 func TestThingsCalledAsTheirKind(t *testing.T) {
 	r := told(t, "Small laptop\nWebcam\nUSB drive\nNetwork adapter\nLapel microphone on a lead > Interface with two inputs\nFour-input switcher monitor out > Monitor")
 	require.NotNil(t, lead(t, r, "usb-drive.usb"))
-	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead", Via: []string{"interface-with-two-inputs"}}}, r.Sound.Paths)
+	require.Equal(t, []rig.SoundPath{{Voice: "Lapel microphone on a lead", From: "lapel-microphone-on-a-lead",
+		Via: []string{"interface-with-two-inputs"}}}, r.Sound.Paths)
 	named := told(t, "Laptop\nStudio camera with SDI SDI > SDI box\nCamera whose USB gives 1080p60 USB > Laptop")
-	require.Equal(t, "sdi-box.in", lead(t, named, "studio-camera-with-sdi.sdi").To, "a socket behind the name of a kind")
+	require.Equal(t, "sdi-box.in", lead(t, named, "studio-camera-with-sdi.sdi").To,
+		"a socket behind the name of a kind")
 	require.NotNil(t, lead(t, named, "camera-whose-usb-gives-1080p60.usb"), "and not what reads like a lead within it")
 	require.NotNil(t, lead(t, r, "four-input-switcher.usb"), "its plug finds the computer, whatever else it gives")
 }
@@ -131,7 +136,8 @@ func TestWhatIsNotUnderstood(t *testing.T) {
 	for _, c := range []struct{ text, at, says, wants string }{
 		{"Cam B [Camcoder] > Stick 2 [4K stick]", "[Camcoder]", "no thing on the shelf is called “Camcoder”", ""},
 		{"Cam B [Games camcorder]", "[Games camcorder]", "no thing on the shelf", "Camcorder"},
-		{"Cam B [Camcorder] > Hyper Speed HDMI 5 m > Stick 2 [4K stick]", "Hyper Speed HDMI 5 m", "“hyper” says no grade of a lead", "Premium High Speed HDMI"},
+		{"Cam B [Camcorder] > Hyper Speed HDMI 5 m > Stick 2 [4K stick]", "Hyper Speed HDMI 5 m",
+			"“hyper” says no grade of a lead", "Premium High Speed HDMI"},
 		{"Cam B [Camcorder] > Nowhere", "Nowhere", "is no thing of this rig", ""},
 		{"Cam B [Camcorder] > HDMI 5 m", "HDMI 5 m", "the lead leads nowhere", ""},
 		{"HDMI 5 m > Stick", "HDMI 5 m", "begins with a thing", ""},
@@ -174,7 +180,10 @@ func TestOutOfAMail(t *testing.T) {
 
 func FuzzSay(f *testing.F) {
 	base := Read("Cam A [Camcorder] > Stick [full-HD stick] > PC [Laptop]", shelf()).Rig
-	for _, s := range []string{"Cam B [Camcorder] > HDMI 5 m > Stick 2 [4K stick]\n  spanM: 4", "Ada > Lapel microphone on a lead > PC", "show.minutes: 3", "[X] is a camera\n  ports.a.connector: hdmi-a", `"a>b" [Webcam] < Cam A`, "  a.b: {", "A [Laptop]\n  gear.ports.left.volts: 4.8 (4.7 to 4.9) measured 2026-01-01"} {
+	for _, s := range []string{"Cam B [Camcorder] > HDMI 5 m > Stick 2 [4K stick]\n  spanM: 4",
+		"Ada > Lapel microphone on a lead > PC", "show.minutes: 3", "[X] is a camera\n  ports.a.connector: hdmi-a",
+		`"a>b" [Webcam] < Cam A`, "  a.b: {",
+		"A [Laptop]\n  gear.ports.left.volts: 4.8 (4.7 to 4.9) measured 2026-01-01"} {
 		f.Add(s)
 	}
 	f.Fuzz(func(t *testing.T, text string) {

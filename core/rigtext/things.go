@@ -32,7 +32,8 @@ func general(name string) *gear.Gear {
 			return &e.Gear
 		}
 	}
-	for _, list := range [][]gear.Generic{gear.Sources, gear.Computers, {gear.Stick, gear.SDIBox, gear.PoweredHub, gear.SpareHub}} {
+	for _, list := range [][]gear.Generic{gear.Sources, gear.Computers, {gear.Stick, gear.SDIBox, gear.PoweredHub,
+		gear.SpareHub}} {
 		for i := range list {
 			if strings.EqualFold(list[i].Gear.Name, name) {
 				return &list[i].Gear
@@ -125,7 +126,8 @@ func (r *reader) newThing(e *element, label, sheet string) *rig.Item {
 		it.Label = sheet
 	}
 	it.ID = rig.FreshID(gear.Slug(it.Label), func(id string) bool { return r.Rig().Item(id) != nil })
-	if g.Kind == gear.Computer && slices.ContainsFunc(r.Rig().Items, func(o rig.Item) bool { return o.IsHost() }) && !r.whole {
+	if g.Kind == gear.Computer && slices.ContainsFunc(r.Rig().Items, func(o rig.Item) bool { return o.IsHost() }) &&
+		!r.whole {
 		it.Role = "source"
 	}
 	if err := r.Put(it); err != nil {
@@ -141,7 +143,8 @@ func (r *reader) nearest(name string) []string {
 	var out []string
 	for _, word := range strings.Fields(strings.ToLower(name)) {
 		for i := range r.shelf {
-			if n := r.shelf[i].Gear.Name; len(word) > 2 && strings.Contains(strings.ToLower(n), word) && !slices.Contains(out, n) && len(out) < 5 {
+			if n := r.shelf[i].Gear.Name; len(word) > 2 && strings.Contains(strings.ToLower(n), word) &&
+				!slices.Contains(out, n) && len(out) < 5 {
 				out = append(out, n)
 			}
 		}
@@ -177,7 +180,8 @@ func (r *reader) find(e *element) (it *rig.Item, socket span) {
 func (r *reader) kindBefore(label string) (n int) {
 	for i := range r.shelf {
 		g := &r.shelf[i].Gear
-		if k := len(g.Name); k > n && len(label) > k+1 && strings.EqualFold(label[:k], g.Name) && label[k] == ' ' && portOf(&rig.Item{Gear: *g}, strings.TrimSpace(label[k:])) >= 0 {
+		if k := len(g.Name); k > n && len(label) > k+1 && strings.EqualFold(label[:k], g.Name) && label[k] == ' ' &&
+			portOf(&rig.Item{Gear: *g}, strings.TrimSpace(label[k:])) >= 0 {
 			n = k
 		}
 	}

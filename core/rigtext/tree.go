@@ -162,7 +162,8 @@ func valueJSON(v any) string {
 
 // isPlain tells whether a text reads as itself without quotes.
 func isPlain(s string) bool {
-	if s == "" || s == none || strings.TrimSpace(s) != s || strings.ContainsAny(s, "\n\r\t") || strings.ContainsAny(s[:1], `"[{`) {
+	if s == "" || s == none || strings.TrimSpace(s) != s || strings.ContainsAny(s, "\n\r\t") ||
+		strings.ContainsAny(s[:1], `"[{`) {
 		return false
 	}
 	_, text := valueOf(s).(string)
@@ -227,7 +228,8 @@ var idLists = map[string]bool{"ports": true, "settings": true, "controllers": tr
 // putInto sets a path within the part of a list that has an id, or stands at a place counted from 1.
 func putInto(tree map[string]any, key string, list []any, steps []string, value string) error {
 	for i := range list {
-		if m, ok := list[i].(map[string]any); ok && (m["id"] == steps[0] || m["id"] == nil && strconv.Itoa(i+1) == steps[0]) {
+		if m, ok := list[i].(map[string]any); ok && (m["id"] == steps[0] || m["id"] == nil && strconv.Itoa(i+1) ==
+			steps[0]) {
 			if len(steps) == 1 {
 				return fmt.Errorf("%s.%s: say which part of it", key, steps[0])
 			}

@@ -13,8 +13,8 @@ import (
 	"eventether/core/rig"
 )
 
-// Write is a rig as text: its things, how they hang together, what is chosen, and every fact that no sheet and no default says. Ids
-// and where on a shelf a sheet came from are left out where names tell things apart.
+// Write is a rig as text: its things, how they hang together, what is chosen, and every fact that no sheet and no
+// default says. Ids and where on a shelf a sheet came from are left out where names tell things apart.
 func Write(r *rig.Rig) string {
 	w := &writer{r: r, sheets: map[string]map[string]any{}, said: map[string]bool{}}
 	w.line("%s", Head)
@@ -130,7 +130,8 @@ func (w *writer) name(it *rig.Item) string {
 		return "#" + it.ID
 	}
 	if slices.ContainsFunc(w.r.Items, func(o rig.Item) bool { // else its socket may read as a part of the other's name
-		return len(o.Label) > len(it.Label) && strings.EqualFold(o.Label[:len(it.Label)], it.Label) && o.Label[len(it.Label)] == ' '
+		return len(o.Label) > len(it.Label) && strings.EqualFold(o.Label[:len(it.Label)], it.Label) &&
+			o.Label[len(it.Label)] == ' '
 	}) {
 		return valueJSON(it.Label)
 	}
@@ -140,7 +141,9 @@ func (w *writer) name(it *rig.Item) string {
 // quoted puts a name in quotes where it would read as something else.
 func quoted(label string) string {
 	_, isLead, unknown := leadIn(label)
-	plain := !isLead && unknown == "" && !strings.ContainsAny(label, "\"<>[]:\\\n\r\t") && !strings.HasPrefix(label, "#") && !strings.HasPrefix(label, "voice ") && strings.TrimSpace(label) == label && runs[strings.ToLower(label)] == ""
+	plain := !isLead && unknown == "" && !strings.ContainsAny(label, "\"<>[]:\\\n\r\t") && !strings.HasPrefix(label,
+		"#") && !strings.HasPrefix(label, "voice ") && strings.TrimSpace(label) == label &&
+		runs[strings.ToLower(label)] == ""
 	if plain {
 		return label
 	}

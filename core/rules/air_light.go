@@ -9,11 +9,17 @@ import (
 	"eventether/core/plans"
 )
 
-var Flicker = rule(Rule{Name: "flicker", Asks: "Is the shutter free of banding in lamps on the mains?", Sense: limit.Fits, Over: limit.Flaw, Subject: TheShow,
+var Flicker = rule(Rule{
+	Name:    "flicker",
+	Asks:    "Is the shutter free of banding in lamps on the mains?",
+	Sense:   limit.Fits,
+	Over:    limit.Flaw,
+	Subject: TheShow,
 	Board:   Short{Open: "50 or 60 Hz light?", Bad: "bands in lamp light"},
 	Source:  practice("Whole periods of the lamps' flicker; dimmed LED lamps and LED walls flicker at rates of their own: look"),
 	Example: "1/60 s in 50 Hz light is not a whole number of 1/100 s: bands. 1/50 s is.",
-	Judge:   Judging{AtSource: judgeFlicker}})
+	Judge:   Judging{AtSource: judgeFlicker},
+})
 
 // banding is the state of a shutter that is free of banding, or not.
 func banding(free bool) limit.State {
@@ -53,7 +59,8 @@ func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 			text = lang.Text("The shutter of %s lasts whole periods in 50 and in 60 Hz light.")
 		case f50 || f60:
 			l.Outcomes = limit.Maybe
-			l.Facts = p.FactList(limit.Open(limit.At("show/mainsHz", ""), limit.OneOf(limit.Would("50", banding(f50)), limit.Would("60", banding(f60)))))
+			l.Facts = p.FactList(limit.Open(limit.At("show/mainsHz", ""), limit.OneOf(limit.Would("50", banding(f50)),
+				limit.Would("60", banding(f60)))))
 			text = lang.Text("Nobody has said the mains frequency of the place, and the shutter of %s is free of banding at one of the two only.")
 		default:
 			l.Outcomes = limit.No
@@ -68,9 +75,11 @@ func judgeFlicker(p *Pass, own *Rule, w *Walk) {
 	}
 	l.Say = func(w *Words) {
 		w.What = w.T("Shutter of %s in lamp light", it.Label)
-		w.Says = w.T("%s s lasts whole periods of the light's %s Hz: no banding.", e.String(), strconv.FormatInt(2*mains, 10))
+		w.Says = w.T("%s s lasts whole periods of the light's %s Hz: no banding.", e.String(),
+			strconv.FormatInt(2*mains, 10))
 		if !free {
-			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(), strconv.FormatInt(2*mains, 10), plans.LightOf(rate, mains).Words())
+			w.Says = w.T("%s s does not last whole periods of the light's %s Hz: %s", e.String(),
+				strconv.FormatInt(2*mains, 10), plans.LightOf(rate, mains).Words())
 		}
 	}
 	p.Add(w.Hop, own, it.ID, &l)

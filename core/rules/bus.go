@@ -13,11 +13,17 @@ import (
 	"eventether/core/usb"
 )
 
-var CarriesData = rule(Rule{Name: "carries-data", Asks: "Has the lead, or the socket, data wires?", Sense: limit.Fits, Over: limit.Dark, Subject: Failing,
+var CarriesData = rule(Rule{
+	Name:    "carries-data",
+	Asks:    "Has the lead, or the socket, data wires?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: Failing,
 	Board:   Short{Open: "data wires in it?", Bad: "charge only, no data"},
 	Source:  practice("Charge-only cable"),
 	Example: "A lead from a charger, marked for charging only, between a stick and the computer: the device is not found.",
-	Judge:   Judging{AtUSBLead: judgeUSBLead}})
+	Judge:   Judging{AtUSBLead: judgeUSBLead},
+})
 
 // judgeCarriesData judges whether a USB lead has data wires. It reports whether it may have.
 func judgeCarriesData(p *Pass, own *Rule, hop func() *plans.Hop, where []string, l *rig.Lead) bool {
@@ -31,25 +37,29 @@ func judgeCarriesData(p *Pass, own *Rule, hop func() *plans.Hop, where []string,
 		return true // a plug that goes straight in has its wires
 	case grade == usb.UnknownGrade:
 		r.Outcomes, text = limit.Maybe, ""
-		r.Facts = p.FactList(limit.Fact{Key: limit.At("leads/ID/grade", l.ID), Word: "unknown", From: fact.Estimate, Open: func() []limit.Option {
-			out := []limit.Option{{Word: string(usb.ChargeOnly), Label: lang.Text("Made for charging only"), State: limit.Snapped}}
-			for i, g := range plans.LeadGrades {
-				out = append(out, limit.Option{Word: string(g), Label: plans.SpeedOptions[i].Label, State: limit.Slack})
-			}
-			return out
-		}})
+		r.Facts = p.FactList(limit.Fact{Key: limit.At("leads/ID/grade", l.ID), Word: "unknown", From: fact.Estimate,
+			Open: func() []limit.Option {
+				out := []limit.Option{{Word: string(usb.ChargeOnly), Label: lang.Text("Made for charging only"),
+					State: limit.Snapped}}
+				for i, g := range plans.LeadGrades {
+					out = append(out, limit.Option{Word: string(g), Label: plans.SpeedOptions[i].Label,
+						State: limit.Slack})
+				}
+				return out
+			}})
 	}
 	r.Say = func(w *Words) {
 		if w.What, w.Says = w.T("The lead %s carries data", w.LeadTitle(l)), text; text == "" {
-			w.Says = w.T("Nobody has looked whether the lead %s has data wires: one from a charger may have none.", w.LeadTitle(l))
+			w.Says = w.T("Nobody has looked whether the lead %s has data wires: one from a charger may have none.",
+				w.LeadTitle(l))
 		}
 	}
 	p.Add(hop(), own, l.ID, &r)
 	return grade != usb.ChargeOnly
 }
 
-// judgeUSBLead passes a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts that
-// limit the connection's speed.
+// judgeUSBLead passes a USB lead: does it carry data, and is it short enough for its speed? Its grade joins the parts
+// that limit the connection's speed.
 func judgeUSBLead(p *Pass, own *Rule, w *Walk) {
 	l, from, to, s := w.Lead, w.From, w.To, w.Bytes
 	var made *plans.Hop
@@ -73,9 +83,10 @@ func judgeUSBLead(p *Pass, own *Rule, w *Walk) {
 	}
 }
 
-// judgeUSBReach judges the length of a USB lead at the speed it has to carry: that of its two sockets, its grade, and the
-// device behind it; 40 Gb/s where both ends of a dock's lead make a tunnel of it.
-func judgeUSBReach(p *Pass, hop *plans.Hop, where []string, l *rig.Lead, s *plans.Stream, dock bool, from, to *gear.Port) {
+// judgeUSBReach judges the length of a USB lead at the speed it has to carry: that of its two sockets, its grade, and
+// the device behind it; 40 Gb/s where both ends of a dock's lead make a tunnel of it.
+func judgeUSBReach(p *Pass, hop *plans.Hop, where []string, l *rig.Lead, s *plans.Stream, dock bool,
+	from, to *gear.Port) {
 	device := s.Device
 	typeC := from.Connector == gear.USBC || to.Connector == gear.USBC
 	fastest := usb.Gen2x2
@@ -95,7 +106,8 @@ func judgeUSBReach(p *Pass, hop *plans.Hop, where []string, l *rig.Lead, s *plan
 		slowest = usb.HighSpeed
 	}
 	for i := range s.Speeds { // what is slower, or may be, on the way to here
-		fastest, slowest = usb.Slower(fastest, plans.SpeedOf(s.Speeds[i].High)), usb.Slower(slowest, plans.SpeedOf(s.Speeds[i].Low))
+		fastest, slowest = usb.Slower(fastest, plans.SpeedOf(s.Speeds[i].High)),
+			usb.Slower(slowest, plans.SpeedOf(s.Speeds[i].Low))
 	}
 	for _, port := range [2]*gear.Port{from, to} {
 		switch {
@@ -111,7 +123,8 @@ func judgeUSBReach(p *Pass, hop *plans.Hop, where []string, l *rig.Lead, s *plan
 	if unmarked {
 		slowest = usb.HighSpeed
 	}
-	if (plans.Tunnels(from) || plans.OpenPort(from)) && (plans.Tunnels(to) || plans.OpenPort(to)) && (dock || plans.Tunnels(from)) && (forty || unmarked) {
+	if (plans.Tunnels(from) || plans.OpenPort(from)) && (plans.Tunnels(to) || plans.OpenPort(to)) && (dock ||
+		plans.Tunnels(from)) && (forty || unmarked) {
 		if fastest = usb.Tunnel; forty && plans.Tunnels(from) && plans.Tunnels(to) {
 			slowest = usb.Tunnel
 		}
@@ -133,39 +146,51 @@ func judgeUSBReach(p *Pass, hop *plans.Hop, where []string, l *rig.Lead, s *plan
 	reach := limit.Fact{Unit: "m", Low: sure, Value: sure, High: max(possible, sure), From: fact.Practice}
 	mhz := speedMHz[fastest]
 	if !reach.Narrow() {
-		reach.Key, reach.Open = limit.At("leads/ID/tried", l.ID), plans.TriedOptions(l, mhz, reach.Low, reach.High, false)
+		reach.Key, reach.Open = limit.At("leads/ID/tried", l.ID), plans.TriedOptions(l, mhz, reach.Low, reach.High,
+			false)
 	}
-	r := Result{Limit: limit.Limit{Facts: p.FactList(length(l), reach), Loads: p.LoadOf(l.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Stage: plans.Port, Where: where}
+	r := Result{Limit: limit.Limit{Facts: p.FactList(length(l), reach), Loads: p.LoadOf(l.ID, limit.Times(1, 1)),
+		Caps: plans.SecondFact}, Stage: plans.Port, Where: where}
 	r.Say = func(w *Words) {
 		what(w)
-		w.Source, w.Loads[0].Sum, w.Sum = source, lang.Text("its length"), w.T("passive lead at %s", rig.SpeedName(fastest))
+		w.Source, w.Loads[0].Sum, w.Sum = source, lang.Text("its length"),
+			w.T("passive lead at %s", rig.SpeedName(fastest))
 		w.Facts[1].Name = w.T("reach of passive USB leads at %s", rig.SpeedName(fastest))
 		if f := &w.Result.Facts[1]; !f.IsZero() {
-			w.Facts[1].Ask = w.AskOf(f, w.T("Does the USB lead %s (%s) hold?", w.LeadTitle(l), w.LeadName(l)), lang.Text("Run the picture for a quarter of an hour and look whether the device drops out or comes back slower."), 15)
+			w.Facts[1].Ask = w.AskOf(f, w.T("Does the USB lead %s (%s) hold?", w.LeadTitle(l), w.LeadName(l)),
+				lang.Text("Run the picture for a quarter of an hour and look whether the device drops out or comes back slower."),
+				15)
 		}
-		w.Says = w.T("The lead %s is %s long; a passive one carries %s for %s.", w.LeadTitle(l), w.LoadText(), rig.SpeedName(fastest), w.LimitText())
+		w.Says = w.T("The lead %s is %s long; a passive one carries %s for %s.", w.LeadTitle(l), w.LoadText(),
+			rig.SpeedName(fastest), w.LimitText())
 	}
 	p.Add(hop, Reach, l.ID, &r)
 }
 
 // speedMHz is the frequency a trial of a USB lead stands for: half the bit rate of a lane.
-var speedMHz = map[usb.Speed]float64{usb.HighSpeed: 240, usb.Gen1: 2500, usb.Gen1x2: 2500, usb.Gen2: 5000, usb.Gen2x2: 5000, usb.Tunnel: 10000}
+var speedMHz = map[usb.Speed]float64{usb.HighSpeed: 240, usb.Gen1: 2500, usb.Gen1x2: 2500, usb.Gen2: 5000,
+	usb.Gen2x2: 5000, usb.Tunnel: 10000}
 
 // judgePort takes a stream into a hub, a dock or the computer, where its connection is judged.
 func judgePort(p *Pass, own *Rule, w *Walk) {
 	it, in, ref, hop, s := w.Item, w.Port, w.Ref, w.Hop, w.Bytes
 	if in.Direction != gear.Downstream {
 		p.Add(hop, WayRound, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
-			w.What, w.Source = lang.Text("Device meets computer"), practice("A device's plug goes into a downstream port")
-			w.Says = w.T("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label, string(in.Direction))
+			w.What, w.Source = lang.Text("Device meets computer"),
+				practice("A device's plug goes into a downstream port")
+			w.Says = w.T("%s of %s is %s: a device's plug belongs into a downstream port.", rig.PortName(in), it.Label,
+				string(in.Direction))
 		}})
 		return
 	}
 	if in.ChargeOnly {
-		p.Add(hop, CarriesData, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
-			w.Source = practice("A charge-only port carries no data")
-			w.What, w.Says = w.T("%s of %s carries data", rig.PortName(in), it.Label), w.T("%s of %s gives power and carries no data: the device is not found.", rig.PortName(in), it.Label)
-		}})
+		p.Add(hop, CarriesData, ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(),
+			Say: func(w *Words) {
+				w.Source = practice("A charge-only port carries no data")
+				w.What, w.Says = w.T("%s of %s carries data", rig.PortName(in), it.Label),
+					w.T("%s of %s gives power and carries no data: the device is not found.", rig.PortName(in),
+						it.Label)
+			}})
 		return
 	}
 	s.Crosses = append(s.Crosses, plans.HopAt{Item: it, Feed: w.Feed, Hop: len(w.Feed.Hops) - 1})
@@ -185,11 +210,19 @@ func judgePort(p *Pass, own *Rule, w *Walk) {
 	}
 }
 
-var Link = rule(Rule{Name: "link", Asks: "Does the slowest part of a device's own USB connection carry its picture?", Sum: "bytes a frame × rate ≤ the slowest of device, leads, hubs and port", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
+var Link = rule(Rule{
+	Name:    "link",
+	Asks:    "Does the slowest part of a device's own USB connection carry its picture?",
+	Sum:     "bytes a frame × rate ≤ the slowest of device, leads, hubs and port",
+	Sense:   limit.AtMost,
+	Unit:    "MB/s",
+	Over:    limit.Drops,
+	Subject: TheBus,
 	Source:  standard("USB 2.0 chapter 5 and USB 3.2; bulk payload figures from memory"),
 	Example: "1080p60 YUY2 is 248.8 MB/s; on a 5 Gb/s bulk link (470 MB/s) 53 %: slack. On 480 Mb/s it never fits.",
 	Say:     sayLink,
-	Judge:   Judging{AtUSBPort: judgePort, AfterWays: judgeOthers}})
+	Judge:   Judging{AtUSBPort: judgePort, AfterWays: judgeOthers},
+})
 
 // judgeConnection judges one stream against the slowest part of its own connection.
 func judgeConnection(p *Pass, own *Rule, hop *plans.Hop, s *plans.Stream) {
@@ -224,7 +257,8 @@ func sayLink(w *Words) {
 	}
 	slow := w.Facts[at+slowest].Name
 	w.What, w.Loads[0].Sum, w.Sum = w.T("USB connection of %s", s.Owner.Label), s.Sum(), w.T("slowest part: %s", slow)
-	w.Says = w.T("%s sends %s; its connection carries %s (slowest part: %s).", s.Owner.Label, w.LoadText(), w.LimitText(), slow)
+	w.Says = w.T("%s sends %s; its connection carries %s (slowest part: %s).", s.Owner.Label, w.LoadText(),
+		w.LimitText(), slow)
 	if s.Reserves {
 		w.Facts[at+len(s.Speeds)].Name = lang.Text("what one reserving endpoint carries")
 	}
@@ -235,9 +269,11 @@ func endpointFact(p *Pass, s *plans.Stream, slowest *limit.Fact, likely, fastest
 	value, _ := usb.EndpointMBps(plans.SpeedOf(likely), usb.Isochronous)
 	sure, _ := usb.EndpointMBps(plans.SpeedOf(slowest.Low), usb.Isochronous)
 	if s.Reserves {
-		// With the largest headers at both ends: the few bytes they may be shorter are known to nobody and asked of nobody.
+		// With the largest headers at both ends: the few bytes they may be shorter are known to nobody and asked of
+		// nobody.
 		at, _ := usb.EndpointMBps(plans.SpeedOf(fastest), usb.Isochronous)
-		f := limit.Fact{Unit: "MB/s", Low: sure, Value: min(max(value, sure), max(sure, at)), High: max(sure, at), From: fact.Standard}
+		f := limit.Fact{Unit: "MB/s", Low: sure, Value: min(max(value, sure), max(sure, at)), High: max(sure, at),
+			From: fact.Standard}
 		if slowest.Options != nil || slowest.Open != nil { // its speed is open
 			o := plans.Revalued(*slowest, func(o *limit.Option) float64 {
 				v, _ := usb.EndpointMBps(plans.SpeedOf(o.Number), usb.Isochronous)
@@ -261,13 +297,21 @@ type onBus struct {
 	factors []limit.Fact
 }
 
-var Bus = rule(Rule{Name: "bus", Asks: "Does a shared bus carry everything on it?", Sum: "Σ MB/s of what is on it ≤ the controller's uplink, the hub's way up, or one 480 Mb/s bus", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
+var Bus = rule(Rule{
+	Name:    "bus",
+	Asks:    "Does a shared bus carry everything on it?",
+	Sum:     "Σ MB/s of what is on it ≤ the controller's uplink, the hub's way up, or one 480 Mb/s bus",
+	Sense:   limit.AtMost,
+	Unit:    "MB/s",
+	Over:    limit.Drops,
+	Subject: TheBus,
 	Source:  standard("USB 2.0 chapter 5: what one bus carries, and who shares it"),
 	Example: "Two sticks at 1080p60 YUY2, 497.7 MB/s, behind one hub on 5 Gb/s (470 MB/s): snapped. At NV12, 373.2: slack by a hair.",
-	Judge:   Judging{OnRig: judgeBuses}})
+	Judge:   Judging{OnRig: judgeBuses},
+})
 
-// judgeBuses judges what streams share: every hub's way up and every controller, the fast pair and the 480 Mb/s pair apart.
-// A stream whose speed is open stands on both sides, one of which it is on.
+// judgeBuses judges what streams share: every hub's way up and every controller, the fast pair and the 480 Mb/s pair
+// apart. A stream whose speed is open stands on both sides, one of which it is on.
 func judgeBuses(p *Pass, own *Rule, _ *Walk) {
 	m := &scratchOf(p).buses
 	m.empty()
@@ -508,11 +552,13 @@ func judgeBus(p *Pass, own *Rule, k plans.BusKey, streams []onBus) {
 			w.Sum += ": " + rig.SpeedName(usb.Speed(f.Word))
 		}
 		for i := range w.Result.Facts {
-			if f := &w.Result.Facts[i]; f.Field == "items/ID/ports/PORT/usb/reservesMBps" || f.Field == "items/ID/ports/PORT/usb/transfer" && i < first {
+			if f := &w.Result.Facts[i]; f.Field == "items/ID/ports/PORT/usb/reservesMBps" ||
+				f.Field == "items/ID/ports/PORT/usb/transfer" && i < first {
 				w.Facts[i].Name = w.T("reservation of %s", w.LabelOf(f.Of))
 			}
 		}
-		w.Says = w.T("%s carries %s: %s of %s.", w.What, say.Count(len(streams), "stream", "streams"), w.LoadText(), w.LimitText())
+		w.Says = w.T("%s carries %s: %s of %s.", w.What, say.Count(len(streams), "stream", "streams"), w.LoadText(),
+			w.LimitText())
 	}
 	kept := p.Add(nil, own, place, &l)
 	for _, s := range streams {
@@ -520,7 +566,8 @@ func judgeBus(p *Pass, own *Rule, k plans.BusKey, streams []onBus) {
 	}
 }
 
-// apartFact is whether the 480 Mb/s sides of a computer's sockets share one bus: planned as shared, possibly each its own.
+// apartFact is whether the 480 Mb/s sides of a computer's sockets share one bus: planned as shared, possibly each its
+// own.
 func apartFact(it *rig.Item, streams []onBus) limit.Fact {
 	n := 0
 	for i := range streams {
@@ -528,15 +575,24 @@ func apartFact(it *rig.Item, streams []onBus) limit.Fact {
 			n++
 		}
 	}
-	return limit.Choice(limit.At("items/ID/usb2", it.ID), "", "unknown", &[]limit.Option{{Word: "shared", Number: 1}, {Word: "apart", Number: float64(n)}})
+	return limit.Choice(limit.At("items/ID/usb2", it.ID), "", "unknown", &[]limit.Option{{Word: "shared", Number: 1},
+		{Word: "apart", Number: float64(n)}})
 }
 
-var WayUp = rule(Rule{Name: "way-up", Asks: "Does the way up of a dock carry everything behind it?", Sum: "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel", Sense: limit.AtMost, Unit: "MB/s", Over: limit.Drops, Subject: TheBus,
+var WayUp = rule(Rule{
+	Name:    "way-up",
+	Asks:    "Does the way up of a dock carry everything behind it?",
+	Sum:     "Σ MB/s ≤ the lowest of its socket, the lead and the computer's socket; 2750 MB/s in a tunnel",
+	Sense:   limit.AtMost,
+	Unit:    "MB/s",
+	Over:    limit.Drops,
+	Subject: TheBus,
 	Source:  practice("A dock's way up is a link like any other; a tunnel carries 22 Gb/s"),
-	Example: "Four streams of 124 MB/s over a USB 2 lead (53 MB/s): snapped, whatever the dock's ports are."})
+	Example: "Four streams of 124 MB/s over a USB 2 lead (53 MB/s): snapped, whatever the dock's ports are.",
+})
 
-// judgeWayUp judges the way up of a dock with a controller of its own, which is a link like any other: the lowest of its
-// socket, the lead and the computer's socket; a tunnel where all three make one.
+// judgeWayUp judges the way up of a dock with a controller of its own, which is a link like any other: the lowest of
+// its socket, the lead and the computer's socket; a tunnel where all three make one.
 func judgeWayUp(p *Pass, item int, streams []onBus) {
 	it := &p.Items[item]
 	l := Result{Stage: plans.Port, Shared: true}
@@ -567,11 +623,14 @@ func judgeWayUp(p *Pass, item int, streams []onBus) {
 		for i, s := range streams {
 			w.Loads[i].Sum = s.Sum()
 		}
-		w.What, w.Sum = w.T("Way up of %s", it.Label), lang.Text("the slowest of its socket, the lead and the computer's socket")
+		w.What, w.Sum = w.T("Way up of %s", it.Label),
+			lang.Text("the slowest of its socket, the lead and the computer's socket")
 		if tunnel {
-			w.Facts[len(w.Facts)-1].Name, w.Sum = lang.Text("what a 40 Gb/s tunnel carries"), lang.Text("22 Gb/s of PCI Express in a 40 Gb/s tunnel")
+			w.Facts[len(w.Facts)-1].Name, w.Sum = lang.Text("what a 40 Gb/s tunnel carries"),
+				lang.Text("22 Gb/s of PCI Express in a 40 Gb/s tunnel")
 		}
-		w.Says = say.Sentence(w.T("%s %s: %s of %s.", say.Count(len(streams), "stream goes up", "streams go up"), it.Label, w.LoadText(), w.LimitText()))
+		w.Says = say.Sentence(w.T("%s %s: %s of %s.", say.Count(len(streams), "stream goes up", "streams go up"),
+			it.Label, w.LoadText(), w.LimitText()))
 	}
 	kept := p.Add(nil, WayUp, it.ID, &l)
 	for _, s := range streams {

@@ -12,12 +12,18 @@ import (
 	"eventether/core/rig"
 )
 
-var Delivers = rule(Rule{Name: "delivers", Asks: "Can the device hand the computer the picture the program takes?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+var Delivers = rule(Rule{
+	Name:    "delivers",
+	Asks:    "Can the device hand the computer the picture the program takes?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheBus,
 	Board:   Short{Open: "which picture?", Bad: "does not deliver that"},
 	Source:  datasheet("The delivered list of the spec sheet"),
 	Example: "A program asks for NV12, and the stick delivers MJPEG and YUY2: snapped.",
 	Say:     sayDelivers,
-	Judge:   Judging{AtCapture: judgeDelivered}})
+	Judge:   Judging{AtCapture: judgeDelivered},
+})
 
 // judgeDelivered settles which picture the program takes from a device, and how many bytes it is.
 func judgeDelivered(p *Pass, own *Rule, w *Walk) {
@@ -30,11 +36,13 @@ func judgeDelivered(p *Pass, own *Rule, w *Walk) {
 	l := Result{Where: w.Deps()}
 	choices := p.Deliveries(it, m)
 	fitted := len(choices)
-	if len(it.Gear.Delivers) > 0 && m.Width > 0 { // what a device that scales or boxes makes of a picture it has no size for
+	if len(it.Gear.Delivers) > 0 &&
+		m.Width > 0 { // what a device that scales or boxes makes of a picture it has no size for
 		for i := range it.Gear.Delivers {
 			if !slices.ContainsFunc(choices[:fitted], func(c plans.Delivery) bool { return c.At == i }) {
 				d := &it.Gear.Delivers[i]
-				choices = append(choices, plans.Delivery{Delivery: d, At: i, Width: d.Width, Height: d.Height, Rate: d.RateFor(m.Rate)})
+				choices = append(choices, plans.Delivery{Delivery: d, At: i, Width: d.Width, Height: d.Height,
+					Rate: d.RateFor(m.Rate)})
 			}
 		}
 	}
@@ -52,7 +60,8 @@ func judgeDelivered(p *Pass, own *Rule, w *Walk) {
 		known := deliversFact(p, it, m)
 		l.Facts = p.FactList(known)
 		options := known.Open
-		known.Unit, known.Low, known.Value, known.High = "MB/s", unknownStream.Low, unknownStream.Value, unknownStream.High
+		known.Unit, known.Low, known.Value, known.High = "MB/s", unknownStream.Low, unknownStream.Value,
+			unknownStream.High
 		known.Open = func() []limit.Option {
 			o := options()
 			for i := range o {
@@ -74,7 +83,8 @@ func judgeDelivered(p *Pass, own *Rule, w *Walk) {
 		if at < 0 {
 			l.Outcomes = limit.No
 			l.Say = func(w *Words) {
-				w.Says = w.T("%s does not deliver %s.", it.Label, strings.TrimSpace(string(want.Format)+" "+deliverSize(want)))
+				w.Says = w.T("%s does not deliver %s.", it.Label,
+					strings.TrimSpace(string(want.Format)+" "+deliverSize(want)))
 			}
 			for i := range choices {
 				if at < 0 || p.Richer(&choices[i], &choices[at]) {
@@ -128,8 +138,8 @@ func sayDelivers(w *Words) {
 	}
 }
 
-// unknownStream bounds what a device nobody has described sends, in MB/s: a small picture well compressed to 2160p60 as it
-// is [estimate].
+// unknownStream bounds what a device nobody has described sends, in MB/s: a small picture well compressed to 2160p60 as
+// it is [estimate].
 var unknownStream = fact.Est(60, 0.3, 1000)
 
 // deliversFact is what a device delivers: the usual formats at the size that comes in.
@@ -137,16 +147,19 @@ func deliversFact(p *Pass, it *rig.Item, in *picture.Mode) limit.Fact {
 	if in.Width == 0 {
 		in = p.ProgrammeMode()
 	}
-	return limit.Fact{Key: limit.At("items/ID/delivers", it.ID), Word: "unknown", From: fact.Estimate, Open: func() (out []limit.Option) {
-		for _, f := range []picture.Format{picture.MJPEG, picture.NV12, picture.YUY2, picture.H264} {
-			d := gear.Delivery{Format: f, Width: in.Width, Height: in.Height, MaxRate: in.Rate}
-			c := plans.Delivery{Delivery: &d, Width: d.Width, Height: d.Height, Rate: in.Rate}
-			word := string(f) + " " + picture.SizeName(in.Width, in.Height)
-			out = append(out, limit.Option{Word: word, Label: word, Number: c.Mbps(it).Value, State: limit.Slack,
-				Do: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/delivers", Word: rig.DeliversWord(f, in.Width, in.Height, in.Rate)}}})
-		}
-		return out
-	}}
+	return limit.Fact{Key: limit.At("items/ID/delivers", it.ID), Word: "unknown", From: fact.Estimate,
+		Open: func() (out []limit.Option) {
+			for _, f := range []picture.Format{picture.MJPEG, picture.NV12, picture.YUY2, picture.H264} {
+				d := gear.Delivery{Format: f, Width: in.Width, Height: in.Height, MaxRate: in.Rate}
+				c := plans.Delivery{Delivery: &d, Width: d.Width, Height: d.Height, Rate: in.Rate}
+				word := string(f) + " " + picture.SizeName(in.Width, in.Height)
+				out = append(out, limit.Option{Word: word, Label: word, Number: c.Mbps(it).Value, State: limit.Slack,
+					Do: []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/delivers",
+						Word: rig.DeliversWord(f, in.Width,
+							in.Height, in.Rate)}}})
+			}
+			return out
+		}}
 }
 
 func deliverSize(d rig.Deliver) string {

@@ -27,7 +27,8 @@ func TestDownlinkInWords(t *testing.T) {
 	for _, ld := range w.Loads {
 		labels = append(labels, ld.Label+": "+ld.Sum)
 	}
-	require.Equal(t, []string{"call choir: 3 people × 600 to 3000 kb/s", "call 2: 1200 kb/s", "call guest: 1 to 9 people × 600 to 3000 kb/s",
+	require.Equal(t, []string{"call choir: 3 people × 600 to 3000 kb/s", "call 2: 1200 kb/s",
+		"call guest: 1 to 9 people × 600 to 3000 kb/s",
 		"one's own stream, watched here: 2500 kb/s"}, labels)
 	// 3 × 0.6 + 1.2 + 1 × 0.6 + 2.5 to 3 × 3 + 1.2 + 9 × 3 + 2.5
 	require.InDelta(t, 6.1, l.Load.Low, 1e-9)
@@ -60,8 +61,10 @@ func TestWhatElseTheComputerDoes(t *testing.T) {
 		}
 		return out
 	}
-	require.Subset(t, labels(v, rules.Processor), []string{"people of call choir, decoded", "people of call choir, converted", "virtual camera for other programs, converted"})
-	require.Subset(t, labels(v, rules.MemoryTraffic), []string{"people of call choir", "virtual camera for other programs"})
+	require.Subset(t, labels(v, rules.Processor), []string{"people of call choir, decoded",
+		"people of call choir, converted", "virtual camera for other programs, converted"})
+	require.Subset(t, labels(v, rules.MemoryTraffic), []string{"people of call choir",
+		"virtual camera for other programs"})
 	for _, rule := range []*engine.Rule{rules.Processor, rules.MemoryTraffic} {
 		was, is := before.Find(engine.ID{Rule: rule, Place: "pc"}), v.Find(engine.ID{Rule: rule, Place: "pc"})
 		require.Greater(t, is.Load.Low, was.Load.Low, rule)
@@ -81,7 +84,8 @@ func TestBackupIsCodedOnce(t *testing.T) {
 	require.Len(t, two.Codings, len(one.Codings))
 	up := func(v *verdict.Verdict) limit.Bounds { return v.Find(engine.ID{Rule: rules.Uplink}).Load }
 	require.InDelta(t, 2*up(one).Low, up(two).Low, 1e-9)
-	require.InDelta(t, 2*plans.UploadShare(&one.Show.Destinations[0]), plans.UploadShare(&two.Show.Destinations[0]), 1e-12)
+	require.InDelta(t, 2*plans.UploadShare(&one.Show.Destinations[0]), plans.UploadShare(&two.Show.Destinations[0]),
+		1e-12)
 	l := two.Find(engine.ID{Rule: rules.Uplink})
 	require.Contains(t, two.Word(l).Loads[0].Sum, "with its backup")
 }

@@ -13,12 +13,21 @@ import (
 	"eventether/core/say"
 )
 
-var RunTime = rule(Rule{Name: "run-time", Asks: "Does what a camera runs on last for set-up, rehearsal and show?", Sum: "set-up + rehearsal + show ≤ Wh × usable share ÷ W", Sense: limit.AtMost, Unit: "min", Many: "what they run on may not last", Over: limit.Drops, Subject: ThePower,
+var RunTime = rule(Rule{
+	Name:    "run-time",
+	Asks:    "Does what a camera runs on last for set-up, rehearsal and show?",
+	Sum:     "set-up + rehearsal + show ≤ Wh × usable share ÷ W",
+	Sense:   limit.AtMost,
+	Unit:    "min",
+	Many:    "what they run on may not last",
+	Over:    limit.Drops,
+	Subject: ThePower,
 	Board:   Short{Open: "what does it run on?", Bad: "cannot run on that"},
 	Source:  estimate("Run time = Wh × usable share ÷ draw"),
 	Example: "1080 mAh at 7.2 V is 7.8 Wh; with 0.9 usable and 6.5 W it runs 65 min. A show needing 195 min snaps.",
 	Say:     sayRunTime,
-	Judge:   Judging{AtSource: judgeRunTime, OnRig: judgeBatteries}})
+	Judge:   Judging{AtSource: judgeRunTime, OnRig: judgeBatteries},
+})
 
 // BatteryCaution stands beside every figure of a battery.
 const BatteryCaution = "Lithium batteries: maker's charger only, no swollen or damaged packs, never charge unattended or covered."
@@ -41,7 +50,9 @@ func judgeRunTime(p *Pass, own *Rule, w *Walk) {
 		} else if pw != nil && pw.Mains == gear.MainsNo {
 			mains = limit.Snapped
 		}
-		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID), limit.OneOf(limit.Would("mains", mains), limit.Would("battery", limit.Untested), limit.Would("usb", limit.Untested))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID),
+			limit.OneOf(limit.Would("mains", mains), limit.Would("battery", limit.Untested),
+				limit.Would("usb", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { againstClock(w, it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
 		p.Add(w.Hop, own, it.ID, &l)
@@ -84,7 +95,8 @@ func sayRunTime(w *Words) { sayRunTimeOf(w, w.Result.Hop.Item, w.Result.Facts) }
 func sayRunTimeOf(w *Words, it *rig.Item, f []limit.Fact) {
 	againstClock(w, it)
 	w.Loads[0].Sum = needSum(w.Rig)
-	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", say.Number(f[0].Value), say.Number(f[1].Value), say.Number(f[2].Value), say.Number(f[3].Value))
+	w.Sum = w.T("%s mAh × %s V ÷ 1000 × %s usable ÷ %s W × 60", say.Number(f[0].Value), say.Number(f[1].Value),
+		say.Number(f[2].Value), say.Number(f[3].Value))
 	if packs := packsOf(it, plans.RunsOn(w.Rig, it)); packs > 1 {
 		w.Sum = w.T("%s × ", say.Number(packs)) + w.Sum
 	}
@@ -102,7 +114,8 @@ func againstClock(w *Words, it *rig.Item) {
 
 func needSum(r *rig.Rig) string {
 	s := &r.Show
-	return lang.Text("%s set-up + %s rehearsal + %s show", say.Number(s.SetupMinutes), say.Number(s.RehearsalMinutes), say.Number(s.Minutes))
+	return lang.Text("%s set-up + %s rehearsal + %s show", say.Number(s.SetupMinutes), say.Number(s.RehearsalMinutes),
+		say.Number(s.Minutes))
 }
 
 // packFacts adds the four facts of a battery to a list: mAh, volts, usable share, draw.
@@ -134,21 +147,25 @@ func judgeOnMains(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item) {
 		l.Outcomes, text = limit.No, lang.Text("%s is meant to run on the mains, and its sheet says it cannot.")
 	default:
 		l.Outcomes = limit.Maybe
-		l.Facts = p.FactList(limit.Open(limit.At("items/ID/power/mains", it.ID), limit.OneOf(limit.Would(string(gear.MainsYes), limit.Slack), limit.Would(string(gear.MainsDummy), limit.Slack), limit.Would(string(gear.MainsNo), limit.Snapped))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/power/mains", it.ID),
+			limit.OneOf(limit.Would(string(gear.MainsYes), limit.Slack), limit.Would(string(gear.MainsDummy),
+				limit.Slack), limit.Would(string(gear.MainsNo), limit.Snapped))))
 	}
 	l.Say = says("Power of %s against the clock", text, it.Label)
 	p.Add(w.Hop, own, it.ID, l)
 }
 
-// judgeFedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery makes up for
-// the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by what they draw.
+// judgeFedByUSB judges a camera on power by USB: no end while what comes in is what it draws, else its own battery
+// makes up for the rest; a bank is finite, however strong its socket. A bank that several things hang on is shared by
+// what they draw.
 func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need float64) {
 	supply, giver, why := suppliedByUSB(p, it)
 	l.Where = plans.Merge(l.Where, []string{it.ID})
 	if giver != nil {
 		l.Where = plans.Merge(l.Where, []string{giver.ID})
 	}
-	if it.Gear.Power == nil || it.Gear.Power.Battery == nil { // it may have none: then it lives as long as what feeds it
+	if it.Gear.Power == nil ||
+		it.Gear.Power.Battery == nil { // it may have none: then it lives as long as what feeds it
 		l.Facts[0].Low = 0
 	}
 	comesIn := l.Let(supply)
@@ -185,7 +202,8 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 			own := power.WattHours(gives(&f[0]), gives(&f[1])) * gives(&f[2])
 			left, alone := limit.Endless, limit.Endless
 			if bank != 0 { // min((Ebank + Eown) ÷ P, Eown ÷ (P − S))
-				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*gives(&f[bank+1])*power.BankConverter*banks, 0.0
+				holds, rest := power.WattHours(gives(&f[bank-1]), gives(&f[bank]))*gives(&f[bank+1])*
+					power.BankConverter*banks, 0.0
 				for _, o := range others {
 					rest += takes(&f[o-1])
 				}
@@ -196,7 +214,9 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 			}
 			return 60 * min(left, alone, limit.Endless/60)
 		}
-		low, value, high := func(f *limit.Fact) float64 { return f.Low }, func(f *limit.Fact) float64 { return f.Value }, func(f *limit.Fact) float64 { return f.High }
+		low, value, high := func(f *limit.Fact) float64 { return f.Low }, func(f *limit.Fact) float64 {
+			return f.Value
+		}, func(f *limit.Fact) float64 { return f.High }
 		return limit.Bounds{Low: minutes(low, high), Value: minutes(value, value), High: minutes(high, low)}
 	}
 	l.Say = func(w *Words) {
@@ -206,26 +226,32 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 			from = giver.Label
 		}
 		r := w.Result
-		w.Loads[0].Sum, w.Sum = needSum(w.Rig), lang.Text("what comes in less what it draws comes out of its battery; a bank ends when it is empty")
+		w.Loads[0].Sum, w.Sum = needSum(w.Rig),
+			lang.Text("what comes in less what it draws comes out of its battery; a bank ends when it is empty")
 		w.Facts[comesIn-1].Name = why()
 		draw, in := &r.Facts[3], r.Fact(comesIn)
 		switch {
 		case r.Sure >= limit.Endless/2:
-			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from, say.Number(in.Low), say.Number(draw.High))
+			w.Says = w.T("%s runs on power by USB from %s: at least %s W for at most %s W, no end.", it.Label, from,
+				say.Number(in.Low), say.Number(draw.High))
 		case bank != 0 && banks > 1:
-			w.Says = w.T("%s needs %s min; %s like %s, one after another, and its own battery give %s.", it.Label, say.Number(need), say.Number(banks), from, w.LimitText())
+			w.Says = w.T("%s needs %s min; %s like %s, one after another, and its own battery give %s.", it.Label,
+				say.Number(need), say.Number(banks), from, w.LimitText())
 		case bank != 0:
-			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, say.Number(need), from, w.LimitText())
+			w.Says = w.T("%s needs %s min; %s and its own battery give %s.", it.Label, say.Number(need), from,
+				w.LimitText())
 		default:
-			w.Says = w.T("%s draws %s and gets %s from %s: the battery makes up for the rest and lasts %s of the %s min needed.", it.Label,
-				say.Span(draw.Low, draw.High, "W"), say.Span(in.Low, in.High, "W"), from, w.LimitText(), say.Number(need))
+			w.Says = w.T("%s draws %s and gets %s from %s: the battery makes up for the rest and lasts %s of the %s min needed.",
+				it.Label,
+				say.Span(draw.Low, draw.High, "W"), say.Span(in.Low, in.High, "W"), from, w.LimitText(),
+				say.Number(need))
 		}
 	}
 	p.Add(w.Hop, own, it.ID, l)
 }
 
-// bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap [estimate: handbook
-// 4.2].
+// bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap
+// [estimate: handbook 4.2].
 func bankShare(id string, said *fact.Fact) limit.Fact {
 	const field = "items/ID/power/battery/usableShare"
 	f := limit.Stated(limit.At(field, id), "", said, fact.Est(0.8, 0.35, 1))
@@ -233,16 +259,18 @@ func bankShare(id string, said *fact.Fact) limit.Fact {
 		f.Open = func() []limit.Option {
 			age := func(word, label string, low, value, high float64) limit.Option {
 				share := fact.Est(value, low, high)
-				return limit.Option{Word: word, Label: lang.Text(label), Number: value, Do: []rig.Edit{{Do: "fact", Path: limit.At(field, id).Path(), Fact: &share}}}
+				return limit.Option{Word: word, Label: lang.Text(label), Number: value,
+					Do: []rig.Edit{{Do: "fact", Path: limit.At(field, id).Path(), Fact: &share}}}
 			}
-			return []limit.Option{age("new", "New", 0.9, 0.95, 1), age("some-years", "Some years old", 0.6, 0.75, 0.9), age("old", "Old", 0.35, 0.5, 0.7)}
+			return []limit.Option{age("new", "New", 0.9, 0.95, 1), age("some-years", "Some years old", 0.6, 0.75, 0.9),
+				age("old", "Old", 0.35, 0.5, 0.7)}
 		}
 	}
 	return f
 }
 
-// suppliedByUSB is what power by USB gives a camera, in watts, what gives it (the thing named, else what its USB lead is
-// plugged into), and what that is called. Nothing when the camera cannot run on it.
+// suppliedByUSB is what power by USB gives a camera, in watts, what gives it (the thing named, else what its USB lead
+// is plugged into), and what that is called. Nothing when the camera cannot run on it.
 func suppliedByUSB(p *Pass, it *rig.Item) (f limit.Fact, giver *rig.Item, name func() string) {
 	giver = p.Item(it.PoweredBy)
 	var port *gear.Port
@@ -257,23 +285,31 @@ func suppliedByUSB(p *Pass, it *rig.Item) (f limit.Fact, giver *rig.Item, name f
 	switch {
 	case mode == "no" || mode == "charges":
 		return none, giver, func() string {
-			return lang.Text("what %s gets by USB: its sheet says USB %s it", it.Label, map[string]string{"no": "does not run", "charges": "only charges"}[mode])
+			return lang.Text("what %s gets by USB: its sheet says USB %s it", it.Label,
+				map[string]string{"no": "does not run", "charges": "only charges"}[mode])
 		}
-	case giver != nil && (giver.Gear.Kind == gear.Strip || giver.Gear.Kind == gear.UPS) && !slices.ContainsFunc(giver.Gear.Ports, func(p gear.Port) bool { return p.Connector.Family() == gear.USBFamily }):
+	case giver != nil && (giver.Gear.Kind == gear.Strip || giver.Gear.Kind == gear.UPS) &&
+		!slices.ContainsFunc(giver.Gear.Ports, func(p gear.Port) bool {
+			return p.Connector.Family() == gear.USBFamily
+		}):
 		return none, giver, func() string {
 			return lang.Text("what %s gives by USB: nothing, as far as its sheet says", giver.Label)
 		}
 	case giver == nil:
-		return none, nil, func() string { return lang.Text("what %s gets by USB: nobody has named what gives it", it.Label) }
+		return none, nil, func() string {
+			return lang.Text("what %s gets by USB: nobody has named what gives it", it.Label)
+		}
 	}
 	gives := fact.Est(4.5, 2.5, 100)
 	k := limit.Key{}
-	if pw := giver.Gear.Power; pw != nil && pw.SupplyW != nil && giver.Gear.Kind != gear.Computer && giver.Gear.Kind != gear.Hub && giver.Gear.Kind != gear.Dock {
+	if pw := giver.Gear.Power; pw != nil && pw.SupplyW != nil && giver.Gear.Kind != gear.Computer &&
+		giver.Gear.Kind != gear.Hub && giver.Gear.Kind != gear.Dock {
 		gives, k = *pw.SupplyW, limit.At("items/ID/power/supplyW", giver.ID)
 	} else {
 		if port == nil {
 			for i := range giver.Gear.Ports {
-				if giver.Gear.Ports[i].Direction == gear.Downstream && giver.Gear.Ports[i].Connector.Family() == gear.USBFamily {
+				if giver.Gear.Ports[i].Direction == gear.Downstream && giver.Gear.Ports[i].Connector.Family() ==
+					gear.USBFamily {
 					port = &giver.Gear.Ports[i]
 					break
 				}
@@ -281,12 +317,14 @@ func suppliedByUSB(p *Pass, it *rig.Item) (f limit.Fact, giver *rig.Item, name f
 		}
 		if port != nil { // asked for in milliamperes where the socket's current is judged
 			f := port.Allows()
-			gives = fact.Fact{Value: f.Value * power.VBus / 1000, Low: f.Low * power.VBus / 1000, High: f.High * power.VBus / 1000, From: f.From}
+			gives = fact.Fact{Value: f.Value * power.VBus / 1000, Low: f.Low * power.VBus / 1000,
+				High: f.High * power.VBus / 1000, From: f.From}
 		}
 	}
 	f = limit.Of(k, "W", gives)
 	if port != nil && k.IsZero() && !f.Narrow() {
-		f.Key, f.Open = limit.Part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID), givenMA(giver.ID, port.ID, f.Low, f.High)
+		f.Key, f.Open = limit.Part("items/ID/ports/PORT/allowsMa", giver.ID, port.ID),
+			givenMA(giver.ID, port.ID, f.Low, f.High)
 	}
 	if mode == "unknown" {
 		most := f.High
@@ -297,7 +335,8 @@ func suppliedByUSB(p *Pass, it *rig.Item) (f limit.Fact, giver *rig.Item, name f
 	return f, giver, func() string { return lang.Text("what %s gives by USB", giver.Label) }
 }
 
-// givenMA are what a bank's socket may be made for, as the watts it then gives at 5 V; each is printed beside the socket.
+// givenMA are what a bank's socket may be made for, as the watts it then gives at 5 V; each is printed beside the
+// socket.
 func givenMA(item, port string, low, high float64) func() []limit.Option {
 	return func() (out []limit.Option) {
 		for _, ma := range []float64{500, 900, 1500, 2000, 2400, 3000} {
@@ -306,7 +345,8 @@ func givenMA(item, port string, low, high float64) func() []limit.Option {
 				continue
 			}
 			given := fact.Exactly(ma)
-			out = append(out, limit.Option{Word: say.Number(ma), Label: lang.Text("5 V, %s A: %s W", say.Number(ma/1000), say.Number(w)), Number: w,
+			out = append(out, limit.Option{Word: say.Number(ma), Label: lang.Text("5 V, %s A: %s W",
+				say.Number(ma/1000), say.Number(w)), Number: w,
 				Do: []rig.Edit{{Do: "fact", Path: "items/" + item + "/ports/" + port + "/allowsMa", Fact: &given}}})
 		}
 		return out
@@ -328,14 +368,15 @@ func pluggedInto(p *Pass, it *rig.Item) (*rig.Item, *gear.Port) {
 	return nil, nil
 }
 
-// cells are a pair of small cells, charged or alkaline: 4 to 8 Wh [estimate: handbook 4.2]. A radio transmitter takes 0.2 to 0.7 W.
+// cells are a pair of small cells, charged or alkaline: 4 to 8 Wh [estimate: handbook 4.2]. A radio transmitter takes
+// 0.2 to 0.7 W.
 var (
 	cells     = gear.BatteryPack{MAh: fact.Est(2200, 1700, 2700), Volts: fact.Est(2.6, 2.4, 3)}
 	radioDraw = fact.Est(0.4, 0.2, 0.7)
 )
 
-// judgeBatteries judges whatever else on the way to air may live on a battery as cameras are: radio microphones and their receivers,
-// interfaces, recorders and converters that have one, the computer off the mains.
+// judgeBatteries judges whatever else on the way to air may live on a battery as cameras are: radio microphones and
+// their receivers, interfaces, recorders and converters that have one, the computer off the mains.
 func judgeBatteries(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
@@ -346,8 +387,8 @@ func judgeBatteries(p *Pass, own *Rule, _ *Walk) {
 	}
 }
 
-// mayRunOut tells whether a thing on the way to air may live on a battery: it has one, hangs on a bank, is said to run on one, or is
-// of a kind that has, and nobody said otherwise.
+// mayRunOut tells whether a thing on the way to air may live on a battery: it has one, hangs on a bank, is said to run
+// on one, or is of a kind that has, and nobody said otherwise.
 func mayRunOut(p *Pass, it *rig.Item) bool {
 	switch it.Gear.Kind {
 	case gear.PowerBank, gear.UPS, gear.Battery, gear.Supply, gear.Strip, gear.Lamp:
@@ -362,7 +403,8 @@ func mayRunOut(p *Pass, it *rig.Item) bool {
 	if it.Gear.Power != nil && it.Gear.Power.Battery != nil || it.Set != nil && it.Set.RunsOn != "" {
 		return true
 	}
-	return heardBy(p, it.ID) && (it.Gear.Kind == gear.WirelessSound || plans.SoundOf(it).Needs == "battery" || it.Gear.Kind == gear.Microphone && unfed(p, it))
+	return heardBy(p, it.ID) && (it.Gear.Kind == gear.WirelessSound || plans.SoundOf(it).Needs == "battery" ||
+		it.Gear.Kind == gear.Microphone && unfed(p, it))
 }
 
 // unfed tells whether nobody has said what feeds a microphone, and no USB plug does.
@@ -421,7 +463,9 @@ func judgeBattery(p *Pass, own *Rule, it *rig.Item) {
 	case "":
 		l.Sense, l.Outcomes = limit.Fits, limit.Maybe
 		if it.Gear.Kind == gear.Microphone && unfed(p, it) {
-			l.Facts = p.FactList(limit.Open(limit.At("items/ID/sound/needs", it.ID), limit.OneOf(limit.Would("none", limit.Slack), limit.Would("phantom", limit.Slack), limit.Would("plug-in", limit.Slack), limit.Would("battery", limit.Untested))))
+			l.Facts = p.FactList(limit.Open(limit.At("items/ID/sound/needs", it.ID),
+				limit.OneOf(limit.Would("none", limit.Slack), limit.Would("phantom", limit.Slack),
+					limit.Would("plug-in", limit.Slack), limit.Would("battery", limit.Untested))))
 			l.Say = func(w *Words) {
 				againstClock(w, it)
 				w.Says = w.T("Nobody has said what feeds %s: a battery of its own ends.", it.Label)
@@ -429,7 +473,9 @@ func judgeBattery(p *Pass, own *Rule, it *rig.Item) {
 			p.Add(nil, own, it.ID, &l)
 			return
 		}
-		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID), limit.OneOf(limit.Would("mains", limit.Slack), limit.Would("usb", limit.Slack), limit.Would("battery", limit.Untested))))
+		l.Facts = p.FactList(limit.Open(limit.At("items/ID/set/runsOn", it.ID),
+			limit.OneOf(limit.Would("mains", limit.Slack), limit.Would("usb", limit.Slack),
+				limit.Would("battery", limit.Untested))))
 		l.Facts[0].Word = "not said"
 		l.Say = func(w *Words) { againstClock(w, it); w.Says = w.T("Nobody has said what %s runs on.", it.Label) }
 		p.Add(nil, own, it.ID, &l)

@@ -16,23 +16,65 @@ const MainsCaution = "Mains work, fixed wiring and loads near a circuit's rating
 
 var outletSource = practice("Σ (W ÷ power factor); a continuous load stays under the planning ceiling of a rating")
 
-var Strip = rule(Rule{Name: "strip", Asks: "Does a strip carry what hangs on it?", Sum: "Σ W ÷ power factor ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
-	Source: outletSource, Example: "2000 VA on a strip of 10 A at 230 V (2300 VA): 87 %, taut.",
-	Judge: Judging{OnRig: judgeOutlets}})
+var Strip = rule(Rule{
+	Name:    "strip",
+	Asks:    "Does a strip carry what hangs on it?",
+	Sum:     "Σ W ÷ power factor ≤ rating in A × mains voltage",
+	Sense:   limit.AtMost,
+	Unit:    "VA",
+	Over:    limit.Dark,
+	Subject: ThePower,
+	Source:  outletSource,
+	Example: "2000 VA on a strip of 10 A at 230 V (2300 VA): 87 %, taut.",
+	Judge:   Judging{OnRig: judgeOutlets},
+})
 
-var Nested = rule(Rule{Name: "nested", Asks: "Does one strip hang on another?", Sense: limit.Fits, Over: limit.Care, Subject: ThePower,
-	Source: outletSource, Example: "A strip in a strip is not allowed in many places: taut."})
+var Nested = rule(Rule{
+	Name:    "nested",
+	Asks:    "Does one strip hang on another?",
+	Sense:   limit.Fits,
+	Over:    limit.Care,
+	Subject: ThePower,
+	Source:  outletSource,
+	Example: "A strip in a strip is not allowed in many places: taut.",
+})
 
-var UPSW = rule(Rule{Name: "ups-w", Asks: "Does a UPS give the watts of what hangs on it?", Sum: "Σ W ≤ its W", Sense: limit.AtMost, Unit: "W", Over: limit.Dark, Subject: ThePower,
-	Source: outletSource, Example: "350 W on a UPS of 300 W: it trips, and runs for no time at all."})
+var UPSW = rule(Rule{
+	Name:    "ups-w",
+	Asks:    "Does a UPS give the watts of what hangs on it?",
+	Sum:     "Σ W ≤ its W",
+	Sense:   limit.AtMost,
+	Unit:    "W",
+	Over:    limit.Dark,
+	Subject: ThePower,
+	Source:  outletSource,
+	Example: "350 W on a UPS of 300 W: it trips, and runs for no time at all.",
+})
 
-var UPSVA = rule(Rule{Name: "ups-va", Asks: "Does a UPS give the volt-amperes of what hangs on it?", Sum: "Σ W ÷ power factor ≤ its VA", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
-	Source: outletSource, Example: "300 W at a power factor of 0.6 are 500 VA: taut on a UPS of 500 VA."})
+var UPSVA = rule(Rule{
+	Name:    "ups-va",
+	Asks:    "Does a UPS give the volt-amperes of what hangs on it?",
+	Sum:     "Σ W ÷ power factor ≤ its VA",
+	Sense:   limit.AtMost,
+	Unit:    "VA",
+	Over:    limit.Dark,
+	Subject: ThePower,
+	Source:  outletSource,
+	Example: "300 W at a power factor of 0.6 are 500 VA: taut on a UPS of 500 VA.",
+})
 
-var Circuit = rule(Rule{Name: "circuit", Asks: "Does the circuit carry everything on the mains?", Sum: "Σ W ÷ power factor of everything on the mains ≤ rating in A × mains voltage", Sense: limit.AtMost, Unit: "VA", Over: limit.Dark, Subject: ThePower,
+var Circuit = rule(Rule{
+	Name:    "circuit",
+	Asks:    "Does the circuit carry everything on the mains?",
+	Sum:     "Σ W ÷ power factor of everything on the mains ≤ rating in A × mains voltage",
+	Sense:   limit.AtMost,
+	Unit:    "VA",
+	Over:    limit.Dark,
+	Subject: ThePower,
 	Source:  practice("Stay under the planning ceiling of the circuit's rating; wiring codes set the rule in each place"),
 	Example: "1500 VA on a circuit of 16 A at 230 V (3680 VA): 41 %, slack.",
-	Judge:   Judging{OnRig: judgeCircuit}})
+	Judge:   Judging{OnRig: judgeCircuit},
+})
 
 // upsEfficiency is the share of a UPS battery that reaches its outlets [estimate].
 var upsEfficiency = fact.Est(0.85, 0.75, 0.92)
@@ -41,7 +83,8 @@ func mainsVolts(p *Pass) limit.Fact {
 	standIn := fact.Fact{Value: 230, Low: 207, High: 253, From: fact.Standard} // [standard: IEC 60038, 230 V ± 10 %]
 	switch p.Show.MainsHz {
 	case 60:
-		standIn = fact.Fact{Value: 120, Low: 108, High: 126, From: fact.Standard} // [memory: ANSI C84.1, 120 V −10 +5 %]
+		standIn = fact.Fact{Value: 120, Low: 108, High: 126,
+			From: fact.Standard} // [memory: ANSI C84.1, 120 V −10 +5 %]
 	case 0:
 		standIn = fact.Fact{Value: 230, Low: 108, High: 253, From: fact.Estimate} // nobody has said where
 	}
@@ -60,7 +103,8 @@ func addWatts(p *Pass, l *Result, it *rig.Item, apparent bool) {
 		if it.Gear.Power != nil {
 			factor = it.Gear.Power.PowerFactor
 		}
-		t = t.Per(l.Let(limit.Stated(limit.At("items/ID/power/powerFactor", it.ID), "", factor, gear.DefaultPowerFactor)))
+		t = t.Per(l.Let(limit.Stated(limit.At("items/ID/power/powerFactor", it.ID), "", factor,
+			gear.DefaultPowerFactor)))
 	}
 	l.Loads = append(l.Loads, limit.Load{Item: it.ID, Term: t})
 }
@@ -98,7 +142,8 @@ func judgeOutlet(p *Pass, own *Rule, at int) {
 		return func(w *Words) {
 			wattSums(w)
 			w.What, w.Sum, w.Caution = what(w), lang.Text("as rated"), MainsCaution
-			w.Says = say.Sentence(w.T("%s on %s take %s of %s.", say.Count(len(w.Loads), "thing", "things"), it.Label, w.LoadText(), w.LimitText()))
+			w.Says = say.Sentence(w.T("%s on %s take %s of %s.", say.Count(len(w.Loads), "thing", "things"), it.Label,
+				w.LoadText(), w.LimitText()))
 		}
 	}
 	if it.Gear.Kind == gear.Strip {
@@ -107,15 +152,19 @@ func judgeOutlet(p *Pass, own *Rule, at int) {
 		for _, i := range items {
 			addWatts(p, &l, &p.Items[i], true)
 		}
-		l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("items/ID/power/ratedA", it.ID), "A", pw.RatedA, gear.DefaultStripA)), l.Let(mainsVolts(p))))
+		l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("items/ID/power/ratedA", it.ID), "A", pw.RatedA,
+			gear.DefaultStripA)), l.Let(mainsVolts(p))))
 		l.Say = outlet(func(w *Words) string { return w.T("Load on %s", it.Label) })
 		p.Add(nil, own, it.ID, &l)
 		for _, i := range items {
 			if nested := &p.Items[i]; nested.Gear.Kind == gear.Strip {
-				p.Add(nil, Nested, it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Camera, Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
-					w.What, w.Caution = lang.Text("A strip in a strip"), MainsCaution
-					w.Says = w.T("%s hangs on %s: one strip into another is not allowed in many places.", nested.Label, it.Label)
-				}})
+				p.Add(nil, Nested, it.ID, &Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Camera,
+					Shared: true, Where: []string{it.ID, nested.ID}, Say: func(w *Words) {
+						w.What, w.Caution = lang.Text("A strip in a strip"), MainsCaution
+						w.Says = w.T("%s hangs on %s: one strip into another is not allowed in many places.",
+							nested.Label,
+							it.Label)
+					}})
 				break
 			}
 		}
@@ -131,12 +180,15 @@ func judgeOutlet(p *Pass, own *Rule, at int) {
 		words := outlet(func(w *Words) string { return w.T("Load on %s, %s", it.Label, unit) })
 		l.Say = func(w *Words) {
 			words(w)
-			if r := w.Result; unit == "W" && pw.Battery != nil && r.State.Holds() { // over, it trips: then it runs for nothing
+			if r := w.Result; unit == "W" && pw.Battery != nil &&
+				r.State.Holds() { // over, it trips: then it runs for nothing
 				eff, b := upsEfficiency, pw.Battery
 				if pw.Efficiency != nil {
 					eff = *pw.Efficiency
 				}
-				w.Says += w.T(" When the mains fails it runs for %s.", say.Span(power.RunMinutes(power.WattHours(b.MAh.Low, b.Volts.Low), eff.Low, r.Load.High), power.RunMinutes(power.WattHours(b.MAh.High, b.Volts.High), eff.High, r.Load.Low), "min"))
+				w.Says += w.T(" When the mains fails it runs for %s.",
+					say.Span(power.RunMinutes(power.WattHours(b.MAh.Low, b.Volts.Low), eff.Low, r.Load.High),
+						power.RunMinutes(power.WattHours(b.MAh.High, b.Volts.High), eff.High, r.Load.Low), "min"))
 			}
 		}
 		p.Add(nil, rule, it.ID, &l)
@@ -167,12 +219,14 @@ func hangsOnMains(p *Pass, it *rig.Item) (surely, possibly bool) {
 		return false, false
 	case it.PoweredBy != "":
 		giver := p.Item(it.PoweredBy)
-		on := giver != nil && (giver.Gear.Kind == gear.Strip || giver.Gear.Kind == gear.UPS || giver.Gear.Kind == gear.Supply)
+		on := giver != nil && (giver.Gear.Kind == gear.Strip || giver.Gear.Kind == gear.UPS ||
+			giver.Gear.Kind == gear.Supply)
 		return on, on
 	}
 	switch k {
 	case gear.Capture, gear.Webcam, gear.Drive, gear.Microphone, gear.AudioInterface, gear.Card, gear.WirelessSound:
-		return mains == gear.MainsYes, mains == gear.MainsYes // on their socket or slot, unless the sheet says otherwise
+		return mains == gear.MainsYes,
+			mains == gear.MainsYes // on their socket or slot, unless the sheet says otherwise
 	case gear.Hub:
 		surely, possibly := it.Gear.BusPowered()
 		return !possibly, !surely
@@ -180,8 +234,8 @@ func hangsOnMains(p *Pass, it *rig.Item) (surely, possibly bool) {
 	return mains == gear.MainsYes, mains != gear.MainsNo
 }
 
-// judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until somebody
-// has said it.
+// judgeCircuit judges everything on the mains against the rating of the circuit, which may be anything usual until
+// somebody has said it.
 func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
 	if p.Untouched(ID{Rule: own}, func(it *rig.Item) bool { _, possibly := hangsOnMains(p, it); return possibly }) {
 		return
@@ -205,13 +259,15 @@ func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
 		at := len(l.Loads)
 		addWatts(p, &l, it, true)
 		if !surely && len(l.Loads) > at {
-			l.Loads[at].Term = l.Loads[at].Term.With(l.Let(limit.Fact{Value: 1, High: 1, From: fact.Estimate, Word: it.ID}))
+			l.Loads[at].Term = l.Loads[at].Term.With(l.Let(limit.Fact{Value: 1, High: 1, From: fact.Estimate,
+				Word: it.ID}))
 		}
 	}
 	if len(l.Loads) == 0 {
 		return
 	}
-	l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("show/circuitA", ""), "A", p.Show.CircuitA, gear.DefaultCircuitA)), l.Let(mainsVolts(p))))
+	l.Caps = p.CapAt(limit.Times(1, l.Let(limit.Stated(limit.At("show/circuitA", ""), "A", p.Show.CircuitA,
+		gear.DefaultCircuitA)), l.Let(mainsVolts(p))))
 	l.Say = func(w *Words) {
 		wattSums(w)
 		for i := range w.Result.Facts {
@@ -220,7 +276,8 @@ func judgeCircuit(p *Pass, own *Rule, _ *Walk) {
 			}
 		}
 		w.What, w.Sum, w.Caution = lang.Text("Load on the circuit"), lang.Text("rating × mains voltage"), MainsCaution
-		w.Says = say.Sentence(w.T("%s on the mains take %s of %s.", say.Count(n, "thing", "things"), w.LoadText(), w.LimitText()))
+		w.Says = say.Sentence(w.T("%s on the mains take %s of %s.", say.Count(n, "thing", "things"), w.LoadText(),
+			w.LimitText()))
 	}
 	p.Add(nil, own, "", &l)
 }

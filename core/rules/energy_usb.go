@@ -22,11 +22,19 @@ func drawSum(w *Words, at int, current bool) {
 	}
 }
 
-var PortCurrent = rule(Rule{Name: "port-current", Asks: "Does a USB socket give the current of what hangs on it?", Sum: "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows", Sense: limit.AtMost, Unit: "mA", Over: limit.Drops, Subject: ThePower,
+var PortCurrent = rule(Rule{
+	Name:    "port-current",
+	Asks:    "Does a USB socket give the current of what hangs on it?",
+	Sum:     "Σ W ÷ 5 V of the device, and of everything behind a hub without a supply ≤ mA the socket allows",
+	Sense:   limit.AtMost,
+	Unit:    "mA",
+	Over:    limit.Drops,
+	Subject: ThePower,
 	Source:  standard("USB 2.0, 7.2.1; USB 3.2, 11.4"),
 	Example: "Two sticks of 2.5 W behind a hub without a supply (1 W) on a USB 3 socket: 1200 of 900 mA, snapped.",
 	Say:     sayPortCurrent,
-	Judge:   Judging{OnRig: judgeSupplies}})
+	Judge:   Judging{OnRig: judgeSupplies},
+})
 
 // judgeSupplies judges every socket's current, every hub's and dock's supply, and the voltage at the end of every lead.
 func judgeSupplies(p *Pass, own *Rule, _ *Walk) {
@@ -47,12 +55,18 @@ func judgeSupplies(p *Pass, own *Rule, _ *Walk) {
 	}
 }
 
-var PortLetter = rule(Rule{Name: "port-letter", Asks: "Does a device take more of a hub without a supply than the letter of the specification gives each port?", Sense: limit.Fits, Over: limit.Care, Subject: ThePower,
+var PortLetter = rule(Rule{
+	Name:    "port-letter",
+	Asks:    "Does a device take more of a hub without a supply than the letter of the specification gives each port?",
+	Sense:   limit.Fits,
+	Over:    limit.Care,
+	Subject: ThePower,
 	Source:  standard("USB 2.0, 7.2.1.1 and USB 3.2, 11.4.1: one unit a port of a hub without a supply"),
-	Example: "A stick of 2.5 W takes 500 mA; by the letter such a hub gives 150 mA a port. It works while the sum fits the socket: taut."})
+	Example: "A stick of 2.5 W takes 500 mA; by the letter such a hub gives 150 mA a port. It works while the sum fits the socket: taut.",
+})
 
-// judgeLetter tells when a device takes more of a hub without a supply than the letter of the specification gives each of its
-// ports: it works while the sum fits.
+// judgeLetter tells when a device takes more of a hub without a supply than the letter of the specification gives each
+// of its ports: it works while the sum fits.
 func judgeLetter(p *Pass, it *rig.Item, at int, h rig.Hung, ref string) {
 	dev := &p.Items[h.Item]
 	unit := power.UnitUSB3
@@ -60,16 +74,19 @@ func judgeLetter(p *Pass, it *rig.Item, at int, h rig.Hung, ref string) {
 		unit = power.UnitUSB2
 	}
 	draw := dev.Gear.Draws()
-	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Port, Where: []string{it.ID, dev.ID, p.Leads[h.Lead].ID}}
+	l := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Port, Where: []string{it.ID, dev.ID,
+		p.Leads[h.Lead].ID}}
 	over := fact.Over(draw.High*1000/power.VBus, unit)
 	if over {
 		l.Outcomes = limit.Soft
 	}
 	l.Say = func(w *Words) {
 		w.What = w.T("One port of %s by the letter", it.Label)
-		w.Says = w.T("%s stays within the %s mA a hub without a supply gives each port by the letter.", dev.Label, say.Number(unit))
+		w.Says = w.T("%s stays within the %s mA a hub without a supply gives each port by the letter.", dev.Label,
+			say.Number(unit))
 		if over {
-			w.Says = w.T("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.", dev.Label, say.Span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), say.Number(unit))
+			w.Says = w.T("%s takes %s; by the letter a hub without a supply gives %s mA a port. It works while the sum fits the socket.",
+				dev.Label, say.Span(draw.Low*1000/power.VBus, draw.High*1000/power.VBus, "mA"), say.Number(unit))
 		}
 	}
 	p.OnSocket(p.Add(nil, PortLetter, ref, &l), at, h.Port)
@@ -95,7 +112,8 @@ func judgeSocketCurrent(p *Pass, own *Rule, it *rig.Item, at int, h rig.Hung) {
 	if len(d.Loads) == 0 {
 		return
 	}
-	p.OnSocket(p.Add(nil, own, ref, &Result{Limit: d.Limit, Stage: plans.Port, Where: d.Where, Shared: d.Shared}), at, h.Port)
+	p.OnSocket(p.Add(nil, own, ref, &Result{Limit: d.Limit, Stage: plans.Port, Where: d.Where, Shared: d.Shared}),
+		at, h.Port)
 	judgeDrop(p, it, at, h)
 }
 
@@ -113,15 +131,24 @@ func sayPortCurrent(w *Words) {
 	if w.Result.Facts[socket].Field == "items/ID/ports/PORT/usb/speed" {
 		w.Facts[socket].Name = w.T("current of %s on %s, by its speed", name, it.Label)
 	}
-	w.Says = w.T("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, w.LoadText(), w.LimitText(), name, it.Label)
+	w.Says = w.T("%s and what hangs on it take %s of the %s %s of %s allows.", dev.Label, w.LoadText(), w.LimitText(),
+		name, it.Label)
 	if w.Result.State != limit.Slack && dev.Gear.Kind == gear.Hub {
 		w.Says += w.T(" When it is too much, %s.", lang.Text(vanish))
 	}
 }
 
-var Supply = rule(Rule{Name: "supply", Asks: "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?", Sum: "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V", Sense: limit.AtMost, Unit: "W", Over: limit.Drops, Subject: ThePower,
+var Supply = rule(Rule{
+	Name:    "supply",
+	Asks:    "Does the supply of a hub or dock give what hangs on it, and what charges the laptop?",
+	Sum:     "Σ W of devices + the hub itself + charging ≤ supply W × share left at 5 V",
+	Sense:   limit.AtMost,
+	Unit:    "W",
+	Over:    limit.Drops,
+	Subject: ThePower,
 	Source:  practice("Σ devices + the hub itself ≤ its supply; a tenth is lost where more than 5 V are turned down"),
-	Example: "A dock of 60 W that charges with 45 W and takes 10 W itself leaves 5 W: a 4K stick of 4 W is taut."})
+	Example: "A dock of 60 W that charges with 45 W and takes 10 W itself leaves 5 W: a 4K stick of 4 W is taut.",
+})
 
 // judgeSupply judges the supply of a hub or dock that has one, or may have.
 func judgeSupply(p *Pass, it *rig.Item, at int, hangs []rig.Hung) {
@@ -143,7 +170,8 @@ func judgeSupply(p *Pass, it *rig.Item, at int, hangs []rig.Hung) {
 		}
 		w.Facts[left-1].Name = lang.Text("left of it at 5 V")
 		w.Sum = w.T("%s W × %s", say.Number(w.Result.Fact(gives).Value), say.Number(w.Result.Fact(left).Value))
-		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.LoadText(), w.LimitText())
+		w.Says = w.T("%s and what hangs on it take %s of the %s its supply gives.", it.Label, w.LoadText(),
+			w.LimitText())
 	}
 	kept := p.Add(nil, Supply, it.ID, &l)
 	for _, h := range hangs {
@@ -151,12 +179,21 @@ func judgeSupply(p *Pass, it *rig.Item, at int, hangs []rig.Hung) {
 	}
 }
 
-var Drop = rule(Rule{Name: "drop", Asks: "Is there enough voltage left at the end of a USB lead?", Sum: "V at the socket − A × (2 × m × mΩ/m ÷ 1000 + contacts) ≥ V the device needs", Sense: limit.AtLeast, Unit: "V", Ceiling: 1, Over: limit.Drops, Subject: ThePower,
+var Drop = rule(Rule{
+	Name:    "drop",
+	Asks:    "Is there enough voltage left at the end of a USB lead?",
+	Sum:     "V at the socket − A × (2 × m × mΩ/m ÷ 1000 + contacts) ≥ V the device needs",
+	Sense:   limit.AtLeast,
+	Unit:    "V",
+	Ceiling: 1,
+	Over:    limit.Drops,
+	Subject: ThePower,
 	Source:  standard("ASTM B258 wire sizes, copper 17.24 nΩ·m; voltages at port and device from memory of USB 2.0 and USB 3.2"),
-	Example: "0.9 A over 2 m of AWG 28 loses 0.77 V in the wire: 4.23 V from 5.0 V. A USB 3 device (4.00 V) works, a USB 2 device (4.40 V) does not."})
+	Example: "0.9 A over 2 m of AWG 28 loses 0.77 V in the wire: 4.23 V from 5.0 V. A USB 3 device (4.00 V) works, a USB 2 device (4.40 V) does not.",
+})
 
-// judgeDrop judges the voltage that is left at the end of a USB lead: what the socket gives less what the wire and the contacts
-// take, on the bounds of all of them. The lowest a socket may give by the specification is told beside it.
+// judgeDrop judges the voltage that is left at the end of a USB lead: what the socket gives less what the wire and the
+// contacts take, on the bounds of all of them. The lowest a socket may give by the specification is told beside it.
 func judgeDrop(p *Pass, it *rig.Item, at int, h rig.Hung) {
 	lead, dev := &p.Leads[h.Lead], &p.Items[h.Item]
 	if _, possibly := dev.Gear.BusPowered(); lead.LengthM.High == 0 || !possibly {
@@ -195,30 +232,38 @@ func judgeDrop(p *Pass, it *rig.Item, at int, h rig.Hung) {
 	l, taken := Result{Limit: d.Limit, Stage: plans.Port, Where: d.Where}, d.Loads
 	// volts − amperes × (2 × metres × mΩ/m ÷ 1000 + contacts): one term for the socket, two for each device.
 	metres, gauge := l.Let(length(lead)), l.Let(gaugeFact(lead))
-	contacts := l.Let(limit.Stated(limit.At("leads/ID/contactsOhm", lead.ID), "Ω", lead.ContactsOhm, fact.Est(power.ContactOhms/2, 0, power.ContactOhms)))
-	volts := l.Let(limit.Stated(limit.Part("items/ID/ports/PORT/volts", it.ID, port.ID), "V", port.Volts, gear.DefaultPortVolts))
+	contacts := l.Let(limit.Stated(limit.At("leads/ID/contactsOhm", lead.ID), "Ω", lead.ContactsOhm,
+		fact.Est(power.ContactOhms/2, 0, power.ContactOhms)))
+	volts := l.Let(limit.Stated(limit.Part("items/ID/ports/PORT/volts", it.ID, port.ID), "V", port.Volts,
+		gear.DefaultPortVolts))
 	needs := l.Let(least)
 	l.Loads = append(p.Mem.Loads.Room(1+2*len(taken)), limit.Load{Item: it.ID, Term: limit.Times(1, volts)})
 	for _, ld := range taken {
-		l.Loads = append(l.Loads, limit.Load{Item: ld.Item, Term: ld.Term.With(metres).With(gauge).Scale(-2.0 / 1000)}, limit.Load{Item: ld.Item, Term: ld.Term.With(contacts).Scale(-1)})
+		l.Loads = append(l.Loads, limit.Load{Item: ld.Item, Term: ld.Term.With(metres).With(gauge).Scale(-2.0 / 1000)},
+			limit.Load{Item: ld.Item, Term: ld.Term.With(contacts).Scale(-1)})
 	}
 	l.Caps = p.CapAt(limit.Times(1, needs))
 	l.Say = func(w *Words) {
 		r := w.Result
-		w.What, w.Sum = w.T("Voltage at the end of the lead %s", w.LeadTitle(lead)), w.T("what a device needs: %s V on USB 3, %s V on USB 2", say.Number(power.DeviceUSB3), say.Number(power.DeviceUSB2))
+		w.What, w.Sum = w.T("Voltage at the end of the lead %s", w.LeadTitle(lead)),
+			w.T("what a device needs: %s V on USB 3, %s V on USB 2", say.Number(power.DeviceUSB3),
+				say.Number(power.DeviceUSB2))
 		w.Loads[0] = labelled(w.T("%s of %s", rig.PortName(port), it.Label), lang.Text("what the socket gives"))
 		for i := 1; i < len(w.Loads); i += 2 {
 			device := w.Loads[i].Label
-			w.Loads[i] = labelled(w.T("%s, in the wire", device), w.T("A × 2 × %s m × %s mΩ/m", say.Number(r.Fact(metres).Value), say.Number(r.Fact(gauge).Value)))
+			w.Loads[i] = labelled(w.T("%s, in the wire", device), w.T("A × 2 × %s m × %s mΩ/m",
+				say.Number(r.Fact(metres).Value), say.Number(r.Fact(gauge).Value)))
 			w.Loads[i+1] = labelled(w.T("%s, in the contacts", device), lang.Text("A × up to 0.12 Ω"))
 			if lead.ContactsOhm != nil {
 				w.Loads[i+1].Sum = w.T("A × %s", say.Span(r.Fact(contacts).Low, r.Fact(contacts).High, "Ω"))
 			}
 		}
-		w.Facts[gauge-1].Name, w.Facts[contacts-1].Name, w.Facts[needs-1].Name = w.T("gauge of the lead %s, as mΩ/m", w.LeadTitle(lead)), lang.Text("contacts of both plugs"), w.T("what %s needs", dev.Label)
+		w.Facts[gauge-1].Name, w.Facts[contacts-1].Name, w.Facts[needs-1].Name = w.T("gauge of the lead %s, as mΩ/m",
+			w.LeadTitle(lead)), lang.Text("contacts of both plugs"), w.T("what %s needs", dev.Label)
 		w.Says = w.T("%s gets %s at the end of this lead; it needs %s.", dev.Label, w.LoadText(), w.LimitText())
 		if worst := r.Load.Low - r.Fact(volts).Low + lowest; port.Volts == nil && fact.Over(r.Sure, worst) {
-			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.", say.Number(lowest), say.Span(worst, worst, "V"))
+			w.Says += w.T(" A socket that gives only the %s V the specification asks of it would leave %s.",
+				say.Number(lowest), say.Span(worst, worst, "V"))
 		}
 	}
 	p.OnSocket(p.Add(nil, Drop, lead.ID, &l), at, h.Port)
@@ -231,12 +276,16 @@ func gaugeFact(l *rig.Lead) limit.Fact {
 		f = *l.AWG
 	}
 	// A higher gauge is a thinner wire: the bounds keep their order.
-	g := limit.Fact{Key: limit.At("leads/ID/awg", l.ID), Unit: "mΩ/m", From: f.From, Low: power.MilliohmPerMetre(f.Low), Value: power.MilliohmPerMetre(f.Value), High: power.MilliohmPerMetre(f.High)}
+	g := limit.Fact{Key: limit.At("leads/ID/awg", l.ID), Unit: "mΩ/m", From: f.From,
+		Low: power.MilliohmPerMetre(f.Low), Value: power.MilliohmPerMetre(f.Value),
+		High: power.MilliohmPerMetre(f.High)}
 	if l.AWG == nil || !f.Narrow() {
 		g.Open = func() (out []limit.Option) {
 			for _, awg := range askedGauges {
 				gauge := fact.Exactly(awg)
-				out = append(out, limit.Option{Word: say.Number(awg), Label: say.Number(awg) + " AWG", Number: power.MilliohmPerMetre(awg), Do: []rig.Edit{{Do: "fact", Path: "leads/" + l.ID + "/awg", Fact: &gauge}}})
+				out = append(out, limit.Option{Word: say.Number(awg), Label: say.Number(awg) + " AWG",
+					Number: power.MilliohmPerMetre(awg), Do: []rig.Edit{{Do: "fact", Path: "leads/" + l.ID + "/awg",
+						Fact: &gauge}}})
 			}
 			return out
 		}

@@ -13,32 +13,73 @@ import (
 	"eventether/core/say"
 )
 
-var Processor = rule(Rule{Name: "processor", Asks: "Does the processor get through everything it has to compute?", Sum: "system and idle programs + Σ pixels a second ÷ what the machine does of that work ≤ 100 %", Sense: limit.AtMost, Unit: "%", Over: limit.Drops, Subject: TheSend,
+var Processor = rule(Rule{
+	Name:      "processor",
+	Asks:      "Does the processor get through everything it has to compute?",
+	Sum:       "system and idle programs + Σ pixels a second ÷ what the machine does of that work ≤ 100 %",
+	Sense:     limit.AtMost,
+	Unit:      "%",
+	Over:      limit.Drops,
+	Subject:   TheSend,
 	Computing: true,
 	Source:    estimate("what computers of its class usually do, until this one is measured"),
 	Example:   "1080p30 coded at veryfast is 62.2 Mpx/s: of 150 to 400 Mpx/s 16 to 42 %; with 10 to 25 % for the system and a converted 1080p30 source 26 to 71 %: slack.",
-	Judge:     Judging{OnRig: judgeComputer}})
+	Judge:     Judging{OnRig: judgeComputer},
+})
 
-var Graphics = rule(Rule{Name: "graphics", Asks: "Does the graphics processor compose the picture in time?", Sum: "layers × programme pixels a second ≤ what it composes", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Subject: TheSend,
+var Graphics = rule(Rule{
+	Name:      "graphics",
+	Asks:      "Does the graphics processor compose the picture in time?",
+	Sum:       "layers × programme pixels a second ≤ what it composes",
+	Sense:     limit.AtMost,
+	Unit:      "Mpx/s",
+	Over:      limit.Drops,
+	Subject:   TheSend,
 	Computing: true,
 	Source:    estimate("Seldom the limit below 2160p60 with a handful of layers"),
-	Example:   "Five sources in a 1080p60 programme are at most 622 Mpx/s of 2500: slack."})
+	Example:   "Five sources in a 1080p60 programme are at most 622 Mpx/s of 2500: slack.",
+})
 
-var MemoryTraffic = rule(Rule{Name: "memory-traffic", Asks: "Does the memory carry every copy of the pictures?", Sum: "Σ each full copy, its bytes read and written", Sense: limit.AtMost, Unit: "GB/s", Over: limit.Drops, Subject: TheSend,
+var MemoryTraffic = rule(Rule{
+	Name:      "memory-traffic",
+	Asks:      "Does the memory carry every copy of the pictures?",
+	Sum:       "Σ each full copy, its bytes read and written",
+	Sense:     limit.AtMost,
+	Unit:      "GB/s",
+	Over:      limit.Drops,
+	Subject:   TheSend,
 	Computing: true,
 	Source:    estimate("Laptops move 15 to 50 GB/s, desktops 30 to 80"),
-	Example:   "Each copy of a 1080p60 BGRA picture is 995 MB/s, read and written."})
+	Example:   "Each copy of a 1080p60 BGRA picture is 995 MB/s, read and written.",
+})
 
-var HardwareEncoder = rule(Rule{Name: "hardware-encoder", Asks: "Does the hardware encoder get through what it codes?", Sum: "Σ pixels a second it codes ≤ its rate", Sense: limit.AtMost, Unit: "Mpx/s", Over: limit.Drops, Subject: TheSend,
+var HardwareEncoder = rule(Rule{
+	Name:    "hardware-encoder",
+	Asks:    "Does the hardware encoder get through what it codes?",
+	Sum:     "Σ pixels a second it codes ≤ its rate",
+	Sense:   limit.AtMost,
+	Unit:    "Mpx/s",
+	Over:    limit.Drops,
+	Subject: TheSend,
 	Source:  estimate("250 to 1500 Mpx/s, until this one is measured"),
-	Example: "1080p60 and a 1080p60 recording are 249 Mpx/s; of 250 to 1500 they are taut."})
+	Example: "1080p60 and a 1080p60 recording are 249 Mpx/s; of 250 to 1500 they are taut.",
+})
 
-var HardwareSessions = rule(Rule{Name: "hardware-sessions", Asks: "Does the hardware encoder code so many streams at once?", Sum: "streams ≤ sessions it allows", Sense: limit.AtMost, Unit: "streams", Ceiling: 1, Over: limit.Dark, Subject: TheSend,
+var HardwareSessions = rule(Rule{
+	Name:    "hardware-sessions",
+	Asks:    "Does the hardware encoder code so many streams at once?",
+	Sum:     "streams ≤ sessions it allows",
+	Sense:   limit.AtMost,
+	Unit:    "streams",
+	Ceiling: 1,
+	Over:    limit.Dark,
+	Subject: TheSend,
 	Source:  estimate("2 to 8 at once; some allow few"),
-	Example: "Four streams on an encoder that allows three: the fourth does not start."})
+	Example: "Four streams on an encoder that allows three: the fourth does not start.",
+})
 
-// judgeComputer judges what the computer has to compute, place by place: processor, graphics processor, hardware encoder,
-// memory.
+// judgeComputer judges what the computer has to compute, place by place: processor, graphics processor, hardware
+// encoder, memory.
 func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 	c := p.HostOf()
 	if c == nil {
@@ -88,7 +129,8 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 		case known != nil:
 			t = limit.Times(1, l.Let(*known))
 		case px.Low < px.High:
-			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate, Unit: "Mpx/s"}))
+			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate,
+				Unit: "Mpx/s"}))
 		}
 		j.px = px
 		load(item, t.Per(speeds[j.kind]), j)
@@ -143,7 +185,8 @@ func judgeComputer(p *Pass, own *Rule, _ *Walk) {
 		encode = l.Let(c.Encode())
 		own := c.SpeedOf(&l.Limit, encode, &plans.Coding{Own: true})
 		px := p.Screen()
-		load("show", own.With(l.Let(px)), job{kind: plans.CodingWork, beside: lang.Text("recording of the screen"), px: plans.BoundsOf(px)})
+		load("show", own.With(l.Let(px)), job{kind: plans.CodingWork, beside: lang.Text("recording of the screen"),
+			px: plans.BoundsOf(px)})
 		besides += px.High * c.Slow.High / c.OwnSurely()
 	}
 	p.Settle(c, besides)
@@ -191,15 +234,23 @@ type job struct {
 func jobFact(c *plans.Computer, k plans.JobKind) limit.Fact {
 	switch k {
 	case plans.DecodingMJPEG:
-		return c.Fact("mjpegMpxS", "Mpx/s", c.Can.MJPEGMpxS, func(can *gear.Computes) *fact.Fact { return can.MJPEGMpxS })
+		return c.Fact("mjpegMpxS", "Mpx/s", c.Can.MJPEGMpxS, func(can *gear.Computes) *fact.Fact {
+			return can.MJPEGMpxS
+		})
 	case plans.DecodingH264:
 		return c.Fact("h264MpxS", "Mpx/s", c.Can.H264MpxS, func(can *gear.Computes) *fact.Fact { return can.H264MpxS })
 	case plans.DeinterlacingWork:
-		return c.Fact("deinterlaceMpxS", "Mpx/s", c.Can.DeinterlaceMpxS, func(can *gear.Computes) *fact.Fact { return can.DeinterlaceMpxS })
+		return c.Fact("deinterlaceMpxS", "Mpx/s", c.Can.DeinterlaceMpxS, func(can *gear.Computes) *fact.Fact {
+			return can.DeinterlaceMpxS
+		})
 	case plans.ScalingWork:
-		return c.Fact("scaleMpxS", "Mpx/s", c.Can.ScaleMpxS, func(can *gear.Computes) *fact.Fact { return can.ScaleMpxS })
+		return c.Fact("scaleMpxS", "Mpx/s", c.Can.ScaleMpxS, func(can *gear.Computes) *fact.Fact {
+			return can.ScaleMpxS
+		})
 	}
-	return c.Fact("convertMpxS", "Mpx/s", c.Can.ConvertMpxS, func(can *gear.Computes) *fact.Fact { return can.ConvertMpxS })
+	return c.Fact("convertMpxS", "Mpx/s", c.Can.ConvertMpxS, func(can *gear.Computes) *fact.Fact {
+		return can.ConvertMpxS
+	})
 }
 
 // jobWords puts a piece of work into words.
@@ -230,7 +281,8 @@ func jobWords(w *Words, j *job) LoadWords {
 	case plans.ScalingWork:
 		return labelled(w.T("%s, scaled", w.CodingName(c)), px)
 	case plans.CodingWork:
-		return labelled(w.T("%s, coded", w.CodingName(c)), lang.Text("%s at %s: %s Mpx/s, %s", picture.SizeName(c.Width, c.Height), c.Rate.Name(), say.Number(c.MpxS()), plans.CodedBy(c)))
+		return labelled(w.T("%s, coded", w.CodingName(c)), lang.Text("%s at %s: %s Mpx/s, %s",
+			picture.SizeName(c.Width, c.Height), c.Rate.Name(), say.Number(c.MpxS()), plans.CodedBy(c)))
 	}
 	return labelled(w.T("%s, converted", j.of.Owner.Label), px)
 }
@@ -240,26 +292,35 @@ func judgeGraphics(p *Pass, c *plans.Computer, sources int, layer float64, where
 	if sources == 0 {
 		return
 	}
-	at := limit.Fact{Key: limit.At("show/layers", ""), Low: 1, Value: min(2, float64(sources)), High: float64(sources), From: fact.Estimate}
+	at := limit.Fact{Key: limit.At("show/layers", ""), Low: 1, Value: min(2, float64(sources)), High: float64(sources),
+		From: fact.Estimate}
 	if n := float64(p.Layers()); n > 0 {
 		at.Low, at.Value, at.High, at.From = n, n, n, fact.Given
 	}
 	l := Result{Stage: plans.Send, Shared: true, Where: where}
 	small := limit.Stated(limit.At("show/previewPct", ""), "%", p.Show.PreviewPct, previewPct)
-	l.Facts = p.FactList(at, c.Fact("composeMpxS", "Mpx/s", c.Can.ComposeMpxS, func(can *gear.Computes) *fact.Fact { return can.ComposeMpxS }), small)
-	l.Loads, l.Caps = p.Mem.Loads.Of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)}, limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer/100, 3)}), plans.SecondFact
+	l.Facts = p.FactList(at, c.Fact("composeMpxS", "Mpx/s", c.Can.ComposeMpxS, func(can *gear.Computes) *fact.Fact {
+		return can.ComposeMpxS
+	}), small)
+	l.Loads, l.Caps = p.Mem.Loads.Of(limit.Load{Item: c.ID, Term: limit.Times(layer, 1)},
+		limit.Load{Item: c.ID, Term: limit.Times(float64(sources+1)*layer/100, 3)}), plans.SecondFact
 	if g := p.Show.GamePct; g != nil { // a share of the same processor, whatever its capacity: what it leaves
-		left := limit.Fact{Key: limit.At("show/gamePct", ""), Unit: "%", Low: max(0, 100-g.High), Value: max(0, 100-g.Value), High: max(0, 100-g.Low), From: g.From}
+		left := limit.Fact{Key: limit.At("show/gamePct", ""), Unit: "%", Low: max(0, 100-g.High),
+			Value: max(0, 100-g.Value), High: max(0, 100-g.Low), From: g.From}
 		l.Caps = p.CapAt(limit.Times(0.01, 2, l.Let(left)))
 	}
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Composing by %s", c.Label), lang.Text("its graphics processor")
 		if g := p.Show.GamePct; g != nil {
-			w.Sum = w.T("its graphics processor, less the %s a game or graphics work takes", say.Span(g.Low, g.High, "%"))
+			w.Sum = w.T("its graphics processor, less the %s a game or graphics work takes",
+				say.Span(g.Low, g.High, "%"))
 			w.Facts[3].Name = lang.Text("what is left beside a game or graphics work")
 		}
-		w.Loads[0] = labelled(lang.Text("layers on air at once"), w.T("%s × %s Mpx/s of the programme", say.Span(at.Low, at.High, ""), say.Number(layer)))
-		w.Loads[1] = labelled(lang.Text("previews of every source and of the programme"), w.T("%s × %s Mpx/s × %s", say.Number(float64(sources+1)), say.Number(layer), say.Span(small.Low, small.High, "%")))
+		w.Loads[0] = labelled(lang.Text("layers on air at once"), w.T("%s × %s Mpx/s of the programme",
+			say.Span(at.Low, at.High, ""), say.Number(layer)))
+		w.Loads[1] = labelled(lang.Text("previews of every source and of the programme"),
+			w.T("%s × %s Mpx/s × %s", say.Number(float64(sources+1)), say.Number(layer),
+				say.Span(small.Low, small.High, "%")))
 		w.Says = w.T("%s of %s.", w.LoadText(), w.LimitText())
 	}
 	p.Add(nil, Graphics, c.ID, &l)
@@ -268,7 +329,10 @@ func judgeGraphics(p *Pass, c *plans.Computer, sources int, layer float64, where
 func judgeMemory(p *Pass, c *plans.Computer, l *Result, coded float64, where []string) {
 	l.Stage, l.Shared, l.Where = plans.Send, true, where
 	l.Loads = append(l.Loads, limit.Load{Item: "send", Term: limit.Times(coded * plans.CopiesOut / 1000)})
-	l.Caps = p.CapAt(limit.Times(1, l.Let(c.Fact("memoryGBps", "GB/s", c.Can.MemoryGBps, func(can *gear.Computes) *fact.Fact { return can.MemoryGBps }))))
+	l.Caps = p.CapAt(limit.Times(1,
+		l.Let(c.Fact("memoryGBps", "GB/s", c.Can.MemoryGBps, func(can *gear.Computes) *fact.Fact {
+			return can.MemoryGBps
+		}))))
 	n := len(l.Loads) - 1
 	l.Say = func(w *Words) {
 		w.What, w.Sum = w.T("Memory traffic of %s", c.Label), lang.Text("what its memory moves")
@@ -276,10 +340,12 @@ func judgeMemory(p *Pass, c *plans.Computer, l *Result, coded float64, where []s
 		for i := range n {
 			w.Loads[i].Sum = w.T("pixels a second × %s bytes, read and written", say.Number(plans.CopiesIn))
 			if k := i - (n - len(besides)); k >= 0 {
-				w.Loads[i] = labelled(besides[k].Name, w.T("pixels a second × %s bytes, read and written", say.Number(besides[k].Copies)))
+				w.Loads[i] = labelled(besides[k].Name, w.T("pixels a second × %s bytes, read and written",
+					say.Number(besides[k].Copies)))
 			}
 		}
-		w.Loads[n] = labelled(lang.Text("pictures that are coded"), w.T("%s Mpx/s × %s bytes a pixel, read and written", say.Number(coded), say.Number(plans.CopiesOut)))
+		w.Loads[n] = labelled(lang.Text("pictures that are coded"),
+			w.T("%s Mpx/s × %s bytes a pixel, read and written", say.Number(coded), say.Number(plans.CopiesOut)))
 		w.Says = w.T("%s of %s.", w.LoadText(), w.LimitText())
 	}
 	p.Add(nil, MemoryTraffic, c.ID, l)
@@ -302,7 +368,8 @@ func judgeHardware(p *Pass, c *plans.Computer) {
 	}
 	where := []string{c.ID, "send", "show"}
 	l := Result{Stage: plans.Send, Shared: true, Where: where}
-	l.Facts = p.FactList(limit.Stated(limit.At("items/ID/computes/hardwareMpxS", c.ID), "Mpx/s", c.Can.HardwareMpxS, gear.DefaultHardware))
+	l.Facts = p.FactList(limit.Stated(limit.At("items/ID/computes/hardwareMpxS", c.ID), "Mpx/s", c.Can.HardwareMpxS,
+		gear.DefaultHardware))
 	l.Loads, l.Caps = p.LoadOf("send", limit.Times(work)), plans.FirstFact
 	if c.Can.Hardware == "none" {
 		l.Facts[0].Low, l.Facts[0].Value, l.Facts[0].High = 0, 0, 0
@@ -319,11 +386,14 @@ func judgeHardware(p *Pass, c *plans.Computer) {
 	}
 	p.Add(nil, HardwareEncoder, c.ID, &l)
 	s := Result{Stage: plans.Send, Shared: true, Where: where}
-	s.Facts = p.FactList(limit.Stated(limit.At("items/ID/computes/hardwareSessions", c.ID), "", c.Can.HardwareSessions, gear.DefaultSessions))
+	s.Facts = p.FactList(limit.Stated(limit.At("items/ID/computes/hardwareSessions", c.ID), "", c.Can.HardwareSessions,
+		gear.DefaultSessions))
 	s.Loads, s.Caps = p.LoadOf("send", limit.Times(float64(n))), plans.FirstFact
 	s.Say = func(w *Words) {
-		w.What, w.Sum, w.Loads[0] = w.T("Streams the hardware encoder of %s codes at once", c.Label), name, labelled(lang.Text("streams"), "")
-		w.Says = w.T("%s of %s.", say.Sentence(say.Count(n, "stream", "streams")), say.Span(w.Result.Sure, w.Result.Possible, ""))
+		w.What, w.Sum, w.Loads[0] = w.T("Streams the hardware encoder of %s codes at once", c.Label), name,
+			labelled(lang.Text("streams"), "")
+		w.Says = w.T("%s of %s.", say.Sentence(say.Count(n, "stream", "streams")),
+			say.Span(w.Result.Sure, w.Result.Possible, ""))
 	}
 	p.Add(nil, HardwareSessions, c.ID, &s)
 }

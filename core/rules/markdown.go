@@ -12,7 +12,8 @@ import (
 )
 
 // senses say how a limit of a sense reads.
-var senseWords = map[limit.Sense]string{limit.AtMost: "at most", limit.AtLeast: "at least", limit.Within: "within", limit.Fits: "fits or does not"}
+var senseWords = map[limit.Sense]string{limit.AtMost: "at most", limit.AtLeast: "at least", limit.Within: "within",
+	limit.Fits: "fits or does not"}
 
 // InOrder lists every rule by subject, in the order of the work, and then by name.
 func InOrder() []*Rule {

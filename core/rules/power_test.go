@@ -41,22 +41,27 @@ func draws(r *rig.Rig, id string, w float64) {
 // hubbed is n plain feeds whose sticks all hang on one hub of its own, each drawing w watts.
 func hubbed(n int, w float64, self string) *rig.Rig {
 	r := feedsRig(n)
-	hub := rig.Item{ID: "hub", Label: "Hub", Gear: gear.Gear{Kind: gear.Hub, Name: "Hub", Power: &gear.Power{SelfPowered: self, DrawW: exactly(0.5)},
-		Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1}}}}}
+	hub := rig.Item{ID: "hub", Label: "Hub", Gear: gear.Gear{Kind: gear.Hub, Name: "Hub",
+		Power: &gear.Power{SelfPowered: self, DrawW: exactly(0.5)},
+		Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream,
+			USB: &gear.USBPort{Speed: usb.Gen1}}}}}
 	for i := range n {
-		hub.Gear.Ports = append(hub.Gear.Ports, gear.Port{ID: fmt.Sprintf("h%d", i), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}})
+		hub.Gear.Ports = append(hub.Gear.Ports, gear.Port{ID: fmt.Sprintf("h%d", i), Connector: gear.USBA,
+			Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}})
 		r.Lead(fmt.Sprintf("u%d", i)).To = fmt.Sprintf("hub.h%d", i)
 		draws(r, fmt.Sprintf("stick-%d", i), w)
 	}
 	r.Items = append(r.Items, hub)
-	r.Leads = append(r.Leads, rig.Lead{ID: "up", From: "hub.up", To: "pc.p0", Grade: "usb-5g", LengthM: fact.Exactly(0)})
+	r.Leads = append(r.Leads, rig.Lead{ID: "up", From: "hub.up", To: "pc.p0", Grade: "usb-5g",
+		LengthM: fact.Exactly(0)})
 	return r
 }
 
 // on puts a thing on the mains of another.
 func on(r *rig.Rig, supply string, kind gear.Kind, w float64) {
 	id := fmt.Sprintf("load-%d", len(r.Items))
-	r.Items = append(r.Items, rig.Item{ID: id, Label: id, PoweredBy: supply, Gear: gear.Gear{Kind: kind, Name: id, Power: &gear.Power{DrawW: exactly(w), PowerFactor: exactly(1)}}})
+	r.Items = append(r.Items, rig.Item{ID: id, Label: id, PoweredBy: supply, Gear: gear.Gear{Kind: kind, Name: id,
+		Power: &gear.Power{DrawW: exactly(w), PowerFactor: exactly(1)}}})
 }
 
 func supplier(id string, kind gear.Kind, pw gear.Power) rig.Item {
@@ -73,9 +78,12 @@ func heated(limits ...gear.HeatLimit) *rig.Rig {
 // banked is the plain rig with its camera of 20 W on a power bank.
 func banked(mAh float64) *rig.Rig {
 	r := plain()
-	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}}))
+	r.Items = append(r.Items, supplier("bank", gear.PowerBank,
+		gear.Power{Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7),
+			UsableShare: exactly(1)}}))
 	cam := r.Item("cam-0")
-	cam.Gear.Power = &gear.Power{DrawW: exactly(20), USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2)}}
+	cam.Gear.Power = &gear.Power{DrawW: exactly(20), USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(10),
+		Volts: fact.Exactly(7.2)}}
 	r.Item("bank").Gear.Power.SupplyW = exactly(30)
 	cam.PoweredBy, cam.Set.RunsOn = "bank", "usb"
 	return r
@@ -84,11 +92,14 @@ func banked(mAh float64) *rig.Rig {
 // ownBank is the plain rig with its camera of 7.2 Wh on a power bank with a strong socket.
 func ownBank(mAh float64, draw fact.Fact) *rig.Rig {
 	r := plain()
-	bank := supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(45), Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}})
-	bank.Gear.Ports = []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream, AllowsMA: exactly(3000)}}
+	bank := supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(45),
+		Battery: &gear.BatteryPack{MAh: fact.Exactly(mAh), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}})
+	bank.Gear.Ports = []gear.Port{{ID: "out", Connector: gear.USBC, Direction: gear.Downstream,
+		AllowsMA: exactly(3000)}}
 	r.Items = append(r.Items, bank)
 	cam := r.Item("cam-0")
-	cam.Gear.Power = &gear.Power{DrawW: &draw, USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
+	cam.Gear.Power = &gear.Power{DrawW: &draw, USB: "runs", Battery: &gear.BatteryPack{MAh: fact.Exactly(1000),
+		Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
 	cam.PoweredBy, cam.Set.RunsOn = "bank", "usb"
 	return r
 }
@@ -103,8 +114,10 @@ func TestPowerAndSlotRules(t *testing.T) {
 		says  string
 	}{
 		// [practice] two power-hungry sticks on a hub without a supply: 0.5 + 2 × 2.5 W = 1,100 mA of 900.
-		{"two hungry sticks on an unpowered hub", func() *rig.Rig { return hubbed(2, 2.5, "no") }, "port-current:pc.p0", Snapped, "makes one vanish or never appear"},
-		// [practice] the same two on a hub with a supply take nothing of the socket: there is no such limit, and 5.5 W of 15 is slack.
+		{"two hungry sticks on an unpowered hub", func() *rig.Rig { return hubbed(2, 2.5, "no") },
+			"port-current:pc.p0", Snapped, "makes one vanish or never appear"},
+		// [practice] the same two on a hub with a supply take nothing of the socket: there is no such limit, and 5.5 W
+		// of 15 is slack.
 		{"the same on a powered hub", func() *rig.Rig {
 			r := hubbed(2, 2.5, "yes")
 			r.Item("hub").Gear.Power.SupplyW = exactly(15)
@@ -123,7 +136,8 @@ func TestPowerAndSlotRules(t *testing.T) {
 			r.Item("hub").Gear.Power.SupplyVolts = exactly(12)
 			return r
 		}, "supply:hub", Snapped, "13.7 W"},
-		{"nobody knows whether the hub has a supply", func() *rig.Rig { return hubbed(2, 2.5, "unknown") }, "port-current:pc.p0", Untested, "0 to 1100 mA"},
+		{"nobody knows whether the hub has a supply", func() *rig.Rig { return hubbed(2, 2.5, "unknown") },
+			"port-current:pc.p0", Untested, "0 to 1100 mA"},
 		{"one stick of 2.5 W on a USB 2 socket", func() *rig.Rig {
 			r := plain()
 			r.Lead("u0").To = "pc.slow"
@@ -159,9 +173,12 @@ func TestPowerAndSlotRules(t *testing.T) {
 			r.Item("pc").Gear.Ports[0].AllowsMA = exactly(440)
 			return r
 		}, "port-current:pc.p0", Taut, "440 mA of the 440 mA"},
-		// By the letter a hub without a supply gives 150 mA a port on USB 3; a stick of 2.5 W takes 500. [standard: USB 3.2, 11.4.1]
-		{"a stick past the letter of a hub's port", func() *rig.Rig { return hubbed(1, 2.5, "no") }, "port-letter:hub.h0", Taut, "takes 500 mA; by the letter"},
-		// Hubs of unknown supply in a chain: what hangs behind all of them counts, however many. 0 to 0.5 W × 3 hubs and 3.1 W.
+		// By the letter a hub without a supply gives 150 mA a port on USB 3; a stick of 2.5 W takes 500. [standard: USB
+		// 3.2, 11.4.1]
+		{"a stick past the letter of a hub's port", func() *rig.Rig { return hubbed(1, 2.5, "no") },
+			"port-letter:hub.h0", Taut, "takes 500 mA; by the letter"},
+		// Hubs of unknown supply in a chain: what hangs behind all of them counts, however many. 0 to 0.5 W × 3 hubs
+		// and 3.1 W.
 		{"three hubs nobody has looked at", func() *rig.Rig {
 			r := hubbed(1, 3.1, "unknown")
 			for i, id := range []string{"hub-b", "hub-c"} {
@@ -174,11 +191,13 @@ func TestPowerAndSlotRules(t *testing.T) {
 						r.Leads[k].To = id + ".h0"
 					}
 				}
-				r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: "pc.p0", Grade: "usb-5g", LengthM: fact.Exactly(0)})
+				r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: "pc.p0", Grade: "usb-5g",
+					LengthM: fact.Exactly(0)})
 			}
 			return r
 		}, "port-current:pc.p0", Untested, "0 to 920 mA"},
-		// [standard: ASTM B258] 28 AWG is 212.9 mΩ/m: 0.9 A × 2 × 5 m × 0.2129 Ω/m = 1.92 V of the 0.6 V USB 2 can spare.
+		// [standard: ASTM B258] 28 AWG is 212.9 mΩ/m: 0.9 A × 2 × 5 m × 0.2129 Ω/m = 1.92 V of the 0.6 V USB 2 can
+		// spare.
 		{"a long thin lead", func() *rig.Rig {
 			r := plain()
 			l := r.Lead("u0")
@@ -187,7 +206,8 @@ func TestPowerAndSlotRules(t *testing.T) {
 			draws(r, "stick-0", 4.5)
 			return r
 		}, "drop:u0", Snapped, "gets"},
-		// [practice] a charge-grade lead that does carry data leaves USB 2: 62.2 MB/s of NV12 at 29.97 on 32 to 40 MB/s.
+		// [practice] a charge-grade lead that does carry data leaves USB 2: 62.2 MB/s of NV12 at 29.97 on 32 to 40
+		// MB/s.
 		{"a charge-grade cable leaves USB 2", func() *rig.Rig {
 			r := plain()
 			r.Lead("u0").Grade, r.Lead("u0").LengthM = "usb-2", fact.Exactly(1)
@@ -208,7 +228,9 @@ func TestPowerAndSlotRules(t *testing.T) {
 		// A UPS counts on the strip before it with its own loss: 200 W and 10 W.
 		{"a UPS on a strip", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}), supplier("ups", gear.UPS, gear.Power{DrawW: exactly(10), PowerFactor: exactly(1), LimitW: exactly(300), LimitVA: exactly(600)}))
+			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}),
+				supplier("ups", gear.UPS, gear.Power{DrawW: exactly(10), PowerFactor: exactly(1), LimitW: exactly(300),
+					LimitVA: exactly(600)}))
 			r.Item("ups").PoweredBy = "strip"
 			on(r, "ups", gear.Lamp, 200)
 			return r
@@ -241,35 +263,40 @@ func TestPowerAndSlotRules(t *testing.T) {
 		}, "strip:strip", Snapped, "of 1080 to 1260 VA"},
 		{"a strip in a strip", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}), supplier("second", gear.Strip, gear.Power{RatedA: exactly(10)}))
+			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}),
+				supplier("second", gear.Strip, gear.Power{RatedA: exactly(10)}))
 			r.Item("second").PoweredBy = "strip"
 			on(r, "second", gear.Lamp, 100)
 			return r
 		}, "nested:strip", Taut, "not allowed in many places"},
 		{"what hangs on the second counts on the first", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}), supplier("second", gear.Strip, gear.Power{RatedA: exactly(16)}))
+			r.Items = append(r.Items, supplier("strip", gear.Strip, gear.Power{RatedA: exactly(10)}),
+				supplier("second", gear.Strip, gear.Power{RatedA: exactly(16)}))
 			r.Item("second").PoweredBy = "strip"
 			on(r, "second", gear.Lamp, 2600)
 			return r
 		}, "strip:strip", Snapped, "2600 VA"},
 		{"a UPS in watts", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300), LimitVA: exactly(600), Efficiency: exactly(0.8),
-				Battery: &gear.BatteryPack{MAh: fact.Exactly(9000), Volts: fact.Exactly(12)}}))
+			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300), LimitVA: exactly(600),
+				Efficiency: exactly(0.8),
+				Battery:    &gear.BatteryPack{MAh: fact.Exactly(9000), Volts: fact.Exactly(12)}}))
 			on(r, "ups", gear.Lamp, 200) // 108 Wh × 0.8 ÷ 200 W = 25.9 min
 			return r
 		}, "ups-w:ups", Slack, "it runs for 25.9 min"},
 		{"and past them", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300), LimitVA: exactly(600)}))
+			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300),
+				LimitVA: exactly(600)}))
 			r.Item("ups").Gear.Power.Battery = &gear.BatteryPack{MAh: fact.Exactly(9000), Volts: fact.Exactly(12)}
 			on(r, "ups", gear.Lamp, 301)
 			return r
 		}, "ups-w:ups", Snapped, "One thing on ups take 301 W of 300 W."},
 		{"within watts and past volt-amperes", func() *rig.Rig {
 			r := plain()
-			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300), LimitVA: exactly(350)}))
+			r.Items = append(r.Items, supplier("ups", gear.UPS, gear.Power{LimitW: exactly(300),
+				LimitVA: exactly(350)}))
 			on(r, "ups", gear.Lamp, 200)
 			r.Items[len(r.Items)-1].Gear.Power.PowerFactor = exactly(0.5)
 			return r
@@ -282,21 +309,29 @@ func TestPowerAndSlotRules(t *testing.T) {
 			return r
 		}, "circuit", Snapped, "on the mains take"},
 		// Heat. The plain rig shows 60 min at 1080p29.97.
-		{"heat stops it before the end", func() *rig.Rig { return heated(gear.HeatLimit{Minutes: fact.Est(40, 30, 50)}) }, "heat:cam-0", Snapped, "heat stops Camera after 30 to 50 min"},
-		{"heat may stop it", func() *rig.Rig { return heated(gear.HeatLimit{Minutes: fact.Est(60, 45, 90)}) }, "heat:cam-0", Untested, "the show lasts 60 min"},
+		{"heat stops it before the end", func() *rig.Rig {
+			return heated(gear.HeatLimit{Minutes: fact.Est(40, 30, 50)})
+		}, "heat:cam-0", Snapped, "heat stops Camera after 30 to 50 min"},
+		{"heat may stop it", func() *rig.Rig { return heated(gear.HeatLimit{Minutes: fact.Est(60, 45, 90)}) },
+			"heat:cam-0", Untested, "the show lasts 60 min"},
 		{"4K nobody has let run", func() *rig.Rig {
 			r := plain()
 			r.Items[0].Set.Output["hdmi"] = picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(30)}
 			return r
 		}, "heat:cam-0", Untested, "heat may stop it"},
 		{"heat is far", func() *rig.Rig {
-			return heated(gear.HeatLimit{Width: 3840, Height: 2160, Minutes: fact.Exactly(20)}, gear.HeatLimit{Width: 1920, Height: 1080, Rate: f2997, Minutes: fact.Exactly(120)})
+			return heated(gear.HeatLimit{Width: 3840, Height: 2160, Minutes: fact.Exactly(20)},
+				gear.HeatLimit{Width: 1920, Height: 1080, Rate: f2997, Minutes: fact.Exactly(120)})
 		}, "heat:cam-0", Slack, "120 min"},
-		// A bank of 20,000 mAh at its cells' 3.7 V is 74 Wh, less the converter 62.9 Wh; with the camera's own 0.072 Wh of
-		// which 0.7 to 0.9 are usable, at 20 W: 188.7 + 0.2 min. The port gives 4.5 W or more: at worst own ÷ (20 − 7.5).
-		{"a power bank lasts the show", func() *rig.Rig { return banked(20000) }, "run-time:cam-0", Slack, "bank and its own battery give 188 min"},
-		{"a small one does not", func() *rig.Rig { return banked(5000) }, "run-time:cam-0", Snapped, "bank and its own battery give 47.3 min"},
-		// Handbook 4.2: 3,000 mAh × 3.7 V × 0.85 = 9.4 Wh; with the camera's own 7.2 Wh × 0.9, 136 to 159 min at 6.5 ± 0.5 W.
+		// A bank of 20,000 mAh at its cells' 3.7 V is 74 Wh, less the converter 62.9 Wh; with the camera's own 0.072 Wh
+		// of which 0.7 to 0.9 are usable, at 20 W: 188.7 + 0.2 min. The port gives 4.5 W or more: at worst own ÷ (20 −
+		// 7.5).
+		{"a power bank lasts the show", func() *rig.Rig { return banked(20000) }, "run-time:cam-0", Slack,
+			"bank and its own battery give 188 min"},
+		{"a small one does not", func() *rig.Rig { return banked(5000) }, "run-time:cam-0", Snapped,
+			"bank and its own battery give 47.3 min"},
+		// Handbook 4.2: 3,000 mAh × 3.7 V × 0.85 = 9.4 Wh; with the camera's own 7.2 Wh × 0.9, 136 to 159 min at 6.5 ±
+		// 0.5 W.
 		{"a bank is finite, however strong its socket", func() *rig.Rig {
 			r := ownBank(3000, fact.Est(6.5, 6, 7))
 			r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 120, 30, 240
@@ -360,7 +395,8 @@ func TestPowerAndSlotRules(t *testing.T) {
 		{"a wide slot shared with a drive nobody has looked at", func() *rig.Rig {
 			r := rigs.Desk()
 			r.Item("tower").Gear.Ports = slices.Clone(r.Item("tower").Gear.Ports)
-			r.Item("tower").Gear.Ports[1].Slot = &gear.Slot{Link: pcie.Link{Generation: 3, Lanes: 8}, SharedWith: "the drive"}
+			r.Item("tower").Gear.Ports[1].Slot = &gear.Slot{Link: pcie.Link{Generation: 3, Lanes: 8},
+				SharedWith: "the drive"}
 			return r
 		}, "slot:tower.slot-2", Untested, "of the 0 to 1640 MB/s"},
 		{"a slot nobody has looked at", func() *rig.Rig {
@@ -404,7 +440,8 @@ func TestWorkedDrop(t *testing.T) {
 	require.InDelta(t, 5.25-0.766, d.Load.High, 0.001)
 	require.Equal(t, Untested, d.State, "3.88 to 4.48 V of the 4.00 V it needs")
 	require.Contains(t, d.Says, "would leave")
-	measured, err := rig.Apply(r, rig.Edit{Do: "fact", Path: "items/pc/ports/p0/volts", Fact: &fact.Fact{Value: 5, Low: 5, High: 5, From: fact.Measured}})
+	measured, err := rig.Apply(r, rig.Edit{Do: "fact", Path: "items/pc/ports/p0/volts",
+		Fact: &fact.Fact{Value: 5, Low: 5, High: 5, From: fact.Measured}})
 	require.NoError(t, err)
 	v = Full(measured)
 	d = limitIn(&v, "drop:u0")
@@ -444,7 +481,8 @@ func TestChainsOfHubs(t *testing.T) {
 			h.ID = fmt.Sprintf("hub-%d", k)
 			h.Label = h.ID
 			r.Items = append(r.Items, h)
-			r.Leads = append(r.Leads, rig.Lead{ID: "up-" + h.ID, From: h.ID + ".up", To: at, Grade: "usb-5g", LengthM: fact.Exactly(0)})
+			r.Leads = append(r.Leads, rig.Lead{ID: "up-" + h.ID, From: h.ID + ".up", To: at, Grade: "usb-5g",
+				LengthM: fact.Exactly(0)})
 			at = h.ID + ".h0"
 		}
 		r.Lead("u0").To = at
@@ -465,10 +503,14 @@ func TestOtherDevicesLoadTheBus(t *testing.T) {
 		with := func(mb float64) *Limit {
 			r := plain()
 			r.Item("pc").Gear.Controllers[0].UplinkMBps = exactly(400)
-			r.Items = append(r.Items, rig.Item{ID: "drive", Label: "Drive", Gear: gear.Gear{Kind: gear.Drive, Name: "Drive", BusMBps: exactly(mb), Power: &gear.Power{DrawW: exactly(2)},
-				Ports: []gear.Port{{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}}}})
-			r.Item("pc").Gear.Ports = append(r.Item("pc").Gear.Ports, gear.Port{ID: "spare", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.Gen1}})
-			r.Leads = append(r.Leads, rig.Lead{ID: "drive-lead", From: "drive.usb", To: "pc.spare", Grade: "usb-5g", LengthM: fact.Exactly(0)})
+			r.Items = append(r.Items, rig.Item{ID: "drive", Label: "Drive", Gear: gear.Gear{Kind: gear.Drive,
+				Name: "Drive", BusMBps: exactly(mb), Power: &gear.Power{DrawW: exactly(2)},
+				Ports: []gear.Port{{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream,
+					USB: &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}}}}})
+			r.Item("pc").Gear.Ports = append(r.Item("pc").Gear.Ports, gear.Port{ID: "spare", Connector: gear.USBA,
+				Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.Gen1}})
+			r.Leads = append(r.Leads, rig.Lead{ID: "drive-lead", From: "drive.usb", To: "pc.spare", Grade: "usb-5g",
+				LengthM: fact.Exactly(0)})
 			v := Rig(r)
 			return limitIn(&v, "bus:pc.c0.fast")
 		}
@@ -498,17 +540,20 @@ func TestCardsSideBySide(t *testing.T) {
 		card.ID, card.Label = "second", "Second card"
 		r.Items = append(r.Items, card)
 		up := slices.IndexFunc(card.Gear.Ports, func(p gear.Port) bool { return p.Connector == gear.PCIe })
-		r.Leads = append(r.Leads, rig.Lead{ID: "second-slot", From: "second." + card.Gear.Ports[up].ID, To: "tower.slot-1", Grade: "slot", LengthM: fact.Exactly(0)})
+		r.Leads = append(r.Leads, rig.Lead{ID: "second-slot", From: "second." + card.Gear.Ports[up].ID,
+			To: "tower.slot-1", Grade: "slot", LengthM: fact.Exactly(0)})
 		cam := r.Items[slices.IndexFunc(r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Camera })]
 		cam.ID, cam.Label = "fifth", "Fifth camera"
 		r.Items = append(r.Items, cam)
 		in := slices.IndexFunc(card.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.In })
 		out := slices.IndexFunc(cam.Gear.Ports, func(p gear.Port) bool { return p.Direction == gear.Out })
-		r.Leads = append(r.Leads, rig.Lead{ID: "fifth-lead", From: "fifth." + cam.Gear.Ports[out].ID, To: "second." + card.Gear.Ports[in].ID, Grade: "high-speed", LengthM: fact.Exactly(2)})
+		r.Leads = append(r.Leads, rig.Lead{ID: "fifth-lead", From: "fifth." + cam.Gear.Ports[out].ID,
+			To: "second." + card.Gear.Ports[in].ID, Grade: "high-speed", LengthM: fact.Exactly(2)})
 		require.Empty(t, rig.Check(r))
 		v := Full(r)
 		row("side-by-side")
-		require.Equal(t, want, slices.ContainsFunc(v.Limits, func(l Limit) bool { return l.Rule == "side-by-side" }), "place %d", place)
+		require.Equal(t, want, slices.ContainsFunc(v.Limits, func(l Limit) bool { return l.Rule == "side-by-side" }),
+			"place %d", place)
 	}
 }
 
@@ -517,11 +562,13 @@ func TestTimeline(t *testing.T) {
 	r := plain()
 	cam := r.Item("cam-0")
 	cam.Gear.Power = &gear.Power{DrawW: exactly(7.2), Mains: gear.MainsDummy, USB: "runs",
-		Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(1)}} // 60 min
+		Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2),
+			UsableShare: exactly(1)}} // 60 min
 	cam.Set.RunsOn = "battery"
 	r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 20, 10, 40
 	p := view.Powers(verdict.As(r))
-	require.Equal(t, []view.Phase{{Name: "setting up", From: 0, To: 20}, {Name: "rehearsal", From: 20, To: 30}, {Name: "the show", From: 30, To: 70}}, p.Phases)
+	require.Equal(t, []view.Phase{{Name: "setting up", From: 0, To: 20}, {Name: "rehearsal", From: 20, To: 30},
+		{Name: "the show", From: 30, To: 70}}, p.Phases)
 	require.Equal(t, 70.0, p.Total)
 	b := p.Batteries[0]
 	require.Equal(t, Snapped, b.State)
@@ -597,8 +644,9 @@ func TestStreamsAgreeWithLinks(t *testing.T) {
 	}
 }
 
-// A bank's stated share counts, an unstated one is 0.35 to 1 and asked by its age. 20,000 mAh at 3.65 V are 73 Wh, × 0.85 = 62.05 of a
-// new one; with the camera's own 7.2 V × 1000 mAh × 0.9 = 6.48 Wh at 6 W they are 685.3 min, of half of the bank 375.05.
+// A bank's stated share counts, an unstated one is 0.35 to 1 and asked by its age. 20,000 mAh at 3.65 V are 73 Wh, ×
+// 0.85 = 62.05 of a new one; with the camera's own 7.2 V × 1000 mAh × 0.9 = 6.48 Wh at 6 W they are 685.3 min, of half
+// of the bank 375.05.
 func TestShareOfABank(t *testing.T) {
 	for name, c := range map[string]struct {
 		share *fact.Fact
@@ -612,9 +660,12 @@ func TestShareOfABank(t *testing.T) {
 	} {
 		r := plain()
 		r.Show.SetupMinutes, r.Show.RehearsalMinutes, r.Show.Minutes = 60, 30, 270
-		r.Items = append(r.Items, rig.Item{ID: "bank", Label: "Bank", Gear: gear.Gear{Kind: gear.PowerBank, Name: "Bank", Power: &gear.Power{SupplyW: exactly(18), Battery: &gear.BatteryPack{MAh: fact.Exactly(20000), Volts: fact.Exactly(3.65), UsableShare: c.share}}}})
+		r.Items = append(r.Items, rig.Item{ID: "bank", Label: "Bank", Gear: gear.Gear{Kind: gear.PowerBank,
+			Name: "Bank", Power: &gear.Power{SupplyW: exactly(18), Battery: &gear.BatteryPack{MAh: fact.Exactly(20000),
+				Volts: fact.Exactly(3.65), UsableShare: c.share}}}})
 		cam := r.Item("cam-0")
-		cam.PoweredBy, cam.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
+		cam.PoweredBy, cam.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(6),
+			Battery: &gear.BatteryPack{MAh: fact.Exactly(1000), Volts: fact.Exactly(7.2), UsableShare: exactly(0.9)}}
 		cam.Set.RunsOn = "usb"
 		v := judge.Rig(r)
 		l := v.Find(engine.ID{Rule: rules.RunTime, Place: "cam-0"})
@@ -626,11 +677,12 @@ func TestShareOfABank(t *testing.T) {
 
 // bank adds a power bank of 3000 mAh with a socket of 18 W.
 func bank(r *rig.Rig) {
-	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(18), Battery: &gear.BatteryPack{MAh: fact.Exactly(3000), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}}))
+	r.Items = append(r.Items, supplier("bank", gear.PowerBank, gear.Power{SupplyW: exactly(18),
+		Battery: &gear.BatteryPack{MAh: fact.Exactly(3000), Volts: fact.Exactly(3.7), UsableShare: exactly(1)}}))
 }
 
-// Radio microphones and whatever else has a battery on the way to air: a pair of charged cells of 2000 mAh at 2.4 V, 0.85 usable, at
-// 2 W lasts 122 min.
+// Radio microphones and whatever else has a battery on the way to air: a pair of charged cells of 2000 mAh at 2.4 V,
+// 0.85 usable, at 2 W lasts 122 min.
 func TestOtherBatteries(t *testing.T) {
 	for name, c := range map[string]struct {
 		do    func(r *rig.Rig)
@@ -641,26 +693,33 @@ func TestOtherBatteries(t *testing.T) {
 		"a transmitter that is measured": {func(r *rig.Rig) {
 			m := r.Item("mic")
 			m.Gear.Sound.Needs = "battery"
-			m.Gear.Power = &gear.Power{DrawW: exactly(2), Battery: &gear.BatteryPack{MAh: fact.Exactly(2000), Volts: fact.Exactly(2.4), UsableShare: exactly(0.85)}}
+			m.Gear.Power = &gear.Power{DrawW: exactly(2), Battery: &gear.BatteryPack{MAh: fact.Exactly(2000),
+				Volts: fact.Exactly(2.4), UsableShare: exactly(0.85)}}
 		}, "mic", Snapped, "Mic needs 195 min; its battery gives 122 min."},
-		"one nobody described":               {func(r *rig.Rig) { r.Item("mic").Gear.Sound.Needs = "battery" }, "mic", Slack, "nobody has described its battery"},
-		"a receiver nobody said anything of": {func(r *rig.Rig) { r.Item("box").Gear.Kind = gear.WirelessSound }, "box", Untested, "Nobody has said what Box runs on"},
+		"one nobody described": {func(r *rig.Rig) { r.Item("mic").Gear.Sound.Needs = "battery" }, "mic",
+			Slack, "nobody has described its battery"},
+		"a receiver nobody said anything of": {func(r *rig.Rig) { r.Item("box").Gear.Kind = gear.WirelessSound },
+			"box", Untested, "Nobody has said what Box runs on"},
 		"a receiver on the mains": {func(r *rig.Rig) {
 			r.Item("box").Gear.Kind, r.Item("box").Set = gear.WirelessSound, &rig.Set{RunsOn: "mains"}
 		}, "box", Slack, "runs on the mains"},
 		"a laptop off the mains": {func(r *rig.Rig) {
 			r.Item("pc").Set = &rig.Set{RunsOn: "battery"}
-			r.Item("pc").Gear.Power = &gear.Power{DrawW: exactly(60), Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(11.4), UsableShare: exactly(0.9)}}
+			r.Item("pc").Gear.Power = &gear.Power{DrawW: exactly(60),
+				Battery: &gear.BatteryPack{MAh: fact.Exactly(5000), Volts: fact.Exactly(11.4),
+					UsableShare: exactly(0.9)}}
 		}, "pc", Snapped, "its battery gives 51.3 min"},
 		// 3000 mAh × 3.7 V × 0.85 are 9.435 Wh: 113.2 min at 5 W, and 0.072 Wh of its own.
 		"an interface on a bank": {func(r *rig.Rig) {
 			bank(r)
 			box := r.Item("box")
-			box.PoweredBy, box.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(5), Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2), UsableShare: exactly(1)}}
+			box.PoweredBy, box.Gear.Power = "bank", &gear.Power{USB: "runs", DrawW: exactly(5),
+				Battery: &gear.BatteryPack{MAh: fact.Exactly(10), Volts: fact.Exactly(7.2), UsableShare: exactly(1)}}
 		}, "box", Snapped, "Box needs 195 min; bank and its own battery give 114 min."},
 		"a monitor on a bank, nothing known of it": {func(r *rig.Rig) {
 			bank(r)
-			r.Items = append(r.Items, rig.Item{ID: "mon", Label: "Monitor", PoweredBy: "bank", Gear: gear.Gear{Kind: gear.Monitor, Name: "Monitor"}})
+			r.Items = append(r.Items, rig.Item{ID: "mon", Label: "Monitor", PoweredBy: "bank",
+				Gear: gear.Gear{Kind: gear.Monitor, Name: "Monitor"}})
 		}, "mon", Untested, "Monitor needs 195 min; bank and its own battery give"},
 		"a receiver by USB, from nothing named": {func(r *rig.Rig) {
 			r.Item("box").Gear.Kind, r.Item("box").Set = gear.WirelessSound, &rig.Set{RunsOn: "usb"}
@@ -673,6 +732,7 @@ func TestOtherBatteries(t *testing.T) {
 		require.NotNil(t, l, name)
 		require.Equal(t, c.want, l.State, name)
 		require.Contains(t, v.Word(l).Says, c.says, name)
-		require.False(t, slices.ContainsFunc(v.Unjudged, func(n engine.NotJudged) bool { return n.Ref == "bank" }), "%s: the bank", name)
+		require.False(t, slices.ContainsFunc(v.Unjudged, func(n engine.NotJudged) bool { return n.Ref == "bank" }),
+			"%s: the bank", name)
 	}
 }

@@ -13,15 +13,19 @@ import (
 	"eventether/core/rules"
 )
 
-// A rule's words tell where it was judged: an output sends and an input takes, a box's own output too; each lead is its own.
+// A rule's words tell where it was judged: an output sends and an input takes, a box's own output too; each lead is its
+// own.
 func TestWordsTellTheSocket(t *testing.T) {
 	r := plain()
 	port := func(id string, d gear.Direction) gear.Port {
-		return gear.Port{ID: id, Connector: gear.HDMIA, Direction: d, HDMI: &gear.HDMIPort{MaxTMDSMHz: new(fact.Exactly(340))}}
+		return gear.Port{ID: id, Connector: gear.HDMIA, Direction: d,
+			HDMI: &gear.HDMIPort{MaxTMDSMHz: new(fact.Exactly(340))}}
 	}
-	r.Items = append(r.Items, rig.Item{ID: "split", Label: "Splitter", Gear: gear.Gear{Kind: gear.Splitter, Name: "Splitter", Ports: []gear.Port{port("in", gear.In), port("out", gear.Out)}}})
+	r.Items = append(r.Items, rig.Item{ID: "split", Label: "Splitter", Gear: gear.Gear{Kind: gear.Splitter,
+		Name: "Splitter", Ports: []gear.Port{port("in", gear.In), port("out", gear.Out)}}})
 	r.Leads[0].To = "split.in"
-	r.Leads = append(r.Leads, rig.Lead{ID: "h9", From: "split.out", To: "stick-0.in", Grade: "premium", LengthM: fact.Exactly(1)})
+	r.Leads = append(r.Leads, rig.Lead{ID: "h9", From: "split.out", To: "stick-0.in", Grade: "premium",
+		LengthM: fact.Exactly(1)})
 	require.Empty(t, rig.Check(r))
 	v := judge.Rig(r)
 	says := func(rule *engine.Rule, place string) string {

@@ -16,19 +16,27 @@ import (
 	"eventether/core/say"
 )
 
-var Sends = rule(Rule{Name: "sends", Asks: "Does the output send the picture it is set to?", Sense: limit.Fits, Many: "nobody knows whether they send the picture they are set to", Over: limit.Dark, Subject: TheLead,
+var Sends = rule(Rule{
+	Name:    "sends",
+	Asks:    "Does the output send the picture it is set to?",
+	Sense:   limit.Fits,
+	Many:    "nobody knows whether they send the picture they are set to",
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Board:   Short{Open: "does it send that?", Bad: "cannot send that"},
 	Source:  datasheet("The modes of the spec sheet; set size and rate, never auto"),
 	Example: "A camera that lists 1080p25 and 1080p50, set to 1080p60: snapped.",
 	Say:     saySends,
-	Judge:   Judging{AtOutput: judgeSends, AtBoxOut: judgePassesOn}})
+	Judge:   Judging{AtOutput: judgeSends, AtBoxOut: judgePassesOn},
+})
 
 // judgeSends judges the mode a source's socket is set to, and whether it can send it.
 func judgeSends(p *Pass, own *Rule, w *Walk) {
 	it, port, mode := w.Item, w.Port, w.Mode
 	l := Result{Where: w.Deps(), Mode: mode}
 	listed := slices.ContainsFunc(port.Modes, func(m picture.Mode) bool {
-		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width && m.Rate == mode.Rate
+		return m.Same(*mode) || it.Set != nil && it.Set.Upright && m.Width == mode.Height && m.Height == mode.Width &&
+			m.Rate == mode.Rate
 	})
 	switch {
 	case w.Assumed:
@@ -71,14 +79,17 @@ func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 	case len(port.Modes) == 0 && (port.LoopOf != "" || it.Gear.Kind == gear.Splitter || it.Gear.Kind == gear.Converter):
 		whole = true
 	case len(port.Modes) == 0 || port.MoreModes:
-		l.Outcomes, l.Facts, text = limit.Maybe, p.FactList(takesFact(p, it, port, mode)), lang.Text("Nobody has tried whether %s passes on %s.")
+		l.Outcomes, l.Facts, text = limit.Maybe, p.FactList(takesFact(p, it, port, mode)),
+			lang.Text("Nobody has tried whether %s passes on %s.")
 	default:
 		l.Outcomes, text = limit.No, lang.Text("%s does not pass on %s.")
 	}
 	l.Say = func(w *Words) {
-		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()), datasheet("The output list of the spec sheet")
+		w.What, w.Says, w.Source = w.T("Picture %s sends", it.Label), w.T(text, it.Label, mode.Name()),
+			datasheet("The output list of the spec sheet")
 		if whole {
-			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label), practice("A loop-through passes the input on")
+			w.Says, w.Source = w.T("%s passes on what comes in.", it.Label),
+				practice("A loop-through passes the input on")
 		}
 		if len(w.Facts) > 0 {
 			askTakes(w, 0, it, mode, lang.Text("pass on"))
@@ -89,17 +100,19 @@ func judgePassesOn(p *Pass, own *Rule, w *Walk) {
 
 // modeFact is which of its modes a source is set to.
 func modeFact(p *Pass, it *rig.Item, port *gear.Port) limit.Fact {
-	return limit.Fact{Key: limit.Part("items/ID/output/PORT", it.ID, port.ID), From: fact.Estimate, Word: "not said", Open: func() (out []limit.Option) {
-		modes := port.Modes
-		if len(modes) == 0 {
-			modes = commonModes
-		}
-		for i := range modes {
-			m := modes[i]
-			out = append(out, limit.Option{Word: m.Name(), Label: plans.ModeText(&m), State: limit.Slack, Do: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &m}}})
-		}
-		return out
-	}}
+	return limit.Fact{Key: limit.Part("items/ID/output/PORT", it.ID, port.ID), From: fact.Estimate, Word: "not said",
+		Open: func() (out []limit.Option) {
+			modes := port.Modes
+			if len(modes) == 0 {
+				modes = commonModes
+			}
+			for i := range modes {
+				m := modes[i]
+				out = append(out, limit.Option{Word: m.Name(), Label: plans.ModeText(&m), State: limit.Slack,
+					Do: []rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &m}}})
+			}
+			return out
+		}}
 }
 
 var commonModes = []picture.Mode{
@@ -119,22 +132,30 @@ func takesFact(p *Pass, it *rig.Item, port *gear.Port, m *picture.Mode) limit.Fa
 		return []rig.Edit{{Do: "takes", Item: it.ID, Port: port.ID, Mode: m, Yes: yes}}
 	}
 	return limit.Fact{Key: k, Word: "unknown", From: fact.Estimate, Open: func() []limit.Option {
-		return []limit.Option{{Word: "yes", Label: "Yes", State: limit.Slack, Do: edit(&t)}, {Word: "no", Label: "No", State: limit.Snapped, Do: edit(&f)}}
+		return []limit.Option{{Word: "yes", Label: "Yes", State: limit.Slack, Do: edit(&t)},
+			{Word: "no", Label: "No", State: limit.Snapped, Do: edit(&f)}}
 	}}
 }
 
 // askTakes words the question of a takesFact.
 func askTakes(w *Words, at int, it *rig.Item, m *picture.Mode, verb string) {
-	w.Facts[at] = FactWords{Name: w.T("whether %s can %s %s", it.Label, lang.Text(verb), m.Name()), Ask: w.AskOf(&w.Result.Facts[at], w.T("Does %s %s %s?", it.Label, lang.Text(verb), m.Name()),
-		lang.Text("Its data sheet lists the pictures; or connect it once and look."), 3)}
+	w.Facts[at] = FactWords{Name: w.T("whether %s can %s %s", it.Label, lang.Text(verb), m.Name()),
+		Ask: w.AskOf(&w.Result.Facts[at], w.T("Does %s %s %s?", it.Label, lang.Text(verb), m.Name()),
+			lang.Text("Its data sheet lists the pictures; or connect it once and look."), 3)}
 }
 
-var Takes = rule(Rule{Name: "takes", Asks: "Does the input lock to the picture that arrives?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+var Takes = rule(Rule{
+	Name:    "takes",
+	Asks:    "Does the input lock to the picture that arrives?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Board:   Short{Open: "does it take that?", Bad: "does not take that"},
 	Source:  datasheet("The input list of the spec sheet"),
 	Example: "2160p30 into a stick that lists 1080p60 and below: snapped.",
 	Say:     sayTakes,
-	Judge:   Judging{AtPictureIn: judgePictureIn}})
+	Judge:   Judging{AtPictureIn: judgePictureIn},
+})
 
 // judgePictureIn judges a picture that comes in: whether the device locks to it, its chroma, its link, its shape.
 func judgePictureIn(p *Pass, own *Rule, w *Walk) {
@@ -147,7 +168,8 @@ func judgePictureIn(p *Pass, own *Rule, w *Walk) {
 		l.Outcomes = limit.Yes
 	case len(port.Modes) == 0 || port.MoreModes:
 		l.Outcomes, l.Facts = limit.Maybe, p.FactList(takesFact(p, it, port, m))
-	case plans.Upstream(it).ID != "" && !picture.Television(m.Width, m.Height): // a list of television's pictures tells nothing of this one
+	case plans.Upstream(it).ID != "" && !picture.Television(m.Width,
+		m.Height): // a list of television's pictures tells nothing of this one
 		oddShape(p, &l, it, m)
 		odd := l.Say
 		l.Say = func(w *Words) { w.What = w.T("Picture %s takes", it.Label); odd(w) }
@@ -163,10 +185,16 @@ func judgePictureIn(p *Pass, own *Rule, w *Walk) {
 	judgeOddSize(p, w)
 }
 
-var Chroma = rule(Rule{Name: "chroma", Asks: "Does the input take a picture sent at 4:2:0?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+var Chroma = rule(Rule{
+	Name:    "chroma",
+	Asks:    "Does the input take a picture sent at 4:2:0?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Board:   Short{Open: "does it take 4:2:0?", Bad: "no 4:2:0"},
 	Source:  standard("HDMI 2.0, from memory; 4:2:0 must be accepted by both ends"),
-	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped."})
+	Example: "2160p60 at 4:2:0 into an input whose EDID does not list it so: snapped.",
+})
 
 func sayTakes(w *Words) {
 	it, port, m := w.Result.Hop.Item, w.Result.Hop.Port, w.Result.Mode
@@ -207,16 +235,23 @@ func judgeChroma(p *Pass, w *Walk) {
 		l.Outcomes, text = limit.No, short(lang.Text("%s does not take 4:2:0."))
 	default:
 		l.Outcomes, text = limit.Maybe, short(lang.Text("Nobody has said whether %s takes 4:2:0. Its EDID says."))
-		l.Facts = p.FactList(limit.Open(limit.Part("items/ID/ports/PORT/takes420", it.ID, port.ID), limit.OneOf(limit.Would("yes", limit.Slack), limit.Would("no", limit.Snapped))))
+		l.Facts = p.FactList(limit.Open(limit.Part("items/ID/ports/PORT/takes420", it.ID, port.ID),
+			limit.OneOf(limit.Would("yes", limit.Slack), limit.Would("no", limit.Snapped))))
 	}
 	l.Say = func(w *Words) { w.What, w.Says = w.T("4:2:0 at the input of %s", it.Label), text(w) }
 	p.Add(w.Hop, Chroma, w.Ref, &l)
 }
 
-var OddSize = rule(Rule{Name: "odd-size", Asks: "What does the capture device make of a picture of another shape than it delivers?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+var OddSize = rule(Rule{
+	Name:    "odd-size",
+	Asks:    "What does the capture device make of a picture of another shape than it delivers?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheBus,
 	Board:   Short{Open: "what of an odd size?", Bad: "odd size shows nothing"},
 	Source:  datasheet("The spec sheet; odd sizes are cropped, boxed, scaled or refused, by device"),
-	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut."})
+	Example: "3440×1440 into a 16:9 capture that refuses odd sizes: snapped; one that crops them: taut.",
+})
 
 func judgeOddSize(p *Pass, w *Walk) {
 	it, m := w.Item, w.Mode
@@ -229,7 +264,8 @@ func judgeOddSize(p *Pass, w *Walk) {
 		l.Outcomes, l.Facts = limit.Maybe, p.FactList(deliversFact(p, it, m))
 		l.Say = func(w *Words) {
 			w.What = w.T("Shape of %s at %s", source.Label, it.Label)
-			w.Source, w.Says = datasheet("The spec sheet"), w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
+			w.Source, w.Says = datasheet("The spec sheet"),
+				w.T("Nobody has said which pictures %s delivers, nor of which shape.", it.Label)
 		}
 		p.Add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 		return
@@ -250,7 +286,8 @@ func judgeOddSize(p *Pass, w *Walk) {
 	p.Add(w.Hop, OddSize, it.ID+":"+w.Feed.ID, &l)
 }
 
-var oddWords = limit.OneOf(limit.Would(string(picture.Box), limit.Slack), limit.Would(string(picture.Crop), limit.Taut), limit.Would(string(picture.Stretch), limit.Taut), limit.Would(string(picture.Refuse), limit.Snapped))
+var oddWords = limit.OneOf(limit.Would(string(picture.Box), limit.Slack), limit.Would(string(picture.Crop),
+	limit.Taut), limit.Would(string(picture.Stretch), limit.Taut), limit.Would(string(picture.Refuse), limit.Snapped))
 
 // oddShape judges a picture of a size or shape a device does not have, by what its sheet says it makes of such.
 func oddShape(p *Pass, l *Result, it *rig.Item, m *picture.Mode) {
@@ -273,16 +310,26 @@ func oddShape(p *Pass, l *Result, it *rig.Item, m *picture.Mode) {
 		size := picture.SizeName(width, height)
 		w.Says = w.T(text, it.Label, size)
 		if len(w.Facts) > 0 {
-			w.Facts[0].Ask = w.AskOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size), lang.Text("Connect it and look at all four edges."), 5)
+			w.Facts[0].Ask = w.AskOf(&w.Result.Facts[0], w.T("What does %s make of %s?", it.Label, size),
+				lang.Text("Connect it and look at all four edges."), 5)
 		}
 	}
 }
 
-var CharacterRate = rule(Rule{Name: "character-rate", Asks: "Does the HDMI socket carry the character rate of the picture?", Sum: "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows", Sense: limit.AtMost, Unit: "MHz", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
+var CharacterRate = rule(Rule{
+	Name:    "character-rate",
+	Asks:    "Does the HDMI socket carry the character rate of the picture?",
+	Sum:     "pixel clock × bits a component ÷ 8 ≤ what the socket's HDMI version allows",
+	Sense:   limit.AtMost,
+	Unit:    "MHz",
+	Ceiling: 1,
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Source:  standard("CTA-861 timings; HDMI character rates from memory"),
 	Example: "2160p60 at 8-bit RGB needs 594 MHz: past a socket of HDMI 1.4 (340 MHz), inside one of 2.0 (600 MHz).",
 	Say:     sayCharacterRate,
-	Judge:   Judging{AtLink: judgeLink}})
+	Judge:   Judging{AtLink: judgeLink},
+})
 
 // judgeLink judges a picture against what its socket carries, by the socket's family.
 func judgeLink(p *Pass, own *Rule, w *Walk) {
@@ -311,7 +358,9 @@ func judgeCharacterRate(p *Pass, own *Rule, w *Walk) {
 	low, high := w.CharacterRate()
 	rate := rateFact(low, high)
 	openRate(p, &rate, it, port, m)
-	l := Result{Limit: limit.Limit{Facts: p.FactList(rate, limit.Stated(limit.Part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most, gear.DefaultMaxTMDS)),
+	l := Result{Limit: limit.Limit{Facts: p.FactList(rate,
+		limit.Stated(limit.Part("items/ID/ports/PORT/hdmi/maxTmdsMHz", it.ID, port.ID), "MHz", most,
+			gear.DefaultMaxTMDS)),
 		Loads: p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps(), Mode: m}
 	p.Add(w.Hop, own, w.Ref, &l)
 }
@@ -321,13 +370,15 @@ func sayCharacterRate(w *Words) {
 	if port := w.Result.Socket(); port.Direction == gear.Out {
 		verb = "send"
 	}
-	w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb), lang.Text("what the HDMI version of the socket allows")
+	w.What, w.Sum = w.T("Character rate the socket of %s must %s", it.Label, verb),
+		lang.Text("what the HDMI version of the socket allows")
 	w.Loads[0].Sum = rateSum(m)
 	if !w.Result.Facts[0].IsZero() { // its blanking is open, which a trial tells
 		askTakes(w, 0, it, m, verb)
 	}
 	w.Facts[0].Name = lang.Text("character rate")
-	w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.LoadText(), w.LimitText(), it.Label, verb)
+	w.Says = w.T("%s needs %s of the %s the socket of %s can %s.", m.Name(), w.LoadText(), w.LimitText(), it.Label,
+		verb)
 }
 
 // openRate narrows what a picture needs of a socket where its blanking is not known: a socket that lists the picture
@@ -356,7 +407,8 @@ func openRate(p *Pass, need *limit.Fact, it *rig.Item, port *gear.Port, m *pictu
 	return false
 }
 
-// judgeCharacterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate link.
+// judgeCharacterOpen is said of a picture past every character rate where one end of the link may have no fixed-rate
+// link.
 func judgeCharacterOpen(p *Pass, own *Rule, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	other, otherPort := it, port
@@ -379,9 +431,11 @@ func judgeCharacterOpen(p *Pass, own *Rule, w *Walk) {
 	l.Say = func(w *Words) {
 		w.Source = standard("HDMI 2.1, from memory")
 		w.What = w.T("Character rate the socket of %s must %s", it.Label, verb)
-		w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether it has one.", m.Name(), it.Label, verb)
+		w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether it has one.",
+			m.Name(), it.Label, verb)
 		if other != it {
-			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.", m.Name(), it.Label, verb, other.Label)
+			w.Says = w.T("%s is past every character rate: the socket of %s can %s it only over a fixed-rate link, and nobody has looked whether %s has one.",
+				m.Name(), it.Label, verb, other.Label)
 		}
 	}
 	p.Add(w.Hop, own, w.Ref, &l)
@@ -404,14 +458,16 @@ func rateFact(low, high float64) limit.Fact {
 	if low != high {
 		from = fact.Estimate
 	}
-	return limit.Fact{Unit: "MHz", Low: low / say.Mega, Value: (low + high) / 2 / say.Mega, High: high / say.Mega, From: from}
+	return limit.Fact{Unit: "MHz", Low: low / say.Mega, Value: (low + high) / 2 / say.Mega, High: high / say.Mega,
+		From: from}
 }
 
 // rateSum shows how a character rate comes about.
 func rateSum(m *picture.Mode) string {
 	clock, ok := hdmi.PixelClock(*m)
 	if !ok {
-		return lang.Text("%s × %s × %s, with blanking nobody has stated", strconv.Itoa(m.Width), strconv.Itoa(m.Height), m.Rate.String())
+		return lang.Text("%s × %s × %s, with blanking nobody has stated", strconv.Itoa(m.Width),
+			strconv.Itoa(m.Height), m.Rate.String())
 	}
 	low, _ := hdmi.CharacterRate(*m)
 	factor := low / clock
@@ -423,13 +479,23 @@ func rateSum(m *picture.Mode) string {
 	if m.Chroma != picture.NotSaid {
 		chroma = string(m.Chroma)
 	}
-	return base + " × " + say.Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma, strconv.Itoa(m.Depth()))
+	return base + " × " + say.Number(math.Round(factor*1000)/1000) + lang.Text(" for %s %s-bit", chroma,
+		strconv.Itoa(m.Depth()))
 }
 
-var FixedRate = rule(Rule{Name: "fixed-rate", Asks: "Does the fixed-rate link of the socket carry the picture?", Sum: "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %", Sense: limit.AtMost, Unit: "Gb/s", Ceiling: 1, Over: limit.Dark, Subject: TheLead,
+var FixedRate = rule(Rule{
+	Name:    "fixed-rate",
+	Asks:    "Does the fixed-rate link of the socket carry the picture?",
+	Sum:     "between active pixels/s and clock, × bits a pixel ≤ line rate × 16 ÷ 18, less 2 %",
+	Sense:   limit.AtMost,
+	Unit:    "Gb/s",
+	Ceiling: 1,
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Board:   Short{Open: "fast enough?", Bad: "link too slow"},
 	Source:  standard("HDMI 2.1, from memory"),
-	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends."})
+	Example: "2160p120 at 10-bit RGB needs 29.9 to 35.6 Gb/s; 4×10 carries about 34.8: it depends.",
+})
 
 // fixedFact is what a picture needs of a fixed-rate link.
 func fixedFact(m *picture.Mode) limit.Fact {
@@ -449,15 +515,18 @@ func judgeFixedRate(p *Pass, w *Walk) {
 	it, port, verb, m := w.Item, w.Port, w.Verb, w.Mode
 	need := fixedFact(m)
 	open := openRate(p, &need, it, port, m)
-	l := Result{Limit: limit.Limit{Facts: p.FactList(need, frlFact(it, port)), Loads: p.LoadOf(w.Feed.Source.ID, limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps()}
+	l := Result{Limit: limit.Limit{Facts: p.FactList(need, frlFact(it, port)), Loads: p.LoadOf(w.Feed.Source.ID,
+		limit.Times(1, 1)), Caps: plans.SecondFact}, Where: w.Deps()}
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb), lang.Text("line rate × 16 ÷ 18, less 2 % for error correction")
+		w.What, w.Sum = w.T("Fixed-rate link the socket of %s must %s", it.Label, verb),
+			lang.Text("line rate × 16 ÷ 18, less 2 % for error correction")
 		w.Loads[0].Sum = fixedSum(m)
 		if open {
 			askTakes(w, 0, it, m, verb)
 		}
 		w.Facts[0].Name = lang.Text("need of a fixed-rate link")
-		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.LoadText(), w.LimitText(), it.Label, verb)
+		w.Says = w.T("%s needs %s of the %s the fixed-rate link of %s can %s.", m.Name(), w.LoadText(), w.LimitText(),
+			it.Label, verb)
 	}
 	p.Add(w.Hop, FixedRate, w.Ref, &l)
 }

@@ -13,11 +13,17 @@ import (
 	"eventether/core/say"
 )
 
-var LoopOf = rule(Rule{Name: "loop-of", Asks: "Does a loop-through pass on the picture that comes in at its own input?", Sense: limit.Fits, Over: limit.Dark, Subject: TheLead,
+var LoopOf = rule(Rule{
+	Name:    "loop-of",
+	Asks:    "Does a loop-through pass on the picture that comes in at its own input?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheLead,
 	Board:   Short{Bad: "nothing comes in"},
 	Source:  datasheet("The spec sheet"),
 	Example: "A loop-through of input 1, and the camera is on input 2: its picture does not leave there.",
-	Judge:   Judging{AtBox: judgeLoop}})
+	Judge:   Judging{AtBox: judgeLoop},
+})
 
 // judgeLoop judges an output that passes on what comes in at another input.
 func judgeLoop(p *Pass, own *Rule, w *Walk) {
@@ -29,18 +35,25 @@ func judgeLoop(p *Pass, own *Rule, w *Walk) {
 	source := w.Feed.Source
 	p.Add(w.Hop, own, w.Ref, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
 		w.What = w.T("What %s of %s passes on", rig.PortName(port), it.Label)
-		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port), it.Label, port.LoopOf, source.Label)
+		w.Says = w.T("%s of %s passes on what comes in at %s, and %s comes in elsewhere.", rig.PortName(port),
+			it.Label, port.LoopOf, source.Label)
 	}})
 }
 
-var SwitcherMode = rule(Rule{Name: "switcher-mode", Asks: "Does an input without a scaler get the picture the switcher runs at?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+var SwitcherMode = rule(Rule{
+	Name:    "switcher-mode",
+	Asks:    "Does an input without a scaler get the picture the switcher runs at?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheBus,
 	Board:   Short{Open: "do the rates agree?", Bad: "rates do not agree"},
 	Source:  datasheet("The spec sheet: inputs with and without a scaler"),
 	Example: "A switcher at 1080p50, and a camera at 1080p25 on an input without a scaler: it does not fit.",
-	Judge:   Judging{AtBox: judgeSwitcherMode}})
+	Judge:   Judging{AtBox: judgeSwitcherMode},
+})
 
-// judgeSwitcherMode turns the picture into the box's own: a switcher's inputs come out at its size and rate when they have a scaler,
-// and must come in so when they have none. A box that switches nothing passes on what comes in.
+// judgeSwitcherMode turns the picture into the box's own: a switcher's inputs come out at its size and rate when they
+// have a scaler, and must come in so when they have none. A box that switches nothing passes on what comes in.
 func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 	it := w.Item
 	scaler := it.Gear.Ports[w.In].Scaler
@@ -59,10 +72,12 @@ func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 	}
 	source := w.Feed.Source
 	if !scaler {
-		p.Add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(), Say: func(w *Words) {
-			w.What = w.T("What this input of %s takes", it.Label)
-			w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label, mine.Name(), came.Name(), source.Label)
-		}})
+		p.Add(w.Hop, own, it.ID+":"+w.Feed.ID, &Result{Limit: limit.Limit{Outcomes: limit.No}, Where: w.Deps(),
+			Say: func(w *Words) {
+				w.What = w.T("What this input of %s takes", it.Label)
+				w.Says = w.T("%s runs at %s, and this input has no scaler: %s from %s does not fit.", it.Label,
+					mine.Name(), came.Name(), source.Label)
+			}})
 		w.Mode = mine
 		return
 	}
@@ -77,10 +92,16 @@ func judgeSwitcherMode(p *Pass, own *Rule, w *Walk) {
 	w.Mode = &scaled
 }
 
-var Overview = rule(Rule{Name: "overview", Asks: "Does whoever switches see all inputs?", Sense: limit.Fits, Over: limit.Care, Subject: TheBus,
+var Overview = rule(Rule{
+	Name:    "overview",
+	Asks:    "Does whoever switches see all inputs?",
+	Sense:   limit.Fits,
+	Over:    limit.Care,
+	Subject: TheBus,
 	Source:  practice("Without an overview the operator switches blind"),
 	Example: "A switcher without an overview and three cameras on it: whoever switches does it blind.",
-	Judge:   Judging{OnRig: judgeOverview}})
+	Judge:   Judging{OnRig: judgeOverview},
+})
 
 func judgeOverview(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
@@ -107,7 +128,8 @@ func judgeOverview(p *Pass, own *Rule, _ *Walk) {
 }
 
 func judgeOverviewOf(p *Pass, own *Rule, it *rig.Item, used, inputs int, where []string) {
-	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Capture, Shared: true, Where: where} // a care at worst
+	l := Result{Limit: limit.Limit{Outcomes: limit.Soft}, Stage: plans.Capture, Shared: true,
+		Where: where} // a care at worst
 	if used < 2 || it.Gear.Overview == "yes" {
 		l.Outcomes = limit.Yes
 	}
@@ -119,12 +141,14 @@ func judgeOverviewOf(p *Pass, own *Rule, it *rig.Item, used, inputs int, where [
 		case it.Gear.Overview == "yes":
 			w.Says = w.T("%s shows all %s inputs on one output.", it.Label, strconv.Itoa(inputs))
 		case it.Gear.Overview == "no":
-			w.Says = w.T("%s has no overview: whoever switches its %s pictures does it blind.", it.Label, strconv.Itoa(used))
+			w.Says = w.T("%s has no overview: whoever switches its %s pictures does it blind.", it.Label,
+				strconv.Itoa(used))
 		default:
 			w.Says = w.T("Nobody has said whether %s shows all its inputs somewhere.", it.Label)
 		}
 		if used < inputs {
-			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.", say.Sentence(say.Count(inputs-used, "input is", "inputs are")))
+			w.Says += w.T(" %s to spare: nothing is on it, and choosing it puts black to air.",
+				say.Sentence(say.Count(inputs-used, "input is", "inputs are")))
 		}
 	}
 	p.Add(nil, own, it.ID, &l)
@@ -139,7 +163,8 @@ func handedOn(p *Pass) *rig.Item {
 		}
 		for j := range p.Feeds {
 			f := &p.Feeds[j]
-			if slices.ContainsFunc(f.Hops, func(h plans.Hop) bool { return h.Ref == it.ID }) && p.Find(ID{Rule: Arrives, Place: f.ID}) == nil {
+			if slices.ContainsFunc(f.Hops, func(h plans.Hop) bool { return h.Ref == it.ID }) &&
+				p.Find(ID{Rule: Arrives, Place: f.ID}) == nil {
 				return it
 			}
 		}
@@ -147,11 +172,17 @@ func handedOn(p *Pass) *rig.Item {
 	return nil
 }
 
-var OnePlug = rule(Rule{Name: "one-plug", Asks: "Is there one plug for each socket?", Sense: limit.Fits, Over: limit.Dark, Subject: TheBus,
+var OnePlug = rule(Rule{
+	Name:    "one-plug",
+	Asks:    "Is there one plug for each socket?",
+	Sense:   limit.Fits,
+	Over:    limit.Dark,
+	Subject: TheBus,
 	Board:   Short{Bad: "two plugs, one socket"},
 	Source:  practice("One socket takes one plug"),
 	Example: "Two plugs meant for one socket, as only a half-made change can have them.",
-	Judge:   Judging{OnRig: judgeClashes}})
+	Judge:   Judging{OnRig: judgeClashes},
+})
 
 func judgeClashes(p *Pass, own *Rule, _ *Walk) {
 	for _, leads := range p.Wiring.Clashes() {
@@ -164,8 +195,9 @@ func judgeClashes(p *Pass, own *Rule, _ *Walk) {
 			place += p.Leads[i].ID
 			where = append(where, p.Leads[i].ID)
 		}
-		p.Add(nil, own, place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: plans.Port, Where: where, Say: func(w *Words) {
-			w.What, w.Says = lang.Text("One plug for one socket"), lang.Text("Two plugs are meant for one socket.")
-		}})
+		p.Add(nil, own, place, &Result{Limit: limit.Limit{Outcomes: limit.No}, Stage: plans.Port, Where: where,
+			Say: func(w *Words) {
+				w.What, w.Says = lang.Text("One plug for one socket"), lang.Text("Two plugs are meant for one socket.")
+			}})
 	}
 }

@@ -23,9 +23,12 @@ func onSDI(r *rig.Rig) {
 	f := func(w, h int, rate picture.Rate) picture.Mode {
 		return picture.Mode{Width: w, Height: h, Rate: rate}
 	}
-	modes := []picture.Mode{f(1920, 1080, f2997), f(1920, 1080, picture.R(50)), f(3840, 2160, f5994), f(2560, 1440, picture.R(60))}
-	r.Items[0].Gear.Ports[0] = gear.Port{ID: "hdmi", Connector: gear.BNC, Direction: gear.Out, SDI: &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.LevelB}, Modes: modes}
-	r.Items[1].Gear.Ports[0] = gear.Port{ID: "in", Connector: gear.BNC, Direction: gear.In, SDI: &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.BothLevels}, Modes: modes}
+	modes := []picture.Mode{f(1920, 1080, f2997), f(1920, 1080, picture.R(50)), f(3840, 2160, f5994),
+		f(2560, 1440, picture.R(60))}
+	r.Items[0].Gear.Ports[0] = gear.Port{ID: "hdmi", Connector: gear.BNC, Direction: gear.Out,
+		SDI: &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.LevelB}, Modes: modes}
+	r.Items[1].Gear.Ports[0] = gear.Port{ID: "in", Connector: gear.BNC, Direction: gear.In,
+		SDI: &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.BothLevels}, Modes: modes}
 	r.Leads[0].Grade = "rg-6"
 }
 
@@ -58,23 +61,32 @@ func TestSignalRules(t *testing.T) {
 		says  string
 	}{
 		// 2.2 settings
-		{"auto power off is said to stay on", func(r *rig.Rig) { said(r, settingOf("auto-power-off", "on", ""), "on") }, "setting:cam-0:auto-power-off", Snapped, "is on and should be off"},
-		{"it comes on, and nobody has said how it is to stand", func(r *rig.Rig) { r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")} }, "setting:cam-0:auto-power-off", Slack, "off is proposed"},
+		{"auto power off is said to stay on", func(r *rig.Rig) {
+			said(r, settingOf("auto-power-off", "on", ""), "on")
+		}, "setting:cam-0:auto-power-off", Snapped, "is on and should be off"},
+		{"it comes on, and nobody has said how it is to stand", func(r *rig.Rig) {
+			r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")}
+		}, "setting:cam-0:auto-power-off", Slack, "off is proposed"},
 		{"and set off for the show", func(r *rig.Rig) {
 			r.Items[0].Gear.Settings = []gear.Setting{settingOf("auto-power-off", "on", "")}
 			r.Items[0].Set.Settings = map[string]string{"auto-power-off": "off"}
 		}, "setting:cam-0:auto-power-off", Slack, "is off"},
-		{"nobody knows how it stands", func(r *rig.Rig) { said(r, settingOf("auto-power-off", "", ""), "unknown") }, "setting:cam-0:auto-power-off", Untested, "Nobody has looked"},
-		{"a setting that cannot end the show", func(r *rig.Rig) { said(r, settingOf("exposure", "auto", ""), "auto") }, "setting:cam-0:exposure", Taut, "goes to air"},
-		{"a setting of its own", func(r *rig.Rig) { said(r, settingOf("beeper", "on", "off"), "on") }, "setting:cam-0:beeper", Taut, "should be off"},
+		{"nobody knows how it stands", func(r *rig.Rig) { said(r, settingOf("auto-power-off", "", ""), "unknown") },
+			"setting:cam-0:auto-power-off", Untested, "Nobody has looked"},
+		{"a setting that cannot end the show", func(r *rig.Rig) { said(r, settingOf("exposure", "auto", ""), "auto") },
+			"setting:cam-0:exposure", Taut, "goes to air"},
+		{"a setting of its own", func(r *rig.Rig) { said(r, settingOf("beeper", "on", "off"), "on") },
+			"setting:cam-0:beeper", Taut, "should be off"},
 		{"two settings that exclude each other", func(r *rig.Rig) {
-			r.Items[0].Gear.Settings = []gear.Setting{settingOf("usb-remote", "on", "on", "phone-link"), settingOf("phone-link", "on", "on")}
+			r.Items[0].Gear.Settings = []gear.Setting{settingOf("usb-remote", "on", "on", "phone-link"),
+				settingOf("phone-link", "on", "on")}
 		}, "excludes:cam-0:usb-remote:phone-link", Snapped, "needs phone link off"},
 		{"it sleeps after ten minutes", func(r *rig.Rig) {
 			r.Items[0].Gear.Standby = &gear.Standby{AfterMinutes: whole(10), Does: "black"}
 		}, "standby:cam-0", Snapped, "Left alone for 10 min"},
 		{"it sleeps after ten minutes, and somebody touches it before", func(r *rig.Rig) {
-			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{AfterMinutes: whole(10), Does: "black"}, true
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{AfterMinutes: whole(10), Does: "black"},
+				true
 		}, "standby:cam-0", Slack, "every 8 min at the latest"},
 		{"it sleeps sooner than anybody can touch it", func(r *rig.Rig) {
 			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{AfterMinutes: whole(1), Does: "black"}, true
@@ -82,8 +94,11 @@ func TestSignalRules(t *testing.T) {
 		{"it is touched, and nobody knows when it sleeps", func(r *rig.Rig) {
 			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = &gear.Standby{Does: "black"}, true
 		}, "standby:cam-0", Untested, "somebody touches it before"},
-		{"it is touched, and nobody knows whether it sleeps", func(r *rig.Rig) { r.Items[0].Gear.Standby, r.Items[0].Set.Touched = nil, true }, "standby:cam-0", Untested, "Left alone for 1 to 60 min"},
-		{"nobody has waited", func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{} }, "standby:cam-0", Untested, "Nobody has waited"},
+		{"it is touched, and nobody knows whether it sleeps", func(r *rig.Rig) {
+			r.Items[0].Gear.Standby, r.Items[0].Set.Touched = nil, true
+		}, "standby:cam-0", Untested, "Left alone for 1 to 60 min"},
+		{"nobody has waited", func(r *rig.Rig) { r.Items[0].Gear.Standby = &gear.Standby{} }, "standby:cam-0",
+			Untested, "Nobody has waited"},
 		{"it records half an hour", func(r *rig.Rig) {
 			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)
 			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true}}
@@ -95,33 +110,59 @@ func TestSignalRules(t *testing.T) {
 		}, "record-limit:cam-0", Taut, "started again in time"},
 		{"it records twice, and one of the two is left to run", func(r *rig.Rig) {
 			r.Items[0].Gear.RecordLimitMinutes = whole(29.98)
-			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Restarts: true}, {What: "cam-0", InCamera: true}}
+			r.Show.Recordings = []rig.Recording{{What: "cam-0", InCamera: true, Restarts: true},
+				{What: "cam-0", InCamera: true}}
 		}, "record-limit:cam-0", Snapped, "29.9 min at a time"},
-		{"protected until turned off", func(r *rig.Rig) { r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.UntilTurnedOff, "on" }, "protected:cam-0", Snapped, "until its own menu"},
-		{"protected until turned off, and nobody has said", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.UntilTurnedOff }, "protected:cam-0", Slack, "off is proposed"},
+		{"protected until turned off", func(r *rig.Rig) {
+			r.Items[0].Gear.Protected, r.Items[0].Set.Protection = gear.UntilTurnedOff, "on"
+		}, "protected:cam-0", Snapped, "until its own menu"},
+		{"protected until turned off, and nobody has said", func(r *rig.Rig) {
+			r.Items[0].Gear.Protected = gear.UntilTurnedOff
+		}, "protected:cam-0", Slack, "off is proposed"},
 		{"and turned off", func(r *rig.Rig) {
 			r.Items[0].Gear.Protected = gear.UntilTurnedOff
 			r.Items[0].Set.Protection = "off"
 		}, "protected:cam-0", Slack, "not to encrypt"},
-		{"a console nobody has tried", func(r *rig.Rig) { r.Items[0].Gear.Kind = gear.Console }, "protected:cam-0", Untested, "Nobody has tried"},
-		{"always protected", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.AlwaysProtected }, "protected:cam-0", Snapped, "shows black"},
-		{"upright", func(r *rig.Rig) { r.Items[0].Gear.Turns = true; r.Items[0].Set.Upright = true }, "upright:cam-0", Taut, "stands upright"},
+		{"a console nobody has tried", func(r *rig.Rig) { r.Items[0].Gear.Kind = gear.Console }, "protected:cam-0",
+			Untested, "Nobody has tried"},
+		{"always protected", func(r *rig.Rig) { r.Items[0].Gear.Protected = gear.AlwaysProtected }, "protected:cam-0",
+			Snapped, "shows black"},
+		{"upright", func(r *rig.Rig) { r.Items[0].Gear.Turns = true; r.Items[0].Set.Upright = true }, "upright:cam-0",
+			Taut, "stands upright"},
 		// 1.4 light
-		{"1/60 in 50 Hz light", func(r *rig.Rig) { r.Show.MainsHz = 50; r.Items[0].Set.Shutter = picture.NewExposure(1, 60) }, "flicker:cam-0", Kinked, "set the shutter to 1/50 s"},
-		{"1/50 in 50 Hz light", func(r *rig.Rig) { r.Show.MainsHz = 50; r.Items[0].Set.Shutter = picture.NewExposure(1, 50) }, "flicker:cam-0", Slack, "no banding"},
+		{"1/60 in 50 Hz light", func(r *rig.Rig) {
+			r.Show.MainsHz = 50
+			r.Items[0].Set.Shutter = picture.NewExposure(1, 60)
+		}, "flicker:cam-0", Kinked, "set the shutter to 1/50 s"},
+		{"1/50 in 50 Hz light", func(r *rig.Rig) {
+			r.Show.MainsHz = 50
+			r.Items[0].Set.Shutter = picture.NewExposure(1, 50)
+		}, "flicker:cam-0", Slack, "no banding"},
 		// 2.4 leads
-		{"an active lead nobody has looked at", func(r *rig.Rig) { r.Leads[0].Grade = "active" }, "source-end:h0", Untested, "nobody has looked at its ends"},
-		{"an optical lead the wrong way round", func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].Direction = "optical", "wrong" }, "source-end:h0", Snapped, "wrong way round"},
+		{"an active lead nobody has looked at", func(r *rig.Rig) { r.Leads[0].Grade = "active" }, "source-end:h0",
+			Untested, "nobody has looked at its ends"},
+		{"an optical lead the wrong way round", func(r *rig.Rig) {
+			r.Leads[0].Grade, r.Leads[0].Direction = "optical",
+				"wrong"
+		}, "source-end:h0", Snapped, "wrong way round"},
 		{"an adapter", func(r *rig.Rig) { r.Leads[0].Adapters = 1 }, "joints:h0", Taut, "work loose"},
 		{"an active lead longer than its maker promises", func(r *rig.Rig) {
-			r.Leads[0].Grade, r.Leads[0].Direction, r.Leads[0].LengthM, r.Leads[0].ReachM = "active", "right", fact.Exactly(30), whole(20)
+			r.Leads[0].Grade, r.Leads[0].Direction, r.Leads[0].LengthM, r.Leads[0].ReachM = "active", "right",
+				fact.Exactly(30), whole(20)
 		}, "reach:h0", Snapped, "for 20 m"},
 		// 2.5 links
-		{"4K120 over a fixed-rate link", fixed(hdmi.FRL4x12, hdmi.FRL4x12), "fixed-rate:stick-0.in", Slack, "28.51 Gb/s"},
-		{"4K120 into a slow fixed-rate link", fixed(hdmi.FRL4x12, hdmi.FRL3x6), "fixed-rate:stick-0.in", Snapped, "15.68 Gb/s"},
-		{"4K120 into one nobody has looked up", fixed(hdmi.FRL4x12, hdmi.UnknownFRL), "fixed-rate:stick-0.in", Untested, "fixed-rate link"},
-		{"4K120 over a premium lead", func(r *rig.Rig) { fixed(hdmi.FRL4x12, hdmi.FRL4x12)(r); r.Leads[0].Grade = "premium" }, "grade:h0", Snapped, "0 Gb/s"},
-		{"4K120 without a fixed-rate link", fixed(hdmi.SaidNone, hdmi.FRL4x12), "character-rate:stick-0.in", Snapped, "1188 MHz"},
+		{"4K120 over a fixed-rate link", fixed(hdmi.FRL4x12, hdmi.FRL4x12), "fixed-rate:stick-0.in", Slack,
+			"28.51 Gb/s"},
+		{"4K120 into a slow fixed-rate link", fixed(hdmi.FRL4x12, hdmi.FRL3x6), "fixed-rate:stick-0.in", Snapped,
+			"15.68 Gb/s"},
+		{"4K120 into one nobody has looked up", fixed(hdmi.FRL4x12, hdmi.UnknownFRL), "fixed-rate:stick-0.in",
+			Untested, "fixed-rate link"},
+		{"4K120 over a premium lead", func(r *rig.Rig) {
+			fixed(hdmi.FRL4x12, hdmi.FRL4x12)(r)
+			r.Leads[0].Grade = "premium"
+		}, "grade:h0", Snapped, "0 Gb/s"},
+		{"4K120 without a fixed-rate link", fixed(hdmi.SaidNone, hdmi.FRL4x12), "character-rate:stick-0.in", Snapped,
+			"1188 MHz"},
 		{"4K120 in 10 bits on 4 lanes of 10: it depends", func(r *rig.Rig) {
 			fixed(hdmi.FRL4x12, hdmi.FRL4x10)(r)
 			mode(r, picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120), Chroma: picture.RGB, Bits: 10})
@@ -132,8 +173,13 @@ func TestSignalRules(t *testing.T) {
 		{"an optical lead past its reach", func(r *rig.Rig) {
 			r.Leads[0].Grade, r.Leads[0].Direction, r.Leads[0].LengthM = "optical", "right", fact.Exactly(120)
 		}, "reach:h0", Snapped, "for 30 to 100 m"},
-		{"a long lead without a mark may be an active one", func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].LengthM = "unknown", fact.Exactly(18) }, "reach:h0", Untested, "18 m long"},
-		{"and then works one way round only", func(r *rig.Rig) { r.Leads[0].Grade, r.Leads[0].LengthM = "unknown", fact.Exactly(18) }, "source-end:h0", Untested, "may be an active one"},
+		{"a long lead without a mark may be an active one", func(r *rig.Rig) {
+			r.Leads[0].Grade, r.Leads[0].LengthM = "unknown", fact.Exactly(18)
+		}, "reach:h0", Untested, "18 m long"},
+		{"and then works one way round only", func(r *rig.Rig) {
+			r.Leads[0].Grade, r.Leads[0].LengthM = "unknown",
+				fact.Exactly(18)
+		}, "source-end:h0", Untested, "may be an active one"},
 		{"4:2:0 nobody has asked about", func(r *rig.Rig) {
 			m := uhd60
 			m.Chroma = picture.YUV420
@@ -177,7 +223,11 @@ func TestSignalRules(t *testing.T) {
 			f := fact.Exactly(30)
 			r.Leads[0].LengthM, r.Leads[0].SpanM = fact.Exactly(20), &f
 		}, "run:h0", Snapped, "has to reach 30 m"},
-		{"coax without a mark", func(r *rig.Rig) { onSDI(r); r.Leads[0].Grade, r.Leads[0].LengthM = "coax", fact.Exactly(60) }, "reach:h0", Untested, "HD-SDI"},
+		{"coax without a mark", func(r *rig.Rig) {
+			onSDI(r)
+			r.Leads[0].Grade, r.Leads[0].LengthM = "coax",
+				fact.Exactly(60)
+		}, "reach:h0", Untested, "HD-SDI"},
 		{"3G into an HD input", func(r *rig.Rig) {
 			onSDI(r)
 			mode(r, *hd(picture.R(50)))
@@ -198,11 +248,15 @@ func TestSignalRules(t *testing.T) {
 			mode(r, *hd(picture.R(50)))
 			r.Items[1].Gear.Ports[0].SDI = &gear.SDIPort{Link: sdi.ThreeG}
 		}, "sdi-level:stick-0.in", Untested, "Nobody has looked up"},
-		{"SDI the wrong way round", func(r *rig.Rig) { onSDI(r); r.Items[1].Gear.Ports[0].Direction = gear.Out }, "way-round:h0", Snapped, "nothing flows"},
+		{"SDI the wrong way round", func(r *rig.Rig) { onSDI(r); r.Items[1].Gear.Ports[0].Direction = gear.Out },
+			"way-round:h0", Snapped, "nothing flows"},
 		// 3.1 capture
-		{"an odd size nobody has tried", func(r *rig.Rig) { ultraWide(r, "") }, "odd-size:stick-0:cam-0.hdmi", Untested, "3440×1440"},
-		{"an odd size that is refused", func(r *rig.Rig) { ultraWide(r, picture.Refuse) }, "odd-size:stick-0:cam-0.hdmi", Snapped, "refuses"},
-		{"an odd size that is cropped", func(r *rig.Rig) { ultraWide(r, picture.Crop) }, "odd-size:stick-0:cam-0.hdmi", Taut, "cuts off"},
+		{"an odd size nobody has tried", func(r *rig.Rig) { ultraWide(r, "") }, "odd-size:stick-0:cam-0.hdmi",
+			Untested, "3440×1440"},
+		{"an odd size that is refused", func(r *rig.Rig) { ultraWide(r, picture.Refuse) },
+			"odd-size:stick-0:cam-0.hdmi", Snapped, "refuses"},
+		{"an odd size that is cropped", func(r *rig.Rig) { ultraWide(r, picture.Crop) }, "odd-size:stick-0:cam-0.hdmi",
+			Taut, "cuts off"},
 		{"10-bit into an 8-bit capture", func(r *rig.Rig) {
 			m := *hd(f2997)
 			m.Chroma, m.Bits = picture.YUV422, 10
@@ -219,19 +273,24 @@ func TestSignalRules(t *testing.T) {
 		}, "works-with:stick-0", Snapped, "does not work in the encoder"},
 		{"one that works badly in this very program", func(r *rig.Rig) {
 			r.Show.Program.Name = "Home encoder"
-			r.Items[1].Gear.WorksWith = []gear.Experience{{Program: "encoder", Works: "works"}, {Program: "Home encoder", Works: "badly"}}
+			r.Items[1].Gear.WorksWith = []gear.Experience{{Program: "encoder", Works: "works"},
+				{Program: "Home encoder", Works: "badly"}}
 		}, "works-with:stick-0", Taut, "worked badly in Home encoder"},
 		{"one that was tried elsewhere only", func(r *rig.Rig) {
 			r.Items[1].Gear.ListedAs = "USB video"
 			r.Items[1].Gear.WorksWith = []gear.Experience{{Program: "call", Works: "works"}}
 		}, "works-with:stick-0", Untested, "list it as “USB video”"},
-		{"two programs on one device", func(r *rig.Rig) { r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"cam-0"}}} }, "two-programs:stick-0", Snapped, "both want"},
+		{"two programs on one device", func(r *rig.Rig) {
+			r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"cam-0"}}}
+		}, "two-programs:stick-0", Snapped, "both want"},
 		{"a device that shares", func(r *rig.Rig) {
 			r.Items[1].Gear.Shares = true
 			r.Show.Also = []rig.AlsoProgram{{Kind: "call", Takes: []string{"stick-0"}}}
 		}, "two-programs:stick-0", Slack, "shares its picture"},
-		{"a mirrored self-view", func(r *rig.Rig) { r.Show.Program.Kind = "browser-studio" }, "mirrored:stick-0:cam-0.hdmi", Slack, "what is sent is not"},
-		{"a device that opens small", func(r *rig.Rig) { r.Items[1].Gear.OpensSmall = true }, "by-hand:stick-0:cam-0.hdmi", Slack, "by hand"},
+		{"a mirrored self-view", func(r *rig.Rig) { r.Show.Program.Kind = "browser-studio" },
+			"mirrored:stick-0:cam-0.hdmi", Slack, "what is sent is not"},
+		{"a device that opens small", func(r *rig.Rig) { r.Items[1].Gear.OpensSmall = true },
+			"by-hand:stick-0:cam-0.hdmi", Slack, "by hand"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			r := plain()
@@ -278,7 +337,8 @@ func TestSignalQuestionsHaveAnswers(t *testing.T) {
 			return
 		}
 		q := v.Questions[0]
-		edits := []rig.Edit{{Do: "fact", Path: q.Path, Fact: &fact.Fact{Value: q.Value, Low: q.Value, High: q.Value, From: fact.Given}}}
+		edits := []rig.Edit{{Do: "fact", Path: q.Path, Fact: &fact.Fact{Value: q.Value, Low: q.Value, High: q.Value,
+			From: fact.Given}}}
 		if len(q.Answers) > 0 {
 			edits = q.Answers[0].Edits
 		}
@@ -351,7 +411,8 @@ func TestHall(t *testing.T) {
 			}
 		}
 		r.Item("switcher").Set = &rig.Set{Output: map[string]picture.Mode{"out": small}}
-		r.Item("box").Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1280, Height: 720, MaxRate: picture.R(60)}}
+		r.Item("box").Gear.Delivers = []gear.Delivery{{Format: picture.YUY2, Width: 1280, Height: 720,
+			MaxRate: picture.R(60)}}
 		v := Rig(r)
 		size := limitIn(&v, "size:box.usb:cam-aisle.sdi")
 		require.Equal(t, Kinked, size.State)
@@ -375,13 +436,15 @@ func TestShapes(t *testing.T) {
 	up := shape(picture.Mode{Width: 1080, Height: 1920, Rate: f2997}, picture.Box)
 	require.InDelta(t, 0.316, up.At.W, 0.0005)
 	require.Contains(t, up.Words, "fills 31.6 % of the width")
-	sd := shape(picture.Mode{Width: 720, Height: 576, Rate: picture.R(25), Interlaced: true}, picture.Box, gear.Delivery{Format: picture.YUY2, Width: 720, Height: 576, MaxRate: picture.R(25)})
+	sd := shape(picture.Mode{Width: 720, Height: 576, Rate: picture.R(25), Interlaced: true}, picture.Box,
+		gear.Delivery{Format: picture.YUY2, Width: 720, Height: 576, MaxRate: picture.R(25)})
 	require.Contains(t, sd.Words, "interlaced")
 	require.Contains(t, sd.Words, "enlarged")
 	wide := shape(picture.Mode{Width: 3440, Height: 1440, Rate: picture.R(30)}, picture.Crop)
 	require.InDelta(t, 16.0/9/(3440.0/1440), wide.Shows.W, 1e-9)
 	require.Contains(t, wide.Words, "the sides are cut")
-	require.Contains(t, shape(picture.Mode{Width: 3440, Height: 1440, Rate: picture.R(30)}, picture.Stretch).Words, "out of shape")
+	require.Contains(t, shape(picture.Mode{Width: 3440, Height: 1440, Rate: picture.R(30)}, picture.Stretch).Words,
+		"out of shape")
 	require.Empty(t, shape(*hd(f2997), picture.Box).Words)
 }
 

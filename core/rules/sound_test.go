@@ -20,20 +20,24 @@ import (
 func heard(change func(r *rig.Rig, s *rig.Sound)) *rig.Rig {
 	r := plain()
 	thing := func(id string, kind gear.Kind, s gear.SoundSheet) {
-		r.Items = append(r.Items, rig.Item{ID: id, Label: strings.ToUpper(id[:1]) + id[1:], Gear: gear.Gear{Kind: kind, Name: id, Sound: &s}})
+		r.Items = append(r.Items, rig.Item{ID: id, Label: strings.ToUpper(id[:1]) + id[1:],
+			Gear: gear.Gear{Kind: kind, Name: id, Sound: &s}})
 	}
-	thing("mic", gear.Microphone, gear.SoundSheet{Microphone: "dynamic", Needs: "none", Gives: "microphone", Balanced: "yes"})
-	thing("box", gear.AudioInterface, gear.SoundSheet{Takes: "preamplifier", Socket: "xlr", Feeds: "phantom", Gives: "digital"})
-	r.Sound = &rig.Sound{Loudspeakers: "no", Paths: []rig.SoundPath{{Voice: "Ida", From: "mic", Via: []string{"box"}, On: "air", Loud: "raised", DistanceM: exactly(0.1)}}}
+	thing("mic", gear.Microphone, gear.SoundSheet{Microphone: "dynamic", Needs: "none", Gives: "microphone",
+		Balanced: "yes"})
+	thing("box", gear.AudioInterface, gear.SoundSheet{Takes: "preamplifier", Socket: "xlr", Feeds: "phantom",
+		Gives: "digital"})
+	r.Sound = &rig.Sound{Loudspeakers: "no", Paths: []rig.SoundPath{{Voice: "Ida", From: "mic", Via: []string{"box"},
+		On: "air", Loud: "raised", DistanceM: exactly(0.1)}}}
 	if change != nil {
 		change(r, r.Sound)
 	}
 	return r
 }
 
-// Sums by hand from handbook 6. The plain rig's camera sends 29.97: a frame is 33.37 ms; camera 1 to 3, capture 1 to 3, program 1
-// to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the interface, 20 to 100 of the
-// program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
+// Sums by hand from handbook 6. The plain rig's camera sends 29.97: a frame is 33.37 ms; camera 1 to 3, capture 1 to 3,
+// program 1 to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the interface,
+// 20 to 100 of the program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
 func TestSound(t *testing.T) {
 	// more puts other microphones into the interface, which has so many inputs, or nobody knows how many.
 	more := func(inputs float64, mics int) func(*rig.Rig, *rig.Sound) {
@@ -66,53 +70,100 @@ func TestSound(t *testing.T) {
 			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Ida", From: "cam-0"})
 		}, Slack, "Ida by Mic"},
 		{"near", "mic-distance:mic:Ida", nil, Slack, "0.1 m"},
-		{"at 0.8 m", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(0.8) }, Taut, "9 dB less"},
-		{"far", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(3) }, Kinked, "20 dB less"},
-		{"nobody measured", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = nil }, Untested, "0.02 to 6 m"},
+		{"at 0.8 m", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(0.8) },
+			Taut, "9 dB less"},
+		{"far", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = exactly(3) }, Kinked,
+			"20 dB less"},
+		{"nobody measured", "mic-distance:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].DistanceM = nil },
+			Untested, "0.02 to 6 m"},
 		{"microphone into preamplifier", "sound-level:mic:Ida>box", nil, Slack, "gives what"},
 		{"a line into a camera's socket", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
 			r.Item("mic").Gear.Sound.Gives, r.Item("box").Gear.Sound.Takes = "professional-line", "microphone"
 		}, Kinked, "26 to 47 dB too much"},
-		{"a microphone into a line", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "line" }, Kinked, "too quiet"},
-		{"nobody said", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Takes = "" }, Untested, "what level Box takes"},
-		{"straight into the computer's socket", "sound-level:mic:Ida>pc", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Via = nil }, Untested, "what level Computer takes"},
-		{"a microphone of which nothing is said but its level", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
-			r.Item("mic").Gear.Sound = &gear.SoundSheet{Gives: "microphone"}
-		}, Untested, "Nobody has looked"},
-		{"nobody described", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound, r.Item("mic").Gear.Sound = nil, nil }, Untested, "what Mic gives and what Box takes"},
+		{"a microphone into a line", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound.Takes = "line"
+		}, Kinked, "too quiet"},
+		{"nobody said", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound.Takes = ""
+		}, Untested, "what level Box takes"},
+		{"straight into the computer's socket", "sound-level:mic:Ida>pc", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].Via = nil
+		}, Untested, "what level Computer takes"},
+		{"a microphone of which nothing is said but its level", "mic-power:mic:Ida>box",
+			func(r *rig.Rig, _ *rig.Sound) {
+				r.Item("mic").Gear.Sound = &gear.SoundSheet{Gives: "microphone"}
+			}, Untested, "Nobody has looked"},
+		{"nobody described", "sound-level:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound, r.Item("mic").Gear.Sound = nil, nil
+		}, Untested, "what Mic gives and what Box takes"},
 		{"both legs into 3.5 mm", "one-leg:mic:Ida>box", func(r *rig.Rig, s *rig.Sound) {
 			r.Item("box").Gear.Sound.Socket, s.Paths[0].OneLeg = "jack-3.5", "no"
 		}, Snapped, "both legs cancel"},
-		{"which lead?", "one-leg:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Socket = "jack-3.5" }, Untested, "3.5 mm"},
-		{"48 V where it is needed", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "phantom" }, Slack, "is fed"},
+		{"which lead?", "one-leg:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound.Socket = "jack-3.5"
+		}, Untested, "3.5 mm"},
+		{"48 V where it is needed", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("mic").Gear.Sound.Needs = "phantom"
+		}, Slack, "is fed"},
 		{"no 48 V", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
 			r.Item("mic").Gear.Sound.Needs, r.Item("box").Gear.Sound.Feeds = "phantom", "plug-in"
 		}, Snapped, "nothing comes out"},
-		{"needs nobody knows what", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Needs = "" }, Untested, "Nobody has looked"},
-		{"44.1", "sample-rate:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = new(44.1) }, Taut, "44.1 kHz"},
-		{"loudspeakers", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "yes" }, Kinked, "a second time"},
-		{"loudspeakers?", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "" }, Untested, "Nobody has said"},
-		{"he hears himself late", "monitor", func(_ *rig.Rig, s *rig.Sound) { s.Monitor = "program" }, Kinked, "stumble"},
-		{"by way of a call", "sound-treated:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.Processes = gear.Yes }, Kinked, "beginnings of words"},
-		{"gain 60 where 47 are planned", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { g := 60.0; s.Paths[0].GainDB = &g }, Untested, "47 planned"},
-		{"the meter says 3 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(3) }, Kinked, "3 dB under clipping"},
-		{"the meter says 12 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].HeadroomDB = exactly(12) }, Slack, "12 dB"},
+		{"needs nobody knows what", "mic-power:mic:Ida>box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("mic").Gear.Sound.Needs = ""
+		}, Untested, "Nobody has looked"},
+		{"44.1", "sample-rate:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.KHz = new(44.1) }, Taut,
+			"44.1 kHz"},
+		{"loudspeakers", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "yes" }, Kinked,
+			"a second time"},
+		{"loudspeakers?", "loudspeaker", func(_ *rig.Rig, s *rig.Sound) { s.Loudspeakers = "" }, Untested,
+			"Nobody has said"},
+		{"he hears himself late", "monitor", func(_ *rig.Rig, s *rig.Sound) { s.Monitor = "program" }, Kinked,
+			"stumble"},
+		{"by way of a call", "sound-treated:mic:Ida", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound.Processes = gear.Yes
+		}, Kinked, "beginnings of words"},
+		{"gain 60 where 47 are planned", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			g := 60.0
+			s.Paths[0].GainDB = &g
+		}, Untested, "47 planned"},
+		{"the meter says 3 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].HeadroomDB = exactly(3)
+		}, Kinked, "3 dB under clipping"},
+		{"the meter says 12 dB", "headroom:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].HeadroomDB = exactly(12)
+		}, Slack, "12 dB"},
 		{"planned delay", "lip-sync:mic:Ida", nil, Untested, "delayed by 111 ms"},
-		{"clapped 110 ms early as planned", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs = exactly(-110) }, Slack, "delayed by 221 ms as the clap test has it"},
-		{"nobody looked for level control", "level-control:mic:Ida", nil, Untested, "whether the automatic level control of Mic, Box is off"},
-		{"level control on", "level-control:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.AutoLevel = gear.Yes }, Kinked, "comes up by as much as 30 dB"},
+		{"clapped 110 ms early as planned", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].OffsetMs = exactly(-110)
+		}, Slack, "delayed by 221 ms as the clap test has it"},
+		{"nobody looked for level control", "level-control:mic:Ida", nil, Untested,
+			"whether the automatic level control of Mic, Box is off"},
+		{"level control on", "level-control:mic:Ida", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Sound.AutoLevel = gear.Yes
+		}, Kinked, "comes up by as much as 30 dB"},
 		{"nobody listened for the side", "one-sided:mic:Ida", nil, Untested, "whether Ida by Mic is in the middle"},
-		{"on the left", "one-sided:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Middle = "no" }, Kinked, "one side only"},
+		{"on the left", "one-sided:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Middle = "no" }, Kinked,
+			"one side only"},
 		{"nobody listened for hum", "hum:mic:Ida", nil, Untested, "Nobody has listened whether Ida by Mic hums."},
-		{"it does not hum", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "no" }, Slack, "does not hum"},
-		{"unbalanced may", "hum:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Balanced = "no" }, Untested, "The lead out of Mic may be unbalanced"},
-		{"it hums", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "yes" }, Kinked, "both ends into one outlet"},
-		{"noise far below", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(52) }, Slack, "52 dB under Ida"},
-		{"noise measured near", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(31) }, Kinked, "gain afterwards lifts both"},
-		{"noise of what nobody described", "noise:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Microphone = "" }, Untested, "0 to 130 dB"},
-		{"noise by what microphone and input are", "noise:mic:Ida", nil, Untested, "34.24 to 72.24 dB under Ida"}, // 63 to 69 + 20 dB SPL, −57 to −53 dBV/Pa, over −128 to −100 dBu
-		{"one microphone into what may have one input", "inputs:box", nil, Slack, "One source of sound goes into Box, which has 1 to 8 inputs"},
-		{"two, and nobody has counted the inputs", "inputs:box", more(0, 1), Untested, "Two sources of sound go into Box"},
+		{"it does not hum", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "no" }, Slack,
+			"does not hum"},
+		{"unbalanced may", "hum:mic:Ida", func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Balanced = "no" },
+			Untested, "The lead out of Mic may be unbalanced"},
+		{"it hums", "hum:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Hum = "yes" }, Kinked,
+			"both ends into one outlet"},
+		{"noise far below", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(52) },
+			Slack, "52 dB under Ida"},
+		{"noise measured near", "noise:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].NoiseDB = exactly(31) },
+			Kinked, "gain afterwards lifts both"},
+		{"noise of what nobody described", "noise:mic:Ida", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("mic").Gear.Sound.Microphone = ""
+		}, Untested, "0 to 130 dB"},
+		{"noise by what microphone and input are", "noise:mic:Ida", nil, Untested, "34.24 to 72.24 dB under Ida"},
+		// 63 to 69 + 20 dB SPL, −57 to −53 dBV/Pa, over −128 to −100 dBu
+		{"one microphone into what may have one input", "inputs:box", nil, Slack,
+			"One source of sound goes into Box, which has 1 to 8 inputs"},
+		{"two, and nobody has counted the inputs", "inputs:box", more(0, 1), Untested,
+			"Two sources of sound go into Box"},
 		{"two into two", "inputs:box", more(2, 1), Slack, "which has 2 inputs"},
 		{"three into two", "inputs:box", more(2, 2), Snapped, "Three sources of sound go into Box, which has 2 inputs"},
 		{"a radio set takes an input too", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
@@ -122,7 +173,8 @@ func TestSound(t *testing.T) {
 			lapel := *r.Item("mic")
 			lapel.ID = "lapel"
 			r.Items = append(r.Items, radio, lapel)
-			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "lapel", Via: []string{"radio", "box"}, On: "air"})
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "lapel", Via: []string{"radio", "box"},
+				On: "air"})
 		}, Snapped, "Two sources of sound go into Box, which has 1 input"},
 		{"two lapels by one receiver are one source", "inputs:box", func(r *rig.Rig, s *rig.Sound) {
 			r.Item("box").Gear.Sound.Inputs = exactly(2)
@@ -136,9 +188,14 @@ func TestSound(t *testing.T) {
 				s.Paths = append(s.Paths, rig.SoundPath{Voice: id, From: id, Via: []string{"radio", "box"}, On: "air"})
 			}
 		}, Slack, "Two sources of sound go into Box, which has 2 inputs"},
-		{"a microphone into a camera, as it came", "inputs:cam-0", func(r *rig.Rig, s *rig.Sound) { s.Paths[0].Via = []string{"cam-0"} }, Slack, "One source of sound goes into Camera, which has 1 to 2 inputs"},
-		{"a microphone into a switcher", "inputs:box", func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Kind = gear.Switcher }, Slack, "which has 1 to 4 inputs"},
-		{"an input nobody else is in", "one-input:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Input = 2 }, Slack, "has input 2 of Box to itself"},
+		{"a microphone into a camera, as it came", "inputs:cam-0", func(r *rig.Rig, s *rig.Sound) {
+			s.Paths[0].Via = []string{"cam-0"}
+		}, Slack, "One source of sound goes into Camera, which has 1 to 2 inputs"},
+		{"a microphone into a switcher", "inputs:box", func(r *rig.Rig, _ *rig.Sound) {
+			r.Item("box").Gear.Kind = gear.Switcher
+		}, Slack, "which has 1 to 4 inputs"},
+		{"an input nobody else is in", "one-input:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].Input = 2 },
+			Slack, "has input 2 of Box to itself"},
 		{"two in one input", "one-input:mic:Ida", func(r *rig.Rig, s *rig.Sound) {
 			more(2, 1)(r, s)
 			s.Paths[0].Input, s.Paths[1].Input = 2, 2
@@ -162,11 +219,18 @@ func TestSound(t *testing.T) {
 			s.Paths[0].NextM = exactly(1)
 		}, Slack, "Two microphones open at once leave 3 dB less"},
 		{"a pad", "sound-level:mic:Ida>box", func(r *rig.Rig, s *rig.Sound) {
-			r.Item("mic").Gear.Sound.Gives, r.Item("box").Gear.Sound.Takes, s.Paths[0].Pad = "professional-line", "microphone", "yes"
+			r.Item("mic").Gear.Sound.Gives, r.Item("box").Gear.Sound.Takes, s.Paths[0].Pad = "professional-line",
+				"microphone", "yes"
 		}, Slack, "a pad brings it down"},
-		{"clapped, 20 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(20), new(91.0) }, Slack, "measured with 91 ms set: set 71 ms"},
-		{"clapped, 100 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(100), new(111.0) }, Taut, "measured with 111 ms set: set 11 ms"},
-		{"clapped, 140 ms early", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) { s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(-140), new(0.0) }, Kinked, "140 ms before"},
+		{"clapped, 20 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(20), new(91.0)
+		}, Slack, "measured with 91 ms set: set 71 ms"},
+		{"clapped, 100 ms late", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(100), new(111.0)
+		}, Taut, "measured with 111 ms set: set 11 ms"},
+		{"clapped, 140 ms early", "lip-sync:mic:Ida", func(_ *rig.Rig, s *rig.Sound) {
+			s.Paths[0].OffsetMs, s.Paths[0].DelayMs = exactly(-140), new(0.0)
+		}, Kinked, "140 ms before"},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			row(c.limit)
@@ -195,9 +259,11 @@ func TestSound(t *testing.T) {
 	broadcast := judge.Rig(heard(func(_ *rig.Rig, s *rig.Sound) { s.TargetLUFS = -23 })).Sounds().Target
 	assert.Equal(t, "EBU R 128", broadcast.Source)
 	assert.InDelta(t, 46.8, plan.Paths[0].Levels.Gain.Value, 0.05)
-	// Of a microphone nobody knows what comes out of, it may code by itself: as late as an interface's largest buffer, or not at all.
+	// Of a microphone nobody knows what comes out of, it may code by itself: as late as an interface's largest buffer,
+	// or not at all.
 	for _, gives := range []string{"", "unknown"} {
-		open := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Gives = gives })).Sounds().Paths[0].Delay
+		open := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("mic").Gear.Sound.Gives = gives })).Sounds().
+			Paths[0].Delay
 		assert.InDelta(t, plan.Paths[0].Delay.Low, open.Low, 1e-9, "%q", gives)
 		assert.InDelta(t, plan.Paths[0].Delay.High+1024.0/48, open.High, 1e-9, "%q", gives)
 	}
@@ -223,14 +289,16 @@ func TestSound(t *testing.T) {
 	assert.False(t, plugged.Paths[0].Plug.Said)
 	assert.Nil(t, plugged.Paths[5].Plug)
 	// A stick that was measured to be late counts as it was measured, in place of one to three frames.
-	stick := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("stick-0").Gear.PictureDelayMs = exactly(120) })).Sounds()
+	stick := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("stick-0").Gear.PictureDelayMs = exactly(120) })).
+		Sounds()
 	at := slices.IndexFunc(stick.Pictures[0].Parts, func(d plans.DelayPart) bool { return d.Item == "stick-0" })
 	require.GreaterOrEqual(t, at, 0)
 	assert.Equal(t, 120.0, stick.Pictures[0].Parts[at].Ms.Value)
 	assert.InDelta(t, 166.8-66.7+120, stick.Slowest.Value, 0.1)
 	assert.Equal(t, 164.0, stick.Paths[0].Set.Ms, "220.07 − 55.6")
 	// A wireless system and a call, later than the picture: the picture waits for it.
-	late := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.DelayMs = exactly(250) })).Sounds()
+	late := judge.Rig(heard(func(r *rig.Rig, _ *rig.Sound) { r.Item("box").Gear.Sound.DelayMs = exactly(250) })).
+		Sounds()
 	assert.Equal(t, 133.0, late.Later.Ms, "0.3 + 250 + 50 − 166.8")
 	assert.Zero(t, late.Paths[0].Set.Ms)
 	assert.Equal(t, 133.0, late.Pictures[0].Set.Ms)
@@ -244,11 +312,12 @@ func TestDrift(t *testing.T) {
 		want State
 		says string
 	}{
-		"nobody measured":              {nil, Untested, "0 to 720 ms apart"},
-		"50 ppm":                       {func(r *rig.Recording) { r.DriftPPM = exactly(50) }, Kinked, "360 ms apart"},
-		"5 ppm":                        {func(r *rig.Recording) { r.DriftPPM = exactly(5) }, Slack, "36 ms apart"},
-		"15 ppm, measured":             {func(r *rig.Recording) { r.DriftPPM = exactly(15) }, Taut, "108 ms apart"},
-		"set right against the others": {func(r *rig.Recording) { r.Resynced = "yes" }, Slack, "set right against the others"},
+		"nobody measured":  {nil, Untested, "0 to 720 ms apart"},
+		"50 ppm":           {func(r *rig.Recording) { r.DriftPPM = exactly(50) }, Kinked, "360 ms apart"},
+		"5 ppm":            {func(r *rig.Recording) { r.DriftPPM = exactly(5) }, Slack, "36 ms apart"},
+		"15 ppm, measured": {func(r *rig.Recording) { r.DriftPPM = exactly(15) }, Taut, "108 ms apart"},
+		"set right against the others": {func(r *rig.Recording) { r.Resynced = "yes" }, Slack,
+			"set right against the others"},
 	} {
 		r := plain()
 		r.Show.Minutes = 120
@@ -263,15 +332,16 @@ func TestDrift(t *testing.T) {
 	}
 }
 
-// What stands in two ways by one device has one delay, and what is said there counts; a late voice with a delay of nothing still
-// holds the pictures back.
+// What stands in two ways by one device has one delay, and what is said there counts; a late voice with a delay of
+// nothing still holds the pictures back.
 func TestDelaysTogether(t *testing.T) {
 	two := func(change func(*rig.Sound)) *plans.SoundPlan {
 		return judge.Rig(heard(func(r *rig.Rig, s *rig.Sound) {
 			far := r.Items[len(r.Items)-2]
 			far.ID, far.Label = "far", "Far"
 			r.Items = append(r.Items, far)
-			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "far", Via: []string{"box"}, On: "air", DistanceM: exactly(6.96)}) // 20 ms of air more
+			s.Paths = append(s.Paths, rig.SoundPath{Voice: "Bo", From: "far", Via: []string{"box"}, On: "air",
+				DistanceM: exactly(6.96)}) // 20 ms of air more
 			if change != nil {
 				change(s)
 			}

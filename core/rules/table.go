@@ -1,7 +1,7 @@
 // Package rules answers: which rules does the job have, and what does each say of a rig?
 //
-// A rule is one value with everything about it in its row: what it asks, its sum, where it comes from, what happens when it is over,
-// when it is called, and what it says. The files stand by subject.
+// A rule is one value with everything about it in its row: what it asks, its sum, where it comes from, what happens
+// when it is over, when it is called, and what it says. The files stand by subject.
 package rules
 
 import (

@@ -19,14 +19,16 @@ const (
 	mostList    = 500
 )
 
-// Problem says what is wrong with a run sheet that comes from elsewhere; "" when nothing is. What passes can be planned, read and
-// written: no figure is out of bounds, no step waits for itself, no text turns the direction of what follows.
+// Problem says what is wrong with a run sheet that comes from elsewhere; "" when nothing is. What passes can be
+// planned, read and written: no figure is out of bounds, no step waits for itself, no text turns the direction of what
+// follows.
 func (s *RunSheet) Problem() string {
 	if n := len(s.Steps); n > mostSteps {
 		return fmt.Sprintf("the run sheet has %d steps: at most %d are read", n, mostSteps)
 	}
 	if len(s.Plans) == 0 || len(s.Plans) > mostPeople {
-		return fmt.Sprintf("the run sheet has %d plans: want one for one person, and up to %d", len(s.Plans), mostPeople)
+		return fmt.Sprintf("the run sheet has %d plans: want one for one person, and up to %d", len(s.Plans),
+			mostPeople)
 	}
 	at := make(map[string]int, len(s.Steps))
 	for i := range s.Steps {

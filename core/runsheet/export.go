@@ -25,9 +25,12 @@ func (s *RunSheet) Summary(clock Clock) []string {
 	var out []string
 	for i := range s.Plans {
 		p := &s.Plans[i]
-		text := lang.Text("Alone: begin at %s (%s min of work, %s for nothing).", clock.say(p.Start), say.Number(math.Ceil(p.Minutes)), say.Number(Margin))
+		text := lang.Text("Alone: begin at %s (%s min of work, %s for nothing).", clock.say(p.Start),
+			say.Number(math.Ceil(p.Minutes)), say.Number(Margin))
 		if p.People > 1 {
-			text = lang.Text("%s of you: begin at %s (%s min of work, %s for nothing).", say.Sentence(spelled(p.People)), clock.say(p.Start), say.Number(math.Ceil(p.Minutes)), say.Number(Margin))
+			text = lang.Text("%s of you: begin at %s (%s min of work, %s for nothing).",
+				say.Sentence(spelled(p.People)), clock.say(p.Start), say.Number(math.Ceil(p.Minutes)),
+				say.Number(Margin))
 		}
 		if !p.Proven {
 			text += " " + lang.Text("No order can take less than %s min.", say.Number(math.Ceil(p.AtLeast)))
@@ -48,21 +51,22 @@ func (s *RunSheet) Text(people int, clock Clock) string {
 	for _, f := range append(s.First, s.Summary(clock)...) {
 		fmt.Fprintf(&b, "%s\n", f)
 	}
-	s.each(people, clock, func(heading string) { fmt.Fprintf(&b, "\n%s\n", heading) }, func(st *Step, when, who string) {
-		fmt.Fprintf(&b, "  [ ] %-10s %-4s %s\n", when, who, oneLine(st))
-		for _, v := range st.Values {
-			fmt.Fprintf(&b, "        %s: %s%s\n", v.Name, v.Value, v.marks())
-		}
-		for _, p := range st.Pass {
-			fmt.Fprintf(&b, "        → %s\n", p)
-		}
-		if st.Label != "" {
-			fmt.Fprintf(&b, "        %s\n", lang.Text("Label: %s", st.Label))
-		}
-		if st.Caution != "" {
-			fmt.Fprintf(&b, "        ! %s\n", st.Caution)
-		}
-	})
+	s.each(people, clock, func(heading string) { fmt.Fprintf(&b, "\n%s\n", heading) },
+		func(st *Step, when, who string) {
+			fmt.Fprintf(&b, "  [ ] %-10s %-4s %s\n", when, who, oneLine(st))
+			for _, v := range st.Values {
+				fmt.Fprintf(&b, "        %s: %s%s\n", v.Name, v.Value, v.marks())
+			}
+			for _, p := range st.Pass {
+				fmt.Fprintf(&b, "        → %s\n", p)
+			}
+			if st.Label != "" {
+				fmt.Fprintf(&b, "        %s\n", lang.Text("Label: %s", st.Label))
+			}
+			if st.Caution != "" {
+				fmt.Fprintf(&b, "        ! %s\n", st.Caution)
+			}
+		})
 	if len(s.Packing) > 0 {
 		fmt.Fprintf(&b, "\n%s\n", lang.Text("Packing"))
 		for _, p := range s.Packing {
@@ -79,21 +83,22 @@ func (s *RunSheet) Markdown(people int, clock Clock) string {
 	for _, f := range append(s.First, s.Summary(clock)...) {
 		fmt.Fprintf(&b, "- %s\n", escape(f))
 	}
-	s.each(people, clock, func(heading string) { fmt.Fprintf(&b, "\n## %s\n\n", escape(heading)) }, func(st *Step, when, who string) {
-		fmt.Fprintf(&b, "- [ ] **%s** %s%s\n", when, escape(oneLine(st)), escape(prefixed(" · ", who)))
-		for _, v := range st.Values {
-			fmt.Fprintf(&b, "  - %s: %s%s\n", escape(v.Name), escape(v.Value), escape(v.marks()))
-		}
-		for _, p := range st.Pass {
-			fmt.Fprintf(&b, "  - → %s\n", escape(p))
-		}
-		for _, p := range st.Fails {
-			fmt.Fprintf(&b, "  - ↯ %s\n", escape(p))
-		}
-		if st.Caution != "" {
-			fmt.Fprintf(&b, "  - ⚠ %s\n", escape(st.Caution))
-		}
-	})
+	s.each(people, clock, func(heading string) { fmt.Fprintf(&b, "\n## %s\n\n", escape(heading)) },
+		func(st *Step, when, who string) {
+			fmt.Fprintf(&b, "- [ ] **%s** %s%s\n", when, escape(oneLine(st)), escape(prefixed(" · ", who)))
+			for _, v := range st.Values {
+				fmt.Fprintf(&b, "  - %s: %s%s\n", escape(v.Name), escape(v.Value), escape(v.marks()))
+			}
+			for _, p := range st.Pass {
+				fmt.Fprintf(&b, "  - → %s\n", escape(p))
+			}
+			for _, p := range st.Fails {
+				fmt.Fprintf(&b, "  - ↯ %s\n", escape(p))
+			}
+			if st.Caution != "" {
+				fmt.Fprintf(&b, "  - ⚠ %s\n", escape(st.Caution))
+			}
+		})
 	if len(s.Packing) > 0 {
 		fmt.Fprintf(&b, "\n## %s\n\n", lang.Text("Packing"))
 		for _, p := range s.Packing {
@@ -175,5 +180,6 @@ func prefixed(prefix, s string) string {
 
 // escape keeps text from being read as markup.
 func escape(s string) string {
-	return strings.NewReplacer("\\", "\\\\", "*", "\\*", "_", "\\_", "[", "\\[", "`", "\\`", "<", "&lt;", "#", "\\#", "|", "\\|", "\n", " ").Replace(s)
+	return strings.NewReplacer("\\", "\\\\", "*", "\\*", "_", "\\_", "[", "\\[", "`", "\\`", "<", "&lt;", "#", "\\#",
+		"|", "\\|", "\n", " ").Replace(s)
 }

@@ -44,11 +44,11 @@ type task struct {
 // same is how near two times may be to be one.
 const same = 1e-9
 
-// schedule plans tasks for so many people. Every order of the tasks in which none comes before what it waits for gives one
-// plan, each task as early as it can be behind those before it in the order; one of them is the best there is (serial
-// generation: Kolisch, 1996 [memory]). A few rules of thumb make the first; each is pushed to the end and back to the
-// beginning, which closes gaps (double justification: Valls and others, 2005 [memory]). Few tasks are then tried in every
-// order, until the shortest length that can be proven is reached, or effort tasks have been placed.
+// schedule plans tasks for so many people. Every order of the tasks in which none comes before what it waits for gives
+// one plan, each task as early as it can be behind those before it in the order; one of them is the best there is
+// (serial generation: Kolisch, 1996 [memory]). A few rules of thumb make the first; each is pushed to the end and back
+// to the beginning, which closes gaps (double justification: Valls and others, 2005 [memory]). Few tasks are then tried
+// in every order, until the shortest length that can be proven is reached, or effort tasks have been placed.
 func schedule(tasks []task, people, effort int) (starts []float64, length, atLeast float64) {
 	s := newScheduler(tasks, people)
 	s.best, s.atLeast = math.Inf(1), s.bound()
@@ -133,7 +133,8 @@ type scheduler struct {
 }
 
 func newScheduler(tasks []task, people int) *scheduler {
-	s := &scheduler{tasks: tasks, people: people, tail: make([]float64, len(tasks)), head: make([]float64, len(tasks)), later: make([][]int, len(tasks))}
+	s := &scheduler{tasks: tasks, people: people, tail: make([]float64, len(tasks)), head: make([]float64, len(tasks)),
+		later: make([][]int, len(tasks))}
 	for i := range tasks {
 		s.places = max(s.places, tasks[i].place+1)
 		for _, a := range tasks[i].after {
@@ -181,8 +182,9 @@ func (s *scheduler) topological() []int {
 
 func (s *scheduler) holds(i int) int { return min(s.tasks[i].people, s.people) }
 
-// bound is what no plan is shorter than: the longest chain; and of any tasks that cannot begin before some time, and have to be
-// over some time before the end, the time between: their work shared out among all people, and that at each place one by one.
+// bound is what no plan is shorter than: the longest chain; and of any tasks that cannot begin before some time, and
+// have to be over some time before the end, the time between: their work shared out among all people, and that at each
+// place one by one.
 func (s *scheduler) bound() float64 {
 	least := 0.0
 	heads, tails := []float64{0}, []float64{0}
@@ -216,8 +218,8 @@ func (s *scheduler) bound() float64 {
 	return least
 }
 
-// mostTimes is between how many times of a plan the work is added up for a bound: of more, so many of them spread evenly. What is
-// not looked at can only leave the bound lower.
+// mostTimes is between how many times of a plan the work is added up for a bound: of more, so many of them spread
+// evenly. What is not looked at can only leave the bound lower.
 const mostTimes = 64
 
 // some are different times in their order, spread evenly where there are many.
@@ -412,7 +414,8 @@ func share(tasks []task, starts []float64, people int, length float64) []Turn {
 	turns := make([]Turn, len(tasks))
 	order := make([]int, len(tasks))
 	for i := range tasks {
-		turns[i] = Turn{Step: tasks[i].id, Start: tidy(starts[i]), End: tidy(starts[i] + tasks[i].minutes), Who: []int{}}
+		turns[i] = Turn{Step: tasks[i].id, Start: tidy(starts[i]), End: tidy(starts[i] + tasks[i].minutes),
+			Who: []int{}}
 		order[i] = i
 	}
 	slices.SortStableFunc(order, func(a, b int) int { return cmp.Compare(starts[a], starts[b]) })
@@ -443,7 +446,8 @@ func share(tasks []task, starts []float64, people int, length float64) []Turn {
 		}
 		// Whoever stands there goes on; then whoever has waited longest.
 		slices.SortStableFunc(free, func(a, b int) int {
-			return cmp.Or(-cmp.Compare(stays(tasks, last[a], t.place), stays(tasks, last[b], t.place)), cmp.Compare(until[a], until[b]), cmp.Compare(a, b))
+			return cmp.Or(-cmp.Compare(stays(tasks, last[a], t.place), stays(tasks, last[b], t.place)),
+				cmp.Compare(until[a], until[b]), cmp.Compare(a, b))
 		})
 		for _, p := range free[:min(t.people, people, len(free))] {
 			if last[p] >= 0 {

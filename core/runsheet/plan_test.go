@@ -15,7 +15,8 @@ import (
 func someTasks(t *rapid.T, most int) []task {
 	tasks := make([]task, rapid.IntRange(1, most).Draw(t, "tasks"))
 	for i := range tasks {
-		tasks[i] = task{id: strconv.Itoa(i), minutes: float64(rapid.IntRange(1, 6).Draw(t, "minutes")), people: rapid.IntRange(0, 2).Draw(t, "people"), place: rapid.IntRange(-1, 2).Draw(t, "place")}
+		tasks[i] = task{id: strconv.Itoa(i), minutes: float64(rapid.IntRange(1, 6).Draw(t, "minutes")),
+			people: rapid.IntRange(0, 2).Draw(t, "people"), place: rapid.IntRange(-1, 2).Draw(t, "place")}
 		for a := range i {
 			if rapid.IntRange(0, 3).Draw(t, "waits") == 0 {
 				tasks[i].after = append(tasks[i].after, a)
@@ -91,7 +92,8 @@ func shortest(tasks []task, people int) float64 {
 	return best
 }
 
-// For few steps the plan is the shortest there is, and says so; every plan keeps the rules, and none is shorter than its bound.
+// For few steps the plan is the shortest there is, and says so; every plan keeps the rules, and none is shorter than
+// its bound.
 func TestPlanAgainstAllPlans(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		tasks := someTasks(t, 6)
@@ -113,8 +115,8 @@ func TestLongPlans(t *testing.T) {
 	})
 }
 
-// A step is critical when a minute more there makes all a minute later, with everybody's order of work kept; a step that is
-// not can take a little longer at no cost.
+// A step is critical when a minute more there makes all a minute later, with everybody's order of work kept; a step
+// that is not can take a little longer at no cost.
 func TestCriticalIsExact(t *testing.T) {
 	rapid.Check(t, func(t *rapid.T) {
 		tasks := someTasks(t, 12)
@@ -138,7 +140,9 @@ func again(tasks []task, turns []Turn, starts []float64, longer int, by float64)
 	for i := range order {
 		order[i] = i
 	}
-	slices.SortStableFunc(order, func(a, b int) int { return int(math.Copysign(1, starts[a]-starts[b])) * b2i(starts[a] != starts[b]) })
+	slices.SortStableFunc(order, func(a, b int) int {
+		return int(math.Copysign(1, starts[a]-starts[b])) * b2i(starts[a] != starts[b])
+	})
 	end := make([]float64, len(tasks))
 	until, there := map[string]float64{}, map[int]float64{}
 	all := 0.0

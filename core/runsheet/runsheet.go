@@ -1,7 +1,7 @@
 // Package runsheet answers: what is done tonight, in which order, by whom, and when must it begin?
 //
-// A run sheet is made of a verdict: only the steps this rig needs, in the order of the work (handbook 7.1), each with its exact
-// values. It knows no clock and no date: times are minutes before air. Who has ticked what is kept elsewhere.
+// A run sheet is made of a verdict: only the steps this rig needs, in the order of the work (handbook 7.1), each with
+// its exact values. It knows no clock and no date: times are minutes before air. Who has ticked what is kept elsewhere.
 package runsheet
 
 import (
@@ -139,7 +139,8 @@ type Packed struct {
 type Options struct {
 	People int      // up to how many plans are made for; at least 1
 	Failed []string // ids of steps that failed in the last show: they take as long again
-	First  bool     // the rig has had no show yet: sheets are entered, not checked; devices are connected the first time
+	// the rig has had no show yet: sheets are entered, not checked; devices are connected the first time
+	First bool
 }
 
 // MostPeople bounds the plans of one sheet.
@@ -151,7 +152,8 @@ const effort = 4000
 // Of makes the run sheet of a verdict; cure is what advise found for it, nil where there is none.
 func Of(v *verdict.Verdict, cure *advise.Cure, o Options) *RunSheet {
 	show := &v.Show
-	s := &RunSheet{Format: Format, Rig: v.Given.Name, Show: show.Minutes, Planned: show.SetupMinutes + show.RehearsalMinutes, First: []string{}, Packing: []Packed{}, Gone: []string{}}
+	s := &RunSheet{Format: Format, Rig: v.Given.Name, Show: show.Minutes,
+		Planned: show.SetupMinutes + show.RehearsalMinutes, First: []string{}, Packing: []Packed{}, Gone: []string{}}
 	m := &maker{v: v, RunSheet: s, first: o.First, ids: map[string]int{}}
 	m.steps(cure)
 	m.again(o.Failed)
@@ -175,8 +177,9 @@ func (m *maker) again(failed []string) {
 	}
 }
 
-// findFirst puts what rests on something that has to be found out behind the finding: what is done at a thing behind what is looked up
-// of it and changed at it, what is typed into the program behind everything of the show, the line and the computer.
+// findFirst puts what rests on something that has to be found out behind the finding: what is done at a thing behind
+// what is looked up of it and changed at it, what is typed into the program behind everything of the show, the line and
+// the computer.
 func (m *maker) findFirst() {
 	for i := range m.Steps {
 		st := &m.Steps[i]
@@ -250,7 +253,8 @@ func (s *RunSheet) Left(people int, done func(id string) bool) float64 {
 func (s *RunSheet) plan(people int) Plan {
 	tasks := s.tasks(nil)
 	starts, length, atLeast := schedule(tasks, people, effort)
-	p := Plan{People: people, Minutes: tidy(length), AtLeast: tidy(min(atLeast, length)), Turns: share(tasks, starts, people, length)}
+	p := Plan{People: people, Minutes: tidy(length), AtLeast: tidy(min(atLeast, length)),
+		Turns: share(tasks, starts, people, length)}
 	p.Proven = p.Minutes-p.AtLeast <= 1e-6
 	p.Start = p.Minutes + Margin
 	slices.SortStableFunc(p.Turns, func(a, b Turn) int {
@@ -284,11 +288,13 @@ func (m *maker) say(cure *advise.Cure) {
 		if cure != nil && len(cure.Moves) > 0 {
 			text := lang.Text("This rig does not hold as it is. The first step mends it, by the reckoning; take it on the board, and this sheet follows.")
 			if n := len(cure.Moves); n > 1 {
-				text = lang.Text("This rig does not hold as it is. The first %s steps mend it, by the reckoning; take them on the board, and this sheet follows.", say.Number(float64(n)))
+				text = lang.Text("This rig does not hold as it is. The first %s steps mend it, by the reckoning; take them on the board, and this sheet follows.",
+					say.Number(float64(n)))
 			}
 			m.First = append(m.First, text)
 		} else {
-			m.First = append(m.First, lang.Text("This rig does not hold as it is, and no set of moves known here mends it: look at the board before anything is carried."))
+			m.First = append(m.First,
+				lang.Text("This rig does not hold as it is, and no set of moves known here mends it: look at the board before anything is carried."))
 		}
 	}
 	if m.Planned <= 0 {
@@ -298,19 +304,23 @@ func (m *maker) say(cure *advise.Cure) {
 	if one.Start <= m.Planned {
 		return
 	}
-	text := lang.Text("Alone this takes %s min and %s more for nothing, and %s are planned: begin %s min before air", say.Number(one.Minutes), say.Number(Margin), say.Number(m.Planned), say.Number(math.Ceil(one.Start)))
+	text := lang.Text("Alone this takes %s min and %s more for nothing, and %s are planned: begin %s min before air",
+		say.Number(one.Minutes), say.Number(Margin), say.Number(m.Planned), say.Number(math.Ceil(one.Start)))
 	for i := 1; i < len(m.Plans); i++ {
 		if p := &m.Plans[i]; p.Start < one.Start {
-			text += lang.Text("; with %s of you %s min before", say.Number(float64(p.People)), say.Number(math.Ceil(p.Start)))
+			text += lang.Text("; with %s of you %s min before", say.Number(float64(p.People)),
+				say.Number(math.Ceil(p.Start)))
 		}
 	}
 	m.First = append(m.First, text+".")
 	if left := m.leave(one.Start - m.Planned); len(left) > 0 {
-		m.First = append(m.First, lang.Text("What can be left out first, alone, to begin in time: %s.", strings.Join(left, "; ")))
+		m.First = append(m.First, lang.Text("What can be left out first, alone, to begin in time: %s.",
+			strings.Join(left, "; ")))
 	}
 }
 
-// leave lists steps nobody waits for that together save so many minutes, those that risk least first; nil when they do not.
+// leave lists steps nobody waits for that together save so many minutes, those that risk least first; nil when they do
+// not.
 func (m *maker) leave(minutes float64) (out []string) {
 	for _, kind := range []work.Kind{work.Labels, work.Clap, work.Reading, work.Rehearsal} {
 		for i := range m.Steps {

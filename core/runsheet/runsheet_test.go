@@ -42,7 +42,8 @@ func TestOnlyWhatThisRigNeeds(t *testing.T) {
 		require.NotNil(t, st, id)
 		return st
 	}
-	require.Contains(t, need("set:cam-bench").Values, runsheet.Value{Name: "Information display on the output", Value: "off"})
+	require.Contains(t, need("set:cam-bench").Values, runsheet.Value{Name: "Information display on the output",
+		Value: "off"})
 	assert.Equal(t, "Bench camera → Four-K stick, in", need("lead:bench-lead").Label)
 	assert.Contains(t, need("lead:bench-lead").After, "mount:cam-bench")
 	assert.Equal(t, work.Plug, need("lead:face-plug").Kind)
@@ -56,11 +57,13 @@ func TestOnlyWhatThisRigNeeds(t *testing.T) {
 	bare.Show.Destinations, bare.Show.Recordings = nil, nil
 	s = of(bare, runsheet.Options{})
 	for _, st := range s.Steps {
-		assert.NotContains(t, []string{"rehearsal", "uplink", "record", "chat", "end:stream"}, st.ID, "nothing is sent or kept")
+		assert.NotContains(t, []string{"rehearsal", "uplink", "record", "chat", "end:stream"}, st.ID,
+			"nothing is sent or kept")
 	}
 }
 
-// Each phase comes in its order, no step waits for one that is not before it, and ids stand once; on rigs of every kind.
+// Each phase comes in its order, no step waits for one that is not before it, and ids stand once; on rigs of every
+// kind.
 func TestEveryRigHasASoundSheet(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
@@ -102,8 +105,10 @@ func TestEveryRigHasASoundSheet(t *testing.T) {
 				}
 			}
 			for _, turn := range plan.Turns {
-				if st := s.Step(turn.Step); st.ID != "carry" && st.Phase != runsheet.Find && st.Phase != runsheet.Ready {
-					require.GreaterOrEqual(t, turn.Start, carried-1e-6, "seed %d: %s begins before anything is carried in", seed, st.ID)
+				if st := s.Step(turn.Step); st.ID != "carry" && st.Phase != runsheet.Find &&
+					st.Phase != runsheet.Ready {
+					require.GreaterOrEqual(t, turn.Start, carried-1e-6,
+						"seed %d: %s begins before anything is carried in", seed, st.ID)
 				}
 			}
 		}
@@ -129,7 +134,8 @@ func TestOwnTimesBeforeEstimates(t *testing.T) {
 func TestAsLastTime(t *testing.T) {
 	last := of(rigs.LoftEven(), runsheet.Options{})
 	r := rigs.LoftEven()
-	r.Show.Destinations[0].Send.VideoKbps.Value, r.Show.Destinations[0].Send.VideoKbps.Low, r.Show.Destinations[0].Send.VideoKbps.High = 3000, 3000, 3000
+	r.Show.Destinations[0].Send.VideoKbps.Value, r.Show.Destinations[0].Send.VideoKbps.Low,
+		r.Show.Destinations[0].Send.VideoKbps.High = 3000, 3000, 3000
 	r, err := rig.Apply(r, rig.Edit{Do: "remove", Item: "cam-stage"})
 	require.NoError(t, err)
 	now := of(r, runsheet.Options{})

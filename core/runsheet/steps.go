@@ -71,7 +71,9 @@ func (m *maker) add(st Step) {
 
 // proposed tells whether the value of an item was proposed, not said.
 func (m *maker) proposed(kind verdict.ProposalKind, item string) bool {
-	return slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == kind && c.Of == item })
+	return slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool {
+		return c.Kind == kind && c.Of == item
+	})
 }
 
 func (m *maker) steps(cure *advise.Cure) {
@@ -120,7 +122,8 @@ func (m *maker) find(cure *advise.Cure) {
 			continue
 		}
 		asked++
-		st := Step{ID: "look:" + q.Path, Phase: Find, Do: q.Ask, Kind: work.Look, Minutes: q.Minutes, People: 1, Off: true}
+		st := Step{ID: "look:" + q.Path, Phase: Find, Do: q.Ask, Kind: work.Look, Minutes: q.Minutes, People: 1,
+			Off: true}
 		if q.How != "" {
 			st.Pass = []string{q.How}
 		}
@@ -148,13 +151,16 @@ func (m *maker) place() {
 		if !filmed(it) {
 			continue
 		}
-		st := Step{ID: "mount:" + it.ID, Phase: Place, Do: lang.Text("Mount and frame %s.", it.Label), Kind: work.Mount, People: 1, at: it.ID, Off: true,
+		st := Step{ID: "mount:" + it.ID, Phase: Place, Do: lang.Text("Mount and frame %s.", it.Label),
+			Kind: work.Mount, People: 1, at: it.ID, Off: true,
 			Pass: []string{lang.Text("Nothing shakes or sags; looked at in its own screen.")}, Caution: caution}
 		caution = "" // once is enough
 		m.add(st)
 	}
 	if len(m.v.Streams) > 1 {
-		m.add(Step{ID: "labels", Phase: Place, Do: lang.Text("Print the labels and stick them on: each device, and the socket it goes into."), Kind: work.Labels, People: 1, Off: true})
+		m.add(Step{ID: "labels", Phase: Place,
+			Do:   lang.Text("Print the labels and stick them on: each device, and the socket it goes into."),
+			Kind: work.Labels, People: 1, Off: true})
 	}
 }
 
@@ -164,7 +170,8 @@ func (m *maker) power() {
 		if it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone {
 			continue
 		}
-		st := Step{ID: "power:" + it.ID, Phase: Powering, Kind: work.Plug, People: 1, at: it.ID, After: []string{"mount:" + it.ID}}
+		st := Step{ID: "power:" + it.ID, Phase: Powering, Kind: work.Plug, People: 1, at: it.ID,
+			After: []string{"mount:" + it.ID}}
 		from := ""
 		if giver := m.v.Item(it.PoweredBy); giver != nil {
 			from = giver.Label
@@ -178,10 +185,12 @@ func (m *maker) power() {
 			}
 			st.Pass = []string{lang.Text("It shows that it runs from outside.")}
 		case "usb":
-			st.Do = lang.Text("Run %s by USB from %s.", it.Label, orElse(from, lang.Text("the socket it is plugged into")))
+			st.Do = lang.Text("Run %s by USB from %s.", it.Label,
+				orElse(from, lang.Text("the socket it is plugged into")))
 			st.Pass = []string{lang.Text("It shows that it is fed, and the battery does not fall within ten minutes.")}
 		case "grip":
-			st.Do, st.Caution = lang.Text("Two full batteries into the grip of %s.", it.Label), lang.Text(rules.BatteryCaution)
+			st.Do, st.Caution = lang.Text("Two full batteries into the grip of %s.", it.Label),
+				lang.Text(rules.BatteryCaution)
 		case "battery":
 			st.Do, st.Caution = lang.Text("A full battery into %s.", it.Label), lang.Text(rules.BatteryCaution)
 			if it.Set != nil && it.Set.Spares > 0 {
@@ -190,19 +199,22 @@ func (m *maker) power() {
 		default:
 			st.Do = lang.Text("Give %s its power: nobody has said what it runs on.", it.Label)
 		}
-		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it), lang.Text("not said")), Proposed: m.proposed(verdict.ProposePower, it.ID)}}
+		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it),
+			lang.Text("not said")), Proposed: m.proposed(verdict.ProposePower, it.ID)}}
 		m.add(st)
 	}
 	if m.host != nil {
 		switch m.host.Gear.Class {
 		case gear.Laptop, gear.SmallLaptop, gear.GoodLaptop:
-			m.add(Step{ID: "power:" + m.host.ID, Phase: Powering, Do: lang.Text("Plug the charger into %s: on battery it works slower.", m.host.Label), Kind: work.Plug, People: 1, at: m.host.ID})
+			m.add(Step{ID: "power:" + m.host.ID, Phase: Powering,
+				Do: lang.Text("Plug the charger into %s: on battery it works slower.", m.host.Label), Kind: work.Plug,
+				People: 1, at: m.host.ID})
 		}
 	}
 }
 
-// set are the settings of each camera, in an order that settings which exclude each other allow: what has to be off comes
-// before what it would block.
+// set are the settings of each camera, in an order that settings which exclude each other allow: what has to be off
+// comes before what it would block.
 func (m *maker) set() {
 	for _, it := range m.cameras() {
 		var vals []Value
@@ -212,17 +224,20 @@ func (m *maker) set() {
 				continue
 			}
 			if mode, ok := it.Set.Output[port.ID]; ok {
-				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)), Value: plans.ModeText(&mode), Proposed: m.proposed(verdict.ProposeMode, it.ID)})
+				vals = append(vals, Value{Name: lang.Text("Picture at %s", rig.PortName(port)),
+					Value: plans.ModeText(&mode), Proposed: m.proposed(verdict.ProposeMode, it.ID)})
 			}
 		}
 		if filmed(it) && it.Gear.Kind == gear.Camera && it.Gear.Clean != gear.AlwaysClean {
 			said := it.Set != nil && it.Set.InfoDisplay != ""
-			vals = append(vals, Value{Name: lang.Text("Information display on the output"), Value: lang.Text("off"), Proposed: !said})
+			vals = append(vals, Value{Name: lang.Text("Information display on the output"), Value: lang.Text("off"),
+				Proposed: !said})
 		}
 		for _, s := range inOrder(it) {
 			word, said := plans.Stands(it, s)
 			if k := s.Known(); k.Want != "" {
-				vals = append(vals, Value{Name: say.Sentence(lang.Text(k.Label)), Value: lang.Text(k.Want), Proposed: !said || word != k.Want})
+				vals = append(vals, Value{Name: say.Sentence(lang.Text(k.Label)), Value: lang.Text(k.Want),
+					Proposed: !said || word != k.Want})
 			}
 		}
 		if it.Set != nil && !it.Set.Shutter.IsZero() {
@@ -231,7 +246,9 @@ func (m *maker) set() {
 		if len(vals) == 0 {
 			continue
 		}
-		m.add(Step{ID: "set:" + it.ID, Phase: Set, Do: lang.Text("Set %s.", it.Label), Values: vals, Kind: work.Setting, Minutes: max(4*m.v.WorkMinutes.Of(work.Setting), m.v.WorkMinutes.Of(work.Setting)*float64(len(vals))),
+		m.add(Step{ID: "set:" + it.ID, Phase: Set, Do: lang.Text("Set %s.", it.Label), Values: vals,
+			Kind: work.Setting, Minutes: max(4*m.v.WorkMinutes.Of(work.Setting),
+				m.v.WorkMinutes.Of(work.Setting)*float64(len(vals))),
 			People: 1, at: it.ID, After: []string{"mount:" + it.ID, "power:" + it.ID}})
 	}
 }
@@ -269,8 +286,12 @@ func (m *maker) connect() {
 			return // a card stays where it is
 		}
 		metres := l.LengthM.Value
-		st := Step{ID: "lead:" + l.ID, Phase: Connect, People: 1, After: []string{"mount:" + from.ID, "power:" + from.ID, "labels", last[from.ID]}, Label: from.Label + " → " + to.Label + ", " + rig.PortName(in)}
-		if slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposeSocket && c.Edit.Lead == l.ID }) {
+		st := Step{ID: "lead:" + l.ID, Phase: Connect, People: 1, After: []string{"mount:" + from.ID,
+			"power:" + from.ID, "labels", last[from.ID]},
+			Label: from.Label + " → " + to.Label + ", " + rig.PortName(in)}
+		if slices.ContainsFunc(m.v.Proposed.Choices, func(c verdict.Proposal) bool {
+			return c.Kind == verdict.ProposeSocket && c.Edit.Lead == l.ID
+		}) {
 			into := in
 			if into.Direction != gear.Downstream { // laid the other way round
 				into = out
@@ -283,11 +304,14 @@ func (m *maker) connect() {
 			st.at = to.ID
 		default:
 			st.Kind, st.Minutes = m.v.WorkMinutes.Lay(family == gear.SDIFamily, metres, work.Walk(l.OverWalk))
-			st.Do = lang.Text("Lay %s from %s of %s to %s of %s.", m.leadName(l, family), rig.PortName(out), from.Label, rig.PortName(in), to.Label)
+			st.Do = lang.Text("Lay %s from %s of %s to %s of %s.", m.leadName(l, family), rig.PortName(out),
+				from.Label, rig.PortName(in), to.Label)
 			if st.Kind == work.Room {
 				st.People, st.Caution = 2, lang.Text(rules.FloorCaution)
-				if low, high := m.v.WorkMinutes.Bounds(family == gear.SDIFamily, metres, work.Walk(l.OverWalk)); low < high {
-					st.Do += " " + lang.Text("Nobody has said whether it lies over a walk: %s min if not, %s taped all along.", say.Number(low), say.Number(high))
+				if low, high := m.v.WorkMinutes.Bounds(family == gear.SDIFamily, metres,
+					work.Walk(l.OverWalk)); low < high {
+					st.Do += " " + lang.Text("Nobody has said whether it lies over a walk: %s min if not, %s taped all along.",
+						say.Number(low), say.Number(high))
 				}
 			}
 			if out.Connector.Small() || in.Connector.Small() {
@@ -298,7 +322,9 @@ func (m *maker) connect() {
 		if to.IsHost() || m.host == nil {
 			m.plugged[from.ID] = true
 			if m.first && from.Gear.Driver != "none" {
-				m.add(Step{ID: "first:" + from.ID, Phase: Connect, Do: lang.Text("Let the computer take in %s: its driver, and the permission to use cameras.", from.Label), Kind: work.First, People: 0, After: []string{st.ID}})
+				m.add(Step{ID: "first:" + from.ID, Phase: Connect,
+					Do: lang.Text("Let the computer take in %s: its driver, and the permission to use cameras.",
+						from.Label), Kind: work.First, People: 0, After: []string{st.ID}})
 				last[to.ID] = ""
 			}
 		}
@@ -342,10 +368,13 @@ func (m *maker) sources() {
 			if l.ID == "microphone" {
 				continue
 			}
-			st := Step{ID: l.ID, Phase: Choose, Do: lang.Text("Choose %s in the program.", l.Name), Values: []Value{{Name: lang.Text("Listed as"), Value: l.Value}}, Kind: work.Source, People: 1, at: m.desk(), After: m.waysOf(l.ID)}
+			st := Step{ID: l.ID, Phase: Choose, Do: lang.Text("Choose %s in the program.", l.Name),
+				Values: []Value{{Name: lang.Text("Listed as"), Value: l.Value}}, Kind: work.Source, People: 1,
+				at: m.desk(), After: m.waysOf(l.ID)}
 			st.Pass = []string{lang.Text("The right picture, whole, at that size and rate; no menu, box or border; it moves evenly.")}
 			st.Fails = []string{lang.Text("Nothing: lead in, right way round, camera awake, full HD at the camera, another program closed, permission given."),
-				lang.Text("Small or bordered: set its size by hand; fix the camera's output size."), lang.Text("Menus: information display off.")}
+				lang.Text("Small or bordered: set its size by hand; fix the camera's output size."),
+				lang.Text("Menus: information display off.")}
 			st.Both = true
 			m.choose = append(m.choose, st.ID)
 			m.add(st)
@@ -393,30 +422,42 @@ func (m *maker) sound() {
 		if w.On == "track" {
 			where = lang.Text("on its own track only")
 		}
-		st := Step{ID: "sound:" + w.Items[0] + ":" + w.Voice, Phase: Sound, Do: lang.Text("Place, choose and level %s.", w.Name), Kind: work.Mic, People: 1, at: m.desk(), Both: true, After: []string{"mount:" + w.Items[0]},
-			Values: []Value{{Name: lang.Text("Look for it as"), Value: w.ListedAs}, {Name: lang.Text("Goes"), Value: where, Proposed: w.Proposed}},
-			Pass:   []string{lang.Text("Speech peaks at −12 to −6 dBFS, never 0; every other input still."), lang.Text("On headphones: one voice, no echo, no hum.")},
-			Fails:  []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."), lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")}, Caution: lang.Text("Hearing: set the level low before putting headphones on.")}
+		st := Step{ID: "sound:" + w.Items[0] + ":" + w.Voice, Phase: Sound,
+			Do: lang.Text("Place, choose and level %s.", w.Name), Kind: work.Mic, People: 1, at: m.desk(), Both: true,
+			After: []string{"mount:" + w.Items[0]},
+			Values: []Value{{Name: lang.Text("Look for it as"), Value: w.ListedAs},
+				{Name: lang.Text("Goes"), Value: where, Proposed: w.Proposed}},
+			Pass: []string{lang.Text("Speech peaks at −12 to −6 dBFS, never 0; every other input still."),
+				lang.Text("On headphones: one voice, no echo, no hum.")},
+			Fails: []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."),
+				lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")},
+			Caution: lang.Text("Hearing: set the level low before putting headphones on.")}
 		if _, twice := m.ids[st.ID]; twice {
 			st.ID += ":" + strconv.Itoa(i)
 		}
-		if it := m.v.Item(w.Items[0]); it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player || it.Gear.Kind == gear.Console) {
+		if it := m.v.Item(w.Items[0]); it != nil && (it.Gear.Kind == gear.Computer || it.Gear.Kind == gear.Player ||
+			it.Gear.Kind == gear.Console) {
 			st.Kind, st.Both, st.Do, st.Caution = work.Source, false, lang.Text("Choose and level %s.", w.Name), ""
 		}
 		if w.Plug != nil {
-			st.Values = append(st.Values, Value{Name: lang.Text("Goes into"), Value: lang.Text("input %s of %s", strconv.Itoa(w.Plug.Number), m.v.Item(w.Plug.Item).Label), Proposed: !w.Plug.Said})
+			st.Values = append(st.Values, Value{Name: lang.Text("Goes into"), Value: lang.Text("input %s of %s",
+				strconv.Itoa(w.Plug.Number), m.v.Item(w.Plug.Item).Label), Proposed: !w.Plug.Said})
 		}
 		if w.Levels != nil {
-			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"), Value: say.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
+			st.Values = append(st.Values, Value{Name: lang.Text("Gain to begin with"),
+				Value: say.Number(math.Round(w.Levels.Set.Value)) + " dB", Proposed: m.v.Sound.Paths[i].GainDB == nil})
 		}
 		if w.Set.Ms > 0 {
-			st.Values = append(st.Values, Value{Name: lang.Text("Delay in the program"), Value: lang.Text("%s ms (%s frames, %s samples)", say.Number(w.Set.Ms), say.Number(w.Set.Frames), strconv.Itoa(w.Set.Samples)), Proposed: !w.SetSaid})
+			st.Values = append(st.Values, Value{Name: lang.Text("Delay in the program"),
+				Value: lang.Text("%s ms (%s frames, %s samples)", say.Number(w.Set.Ms), say.Number(w.Set.Frames),
+					strconv.Itoa(w.Set.Samples)), Proposed: !w.SetSaid})
 		}
 		m.add(st)
 	}
 	for _, pic := range plan.Pictures {
 		if pic.Set.Ms >= 1 && len(plan.Pictures) > 1 {
-			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label), Value: lang.Text("delayed by %s ms, where cuts have to agree", say.Number(pic.Set.Ms)), Proposed: true})
+			muted = append(muted, Value{Name: lang.Text("Picture of %s", pic.Label),
+				Value: lang.Text("delayed by %s ms, where cuts have to agree", say.Number(pic.Set.Ms)), Proposed: true})
 		}
 	}
 	var placed []string
@@ -427,7 +468,8 @@ func (m *maker) sound() {
 	}
 	defer m.listening(placed)
 	if len(muted) > 0 {
-		m.add(Step{ID: "mute", Phase: Sound, Do: lang.Text("Mute every other input, and set the delays of pictures."), Values: muted, Minutes: 1, People: 1, at: m.desk(), After: m.choose})
+		m.add(Step{ID: "mute", Phase: Sound, Do: lang.Text("Mute every other input, and set the delays of pictures."),
+			Values: muted, Minutes: 1, People: 1, at: m.desk(), After: m.choose})
 	}
 }
 
@@ -437,9 +479,14 @@ func (m *maker) soundUnsaid() {
 			if l.ID != "microphone" {
 				continue
 			}
-			m.add(Step{ID: "sound", Phase: Sound, Do: lang.Text("Place the microphone near the mouth, choose it in the program, mute every other, set its level."), Values: []Value{{Name: l.Name, Value: l.Value}}, Kind: work.Mic, People: 1, at: m.desk(), Both: true,
-				Pass:  []string{lang.Text("Speech peaks at −12 to −6 dBFS, never 0; every other input still."), lang.Text("On headphones: one voice, no echo, no hum.")},
-				Fails: []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."), lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")}, Caution: lang.Text("Hearing: set the level low before putting headphones on.")})
+			m.add(Step{ID: "sound", Phase: Sound,
+				Do:     lang.Text("Place the microphone near the mouth, choose it in the program, mute every other, set its level."),
+				Values: []Value{{Name: l.Name, Value: l.Value}}, Kind: work.Mic, People: 1, at: m.desk(), Both: true,
+				Pass: []string{lang.Text("Speech peaks at −12 to −6 dBFS, never 0; every other input still."),
+					lang.Text("On headphones: one voice, no echo, no hum.")},
+				Fails: []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."),
+					lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")},
+				Caution: lang.Text("Hearing: set the level low before putting headphones on.")})
 		}
 	}
 }
@@ -454,7 +501,8 @@ func (m *maker) enter() {
 		if p.Kind == "sources" || len(p.Lines) == 0 {
 			continue
 		}
-		st := Step{ID: "enter:" + p.Kind + ":" + p.Name, Phase: Enter, Do: lang.Text(do, p.Name), Kind: kind, People: 1, at: m.desk()}
+		st := Step{ID: "enter:" + p.Kind + ":" + p.Name, Phase: Enter, Do: lang.Text(do, p.Name), Kind: kind,
+			People: 1, at: m.desk()}
 		for _, l := range p.Lines {
 			if l.Matters <= 2 || m.first {
 				st.Values = append(st.Values, Value{Name: l.Name, Value: l.T(), Proposed: l.How == sheet.Proposed})
@@ -473,38 +521,52 @@ func (m *maker) test() {
 		}
 	}
 	p := m.v.Show.Programme
-	pass := []string{lang.Text("Two minutes or more of the real scene, with motion and speech, played back."), lang.Text("Speech peaks at −12 to −6 dBFS; nothing clipped, nothing silent.")}
+	pass := []string{lang.Text("Two minutes or more of the real scene, with motion and speech, played back."),
+		lang.Text("Speech peaks at −12 to −6 dBFS; nothing clipped, nothing silent.")}
 	for i := range m.v.Show.Recordings {
 		if m.v.KeptLike(i) == nil {
 			continue
 		}
 		w, h, rate := m.v.KeptPicture(i)
 		kbps := m.v.KeptWhole(i)
-		pass = append(pass, lang.Text("%s: %s × %s at exactly %s, %s over its whole length.", say.Sentence(m.v.RecordingName(i)), strconv.Itoa(w), strconv.Itoa(h), rate.Name(), say.Span(kbps.Low, kbps.High, "kb/s")))
+		pass = append(pass, lang.Text("%s: %s × %s at exactly %s, %s over its whole length.",
+			say.Sentence(m.v.RecordingName(i)), strconv.Itoa(w), strconv.Itoa(h), rate.Name(),
+			say.Span(kbps.Low, kbps.High, "kb/s")))
 	}
 	if len(m.v.Show.Recordings) == 0 {
-		pass = append(pass, lang.Text("%s × %s at exactly %s.", strconv.Itoa(p.Width), strconv.Itoa(p.Height), p.Rate.Name()))
+		pass = append(pass, lang.Text("%s × %s at exactly %s.", strconv.Itoa(p.Width), strconv.Itoa(p.Height),
+			p.Rate.Name()))
 	}
 	if plan := m.v.Sounds(); plan != nil {
 		t := plan.Target
-		pass = append(pass, lang.Text("Loudness %s LUFS, %s LU either way; true peak at most %s dBTP.", say.Number(t.LUFS), say.Number(t.Within), say.Number(t.Peak)))
+		pass = append(pass, lang.Text("Loudness %s LUFS, %s LU either way; true peak at most %s dBTP.",
+			say.Number(t.LUFS), say.Number(t.Within), say.Number(t.Peak)))
 	}
-	pass = append(pass, lang.Text("No frames lost in the program's figures; processor under four fifths; the preview not late."))
-	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."), lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
-	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."), Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})
+	pass = append(pass,
+		lang.Text("No frames lost in the program's figures; processor under four fifths; the preview not late."))
+	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."),
+		lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
+	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."),
+		Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})
 	apart := m.v.Show.SoundFrom != "" && m.v.Show.SoundFrom != "camera" && m.v.Show.SoundFrom != "switcher"
 	if plan := m.v.Sounds(); plan != nil {
 		apart = slices.ContainsFunc(plan.Paths, func(w plans.SoundWay) bool { return w.On == "air" && w.With == "" })
 	}
 	if apart {
-		m.add(Step{ID: "clap", Phase: Test, Do: lang.Text("Clap five times before the main camera; find hands and sound in the file."), Kind: work.Clap, People: 1, Both: true, at: m.desk(), After: []string{"test"},
-			Pass: []string{lang.Text("Middle of the five: sound at most 40 ms early and 60 ms late (EBU R 37).")}, Fails: []string{lang.Text("Early: delay the sound by the difference, and clap again. Late: delay every picture by it.")}})
+		m.add(Step{ID: "clap", Phase: Test,
+			Do:   lang.Text("Clap five times before the main camera; find hands and sound in the file."),
+			Kind: work.Clap, People: 1, Both: true, at: m.desk(), After: []string{"test"},
+			Pass:  []string{lang.Text("Middle of the five: sound at most 40 ms early and 60 ms late (EBU R 37).")},
+			Fails: []string{lang.Text("Early: delay the sound by the difference, and clap again. Late: delay every picture by it.")}})
 	}
 	if len(m.v.Show.Destinations) > 0 {
-		st := Step{ID: "uplink", Phase: Test, Do: lang.Text("Take a reading of the uplink, by cable; stop back-ups, updates and phones that upload."), Kind: work.Reading, People: 1, at: m.desk()}
+		st := Step{ID: "uplink", Phase: Test,
+			Do:   lang.Text("Take a reading of the uplink, by cable; stop back-ups, updates and phones that upload."),
+			Kind: work.Reading, People: 1, at: m.desk()}
 		if l := m.v.Find(engine.ID{Rule: rules.Uplink}); l != nil && l.Load.High > 0 {
 			need := math.Ceil(10*l.Load.High/l.Ceiling) / 10
-			st.Pass = []string{lang.Text("%s Mb/s up or more: %s are sent, and three quarters of a line is what is planned with.", say.Number(need), say.Number(l.Load.High))}
+			st.Pass = []string{lang.Text("%s Mb/s up or more: %s are sent, and three quarters of a line is what is planned with.",
+				say.Number(need), say.Number(l.Load.High))}
 			st.Fails = []string{lang.Text("Less: send at most three quarters of what it shows, all destinations together; the Send page has the next picture down.")}
 		}
 		m.add(st)
@@ -533,29 +595,42 @@ func (m *maker) ready() {
 		}
 		id := "ready:" + d.Name
 		made = append(made, id)
-		m.add(Step{ID: id, Phase: Ready, Do: lang.Text("Make %s ready: title, words, picture, time; private or unlisted until air. Copy server and key straight from it into the program.", d.Name), Kind: work.Ready, People: 1, at: m.desk(),
+		m.add(Step{ID: id, Phase: Ready,
+			Do: lang.Text("Make %s ready: title, words, picture, time; private or unlisted until air. Copy server and key straight from it into the program.",
+				d.Name), Kind: work.Ready, People: 1, at: m.desk(),
 			Caution: lang.Text("A key lets anyone stream to your channel: keep it off camera and off shared screens, and renew it if it was seen. It is kept nowhere here.")})
 	}
 	if len(made) == 0 {
 		return
 	}
-	m.add(Step{ID: "rehearsal", Phase: Ready, Do: lang.Text("Private rehearsal: send, cut through every source, speak; look at the destination's own preview and report."), Kind: work.Rehearsal, Minutes: max(m.v.WorkMinutes.Of(work.Rehearsal), m.v.Show.RehearsalMinutes),
+	m.add(Step{ID: "rehearsal", Phase: Ready,
+		Do:   lang.Text("Private rehearsal: send, cut through every source, speak; look at the destination's own preview and report."),
+		Kind: work.Rehearsal, Minutes: max(m.v.WorkMinutes.Of(work.Rehearsal), m.v.Show.RehearsalMinutes),
 		People: 1, at: m.desk(), After: append(made, "test", "clap", "uplink"),
-		Pass:  []string{lang.Text("The destination reports the sent size, rate and bitrate as on the sheet, and no warning."), lang.Text("No frames lost while sending in five minutes; sound and picture together for a friend at the far end, 10 to 30 s late."), lang.Text("Every source comes up when it is chosen.")},
-		Fails: []string{lang.Text("Frames lost while sending: lower the bitrate; by cable, not by air; stop other uploads."), lang.Text("Cropped or scaled: send the size the destination takes.")}})
+		Pass: []string{lang.Text("The destination reports the sent size, rate and bitrate as on the sheet, and no warning."),
+			lang.Text("No frames lost while sending in five minutes; sound and picture together for a friend at the far end, 10 to 30 s late."),
+			lang.Text("Every source comes up when it is chosen.")},
+		Fails: []string{lang.Text("Frames lost while sending: lower the bitrate; by cable, not by air; stop other uploads."),
+			lang.Text("Cropped or scaled: send the size the destination takes.")}})
 }
 
 func (m *maker) live() {
 	d := m.desk()
 	if len(m.v.Show.Recordings) > 0 {
-		m.add(Step{ID: "record", Phase: Live, Do: lang.Text("Start every recording; see its clock run and its file grow."), Minutes: 1, People: 1, at: d, Values: m.restarts()})
+		m.add(Step{ID: "record", Phase: Live,
+			Do: lang.Text("Start every recording; see its clock run and its file grow."), Minutes: 1, People: 1, at: d,
+			Values: m.restarts()})
 	}
 	for i := range m.v.Show.Destinations {
 		dest := &m.v.Show.Destinations[i]
-		m.add(Step{ID: "live:" + dest.Name, Phase: Live, Do: lang.Text("Start the stream to %s; look at the preview there, then make it public.", dest.Name), Minutes: 1, People: 1, at: d})
+		m.add(Step{ID: "live:" + dest.Name, Phase: Live,
+			Do:      lang.Text("Start the stream to %s; look at the preview there, then make it public.", dest.Name),
+			Minutes: 1, People: 1, at: d})
 	}
 	if len(m.v.Show.Destinations) > 0 {
-		m.add(Step{ID: "chat", Phase: Live, Do: lang.Text("Somebody named watches the chat, on another device. Nobody watches the stream on this computer."), Minutes: 1, People: 1})
+		m.add(Step{ID: "chat", Phase: Live,
+			Do:      lang.Text("Somebody named watches the chat, on another device. Nobody watches the stream on this computer."),
+			Minutes: 1, People: 1})
 	}
 	for _, it := range m.cameras() {
 		if plans.RunsOn(m.v.Rig, it) != "battery" || it.Set == nil || it.Set.Spares == 0 {
@@ -566,38 +641,51 @@ func (m *maker) live() {
 			continue
 		}
 		each := math.Floor(l.Sure / float64(it.Set.Spares+1) * m.v.PlanningCeiling())
-		m.add(Step{ID: "battery:" + it.ID, Phase: Live, Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.", it.Label, say.Number(each), say.Number(each)), Kind: work.Spare, People: 1, at: it.ID, Caution: lang.Text(rules.BatteryCaution)})
+		m.add(Step{ID: "battery:" + it.ID, Phase: Live,
+			Do: lang.Text("Change the battery of %s %s min after it was switched on, and every %s min from then, while another picture is on air.",
+				it.Label, say.Number(each), say.Number(each)), Kind: work.Spare, People: 1, at: it.ID,
+			Caution: lang.Text(rules.BatteryCaution)})
 	}
 	for _, it := range m.cameras() {
 		l := m.v.Find(engine.ID{Rule: rules.Standby, Place: it.ID})
-		if it.Set == nil || !it.Set.Touched || l == nil || l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
+		if it.Set == nil || !it.Set.Touched || l == nil ||
+			l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
 			continue
 		}
-		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.", it.Label)
+		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.",
+			it.Label)
 		if every, ok := plans.TouchEvery(it, m.v.PlanningCeiling()); ok {
-			do = lang.Text("Touch %s every %s min at the latest, from when it was switched on, so that it does not fall asleep: half-press, turn a dial. Not while its picture is on air, where that shows.", it.Label, say.Number(every))
+			do = lang.Text("Touch %s every %s min at the latest, from when it was switched on, so that it does not fall asleep: half-press, turn a dial. Not while its picture is on air, where that shows.",
+				it.Label, say.Number(every))
 		}
 		m.add(Step{ID: "touch:" + it.ID, Phase: Live, Do: do, Minutes: 1, People: 1, at: it.ID})
 	}
-	watch := []string{lang.Text("Frames lost, by kind: at the source, while composing, while coding, while sending."), lang.Text("Processor under four fifths; the preview not late, which is the first sign.")}
+	watch := []string{lang.Text("Frames lost, by kind: at the source, while composing, while coding, while sending."),
+		lang.Text("Processor under four fifths; the preview not late, which is the first sign.")}
 	for _, k := range m.v.KeptOn() {
 		if k.Drive == nil {
 			continue
 		}
 		if l := m.v.Find(engine.ID{Rule: rules.DriveSpace, Place: k.Drive.ID}); l != nil && l.Possible > 0 {
-			watch = append(watch, lang.Text("%s: %s will be left at the end.", k.Drive.Label, say.Span(max(0, l.Sure-l.Load.High), max(0, l.Possible-l.Load.Low), "GB")))
+			watch = append(watch, lang.Text("%s: %s will be left at the end.", k.Drive.Label,
+				say.Span(max(0, l.Sure-l.Load.High), max(0, l.Possible-l.Load.Low), "GB")))
 		}
 	}
-	m.add(Step{ID: "watch", Phase: Live, Do: lang.Text("Watch the figures; stamp whatever happens."), Minutes: m.v.Show.Minutes, People: 1, at: d, Pass: watch})
+	m.add(Step{ID: "watch", Phase: Live, Do: lang.Text("Watch the figures; stamp whatever happens."),
+		Minutes: m.v.Show.Minutes, People: 1, at: d, Pass: watch})
 }
 
 func (m *maker) end() {
 	d := m.desk()
 	if len(m.v.Show.Destinations) > 0 {
-		m.add(Step{ID: "end:stream", Phase: End, Do: lang.Text("End the stream at the destination, or in the program, as it asks."), Minutes: 1, People: 1, at: d})
+		m.add(Step{ID: "end:stream", Phase: End,
+			Do: lang.Text("End the stream at the destination, or in the program, as it asks."), Minutes: 1, People: 1,
+			at: d})
 	}
 	if len(m.v.Show.Recordings) > 0 {
-		m.add(Step{ID: "end:recording", Phase: End, Do: lang.Text("Stop the recordings, and wait until their files are closed."), Minutes: 1, People: 1, at: d, After: []string{"end:stream"}})
+		m.add(Step{ID: "end:recording", Phase: End,
+			Do: lang.Text("Stop the recordings, and wait until their files are closed."), Minutes: 1, People: 1, at: d,
+			After: []string{"end:stream"}})
 	}
 	for _, k := range m.v.KeptOn() {
 		if k.Drive == nil {
@@ -612,8 +700,11 @@ func (m *maker) end() {
 		}
 		// Twice the bytes over the slower drive; of the drives copied to nothing is known, so they count as no faster.
 		minutes := math.Ceil(2 * gb * 1000 / slowest / 60)
-		m.add(Step{ID: "copy:" + k.Drive.ID, Phase: After, Do: lang.Text("Copy what is on %s twice, to two drives, and label them; wipe nothing before.", k.Drive.Label), Minutes: max(1, minutes), People: 0, at: d,
-			Values: []Value{{Name: lang.Text("At most"), Value: say.Number(gb) + " GB"}}, After: []string{"end:recording"}})
+		m.add(Step{ID: "copy:" + k.Drive.ID, Phase: After,
+			Do: lang.Text("Copy what is on %s twice, to two drives, and label them; wipe nothing before.",
+				k.Drive.Label), Minutes: max(1, minutes), People: 0, at: d,
+			Values: []Value{{Name: lang.Text("At most"), Value: say.Number(gb) + " GB"}},
+			After:  []string{"end:recording"}})
 	}
 	m.sendAway()
 	strike := 0.0
@@ -623,7 +714,10 @@ func (m *maker) end() {
 		}
 	}
 	if strike > 0 {
-		m.add(Step{ID: "strike", Phase: After, Do: lang.Text("Strike the set: count everything back into its bag, batteries on the maker's charger."), Minutes: tidy(strike), People: 1, After: []string{"end:stream", "end:recording"}, Caution: lang.Text(rules.BatteryCaution)})
+		m.add(Step{ID: "strike", Phase: After,
+			Do:      lang.Text("Strike the set: count everything back into its bag, batteries on the maker's charger."),
+			Minutes: tidy(strike), People: 1, After: []string{"end:stream", "end:recording"},
+			Caution: lang.Text(rules.BatteryCaution)})
 	}
 	var lent []string
 	for i := range m.v.Items {
@@ -632,9 +726,13 @@ func (m *maker) end() {
 		}
 	}
 	if len(lent) > 0 {
-		m.add(Step{ID: "give-back", Phase: After, Do: lang.Text("Put what is borrowed by itself, and give it back: %s.", say.List(lent)), Minutes: 5, People: 1})
+		m.add(Step{ID: "give-back", Phase: After,
+			Do: lang.Text("Put what is borrowed by itself, and give it back: %s.", say.List(lent)), Minutes: 5,
+			People: 1})
 	}
-	m.add(Step{ID: "log", Phase: After, Do: lang.Text("Write the log while it is fresh: what happened, when, what cured it; what to change next time."), Minutes: 5, People: 1})
+	m.add(Step{ID: "log", Phase: After,
+		Do:      lang.Text("Write the log while it is fresh: what happened, when, what cured it; what to change next time."),
+		Minutes: 5, People: 1})
 }
 
 // packing lists what travels, bag by bag.
@@ -650,7 +748,8 @@ func (m *maker) packing() {
 		}
 		return "missing"
 	}
-	bags := []string{lang.Text("Cameras"), lang.Text("Computer and capture"), lang.Text("Power"), lang.Text("Sound"), lang.Text("Leads")}
+	bags := []string{lang.Text("Cameras"), lang.Text("Computer and capture"), lang.Text("Power"), lang.Text("Sound"),
+		lang.Text("Leads")}
 	out := make([][]Packed, len(bags))
 	put := func(bag int, what, owned string) {
 		out[bag] = append(out[bag], Packed{bags[bag], what, owned})
@@ -668,7 +767,8 @@ func (m *maker) packing() {
 		}
 		put(bag, it.Label, owned(it))
 		if it.Set != nil && it.Set.Spares > 0 {
-			put(2, lang.Text("%s for %s", say.Sentence(say.Count(it.Set.Spares, "charged battery", "charged batteries")), it.Label), "not-said")
+			put(2, lang.Text("%s for %s",
+				say.Sentence(say.Count(it.Set.Spares, "charged battery", "charged batteries")), it.Label), "not-said")
 		}
 		if plans.RunsOn(m.v.Rig, it) == "mains" && it.Gear.Power != nil && it.Gear.Power.Mains == gear.MainsDummy {
 			put(2, lang.Text("Dummy battery and adapter for %s", it.Label), "not-said")
@@ -681,7 +781,8 @@ func (m *maker) packing() {
 		if l.LengthM.Value == 0 || from == nil || to == nil || out == nil || out.Connector.Family() == gear.PCIeFamily {
 			continue
 		}
-		put(4, lang.Text("%s, %s to %s", say.Sentence(m.leadName(l, out.Connector.Family())), from.Label, to.Label), "not-said")
+		put(4, lang.Text("%s, %s to %s", say.Sentence(m.leadName(l, out.Connector.Family())), from.Label, to.Label),
+			"not-said")
 	}
 	for _, b := range out {
 		m.Packing = append(m.Packing, b...)
@@ -704,7 +805,8 @@ func (m *maker) restarts() (out []Value) {
 			continue
 		}
 		if every, ok := plans.RestartEvery(it); ok {
-			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label), Value: lang.Text("every %s min at the latest", say.Number(every))})
+			out = append(out, Value{Name: lang.Text("Stop and start again, %s", it.Label),
+				Value: lang.Text("every %s min at the latest", say.Number(every))})
 		}
 	}
 	return out

@@ -45,44 +45,61 @@ func TestStepsByRig(t *testing.T) {
 	}{
 		{"a camera on batteries is changed in time", like(func(r *rig.Rig) {
 			it := r.Item("cam-0")
-			it.Gear.Power = &gear.Power{DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(2000), Volts: fact.Exactly(7.2)}}
+			it.Gear.Power = &gear.Power{DrawW: exactly(6), Battery: &gear.BatteryPack{MAh: fact.Exactly(2000),
+				Volts: fact.Exactly(7.2)}}
 			it.Set.RunsOn, it.Set.Spares = "battery", 2
 		}), false, "battery:cam-0", func(t *testing.T, st *runsheet.Step) {
 			assert.Equal(t, runsheet.Live, st.Phase)
 			assert.Contains(t, st.Do, "while another picture is on air")
 			assert.NotEmpty(t, st.Caution)
 		}},
-		{"a camera on the mains is not", like(func(r *rig.Rig) { r.Item("cam-0").Set.RunsOn = "mains" }), false, "-battery:cam-0", nil},
-		{"nobody has said what it runs on", like(func(r *rig.Rig) { r.Item("cam-0").Gear.Power, r.Item("cam-0").Set.RunsOn = nil, "" }), false, "power:cam-0", func(t *testing.T, st *runsheet.Step) {
+		{"a camera on the mains is not", like(func(r *rig.Rig) { r.Item("cam-0").Set.RunsOn = "mains" }), false,
+			"-battery:cam-0", nil},
+		{"nobody has said what it runs on", like(func(r *rig.Rig) {
+			r.Item("cam-0").Gear.Power, r.Item("cam-0").Set.RunsOn = nil, ""
+		}), false, "power:cam-0", func(t *testing.T, st *runsheet.Step) {
 			assert.Contains(t, st.Do, "nobody has said")
 		}},
-		{"a laptop's charger", like(func(r *rig.Rig) { r.Item("pc").Gear.Class = gear.Laptop }), false, "power:pc", func(t *testing.T, st *runsheet.Step) { assert.Contains(t, st.Do, "charger") }},
-		{"a desktop has none", like(func(r *rig.Rig) { r.Item("pc").Gear.Class = gear.MidDesktop }), false, "-power:pc", nil},
-		{"a lead on the desk", like(func(r *rig.Rig) { r.Lead("h0").LengthM = fact.Exactly(2) }), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
-			assert.Equal(t, work.Desk, st.Kind)
-			assert.Equal(t, 1, st.People)
-			assert.Equal(t, 1.0, st.Minutes)
-		}},
-		{"a lead across the room: two, four minutes and two for each five metres more", like(func(r *rig.Rig) { r.Lead("h0").LengthM = fact.Exactly(12) }), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
+		{"a laptop's charger", like(func(r *rig.Rig) { r.Item("pc").Gear.Class = gear.Laptop }), false, "power:pc",
+			func(t *testing.T, st *runsheet.Step) { assert.Contains(t, st.Do, "charger") }},
+		{"a desktop has none", like(func(r *rig.Rig) { r.Item("pc").Gear.Class = gear.MidDesktop }), false,
+			"-power:pc", nil},
+		{"a lead on the desk", like(func(r *rig.Rig) { r.Lead("h0").LengthM = fact.Exactly(2) }), false, "lead:h0",
+			func(t *testing.T, st *runsheet.Step) {
+				assert.Equal(t, work.Desk, st.Kind)
+				assert.Equal(t, 1, st.People)
+				assert.Equal(t, 1.0, st.Minutes)
+			}},
+		{"a lead across the room: two, four minutes and two for each five metres more", like(func(r *rig.Rig) {
+			r.Lead("h0").LengthM = fact.Exactly(12)
+		}), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
 			assert.Equal(t, work.Room, st.Kind)
 			assert.Equal(t, 2, st.People)
 			assert.Equal(t, 8.0, st.Minutes)
 			assert.Contains(t, st.Do, "Nobody has said whether it lies over a walk: 4 min if not, 10 taped all along")
 			assert.Contains(t, st.Caution, "Cables on floors")
 		}},
-		{"the same over a walk", like(func(r *rig.Rig) { r.Lead("h0").LengthM, r.Lead("h0").OverWalk = fact.Exactly(12), "yes" }), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
+		{"the same over a walk", like(func(r *rig.Rig) {
+			r.Lead("h0").LengthM, r.Lead("h0").OverWalk = fact.Exactly(12), "yes"
+		}), false, "lead:h0", func(t *testing.T, st *runsheet.Step) {
 			assert.Equal(t, 10.0, st.Minutes)
 			assert.NotContains(t, st.Do, "Nobody has said")
 		}},
-		{"a stick is plugged in", like(func(*rig.Rig) {}), false, "lead:u0", func(t *testing.T, st *runsheet.Step) { assert.Equal(t, work.Plug, st.Kind) }},
-		{"the first time a driver installs by itself", like(func(r *rig.Rig) { r.Item("stick-0").Gear.Driver = "driver" }), true, "first:stick-0", func(t *testing.T, st *runsheet.Step) {
+		{"a stick is plugged in", like(func(*rig.Rig) {}), false, "lead:u0", func(t *testing.T, st *runsheet.Step) {
+			assert.Equal(t, work.Plug, st.Kind)
+		}},
+		{"the first time a driver installs by itself", like(func(r *rig.Rig) {
+			r.Item("stick-0").Gear.Driver = "driver"
+		}), true, "first:stick-0", func(t *testing.T, st *runsheet.Step) {
 			assert.Zero(t, st.People)
 			assert.Equal(t, 5.0, st.Minutes)
 			assert.Contains(t, st.After, "lead:u0")
 		}},
-		{"a device that needs none", like(func(r *rig.Rig) { r.Item("stick-0").Gear.Driver = "none" }), true, "-first:stick-0", nil},
+		{"a device that needs none", like(func(r *rig.Rig) { r.Item("stick-0").Gear.Driver = "none" }), true,
+			"-first:stick-0", nil},
 		{"settings that have to be off come first", like(func(r *rig.Rig) {
-			r.Item("cam-0").Gear.Settings = []gear.Setting{{ID: "usb-remote", Excludes: []string{"phone-link"}}, {ID: "phone-link"}, {ID: "movie-mode"}}
+			r.Item("cam-0").Gear.Settings = []gear.Setting{{ID: "usb-remote", Excludes: []string{"phone-link"}},
+				{ID: "phone-link"}, {ID: "movie-mode"}}
 		}), false, "set:cam-0", func(t *testing.T, st *runsheet.Step) {
 			var names []string
 			for _, v := range st.Values {
@@ -92,25 +109,35 @@ func TestStepsByRig(t *testing.T) {
 			assert.Equal(t, "off", value(st, "Phone link"))
 			assert.Equal(t, "on", value(st, "Remote by USB"))
 		}},
-		{"a camera's settings take two minutes at least", like(func(*rig.Rig) {}), false, "set:cam-0", func(t *testing.T, st *runsheet.Step) { assert.Equal(t, 2.0, st.Minutes) }},
-		{"the whole sheet is entered the first time", like(func(*rig.Rig) {}), true, "enter:stream:Stream to d", func(t *testing.T, st *runsheet.Step) {
-			assert.Equal(t, 10.0, st.Minutes)
-			assert.NotEmpty(t, value(st, "B-frames"))
-		}},
-		{"and looked through after that", like(func(*rig.Rig) {}), false, "enter:stream:Stream to d", func(t *testing.T, st *runsheet.Step) {
-			assert.Equal(t, 2.0, st.Minutes)
-			assert.Empty(t, value(st, "B-frames"))
-			assert.NotEmpty(t, value(st, "Bitrate"))
-		}},
-		{"a page of a destination has nothing to type in but the upload it takes", like(func(r *rig.Rig) { r.Show.Program.Kind = "destination-page" }), false, "enter:stream:Stream to d", func(t *testing.T, st *runsheet.Step) {
+		{"a camera's settings take two minutes at least", like(func(*rig.Rig) {}), false, "set:cam-0",
+			func(t *testing.T, st *runsheet.Step) { assert.Equal(t, 2.0, st.Minutes) }},
+		{"the whole sheet is entered the first time", like(func(*rig.Rig) {}), true, "enter:stream:Stream to d",
+			func(t *testing.T, st *runsheet.Step) {
+				assert.Equal(t, 10.0, st.Minutes)
+				assert.NotEmpty(t, value(st, "B-frames"))
+			}},
+		{"and looked through after that", like(func(*rig.Rig) {}), false, "enter:stream:Stream to d",
+			func(t *testing.T, st *runsheet.Step) {
+				assert.Equal(t, 2.0, st.Minutes)
+				assert.Empty(t, value(st, "B-frames"))
+				assert.NotEmpty(t, value(st, "Bitrate"))
+			}},
+		{"a page of a destination has nothing to type in but the upload it takes", like(func(r *rig.Rig) {
+			r.Show.Program.Kind = "destination-page"
+		}), false, "enter:stream:Stream to d", func(t *testing.T, st *runsheet.Step) {
 			assert.Len(t, st.Values, 1)
 		}},
-		{"a rehearsal as long as the show wants", like(func(r *rig.Rig) { r.Show.RehearsalMinutes = 25 }), false, "rehearsal", func(t *testing.T, st *runsheet.Step) { assert.Equal(t, 25.0, st.Minutes) }},
-		{"nobody keeps a key", like(func(*rig.Rig) {}), false, "ready:d", func(t *testing.T, st *runsheet.Step) { assert.Contains(t, st.Caution, "kept nowhere here") }},
+		{"a rehearsal as long as the show wants", like(func(r *rig.Rig) { r.Show.RehearsalMinutes = 25 }), false,
+			"rehearsal", func(t *testing.T, st *runsheet.Step) { assert.Equal(t, 25.0, st.Minutes) }},
+		{"nobody keeps a key", like(func(*rig.Rig) {}), false, "ready:d", func(t *testing.T, st *runsheet.Step) {
+			assert.Contains(t, st.Caution, "kept nowhere here")
+		}},
 		{"what is recorded is copied twice, by itself", like(func(r *rig.Rig) {
-			r.Items = append(r.Items, rig.Item{ID: "disk", Label: "Disk", Gear: gear.Gear{Kind: gear.Drive, Name: "Disk", WriteMBps: exactly(100), FreeGB: exactly(500)}})
+			r.Items = append(r.Items, rig.Item{ID: "disk", Label: "Disk", Gear: gear.Gear{Kind: gear.Drive,
+				Name: "Disk", WriteMBps: exactly(100), FreeGB: exactly(500)}})
 			r.Show.Minutes = 100
-			r.Show.Recordings = []rig.Recording{{What: "programme", Width: 1920, Height: 1080, Drive: "disk", Kbps: exactly(20000)}}
+			r.Show.Recordings = []rig.Recording{{What: "programme", Width: 1920, Height: 1080, Drive: "disk",
+				Kbps: exactly(20000)}}
 		}), false, "copy:disk", func(t *testing.T, st *runsheet.Step) {
 			assert.Equal(t, runsheet.After, st.Phase)
 			assert.Zero(t, st.People)
@@ -141,7 +168,8 @@ func ids(s *runsheet.RunSheet) (out []string) {
 	return out
 }
 
-// What travels, bag by bag: what is not owned is named, charged batteries are counted, plugs that sit on a device are no lead.
+// What travels, bag by bag: what is not owned is named, charged batteries are counted, plugs that sit on a device are
+// no lead.
 func TestPacking(t *testing.T) {
 	no := false
 	r := like(func(r *rig.Rig) {
@@ -192,10 +220,13 @@ func TestSheetsOfTheDemo(t *testing.T) {
 		}
 	}
 	hall := runsheet.Of(judge.Rig(rigs.Hall()), nil, runsheet.Options{})
-	require.True(t, slices.ContainsFunc(hall.Steps, func(st runsheet.Step) bool { return strings.Contains(st.Do, "SDI lead") }))
+	require.True(t, slices.ContainsFunc(hall.Steps, func(st runsheet.Step) bool {
+		return strings.Contains(st.Do, "SDI lead")
+	}))
 }
 
-// A camera that ends a recording by itself is stopped and started again in time: the sheet says of which, and how often.
+// A camera that ends a recording by itself is stopped and started again in time: the sheet says of which, and how
+// often.
 func TestTheSheetSaysWhenARecordingIsStartedAgain(t *testing.T) {
 	r := rigs.Loft()
 	most := fact.Exactly(29.9)
@@ -213,7 +244,8 @@ func TestTheSheetSaysWhenARecordingIsStartedAgain(t *testing.T) {
 	require.NoError(t, err)
 	require.False(t, r.Show.Recordings[1].Restarts)
 	r = after
-	require.Equal(t, []runsheet.Value{{Name: "Stop and start again, Bench camera", Value: "every 29 min at the latest"}}, find())
+	require.Equal(t, []runsheet.Value{{Name: "Stop and start again, Bench camera",
+		Value: "every 29 min at the latest"}}, find())
 }
 
 // A camera somebody is to touch in time is a step of the night, with how often where that is known.

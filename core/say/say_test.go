@@ -39,7 +39,8 @@ func TestSpans(t *testing.T) {
 }
 
 func TestWords(t *testing.T) {
-	for v, want := range map[float64]string{0: "0", 1: "1", 497.664: "497.7", 53.248: "53.25", 0.0599: "0.06", 2509.97: "2510", 12.5: "12.5", 1e6: "1000000"} {
+	for v, want := range map[float64]string{0: "0", 1: "1", 497.664: "497.7", 53.248: "53.25", 0.0599: "0.06",
+		2509.97: "2510", 12.5: "12.5", 1e6: "1000000"} {
 		require.Equal(t, want, Number(v))
 	}
 	require.Equal(t, "3 to 5 m", Span(5, 3, "m"))

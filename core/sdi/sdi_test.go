@@ -40,7 +40,8 @@ func TestLinkOfPicture(t *testing.T) {
 		require.Equal(t, c.link, link, c.m.Name())
 		require.InDelta(t, c.mbps, mbps, 1e-6, c.m.Name())
 	}
-	for _, none := range []picture.Mode{mode(2560, 1440, picture.R(60), false), mode(1920, 1080, picture.NewRate(60001, 1000), false),
+	for _, none := range []picture.Mode{mode(2560, 1440, picture.R(60), false),
+		mode(1920, 1080, picture.NewRate(60001, 1000), false),
 		mode(3840, 2160, picture.R(30), true), mode(720, 576, picture.R(50), false)} {
 		_, _, ok := For(none)
 		require.False(t, ok, none.Name())
@@ -74,7 +75,8 @@ func TestActivePictureFitsItsLink(t *testing.T) {
 }
 
 func TestReach(t *testing.T) {
-	// Worked by hand: RG-6 class, 19 dB at 1 GHz. HD: √0.7425 × 19 = 16.37 dB → 122 m. 12G: √5.94 × 19 × 1.0784 = 49.94 dB → 80 m.
+	// Worked by hand: RG-6 class, 19 dB at 1 GHz. HD: √0.7425 × 19 = 16.37 dB → 122 m. 12G: √5.94 × 19 × 1.0784 = 49.94
+	// dB → 80 m.
 	p, ok := Planning(RG6)
 	require.True(t, ok)
 	for _, c := range []struct {
@@ -130,7 +132,8 @@ func TestLevels(t *testing.T) {
 		from, to         Level
 		surely, possibly bool
 	}{
-		{LevelA, LevelA, true, true}, {LevelB, LevelA, false, false}, {LevelA, BothLevels, true, true}, {UnknownLevel, BothLevels, true, true},
+		{LevelA, LevelA, true, true}, {LevelB, LevelA, false, false}, {LevelA, BothLevels, true, true},
+		{UnknownLevel, BothLevels, true, true},
 		{UnknownLevel, LevelA, false, true}, {LevelB, UnknownLevel, false, true}, {BothLevels, LevelA, false, true},
 	} {
 		surely, possibly := Meet(c.from, c.to)

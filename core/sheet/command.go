@@ -66,7 +66,8 @@ func (k *command) coder() []string {
 	if k.full {
 		to = "pc"
 	}
-	x := []string{"ref=" + strconv.Itoa(k.refs), "bframes=2", "scenecut=0", "keyint=" + strconv.Itoa(k.frames), "min-keyint=" + strconv.Itoa(k.frames), "cabac=1", "8x8dct=1"}
+	x := []string{"ref=" + strconv.Itoa(k.refs), "bframes=2", "scenecut=0", "keyint=" + strconv.Itoa(k.frames),
+		"min-keyint=" + strconv.Itoa(k.frames), "cabac=1", "8x8dct=1"}
 	out := []string{"-c:v", "libx264", "-preset", preset.Name, "-profile:v", "high"}
 	if k.web() { // x264's baseline is the constrained one
 		x[1], x[5], x[6] = "bframes=0", "cabac=0", "8x8dct=0:weightp=0"
@@ -82,18 +83,21 @@ func (k *command) coder() []string {
 	} else {
 		out = append(out, "-crf", strconv.FormatFloat(k.quality, 'f', -1, 64))
 	}
-	return append(out, "-x264-params", strings.Join(x, ":"), "-color_range", to, "-colorspace", "bt709", "-color_primaries", "bt709", "-color_trc", "bt709")
+	return append(out, "-x264-params", strings.Join(x, ":"), "-color_range", to, "-colorspace", "bt709",
+		"-color_primaries", "bt709", "-color_trc", "bt709")
 }
 
 // streamCommand makes a file with exactly what would be sent.
 func streamCommand(k *command) string {
-	args := []string{"-hide_banner", "-y", "-f", "lavfi", "-i", k.source(), "-f", "lavfi", "-i", "sine=frequency=440:sample_rate=48000", "-vf", k.filters()}
+	args := []string{"-hide_banner", "-y", "-f", "lavfi", "-i", k.source(), "-f", "lavfi", "-i",
+		"sine=frequency=440:sample_rate=48000", "-vf", k.filters()}
 	args = append(args, k.coder()...)
 	codec := "aac"
 	if k.web() {
 		codec = "libopus"
 	}
-	args = append(args, "-c:a", codec, "-b:a", strconv.FormatFloat(k.sound, 'f', 0, 64)+"k", "-ar", "48000", "-ac", "2", "-t", strconv.Itoa(seconds))
+	args = append(args, "-c:a", codec, "-b:a", strconv.FormatFloat(k.sound, 'f', 0, 64)+"k", "-ar", "48000", "-ac",
+		"2", "-t", strconv.Itoa(seconds))
 	if k.transport == "srt" {
 		return shell(append(args, "-f", "mpegts", file(k.name)+".ts"))
 	}

@@ -58,10 +58,12 @@ func (s *Sheet) Markdown() string {
 		if p.Note != "" {
 			b.WriteString(cell(p.Note) + "\n\n")
 		}
-		b.WriteString("| " + lang.Text("Field") + " | " + lang.Text("Value") + " | " + lang.Text("Also called") + " | " + lang.Text("Why") + " |\n|---|---|---|---|\n")
+		b.WriteString("| " + lang.Text("Field") + " | " + lang.Text("Value") + " | " + lang.Text("Also called") +
+			" | " + lang.Text("Why") + " |\n|---|---|---|---|\n")
 		for k := range p.Lines {
 			l := &p.Lines[k]
-			b.WriteString("| " + cell(l.Name) + " | " + cell(l.T()+l.was()) + " | " + cell(strings.Join(l.Also, ", ")) + " | " + cell(l.Why) + " |\n")
+			b.WriteString("| " + cell(l.Name) + " | " + cell(l.T()+l.was()) + " | " + cell(strings.Join(l.Also,
+				", ")) + " | " + cell(l.Why) + " |\n")
 		}
 		if p.Command != "" {
 			b.WriteString("\n```sh\n" + p.Command + "\n```\n")
@@ -87,7 +89,8 @@ func (s *Sheet) CSV() string {
 		p := &s.Parts[i]
 		for k := range p.Lines {
 			l := &p.Lines[k]
-			row(p.Name, l.Name, l.Value, l.Unit, string(l.How), string(rune('0'+l.Matters)), strings.Join(l.Also, "; "), l.Why, l.Source, l.Changes)
+			row(p.Name, l.Name, l.Value, l.Unit, string(l.How), string(rune('0'+l.Matters)),
+				strings.Join(l.Also, "; "), l.Why, l.Source, l.Changes)
 		}
 	}
 	w.Flush()

@@ -77,7 +77,8 @@ func line(t *testing.T, p *sheet.Part, id string) string {
 // kept is max_num_ref_frames in the first sequence parameter set of a file.
 func kept(t *testing.T, file string) int {
 	t.Helper()
-	out, err := exec.Command("ffmpeg", "-v", "trace", "-nostdin", "-i", file, "-map", "0:v", "-c", "copy", "-bsf:v", "trace_headers", "-frames:v", "1", "-f", "null", "-").CombinedOutput()
+	out, err := exec.Command("ffmpeg", "-v", "trace", "-nostdin", "-i", file, "-map", "0:v", "-c", "copy", "-bsf:v",
+		"trace_headers", "-frames:v", "1", "-f", "null", "-").CombinedOutput()
 	require.NoError(t, err)
 	m := regexp.MustCompile(`max_num_ref_frames\s+\S+ = (\d+)`).FindSubmatch(out)
 	require.NotNil(t, m)
@@ -96,9 +97,9 @@ func show(w, h int, rate picture.Rate, kbps float64, preset string) *rig.Rig {
 	return r
 }
 
-// TestTheReferenceEncoderMakesWhatTheSheetSays runs the commands of the sheets with Debian's ffmpeg and libx264 and reads the
-// results with ffprobe: profile, level, size, rate, keyframes, B-frames, references, colour, sound; the mean bitrate; and a
-// leaky bucket over the sizes of the real packets.
+// TestTheReferenceEncoderMakesWhatTheSheetSays runs the commands of the sheets with Debian's ffmpeg and libx264 and
+// reads the results with ffprobe: profile, level, size, rate, keyframes, B-frames, references, colour, sound; the mean
+// bitrate; and a leaky bucket over the sizes of the real packets.
 func TestTheReferenceEncoderMakesWhatTheSheetSays(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
@@ -111,8 +112,10 @@ func TestTheReferenceEncoderMakesWhatTheSheetSays(t *testing.T) {
 		preset string
 		level  int
 	}{
-		{854, 480, picture.R(30), 1500, "slow", 31}, {1280, 720, picture.R(30), 4000, "medium", 31}, {1280, 720, picture.R(60), 5000, "fast", 32}, {1920, 1080, picture.R(25), 5000, "faster", 40},
-		{1920, 1080, f2997, 6000, "veryfast", 40}, {1920, 1080, f5994, 9000, "superfast", 42}, {2560, 1440, picture.R(60), 16000, "ultrafast", 51}, {3840, 2160, picture.R(30), 20000, "ultrafast", 51},
+		{854, 480, picture.R(30), 1500, "slow", 31}, {1280, 720, picture.R(30), 4000, "medium", 31},
+		{1280, 720, picture.R(60), 5000, "fast", 32}, {1920, 1080, picture.R(25), 5000, "faster", 40},
+		{1920, 1080, f2997, 6000, "veryfast", 40}, {1920, 1080, f5994, 9000, "superfast", 42},
+		{2560, 1440, picture.R(60), 16000, "ultrafast", 51}, {3840, 2160, picture.R(30), 20000, "ultrafast", 51},
 	} {
 		t.Run(fmt.Sprintf("%dp%s %s", c.h, c.rate.Name(), c.preset), func(t *testing.T) {
 			t.Parallel()
@@ -136,7 +139,8 @@ func TestTheReferenceEncoderMakesWhatTheSheetSays(t *testing.T) {
 			assert.Equal(t, [2]int{c.w, c.h}, [2]int{v.Width, v.Height})
 			assert.Equal(t, c.rate.String(), strings.TrimSuffix(v.Rate, "/1"))
 			assert.Equal(t, 2, v.BFrames)
-			assert.Equal(t, "yuv420p tv bt709 bt709 bt709", strings.Join([]string{v.Pixels, v.Range, v.Space, v.Transfer, v.Primaries}, " "))
+			assert.Equal(t, "yuv420p tv bt709 bt709 bt709",
+				strings.Join([]string{v.Pixels, v.Range, v.Space, v.Transfer, v.Primaries}, " "))
 			assert.Equal(t, "aac LC 48000 2", fmt.Sprint(a.Codec, " ", a.Profile, " ", a.Sample, " ", a.Channels))
 			refs, _ := strconv.Atoi(line(t, part, "references"))
 			assert.Equal(t, h264.Kept(refs, 2), kept(t, file), "references in the sequence header")
@@ -177,8 +181,8 @@ func TestTheReferenceEncoderMakesWhatTheSheetSays(t *testing.T) {
 	}
 }
 
-// What plays after the encoder is killed in the middle of a recording, container by container: plain MP4 does not, as the sheet
-// says, the others do.
+// What plays after the encoder is killed in the middle of a recording, container by container: plain MP4 does not, as
+// the sheet says, the others do.
 func TestContainersAfterAKill(t *testing.T) {
 	if testing.Short() {
 		t.Skip("make test runs it")
@@ -196,7 +200,8 @@ func TestContainersAfterAKill(t *testing.T) {
 			require.Equal(t, "recording", part.Kind)
 			dir := t.TempDir()
 			// Endless, in its own time, so that it is killed while it records.
-			line := strings.Replace(strings.Replace(part.Command, " -t 5", " -t 600", 1), "-hide_banner", "-v error -nostdin", 1)
+			line := strings.Replace(strings.Replace(part.Command, " -t 5", " -t 600", 1), "-hide_banner",
+				"-v error -nostdin", 1)
 			line = strings.ReplaceAll(line, "-f lavfi", "-re -f lavfi")
 			cmd := exec.Command("sh", "-c", "exec "+line)
 			cmd.Dir = dir
@@ -208,7 +213,8 @@ func TestContainersAfterAKill(t *testing.T) {
 			}, 60e9, 50e6, "it records")
 			require.NoError(t, cmd.Process.Kill())
 			cmd.Wait()
-			out, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-select_streams", "v", "-show_entries", "stream=nb_read_packets", "-of", "csv=p=0", file).Output()
+			out, err := exec.Command("ffprobe", "-v", "error", "-count_packets", "-select_streams", "v",
+				"-show_entries", "stream=nb_read_packets", "-of", "csv=p=0", file).Output()
 			frames, _ := strconv.Atoi(strings.TrimSpace(strings.TrimSuffix(string(out), ",")))
 			if c.plays {
 				require.NoError(t, err)

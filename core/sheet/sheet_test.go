@@ -43,28 +43,37 @@ func TestValues(t *testing.T) {
 			r := rigtest.Plain()
 			r.Show.Destinations[0].Send.VideoKbps = exactly(4000)
 			return r
-		}, map[string]string{"size": "1280×720", "rate": "29.97", "bitrate": "4000", "buffer": "4000", "keyframe-seconds": "2", "keyframe-frames": "60", "level": "3.1", "profile": "High", "b-frames": "2", "rate-control": "CBR", "range": "limited", "audio-bitrate": "160", "audio-rate": "48", "scaling": "Lanczos, once, at the output"}},
+		}, map[string]string{"size": "1280×720", "rate": "29.97", "bitrate": "4000", "buffer": "4000",
+			"keyframe-seconds": "2", "keyframe-frames": "60", "level": "3.1", "profile": "High", "b-frames": "2",
+			"rate-control": "CBR", "range": "limited", "audio-bitrate": "160", "audio-rate": "48",
+			"scaling": "Lanczos, once, at the output"}},
 		{"a destination that asks for a keyframe each second", "stream-0", func() *rig.Rig {
 			r := rigtest.Plain()
 			r.Show.Destinations[0].Ingest.KeyframeSeconds = 1
 			return r
 		}, map[string]string{"keyframe-seconds": "1", "keyframe-frames": "30"}},
-		{"a slow preset keeps no more than its level", "stream-0", func() *rig.Rig { return show(1920, 1080, f2997, 6000, "slow") }, map[string]string{"level": "4", "references": "4", "preset": "slow"}},
+		{"a slow preset keeps no more than its level", "stream-0", func() *rig.Rig {
+			return show(1920, 1080, f2997, 6000, "slow")
+		}, map[string]string{"level": "4", "references": "4", "preset": "slow"}},
 		{"full range, chosen", "stream-0", func() *rig.Rig {
 			r := show(1920, 1080, f2997, 6000, "")
 			r.Show.Destinations[0].Send.Range = "full"
 			return r
 		}, map[string]string{"range": "full", "scaling": "none"}},
-		{"larger than any level", "stream-0", func() *rig.Rig { return show(16384, 8640, picture.R(60), 50000, "ultrafast") }, map[string]string{"level": "none holds it"}},
+		{"larger than any level", "stream-0", func() *rig.Rig {
+			return show(16384, 8640, picture.R(60), 50000, "ultrafast")
+		}, map[string]string{"level": "none holds it"}},
 		{"a recording for half an hour", "recording-0", func() *rig.Rig {
 			r := rigtest.Plain()
 			r.Show.Minutes, r.Show.Recordings = 30, []rig.Recording{{What: "programme", Tracks: 3}}
 			return r
-		}, map[string]string{"quality": "16", "container": "fragmented MP4", "audio-tracks": "3", "size": "1920×1080", "rate-control": "constant quality"}},
+		}, map[string]string{"quality": "16", "container": "fragmented MP4", "audio-tracks": "3", "size": "1920×1080",
+			"rate-control": "constant quality"}},
 		// 12,000 kb/s fill 4 GiB in 47.7 minutes.
 		{"a stick with FAT32", "recording-0", func() *rig.Rig {
 			r := rigtest.Plain()
-			r.Items = append(r.Items, rig.Item{ID: "disk", Label: "Disk", Gear: gear.Gear{Kind: gear.Drive, Name: "Disk", FileSystem: "fat32"}})
+			r.Items = append(r.Items, rig.Item{ID: "disk", Label: "Disk", Gear: gear.Gear{Kind: gear.Drive,
+				Name: "Disk", FileSystem: "fat32"}})
 			r.Show.Recordings = []rig.Recording{{What: "programme", Drive: "disk", Kbps: exactly(12000), Quality: 18}}
 			return r
 		}, map[string]string{"split": "47", "drive": "Disk", "file-size": "5.4"}},
@@ -100,7 +109,8 @@ func TestKindsOfProgram(t *testing.T) {
 		require.Empty(t, s.Commands(), kind)
 		for _, p := range s.Parts {
 			for _, l := range p.Lines {
-				require.NotContains(t, []string{"bitrate", "level", "profile", "keyframe-frames", "preset", "quality"}, l.ID, "%s has no field for it", kind)
+				require.NotContains(t, []string{"bitrate", "level", "profile", "keyframe-frames", "preset", "quality"},
+					l.ID, "%s has no field for it", kind)
 			}
 		}
 		require.Contains(t, s.Text(), "Stick", "the device by its listed name")

@@ -17,7 +17,8 @@ const kHz = 8 // of the recordings below
 // samples makes sound with Debian's ffmpeg from its own noise source, through a filter: 16-bit, one channel.
 func samples(t *testing.T, filter string) []float64 {
 	t.Helper()
-	raw, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", fmt.Sprintf("anoisesrc=seed=7:duration=1.2:sample_rate=%d000,%s", kHz, filter), "-f", "s16le", "-").Output()
+	raw, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i",
+		fmt.Sprintf("anoisesrc=seed=7:duration=1.2:sample_rate=%d000,%s", kHz, filter), "-f", "s16le", "-").Output()
 	require.NoError(t, err)
 	out := make([]float64, len(raw)/2)
 	for i := range out {
@@ -41,8 +42,9 @@ func lag(a, b []float64) float64 {
 	return float64(at) / kHz
 }
 
-// The sound that comes in with a picture is late by what the picture takes; a microphone's is early against it. What is planned
-// for the microphone, applied with ffmpeg's own delay filter, brings both together: found again by cross-correlation.
+// The sound that comes in with a picture is late by what the picture takes; a microphone's is early against it. What is
+// planned for the microphone, applied with ffmpeg's own delay filter, brings both together: found again by
+// cross-correlation.
 func TestPlannedDelayAgainstARecording(t *testing.T) {
 	for _, c := range []struct{ picture, own float64 }{{167, 56}, {100, 23}, {267, 2}} {
 		scene := samples(t, fmt.Sprintf("adelay=%v", c.picture))

@@ -1,5 +1,5 @@
-// Package sound answers: how loud is a voice where it is picked up, what arrives of it at full scale, and how long does it take?
-// Levels from mouth to programme, and times along the paths (handbook 6).
+// Package sound answers: how loud is a voice where it is picked up, what arrives of it at full scale, and how long does
+// it take? Levels from mouth to programme, and times along the paths (handbook 6).
 package sound
 
 import (
@@ -36,8 +36,8 @@ const (
 	Shout  Loud = "loud"
 )
 
-// Speech is the mean sound pressure of speech at 1 m, dB SPL [estimate: 60, 66, 72, handbook 6.5; the 3 dB around are ours]. Not
-// said spans all.
+// Speech is the mean sound pressure of speech at 1 m, dB SPL [estimate: 60, 66, 72, handbook 6.5; the 3 dB around are
+// ours]. Not said spans all.
 func Speech(l Loud) Span {
 	switch l {
 	case Calm:
@@ -56,8 +56,8 @@ var Peaks = Span{12, 13.5, 15}
 // Near is how far the 6 dB a doubling hold in a room, m; further off the room carries the sound [memory].
 const Near = 0.6
 
-// Gain of being nearer than 1 m, dB: +6 for each halving (inverse distance law); further off than Near indoors it is between that and
-// what it is at Near.
+// Gain of being nearer than 1 m, dB: +6 for each halving (inverse distance law); further off than Near indoors it is
+// between that and what it is at Near.
 func Gain(metres Span) Span {
 	law := func(m float64) float64 { return -20 * math.Log10(max(m, 0.01)) }
 	least := law(metres.High)
@@ -92,8 +92,8 @@ type Levels struct {
 // Mean is where mean speech is captured, dBFS: its peaks then reach −12 to −9 [handbook 6.5].
 const Mean = -24.0
 
-// LevelsOf plans the levels: pressure in dB SPL at the microphone, sensitivity in dBV/Pa, full scale in dBu at the least gain, noise
-// of the input in dBu; gain as said, nil for the proposed one.
+// LevelsOf plans the levels: pressure in dB SPL at the microphone, sensitivity in dBV/Pa, full scale in dBu at the
+// least gain, noise of the input in dBu; gain as said, nil for the proposed one.
 func LevelsOf(spl, sensitivity, fullScale, noise Span, gain *Span) Levels {
 	l := Levels{SPL: spl}
 	l.Mean = sensitivity.Plus(spl).Plus(Exactly(DBuOfDBV - Pascal))
@@ -104,7 +104,8 @@ func LevelsOf(spl, sensitivity, fullScale, noise Span, gain *Span) Levels {
 		l.Set = *gain
 	}
 	mean := l.Mean.Minus(fullScale).Plus(l.Set)
-	if gain == nil { // it is turned until the meter shows the mean where it should be: what is not known comes out in the gain
+	// it is turned until the meter shows the mean where it should be: what is not known comes out in the gain
+	if gain == nil {
 		mean = Exactly(Mean)
 	}
 	l.Peak = mean.Plus(Peaks)
@@ -160,7 +161,8 @@ func DelayOf(ms, fps float64) Delay {
 	return Delay{Ms: ms, Frames: math.Round(ms*fps/100) / 10, Samples: int(math.Round(ms * 48))}
 }
 
-// Claps is what several claps measured, in milliseconds: the one in the middle, between the least and the most; false for none.
+// Claps is what several claps measured, in milliseconds: the one in the middle, between the least and the most; false
+// for none.
 func Claps(ms []float64) (Span, bool) {
 	if len(ms) == 0 {
 		return Span{}, false

@@ -17,8 +17,8 @@ func ExampleDelayOf() {
 	// Output: 100 3 4800
 }
 
-// The inverse distance law and the speed of sound, by the tables of handbooks: 6.02 dB a doubling, 343.4 m/s at 20 °C and 331.3 at 0,
-// 2.9 ms a metre.
+// The inverse distance law and the speed of sound, by the tables of handbooks: 6.02 dB a doubling, 343.4 m/s at 20 °C
+// and 331.3 at 0, 2.9 ms a metre.
 func TestDistance(t *testing.T) {
 	at := func(m float64) float64 { return sound.Gain(sound.Exactly(m)).Value }
 	for m := 0.05; m < sound.Near/2; m *= 1.3 {
@@ -34,9 +34,9 @@ func TestDistance(t *testing.T) {
 	assert.InDelta(t, 5.33, sound.Buffer(256, 48), 0.01)
 }
 
-// By hand: a dynamic microphone of −55 dBV/Pa, raised speech (66 dB SPL at 1 m) at 10 cm is 86 dB SPL; −55 − 93.98 + 86 + 2.22 =
-// −60.76 dBu. A preamplifier whose 0 dBFS is +10 dBu at its least gain: to stand at −24 dBFS it wants −24 − (−60.76 − 10) = 46.8 dB.
-// Noise of −125 dBu lies 64 dB under it.
+// By hand: a dynamic microphone of −55 dBV/Pa, raised speech (66 dB SPL at 1 m) at 10 cm is 86 dB SPL; −55 − 93.98 + 86
+// + 2.22 = −60.76 dBu. A preamplifier whose 0 dBFS is +10 dBu at its least gain: to stand at −24 dBFS it wants −24 −
+// (−60.76 − 10) = 46.8 dB. Noise of −125 dBu lies 64 dB under it.
 func TestLevels(t *testing.T) {
 	spl := sound.Exactly(66).Plus(sound.Gain(sound.Exactly(0.1)))
 	assert.InDelta(t, 86, spl.Value, 1e-9)
@@ -50,7 +50,8 @@ func TestLevels(t *testing.T) {
 	l = sound.LevelsOf(spl, sound.Exactly(-55), sound.Exactly(10), sound.Exactly(-125), &hot)
 	assert.InDelta(t, -24+13.2+13.5, l.Peak.Value, 0.1, "13 dB too much clips")
 	assert.Negative(t, l.Headroom.Low)
-	// +4 dBu into a camera's microphone socket that overloads at −25 to −10 dBV wants 26 to 47 dB less (handbook 6.5 rounds the same).
+	// +4 dBu into a camera's microphone socket that overloads at −25 to −10 dBV wants 26 to 47 dB less (handbook 6.5
+	// rounds the same).
 	assert.InDelta(t, 11.8, 4-(-10+sound.DBuOfDBV), 0.1)
 	assert.InDelta(t, 0.7746, math.Pow(10, -sound.DBuOfDBV/20), 1e-4)
 }
@@ -60,7 +61,8 @@ func TestSpans(t *testing.T) {
 	wide, tight := sound.Speech(""), sound.Speech(sound.Raised)
 	assert.LessOrEqual(t, wide.Low, tight.Low)
 	assert.GreaterOrEqual(t, wide.High, tight.High)
-	for _, m := range []sound.Span{{Low: 0.1, Value: 0.3, High: 3}, {Low: 0.7, Value: 1, High: 2}, {Low: 0.5, Value: 0.65, High: 0.7}} {
+	for _, m := range []sound.Span{{Low: 0.1, Value: 0.3, High: 3}, {Low: 0.7, Value: 1, High: 2},
+		{Low: 0.5, Value: 0.65, High: 0.7}} {
 		g := sound.Gain(m)
 		assert.LessOrEqual(t, g.Low, g.Value)
 		assert.LessOrEqual(t, g.Value, g.High)
@@ -75,7 +77,8 @@ func TestSpans(t *testing.T) {
 func TestClaps(t *testing.T) {
 	got, ok := sound.Claps([]float64{114, 109, 112, 131, 110})
 	require.True(t, ok)
-	require.Equal(t, sound.Span{Low: 109, Value: 112, High: 131}, got, "one clap that was off moves the middle by nothing")
+	require.Equal(t, sound.Span{Low: 109, Value: 112, High: 131}, got,
+		"one clap that was off moves the middle by nothing")
 	got, _ = sound.Claps([]float64{10, 20})
 	require.Equal(t, sound.Span{Low: 10, Value: 15, High: 20}, got)
 	_, ok = sound.Claps(nil)

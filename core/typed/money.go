@@ -14,9 +14,9 @@ var (
 	thousands = regexp.MustCompile(`^(\d{1,3})[.,](\d{3})$`)
 )
 
-// Money reads an amount typed with or without its currency, before or behind it ("800", "12,50 eur", "EUR 1.250"): in hundredths, with
-// the currency in three letters, the given one where none was typed. Three digits behind a lone comma or point are thousands, since no
-// amount has three decimals. The error says in words what is wrong with it.
+// Money reads an amount typed with or without its currency, before or behind it ("800", "12,50 eur", "EUR 1.250"): in
+// hundredths, with the currency in three letters, the given one where none was typed. Three digits behind a lone comma
+// or point are thousands, since no amount has three decimals. The error says in words what is wrong with it.
 func Money(text, in string) (hundredths int64, currency string, err error) {
 	text = strings.TrimSpace(text)
 	m := paid.FindStringSubmatch(text)

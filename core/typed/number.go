@@ -1,5 +1,5 @@
-// Package typed answers: what number did somebody mean who typed "12 m", "5,5 Mb/s", "2 h 30 min" or "1/50"? It is the one reader of
-// numbers people type, whatever field they type into.
+// Package typed answers: what number did somebody mean who typed "12 m", "5,5 Mb/s", "2 h 30 min" or "1/50"? It is the
+// one reader of numbers people type, whatever field they type into.
 package typed
 
 import (
@@ -19,8 +19,9 @@ type unit struct {
 	scale float64
 }
 
-// units are all that are understood, by their names in small letters but for the B of bytes: bits and bytes differ by it alone. Prefixes
-// are those of the SI; an inch is 25.4 mm and a foot 304.8 mm exactly (international yard and pound, 1959) [memory].
+// units are all that are understood, by their names in small letters but for the B of bytes: bits and bytes differ by
+// it alone. Prefixes are those of the SI; an inch is 25.4 mm and a foot 304.8 mm exactly (international yard and pound,
+// 1959) [memory].
 var units = func() map[string]unit {
 	out := map[string]unit{}
 	add := func(kind string, scale float64, names ...string) {
@@ -51,7 +52,8 @@ var units = func() map[string]unit {
 	for _, u := range []struct {
 		kind  string
 		names []string
-	}{{"a power", []string{"W", "watt", "watts"}}, {"a current", []string{"A", "amp", "amps", "ampere", "amperes"}}, {"a voltage", []string{"V", "volt", "volts"}}, {"a charge", []string{"Ah"}}} {
+	}{{"a power", []string{"W", "watt", "watts"}}, {"a current", []string{"A", "amp", "amps", "ampere", "amperes"}},
+		{"a voltage", []string{"V", "volt", "volts"}}, {"a charge", []string{"Ah"}}} {
 		add(u.kind, 1, u.names...)
 		add(u.kind, 1e-3, "m"+u.names[0])
 	}
@@ -100,8 +102,9 @@ var (
 	currency = regexp.MustCompile(`^[A-Z]{3}$`)
 )
 
-// Number reads a number typed into a field of a unit: with a comma or a point, with a unit of the same kind, in pieces ("2 h 30 min"),
-// as a clock has it where the field counts time, or as a fraction. The error says in words what is wrong with it.
+// Number reads a number typed into a field of a unit: with a comma or a point, with a unit of the same kind, in pieces
+// ("2 h 30 min"), as a clock has it where the field counts time, or as a fraction. The error says in words what is
+// wrong with it.
 func Number(text, in string) (float64, error) {
 	text = strings.TrimSpace(text)
 	if text == "" {
@@ -201,8 +204,8 @@ func Within(v, low, high float64, unit string) string {
 
 var between = regexp.MustCompile(`[;\n\r\t]+|,\s+|\s+`)
 
-// Numbers reads several numbers typed behind each other, with blanks, semicolons, or commas and blanks between them; a unit stands
-// right behind its number.
+// Numbers reads several numbers typed behind each other, with blanks, semicolons, or commas and blanks between them; a
+// unit stands right behind its number.
 func Numbers(text, in string) ([]float64, error) {
 	var out []float64
 	for _, part := range between.Split(strings.TrimSpace(text), -1) {

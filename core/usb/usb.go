@@ -108,8 +108,8 @@ func ReservationMBps(needLow float64) (low, high float64) {
 	return min(needLow, largest), largest
 }
 
-// TunnelMBps is what the PCI Express part of a 40 Gb/s tunnel carries, shared by all ports of a dock with a controller of
-// its own: 22 Gb/s [practice].
+// TunnelMBps is what the PCI Express part of a 40 Gb/s tunnel carries, shared by all ports of a dock with a controller
+// of its own: 22 Gb/s [practice].
 const TunnelMBps = 2750.0
 
 func bulkMBps(s Speed) float64 {

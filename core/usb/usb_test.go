@@ -21,8 +21,8 @@ func TestHighSpeedAgainstChapterFive(t *testing.T) {
 	// Table 5-5: a 1024-byte isochronous transaction costs 1024 + 38 byte-times of the 7500 in a microframe.
 	const byteTimes, overhead = 7500, 38
 	require.Equal(t, IsoPossible, byteTimes*80/100/(IsoTransaction+overhead))
-	// 5.11.3: nanoseconds of one high-speed isochronous input transaction with worst-case bit stuffing,
-	// 38·8·2.083 + 2.083·floor(3.167 + 7/6·8·bytes) + host delay (5 ns is typical, USB 2.0 5.11.3 leaves it to the host).
+	// 5.11.3: nanoseconds of one high-speed isochronous input transaction with worst-case bit stuffing, 38·8·2.083 +
+	// 2.083·floor(3.167 + 7/6·8·bytes) + host delay (5 ns is typical, USB 2.0 5.11.3 leaves it to the host).
 	ns := 38*8*2.083 + 2.083*math.Floor(3.167+7.0/6*8*IsoTransaction) + 5
 	require.InDelta(t, 20550, ns, 30, "handbook 3.2: 20.55 µs each")
 	require.Equal(t, IsoSure, int(100_000/ns))
@@ -74,7 +74,8 @@ func TestLeads(t *testing.T) {
 		g              Grade
 		sure, possible Speed
 	}{
-		{ChargeOnly, "", ""}, {USB2Lead, HighSpeed, HighSpeed}, {Lead5G, Gen1, Gen1}, {Lead10G, Gen2, Gen2}, {UnknownGrade, HighSpeed, Gen2},
+		{ChargeOnly, "", ""}, {USB2Lead, HighSpeed, HighSpeed}, {Lead5G, Gen1, Gen1}, {Lead10G, Gen2, Gen2},
+		{UnknownGrade, HighSpeed, Gen2},
 	} {
 		sure, possible, err := GradeSpeed(c.g)
 		require.NoError(t, err)

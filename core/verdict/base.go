@@ -34,10 +34,11 @@ type Base struct {
 // BaseOf makes a verdict the base of changes.
 func BaseOf(v *Verdict) *Base {
 	r := v.Rig
-	// A trial asks what is shared of every thing there is, which outweighs what it judges [measured: 45 µs a trial at 5 feeds, 75 at 12,
-	// 125 at 50, 200 at 100, 400 at 200, at 0.4 µs a limit].
+	// A trial asks what is shared of every thing there is, which outweighs what it judges [measured: 45 µs a trial at 5
+	// feeds, 75 at 12, 125 at 50, 200 at 100, 400 at 200, at 0.4 µs a limit].
 	finds := 100 + 5*len(r.Items)/2
-	b := &Base{finds: finds, Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)), feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: joinedWays(v.Ways, v.Wiring)}
+	b := &Base{finds: finds, Verdict: v, at: make(map[string][]int32, len(r.Items)+len(r.Leads)),
+		feeds: make(map[string][]int32, len(r.Items)+len(r.Leads)), joined: joinedWays(v.Ways, v.Wiring)}
 	b.leadAt = make(map[string]int, len(r.Leads))
 	for i := range r.Leads {
 		b.leadAt[r.Leads[i].ID] = i
@@ -175,8 +176,8 @@ type room struct {
 
 var rooms = sync.Pool{New: func() any { return new(room) }}
 
-// Try judges the rig after edits and hands what changed to look, which must keep nothing of it. An error is one of making the
-// edits.
+// Try judges the rig after edits and hands what changed to look, which must keep nothing of it. An error is one of
+// making the edits.
 func (b *Base) Try(edits []rig.Edit, look func(*Delta)) error {
 	t := touchesOf(edits)
 	if !t.within || b.drafting {
@@ -352,7 +353,8 @@ func (b *Base) compare(m *room, s *engine.Scope) Delta {
 		if k, ok := b.Index(l.ID); ok {
 			have := &b.Results[k]
 			m.here[k] = true
-			if s != nil && !l.Shared && !m.before[k] && engine.WorseResult(have, l) { // new to what crosses it, and not the worst of it
+			if s != nil && !l.Shared && !m.before[k] && engine.WorseResult(have,
+				l) { // new to what crosses it, and not the worst of it
 				where := l.Where
 				*l = *have
 				l.Where = merge(slices.Clip(where), have.Where)

@@ -5,9 +5,9 @@ import "eventether/core/rig"
 // ProposalKind is what a proposal chooses.
 type ProposalKind string
 
-// ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower: what
-// a camera runs on. ProposeBitrate: the video bitrate to a destination. ProposeSocket: the socket a device's plug goes into.
-// ProposeCall: that a call that takes the pictures is counted as one.
+// ProposeMode: the picture a source sends. ProposeDeliver: the picture the program takes from a device. ProposePower:
+// what a camera runs on. ProposeBitrate: the video bitrate to a destination. ProposeSocket: the socket a device's plug
+// goes into. ProposeCall: that a call that takes the pictures is counted as one.
 const (
 	ProposeMode    ProposalKind = "mode"
 	ProposeDeliver ProposalKind = "deliver"
@@ -17,8 +17,8 @@ const (
 	ProposeCall    ProposalKind = "call"
 )
 
-// Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged as if
-// it were made.
+// Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged
+// as if it were made.
 type Proposal struct {
 	Kind ProposalKind
 	Of   string // the item, or the destination's name

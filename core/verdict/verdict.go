@@ -1,7 +1,7 @@
 // Package verdict answers: what has judging a rig as it stands found, and what would a change of it do?
 //
-// As runs the table of rules over a rig once: every feed hop by hop, every shared limit. A Base judges changes of a rig by what
-// they touch.
+// As runs the table of rules over a rig once: every feed hop by hop, every shared limit. A Base judges changes of a rig
+// by what they touch.
 package verdict
 
 import (
@@ -14,8 +14,8 @@ import (
 	"eventether/core/rules"
 )
 
-// Verdict is what judging a rig has found: figures and ids, and nothing that could change them. It is not changed once it is made,
-// and may be read from several places at once.
+// Verdict is what judging a rig has found: figures and ids, and nothing that could change them. It is not changed once
+// it is made, and may be read from several places at once.
 type Verdict struct {
 	*plans.Plan // over the rig with every proposal taken
 	Results     []engine.Result
@@ -85,8 +85,8 @@ func (v *Verdict) FeedState(f *plans.Feed) limit.State {
 	return s
 }
 
-// ShowsRoom tells whether a result has a share worth showing: what is made for its limit (a socket's rate, a lead's grade)
-// has none until it fails.
+// ShowsRoom tells whether a result has a share worth showing: what is made for its limit (a socket's rate, a lead's
+// grade) has none until it fails.
 func ShowsRoom(l *engine.Result) bool {
 	return l.Sense != limit.Fits && (l.Ceiling < 1 || l.State != limit.Slack)
 }
@@ -115,7 +115,8 @@ func (v *Verdict) Breaks() (snapped, untested int) {
 	return snapped, untested
 }
 
-// Look judges a rig as it stands and hands the verdict to look, which must keep nothing of it. What was not judged is not listed.
+// Look judges a rig as it stands and hands the verdict to look, which must keep nothing of it. What was not judged is
+// not listed.
 func Look(r *rig.Rig, look func(*Verdict)) {
 	m := rooms.Get().(*room)
 	p := &m.pass
@@ -139,7 +140,9 @@ func (v *Verdict) FeedsThat(branch bool) []*plans.Feed {
 		}
 	}
 	if !branch {
-		slices.SortStableFunc(out, func(a, b *plans.Feed) int { return v.Wiring.At(a.Source.ID) - v.Wiring.At(b.Source.ID) })
+		slices.SortStableFunc(out, func(a, b *plans.Feed) int {
+			return v.Wiring.At(a.Source.ID) - v.Wiring.At(b.Source.ID)
+		})
 	}
 	return out
 }

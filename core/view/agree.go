@@ -53,13 +53,15 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 	src, sink := &r.Items[fi], &r.Items[ti]
 	from, to := &src.Gear.Ports[fp], &sink.Gear.Ports[tp]
 	if from.Direction != gear.Out || to.Direction != gear.In {
-		return nil, fmt.Errorf("lead %q: joins %s to %s; only an output and an input agree on a picture", leadID, from.Direction, to.Direction)
+		return nil, fmt.Errorf("lead %q: joins %s to %s; only an output and an input agree on a picture", leadID,
+			from.Direction, to.Direction)
 	}
 	p := plans.Of(r, g)
 	now, _ := p.OutputMode(src, from)
 	pr := r.Show.Programme
 	o := negotiate.Between(from, to, leadCarry(&r.Leads[at], from, to))
-	a := &Agreement{Lead: leadID, Source: src.Label, Sink: sink.Label, Now: plans.ModeText(&now), Takes: []AgreedMode{}, Fails: []FailedMode{}, Try: []string{}}
+	a := &Agreement{Lead: leadID, Source: src.Label, Sink: sink.Label, Now: plans.ModeText(&now),
+		Takes: []AgreedMode{}, Fails: []FailedMode{}, Try: []string{}}
 	ranked := negotiate.Rank(o.Takes, pr.Width, pr.Height, pr.Rate)
 	settable := src.IsSource() || src.Gear.Kind == gear.Switcher
 	nowSure := false
@@ -68,7 +70,8 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 		if !t.Mode.Inner.IsZero() {
 			rate = t.Mode.Inner
 		}
-		m := AgreedMode{Name: plans.ModeText(&t.Mode), Sure: t.Sure, Movement: plans.CadenceText(rate, pr.Rate), Now: t.Mode.Same(now), Edits: []rig.Edit{}}
+		m := AgreedMode{Name: plans.ModeText(&t.Mode), Sure: t.Sure, Movement: plans.CadenceText(rate, pr.Rate),
+			Now: t.Mode.Same(now), Edits: []rig.Edit{}}
 		if settable && !m.Now && slices.ContainsFunc(from.Modes, t.Mode.Same) {
 			mode := t.Mode
 			m.Edits = append(m.Edits, rig.Edit{Do: "mode", Item: src.ID, Port: from.ID, Mode: &mode})
@@ -97,7 +100,8 @@ func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *ri
 		add(lang.Text("Set %s to %s."), src.Label, a.Best)
 	}
 	if now.Height > 1080 {
-		add(lang.Text("Set the output of %s to full HD: a device with a 1080-only input shows nothing of 4K."), src.Label)
+		add(lang.Text("Set the output of %s to full HD: a device with a 1080-only input shows nothing of 4K."),
+			src.Label)
 	}
 	near := now
 	switch {
@@ -122,7 +126,8 @@ func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *ri
 		add(lang.Text("Take the adapter out of the way."))
 	}
 	if k := src.Gear.Kind; k == gear.Console || k == gear.Player {
-		add(lang.Text("Look for the encryption of the picture output in the menu of %s: a captured picture is black while it is on."), src.Label)
+		add(lang.Text("Look for the encryption of the picture output in the menu of %s: a captured picture is black while it is on."),
+			src.Label)
 	}
 	add(lang.Text("Wake %s up, and plug the lead in again once both ends are on."), src.Label)
 	return out

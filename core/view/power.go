@@ -71,7 +71,8 @@ func Powers(v *verdict.Verdict) *PowerPlan {
 	for _, ph := range []struct {
 		name    string
 		minutes float64
-	}{{lang.Text("setting up"), s.SetupMinutes}, {lang.Text("rehearsal"), s.RehearsalMinutes}, {lang.Text("the show"), s.Minutes}} {
+	}{{lang.Text("setting up"), s.SetupMinutes}, {lang.Text("rehearsal"), s.RehearsalMinutes},
+		{lang.Text("the show"), s.Minutes}} {
 		if ph.minutes > 0 {
 			out.Phases = append(out.Phases, Phase{ph.name, out.Total, out.Total + ph.minutes})
 			out.Total += ph.minutes
@@ -79,7 +80,8 @@ func Powers(v *verdict.Verdict) *PowerPlan {
 	}
 	for i := range r.Items {
 		it := &r.Items[i]
-		if l := v.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil || it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
+		if l := v.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil ||
+			it.IsSource() && it.Gear.Power != nil && it.Gear.Power.Battery != nil {
 			out.Batteries = append(out.Batteries, battery(v, it, l))
 		}
 		if it.Gear.Kind.Gives() {
@@ -142,7 +144,8 @@ func battery(v *verdict.Verdict, it *rig.Item, l *engine.Result) Battery {
 	}
 	b.Low, b.High = min(b.Low, limit.Never), min(b.High, limit.Never)
 	if l == nil || l.Sense == limit.Fits && l.State == limit.Slack && pw != nil && pw.Battery != nil {
-		b.State, b.Says = limit.Slack, lang.Text("%s runs on the mains; its battery alone would last %s.", it.Label, say.Span(b.Low, b.High, "min"))
+		b.State, b.Says = limit.Slack, lang.Text("%s runs on the mains; its battery alone would last %s.", it.Label,
+			say.Span(b.Low, b.High, "min"))
 	}
 	for _, p := range advise.Powerings(v.Rig, it) {
 		w := PowerWay{Key: p.Key, Name: p.Name, Caution: p.Caution, Edits: p.Edits}
@@ -151,7 +154,8 @@ func battery(v *verdict.Verdict, it *rig.Item, l *engine.Result) Battery {
 			continue
 		}
 		verdict.Look(after, func(now *verdict.Verdict) {
-			w.State, w.Says, w.Figure = limit.Slack, lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
+			w.State, w.Says, w.Figure = limit.Slack,
+				lang.Text("No end, and the camera runs cooler without a battery charging inside."), lang.Text("no end")
 			if l := now.Find(engine.ID{Rule: rules.RunTime, Place: it.ID}); l != nil {
 				word := now.Word(l)
 				w.State, w.Says = l.State, word.Says
@@ -163,7 +167,9 @@ func battery(v *verdict.Verdict, it *rig.Item, l *engine.Result) Battery {
 			}
 		})
 		w.Now = same(v.Rig, it, w)
-		if w.Now && slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool { return c.Kind == verdict.ProposePower && c.Of == it.ID }) {
+		if w.Now && slices.ContainsFunc(v.Proposed.Choices, func(c verdict.Proposal) bool {
+			return c.Kind == verdict.ProposePower && c.Of == it.ID
+		}) {
 			w.Now, w.As = false, true
 		}
 		b.Ways = append(b.Ways, w)

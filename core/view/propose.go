@@ -44,7 +44,8 @@ func (t *teller) allProposed() string {
 		}
 		groups[k] = append(groups[k], c)
 	}
-	rank := []verdict.ProposalKind{verdict.ProposeMode, verdict.ProposeSocket, verdict.ProposeDeliver, verdict.ProposePower, verdict.ProposeBitrate, verdict.ProposeCall}
+	rank := []verdict.ProposalKind{verdict.ProposeMode, verdict.ProposeSocket, verdict.ProposeDeliver,
+		verdict.ProposePower, verdict.ProposeBitrate, verdict.ProposeCall}
 	var parts []string
 	for _, kind := range rank {
 		for _, g := range groups {
@@ -81,7 +82,9 @@ func (t *teller) orders(of []*verdict.Proposal) string {
 		names[i] = c.Of
 		if it := t.v.Item(c.Of); it != nil {
 			names[i] = it.Label
-			if slices.ContainsFunc(of, func(o *verdict.Proposal) bool { return o.Of == c.Of && o.Port != c.Port }) { // two sockets of one thing
+			if slices.ContainsFunc(of, func(o *verdict.Proposal) bool {
+				return o.Of == c.Of && o.Port != c.Port
+			}) { // two sockets of one thing
 				for k := range it.Gear.Ports {
 					if port := &it.Gear.Ports[k]; port.ID == c.Port {
 						names[i] = it.Label + " (" + rig.PortName(port) + ")"
@@ -108,7 +111,8 @@ func (t *teller) orders(of []*verdict.Proposal) string {
 		return lang.Text("count %s as a call with one person", plans.ProgramName(t.v.Show.Program))
 	}
 	if dummies {
-		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; about %s each where there is none)", who, advise.Dummy(t.v.Rig).String())
+		return lang.Text("run %s from the mains by a dummy battery (right voltage and polarity, from a maker you can name; about %s each where there is none)",
+			who, advise.Dummy(t.v.Rig).String())
 	}
 	return lang.Text("run %s from the mains", who)
 }
@@ -228,7 +232,8 @@ func (t *teller) together(f *advise.Finding, members []Member) string {
 		}
 		return lang.Text("%s hang on one answer: %s", say.Sentence(say.Count(len(members), "limit", "limits")), what)
 	}
-	return lang.Text("%s, and %s alike.", strings.TrimSuffix(members[0].Says, "."), say.Count(len(members)-1, "more", "more"))
+	return lang.Text("%s, and %s alike.", strings.TrimSuffix(members[0].Says, "."), say.Count(len(members)-1, "more",
+		"more"))
 }
 
 func labels(alike []advise.Alike) []string {
@@ -253,5 +258,7 @@ func kinds(of []*rig.Item) string {
 	return say.Sentence(say.Count(len(of), one, many))
 }
 
-var kindWords = map[gear.Kind][2]string{gear.Camera: {"camera", "cameras"}, gear.Phone: {"phone", "phones"}, gear.Webcam: {"webcam", "webcams"}, gear.Capture: {"capture device", "capture devices"},
-	gear.Computer: {"computer", "computers"}, gear.Hub: {"hub", "hubs"}, gear.Console: {"console", "consoles"}, gear.Switcher: {"switcher", "switchers"}}
+var kindWords = map[gear.Kind][2]string{gear.Camera: {"camera", "cameras"}, gear.Phone: {"phone", "phones"},
+	gear.Webcam: {"webcam", "webcams"}, gear.Capture: {"capture device", "capture devices"},
+	gear.Computer: {"computer", "computers"}, gear.Hub: {"hub", "hubs"}, gear.Console: {"console", "consoles"},
+	gear.Switcher: {"switcher", "switchers"}}

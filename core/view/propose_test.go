@@ -15,7 +15,8 @@ import (
 
 func proposedOf(t *testing.T, computer string, sources ...rig.StartSource) (*rig.Rig, view.Proposed) {
 	t.Helper()
-	r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}, Computer: computer})
+	r, err := rig.New(rig.Start{Sources: sources, Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60},
+		Computer: computer})
 	require.NoError(t, err)
 	return r, view.Of(judge.Rig(r), nil).Proposed
 }
@@ -24,7 +25,8 @@ func proposedOf(t *testing.T, computer string, sources ...rig.StartSource) (*rig
 func TestSocketsInWords(t *testing.T) {
 	_, one := proposedOf(t, "desktop", rig.StartSource{Kind: "camera", Count: 1})
 	require.Contains(t, one.Words, "put Stick 1 into back 1 of Desktop")
-	_, three := proposedOf(t, "desktop", rig.StartSource{Kind: "camera", Count: 2}, rig.StartSource{Kind: "webcam", Count: 1})
+	_, three := proposedOf(t, "desktop", rig.StartSource{Kind: "camera", Count: 2}, rig.StartSource{Kind: "webcam",
+		Count: 1})
 	require.Regexp(t, `put Stick 1 into back \d, Stick 2 into back \d and Webcam into back \d of Desktop`, three.Words)
 	_, many := proposedOf(t, "desktop", rig.StartSource{Kind: "camera", Count: 12})
 	require.Contains(t, many.Words, "and 9 more as the board shows")

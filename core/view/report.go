@@ -11,8 +11,8 @@ import (
 	"eventether/core/say"
 )
 
-// Report is the verdict as plain text: the sentence, every feed and branch, every shared limit, every finding with its best
-// fix, what is not judged, and the next question. One limit is one line.
+// Report is the verdict as plain text: the sentence, every feed and branch, every shared limit, every finding with its
+// best fix, what is not judged, and the next question. One limit is one line.
 func Report(name string, v *Verdict) string {
 	var b strings.Builder
 	fmt.Fprintf(&b, "%s: %s\n%s\n", name, lang.Text(v.State.String()), v.Sentence)
@@ -75,7 +75,8 @@ func Report(name string, v *Verdict) string {
 				cautions = append(cautions, l.Caution)
 			}
 			if len(m.Fixes) > 0 {
-				fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", m.Fixes[0].Label, m.Fixes[0].Judged.Words))
+				fmt.Fprintf(&b, "            %s\n", lang.Text("fix: %s (%s)", m.Fixes[0].Label,
+					m.Fixes[0].Judged.Words))
 			} else if len(m.Eases) > 0 {
 				fmt.Fprintf(&b, "            %s\n", lang.Text("%s (%s)", m.Eases[0].Label, m.Eases[0].Judged.Words))
 			}
@@ -85,7 +86,8 @@ func Report(name string, v *Verdict) string {
 		}
 	}
 	if a := v.Advice; a != nil && !a.Complete {
-		fmt.Fprintf(&b, "\n%s\n", lang.Text("The advice was stopped after %s of %s moves: better ones may exist.", strconv.Itoa(a.Judged), strconv.Itoa(a.Moves)))
+		fmt.Fprintf(&b, "\n%s\n", lang.Text("The advice was stopped after %s of %s moves: better ones may exist.",
+			strconv.Itoa(a.Judged), strconv.Itoa(a.Moves)))
 	}
 	if len(v.NotJudged) > 0 {
 		b.WriteString(lang.Text("\nNot judged\n"))
@@ -105,6 +107,8 @@ func Line(l *Limit) string {
 	if l.Sense == limit.Fits {
 		return fmt.Sprintf("%-9s %s", lang.Text(l.State.String()), l.What)
 	}
-	of := map[limit.Sense]string{limit.AtMost: lang.Text("of at most"), limit.AtLeast: lang.Text("of at least"), limit.Within: lang.Text("within")}[l.Sense]
-	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(l.State.String()), l.What, say.Span(l.Load.Low, l.Load.High, ""), of, say.Span(l.Sure, l.Possible, l.Unit), say.Percent(l.Ratio))
+	of := map[limit.Sense]string{limit.AtMost: lang.Text("of at most"), limit.AtLeast: lang.Text("of at least"),
+		limit.Within: lang.Text("within")}[l.Sense]
+	return fmt.Sprintf("%-9s %s: %s %s %s, %s", lang.Text(l.State.String()), l.What, say.Span(l.Load.Low, l.Load.High,
+		""), of, say.Span(l.Sure, l.Possible, l.Unit), say.Percent(l.Ratio))
 }

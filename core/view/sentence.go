@@ -10,8 +10,8 @@ import (
 	"eventether/core/say"
 )
 
-// sentence is the verdict in one sentence, short enough for a phone: whether it holds, after how many moves, in minutes and
-// money, with which flaw, or how many facts decide. The moves, the facts and the flaws are listed under it.
+// sentence is the verdict in one sentence, short enough for a phone: whether it holds, after how many moves, in minutes
+// and money, with which flaw, or how many facts decide. The moves, the facts and the flaws are listed under it.
 func sentence(v *Verdict) string {
 	open, flaws := countFindings(v, limit.Untested), countFindings(v, limit.Kinked)
 	held := lang.Text("Holds")
@@ -22,9 +22,11 @@ func sentence(v *Verdict) string {
 	case v.State == limit.Snapped && c == nil && v.Advice == nil:
 		return lang.Text("Does not hold.")
 	case v.State == limit.Snapped && c == nil && !v.Advice.CureProven:
-		return lang.Text("Does not hold, and no set of moves that mends it has been found; not every set was tried. ") + weakest(v)
+		return lang.Text("Does not hold, and no set of moves that mends it has been found; not every set was tried. ") +
+			weakest(v)
 	case v.State == limit.Snapped && c == nil:
-		return lang.Text("Does not hold, and neither a set of moves known here nor leaving sources out mends it. ") + weakest(v)
+		return lang.Text("Does not hold, and neither a set of moves known here nor leaving sources out mends it. ") +
+			weakest(v)
 	case v.State == limit.Snapped && v.Advice.WayOut:
 		shorts := make([]string, len(c.Moves))
 		for i := range c.Moves {
@@ -32,13 +34,15 @@ func sentence(v *Verdict) string {
 		}
 		b := lang.Text("Does not hold as it is wanted. The nearest that works: %s; %s.", say.List(shorts), effort(v))
 		if c.State == limit.Untested {
-			b = lang.Text("Does not hold as it is wanted. The nearest that may work: %s; %s.", say.List(shorts), effort(v))
+			b = lang.Text("Does not hold as it is wanted. The nearest that may work: %s; %s.", say.List(shorts),
+				effort(v))
 		}
 		return b
 	case v.State == limit.Snapped:
 		b := lang.Text("Holds after %s: %s.", say.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.State == limit.Untested {
-			b = lang.Text("Holds after %s if %s: %s.", say.Count(len(c.Moves), "move", "moves"), say.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
+			b = lang.Text("Holds after %s if %s: %s.", say.Count(len(c.Moves), "move", "moves"),
+				say.Count(max(open, 1), "fact turns out well", "facts turn out well"), effort(v))
 		}
 		if !c.Proven {
 			b += lang.Text(" A smaller set may exist.")
@@ -57,7 +61,8 @@ func sentence(v *Verdict) string {
 		}
 		return b
 	case v.State == limit.Kinked && c != nil && flaws > 0:
-		b := lang.Text("%s, with %s; %s would mend it: %s.", held, say.Count(flaws, "flaw", "flaws"), say.Count(len(c.Moves), "move", "moves"), effort(v))
+		b := lang.Text("%s, with %s; %s would mend it: %s.", held, say.Count(flaws, "flaw", "flaws"),
+			say.Count(len(c.Moves), "move", "moves"), effort(v))
 		if c.Flaws > 0 {
 			b += lang.Text(" %s would stay.", say.Sentence(say.Count(c.Flaws, "flaw", "flaws")))
 		}

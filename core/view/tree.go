@@ -13,8 +13,8 @@ import (
 	"eventether/core/usb"
 )
 
-// Row is one line of the tree of a rig's sockets: a computer, a controller, a socket, a slot, or a hub with what hangs on
-// it one step deeper.
+// Row is one line of the tree of a rig's sockets: a computer, a controller, a socket, a slot, or a hub with what hangs
+// on it one step deeper.
 type Row struct {
 	Depth   int         `json:"depth"`
 	Kind    RowKind     `json:"kind" enum:"computer,controller,socket,slot,hub"`
@@ -104,7 +104,8 @@ func (t *tree) item(i, depth int) {
 			if c == "" {
 				label = lang.Text("slots and sockets without a named controller")
 			}
-			t.row(Row{Depth: depth, Kind: RowController, Ref: it.ID + "." + c, Label: label}, "bus:"+it.ID+"."+c+".fast", "bus:"+it.ID+"."+c+".480")
+			t.row(Row{Depth: depth, Kind: RowController, Ref: it.ID + "." + c, Label: label},
+				"bus:"+it.ID+"."+c+".fast", "bus:"+it.ID+"."+c+".480")
 			at++
 		}
 		for j := range it.Gear.Ports {

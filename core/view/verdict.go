@@ -1,7 +1,7 @@
 // Package view answers: what do screens and reports show of a verdict?
 //
-// It puts figures and ids into the words a person reads, once, after judging: the board with its feeds and hops, every limit
-// with its sum, the tree of sockets, the clock of the show, the ways a camera can come in, and the text report.
+// It puts figures and ids into the words a person reads, once, after judging: the board with its feeds and hops, every
+// limit with its sum, the tree of sockets, the clock of the show, the ways a camera can come in, and the text report.
 package view
 
 import (
@@ -245,7 +245,9 @@ type Advice struct {
 // Of puts a verdict into words, with what to do about it when that is known.
 func Of(v *verdict.Verdict, a *advise.Advice) Verdict {
 	t := teller{v: v, dates: dates(v.Rig)}
-	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Layouts: t.layouts(), Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{}, Questions: []advise.Question{}}
+	out := Verdict{State: v.State, Feeds: []Feed{}, Branches: []Feed{}, Outs: []Out{}, Layouts: t.layouts(),
+		Limits: make([]Limit, len(v.Results)), NotJudged: []NotJudged{}, Findings: []Finding{},
+		Questions: []advise.Question{}}
 	t.ids = make([]string, len(v.Results))
 	for i := range v.Results {
 		t.limit(&out.Limits[i], &v.Results[i])
@@ -264,7 +266,8 @@ func Of(v *verdict.Verdict, a *advise.Advice) Verdict {
 		out.NotJudged = append(out.NotJudged, NotJudged{n.Kind, n.Ref, label, why})
 	}
 	if a != nil {
-		out.Advice = &Advice{Complete: a.Complete, Moves: a.Moves, Judged: a.Judged, Unlisted: a.Unlisted, WayOut: a.WayOut, CureProven: a.CureProven}
+		out.Advice = &Advice{Complete: a.Complete, Moves: a.Moves, Judged: a.Judged, Unlisted: a.Unlisted,
+			WayOut: a.WayOut, CureProven: a.CureProven}
 		out.Cure, out.Questions = a.Cure, a.Questions
 		for i := range a.Findings {
 			f := &a.Findings[i]
@@ -309,8 +312,10 @@ func dates(r *rig.Rig) map[string]string {
 
 func (t *teller) limit(to *Limit, l *engine.Result) {
 	w := t.v.Word(l)
-	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule.Name, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage, Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
-		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow, PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
+	*to = Limit{ID: l.ID.String(), Rule: l.ID.Rule.Name, Over: l.Over, What: w.What, Says: w.Says, Stage: l.Stage,
+		Shared: l.Shared, Where: l.Where, Sense: l.Sense, Unit: l.Unit, Ceiling: l.Ceiling,
+		Loads: make([]Load, len(l.Loads)), Load: l.Load, Sure: l.Sure, Possible: l.Possible, SureLow: l.SureLow,
+		PossibleLow: l.PossibleLow, LimitSum: w.Sum, State: l.State, Ratio: l.Ratio,
 		Facts: make([]Basis, len(l.Facts)), DependsOn: []Dependence{}, Source: w.Source, Caution: w.Caution}
 	if to.Where == nil {
 		to.Where = []string{}
@@ -326,7 +331,8 @@ func (t *teller) limit(to *Limit, l *engine.Result) {
 	for i := range l.Facts {
 		f := &l.Facts[i]
 		b := &to.Facts[i]
-		*b = Basis{Path: f.Path(), Name: w.Facts[i].Name, Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High, From: f.From, Word: f.Word}
+		*b = Basis{Path: f.Path(), Name: w.Facts[i].Name, Unit: f.Unit, Low: f.Low, Value: f.Value, High: f.High,
+			From: f.From, Word: f.Word}
 		if f.IsZero() {
 			b.Word = ""
 		}
@@ -345,8 +351,8 @@ func (t *teller) limit(to *Limit, l *engine.Result) {
 	}
 }
 
-// tells tells whether one of two limits of a state says more of a hop: what breaks the rig before what does not, what has a
-// figure near its limit before what has none.
+// tells tells whether one of two limits of a state says more of a hop: what breaks the rig before what does not, what
+// has a figure near its limit before what has none.
 func tells(l, than *engine.Result) bool {
 	if a, b := l.Over.Breaks(), than.Over.Breaks(); a != b {
 		return a
@@ -363,7 +369,8 @@ func (t *teller) layouts() []Arrangement {
 	out := make([]Arrangement, len(t.v.Show.Layouts))
 	for i := range out {
 		l := &t.v.Show.Layouts[i]
-		out[i] = Arrangement{plans.LayoutName(t.v.Rig, i), say.Sentence(plans.LayoutWords(t.v.Rig, i)), make([]Laid, len(l.Sources))}
+		out[i] = Arrangement{plans.LayoutName(t.v.Rig, i), say.Sentence(plans.LayoutWords(t.v.Rig, i)),
+			make([]Laid, len(l.Sources))}
 		boxes := l.Boxes(pr.Width, pr.Height)
 		for k, id := range l.Sources {
 			out[i].Boxes[k] = Laid{id, t.v.Item(id).Label, boxes[k]}
@@ -377,7 +384,8 @@ func (t *teller) proposedAt(h *plans.Hop) bool {
 	return h.Item != nil && slices.ContainsFunc(t.v.Proposed.Choices, func(c verdict.Proposal) bool {
 		switch c.Kind {
 		case verdict.ProposeMode:
-			return h.Stage == plans.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port == h.Port.ID
+			return h.Stage == plans.Socket && h.Kind == "port" && h.Port != nil && c.Of == h.Item.ID && c.Port ==
+				h.Port.ID
 		case verdict.ProposeDeliver:
 			return h.Stage == plans.Capture && h.Bytes != nil && h.Bytes.Owner.ID == c.Of
 		case verdict.ProposeSocket:
@@ -390,7 +398,8 @@ func (t *teller) proposedAt(h *plans.Hop) bool {
 }
 
 func (t *teller) feed(f *plans.Feed) Feed {
-	out := Feed{ID: f.ID, Source: f.Source.ID, Label: f.Source.Label, State: limit.Slack, Branch: f.Branch, Hops: make([]Hop, len(f.Hops))}
+	out := Feed{ID: f.ID, Source: f.Source.ID, Label: f.Source.Label, State: limit.Slack, Branch: f.Branch,
+		Hops: make([]Hop, len(f.Hops))}
 	if f.End != nil {
 		out.End = f.End.ID
 	}
@@ -398,7 +407,8 @@ func (t *teller) feed(f *plans.Feed) Feed {
 		h := &f.Hops[i]
 		label, detail := t.v.HopWords(h)
 		to := &out.Hops[i]
-		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: make([]string, 0, len(h.Results)), Joins: h.Joins, Proposed: t.proposedAt(h)}
+		*to = Hop{Stage: h.Stage, Ref: h.Ref, Kind: h.Kind, Label: label, Detail: detail, State: limit.Slack, Room: 1,
+			Limits: make([]string, 0, len(h.Results)), Joins: h.Joins, Proposed: t.proposedAt(h)}
 		if h.Kind == "port" && h.Lead != nil {
 			to.Lead = h.Lead.ID
 		}
@@ -439,14 +449,16 @@ func (t *teller) outs(v *Verdict) {
 	if it := t.v.Host(); it != nil {
 		host = it.ID
 	}
-	coded := []engine.ID{{Rule: rules.Processor, Place: host}, {Rule: rules.Graphics, Place: host}, {Rule: rules.MemoryTraffic, Place: host}}
+	coded := []engine.ID{{Rule: rules.Processor, Place: host}, {Rule: rules.Graphics, Place: host},
+		{Rule: rules.MemoryTraffic, Place: host}}
 	out := func(kind, label, detail string, c *plans.Coding, ids ...engine.ID) {
 		o := Out{Kind: kind, Label: label, Detail: detail, State: limit.Slack, Room: 1, Limits: []string{}}
 		if c != nil {
 			o.Detail += ", " + plans.CodedBy(c)
 			ids = append(ids, coded...)
 			if c.Hardware {
-				ids = append(ids, engine.ID{Rule: rules.HardwareEncoder, Place: host}, engine.ID{Rule: rules.HardwareSessions, Place: host})
+				ids = append(ids, engine.ID{Rule: rules.HardwareEncoder, Place: host},
+					engine.ID{Rule: rules.HardwareSessions, Place: host})
 			}
 		}
 		worst := -1
@@ -472,19 +484,27 @@ func (t *teller) outs(v *Verdict) {
 	}
 	for i := range t.v.Show.Destinations {
 		d, at := &t.v.Show.Destinations[i], strconv.Itoa(i)
-		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name()), t.v.SentLike(i),
-			engine.ID{Rule: rules.Ingest, Place: at}, engine.ID{Rule: rules.IngestBitrate, Place: at}, engine.ID{Rule: rules.IngestLeast, Place: at}, engine.ID{Rule: rules.IngestAudio, Place: at},
-			engine.ID{Rule: rules.Codec, Place: at}, engine.ID{Rule: rules.Transport, Place: at}, engine.ID{Rule: rules.SentSize, Place: at}, engine.ID{Rule: rules.BitsAPixel, Place: at}, engine.ID{Rule: rules.SentCadence, Place: at}, engine.ID{Rule: rules.Range, Place: at}, engine.ID{Rule: rules.Uplink})
+		out("destination", d.Name, t.v.T("%s at %s", picture.SizeName(d.Send.Width, d.Send.Height),
+			d.Send.Rate.Name()), t.v.SentLike(i),
+			engine.ID{Rule: rules.Ingest, Place: at}, engine.ID{Rule: rules.IngestBitrate, Place: at},
+			engine.ID{Rule: rules.IngestLeast, Place: at}, engine.ID{Rule: rules.IngestAudio, Place: at},
+			engine.ID{Rule: rules.Codec, Place: at}, engine.ID{Rule: rules.Transport, Place: at},
+			engine.ID{Rule: rules.SentSize, Place: at}, engine.ID{Rule: rules.BitsAPixel, Place: at},
+			engine.ID{Rule: rules.SentCadence, Place: at}, engine.ID{Rule: rules.Range, Place: at},
+			engine.ID{Rule: rules.Uplink})
 	}
 	drives := t.v.KeptOn()
 	for i := range t.v.Show.Recordings {
 		at := strconv.Itoa(i)
 		w, h, r := t.v.KeptPicture(i)
-		ids := []engine.ID{{Rule: rules.Recorded, Place: at}, {Rule: rules.Container, Place: at}, {Rule: rules.FileEnd, Place: at}, {Rule: rules.FileSplit, Place: at}, {Rule: rules.SentSize, Place: "r" + at}}
+		ids := []engine.ID{{Rule: rules.Recorded, Place: at}, {Rule: rules.Container, Place: at},
+			{Rule: rules.FileEnd, Place: at}, {Rule: rules.FileSplit, Place: at},
+			{Rule: rules.SentSize, Place: "r" + at}}
 		detail := t.v.T("%s at %s", picture.SizeName(w, h), r.Name())
 		for k := range drives {
 			if d := drives[k].Drive; d != nil && slices.Contains(drives[k].Recordings, i) {
-				ids = append(ids, engine.ID{Rule: rules.DriveWrite, Place: d.ID}, engine.ID{Rule: rules.DriveSpace, Place: d.ID}, engine.ID{Rule: rules.RecordLimit, Place: d.ID})
+				ids = append(ids, engine.ID{Rule: rules.DriveWrite, Place: d.ID}, engine.ID{Rule: rules.DriveSpace,
+					Place: d.ID}, engine.ID{Rule: rules.RecordLimit, Place: d.ID})
 				detail += ", " + t.v.T("on %s", d.Label)
 			}
 		}

@@ -71,19 +71,25 @@ func (c *comparison) along(w Way, route advise.Route) Way {
 
 func (c *comparison) byUSB() Way {
 	w := Way{Kind: "usb", Title: lang.Text("By its own USB"), Edits: []rig.Edit{},
-		Gives:   []string{lang.Text("one cable, with power and sound over it"), lang.Text("no capture device to buy"), lang.Text("listed under its own name")},
-		GivesUp: []string{lang.Text("often only 720p or 1080p at 30"), lang.Text("a charge-only or USB 2 cable limits it"), lang.Text("its menus lock other functions out")}}
+		Gives: []string{lang.Text("one cable, with power and sound over it"), lang.Text("no capture device to buy"),
+			lang.Text("listed under its own name")},
+		GivesUp: []string{lang.Text("often only 720p or 1080p at 30"),
+			lang.Text("a charge-only or USB 2 cable limits it"), lang.Text("its menus lock other functions out")}}
 	if c.it.Gear.USBWay == "remote" {
-		w.Gives = []string{lang.Text("a larger picture than a webcam mode on some cameras"), lang.Text("a virtual camera several programs can share")}
-		w.GivesUp = []string{lang.Text("software to install, and perhaps to pay"), lang.Text("a driver that may come only at the first connection"), lang.Text("listed cameras only")}
+		w.Gives = []string{lang.Text("a larger picture than a webcam mode on some cameras"),
+			lang.Text("a virtual camera several programs can share")}
+		w.GivesUp = []string{lang.Text("software to install, and perhaps to pay"),
+			lang.Text("a driver that may come only at the first connection"), lang.Text("listed cameras only")}
 	}
 	return c.along(w, advise.ByUSB(c.r, c.it))
 }
 
 func (c *comparison) byCapture() Way {
 	w := Way{Kind: "capture", Title: lang.Text("Through a capture device"), Edits: []rig.Edit{},
-		Gives:   []string{lang.Text("full size and rate"), lang.Text("long runs, and steadier"), lang.Text("its USB socket stays free for power")},
-		GivesUp: []string{lang.Text("a capture device and the right lead"), lang.Text("continuous power for the camera")}}
+		Gives: []string{lang.Text("full size and rate"), lang.Text("long runs, and steadier"),
+			lang.Text("its USB socket stays free for power")},
+		GivesUp: []string{lang.Text("a capture device and the right lead"),
+			lang.Text("continuous power for the camera")}}
 	return c.along(w, advise.ByCapture(c.r, c.it))
 }
 
@@ -130,7 +136,8 @@ func (c *comparison) judged(w Way) Way {
 			w.Weakest = v.Word(worst).Says
 		}
 	}
-	if d := c.it.Gear.Driver; w.Kind == "usb" && (d == "driver" || d == "software") && !strings.Contains(strings.Join(w.GivesUp, " "), "install") {
+	if d := c.it.Gear.Driver; w.Kind == "usb" && (d == "driver" || d == "software") &&
+		!strings.Contains(strings.Join(w.GivesUp, " "), "install") {
 		w.GivesUp = append(w.GivesUp, "a "+d+lang.Text(" to install"))
 	}
 	return w

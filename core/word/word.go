@@ -1,8 +1,8 @@
 // Package word answers: how is a value kept that is one of a few words?
 //
-// As its place among them, counted from 1, and nothing said as 0: a verdict over many feeds holds thousands, and a text is
-// eight times as large. It is a word again wherever somebody reads it, JSON among them. The type under such a value is
-// uint16, not uint8: go vet reports string(v) of it, which would be a character and not the word.
+// As its place among them, counted from 1, and nothing said as 0: a verdict over many feeds holds thousands, and a text
+// is eight times as large. It is a word again wherever somebody reads it, JSON among them. The type under such a value
+// is uint16, not uint8: go vet reports string(v) of it, which would be a character and not the word.
 package word
 
 import (

@@ -52,14 +52,18 @@ func TestWordsInJSON(t *testing.T) {
 		Unset plans.Stage       `json:"unset"`
 		Count map[limit.State]int
 	}
-	in := all{State: limit.Kinked, Over: limit.Drops, Sense: limit.Within, Stage: plans.Capture, Count: map[limit.State]int{limit.Snapped: 2}}
+	in := all{State: limit.Kinked, Over: limit.Drops, Sense: limit.Within, Stage: plans.Capture,
+		Count: map[limit.State]int{limit.Snapped: 2}}
 	text, err := json.Marshal(in)
 	require.NoError(t, err)
-	require.JSONEq(t, `{"state":"kinked","over":"drops","sense":"within","stage":"capture","unset":"","Count":{"snapped":2}}`, string(text))
+	require.JSONEq(t,
+		`{"state":"kinked","over":"drops","sense":"within","stage":"capture","unset":"","Count":{"snapped":2}}`,
+		string(text))
 	var out all
 	require.NoError(t, json.Unmarshal(text, &out))
 	require.Equal(t, in, out)
-	require.ErrorContains(t, json.Unmarshal([]byte(`{"state":"loose"}`), &out), `state: "loose" is none of slack, taut, kinked, untested, snapped`)
+	require.ErrorContains(t, json.Unmarshal([]byte(`{"state":"loose"}`), &out),
+		`state: "loose" is none of slack, taut, kinked, untested, snapped`)
 	for i, s := range limit.States {
 		assert.Equal(t, i, s.Severity())
 	}

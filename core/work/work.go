@@ -1,4 +1,5 @@
-// Package work answers: how long does a piece of work take? One table by kind of work; a user's own times stand before it.
+// Package work answers: how long does a piece of work take? One table by kind of work; a user's own times stand before
+// it.
 package work
 
 import (
@@ -55,13 +56,20 @@ type Takes struct {
 // table is handbook 7.6 [estimate]; from Mode on it is ours, of the same size [estimate].
 var table = []Takes{
 	{Mount, "a camera mounted and framed", 6}, {Setting, "one camera setting", 0.5}, {Desk, "a lead on a desk", 1},
-	{Room, "a lead across a room", 4}, {Tape, "five metres of lead taped down", 2}, {SDI, "an SDI lead", 3}, {Plug, "a plug", 1},
-	{Card, "a card in or out", 15}, {First, "the first connection of a new device", 5}, {Source, "a source chosen and sized in the program", 2},
-	{Mic, "a microphone placed and levelled", 5}, {Sheet, "an encoder sheet entered", 10}, {SheetSeen, "an encoder sheet checked", 2},
-	{TestFile, "a test recording and a look at it", 6}, {Clap, "a clap test", 4}, {Ready, "a destination made ready", 6},
-	{Rehearsal, "a private rehearsal", 10}, {Labels, "labels printed and stuck on", 5}, {Reading, "a reading of the uplink", 3}, {Look, "something looked up", 3}, {Carry, "carrying in and unpacking", 15},
-	{Mode, "another picture set on a camera", 2}, {Deliver, "another picture taken from a device", 1}, {Power, "a camera on another supply", 3},
-	{Send, "a value of the encoder sheet changed", 1}, {Swap, "a thing changed for another", 5}, {Turn, "a lead turned round", 2},
+	{Room, "a lead across a room", 4}, {Tape, "five metres of lead taped down", 2}, {SDI, "an SDI lead", 3},
+	{Plug, "a plug", 1},
+	{Card, "a card in or out", 15}, {First, "the first connection of a new device", 5},
+	{Source, "a source chosen and sized in the program", 2},
+	{Mic, "a microphone placed and levelled", 5}, {Sheet, "an encoder sheet entered", 10},
+	{SheetSeen, "an encoder sheet checked", 2},
+	{TestFile, "a test recording and a look at it", 6}, {Clap, "a clap test", 4}, {Ready, "a destination made ready",
+		6},
+	{Rehearsal, "a private rehearsal", 10}, {Labels, "labels printed and stuck on", 5},
+	{Reading, "a reading of the uplink", 3}, {Look, "something looked up", 3}, {Carry, "carrying in and unpacking", 15},
+	{Mode, "another picture set on a camera", 2}, {Deliver, "another picture taken from a device", 1},
+	{Power, "a camera on another supply", 3},
+	{Send, "a value of the encoder sheet changed", 1}, {Swap, "a thing changed for another", 5},
+	{Turn, "a lead turned round", 2},
 	{Show, "a wish of the show changed", 1}, {Spare, "a battery changed", 4},
 }
 
@@ -120,9 +128,9 @@ const (
 // taped is how many metres are taped down in one piece of work.
 const taped = 5.0
 
-// Lay is the kind of work of laying a lead of so many metres, and how long it takes: more for each started five metres that are taped
-// down, along all of it where it lies over a walk and not at all where it does not. While nobody has said, from five metres on what is
-// longer than that counts, which is between the two; Bounds has both.
+// Lay is the kind of work of laying a lead of so many metres, and how long it takes: more for each started five metres
+// that are taped down, along all of it where it lies over a walk and not at all where it does not. While nobody has
+// said, from five metres on what is longer than that counts, which is between the two; Bounds has both.
 func (own Times) Lay(sdi bool, metres float64, walk Walk) (k Kind, minutes float64) {
 	switch {
 	case sdi && metres <= OnDesk:
@@ -140,7 +148,8 @@ func (own Times) Lay(sdi bool, metres float64, walk Walk) (k Kind, minutes float
 	return Room, own.Of(Room) + own.Of(Tape)*pieces
 }
 
-// Bounds are the least and the most laying a lead may take: without and with a walk where nobody has said, from five metres on.
+// Bounds are the least and the most laying a lead may take: without and with a walk where nobody has said, from five
+// metres on.
 func (own Times) Bounds(sdi bool, metres float64, walk Walk) (low, high float64) {
 	if walk != "" || metres < taped {
 		_, m := own.Lay(sdi, metres, walk)

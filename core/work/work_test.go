@@ -23,7 +23,8 @@ func TestOverAWalk(t *testing.T) {
 		metres    float64
 		walk      work.Walk
 		low, high float64
-	}{{12, work.OverWalk, 10, 10}, {12, work.OffWalk, 4, 4}, {12, "", 4, 10}, {5, "", 4, 6}, {4.9, "", 4, 4}, {4, work.OverWalk, 6, 6}, {2, work.OverWalk, 1, 1}} {
+	}{{12, work.OverWalk, 10, 10}, {12, work.OffWalk, 4, 4}, {12, "", 4, 10}, {5, "", 4, 6}, {4.9, "", 4, 4},
+		{4, work.OverWalk, 6, 6}, {2, work.OverWalk, 1, 1}} {
 		low, high := work.Times{}.Bounds(false, c.metres, c.walk)
 		assert.Equal(t, c.low, low, "%g m", c.metres)
 		assert.Equal(t, c.high, high, "%g m", c.metres)
@@ -34,8 +35,10 @@ func TestOverAWalk(t *testing.T) {
 
 // The handbook's figures, chapter 7.6.
 func TestHandbook(t *testing.T) {
-	for kind, minutes := range map[work.Kind]float64{work.Mount: 6, work.Setting: 0.5, work.Desk: 1, work.Room: 4, work.Tape: 2, work.SDI: 3, work.Plug: 1, work.Card: 15,
-		work.First: 5, work.Source: 2, work.Mic: 5, work.Sheet: 10, work.SheetSeen: 2, work.TestFile: 6, work.Clap: 4, work.Ready: 6, work.Rehearsal: 10, work.Labels: 5, work.Reading: 3} {
+	for kind, minutes := range map[work.Kind]float64{work.Mount: 6, work.Setting: 0.5, work.Desk: 1, work.Room: 4,
+		work.Tape: 2, work.SDI: 3, work.Plug: 1, work.Card: 15,
+		work.First: 5, work.Source: 2, work.Mic: 5, work.Sheet: 10, work.SheetSeen: 2, work.TestFile: 6, work.Clap: 4,
+		work.Ready: 6, work.Rehearsal: 10, work.Labels: 5, work.Reading: 3} {
 		m, own := work.Times(nil).Minutes(kind)
 		assert.Equal(t, minutes, m, kind)
 		assert.False(t, own)

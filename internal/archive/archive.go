@@ -1,7 +1,8 @@
-// Package archive answers: what does everything look like in one file, and how does it come back? An archive is a zip of
-// manifest.json and a document for each rig with its revisions, each thing on the shelf, each destination of one's own, each night
-// with its operations. What is long is lines of JSON (rigs, nights): the first says what it is, the others follow one by one, a
-// revision as what differs from the one before. So neither side ever holds more than one line.
+// Package archive answers: what does everything look like in one file, and how does it come back? An archive is a zip
+// of manifest.json and a document for each rig with its revisions, each thing on the shelf, each destination of one's
+// own, each night with its operations. What is long is lines of JSON (rigs, nights): the first says what it is, the
+// others follow one by one, a revision as what differs from the one before. So neither side ever holds more than one
+// line.
 package archive
 
 import (
@@ -30,8 +31,8 @@ const (
 	Format1      = "eventether-backup/1"
 )
 
-// Bounds of what is read. A zip may say less than it unpacks to: what unpacks to very much more than it was is not ours, whose
-// documents are text that was packed once.
+// Bounds of what is read. A zip may say less than it unpacks to: what unpacks to very much more than it was is not
+// ours, whose documents are text that was packed once.
 const (
 	mostLine   = 64 << 20
 	mostOne    = 1 << 30 // a document of the first form
@@ -130,9 +131,10 @@ var kinds = []string{"shelf", "profiles", "rigs", "nights"}
 // Progress is told how far a restore has come, in bytes of the archive.
 type Progress func(done, of int64)
 
-// Read brings an archive back, all of it or nothing: one that is cut short, altered, of a newer version, or that says what cannot be,
-// leaves everything as it is. What is there already is never overwritten.
-func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, progress Progress) (report *Report, err error) {
+// Read brings an archive back, all of it or nothing: one that is cut short, altered, of a newer version, or that says
+// what cannot be, leaves everything as it is. What is there already is never overwritten.
+func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, progress Progress) (report *Report,
+	err error) {
 	z, err := zip.NewReader(from, size)
 	if err != nil {
 		return nil, unusable("this is no archive, or it is cut short: %s", err)

@@ -67,14 +67,17 @@ func back(t testing.TB, s *store.Store, raw []byte) (*Report, error) {
 	return Read(t.Context(), s, bytes.NewReader(raw), int64(len(raw)), nil)
 }
 
-// The demo with its season goes out, into an empty database, and out again the same; a second time everything is there already.
+// The demo with its season goes out, into an empty database, and out again the same; a second time everything is there
+// already.
 func TestThereAndBack(t *testing.T) {
 	ctx := t.Context()
 	from, to := database(t), database(t)
 	require.NoError(t, demo.Starter(ctx, from))
 	require.NoError(t, demo.Load(ctx, from))
-	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt", Ingest: rig.Ingest{MaxVideoKbps: 3000}}, "ann"))
-	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt", Ingest: rig.Ingest{MaxVideoKbps: 4000}}, "ann"))
+	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt",
+		Ingest: rig.Ingest{MaxVideoKbps: 3000}}, "ann"))
+	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt",
+		Ingest: rig.Ingest{MaxVideoKbps: 4000}}, "ann"))
 	raw := write(t, from)
 	report, err := back(t, to, raw)
 	require.NoError(t, err)
@@ -96,7 +99,8 @@ func TestNothingIsOverwritten(t *testing.T) {
 	one, two := database(t), database(t)
 	row, rev, err := one.Create(ctx, judge.Rig(rigs.LoftEven()), "ann", "made")
 	require.NoError(t, err)
-	n, err := one.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "First", AirAt: time.Now(), People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
+	n, err := one.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "First", AirAt: time.Now(),
+		People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
 	require.NoError(t, err)
 	before := write(t, one)
 	_, err = back(t, two, before)
@@ -152,7 +156,8 @@ func TestRandomStoresComeBack(t *testing.T) {
 					require.NoError(t, got)
 					r, read := rev.Rig()
 					require.NoError(t, read)
-					after, apply := rig.Apply(r, rig.Edit{Do: "name", Name: strings.Repeat("ü", d.N(5)) + fmt.Sprint("n", d.N(1000))})
+					after, apply := rig.Apply(r,
+						rig.Edit{Do: "name", Name: strings.Repeat("ü", d.N(5)) + fmt.Sprint("n", d.N(1000))})
 					require.NoError(t, apply)
 					_, _, err = from.Save(ctx, row.ID, head, judge.Rig(after), "ann", "called")
 				}
@@ -167,11 +172,14 @@ func TestRandomStoresComeBack(t *testing.T) {
 			}
 			for range d.N(3) {
 				sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
-				n, err := from.OpenNight(ctx, store.Night{RigID: row.ID, Revision: 1 + d.N(head), Name: "Show", AirAt: time.Unix(1_800_000_000, 0), People: 1 + d.N(3)}, sheet)
+				n, err := from.OpenNight(ctx, store.Night{RigID: row.ID, Revision: 1 + d.N(head), Name: "Show",
+					AirAt: time.Unix(1_800_000_000, 0), People: 1 + d.N(3)}, sheet)
 				require.NoError(t, err)
 				var ops []night.Op
 				for k := range d.N(5000) {
-					ops = append(ops, night.Op{ID: fmt.Sprintf("op-%06d", k), Kind: "incident", At: int64(1 + d.N(1e9)), Incident: &night.Incident{Loss: "other", What: "wörd", MinutesLost: float64(d.N(9))}})
+					ops = append(ops, night.Op{ID: fmt.Sprintf("op-%06d", k), Kind: "incident",
+						At: int64(1 + d.N(1e9)), Incident: &night.Incident{Loss: "other", What: "wörd",
+							MinutesLost: float64(d.N(9))}})
 				}
 				if len(ops) > 0 {
 					_, err = from.AddOps(ctx, n.ID, ops)
@@ -195,7 +203,8 @@ func TestRandomStoresComeBack(t *testing.T) {
 			require.NoError(t, err)
 			require.Equal(t, len(was), len(is))
 			for i := range was {
-				require.Equal(t, []any{was[i].ID, was[i].Name, was[i].State, was[i].Feeds, was[i].Head}, []any{is[i].ID, is[i].Name, is[i].State, is[i].Feeds, is[i].Head})
+				require.Equal(t, []any{was[i].ID, was[i].Name, was[i].State, was[i].Feeds, was[i].Head},
+					[]any{is[i].ID, is[i].Name, is[i].State, is[i].Feeds, is[i].Head})
 				before, err := from.Steps(ctx, was[i].ID)
 				require.NoError(t, err)
 				after, err := to.Steps(ctx, was[i].ID)
@@ -236,13 +245,15 @@ func TestLongHistoryIsSmall(t *testing.T) {
 	require.Equal(t, "g68", rev.Name)
 }
 
-// While an archive comes back, what is there already goes on: rigs are changed and shows ticked as if nothing were under way.
+// While an archive comes back, what is there already goes on: rigs are changed and shows ticked as if nothing were
+// under way.
 func TestNothingWaitsForARestore(t *testing.T) {
 	ctx := t.Context()
 	s := database(t)
 	row, rev, err := s.Create(ctx, judge.Rig(rigs.LoftEven()), "ann", "made")
 	require.NoError(t, err)
-	n, err := s.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "Show", AirAt: aired, People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
+	n, err := s.OpenNight(ctx, store.Night{RigID: row.ID, Revision: rev.Number, Name: "Show", AirAt: aired, People: 1},
+		runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
 	require.NoError(t, err)
 	_, err = s.AddOps(ctx, n.ID, []night.Op{{ID: "op-000001", Kind: "tick", Step: "labels", At: 5}})
 	require.NoError(t, err)
@@ -252,7 +263,8 @@ func TestNothingWaitsForARestore(t *testing.T) {
 		soon, cancel := context.WithTimeout(ctx, 10*time.Second)
 		defer cancel()
 		ticks++
-		_, err := s.AddOps(soon, n.ID, []night.Op{{ID: fmt.Sprintf("op-1%05d", ticks), Kind: "tick", Step: "labels", At: 6}})
+		_, err := s.AddOps(soon, n.ID, []night.Op{{ID: fmt.Sprintf("op-1%05d", ticks), Kind: "tick", Step: "labels",
+			At: 6}})
 		require.NoError(t, err)
 		_, _, err = s.Save(soon, row.ID, head, judge.Rig(rigs.LoftEven()), "ann", "again")
 		require.NoError(t, err)
@@ -326,7 +338,8 @@ func TestUnusableArchives(t *testing.T) {
 	revision := func(number int, kind string, shows int, state, what string) string {
 		said, err := json.Marshal(what)
 		require.NoError(t, err)
-		return fmt.Sprintf(`{"number":%d,"kind":%q,"shows":%d,"what":%s,"who":"","at":"2026-01-01T00:00:00Z","name":"x","state":%q,"doc":%s}`, number, kind, shows, said, state, text)
+		return fmt.Sprintf(`{"number":%d,"kind":%q,"shows":%d,"what":%s,"who":"","at":"2026-01-01T00:00:00Z","name":"x","state":%q,"doc":%s}`,
+			number, kind, shows, said, state, text)
 	}
 	var zeros bytes.Buffer
 	z := zip.NewWriter(&zeros)
@@ -347,31 +360,59 @@ func TestUnusableArchives(t *testing.T) {
 		raw  []byte
 		says string
 	}{
-		"nothing":        {nil, "no archive"},
-		"text":           {[]byte("hello"), "no archive"},
-		"cut short":      {good[:len(good)/2], "cut short"},
-		"altered":        {altered, ""},
-		"newer":          {zipped(t, map[string]string{"manifest.json": `{"format":"eventether-backup/3","made":"2026-01-01T00:00:00Z"}`}), "newer"},
-		"no manifest":    {zipped(t, map[string]string{}), "manifest.json is missing"},
-		"zeros":          {zeros.Bytes(), "more than 150 times its size"},
-		"strange place":  {zipped(t, map[string]string{"manifest.json": manifest, "../etc/passwd": "{}"}), "nothing of this application"},
-		"unknown field":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": `{"colour":1}`}), "colour"},
-		"broken rig":     {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[{"number":1,"kind":"create","shows":1,"what":"","who":"","at":"2026-01-01T00:00:00Z","state":"slack","doc":{"format":"x"}}]`)}), "this version reads"},
-		"first undone":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "undo", 1, "slack", "")+`]`)}), "undoes what is not there"},
-		"redone":         {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "redo", 1, "slack", "")+`]`)}), "redoes what was not undone"},
-		"created twice":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "create", 2, "slack", "")+`]`)}), "the first is a create"},
-		"a strange kind": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "leap", 1, "slack", "")+`]`)}), "want create, edit"},
-		"shows another":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 7, "slack", "")+`]`)}), "says it shows 7"},
-		"strange state":  {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "soaked", "")+`]`)}), "soaked"},
-		"long text":      {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", strings.Repeat("x", 5000))+`]`)}), "5000 characters"},
-		"turned text":    {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "a\u202eb")+`]`)}), "direction"},
-		"misnumbered":    {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(2, "create", 2, "slack", "")+`]`)}), "not numbered"},
-		"no revisions":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[]`)}), "0 revisions"},
-		"cut difference": {zipped(t, map[string]string{"manifest.json": strings.Replace(manifest, "/1", "/2", 1), "rigs/a.jsonl": strings.Replace(fmt.Sprintf(doc, "2"), "revisions", "head", 1) + "\n" + revision(1, "create", 1, "slack", "") + "\n" + `{"number":2,"kind":"edit","shows":2,"what":"","who":"","at":"2026-01-01T00:00:00Z","name":"x","state":"slack","same":[5,999999],"between":""}`}), "does not follow"},
-		"no rig":         {zipped(t, map[string]string{"manifest.json": manifest, "nights/a.json": `{"id":"7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a12","rigId":"7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a13","revision":3,"name":"x","airAt":"2026-01-01T00:00:00Z","people":1,"createdAt":"2026-01-01T00:00:00Z","sheet":{"plans":[]},"ops":[]}`}), "neither in the archive nor here"},
-		"good and bad":   {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc, `[`+revision(1, "create", 1, "slack", "")+`]`), "rigs/b.json": "{}"}), ""},
-		"a huge figure":  {zipped(t, map[string]string{"manifest.json": manifest, "shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"camera","name":"x","batteryWh":{"value":1e300}}}}]}`}), "larger than any figure"},
-		"strange gear":   {zipped(t, map[string]string{"manifest.json": manifest, "shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"kite","name":"x"}}}]}`}), "kite"},
+		"nothing":   {nil, "no archive"},
+		"text":      {[]byte("hello"), "no archive"},
+		"cut short": {good[:len(good)/2], "cut short"},
+		"altered":   {altered, ""},
+		"newer": {zipped(t,
+			map[string]string{"manifest.json": `{"format":"eventether-backup/3","made":"2026-01-01T00:00:00Z"}`}),
+			"newer"},
+		"no manifest": {zipped(t, map[string]string{}), "manifest.json is missing"},
+		"zeros":       {zeros.Bytes(), "more than 150 times its size"},
+		"strange place": {zipped(t, map[string]string{"manifest.json": manifest, "../etc/passwd": "{}"}),
+			"nothing of this application"},
+		"unknown field": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": `{"colour":1}`}),
+			"colour"},
+		"broken rig": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[{"number":1,"kind":"create","shows":1,"what":"","who":"","at":"2026-01-01T00:00:00Z","state":"slack","doc":{"format":"x"}}]`)}),
+			"this version reads"},
+		"first undone": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "undo", 1, "slack", "")+`]`)}), "undoes what is not there"},
+		"redone": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "redo", 1, "slack", "")+`]`)}),
+			"redoes what was not undone"},
+		"created twice": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "slack", "")+`,`+revision(2, "create", 2, "slack", "")+`]`)}),
+			"the first is a create"},
+		"a strange kind": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "leap", 1, "slack", "")+`]`)}), "want create, edit"},
+		"shows another": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 7, "slack", "")+`]`)}), "says it shows 7"},
+		"strange state": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "soaked", "")+`]`)}), "soaked"},
+		"long text": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "slack", strings.Repeat("x", 5000))+`]`)}), "5000 characters"},
+		"turned text": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "slack", "a\u202eb")+`]`)}), "direction"},
+		"misnumbered": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(2, "create", 2, "slack", "")+`]`)}), "not numbered"},
+		"no revisions": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[]`)}), "0 revisions"},
+		"cut difference": {zipped(t, map[string]string{"manifest.json": strings.Replace(manifest, "/1", "/2", 1),
+			"rigs/a.jsonl": strings.Replace(fmt.Sprintf(doc, "2"), "revisions", "head", 1) + "\n" + revision(1,
+				"create", 1, "slack",
+				"") + "\n" + `{"number":2,"kind":"edit","shows":2,"what":"","who":"","at":"2026-01-01T00:00:00Z","name":"x","state":"slack","same":[5,999999],"between":""}`}),
+			"does not follow"},
+		"no rig": {zipped(t, map[string]string{"manifest.json": manifest,
+			"nights/a.json": `{"id":"7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a12","rigId":"7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a13","revision":3,"name":"x","airAt":"2026-01-01T00:00:00Z","people":1,"createdAt":"2026-01-01T00:00:00Z","sheet":{"plans":[]},"ops":[]}`}), "neither in the archive nor here"},
+		"good and bad": {zipped(t, map[string]string{"manifest.json": manifest, "rigs/a.json": fmt.Sprintf(doc,
+			`[`+revision(1, "create", 1, "slack", "")+`]`), "rigs/b.json": "{}"}), ""},
+		"a huge figure": {zipped(t, map[string]string{"manifest.json": manifest,
+			"shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"camera","name":"x","batteryWh":{"value":1e300}}}}]}`}),
+			"larger than any figure"},
+		"strange gear": {zipped(t, map[string]string{"manifest.json": manifest,
+			"shelf/a.json": `{"id":"a","kind":"camera","name":"x","owned":false,"updatedAt":"2026-01-01T00:00:00Z","revisions":[{"number":1,"kind":"","shows":0,"what":"","who":"","at":"2026-01-01T00:00:00Z","doc":{"id":"a","gear":{"kind":"kite","name":"x"}}}]}`}),
+			"kite"},
 		"lines of zeros": {zippedLines(t, manifest, 200<<20), "more than 150 times its size"},
 	} {
 		t.Run(name, func(t *testing.T) {

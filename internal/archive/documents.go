@@ -112,7 +112,8 @@ func (r *reading) take(d *revDoc) (*store.Revision, error) {
 	if !slices.Contains(states, d.State) {
 		return nil, unusable("%s: state %q: want one of %s", at, cut(d.State), strings.Join(states, ", "))
 	}
-	if err := errors.Join(told(at+", what", d.What, mostWhat), told(at+", who", d.Who, mostWho), moment(at, d.At)); err != nil {
+	if err := errors.Join(told(at+", what", d.What, mostWhat), told(at+", who", d.Who, mostWho),
+		moment(at, d.At)); err != nil {
 		return nil, unusable("%s", err)
 	}
 	sum := sha256.Sum256(doc)
@@ -140,10 +141,12 @@ func (r *reading) take(d *revDoc) (*store.Revision, error) {
 	if d.Name != r.newest.Name {
 		return nil, unusable("%s is called %q, and its rig %q", at, cut(d.Name), cut(r.newest.Name))
 	}
-	return &store.Revision{RigID: r.head.ID, Number: d.Number, Kind: d.Kind, Shows: d.Shows, What: d.What, Who: d.Who, At: d.At, Name: d.Name, State: d.State, Doc: doc}, nil
+	return &store.Revision{RigID: r.head.ID, Number: d.Number, Kind: d.Kind, Shows: d.Shows, What: d.What, Who: d.Who,
+		At: d.At, Name: d.Name, State: d.State, Doc: doc}, nil
 }
 
-// end checks what is said of the whole against what came, and judges the newest: state and tethers are reckoned, not believed.
+// end checks what is said of the whole against what came, and judges the newest: state and tethers are reckoned, not
+// believed.
 func (r *reading) end(row *store.Rig) error {
 	if r.n == 0 || r.n != r.head.Head {
 		return unusable("it has %d revisions, and says %d", r.n, r.head.Head)
@@ -167,12 +170,14 @@ func cut(s string) string {
 func itoa(n int) string { return strconv.Itoa(n) }
 
 func (h *rigHead) row() *store.Rig {
-	return &store.Rig{ID: h.ID, Name: h.Name, Head: h.Head, State: h.State, Feeds: h.Feeds, Frozen: h.Frozen, CreatedAt: h.CreatedAt, UpdatedAt: h.UpdatedAt, DeletedAt: h.DeletedAt}
+	return &store.Rig{ID: h.ID, Name: h.Name, Head: h.Head, State: h.State, Feeds: h.Feeds, Frozen: h.Frozen,
+		CreatedAt: h.CreatedAt, UpdatedAt: h.UpdatedAt, DeletedAt: h.DeletedAt}
 }
 
 // comesBack brings a rig back by its head and its revisions, until next gives none.
 func (h *rigHead) comesBack(ctx context.Context, s *store.Store, next func() (*revDoc, error)) (Row, error) {
-	if err := errors.Join(told("its name", h.Name, mostWhat), moment("createdAt", h.CreatedAt), moment("updatedAt", h.UpdatedAt)); err != nil {
+	if err := errors.Join(told("its name", h.Name, mostWhat), moment("createdAt", h.CreatedAt),
+		moment("updatedAt", h.UpdatedAt)); err != nil {
 		return Row{}, unusable("%s", err)
 	}
 	if h.ID == uuid.Nil || !slices.Contains(states, h.State) {
@@ -242,7 +247,8 @@ type entryDoc struct {
 
 func entryOf(w *store.WholeEntry) *entryDoc {
 	r := &w.Entry
-	d := &entryDoc{ID: r.ID, Kind: r.Kind, Name: r.Name, Owned: r.Owned, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Revisions: []revDoc{}}
+	d := &entryDoc{ID: r.ID, Kind: r.Kind, Name: r.Name, Owned: r.Owned, UpdatedAt: r.UpdatedAt,
+		DeletedAt: r.DeletedAt, Revisions: []revDoc{}}
 	for i := range w.Revisions {
 		v := &w.Revisions[i]
 		d.Revisions = append(d.Revisions, revDoc{Number: v.Number, What: v.What, Who: v.Who, At: v.At, Doc: v.Doc})
@@ -266,7 +272,8 @@ func (d *entryDoc) check() error {
 		if v.Number != i+1 {
 			return unusable("its revisions are not numbered from 1 on")
 		}
-		if err := errors.Join(told(at+", what", v.What, mostWhat), told(at+", who", v.Who, mostWho), moment(at, v.At)); err != nil {
+		if err := errors.Join(told(at+", what", v.What, mostWhat), told(at+", who", v.Who, mostWho),
+			moment(at, v.At)); err != nil {
 			return unusable("%s", err)
 		}
 		e, err := rigfile.ReadEntry(v.Doc)
@@ -290,10 +297,12 @@ func bringEntry(ctx context.Context, s *store.Store, raw []byte) (Row, error) {
 }
 
 func (d *entryDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
-	w := store.WholeEntry{Entry: store.ShelfRow{ID: d.ID, Kind: d.Kind, Name: d.Name, Owned: d.Owned, Head: len(d.Revisions), UpdatedAt: d.UpdatedAt, DeletedAt: d.DeletedAt}}
+	w := store.WholeEntry{Entry: store.ShelfRow{ID: d.ID, Kind: d.Kind, Name: d.Name, Owned: d.Owned,
+		Head: len(d.Revisions), UpdatedAt: d.UpdatedAt, DeletedAt: d.DeletedAt}}
 	for i := range d.Revisions {
 		v := &d.Revisions[i]
-		w.Revisions = append(w.Revisions, store.ShelfRevision{EntryID: d.ID, Number: v.Number, What: v.What, Who: v.Who, At: v.At, Doc: v.Doc})
+		w.Revisions = append(w.Revisions, store.ShelfRevision{EntryID: d.ID, Number: v.Number, What: v.What,
+			Who: v.Who, At: v.At, Doc: v.Doc})
 	}
 	came, err := s.BringEntry(ctx, w)
 	return Row{"shelf", d.ID, d.Name, came}, err
@@ -327,7 +336,8 @@ func (d *profileDoc) check() error {
 	for i := range d.States {
 		s := &d.States[i]
 		at := fmt.Sprintf("state %d", s.Number)
-		if err := errors.Join(told(at+", name", s.Name, mostWhat), told(at+", who", s.Who, mostWho), moment(at, s.At)); err != nil {
+		if err := errors.Join(told(at+", name", s.Name, mostWhat), told(at+", who", s.Who, mostWho),
+			moment(at, s.At)); err != nil {
 			return unusable("%s", err)
 		}
 		var k rig.Known
@@ -358,7 +368,8 @@ func (d *profileDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
 	for i := range d.States {
 		p := &d.States[i]
 		name = p.Name
-		w.States = append(w.States, store.Profile{ID: d.ID, Number: p.Number, Name: p.Name, Doc: p.Doc, Who: p.Who, At: p.At, Gone: p.Gone})
+		w.States = append(w.States, store.Profile{ID: d.ID, Number: p.Number, Name: p.Name, Doc: p.Doc, Who: p.Who,
+			At: p.At, Gone: p.Gone})
 	}
 	came, err := s.BringProfile(ctx, w)
 	return Row{"profile", d.ID.String(), name, came}, err
@@ -395,14 +406,16 @@ func (h *nightHead) comesBack(ctx context.Context, s *store.Store, next func() (
 	if err := json.Unmarshal(h.Sheet, &sheet); err != nil {
 		return Row{}, unusable("run sheet: %s", err)
 	}
-	w := store.WholeNight{Night: store.Night{ID: h.ID, RigID: h.RigID, Revision: h.Revision, Name: h.Name, AirAt: h.AirAt, People: h.People, Sheet: h.Sheet, CreatedAt: h.CreatedAt}}
+	w := store.WholeNight{Night: store.Night{ID: h.ID, RigID: h.RigID, Revision: h.Revision, Name: h.Name,
+		AirAt: h.AirAt, People: h.People, Sheet: h.Sheet, CreatedAt: h.CreatedAt}}
 	if err := moment("createdAt", h.CreatedAt); err != nil {
 		return Row{}, err
 	}
 	if there, err := s.HasRevision(ctx, h.RigID, h.Revision); err != nil {
 		return Row{}, err
 	} else if !there {
-		return Row{}, unusable("it is a show of rig %s at revision %d, which is neither in the archive nor here", h.RigID, h.Revision)
+		return Row{}, unusable("it is a show of rig %s at revision %d, which is neither in the archive nor here",
+			h.RigID, h.Revision)
 	}
 	p, cut := CheckNight(&w, &sheet, nil)
 	if p != "" {
@@ -472,8 +485,9 @@ func bringNight1(ctx context.Context, s *store.Store, raw []byte) (Row, error) {
 // mostName bounds the name of a show.
 const mostName = 120
 
-// CheckNight says what is wrong with a night that comes from elsewhere, "" when nothing is; what looks like a stream key is taken
-// out of its texts, and cut tells whether any stood in the sheet. own tells the ids of its rig, where they are known.
+// CheckNight says what is wrong with a night that comes from elsewhere, "" when nothing is; what looks like a stream
+// key is taken out of its texts, and cut tells whether any stood in the sheet. own tells the ids of its rig, where they
+// are known.
 func CheckNight(w *store.WholeNight, sheet *runsheet.RunSheet, own func(word string) bool) (problem string, cut bool) {
 	if p := checkNight(w, own); p != "" {
 		return p, false
@@ -528,7 +542,8 @@ func checkOp(op *night.Op, there map[string]bool, own func(word string) bool) st
 		return ""
 	}
 	mine := func(word string) bool {
-		return own != nil && own(word) || op.Incident != nil && word == op.Incident.Part || op.Figure != nil && word == op.Figure.Of
+		return own != nil && own(word) || op.Incident != nil && word == op.Incident.Part ||
+			op.Figure != nil && word == op.Figure.Of
 	}
 	op.EachText(func(_ string, text *string) { *text, _ = night.WithoutKeys(*text, mine) })
 	return ""

@@ -23,13 +23,15 @@ func (w *lineWriter) line(v any) error {
 	return enc.Encode(v)
 }
 
-// revision writes a revision as what differs from the one before: so many bytes at its beginning and its end are the same.
+// revision writes a revision as what differs from the one before: so many bytes at its beginning and its end are the
+// same.
 func (w *lineWriter) revision(rev *store.Revision) error {
 	var doc bytes.Buffer
 	if err := json.Compact(&doc, rev.Doc); err != nil {
 		return err
 	}
-	d := revDoc{Number: rev.Number, Kind: rev.Kind, Shows: rev.Shows, What: rev.What, Who: rev.Who, At: rev.At, Name: rev.Name, State: rev.State}
+	d := revDoc{Number: rev.Number, Kind: rev.Kind, Shows: rev.Shows, What: rev.What, Who: rev.Who, At: rev.At,
+		Name: rev.Name, State: rev.State}
 	if now := doc.Bytes(); w.last == nil {
 		d.Doc = now
 	} else {
@@ -39,8 +41,8 @@ func (w *lineWriter) revision(rev *store.Revision) error {
 	return w.line(d)
 }
 
-// difference is how many bytes of a document before stand at the beginning and at the end of the next, and what stands between. The
-// cuts are at characters, so that what is between is a text.
+// difference is how many bytes of a document before stand at the beginning and at the end of the next, and what stands
+// between. The cuts are at characters, so that what is between is a text.
 func difference(was, now []byte) (same *[2]int, between string) {
 	head := 0
 	for head < len(was) && head < len(now) && was[head] == now[head] {
@@ -102,7 +104,8 @@ func (c counted) Read(b []byte) (int, error) {
 	n, err := c.ReadCloser.Read(b)
 	c.u.bytes += int64(n)
 	if c.u.bytes > afterBytes && c.u.bytes > mostRatio*c.u.packed {
-		return 0, unusable("the archive unpacks to more than %d times its size: no archive of this application does", mostRatio)
+		return 0, unusable("the archive unpacks to more than %d times its size: no archive of this application does",
+			mostRatio)
 	}
 	return n, err
 }

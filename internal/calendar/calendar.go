@@ -14,8 +14,8 @@ import (
 	"eventether/core/runsheet"
 )
 
-// Write writes a run sheet for a show on air at a time, with the times of the plan for so many people: the work, each step with
-// people at it, the show. made is when it is written.
+// Write writes a run sheet for a show on air at a time, with the times of the plan for so many people: the work, each
+// step with people at it, the show. made is when it is written.
 func Write(w io.Writer, s *runsheet.RunSheet, air time.Time, people int, made time.Time) error {
 	c := ics.NewCalendar()
 	c.SetProductId("-//Even Tether//Run sheet//EN")

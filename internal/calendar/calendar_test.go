@@ -14,9 +14,9 @@ import (
 	"eventether/internal/demo/rigs"
 )
 
-// What is written keeps to the lines of RFC 5545 (3.1: folded at 75 octets, ended by CR LF; 3.3.11: commas, semicolons, backslashes and
-// line ends of a text are escaped; 3.6.1: each event has UID and DTSTAMP) and is read back: every step stands there with its times,
-// nothing before the planned start, and the show at air time.
+// What is written keeps to the lines of RFC 5545 (3.1: folded at 75 octets, ended by CR LF; 3.3.11: commas, semicolons,
+// backslashes and line ends of a text are escaped; 3.6.1: each event has UID and DTSTAMP) and is read back: every step
+// stands there with its times, nothing before the planned start, and the show at air time.
 func TestReadBack(t *testing.T) {
 	r := rigs.LoftEven()
 	r.Name = "Loft; evening, \\ \"even\"\nsecond line"

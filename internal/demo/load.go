@@ -43,7 +43,8 @@ func Load(ctx context.Context, s *store.Store) error {
 	for _, one := range []struct {
 		what string
 		rigs []*rig.Rig
-	}{{"demo-desk", []*rig.Rig{rigs.Desk()}}, {"demo-hall", []*rig.Rig{rigs.Hall()}}, {"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
+	}{{"demo-desk", []*rig.Rig{rigs.Desk()}}, {"demo-hall", []*rig.Rig{rigs.Hall()}},
+		{"demo", []*rig.Rig{rigs.LoftEven(), rigs.Loft()}}} {
 		if err := s.Once(ctx, one.what, func(s *store.Store) error {
 			for _, r := range one.rigs {
 				row, rev, err := s.Create(ctx, judge.Rig(r), who, "Laid out for the demo")

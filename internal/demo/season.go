@@ -20,8 +20,8 @@ import (
 // nights is how many weekly shows the season has.
 const nights = 30
 
-// season keeps a season of the loft: a stick that ran hot in the summer, a hub that was replaced, an uplink that got slower, and
-// a set-up that got faster. All of it is made up, and the same every time.
+// season keeps a season of the loft: a stick that ran hot in the summer, a hub that was replaced, an uplink that got
+// slower, and a set-up that got faster. All of it is made up, and the same every time.
 func season(ctx context.Context, s *store.Store, rig uuid.UUID, revision int) error {
 	sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
 	text, err := wire.Marshal(sheet)
@@ -32,7 +32,9 @@ func season(ctx context.Context, s *store.Store, rig uuid.UUID, revision int) er
 	first := time.Date(2026, 4, 3, 17, 30, 0, 0, time.UTC) // Fridays
 	for i := range nights {
 		air := first.AddDate(0, 0, 7*i)
-		n := store.Night{ID: uuid.NewSHA1(uuid.NameSpaceURL, fmt.Appendf(nil, "loft night %d", i)), RigID: rig, Revision: revision, Name: fmt.Sprintf("Puppet class %d", i+1), AirAt: air, People: 2, Sheet: text, CreatedAt: air.AddDate(0, 0, -1)}
+		n := store.Night{ID: uuid.NewSHA1(uuid.NameSpaceURL, fmt.Appendf(nil, "loft night %d", i)), RigID: rig,
+			Revision: revision, Name: fmt.Sprintf("Puppet class %d", i+1), AirAt: air, People: 2, Sheet: text,
+			CreatedAt: air.AddDate(0, 0, -1)}
 		if _, err := s.PutNight(ctx, n, evening(sheet, air, i, chance)); err != nil {
 			return err
 		}
@@ -58,7 +60,9 @@ func evening(sheet *runsheet.RunSheet, air time.Time, week int, chance *rand.Ran
 		}
 		took := (t.End - t.Start) * practice * (0.85 + 0.3*chance.Float64())
 		done[who] = max(done[who], t.Start*practice) + took
-		add("tick", begin.Add(time.Duration(done[who]*float64(time.Minute))), func(op *night.Op) { op.Step, op.Who = t.Step, name })
+		add("tick", begin.Add(time.Duration(done[who]*float64(time.Minute))), func(op *night.Op) {
+			op.Step, op.Who = t.Step, name
+		})
 	}
 	add("figure", air.Add(-20*time.Minute), func(op *night.Op) {
 		mbps := 9.4 - 0.1*float64(week) + 0.35*chance.NormFloat64()
@@ -66,7 +70,8 @@ func evening(sheet *runsheet.RunSheet, air time.Time, week int, chance *rand.Ran
 	})
 	summer := math.Max(0, 1-math.Abs(float64(week)-15)/9) // warmest in the middle of July
 	add("figure", air.Add(40*time.Minute), func(op *night.Op) {
-		op.Figure = &night.Figure{What: "temperature", Of: "Stick 1", Unit: "°C", Value: math.Round(41 + 17*summer + 1.5*chance.NormFloat64())}
+		op.Figure = &night.Figure{What: "temperature", Of: "Stick 1", Unit: "°C",
+			Value: math.Round(41 + 17*summer + 1.5*chance.NormFloat64())}
 	})
 	add("figure", air.Add(60*time.Minute), func(op *night.Op) {
 		op.Figure = &night.Figure{What: "processor", Unit: "%", Value: math.Round(58 + 3*chance.NormFloat64())}
@@ -77,15 +82,25 @@ func evening(sheet *runsheet.RunSheet, air time.Time, week int, chance *rand.Ran
 	}
 	switch {
 	case week == 3 || week == 5 || week == 6:
-		happened(25+week, night.Incident{Loss: "source", Part: "Small hub", Hop: "port", What: "Stick 1 vanished when Stick 3 was opened", Cause: "the small hub has not the power for two sticks", Cure: "one stick moved to the back", MinutesLost: 3, Next: "a powered hub, or no hub"})
+		happened(25+week, night.Incident{Loss: "source", Part: "Small hub", Hop: "port",
+			What: "Stick 1 vanished when Stick 3 was opened", Cause: "the small hub has not the power for two sticks",
+			Cure: "one stick moved to the back", MinutesLost: 3, Next: "a powered hub, or no hub"})
 	case week == 7:
-		add("note", air.Add(-90*time.Minute), func(op *night.Op) { op.Text = "The small hub is replaced: Stick 3 goes into the back now." })
+		add("note", air.Add(-90*time.Minute), func(op *night.Op) {
+			op.Text = "The small hub is replaced: Stick 3 goes into the back now."
+		})
 	case week >= 12 && week <= 18 && week%2 == 0:
-		happened(70+week, night.Incident{Loss: "source", Part: "Stick 1", Hop: "capture", What: "face camera froze, then black", Cause: "Stick 1 ran hot behind the computer", Cure: "pulled, cooled, put in front", MinutesLost: 4, Next: "Stick 1 in front, a hand's width of air"})
+		happened(70+week, night.Incident{Loss: "source", Part: "Stick 1", Hop: "capture",
+			What: "face camera froze, then black", Cause: "Stick 1 ran hot behind the computer",
+			Cure: "pulled, cooled, put in front", MinutesLost: 4, Next: "Stick 1 in front, a hand's width of air"})
 	case week == 22 || week == 26 || week == 28:
-		happened(40+week, night.Incident{Loss: "sending", Part: "the line", Hop: "send", What: "frames lost while sending for a minute", Cause: "the line gave less than 5.5 Mb/s", Cure: "bitrate to 3500", MinutesLost: 1.5, Next: "plan with the line as it is now"})
+		happened(40+week, night.Incident{Loss: "sending", Part: "the line", Hop: "send",
+			What: "frames lost while sending for a minute", Cause: "the line gave less than 5.5 Mb/s",
+			Cure: "bitrate to 3500", MinutesLost: 1.5, Next: "plan with the line as it is now"})
 	case week == 10:
-		happened(15, night.Incident{Loss: "sound", Part: "Roving phone", Hop: "picture", What: "echo for the viewers", Cause: "the phone's microphone was open", Cure: "muted in the program", MinutesLost: 2, Next: "mute the phone in the sound step"})
+		happened(15, night.Incident{Loss: "sound", Part: "Roving phone", Hop: "picture", What: "echo for the viewers",
+			Cause: "the phone's microphone was open", Cure: "muted in the program", MinutesLost: 2,
+			Next: "mute the phone in the sound step"})
 	}
 	add("end", air.Add(time.Duration(118+chance.IntN(6))*time.Minute), func(*night.Op) {})
 	return ops

@@ -1,5 +1,5 @@
-// Command keyrules writes what tells a stream key from a text, as the JSON file the browser reads it from: patterns, words and characters
-// are those of core/night. `make generate` keeps web/src/night/keyRules.json by it.
+// Command keyrules writes what tells a stream key from a text, as the JSON file the browser reads it from: patterns,
+// words and characters are those of core/night. `make generate` keeps web/src/night/keyRules.json by it.
 package main
 
 import (
@@ -45,8 +45,8 @@ func rules() []byte {
 	return b.Bytes()
 }
 
-// forBrowser is a pattern of package regexp as JavaScript has it. White space is the five characters package regexp means by it, and the
-// flag for either case stands behind.
+// forBrowser is a pattern of package regexp as JavaScript has it. White space is the five characters package regexp
+// means by it, and the flag for either case stands behind.
 func forBrowser(source string) (out pattern) {
 	source, folded := strings.CutPrefix(source, "(?i)")
 	if folded {

@@ -11,7 +11,8 @@ import (
 func TestRulesAreCurrent(t *testing.T) {
 	kept, err := os.ReadFile("../../web/src/night/keyRules.json")
 	require.NoError(t, err)
-	require.True(t, string(kept) == string(rules()), "web/src/night/keyRules.json is not what core/night says: run make generate")
+	require.True(t, string(kept) == string(rules()),
+		"web/src/night/keyRules.json is not what core/night says: run make generate")
 }
 
 func TestPatternsForTheBrowser(t *testing.T) {

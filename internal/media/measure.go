@@ -1,7 +1,8 @@
-// Package media runs Debian's ffmpeg as a child process: it measures what this computer can do, and reads what a recording is.
+// Package media runs Debian's ffmpeg as a child process: it measures what this computer can do, and reads what a
+// recording is.
 //
-// Nothing it makes is left behind, even where this process is killed: clips live in files without a name, and children end with
-// their parent.
+// Nothing it makes is left behind, even where this process is killed: clips live in files without a name, and children
+// end with their parent.
 package media
 
 import (
@@ -91,15 +92,16 @@ type bench struct {
 	mpx    float64 // of a picture
 }
 
-// Measure measures this computer. What cannot be measured is a step that failed; the rest goes on. It stops, leaving nothing, when
-// the context is done.
+// Measure measures this computer. What cannot be measured is a step that failed; the rest goes on. It stops, leaving
+// nothing, when the context is done.
 func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, error) {
 	ffmpeg, err := exec.LookPath("ffmpeg")
 	if err != nil {
 		return nil, ErrNoEncoder
 	}
 	if o.Width < 64 || o.Height < 64 || o.Width > 8192 || o.Height > 8192 || o.Rate.IsZero() {
-		return nil, fmt.Errorf("a picture of %d × %d at %s cannot be measured with: want 64 to 8192 pixels and a rate", o.Width, o.Height, o.Rate)
+		return nil, fmt.Errorf("a picture of %d × %d at %s cannot be measured with: want 64 to 8192 pixels and a rate",
+			o.Width, o.Height, o.Rate)
 	}
 	o.Width, o.Height = o.Width&^1, o.Height&^1
 	if o.Folder != "" {
@@ -115,7 +117,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 	if o.On == "" {
 		o.On = powerNow()
 	}
-	r := &Result{Format: Format, Host: host, At: now.UTC().Format(time.RFC3339), Size: picture.SizeName(o.Width, o.Height), Steps: []Step{}, Folder: o.Folder}
+	r := &Result{Format: Format, Host: host, At: now.UTC().Format(time.RFC3339), Size: picture.SizeName(o.Width,
+		o.Height), Steps: []Step{}, Folder: o.Folder}
 	r.Computes.Measured = &gear.Measured{At: now.Format(time.DateOnly), On: o.On, Load: loadNow(), Host: host}
 	b := &bench{Options: o, ffmpeg: ffmpeg, mpx: float64(o.Width*o.Height) / 1e6}
 	defer b.close()
@@ -135,7 +138,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 			if pre.Name == "veryfast" {
 				each *= 3 // long enough to see a machine that heats up
 			}
-			return b.both(ctx, b.raw, each, 1, b.rawInput, "-c:v", "libx264", "-preset", pre.Name, "-profile:v", "high", "-f", "null", "-")
+			return b.both(ctx, b.raw, each, 1, b.rawInput, "-c:v", "libx264", "-preset", pre.Name, "-profile:v",
+				"high", "-f", "null", "-")
 		})
 	}
 	all := runtime.NumCPU()
@@ -149,7 +153,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 		return b.both(ctx, b.raw, b.Each, all, b.rawInput, "-vf", "format=bgra", "-f", "null", "-")
 	})
 	add("scaling", &r.Computes.ScaleMpxS, func() (Step, error) {
-		return b.both(ctx, b.raw, b.Each, all, b.rawInput, "-vf", fmt.Sprintf("scale=%d:%d:flags=bicubic", max(16, b.Width*2/3&^1), max(16, b.Height*2/3&^1)), "-f", "null", "-")
+		return b.both(ctx, b.raw, b.Each, all, b.rawInput, "-vf", fmt.Sprintf("scale=%d:%d:flags=bicubic",
+			max(16, b.Width*2/3&^1), max(16, b.Height*2/3&^1)), "-f", "null", "-")
 	})
 	add("deinterlacing", &r.Computes.DeinterlaceMpxS, func() (Step, error) {
 		return b.both(ctx, b.raw, b.Each, 1, b.rawInput, "-vf", "setfield=tff,yadif", "-f", "null", "-")
@@ -168,7 +173,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 	for i, s := range steps {
 		tell(s.name, i+1)
 		if slow && i < len(h264.Presets) {
-			r.Steps = append(r.Steps, Step{Name: s.name, Unit: "Mpx/s", Failed: "not measured: the preset before is too slow for this picture already"})
+			r.Steps = append(r.Steps, Step{Name: s.name, Unit: "Mpx/s",
+				Failed: "not measured: the preset before is too slow for this picture already"})
 			continue
 		}
 		got, err := s.do()
@@ -180,7 +186,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 			got = Step{Name: s.name, Unit: "Mpx/s", Failed: err.Error()}
 		} else {
 			slow = got.High < b.mpx*o.Rate.Float()
-			*s.keep = &fact.Fact{Value: got.Value, Low: got.Low, High: got.High, From: fact.Measured, At: r.Computes.Measured.At}
+			*s.keep = &fact.Fact{Value: got.Value, Low: got.Low, High: got.High, From: fact.Measured,
+				At: r.Computes.Measured.At}
 			if s.name == "H.264 at veryfast" {
 				r.Computes.Measured.Slowdown = fmt.Sprintf("%.0f %% in the last third", 100*got.Slower)
 			}
@@ -200,8 +207,8 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 	return r, nil
 }
 
-// roomFor tells whether the pictures that are measured with fit into the folder for temporary files, with a tenth left over: a second of
-// each, as it is (1.5 bytes a pixel), as MJPEG (half of that at most) and as H.264 (some megabytes).
+// roomFor tells whether the pictures that are measured with fit into the folder for temporary files, with a tenth left
+// over: a second of each, as it is (1.5 bytes a pixel), as MJPEG (half of that at most) and as H.264 (some megabytes).
 func roomFor(o *Options) error {
 	need := float64(len(pictures)) * (float64(o.Width*o.Height)*o.Rate.Float()*(1.5+0.75) + 4e6)
 	var fs syscall.Statfs_t
@@ -209,7 +216,8 @@ func roomFor(o *Options) error {
 		return nil //nolint:nilerr // where nobody can tell, it is tried
 	}
 	if free := float64(fs.Bavail) * float64(fs.Bsize); need*1.1 > free {
-		return fmt.Errorf("measuring at %d × %d at %s takes up to %.1f GB in %s for a while, and %.1f GB are free there: measure with a smaller picture, or make room", o.Width, o.Height, o.Rate, need*1.1/1e9, os.TempDir(), free/1e9)
+		return fmt.Errorf("measuring at %d × %d at %s takes up to %.1f GB in %s for a while, and %.1f GB are free there: measure with a smaller picture, or make room",
+			o.Width, o.Height, o.Rate, need*1.1/1e9, os.TempDir(), free/1e9)
 	}
 	return nil
 }
@@ -249,7 +257,8 @@ func (b *bench) clips(ctx context.Context) error {
 		if err := errors.Join(
 			make(&b.raw, "-vf", p.filter+",format=yuv420p", "-f", "rawvideo", "pipe:1"),
 			make(&b.mjpeg, "-vf", p.filter+",format=yuvj422p", "-c:v", "mjpeg", "-q:v", "6", "-f", "mjpeg", "pipe:1"),
-			make(&b.h264, "-vf", p.filter+",format=yuv420p", "-c:v", "libx264", "-preset", "ultrafast", "-b:v", "8M", "-maxrate", "12M", "-bufsize", "12M", "-f", "matroska", "pipe:1"),
+			make(&b.h264, "-vf", p.filter+",format=yuv420p", "-c:v", "libx264", "-preset", "ultrafast", "-b:v", "8M",
+				"-maxrate", "12M", "-bufsize", "12M", "-f", "matroska", "pipe:1"),
 		); err != nil {
 			return err
 		}
@@ -272,14 +281,16 @@ func (b *bench) command(ctx context.Context, args ...string) *exec.Cmd {
 }
 
 func (b *bench) rawInput() []string {
-	return []string{"-f", "rawvideo", "-pix_fmt", "yuv420p", "-video_size", fmt.Sprintf("%dx%d", b.Width, b.Height), "-framerate", b.Rate.String()}
+	return []string{"-f", "rawvideo", "-pix_fmt", "yuv420p", "-video_size", fmt.Sprintf("%dx%d", b.Width, b.Height),
+		"-framerate", b.Rate.String()}
 }
 
 func coded(format string) func() []string { return func() []string { return []string{"-f", format} } }
 
-// both runs the easy and the hard picture and takes them as bounds, in Mpx/s: the slowest third of the hard, the fastest of the
-// easy one.
-func (b *bench) both(ctx context.Context, clips []*os.File, each time.Duration, children int, input func() []string, args ...string) (Step, error) {
+// both runs the easy and the hard picture and takes them as bounds, in Mpx/s: the slowest third of the hard, the
+// fastest of the easy one.
+func (b *bench) both(ctx context.Context, clips []*os.File, each time.Duration, children int, input func() []string,
+	args ...string) (Step, error) {
 	s := Step{Low: math.Inf(1)}
 	product := 1.0
 	for _, clip := range clips {
@@ -309,7 +320,8 @@ func (b *bench) both(ctx context.Context, clips []*os.File, each time.Duration, 
 func tenth(v float64) float64 { return math.Max(0.1, math.Round(v*10)/10) }
 
 // run runs children over a clip for some time and gives the frames a second of each third of it, all children together.
-func (b *bench) run(ctx context.Context, clip *os.File, each time.Duration, children int, input, args []string) (thirds [3]float64, err error) {
+func (b *bench) run(ctx context.Context, clip *os.File, each time.Duration, children int,
+	input, args []string) (thirds [3]float64, err error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	type child struct {
@@ -336,16 +348,18 @@ func (b *bench) run(ctx context.Context, clip *os.File, each time.Duration, chil
 	return thirds, err
 }
 
-// warm is how many frames a child has to have taken before they are counted: an encoder first fills its look-ahead, of up to 60
-// frames, as fast as it gets them. It is not waited for longer than three times the run.
+// warm is how many frames a child has to have taken before they are counted: an encoder first fills its look-ahead, of
+// up to 60 frames, as fast as it gets them. It is not waited for longer than three times the run.
 const warm = 72
 
 // one runs one child: its own report of frames done, every so often, says how fast it is.
-func (b *bench) one(ctx context.Context, clip *os.File, each time.Duration, input, args []string) (thirds [3]float64, err error) {
+func (b *bench) one(ctx context.Context, clip *os.File, each time.Duration, input, args []string) (thirds [3]float64,
+	err error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
 	period := max(each.Seconds()/30, 0.02)
-	all := append([]string{"-progress", "pipe:1", "-stats_period", strconv.FormatFloat(period, 'f', 3, 64), "-stream_loop", "-1"}, input...)
+	all := append([]string{"-progress", "pipe:1", "-stats_period", strconv.FormatFloat(period, 'f', 3, 64),
+		"-stream_loop", "-1"}, input...)
 	all = append(append(all, "-i", "/dev/fd/3"), args...)
 	cmd := b.command(ctx, all...)
 	cmd.ExtraFiles = []*os.File{clip}
@@ -441,30 +455,35 @@ func (b *bench) hardware(ctx context.Context, r *Result) {
 		if strings.HasSuffix(name, "_vaapi") {
 			devices, _ := filepath.Glob("/dev/dri/renderD*")
 			if len(devices) == 0 {
-				r.Steps = append(r.Steps, Step{Name: name, Unit: "Mpx/s", Failed: "listed, and there is no graphics device to open"})
+				r.Steps = append(r.Steps, Step{Name: name, Unit: "Mpx/s",
+					Failed: "listed, and there is no graphics device to open"})
 				continue
 			}
 			before, filter = []string{"-vaapi_device", devices[0]}, []string{"-vf", "format=nv12,hwupload"}
 		}
-		got, err := b.both(ctx, b.raw, b.Each, 1, func() []string { return append(slices.Clone(before), b.rawInput()...) }, append(filter, "-c:v", name, "-b:v", "6M", "-f", "null", "-")...)
+		got, err := b.both(ctx, b.raw, b.Each, 1, func() []string {
+			return append(slices.Clone(before), b.rawInput()...)
+		}, append(filter, "-c:v", name, "-b:v", "6M", "-f", "null", "-")...)
 		if ctx.Err() != nil {
 			return
 		}
 		if err != nil {
-			r.Steps = append(r.Steps, Step{Name: name, Unit: "Mpx/s", Failed: "listed, and does not open: " + err.Error()})
+			r.Steps = append(r.Steps, Step{Name: name, Unit: "Mpx/s",
+				Failed: "listed, and does not open: " + err.Error()})
 			continue
 		}
 		got.Name, got.Unit = name, "Mpx/s"
 		r.Steps = append(r.Steps, got)
 		if r.Computes.HardwareMpxS == nil || got.Low > r.Computes.HardwareMpxS.Low {
 			r.Computes.Hardware = name
-			r.Computes.HardwareMpxS = &fact.Fact{Value: got.Value, Low: got.Low, High: got.High, From: fact.Measured, At: r.Computes.Measured.At}
+			r.Computes.HardwareMpxS = &fact.Fact{Value: got.Value, Low: got.Low, High: got.High, From: fact.Measured,
+				At: r.Computes.Measured.At}
 		}
 	}
 }
 
-// write measures sustained writing to the folder: to a file without a name, synced as it grows, never more than a share of what is
-// free.
+// write measures sustained writing to the folder: to a file without a name, synced as it grows, never more than a share
+// of what is free.
 func (b *bench) write(ctx context.Context, r *Result) Step {
 	s := Step{Name: "writing to " + b.Folder, Unit: "MB/s"}
 	var fs syscall.Statfs_t
@@ -543,7 +562,8 @@ func loadNow() string {
 	if err != nil {
 		return ""
 	}
-	return fmt.Sprintf("%s processes busy on %d processors, the minute before", strings.Fields(string(b))[0], runtime.NumCPU())
+	return fmt.Sprintf("%s processes busy on %d processors, the minute before", strings.Fields(string(b))[0],
+		runtime.NumCPU())
 }
 
 // ReadResult reads a file of measurements. What is wrong with it is named by place.

@@ -45,7 +45,9 @@ func TestMeasure(t *testing.T) {
 	require.NoError(t, err)
 	assert.Contains(t, seen, "H.264 at veryfast")
 	can := &r.Computes
-	for name, f := range map[string]*fact.Fact{"mjpeg": can.MJPEGMpxS, "h264": can.H264MpxS, "convert": can.ConvertMpxS, "scale": can.ScaleMpxS, "deinterlace": can.DeinterlaceMpxS, "write": r.Write, "free": r.FreeGB} {
+	for name, f := range map[string]*fact.Fact{"mjpeg": can.MJPEGMpxS, "h264": can.H264MpxS,
+		"convert": can.ConvertMpxS, "scale": can.ScaleMpxS, "deinterlace": can.DeinterlaceMpxS, "write": r.Write,
+		"free": r.FreeGB} {
 		require.NotNil(t, f, "%s: %+v", name, r.Steps)
 		require.NoError(t, f.Check(), name)
 		assert.Equal(t, fact.Measured, f.From)
@@ -126,8 +128,8 @@ func TestAFolderThatVanishes(t *testing.T) {
 	assert.NotEmpty(t, end.Failed)
 }
 
-// A disk that is full before the share is written: the step says so, the rest is measured, nothing is left. The disk is a real,
-// small one, mounted where only a child of this test sees it.
+// A disk that is full before the share is written: the step says so, the rest is measured, nothing is left. The disk is
+// a real, small one, mounted where only a child of this test sees it.
 func TestAFullDisk(t *testing.T) {
 	if disk := os.Getenv("EVENTETHER_TEST_DISK"); disk != "" {
 		require.NoError(t, syscall.Mount("tmpfs", disk, "tmpfs", 0, "size=40m"))
@@ -146,7 +148,8 @@ func TestAFullDisk(t *testing.T) {
 	cmd := exec.Command(os.Args[0], "-test.run=^TestAFullDisk$", "-test.v")
 	cmd.Env = append(os.Environ(), "EVENTETHER_TEST_DISK="+t.TempDir())
 	cmd.SysProcAttr = &syscall.SysProcAttr{Cloneflags: syscall.CLONE_NEWUSER | syscall.CLONE_NEWNS,
-		UidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getuid(), Size: 1}}, GidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getgid(), Size: 1}}}
+		UidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getuid(), Size: 1}},
+		GidMappings: []syscall.SysProcIDMap{{ContainerID: 0, HostID: os.Getgid(), Size: 1}}}
 	out, err := cmd.CombinedOutput()
 	if errors.Is(err, syscall.EPERM) || errors.Is(err, syscall.ENOSPC) || errors.Is(err, syscall.EINVAL) {
 		t.Skipf("this machine lets nobody mount a disk of his own: %v", err)

@@ -32,8 +32,8 @@ type Film struct {
 	Tracks       int     `json:"tracks" doc:"Sound tracks"`
 }
 
-// TypedRecording is what a recording comes to whose size (millions of bytes) and length (minutes) somebody typed; declared is what
-// a player shows of it in kb/s, 0 for nothing.
+// TypedRecording is what a recording comes to whose size (millions of bytes) and length (minutes) somebody typed;
+// declared is what a player shows of it in kb/s, 0 for nothing.
 func TypedRecording(mb, minutes, declared float64) Film {
 	f := Film{Bytes: int64(math.Round(mb * 1e6)), Seconds: minutes * 60, DeclaredKbps: declared}
 	f.Kbps = math.Round(float64(f.Bytes) * 8 / f.Seconds / 1000)
@@ -73,7 +73,8 @@ func ReadRecording(ctx context.Context, path string) (*Film, error) {
 	case <-ctx.Done():
 		return nil, fmt.Errorf("%q waited too long for its turn: two recordings are read at once", path)
 	}
-	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable, "-show_format", "-show_streams", "-of", "json", "file:"+path)
+	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable,
+		"-show_format", "-show_streams", "-of", "json", "file:"+path)
 	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
 	var said strings.Builder
 	cmd.Stderr = &said

@@ -21,7 +21,8 @@ import (
 func film(t *testing.T, name string, quality, noise int, more ...string) string {
 	t.Helper()
 	path := filepath.Join(t.TempDir(), name)
-	args := append([]string{"-v", "error", "-nostdin", "-y", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30", "-vf", fmt.Sprintf("noise=alls=%d:allf=t,format=yuv420p", noise), "-t", "3",
+	args := append([]string{"-v", "error", "-nostdin", "-y", "-f", "lavfi", "-i", "testsrc2=size=640x360:rate=30",
+		"-vf", fmt.Sprintf("noise=alls=%d:allf=t,format=yuv420p", noise), "-t", "3",
 		"-c:v", "libx264", "-preset", "veryfast", "-crf", fmt.Sprint(quality)}, append(more, path)...)
 	out, err := exec.Command("ffmpeg", args...).CombinedOutput()
 	require.NoError(t, err, "%s", out)
@@ -59,16 +60,18 @@ func TestReadRecording(t *testing.T) {
 	}
 	text := filepath.Join(t.TempDir(), "notes.txt")
 	require.NoError(t, os.WriteFile(text, []byte("no film"), 0o600))
-	for _, bad := range []string{text, filepath.Join(t.TempDir(), "none.mp4"), t.TempDir(), "/dev/zero", "http://127.0.0.1:1/x.mp4", "concat:/etc/passwd"} {
+	for _, bad := range []string{text, filepath.Join(t.TempDir(), "none.mp4"), t.TempDir(), "/dev/zero",
+		"http://127.0.0.1:1/x.mp4", "concat:/etc/passwd"} {
 		_, err := media.ReadRecording(context.Background(), bad)
 		require.Error(t, err, bad)
 		require.Contains(t, err.Error(), bad)
 	}
 }
 
-// Handbook 5.5: the bitrate doubles about every six steps of quality down. Measured on a noisy made-up picture: the slope of
-// log2(bitrate) against quality, by least squares from 16 to 32. It holds over the whole, not everywhere: while the noise is kept,
-// eight steps are twice the bytes, and where it begins to be lost four are; with less noise it is lost sooner.
+// Handbook 5.5: the bitrate doubles about every six steps of quality down. Measured on a noisy made-up picture: the
+// slope of log2(bitrate) against quality, by least squares from 16 to 32. It holds over the whole, not everywhere:
+// while the noise is kept, eight steps are twice the bytes, and where it begins to be lost four are; with less noise it
+// is lost sooner.
 func TestSixStepsAreTwiceTheBytes(t *testing.T) {
 	var n, sx, sy, sxx, sxy float64
 	for q := 16; q <= 32; q += 2 {
@@ -83,8 +86,8 @@ func TestSixStepsAreTwiceTheBytes(t *testing.T) {
 	assert.InDelta(t, 6, -1/slope, 1.5)
 }
 
-// Five minutes of 1080p30 at quality 18 that are 373 MB, and a player that shows 18 Mb/s: the two do not agree, and size ÷ time,
-// 9.9 Mb/s, is what to trust [practice: handbook 5.5].
+// Five minutes of 1080p30 at quality 18 that are 373 MB, and a player that shows 18 Mb/s: the two do not agree, and
+// size ÷ time, 9.9 Mb/s, is what to trust [practice: handbook 5.5].
 func TestTypedRecording(t *testing.T) {
 	f := media.TypedRecording(373, 5, 18000)
 	assert.Equal(t, 9947.0, f.Kbps)

@@ -246,7 +246,8 @@ func (c *Cluster) initialise(ctx context.Context) error {
 			return err
 		}
 	}
-	out, err := c.command(ctx, "initdb", "-D", half, "-U", dbUser, "--pwfile="+c.path("password"), "--auth=scram-sha-256",
+	out, err := c.command(ctx, "initdb", "-D", half, "-U", dbUser, "--pwfile="+c.path("password"),
+		"--auth=scram-sha-256",
 		"--encoding=UTF8", "--locale=C.UTF-8", "--no-instructions").CombinedOutput()
 	if err != nil {
 		return fmt.Errorf("making the database: %w\n%s", err, out)
@@ -296,7 +297,8 @@ func (c *Cluster) launchOnce(ctx context.Context, port int) error {
 	}
 	defer log.Close()
 	// The server must outlive ctx: it is stopped by Stop, in its own way.
-	cmd := c.command(context.WithoutCancel(ctx), "postgres", "-D", c.path("data"), "-p", strconv.Itoa(port), "-h", "127.0.0.1",
+	cmd := c.command(context.WithoutCancel(ctx), "postgres", "-D", c.path("data"), "-p", strconv.Itoa(port), "-h",
+		"127.0.0.1",
 		"-c", "unix_socket_directories=", "-c", "max_connections=40", "-c", "shared_buffers=32MB")
 	cmd.Stdout, cmd.Stderr = log, log
 	if err := cmd.Start(); err != nil {
@@ -350,7 +352,8 @@ func (c *Cluster) createDatabase(ctx context.Context) error {
 	}
 	defer conn.Close(ctx)
 	var there bool
-	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)", dbName).Scan(&there); err != nil || there {
+	if err := conn.QueryRow(ctx, "select exists (select from pg_database where datname = $1)", dbName).
+		Scan(&there); err != nil || there {
 		return err
 	}
 	_, err = conn.Exec(ctx, "create database "+dbName)

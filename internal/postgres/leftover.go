@@ -28,8 +28,8 @@ const tickTime = 20 * time.Millisecond
 // endTime bounds how long a server an earlier run left may take to end.
 const endTime = 30 * time.Second
 
-// clearLeftover deals with a PID file from an unclean stop. A process is stopped only when it is a PostgreSQL on our very
-// folder: PIDs are used again, and the file may be a copy.
+// clearLeftover deals with a PID file from an unclean stop. A process is stopped only when it is a PostgreSQL on our
+// very folder: PIDs are used again, and the file may be a copy.
 func (c *Cluster) clearLeftover(ctx context.Context) error {
 	pidFile := c.path("data/postmaster.pid")
 	text, err := os.ReadFile(pidFile)
@@ -41,7 +41,8 @@ func (c *Cluster) clearLeftover(ctx context.Context) error {
 	}
 	first, _, _ := strings.Cut(string(text), "\n")
 	if pid, err := strconv.Atoi(strings.TrimSpace(first)); err == nil && serves(pid, c.path("data")) {
-		if err := stop(ctx, pid, func() bool { return serves(pid, c.path("data")) }, syscall.SIGINT, syscall.SIGQUIT); err != nil {
+		if err := stop(ctx, pid, func() bool { return serves(pid, c.path("data")) }, syscall.SIGINT,
+			syscall.SIGQUIT); err != nil {
 			return fmt.Errorf("stopping the database an earlier run left behind (process %d): %w", pid, err)
 		}
 	}
@@ -57,7 +58,8 @@ func (c *Cluster) clearLeftover(ctx context.Context) error {
 func serves(pid int, dir string) bool {
 	args := arguments(pid)
 	at := slices.Index(args, "-D")
-	return len(args) > 0 && filepath.Base(args[0]) == "postgres" && at > 0 && at+1 < len(args) && args[at+1] == dir && alive(pid)
+	return len(args) > 0 && filepath.Base(args[0]) == "postgres" && at > 0 && at+1 < len(args) && args[at+1] == dir &&
+		alive(pid)
 }
 
 // arguments are those a process was started with; none for one that ended.
@@ -128,7 +130,9 @@ func (c *Cluster) making(pid int) bool {
 	if len(args) == 0 || !slices.Contains([]string{"initdb", "postgres"}, filepath.Base(args[0])) {
 		return false
 	}
-	if slices.ContainsFunc(args, func(a string) bool { return strings.HasPrefix(strings.TrimPrefix(a, "-D"), c.path(halfMade)) }) {
+	if slices.ContainsFunc(args, func(a string) bool {
+		return strings.HasPrefix(strings.TrimPrefix(a, "-D"), c.path(halfMade))
+	}) {
 		return true
 	}
 	cwd, err := os.Readlink(fmt.Sprintf("/proc/%d/cwd", pid)) // where a server of initdb's works
@@ -161,7 +165,8 @@ func (c *Cluster) newPassword(ctx context.Context) error {
 	cmd.Stdin = strings.NewReader("alter role " + dbUser + " password '" + pass + "'\n")
 	out, err := cmd.CombinedOutput()
 	if err != nil || strings.Contains(string(out), "ERROR") {
-		return fmt.Errorf("the file %s does not hold the password of the database, and a new one could not be set: %w\n%s", c.path("password"), err, out)
+		return fmt.Errorf("the file %s does not hold the password of the database, and a new one could not be set: %w\n%s",
+			c.path("password"), err, out)
 	}
 	if err := c.writePassword(pass); err != nil {
 		return err

@@ -50,7 +50,8 @@ func TestStartBesideAZombie(t *testing.T) {
 		port++
 	}
 	server := b.command(t.Context(), "postgres")
-	parent := exec.Command("sh", "-c", `"$@" & exec sleep 600`, "sh", server.Path, "-D", b.path("data"), "-p", strconv.Itoa(port), "-h", "127.0.0.1", "-c", "unix_socket_directories=")
+	parent := exec.Command("sh", "-c", `"$@" & exec sleep 600`, "sh", server.Path, "-D", b.path("data"), "-p",
+		strconv.Itoa(port), "-h", "127.0.0.1", "-c", "unix_socket_directories=")
 	parent.SysProcAttr, parent.Dir, parent.Env = server.SysProcAttr, "/", server.Env
 	require.NoError(t, parent.Start())
 	t.Cleanup(func() { _ = parent.Process.Kill(); _ = parent.Wait() })
@@ -74,7 +75,8 @@ func TestStartBesideAStoppedServer(t *testing.T) {
 	for !free(port) {
 		port++
 	}
-	server := b.command(t.Context(), "postgres", "-D", b.path("data"), "-p", strconv.Itoa(port), "-h", "127.0.0.1", "-c", "unix_socket_directories=")
+	server := b.command(t.Context(), "postgres", "-D", b.path("data"), "-p", strconv.Itoa(port), "-h", "127.0.0.1",
+		"-c", "unix_socket_directories=")
 	require.NoError(t, server.Start())
 	ended := make(chan struct{})
 	go func() { _ = server.Wait(); close(ended) }()

@@ -1,5 +1,5 @@
-// Command randomrigs prints random rigs as JSON, one a line: the same ones the laws of the core are held against, for the
-// tests of the screens. Usage: randomrigs FIRST COUNT.
+// Command randomrigs prints random rigs as JSON, one a line: the same ones the laws of the core are held against, for
+// the tests of the screens. Usage: randomrigs FIRST COUNT.
 package main
 
 import (

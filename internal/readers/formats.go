@@ -47,8 +47,10 @@ type ListedMode struct {
 }
 
 // fourCC are the formats rigs know, by the codes of linux/videodev2.h.
-var fourCC = map[string]picture.Format{"NV12": picture.NV12, "YU12": picture.I420, "YUYV": picture.YUY2, "UYVY": picture.UYVY, "RGB3": picture.RGB24,
-	"BGR4": picture.BGRA, "AR24": picture.BGRA, "XR24": picture.BGRA, "P010": picture.P010, "v210": picture.V210, "MJPG": picture.MJPEG, "JPEG": picture.MJPEG, "H264": picture.H264}
+var fourCC = map[string]picture.Format{"NV12": picture.NV12, "YU12": picture.I420, "YUYV": picture.YUY2,
+	"UYVY": picture.UYVY, "RGB3": picture.RGB24,
+	"BGR4": picture.BGRA, "AR24": picture.BGRA, "XR24": picture.BGRA, "P010": picture.P010, "v210": picture.V210,
+	"MJPG": picture.MJPEG, "JPEG": picture.MJPEG, "H264": picture.H264}
 
 var (
 	formatLine   = regexp.MustCompile(`^\[(\d+)\]: '(.{4})' \(.*\)$`)
@@ -138,9 +140,11 @@ func (f *formats) line(n int, line string, whole bool) {
 		}
 	} else {
 		mode.SizeKind = strings.ToLower(span[1])
-		mode.MinWidth, mode.MinHeight, mode.MaxWidth, mode.MaxHeight = atoi(span[2]), atoi(span[3]), atoi(span[4]), atoi(span[5])
+		mode.MinWidth, mode.MinHeight, mode.MaxWidth, mode.MaxHeight = atoi(span[2]), atoi(span[3]), atoi(span[4]),
+			atoi(span[5])
 		mode.StepWidth, mode.StepHeight = max(1, atoi(span[6])), max(1, atoi(span[7]))
-		if mode.MinWidth < 1 || mode.MinHeight < 1 || mode.MinWidth > mode.MaxWidth || mode.MinHeight > mode.MaxHeight || mode.MaxWidth > 65536 || mode.MaxHeight > 65536 {
+		if mode.MinWidth < 1 || mode.MinHeight < 1 || mode.MinWidth > mode.MaxWidth ||
+			mode.MinHeight > mode.MaxHeight || mode.MaxWidth > 65536 || mode.MaxHeight > 65536 {
 			f.problem(n, "%q: the smallest size is not below the largest", clip(line))
 			return
 		}
@@ -167,7 +171,8 @@ func (f *formats) rates(n int, texts ...string) {
 }
 
 // known are the rates devices have that are no whole number [handbook 1.2], as a listing rounds them.
-var known = map[int64]string{23976: "24000/1001", 29970: "30000/1001", 59940: "60000/1001", 119880: "120000/1001", 47952: "48000/1001", 14985: "15000/1001"}
+var known = map[int64]string{23976: "24000/1001", 29970: "30000/1001", 59940: "60000/1001", 119880: "120000/1001",
+	47952: "48000/1001", 14985: "15000/1001"}
 
 // exactRate turns a decimal of a listing into an exact fraction: a whole number, a known /1001 rate, or else the
 // thousandths as they were printed.
@@ -221,7 +226,8 @@ func (l *Listing) Delivers() (out []gear.Delivery, left []string) {
 		d := gear.Delivery{Format: picture.Format(m.Format), Width: m.Width, Height: m.Height}
 		if m.SizeKind != "discrete" {
 			d.Width, d.Height = min(m.MaxWidth, 16384), min(m.MaxHeight, 16384)
-			d.Steps = &gear.Steps{MinWidth: m.MinWidth, MinHeight: m.MinHeight, StepWidth: m.StepWidth, StepHeight: m.StepHeight}
+			d.Steps = &gear.Steps{MinWidth: m.MinWidth, MinHeight: m.MinHeight, StepWidth: m.StepWidth,
+				StepHeight: m.StepHeight}
 		}
 		for _, text := range m.Rates {
 			if r, err := picture.ParseRate(text); err == nil {
@@ -242,13 +248,15 @@ func (l *Listing) Delivers() (out []gear.Delivery, left []string) {
 			continue
 		}
 		if !slices.ContainsFunc(out, func(o gear.Delivery) bool {
-			return o.Format == d.Format && o.Width == d.Width && o.Height == d.Height && o.Steps == nil && d.Steps == nil
+			return o.Format == d.Format && o.Width == d.Width && o.Height == d.Height && o.Steps == nil && d.Steps ==
+				nil
 		}) {
 			out = append(out, d)
 		}
 	}
 	slices.SortStableFunc(out, func(a, b gear.Delivery) int {
-		return cmp.Or(cmp.Compare(b.Width*b.Height, a.Width*a.Height), cmp.Compare(b.Format.Richness(), a.Format.Richness()))
+		return cmp.Or(cmp.Compare(b.Width*b.Height, a.Width*a.Height), cmp.Compare(b.Format.Richness(),
+			a.Format.Richness()))
 	})
 	return out, left
 }

@@ -33,14 +33,19 @@ const listing = `ioctl: VIDIOC_ENUM_FMT
 `
 
 func TestFormats(t *testing.T) {
-	for name, text := range map[string]string{"as printed": listing, "with CRLF": strings.ReplaceAll(listing, "\n", "\r\n"), "with decimal commas": strings.NewReplacer(".000 ", ",000 ", ".940", ",940", ".970", ",970", "7.500", "7,500", "(1.000-60", "(1,000-60").Replace(listing)} {
+	for name, text := range map[string]string{"as printed": listing, "with CRLF": strings.ReplaceAll(listing, "\n",
+		"\r\n"), "with decimal commas": strings.NewReplacer(".000 ", ",000 ", ".940", ",940", ".970", ",970", "7.500",
+		"7,500", "(1.000-60", "(1,000-60").Replace(listing)} {
 		t.Run(name, func(t *testing.T) {
 			l, err := Formats([]byte(text))
 			require.NoError(t, err)
 			require.False(t, l.Incomplete, "%v", l.Problems)
 			require.Len(t, l.Modes, 5)
-			require.Equal(t, ListedMode{PixelFormat: "MJPG", Format: "MJPEG", SizeKind: "discrete", Width: 1920, Height: 1080, Rates: []string{"60/1", "60000/1001", "30000/1001", "7500/1000"}}, l.Modes[0])
-			require.Equal(t, ListedMode{PixelFormat: "YUYV", Format: "YUY2", SizeKind: "stepwise", MinWidth: 16, MaxWidth: 1920, StepWidth: 8, MinHeight: 16, MaxHeight: 1080, StepHeight: 2, Rates: []string{"60/1", "1/1"}, RateRange: true}, l.Modes[2])
+			require.Equal(t, ListedMode{PixelFormat: "MJPG", Format: "MJPEG", SizeKind: "discrete", Width: 1920,
+				Height: 1080, Rates: []string{"60/1", "60000/1001", "30000/1001", "7500/1000"}}, l.Modes[0])
+			require.Equal(t, ListedMode{PixelFormat: "YUYV", Format: "YUY2", SizeKind: "stepwise", MinWidth: 16,
+				MaxWidth: 1920, StepWidth: 8, MinHeight: 16, MaxHeight: 1080, StepHeight: 2,
+				Rates: []string{"60/1", "1/1"}, RateRange: true}, l.Modes[2])
 			require.Equal(t, "continuous", l.Modes[3].SizeKind)
 			require.Empty(t, l.Modes[3].Rates)
 			require.NotNil(t, l.Modes[3].Rates)
@@ -48,13 +53,15 @@ func TestFormats(t *testing.T) {
 	}
 }
 
-// The words this reader knows are those the tool prints: they stand in its program. [general tool: v4l2-ctl of v4l-utils]
+// The words this reader knows are those the tool prints: they stand in its program. [general tool: v4l2-ctl of
+// v4l-utils]
 func TestWordsAreTheTools(t *testing.T) {
 	path, err := exec.LookPath("v4l2-ctl")
 	require.NoError(t, err, "the Debian package v4l-utils has it")
 	out, err := exec.Command("strings", "-n", "4", path).Output()
 	require.NoError(t, err)
-	for _, piece := range []string{"Size: %s", "%dx%d - %dx%d with step %d/%d", "Interval: %s", "%ss - %ss with step %ss (%s-%s fps)", "Discrete", "Stepwise", "Continuous", "Type: %s"} {
+	for _, piece := range []string{"Size: %s", "%dx%d - %dx%d with step %d/%d", "Interval: %s",
+		"%ss - %ss with step %ss (%s-%s fps)", "Discrete", "Stepwise", "Continuous", "Type: %s"} {
 		require.Contains(t, string(out), piece)
 	}
 }
@@ -126,13 +133,20 @@ func TestBadListings(t *testing.T) {
 		{"binary", "\x7fELF\x00", "byte 4 is 0: this is no text", nil, 0},
 		{"another text", "hello there\n", `line 1: "hello there" is no line of such a listing`, nil, 0},
 		{"formats without sizes", "\t[0]: 'NV12' (Y/CbCr 4:2:0)\n", "no size is listed", nil, 0},
-		{"another language", "\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tGröße: Diskret 1920x1080\n", "is it in another language? Print it again with LC_ALL=C", nil, 0},
-		{"cut in the middle of a size", listing[:strings.Index(listing, "1280x720")+7], "", []string{`line 10: "Size: Discrete 1280x72": the listing ends in the middle of this line`}, 1},
-		{"cut in the middle of a rate", listing[:strings.Index(listing, "(29.970")+4], "", []string{`line 8: "Interval: Discrete 0.033s (29.": the listing ends in the middle`}, 1},
-		{"a size without a format", "Size: Discrete 640x480\n" + listing, "", []string{"line 1: \"Size: Discrete 640x480\": no pixel format was named before this size"}, 5},
-		{"a size of nothing", strings.Replace(listing, "1280x720", "0x720", 1), "", []string{"line 10: ", "line 11: a rate stands here without a size before it"}, 4},
-		{"a rate of nothing", strings.Replace(listing, "(59.940", "(0.000", 1), "", []string{`line 7: "0.000" is no rate`}, 5},
-		{"steps the wrong way round", strings.Replace(listing, "16x16 - 1920x1080", "1920x1080 - 16x16", 1), "", []string{"line 13: ", "line 14: a rate"}, 4},
+		{"another language", "\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tGröße: Diskret 1920x1080\n",
+			"is it in another language? Print it again with LC_ALL=C", nil, 0},
+		{"cut in the middle of a size", listing[:strings.Index(listing, "1280x720")+7], "",
+			[]string{`line 10: "Size: Discrete 1280x72": the listing ends in the middle of this line`}, 1},
+		{"cut in the middle of a rate", listing[:strings.Index(listing, "(29.970")+4], "",
+			[]string{`line 8: "Interval: Discrete 0.033s (29.": the listing ends in the middle`}, 1},
+		{"a size without a format", "Size: Discrete 640x480\n" + listing, "",
+			[]string{"line 1: \"Size: Discrete 640x480\": no pixel format was named before this size"}, 5},
+		{"a size of nothing", strings.Replace(listing, "1280x720", "0x720", 1), "",
+			[]string{"line 10: ", "line 11: a rate stands here without a size before it"}, 4},
+		{"a rate of nothing", strings.Replace(listing, "(59.940", "(0.000", 1), "",
+			[]string{`line 7: "0.000" is no rate`}, 5},
+		{"steps the wrong way round", strings.Replace(listing, "16x16 - 1920x1080", "1920x1080 - 16x16", 1), "",
+			[]string{"line 13: ", "line 14: a rate"}, 4},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			l, err := Formats([]byte(c.text))
@@ -178,7 +192,8 @@ func TestCutAnywhere(t *testing.T) {
 			require.Equal(t, full, m)
 		}
 		last := listing[strings.LastIndexByte(listing[:at], '\n')+1 : at]
-		if cut := strings.TrimSpace(last); cut != "" && at < len(listing) && !strings.HasSuffix(cut, "fps)") && listing[at] != '\n' {
+		if cut := strings.TrimSpace(last); cut != "" && at < len(listing) && !strings.HasSuffix(cut, "fps)") &&
+			listing[at] != '\n' {
 			require.True(t, l.Incomplete, "%q", cut)
 		}
 	})

@@ -20,8 +20,8 @@ type Here struct {
 	Laptop   bool      `json:"laptop" doc:"By the type of its chassis"`
 }
 
-// portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1, from memory]: portable, laptop, notebook, hand held,
-// sub notebook, tablet, convertible, detachable.
+// portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1, from memory]: portable,
+// laptop, notebook, hand held, sub notebook, tablet, convertible, detachable.
 var portable = []string{"8", "9", "10", "11", "14", "30", "31", "32"}
 
 // Laptop tells by the type of the chassis whether a system is one that is carried; false where it does not say.
@@ -46,7 +46,8 @@ type Capture struct {
 
 // Sysfs reads a folder laid out like /sys. formats lists what a video device delivers; nil when nothing can.
 func Sysfs(sys fs.FS, formats func(video string) ([]byte, error)) (*Here, error) {
-	out := &Here{USB: &USB{Controllers: []USBController{}, Devices: []USBDevice{}, Problems: []Problem{}}, Displays: []Display{}, Captures: []Capture{}}
+	out := &Here{USB: &USB{Controllers: []USBController{}, Devices: []USBDevice{}, Problems: []Problem{}},
+		Displays: []Display{}, Captures: []Capture{}}
 	entries, err := fs.ReadDir(sys, "bus/usb/devices")
 	if err != nil {
 		return nil, fmt.Errorf("this system shows no USB devices: %w", err)
@@ -103,7 +104,8 @@ func (s *sysfsReader) device(name string) {
 	d.Bus, ok1 = s.number(dir + "/busnum")
 	d.Dev, ok2 = s.number(dir + "/devnum")
 	if !ok1 || !ok2 {
-		s.out.USB.Problems = append(s.out.USB.Problems, Problem{File: dir, Text: "no bus or device number: the device may be going away"})
+		s.out.USB.Problems = append(s.out.USB.Problems,
+			Problem{File: dir, Text: "no bus or device number: the device may be going away"})
 		return
 	}
 	if bus, ports, isDevice := strings.Cut(name, "-"); isDevice {
@@ -186,7 +188,8 @@ func (s *sysfsReader) descriptors(d *USBDevice, b []byte, dir string) {
 	for i := 0; i < len(b); {
 		length := int(b[i])
 		if length < 2 || i+length > len(b) {
-			s.out.USB.Problems = append(s.out.USB.Problems, Problem{File: dir + "/descriptors", Text: fmt.Sprintf("byte %d: a descriptor of %d bytes where %d are left", i, length, len(b)-i)})
+			s.out.USB.Problems = append(s.out.USB.Problems, Problem{File: dir + "/descriptors",
+				Text: fmt.Sprintf("byte %d: a descriptor of %d bytes where %d are left", i, length, len(b)-i)})
 			return
 		}
 		x := b[i : i+length]

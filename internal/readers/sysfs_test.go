@@ -23,17 +23,23 @@ func machine() fstest.MapFS {
 		}
 	}
 	usb := func(name string, files map[string]string) { put("bus/usb/devices/"+name, files) }
-	usb("usb1", map[string]string{"busnum": "1\n", "devnum": "1\n", "speed": "480\n", "maxchild": "12\n", "serial": "0000:00:14.0\n", "product": "Host\n"})
-	usb("usb2", map[string]string{"busnum": "2\n", "devnum": "1\n", "speed": "10000\n", "maxchild": "6\n", "serial": "0000:00:14.0\n"})
-	usb("1-3", map[string]string{"busnum": "1\n", "devnum": "2\n", "speed": "480\n", "maxchild": "4\n", "bMaxPower": "100mA\n", "bmAttributes": "e0\n"})
+	usb("usb1", map[string]string{"busnum": "1\n", "devnum": "1\n", "speed": "480\n", "maxchild": "12\n",
+		"serial": "0000:00:14.0\n", "product": "Host\n"})
+	usb("usb2", map[string]string{"busnum": "2\n", "devnum": "1\n", "speed": "10000\n", "maxchild": "6\n",
+		"serial": "0000:00:14.0\n"})
+	usb("1-3", map[string]string{"busnum": "1\n", "devnum": "2\n", "speed": "480\n", "maxchild": "4\n",
+		"bMaxPower": "100mA\n", "bmAttributes": "e0\n"})
 	iso := []byte{7, 5, 0x83, 5, 0, 0x14, 1}
-	stick := append([]byte{18, 1, 0, 2, 0xef, 2, 1, 64, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1}, []byte{9, 4, 1, 7, 1, 14, 2, 0, 0}...)
-	usb("1-3.1", map[string]string{"busnum": "1\n", "devnum": "4\n", "speed": "480\n", "maxchild": "0\n", "product": "Two-port stick\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n",
+	stick := append([]byte{18, 1, 0, 2, 0xef, 2, 1, 64, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1},
+		[]byte{9, 4, 1, 7, 1, 14, 2, 0, 0}...)
+	usb("1-3.1", map[string]string{"busnum": "1\n", "devnum": "4\n", "speed": "480\n", "maxchild": "0\n",
+		"product": "Two-port stick\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n",
 		"descriptors": string(append(stick, iso...))})
 	fast := append([]byte{9, 4, 1, 1, 1, 14, 2, 0, 0}, 7, 5, 0x83, 5, 0, 4, 1)
 	fast = append(fast, 6, 0x30, 15, 2, 0, 0)
 	binary.LittleEndian.PutUint16(fast[len(fast)-2:], 48*1024)
-	usb("2-2", map[string]string{"busnum": "2\n", "devnum": "2\n", "speed": "5000\n", "maxchild": "0\n", "descriptors": string(fast)})
+	usb("2-2", map[string]string{"busnum": "2\n", "devnum": "2\n", "speed": "5000\n", "maxchild": "0\n",
+		"descriptors": string(fast)})
 	put("bus/usb/devices/1-3.1:1.1/video4linux/video0", map[string]string{"name": "x"})
 	put("class/video4linux/video0", map[string]string{"name": "Two-port stick: one\n", "index": "0\n"})
 	put("class/video4linux/video1", map[string]string{"name": "Two-port stick: one\n", "index": "1\n"})
@@ -45,7 +51,10 @@ func machine() fstest.MapFS {
 func TestSysfs(t *testing.T) {
 	const listing = "ioctl: VIDIOC_ENUM_FMT\n\tType: Video Capture\n\n\t[0]: 'YUYV' (YUYV 4:2:2)\n\t\tSize: Discrete 1920x1080\n\t\t\tInterval: Discrete 0.033s (30.000 fps)\n"
 	var asked []string
-	h, err := Sysfs(machine(), func(video string) ([]byte, error) { asked = append(asked, video); return []byte(listing), nil })
+	h, err := Sysfs(machine(), func(video string) ([]byte, error) {
+		asked = append(asked, video)
+		return []byte(listing), nil
+	})
 	require.NoError(t, err)
 	require.Equal(t, []string{"video0"}, asked, "the second node of a device is its metadata")
 	require.False(t, h.USB.Incomplete, "%v", h.USB.Problems)

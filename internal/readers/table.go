@@ -33,9 +33,9 @@ type Column struct {
 	Moments int        `json:"moments" doc:"Cells that are times"`
 }
 
-// ReadTable reads a table of figures: a first row of names, then a row for each moment. Commas, semicolons or tabs stand between the
-// columns, tabs or semicolons where the first row has any; decimal commas and a byte-order mark are understood. Times of day are of the day of
-// on. A row of another width is named, and read as far as it goes.
+// ReadTable reads a table of figures: a first row of names, then a row for each moment. Commas, semicolons or tabs
+// stand between the columns, tabs or semicolons where the first row has any; decimal commas and a byte-order mark are
+// understood. Times of day are of the day of on. A row of another width is named, and read as far as it goes.
 func ReadTable(data []byte, on time.Time) (*Table, error) {
 	r := rowsOf(data)
 	out := &Table{Columns: []Column{}, Problems: []Problem{}}
@@ -67,7 +67,8 @@ func ReadTable(data []byte, on time.Time) (*Table, error) {
 					name = fmt.Sprintf("column %d", i+1)
 				}
 				if _, ok := number(name); ok {
-					return nil, fmt.Errorf("the first row holds the figure %q: want the names of the columns there", name)
+					return nil, fmt.Errorf("the first row holds the figure %q: want the names of the columns there",
+						name)
 				}
 				out.Columns = append(out.Columns, Column{Name: name, Numbers: []*float64{}, Times: []*int64{}})
 			}
@@ -106,8 +107,8 @@ func ReadTable(data []byte, on time.Time) (*Table, error) {
 	return out, nil
 }
 
-// rowsOf reads the rows of a table: a byte-order mark is passed over, and commas, semicolons or tabs stand between the columns,
-// tabs or semicolons where the first row has any.
+// rowsOf reads the rows of a table: a byte-order mark is passed over, and commas, semicolons or tabs stand between the
+// columns, tabs or semicolons where the first row has any.
 func rowsOf(data []byte) *csv.Reader {
 	data = bytes.TrimPrefix(data, []byte("\ufeff"))
 	first, _, _ := bytes.Cut(data, []byte("\n"))

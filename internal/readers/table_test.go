@@ -35,7 +35,8 @@ func TestReadTable(t *testing.T) {
 	assert.Len(t, short.Problems, 2)
 	assert.Nil(t, short.Columns[1].Numbers[0])
 	for text, says := range map[string]string{
-		"": "no row", "a,b\n": "no row", "1,2\n3,4\n": "names of the columns", strings.Repeat("a,", 70) + "\n1\n": "want 60",
+		"": "no row", "a,b\n": "no row", "1,2\n3,4\n": "names of the columns",
+		strings.Repeat("a,", 70) + "\n1\n":        "want 60",
 		"a\n" + strings.Repeat("1\n", MostRows+1): "more than 2000 rows",
 	} {
 		_, err := ReadTable([]byte(text), night)

@@ -35,7 +35,8 @@ func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
 	if host == nil {
 		return nil, fmt.Errorf("the rig has no computer to read this for")
 	}
-	t := &toRig{rig: r, host: host, u: u, shelf: shelf, plan: &Plan{Edits: []rig.Edit{}, Found: []string{}, Added: []string{}, Left: []string{}}, leads: map[string]bool{}, items: map[string]bool{}}
+	t := &toRig{rig: r, host: host, u: u, shelf: shelf, plan: &Plan{Edits: []rig.Edit{}, Found: []string{},
+		Added: []string{}, Left: []string{}}, leads: map[string]bool{}, items: map[string]bool{}}
 	for i := range r.Items {
 		t.items[r.Items[i].ID] = true
 	}
@@ -54,7 +55,9 @@ func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
 		return nil, fmt.Errorf("this reading and the rig do not go together: %w", err)
 	}
 	was := rig.Check(r) // a rig that only begins has no source yet
-	if bad := slices.DeleteFunc(rig.Check(after), func(p rig.Problem) bool { return slices.Contains(was, p) }); len(bad) > 0 {
+	if bad := slices.DeleteFunc(rig.Check(after), func(p rig.Problem) bool {
+		return slices.Contains(was, p)
+	}); len(bad) > 0 {
 		return nil, fmt.Errorf("this reading and the rig do not go together: %s: %s", bad[0].Place, bad[0].Text)
 	}
 	return t.plan, nil
@@ -97,7 +100,8 @@ func speedOf(mbps *float64) usb.Speed {
 	return usb.Tunnel
 }
 
-// gradeOf is what a lead is made for at least, by the speed a device came up at behind it: it has data wires, and carries that.
+// gradeOf is what a lead is made for at least, by the speed a device came up at behind it: it has data wires, and
+// carries that.
 func gradeOf(mbps *float64) string {
 	switch speedOf(mbps) {
 	case usb.HighSpeed:
@@ -147,7 +151,8 @@ func (t *toRig) topology() {
 					t.untold++
 					continue
 				}
-				t.ports = append(t.ports, gear.Port{ID: fmt.Sprintf("bus-%d-port-%d", d.Bus, k), Label: fmt.Sprintf("bus %d, port %d", d.Bus, k), Connector: gear.USBA, Direction: gear.Downstream,
+				t.ports = append(t.ports, gear.Port{ID: fmt.Sprintf("bus-%d-port-%d", d.Bus, k),
+					Label: fmt.Sprintf("bus %d, port %d", d.Bus, k), Connector: gear.USBA, Direction: gear.Downstream,
 					Controller: ctl, USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}})
 			}
 			continue
@@ -251,7 +256,8 @@ func (t *toRig) displaced() []rig.Edit {
 		}
 		from, _ := rig.SplitRef(l.From)
 		out = append(out, rig.Edit{Do: "unplug", Lead: l.ID})
-		t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s: the reading has something else in its socket; it is unplugged", t.label(from)))
+		t.plan.Left = append(t.plan.Left,
+			fmt.Sprintf("%s: the reading has something else in its socket; it is unplugged", t.label(from)))
 	}
 	return out
 }
@@ -259,7 +265,8 @@ func (t *toRig) displaced() []rig.Edit {
 func (t *toRig) hub(d *USBDevice, ports int) {
 	socket := t.socket(d)
 	if socket == "" {
-		t.plan.Left = append(t.plan.Left, fmt.Sprintf("hub %s: the hub it hangs on is not in the reading, or has no such socket free", *d.Path))
+		t.plan.Left = append(t.plan.Left,
+			fmt.Sprintf("hub %s: the hub it hangs on is not in the reading, or has no such socket free", *d.Path))
 		return
 	}
 	if t.hubThere(d, socket, ports) {
@@ -272,15 +279,19 @@ func (t *toRig) hub(d *USBDevice, ports int) {
 		name = named(*d.Name)
 	}
 	speed := speedOf(d.SpeedMbps)
-	g := gear.Gear{Kind: gear.Hub, Name: name, Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: speed}}}, Power: &gear.Power{SelfPowered: "unknown"}}
+	g := gear.Gear{Kind: gear.Hub, Name: name,
+		Ports: []gear.Port{{ID: "up", Connector: gear.USBA, Direction: gear.Upstream,
+			USB: &gear.USBPort{Speed: speed}}}, Power: &gear.Power{SelfPowered: "unknown"}}
 	if d.SelfPowered != nil {
 		g.Power.SelfPowered = map[bool]string{true: "yes", false: "no"}[*d.SelfPowered]
 	}
 	for k := 1; k <= ports; k++ {
-		g.Ports = append(g.Ports, gear.Port{ID: fmt.Sprintf("p%d", k), Label: fmt.Sprintf("hub %s, port %d", *d.Path, k), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: speed}})
+		g.Ports = append(g.Ports, gear.Port{ID: fmt.Sprintf("p%d", k), Label: fmt.Sprintf("hub %s, port %d", *d.Path,
+			k), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: speed}})
 	}
 	t.first = append(t.first, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: "Hub " + *d.Path, Gear: g}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + ".up", To: socket, Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + ".up", To: socket,
+			Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
 	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, *d.Path))
 }
 
@@ -302,10 +313,12 @@ func (t *toRig) devices() {
 		socket := t.socket(d)
 		switch {
 		case socket == "":
-			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s (%s): the reading does not say where it hangs", name, where))
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s (%s): the reading does not say where it hangs", name,
+				where))
 		case t.known(d, name, socket, where):
 		case slices.Equal(d.Classes, []int{classHID}):
-			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s at %s: keyboards and mice take next to nothing of a bus", name, where))
+			t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s at %s: keyboards and mice take next to nothing of a bus",
+				name, where))
 		default:
 			t.add(d, name, socket, where)
 		}
@@ -366,7 +379,8 @@ func (t *toRig) facts(it *rig.Item, port string, d *USBDevice) {
 	}
 }
 
-// reserves is what the alternate settings of a device's pictures reserve, the smallest to the largest; nil when none does.
+// reserves is what the alternate settings of a device's pictures reserve, the smallest to the largest; nil when none
+// does.
 func reserves(d *USBDevice) *fact.Fact {
 	if !slices.Contains(d.Classes, classVideo) {
 		return nil
@@ -388,7 +402,8 @@ func reserves(d *USBDevice) *fact.Fact {
 
 // add puts a device the rig does not have into it: as its sheet on the shelf, else as its class says.
 func (t *toRig) add(d *USBDevice, name, socket, where string) {
-	g := gear.Gear{Name: name, Ports: []gear.Port{{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream, USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}}}}
+	g := gear.Gear{Name: name, Ports: []gear.Port{{ID: "usb", Connector: gear.USBA, Direction: gear.Upstream,
+		USB: &gear.USBPort{Speed: speedOf(d.SpeedMbps)}}}}
 	var ref *rig.ShelfRef
 	if at := slices.IndexFunc(t.shelf, func(e gear.Entry) bool {
 		return called(&e.Gear, name) && e.Gear.HasPort(gear.USBFamily, gear.Upstream)
@@ -417,20 +432,22 @@ func (t *toRig) add(d *USBDevice, name, socket, where string) {
 	up := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.Upstream })
 	id := t.fresh(t.items, gear.Slug(name))
 	t.then = append(t.then, rig.Edit{Do: "add", NewItem: &rig.Item{ID: id, Label: name, Gear: g, Shelf: ref}},
-		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + "." + g.Ports[up].ID, To: socket, Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
+		rig.Edit{Do: "lay", NewLead: &rig.Lead{ID: t.fresh(t.leads, id+"-lead"), From: id + "." + g.Ports[up].ID,
+			To: socket, Grade: gradeOf(d.SpeedMbps), LengthM: fact.Est(0.5, 0, 2)}})
 	t.plan.Added = append(t.plan.Added, fmt.Sprintf("%s at %s", name, where))
 }
 
-// computer gives the host the sockets that were read. Sockets the rig had stay while a plug the reading does not know is
-// in them, so that nothing is lost.
+// computer gives the host the sockets that were read. Sockets the rig had stay while a plug the reading does not know
+// is in them, so that nothing is lost.
 func (t *toRig) computer() {
 	if len(t.ports) == 0 {
 		return
 	}
 	g := t.host.Gear
-	g.Controllers = append(slices.Clone(t.controllers), slices.DeleteFunc(slices.Clone(g.Controllers), func(c gear.Controller) bool {
-		return slices.ContainsFunc(t.controllers, func(o gear.Controller) bool { return o.ID == c.ID })
-	})...)
+	g.Controllers = append(slices.Clone(t.controllers), slices.DeleteFunc(slices.Clone(g.Controllers),
+		func(c gear.Controller) bool {
+			return slices.ContainsFunc(t.controllers, func(o gear.Controller) bool { return o.ID == c.ID })
+		})...)
 	ports := slices.Clone(t.ports)
 	for _, p := range g.Ports {
 		if p.Connector.Family() == gear.USBFamily && p.Direction == gear.Downstream {
@@ -441,7 +458,8 @@ func (t *toRig) computer() {
 			}
 			from, _ := rig.SplitRef(t.rig.Leads[at].From)
 			if !slices.Contains(t.matched, from) {
-				t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s in %s: not in the reading; it stays where it is", t.label(from), rig.PortName(&p)))
+				t.plan.Left = append(t.plan.Left, fmt.Sprintf("%s in %s: not in the reading; it stays where it is",
+					t.label(from), rig.PortName(&p)))
 			}
 		}
 		if !slices.ContainsFunc(ports, func(q gear.Port) bool { return q.ID == p.ID }) {
@@ -454,7 +472,8 @@ func (t *toRig) computer() {
 	}
 	g.Ports = ports
 	if t.untold > 0 {
-		t.plan.Left = append(t.plan.Left, fmt.Sprintf("%d sockets with nothing in them: a computer has at most %d here", t.untold, mostSockets))
+		t.plan.Left = append(t.plan.Left,
+			fmt.Sprintf("%d sockets with nothing in them: a computer has at most %d here", t.untold, mostSockets))
 	}
 	used := map[string]bool{}
 	for _, p := range g.Ports {

@@ -29,7 +29,8 @@ func anyTree(t *rapid.T) (text string, devices int) {
 		var under func(depth, ports int)
 		under = func(depth, ports int) {
 			for port := 1; port <= ports; port++ {
-				what := rapid.SampledFrom([]string{"", "", "Video", "Audio", "Mass Storage", "Human Interface Device", "Hub"}).Draw(t, "what")
+				what := rapid.SampledFrom([]string{"", "", "Video", "Audio", "Mass Storage", "Human Interface Device",
+					"Hub"}).Draw(t, "what")
 				if what == "" || what == "Hub" && depth > 3 {
 					continue
 				}
@@ -37,7 +38,8 @@ func anyTree(t *rapid.T) (text string, devices int) {
 				if what == "Hub" {
 					driver = "hub/2p"
 				}
-				fmt.Fprintf(&b, "%s|__ Port %03d: Dev %03d, If 0, Class=%s, Driver=%s, %sM\n", strings.Repeat("    ", depth), port, dev, what, driver, speed)
+				fmt.Fprintf(&b, "%s|__ Port %03d: Dev %03d, If 0, Class=%s, Driver=%s, %sM\n",
+					strings.Repeat("    ", depth), port, dev, what, driver, speed)
 				dev++
 				devices++
 				if what == "Hub" {
@@ -99,15 +101,18 @@ func TestAnyReadingLeavesASoundRig(t *testing.T) {
 	})
 }
 
-// A device that came up at a speed came through a lead with data wires that carries it; one nobody told of says only that it is there.
+// A device that came up at a speed came through a lead with data wires that carries it; one nobody told of says only
+// that it is there.
 func TestGradeOfALeadByItsDevice(t *testing.T) {
-	for mbps, want := range map[float64]string{1.5: "usb-2", 12: "usb-2", 480: "usb-2", 5000: "usb-5g", 10000: "usb-10g", 20000: "usb-20g", 40000: "usb-40g"} {
+	for mbps, want := range map[float64]string{1.5: "usb-2", 12: "usb-2", 480: "usb-2", 5000: "usb-5g",
+		10000: "usb-10g", 20000: "usb-20g", 40000: "usb-40g"} {
 		require.Equal(t, want, gradeOf(&mbps), "%g", mbps)
 	}
 	require.Equal(t, "usb-unknown", gradeOf(nil))
 }
 
-// Devices are found by the name programs list them under; what is unknown is looked up on the shelf, else added by class.
+// Devices are found by the name programs list them under; what is unknown is looked up on the shelf, else added by
+// class.
 func TestDevicesAreRecognised(t *testing.T) {
 	tree := "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/6p, 480M\n"
 	for i, class := range []string{"Video", "Audio", "Mass Storage", "Human Interface Device", "Printer", "Video"} {
@@ -117,14 +122,17 @@ func TestDevicesAreRecognised(t *testing.T) {
 	var details strings.Builder
 	fmt.Fprintf(&details, "Bus 001 Device 001: ID 0000:0000 Root\n  iSerial 1 0000:00:14.0\n\n")
 	for i, name := range names {
-		fmt.Fprintf(&details, "Bus 001 Device %03d: ID 0000:0000 Nobody\n  iProduct 2 %s\n  MaxPower 500mA\n\n", i+2, name)
+		fmt.Fprintf(&details, "Bus 001 Device %03d: ID 0000:0000 Nobody\n  iProduct 2 %s\n  MaxPower 500mA\n\n", i+2,
+			name)
 	}
 	r := rigs.Loft()
 	stick := r.Item("stick-face")
 	require.NotNil(t, stick)
 	stick.Gear.ListedAs = "found by its LIST name "
-	shelf := []gear.Entry{{ID: "shelf-thing", Gear: gear.Gear{Kind: gear.Capture, Name: "shelf thing", Ports: []gear.Port{
-		{ID: "in", Connector: gear.HDMIA, Direction: gear.In}, {ID: "usb", Connector: gear.USBC, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1}}}}}}
+	shelf := []gear.Entry{{ID: "shelf-thing", Gear: gear.Gear{Kind: gear.Capture, Name: "shelf thing",
+		Ports: []gear.Port{
+			{ID: "in", Connector: gear.HDMIA, Direction: gear.In}, {ID: "usb", Connector: gear.USBC,
+				Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1}}}}}}
 	u := read(t, tree, details.String())
 	plan, err := ToRig(r, u, shelf)
 	require.NoError(t, err)
@@ -146,7 +154,8 @@ func TestDevicesAreRecognised(t *testing.T) {
 	require.Equal(t, gear.AudioInterface, after.Item("sound-thing").Gear.Kind)
 	require.Equal(t, gear.Drive, after.Item("disk-thing").Gear.Kind)
 	// 500 mA at 5 V is what it asks for at most.
-	require.Equal(t, fact.Fact{Value: 2.5, Low: 0.625, High: 2.5, From: fact.DataSheet}, *after.Item("disk-thing").Gear.Power.DrawW)
+	require.Equal(t, fact.Fact{Value: 2.5, Low: 0.625, High: 2.5, From: fact.DataSheet},
+		*after.Item("disk-thing").Gear.Power.DrawW)
 	require.Equal(t, "shelf-thing", after.Item("shelf-thing").Shelf.ID)
 	require.Equal(t, gear.Capture, after.Item("shelf-thing").Gear.Kind)
 	left := strings.Join(plan.Left, "\n")

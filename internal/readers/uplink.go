@@ -22,11 +22,12 @@ type UplinkFile struct {
 }
 
 // timeForms are the ways times are written in such tables; without a zone they are taken as they stand.
-var timeForms = []string{time.RFC3339, "2006-01-02 15:04:05", "2006-01-02T15:04:05", "2006-01-02 15:04", "2006-01-02T15:04", "02.01.2006 15:04", "2006-01-02"}
+var timeForms = []string{time.RFC3339, "2006-01-02 15:04:05", "2006-01-02T15:04:05", "2006-01-02 15:04",
+	"2006-01-02T15:04", "02.01.2006 15:04", "2006-01-02"}
 
-// ReadUplink reads a table of upload measurements: a line each, with the columns at (a time), mbps (megabits a second) and, if it is
-// there, by (wired or air). Commas, semicolons or tabs between them, decimal commas and a byte-order mark are understood; a line
-// that is not is named and left out. Nothing readable at all is an error.
+// ReadUplink reads a table of upload measurements: a line each, with the columns at (a time), mbps (megabits a second)
+// and, if it is there, by (wired or air). Commas, semicolons or tabs between them, decimal commas and a byte-order mark
+// are understood; a line that is not is named and left out. Nothing readable at all is an error.
 func ReadUplink(data []byte) (*UplinkFile, error) {
 	r := rowsOf(data)
 	out := &UplinkFile{Readings: []rig.UplinkReading{}, Problems: []Problem{}}
@@ -56,7 +57,8 @@ func ReadUplink(data []byte) (*UplinkFile, error) {
 		if n == 0 {
 			if head := header(row); head != nil {
 				if _, ok := head["mbps"]; !ok {
-					return nil, fmt.Errorf("the table has no column mbps: want at,mbps and perhaps by; it has %s", strings.Join(row, ", "))
+					return nil, fmt.Errorf("the table has no column mbps: want at,mbps and perhaps by; it has %s",
+						strings.Join(row, ", "))
 				}
 				columns = head
 				continue
@@ -75,7 +77,8 @@ func ReadUplink(data []byte) (*UplinkFile, error) {
 			problem(line, "%q: want megabits a second, 0 to 100000", text)
 			continue
 		case len(out.Readings) == MostReadings:
-			return nil, fmt.Errorf("more than %d measurements: the newest few weeks say more than all of them", MostReadings)
+			return nil, fmt.Errorf("more than %d measurements: the newest few weeks say more than all of them",
+				MostReadings)
 		}
 		reading := rig.UplinkReading{Value: v}
 		if at := cell("at"); at != "" {
@@ -106,7 +109,8 @@ func ReadUplink(data []byte) (*UplinkFile, error) {
 
 // header are the columns of a first row of names; nil where it is none.
 func header(row []string) map[string]int {
-	known := map[string]string{"at": "at", "time": "at", "date": "at", "when": "at", "mbps": "mbps", "mb/s": "mbps", "mbit/s": "mbps", "upload": "mbps", "by": "by", "how": "by"}
+	known := map[string]string{"at": "at", "time": "at", "date": "at", "when": "at", "mbps": "mbps", "mb/s": "mbps",
+		"mbit/s": "mbps", "upload": "mbps", "by": "by", "how": "by"}
 	var out map[string]int
 	for i, c := range row {
 		c = strings.ToLower(strings.TrimSpace(c))

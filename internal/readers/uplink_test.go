@@ -15,11 +15,15 @@ func TestReadUplink(t *testing.T) {
 		problems   int
 		errs       string
 	}{
-		{"commas and a header", "at,mbps,by\n2026-11-20T19:30,11.8,wired\n2026-11-21T19:40:00Z,9,air\n", []float64{11.8, 9}, 0, ""},
-		{"semicolons, decimal commas, a byte-order mark", "\ufeffdate;upload\r\n20.11.2026 19:30;11,8\r\n", []float64{11.8}, 0, ""},
+		{"commas and a header", "at,mbps,by\n2026-11-20T19:30,11.8,wired\n2026-11-21T19:40:00Z,9,air\n",
+			[]float64{11.8, 9}, 0, ""},
+		{"semicolons, decimal commas, a byte-order mark", "\ufeffdate;upload\r\n20.11.2026 19:30;11,8\r\n",
+			[]float64{11.8}, 0, ""},
 		{"tabs, no header", "2026-11-20 19:30\t11.8\n2026-11-20 20:30\t12\n", []float64{11.8, 12}, 0, ""},
 		{"other columns first", "ping,upload,time\n12,8.5,2026-11-20\n", []float64{8.5}, 0, ""},
-		{"a bad line among good ones", "at,mbps\n2026-11-20,11.8\n2026-11-21,fast\nyesterday,9\n2026-11-22,-3\n2026-11-23,7\n", []float64{11.8, 7}, 3, ""},
+		{"a bad line among good ones",
+			"at,mbps\n2026-11-20,11.8\n2026-11-21,fast\nyesterday,9\n2026-11-22,-3\n2026-11-23,7\n",
+			[]float64{11.8, 7}, 3, ""},
 		{"absurd", "at,mbps\n2026-11-20,1e300\n2026-11-20,NaN\n2026-11-20,Inf\n2026-11-20,5\n", []float64{5}, 3, ""},
 		{"a formula is no number", "at,mbps\n2026-11-20,=1+1\n2026-11-20,5\n", []float64{5}, 1, ""},
 		{"nothing", "", nil, 0, "no measurement can be read"},

@@ -62,11 +62,15 @@ func ReadUSB(texts []Text) (*USB, error) {
 	var firstBad error
 	for _, t := range texts {
 		if i := bytes.IndexByte(t.Data, 0); i >= 0 {
-			firstBad = cmp.Or(firstBad, fmt.Errorf("%s: byte %d is 0: this is no text; want what lsusb -t or lsusb -v prints", t.Name, i))
-			t.Data = withoutZeros(t.Data, func(line int) { r.problem(t.Name, line, "this line holds a zero byte and is left out") })
+			firstBad = cmp.Or(firstBad,
+				fmt.Errorf("%s: byte %d is 0: this is no text; want what lsusb -t or lsusb -v prints", t.Name, i))
+			t.Data = withoutZeros(t.Data, func(line int) {
+				r.problem(t.Name, line, "this line holds a zero byte and is left out")
+			})
 		}
 		if len(bytes.TrimSpace(t.Data)) == 0 {
-			firstBad = cmp.Or(firstBad, fmt.Errorf("%s: the listing is empty: want what lsusb -t or lsusb -v prints", t.Name))
+			firstBad = cmp.Or(firstBad, fmt.Errorf("%s: the listing is empty: want what lsusb -t or lsusb -v prints",
+				t.Name))
 			r.problem(t.Name, 1, "the listing is empty")
 			continue
 		}
@@ -128,9 +132,12 @@ func (r *usbReader) device(bus, dev int) *USBDevice {
 }
 
 // classNumbers are the words lsusb -t has for classes [standard: USB-IF base classes].
-var classNumbers = map[string]int{"Audio": 1, "Communications": 2, "Human Interface Device": 3, "Physical Interface Device": 5, "Imaging": 6, "Printer": 7, "Mass Storage": 8,
-	"Hub": 9, "CDC Data": 10, "Chip/SmartCard": 11, "Content Security": 13, "Video": 14, "Personal Healthcare": 15, "Audio/Video": 16, "Billboard": 17,
-	"Wireless": 224, "Miscellaneous": 239, "Miscellaneous Device": 239, "Application Specific Interface": 254, "Vendor Specific Class": 255}
+var classNumbers = map[string]int{"Audio": 1, "Communications": 2, "Human Interface Device": 3,
+	"Physical Interface Device": 5, "Imaging": 6, "Printer": 7, "Mass Storage": 8,
+	"Hub": 9, "CDC Data": 10, "Chip/SmartCard": 11, "Content Security": 13, "Video": 14, "Personal Healthcare": 15,
+	"Audio/Video": 16, "Billboard": 17,
+	"Wireless": 224, "Miscellaneous": 239, "Miscellaneous Device": 239, "Application Specific Interface": 254,
+	"Vendor Specific Class": 255}
 
 // tree reads lsusb -t: each line names a port of the hub above it.
 func (r *usbReader) tree(t Text) {
@@ -144,7 +151,8 @@ func (r *usbReader) tree(t Text) {
 	for i, raw := range lines {
 		n := i + 1
 		line := strings.TrimRight(raw, " \r\t")
-		if strings.TrimSpace(line) == "" || strings.HasPrefix(strings.TrimSpace(line), "ID ") || strings.HasPrefix(strings.TrimSpace(line), "/sys/") || strings.HasPrefix(strings.TrimSpace(line), "/dev/") {
+		if strings.TrimSpace(line) == "" || strings.HasPrefix(strings.TrimSpace(line), "ID ") ||
+			strings.HasPrefix(strings.TrimSpace(line), "/sys/") || strings.HasPrefix(strings.TrimSpace(line), "/dev/") {
 			continue // what -tv adds
 		}
 		whole := i < len(lines)-1
@@ -200,7 +208,8 @@ func (r *usbReader) tree(t Text) {
 			continue
 		}
 		if d.Port != nil && *d.Port != port || d.Parent != nil && *d.Parent != *parent.Path {
-			r.problem(t.Name, n, "device %d of bus %d stands in two places: are these listings of two machines?", d.Dev, d.Bus)
+			r.problem(t.Name, n, "device %d of bus %d stands in two places: are these listings of two machines?",
+				d.Dev, d.Bus)
 			continue
 		}
 		path := pathOf(parent, port)
@@ -318,14 +327,16 @@ func (r *usbReader) verbose(t Text) {
 		}
 		if strings.HasPrefix(line, "Bus ") {
 			var bus, dev int
-			if _, err := fmt.Sscanf(line, "Bus %d Device %d: ID ", &bus, &dev); err != nil || !strings.Contains(line, ": ID ") || bus < 1 || dev < 1 {
+			if _, err := fmt.Sscanf(line, "Bus %d Device %d: ID ", &bus, &dev); err != nil ||
+				!strings.Contains(line, ": ID ") || bus < 1 || dev < 1 {
 				r.problem(t.Name, n, "%q is no head of a device: want \"Bus 001 Device 002: ID …\"", clip(line))
 				d = nil
 				continue
 			}
 			k := [2]int{bus, dev}
 			if r.inDetail[k] {
-				r.problem(t.Name, n, "device %d of bus %d is described twice: are these listings of two machines?", dev, bus)
+				r.problem(t.Name, n, "device %d of bus %d is described twice: are these listings of two machines?",
+					dev, bus)
 			}
 			r.inDetail[k] = true
 			d = r.device(bus, dev)
@@ -449,12 +460,12 @@ func (r *usbReader) detail(d *USBDevice, v *verboseState, text string) {
 	}
 }
 
-// packetBytes is what one interval moves: the packet × the transactions of a high-bandwidth endpoint [standard: USB 2.0,
-// 9.6.6].
+// packetBytes is what one interval moves: the packet × the transactions of a high-bandwidth endpoint [standard: USB
+// 2.0, 9.6.6].
 func packetBytes(w int) int { return (w & 0x7ff) * (1 + w>>11&3) }
 
-// companion widens the alternate setting that was read last by what its SuperSpeed companion says: where a listing leaves
-// wBytesPerInterval out, packet × (bMaxBurst + 1) × (Mult + 1) is its upper bound [standard: USB 3.2, 9.6.7].
+// companion widens the alternate setting that was read last by what its SuperSpeed companion says: where a listing
+// leaves wBytesPerInterval out, packet × (bMaxBurst + 1) × (Mult + 1) is its upper bound [standard: USB 3.2, 9.6.7].
 func (v *verboseState) companion(d *USBDevice) {
 	if v.iso && len(d.IsoAlt) > 0 && v.burst <= 15 && v.mult <= 2 {
 		d.IsoAlt[len(d.IsoAlt)-1].BytesPerInterval = v.packet * (v.burst + 1) * (v.mult + 1)
@@ -486,13 +497,19 @@ func (r *usbReader) result() *USB {
 			k := [2]int{d.Bus, d.Dev}
 			switch {
 			case !r.inTree[k]:
-				r.problem("", 0, "device %d of bus %d is described and stands in no tree: are the listings of one machine?", d.Dev, d.Bus)
+				r.problem("", 0,
+					"device %d of bus %d is described and stands in no tree: are the listings of one machine?", d.Dev,
+					d.Bus)
 			case !r.inDetail[k]:
-				r.problem("", 0, "device %d of bus %d stands in the tree and is not described: are the listings of one machine?", d.Dev, d.Bus)
+				r.problem("", 0,
+					"device %d of bus %d stands in the tree and is not described: are the listings of one machine?",
+					d.Dev, d.Bus)
 			}
 		}
 	}
-	slices.SortStableFunc(r.devices, func(a, b *USBDevice) int { return cmp.Or(cmp.Compare(a.Bus, b.Bus), comparePaths(a, b)) })
+	slices.SortStableFunc(r.devices, func(a, b *USBDevice) int {
+		return cmp.Or(cmp.Compare(a.Bus, b.Bus), comparePaths(a, b))
+	})
 	for _, d := range r.devices {
 		if d.Dev == 1 && d.Path == nil {
 			path := fmt.Sprintf("usb%d", d.Bus)

@@ -33,7 +33,8 @@ const newTree = `/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/
 `
 
 // What versions of lsusb before 016 print.
-var oldTree = strings.NewReplacer("Bus 001.Port 001", "Bus 01.Port 1", "Bus 002.Port 001", "Bus 02.Port 1", "Dev 00", "Dev ", "|__ Port 00", "|__ Port ").Replace(newTree)
+var oldTree = strings.NewReplacer("Bus 001.Port 001", "Bus 01.Port 1", "Bus 002.Port 001", "Bus 02.Port 1", "Dev 00",
+	"Dev ", "|__ Port 00", "|__ Port ").Replace(newTree)
 
 const details = `
 Bus 001 Device 001: ID 0000:0002 Invented 2.0 root hub
@@ -129,7 +130,8 @@ func TestTreeAndDetailsTogether(t *testing.T) {
 func TestListingsThatAreWrong(t *testing.T) {
 	deep := "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/4p, 480M\n"
 	for i := range 6 {
-		deep += strings.Repeat("    ", i+1) + "|__ Port 001: Dev 00" + strconv.Itoa(i+2) + ", If 0, Class=Hub, Driver=hub/4p, 480M\n"
+		deep += strings.Repeat("    ", i+1) + "|__ Port 001: Dev 00" + strconv.Itoa(i+2) +
+			", If 0, Class=Hub, Driver=hub/4p, 480M\n"
 	}
 	deep += strings.Repeat("    ", 7) + "|__ Port 001: Dev 009, If 0, Class=Video, Driver=uvcvideo, 480M\n"
 	head := "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/4p, 480M\n"
@@ -140,15 +142,20 @@ func TestListingsThatAreWrong(t *testing.T) {
 	}{
 		"cut in the middle of a line": {newTree[:len(newTree)-30], 9, "ends in the middle"},
 		"two machines":                {newTree + newTree, 10, "two machines"},
-		"a hub on itself":             {head + "    |__ Port 002: Dev 001, If 0, Class=Hub, Driver=hub/4p, 480M\n", 2, "hangs on itself"},
-		"too deep":                    {deep, 8, "more than five hubs"},
-		"no such port":                {head + "    |__ Port 009: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n", 2, "port 9 of a hub with 4 ports"},
-		"the hub's line is missing":   {head + "            |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n", 2, "hangs on nothing"},
-		"a negative speed":            {head + "    |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, -480M\n", 2, "is no line of lsusb -t"},
-		"an absurd speed":             {head + "    |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, 9e99M\n", 2, "is no line of lsusb -t"},
-		"noise between":               {head + "what is this\n", 2, "is no line of lsusb -t"},
-		"details, a head that is cut": {details + "Bus 003 Dev", strings.Count(details, "\n") + 1, "no head of a device"},
-		"details twice":               {details + details, strings.Count(details, "\n") + 2, "described twice"},
+		"a hub on itself": {head + "    |__ Port 002: Dev 001, If 0, Class=Hub, Driver=hub/4p, 480M\n",
+			2, "hangs on itself"},
+		"too deep": {deep, 8, "more than five hubs"},
+		"no such port": {head + "    |__ Port 009: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n",
+			2, "port 9 of a hub with 4 ports"},
+		"the hub's line is missing": {head + "            |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n", 2, "hangs on nothing"},
+		"a negative speed": {head +
+			"    |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, -480M\n", 2, "is no line of lsusb -t"},
+		"an absurd speed": {head +
+			"    |__ Port 001: Dev 002, If 0, Class=Video, Driver=uvcvideo, 9e99M\n", 2, "is no line of lsusb -t"},
+		"noise between": {head + "what is this\n", 2, "is no line of lsusb -t"},
+		"details, a head that is cut": {details + "Bus 003 Dev", strings.Count(details, "\n") + 1,
+			"no head of a device"},
+		"details twice": {details + details, strings.Count(details, "\n") + 2, "described twice"},
 	} {
 		u := read(t, c.text)
 		require.True(t, u.Incomplete, name)
@@ -160,10 +167,11 @@ func TestListingsThatAreWrong(t *testing.T) {
 		texts []Text
 		says  string
 	}{
-		"empty":   {[]Text{{"a.txt", nil}}, "a.txt: the listing is empty"},
-		"blanks":  {[]Text{{"a.txt", []byte(" \r\n\n")}}, "a.txt: the listing is empty"},
-		"binary":  {[]Text{{"a.txt", []byte("Bus\x00\x01")}}, "byte 3 is 0: this is no text"},
-		"a novel": {[]Text{{"a.txt", []byte("Call me anything.\n")}}, "a.txt: line 1: \"Call me anything.\" stands before any device"},
+		"empty":  {[]Text{{"a.txt", nil}}, "a.txt: the listing is empty"},
+		"blanks": {[]Text{{"a.txt", []byte(" \r\n\n")}}, "a.txt: the listing is empty"},
+		"binary": {[]Text{{"a.txt", []byte("Bus\x00\x01")}}, "byte 3 is 0: this is no text"},
+		"a novel": {[]Text{{"a.txt", []byte("Call me anything.\n")}},
+			"a.txt: line 1: \"Call me anything.\" stands before any device"},
 		"nothing": {nil, "no device is listed"},
 	} {
 		_, err := ReadUSB(c.texts)
@@ -200,11 +208,16 @@ func TestConstantsAreTheKernels(t *testing.T) {
 		require.NoError(t, err)
 		return int(n)
 	}
-	for name, n := range map[string]int{"USB_DT_DEVICE": descriptorDevice, "USB_DT_INTERFACE": descriptorInterface, "USB_DT_ENDPOINT": descriptorEndpoint,
-		"USB_DT_SS_ENDPOINT_COMP": descriptorCompanion, "USB_ENDPOINT_XFER_ISOC": endpointIso, "USB_CLASS_AUDIO": classAudio, "USB_CLASS_HID": classHID,
-		"USB_CLASS_MASS_STORAGE": classStorage, "USB_CLASS_VIDEO": classVideo, "USB_CLASS_HUB": classNumbers["Hub"], "USB_CLASS_PRINTER": classNumbers["Printer"],
-		"USB_CLASS_COMM": classNumbers["Communications"], "USB_CLASS_CDC_DATA": classNumbers["CDC Data"], "USB_CLASS_MISC": classNumbers["Miscellaneous"],
-		"USB_CLASS_VENDOR_SPEC": classNumbers["Vendor Specific Class"], "USB_CLASS_BILLBOARD": classNumbers["Billboard"], "USB_CLASS_AUDIO_VIDEO": classNumbers["Audio/Video"]} {
+	for name, n := range map[string]int{"USB_DT_DEVICE": descriptorDevice, "USB_DT_INTERFACE": descriptorInterface,
+		"USB_DT_ENDPOINT":         descriptorEndpoint,
+		"USB_DT_SS_ENDPOINT_COMP": descriptorCompanion, "USB_ENDPOINT_XFER_ISOC": endpointIso,
+		"USB_CLASS_AUDIO": classAudio, "USB_CLASS_HID": classHID,
+		"USB_CLASS_MASS_STORAGE": classStorage, "USB_CLASS_VIDEO": classVideo, "USB_CLASS_HUB": classNumbers["Hub"],
+		"USB_CLASS_PRINTER": classNumbers["Printer"],
+		"USB_CLASS_COMM":    classNumbers["Communications"], "USB_CLASS_CDC_DATA": classNumbers["CDC Data"],
+		"USB_CLASS_MISC":        classNumbers["Miscellaneous"],
+		"USB_CLASS_VENDOR_SPEC": classNumbers["Vendor Specific Class"],
+		"USB_CLASS_BILLBOARD":   classNumbers["Billboard"], "USB_CLASS_AUDIO_VIDEO": classNumbers["Audio/Video"]} {
 		require.Equal(t, value(name), n, name)
 	}
 	require.Regexp(t, `USB_CONFIG_ATT_SELFPOWER\s+\(1 << 6\)`, string(header))
@@ -234,13 +247,16 @@ func TestListingsOfNewMachines(t *testing.T) {
 	require.EqualValues(t, 20000, *find(u, "usb2").SpeedMbps)
 	require.False(t, u.Incomplete, "%v", u.Problems)
 
-	u = read(t, newTree, strings.Replace(strings.Replace(details, "0x1400  3x 1024", "0x0400  1x 1024", 1), "        bInterval               1\n",
+	u = read(t, newTree, strings.Replace(strings.Replace(details, "0x1400  3x 1024", "0x0400  1x 1024", 1),
+		"        bInterval               1\n",
 		"        bInterval               1\n        bMaxBurst              15\n        Mult                    2\n", 1))
 	alt := find(u, "1-3.1").IsoAlt
 	require.NotEmpty(t, alt)
-	require.Equal(t, 1024*16*3, alt[len(alt)-1].BytesPerInterval, "USB 3.2, 9.6.7: packet × (bMaxBurst + 1) × (Mult + 1)")
+	require.Equal(t, 1024*16*3, alt[len(alt)-1].BytesPerInterval,
+		"USB 3.2, 9.6.7: packet × (bMaxBurst + 1) × (Mult + 1)")
 
-	for _, bad := range []string{strings.Replace(newTree, "    |__ Port 007", "  \x00  |__ Port 007", 1), strings.Replace(newTree, "Port 002: Dev 005", "Port x: Dev y", 1)} {
+	for _, bad := range []string{strings.Replace(newTree, "    |__ Port 007", "  \x00  |__ Port 007", 1),
+		strings.Replace(newTree, "Port 002: Dev 005", "Port x: Dev y", 1)} {
 		u = read(t, bad)
 		require.True(t, u.Incomplete)
 		require.NotEmpty(t, u.Problems)
@@ -257,7 +273,8 @@ func TestReadingsThatAreTooMuch(t *testing.T) {
 		fmt.Fprintf(&text, "    |__ Port 014: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n")
 	}
 	long := strings.Repeat("long ", 60) + "\u202e\x07"
-	u := read(t, text.String(), strings.Replace(details, "Device 004", "Device 002", 1), strings.Replace(details, "Two-port stick", long, 1))
+	u := read(t, text.String(), strings.Replace(details, "Device 004", "Device 002", 1),
+		strings.Replace(details, "Two-port stick", long, 1))
 	plan, err := ToRig(rigs.Loft(), u, nil)
 	require.NoError(t, err)
 	after, err := rigfile.Change(rigs.Loft(), plan.Edits)
@@ -310,14 +327,20 @@ func TestReadingBecomesARig(t *testing.T) {
 	hub := after.Item("hub-1-3")
 	require.NotNil(t, hub)
 	require.Equal(t, gear.Hub, hub.Gear.Kind)
-	require.True(t, slices.ContainsFunc(after.Leads, func(l rig.Lead) bool { return l.From == "hub-1-3.up" && l.To == host.ID+".bus-1-port-3" }))
+	require.True(t, slices.ContainsFunc(after.Leads, func(l rig.Lead) bool {
+		return l.From == "hub-1-3.up" && l.To == host.ID+".bus-1-port-3"
+	}))
 	require.True(t, slices.ContainsFunc(after.Leads, func(l rig.Lead) bool {
 		from, _ := rig.SplitRef(l.From)
 		return from == stick.ID && l.To == "hub-1-3.p1"
 	}))
-	drive := slices.IndexFunc(after.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Drive && r.Item(it.ID) == nil })
+	drive := slices.IndexFunc(after.Items, func(it rig.Item) bool {
+		return it.Gear.Kind == gear.Drive && r.Item(it.ID) == nil
+	})
 	require.GreaterOrEqual(t, drive, 0, "what the rig did not have is added as its class says")
-	require.Equal(t, len(r.Leads), len(slices.DeleteFunc(slices.Clone(after.Leads), func(l rig.Lead) bool { return r.Lead(l.ID) == nil })), "no lead of the rig is lost")
+	require.Equal(t, len(r.Leads), len(slices.DeleteFunc(slices.Clone(after.Leads), func(l rig.Lead) bool {
+		return r.Lead(l.ID) == nil
+	})), "no lead of the rig is lost")
 	again, err := ToRig(after, u, nil)
 	require.NoError(t, err)
 	require.NotEmpty(t, again.Found)

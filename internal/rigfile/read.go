@@ -45,7 +45,8 @@ const MostProblems = 100
 // bounded names the first problems and counts the rest.
 func bounded(problems []rig.Problem) *Unusable {
 	if more := len(problems) - MostProblems; more > 0 {
-		problems = append(slices.Clone(problems[:MostProblems]), rig.Problem{Text: fmt.Sprintf("and %d more problems", more)})
+		problems = append(slices.Clone(problems[:MostProblems]),
+			rig.Problem{Text: fmt.Sprintf("and %d more problems", more)})
 	}
 	return &Unusable{problems}
 }
@@ -63,8 +64,8 @@ func Read(data []byte) (*rig.Rig, error) {
 	return read(data, tree, problems)
 }
 
-// open goes over a document and parses it. One that is out of all bounds is refused before any more is done with it; names that
-// stand twice are problems. Most documents are neither, which takes no more than counting to see.
+// open goes over a document and parses it. One that is out of all bounds is refused before any more is done with it;
+// names that stand twice are problems. Most documents are neither, which takes no more than counting to see.
 func open(data []byte) (tree any, problems []rig.Problem, err error) {
 	names, fine := outline(data)
 	if !fine {
@@ -81,8 +82,8 @@ func open(data []byte) (tree any, problems []rig.Problem, err error) {
 	return tree, problems, err
 }
 
-// outline counts the names in the objects of a document, and tells whether it surely stays within the bounds scan knows. Of what is
-// no JSON the count means nothing.
+// outline counts the names in the objects of a document, and tells whether it surely stays within the bounds scan
+// knows. Of what is no JSON the count means nothing.
 func outline(data []byte) (names int, fine bool) {
 	var open [deepest]struct {
 		list   bool
@@ -118,7 +119,8 @@ func outline(data []byte) (names int, fine bool) {
 			depth = max(depth-1, 0)
 		}
 	}
-	// A value is the first of a list or object, or stands behind a comma or a name; lists and objects are closed besides.
+	// A value is the first of a list or object, or stands behind a comma or a name; lists and objects are closed
+	// besides.
 	return names, 2*names+commas+2*opened+1 <= mostValues
 }
 
@@ -205,7 +207,8 @@ func parse(data []byte) (any, error) {
 		return nil, unusable("", "this is not JSON: %s", err)
 	}
 	if _, err := dec.Token(); err != io.EOF {
-		return nil, unusable(place(data, dec.InputOffset()), "something follows the end of the rig: want one JSON object")
+		return nil, unusable(place(data, dec.InputOffset()),
+			"something follows the end of the rig: want one JSON object")
 	}
 	return tree, nil
 }
@@ -226,13 +229,14 @@ func version(doc map[string]any) error {
 	case !isRig || err != nil || n < 1:
 		return unusable("format", "%q is not a rig file: want %q", text, rig.Format)
 	case n > rig.FormatNumber:
-		return unusable("format", "%q is newer than this version, which reads up to %q: update to open it", text, rig.Format)
+		return unusable("format", "%q is newer than this version, which reads up to %q: update to open it", text,
+			rig.Format)
 	}
 	return nil
 }
 
-// Bounds of any document, far above what a rig needs: how long a list may be, how deep lists and objects may nest, and how
-// many values there may be in all.
+// Bounds of any document, far above what a rig needs: how long a list may be, how deep lists and objects may nest, and
+// how many values there may be in all.
 const (
 	longestList = 4000
 	deepest     = 40
@@ -280,7 +284,8 @@ func scan(data []byte) (out []rig.Problem, err error) {
 			switch t {
 			case '{', '[':
 				if len(stack) == deepest {
-					return nil, unusable(where(), "more than %d lists and objects within each other: no rig nests so deep", deepest)
+					return nil, unusable(where(),
+						"more than %d lists and objects within each other: no rig nests so deep", deepest)
 				}
 				l := level{}
 				if t == '{' {
@@ -295,7 +300,8 @@ func scan(data []byte) (out []rig.Problem, err error) {
 			if top >= 0 && stack[top].keys != nil && stack[top].isKey {
 				if stack[top].keys[t] {
 					if twice++; twice <= MostProblems {
-						out = append(out, rig.Problem{Place: where(), Text: fmt.Sprintf("%q stands twice in one object", clip(t))})
+						out = append(out,
+							rig.Problem{Place: where(), Text: fmt.Sprintf("%q stands twice in one object", clip(t))})
 					}
 				}
 				stack[top].keys[t] = true
@@ -418,8 +424,10 @@ func named(doc any, location string) string {
 
 // units of fields whose names end so, for saying what a number means.
 var units = []struct{ suffix, unit string }{
-	{"lengthM", "metres"}, {"spanM", "metres"}, {"drawW", "watts"}, {"MHz", "megahertz"}, {"Mhz", "megahertz"}, {"mhz", "megahertz"}, {"Mbps", "megabits a second"},
-	{"MBps", "megabytes a second"}, {"Kbps", "kilobits a second"}, {"GB", "decimal gigabytes"}, {"mAh", "milliampere-hours"},
+	{"lengthM", "metres"}, {"spanM", "metres"}, {"drawW", "watts"}, {"MHz", "megahertz"}, {"Mhz", "megahertz"},
+	{"mhz", "megahertz"}, {"Mbps", "megabits a second"},
+	{"MBps", "megabytes a second"}, {"Kbps", "kilobits a second"}, {"GB", "decimal gigabytes"},
+	{"mAh", "milliampere-hours"},
 	{"volts", "volts"}, {"Ma", "milliamperes"}, {"inutes", "minutes"}, {"Hz", "hertz"},
 }
 

@@ -62,34 +62,53 @@ func TestBadInput(t *testing.T) {
 		data []byte
 		want []string
 	}{
-		{"an unknown field", spoiled(t, func(d map[string]any) { item(d, 0)["colour"] = "red" }), []string{`items[0] "cam-bench".colour: is not a field of a rig here: check the spelling`}},
-		{"a wrong type", spoiled(t, func(d map[string]any) { d["show"].(map[string]any)["angles"] = "five" }), []string{`show.angles: "five": want integer`}},
-		{"a wrong unit", spoiled(t, func(d map[string]any) { lead(d, 0)["lengthM"] = "12 ft" }), []string{`leads[0] "bench-lead".lengthM: "12 ft": want a plain number in metres`}},
+		{"an unknown field", spoiled(t, func(d map[string]any) { item(d, 0)["colour"] = "red" }),
+			[]string{`items[0] "cam-bench".colour: is not a field of a rig here: check the spelling`}},
+		{"a wrong type", spoiled(t, func(d map[string]any) { d["show"].(map[string]any)["angles"] = "five" }),
+			[]string{`show.angles: "five": want integer`}},
+		{"a wrong unit", spoiled(t, func(d map[string]any) { lead(d, 0)["lengthM"] = "12 ft" }),
+			[]string{`leads[0] "bench-lead".lengthM: "12 ft": want a plain number in metres`}},
 		{"milliamperes as text", spoiled(t, func(d map[string]any) {
 			item(d, 10)["gear"].(map[string]any)["ports"].([]any)[0].(map[string]any)["allowsMa"] = "0.9 A"
 		}), []string{`items[10] "pc".gear.ports[0] "front-left".allowsMa: "0.9 A": want a plain number in milliamperes`}},
 		{"a rounded rate", spoiled(t, func(d map[string]any) {
 			d["show"].(map[string]any)["programme"].(map[string]any)["rate"] = "29.97"
 		}), []string{`show.programme.rate: "29.97": want string to be a whole number or an exact fraction such as 30000/1001 (29.97 is a rounded name, not a rate)`}},
-		{"a missing field", spoiled(t, func(d map[string]any) { delete(lead(d, 1), "grade") }), []string{`leads[1] "face-lead": grade is missing`}},
-		{"a kind nobody knows", spoiled(t, func(d map[string]any) { item(d, 0)["gear"].(map[string]any)["kind"] = "kite" }), []string{`items[0] "cam-bench".gear.kind: "kite": want value to be one of "camera,`}},
-		{"a dangling lead", spoiled(t, func(d map[string]any) { lead(d, 0)["to"] = "nowhere.in" }), []string{`leads[0] "bench-lead".to: "nowhere.in": there is no item "nowhere" in this rig`}},
-		{"two things on one socket", spoiled(t, func(d map[string]any) { lead(d, 6)["to"] = "hub.p1" }), []string{`leads[6] "slides-plug".to: "hub.p1" already has lead "face-plug" in it: one socket takes one plug`}},
-		{"a loop", spoiled(t, func(d map[string]any) { lead(d, 8)["to"] = "hub.p3" }), []string{"leads: the leads make a loop: hub → hub"}},
-		{"no computer", spoiled(t, func(d map[string]any) { item(d, 10)["role"] = "source" }), []string{"items: no computer takes the pictures"}},
+		{"a missing field", spoiled(t, func(d map[string]any) { delete(lead(d, 1), "grade") }),
+			[]string{`leads[1] "face-lead": grade is missing`}},
+		{"a kind nobody knows", spoiled(t, func(d map[string]any) {
+			item(d, 0)["gear"].(map[string]any)["kind"] = "kite"
+		}), []string{`items[0] "cam-bench".gear.kind: "kite": want value to be one of "camera,`}},
+		{"a dangling lead", spoiled(t, func(d map[string]any) { lead(d, 0)["to"] = "nowhere.in" }),
+			[]string{`leads[0] "bench-lead".to: "nowhere.in": there is no item "nowhere" in this rig`}},
+		{"two things on one socket", spoiled(t, func(d map[string]any) { lead(d, 6)["to"] = "hub.p1" }),
+			[]string{`leads[6] "slides-plug".to: "hub.p1" already has lead "face-plug" in it: one socket takes one plug`}},
+		{"a loop", spoiled(t, func(d map[string]any) { lead(d, 8)["to"] = "hub.p3" }),
+			[]string{"leads: the leads make a loop: hub → hub"}},
+		{"no computer", spoiled(t, func(d map[string]any) { item(d, 10)["role"] = "source" }),
+			[]string{"items: no computer takes the pictures"}},
 		{"no feed", []byte(`{"format":"eventether-rig/1","name":"n","show":{"programme":{"width":1920,"height":1080,"rate":"30"},"minutes":1,"program":{"kind":"call"},"destinations":[]},"items":[{"id":"pc","label":"P","gear":{"kind":"computer","name":"P"}}],"leads":[]}`),
 			[]string{"items: no feed: want at least one camera"}},
-		{"an unknown newer format", spoiled(t, func(d map[string]any) { d["format"] = "eventether-rig/2"; d["brandNew"] = 1 }), []string{`format: "eventether-rig/2" is newer than this version, which reads up to "eventether-rig/1": update to open it`}},
-		{"some other file", []byte(`{"format":"shopping-list/1"}`), []string{`format: "shopping-list/1" is not a rig file: want "eventether-rig/1"`}},
-		{"no format", []byte(`{"name":"x"}`), []string{`format: is missing: a rig file says "format": "eventether-rig/1"`}},
+		{"an unknown newer format", spoiled(t, func(d map[string]any) {
+			d["format"] = "eventether-rig/2"
+			d["brandNew"] = 1
+		}), []string{`format: "eventether-rig/2" is newer than this version, which reads up to "eventether-rig/1": update to open it`}},
+		{"some other file", []byte(`{"format":"shopping-list/1"}`),
+			[]string{`format: "shopping-list/1" is not a rig file: want "eventether-rig/1"`}},
+		{"no format", []byte(`{"name":"x"}`),
+			[]string{`format: is missing: a rig file says "format": "eventether-rig/1"`}},
 		{"a list", []byte(`[]`), []string{`want a JSON object with "format": "eventether-rig/1", got a list`}},
 		{"nothing", []byte{}, []string{`the file is empty: want a JSON object`}},
 		{"10 MB of noise", noise, []string{"the file is larger than 4 MB: no rig is"}},
 		{"1 MB of noise", noise[:1<<20], []string{"line "}},
 		{"cut off", text[:len(text)/2], []string{"the file ends in the middle: it may have been cut off"}},
-		{"something after the end", append(bytes.Clone(text), "{}"...), []string{"something follows the end of the rig"}},
-		{"a name twice", bytes.Replace(text, []byte(`"notes": "Weekly`), []byte(`"name": "Twice", "notes": "Weekly`), 1), []string{`"name" stands twice in one object`}},
-		{"bounds the wrong way round", spoiled(t, func(d map[string]any) { lead(d, 0)["lengthM"] = map[string]any{"value": 3, "low": 5, "high": 9} }), []string{"bounds must enclose the value: low 5, value 3, high 9"}},
+		{"something after the end", append(bytes.Clone(text), "{}"...),
+			[]string{"something follows the end of the rig"}},
+		{"a name twice", bytes.Replace(text, []byte(`"notes": "Weekly`), []byte(`"name": "Twice", "notes": "Weekly`),
+			1), []string{`"name" stands twice in one object`}},
+		{"bounds the wrong way round", spoiled(t, func(d map[string]any) {
+			lead(d, 0)["lengthM"] = map[string]any{"value": 3, "low": 5, "high": 9}
+		}), []string{"bounds must enclose the value: low 5, value 3, high 9"}},
 	} {
 		t.Run(c.name, func(t *testing.T) {
 			got := problems(t, c.data)
@@ -110,8 +129,9 @@ func TestAllProblemsAtOnce(t *testing.T) {
 	require.Len(t, got, 3, "%v", got)
 }
 
-// Which end a lead is called from says nothing of it: a file that calls every lead from its other end is read as the same rig, with
-// nothing judged that was not, and nothing left out. Read as it stood, half of what hangs on such a lead was never looked at.
+// Which end a lead is called from says nothing of it: a file that calls every lead from its other end is read as the
+// same rig, with nothing judged that was not, and nothing left out. Read as it stood, half of what hangs on such a lead
+// was never looked at.
 func TestALeadMayBeCalledFromEitherEnd(t *testing.T) {
 	all := []*rig.Rig{rigs.Loft(), rigs.LoftEven(), rigs.Hall(), rigs.Desk()}
 	for seed := range uint64(300) {
@@ -160,9 +180,11 @@ func TestRoundTrip(t *testing.T) {
 		require.Equal(t, string(text), string(again))
 	}
 	rapid.Check(t, func(t *rapid.T) {
-		r, err := rig.New(rig.Start{Name: rapid.StringMatching(`[!-~äöüß€][ -~äöüß€]{0,59}`).Draw(t, "name"), Computer: "desktop",
-			Sources: []rig.StartSource{{Kind: "camera", Count: rapid.IntRange(1, 5).Draw(t, "cameras")}, {Kind: "webcam", Count: rapid.IntRange(0, 3).Draw(t, "webcams")}},
-			Out:     rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}})
+		r, err := rig.New(rig.Start{Name: rapid.StringMatching(`[!-~äöüß€][ -~äöüß€]{0,59}`).Draw(t, "name"),
+			Computer: "desktop",
+			Sources: []rig.StartSource{{Kind: "camera", Count: rapid.IntRange(1, 5).Draw(t, "cameras")},
+				{Kind: "webcam", Count: rapid.IntRange(0, 3).Draw(t, "webcams")}},
+			Out: rig.StartOut{Height: 1080, Fps: 30, Minutes: 60}})
 		require.NoError(t, err)
 		text, err := Write(r)
 		require.NoError(t, err)
@@ -176,7 +198,8 @@ func TestRoundTrip(t *testing.T) {
 
 // The schema in docs/formats and the API description in docs/api are the ones the binary makes.
 func TestSchemaInDocsIsCurrent(t *testing.T) {
-	for name, schema := range map[string]func() ([]byte, error){"rig": Schema, "shelf": ShelfSchema, "sheet": SheetSchema, "runsheet": RunSheetSchema, "measure": MeasureSchema} {
+	for name, schema := range map[string]func() ([]byte, error){"rig": Schema, "shelf": ShelfSchema,
+		"sheet": SheetSchema, "runsheet": RunSheetSchema, "measure": MeasureSchema} {
 		want, err := schema()
 		require.NoError(t, err)
 		have, err := os.ReadFile("../../docs/formats/eventether-" + name + "-1.schema.json")
@@ -220,14 +243,16 @@ func TestReadEdits(t *testing.T) {
 	require.ErrorContains(t, err, "one socket takes one plug")
 }
 
-// What comes of edits is held to the bounds of a file: one list longer, one level deeper, or one value more than those is refused,
-// and what is just within them is not.
+// What comes of edits is held to the bounds of a file: one list longer, one level deeper, or one value more than those
+// is refused, and what is just within them is not.
 func TestWhatEditsMakeIsHeldToTheBoundsOfAFile(t *testing.T) {
 	nested := func(n int) string { return strings.Repeat("[", n) + strings.Repeat("]", n) }
 	list := func(n int) string { return "[" + strings.Repeat("1,", n-1) + "1]" }
 	lists := func(n int) string { return "[" + strings.Repeat(list(longestList)+",", n-1) + list(longestList) + "]" }
-	for text, fine := range map[string]bool{nested(deepest): true, nested(deepest + 1): false, list(longestList): true, list(longestList + 1): false,
-		lists(mostValues/longestList - 1): true, lists(mostValues/longestList + 1): false, `{"a":` + nested(deepest) + `}`: false, `{"a":` + list(longestList+1) + `}`: false} {
+	for text, fine := range map[string]bool{nested(deepest): true, nested(deepest + 1): false, list(longestList): true,
+		list(longestList + 1):             false,
+		lists(mostValues/longestList - 1): true, lists(mostValues/longestList + 1): false,
+		`{"a":` + nested(deepest) + `}`: false, `{"a":` + list(longestList+1) + `}`: false} {
 		_, err := scan([]byte(text))
 		require.Equal(t, fine, err == nil, "a file: %v", err)
 		tree, err := parse([]byte(text))
@@ -250,7 +275,8 @@ func TestFilesPastTheirBounds(t *testing.T) {
 	got := problems(t, []byte(head+strings.Repeat("{},", 1_000_000)+`{}],"leads":[]}`))
 	require.LessOrEqual(t, len(got), 102)
 	require.Contains(t, strings.Join(got, "\n"), "4000")
-	got = problems(t, []byte(`{"format":"eventether-rig/1",`+strings.Repeat(`"name":"R",`, 300_000)+`"items":[],"leads":[]}`))
+	got = problems(t, []byte(`{"format":"eventether-rig/1",`+strings.Repeat(`"name":"R",`,
+		300_000)+`"items":[],"leads":[]}`))
 	require.LessOrEqual(t, len(got), 102)
 	got = problems(t, []byte(head+strings.Repeat(`{"id":"x"},`, 300)+`{"id":"x"}],"leads":[]}`))
 	require.LessOrEqual(t, len(got), 102)
@@ -264,7 +290,8 @@ func TestFilesPastTheirBounds(t *testing.T) {
 		"a mode without size": {`"width":1920`, `"width":1e300`},
 	} {
 		spoilt := strings.Replace(string(text), strings.Replace(c[0], ":", ": ", 1), c[1], 1)
-		if name == "half a pair" { // the decoder of the language makes it the replacement character: kept as such, never as sent
+		// the decoder of the language makes it the replacement character: kept as such, never as sent
+		if name == "half a pair" {
 			r, err := Read([]byte(spoilt))
 			if err == nil {
 				require.Contains(t, r.Name, "\ufffd")
@@ -322,8 +349,8 @@ func FuzzRead(f *testing.F) {
 	})
 }
 
-// Counting finds what going over a document word by word finds: a name that stands twice, however it is written, and no other; and
-// what counting lets pass is within every bound.
+// Counting finds what going over a document word by word finds: a name that stands twice, however it is written, and no
+// other; and what counting lets pass is within every bound.
 func TestCountingFindsWhatScanningFinds(t *testing.T) {
 	twice, out := 0, 0
 	rapid.Check(t, func(t *rapid.T) {
@@ -337,7 +364,8 @@ func TestCountingFindsWhatScanningFinds(t *testing.T) {
 					if i > 0 {
 						b.WriteString(" , ")
 					}
-					b.WriteString(rapid.SampledFrom([]string{`"a"`, `"b"`, `"\u0061"`, `"a:,"`, `"c\""`, `"{"`, `""`, `"\\"`}).Draw(t, "name") + " : ")
+					b.WriteString(rapid.SampledFrom([]string{`"a"`, `"b"`, `"\u0061"`, `"a:,"`, `"c\""`, `"{"`, `""`,
+						`"\\"`}).Draw(t, "name") + " : ")
 					value(depth + 1)
 				}
 				b.WriteByte('}')
@@ -351,7 +379,8 @@ func TestCountingFindsWhatScanningFinds(t *testing.T) {
 				}
 				b.WriteByte(']')
 			default:
-				b.WriteString(rapid.SampledFrom([]string{`1`, `-2.5e3`, `true`, `null`, `"x:{,[\"]}"`, `"\\"`}).Draw(t, "value"))
+				b.WriteString(rapid.SampledFrom([]string{`1`, `-2.5e3`, `true`, `null`, `"x:{,[\"]}"`, `"\\"`}).Draw(t,
+					"value"))
 			}
 		}
 		value(0)
@@ -371,7 +400,10 @@ func TestCountingFindsWhatScanningFinds(t *testing.T) {
 		require.Equal(t, problems, got)
 	})
 	require.Greater(t, twice, 5)
-	for _, text := range []string{strings.Repeat("[", deepest+1), "[" + strings.Repeat("1,", longestList) + "1]", strings.Repeat(`{"a":[`, deepest), "[" + strings.Repeat("[1,2,3],", 3999) + "[" + strings.Repeat("[],", 3000) + strings.Repeat("[{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}],", 900) + "1]]",
+	for _, text := range []string{strings.Repeat("[", deepest+1), "[" + strings.Repeat("1,", longestList) + "1]",
+		strings.Repeat(`{"a":[`, deepest), "[" + strings.Repeat("[1,2,3],", 3999) + "[" + strings.Repeat("[],",
+			3000) + strings.Repeat("[{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{},{}],",
+			900) + "1]]",
 		`{"x` + strings.Repeat(`","y`, 10) + `":1}`, strings.Repeat(`"\`, 9), "}}}]", `{"a":1}}`} {
 		_, scanned := scan([]byte(text))
 		if _, fine := outline([]byte(text)); fine {

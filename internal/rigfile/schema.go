@@ -32,27 +32,33 @@ func (factDoc) Schema(huma.Registry) *huma.Schema {
 	for i, s := range fact.Sources {
 		from[i] = string(s)
 	}
-	long := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: false, Required: []string{"value"}, Properties: map[string]*huma.Schema{
-		"value": number("The likely value"), "low": number("At least"), "high": number("At most"),
-		"from": {Type: huma.TypeString, Enum: from}, "at": {Type: huma.TypeString, Description: "Date of a measurement"}}}
+	long := &huma.Schema{Type: huma.TypeObject, AdditionalProperties: false, Required: []string{"value"},
+		Properties: map[string]*huma.Schema{
+			"value": number("The likely value"), "low": number("At least"), "high": number("At most"),
+			"from": {Type: huma.TypeString, Enum: from}, "at": {Type: huma.TypeString,
+				Description: "Date of a measurement"}}}
 	long.PrecomputeMessages()
-	return precomputed(&huma.Schema{Description: "A number with bounds and a source; a plain number is taken as given", AnyOf: []*huma.Schema{number("As given"), long}})
+	return precomputed(&huma.Schema{Description: "A number with bounds and a source; a plain number is taken as given",
+		AnyOf: []*huma.Schema{number("As given"), long}})
 }
 
 // Schema of a rate: an exact fraction.
 func (rateDoc) Schema(huma.Registry) *huma.Schema {
-	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`, PatternDescription: "a whole number or an exact fraction such as 30000/1001 (29.97 is a rounded name, not a rate)",
-		Description: "Frames a second as an exact fraction", Examples: []any{"30000/1001"}})
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`,
+		PatternDescription: "a whole number or an exact fraction such as 30000/1001 (29.97 is a rounded name, not a rate)",
+		Description:        "Frames a second as an exact fraction", Examples: []any{"30000/1001"}})
 }
 
 // Schema of an amount of money: a decimal text.
 func (exposureDoc) Schema(huma.Registry) *huma.Schema {
-	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`, PatternDescription: "a fraction of a second such as 1/50",
-		Description: "Exposure in seconds as an exact fraction", Examples: []any{"1/50"}})
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[1-9][0-9]*(/[1-9][0-9]*)?$`,
+		PatternDescription: "a fraction of a second such as 1/50",
+		Description:        "Exposure in seconds as an exact fraction", Examples: []any{"1/50"}})
 }
 
 func (amountDoc) Schema(huma.Registry) *huma.Schema {
-	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[0-9]{1,9}(\.[0-9]{1,2})?$`, PatternDescription: "digits with at most two decimals, such as 150.00"})
+	return precomputed(&huma.Schema{Type: huma.TypeString, Pattern: `^[0-9]{1,9}(\.[0-9]{1,2})?$`,
+		PatternDescription: "digits with at most two decimals, such as 150.00"})
 }
 
 // Schema of a gear kind.
@@ -88,8 +94,8 @@ func precomputed(s *huma.Schema) *huma.Schema {
 	return s
 }
 
-// Name is what a type is called in schemas and in the API: its own name, with Run before it where it is of a run sheet and
-// Night where it is of a log, since those have words of their own for steps and standing.
+// Name is what a type is called in schemas and in the API: its own name, with Run before it where it is of a run sheet
+// and Night where it is of a log, since those have words of their own for steps and standing.
 func Name(t reflect.Type, hint string) string {
 	name := huma.DefaultSchemaNamer(t, hint)
 	for t.Kind() == reflect.Pointer || t.Kind() == reflect.Slice {
@@ -109,7 +115,9 @@ func Name(t reflect.Type, hint string) string {
 
 // Aliases tells a schema registry how the core's own types look in JSON.
 func Aliases(r huma.Registry) {
-	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{}, picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{}, gear.Connector(""): plugDoc{}, rig.VerbName(""): verbDoc("")} {
+	for t, doc := range map[any]any{fact.Fact{}: factDoc{}, picture.Rate{}: rateDoc{},
+		picture.Exposure{}: exposureDoc{}, gear.Amount(0): amountDoc{}, gear.Kind(""): kindDoc{},
+		gear.Connector(""): plugDoc{}, rig.VerbName(""): verbDoc("")} {
 		r.RegisterTypeAlias(reflect.TypeOf(t), reflect.TypeOf(doc))
 	}
 }
@@ -151,11 +159,12 @@ func schemaDocument(id, title, ref string) ([]byte, error) {
 		}
 	}
 	follow(`"` + ref + `"`)
-	return encode(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": id, "title": title, "$ref": ref, "$defs": defs})
+	return encode(map[string]any{"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": id, "title": title,
+		"$ref": ref, "$defs": defs})
 }
 
-// withBounds writes the bounds and units of rig.Fields into the numbers of one definition. Reading a file does not go by
-// these: rig.Check names the place and the unit.
+// withBounds writes the bounds and units of rig.Fields into the numbers of one definition. Reading a file does not go
+// by these: rig.Check names the place and the unit.
 func withBounds(name string, text []byte) ([]byte, error) {
 	var def map[string]any
 	if err := json.Unmarshal(text, &def); err != nil {
@@ -188,7 +197,8 @@ func withBounds(name string, text []byte) ([]byte, error) {
 func numberField(definition, property string) *rig.Field {
 	for i := range rig.Fields {
 		f := &rig.Fields[i]
-		if f.IsNumber() && strings.HasSuffix(f.Path, "/"+property) && strings.Contains(f.Path, "/battery/") == (definition == "BatteryPack") {
+		if f.IsNumber() && strings.HasSuffix(f.Path, "/"+property) && strings.Contains(f.Path, "/battery/") ==
+			(definition == "BatteryPack") {
 			return f
 		}
 	}

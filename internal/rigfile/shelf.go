@@ -77,7 +77,8 @@ func checkEntries(entries []gear.Entry) error {
 	for i := range entries {
 		at := fmt.Sprintf("entries[%d] %q", i, entries[i].ID)
 		if first, twice := seen[entries[i].ID]; twice {
-			problems = append(problems, rig.Problem{Place: at + ".id", Text: fmt.Sprintf("is the id of entries[%d] too: ids must differ", first)})
+			problems = append(problems, rig.Problem{Place: at + ".id",
+				Text: fmt.Sprintf("is the id of entries[%d] too: ids must differ", first)})
 		}
 		seen[entries[i].ID] = i
 		problems = append(append(problems, rig.Texts(at, &entries[i])...), rig.CheckEntry(at, &entries[i])...)
@@ -95,7 +96,8 @@ func WriteShelf(entries []gear.Entry) ([]byte, error) {
 
 // csvColumns are the columns of a shelf as a table. The last holds the whole spec sheet as JSON; the ones before it are
 // for people and win over it on reading.
-var csvColumns = []string{"id", "kind", "name", "owned", "count", "price", "currency", "clean", "draw W", "draw from", "measured on", "listed as", "driver", "notes", "demo", "sheet"}
+var csvColumns = []string{"id", "kind", "name", "owned", "count", "price", "currency", "clean", "draw W", "draw from",
+	"measured on", "listed as", "driver", "notes", "demo", "sheet"}
 
 // WriteShelfCSV writes entries as a table (RFC 4180, comma, UTF-8).
 func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
@@ -111,7 +113,8 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 		if err != nil {
 			return nil, err
 		}
-		row := []string{e.ID, string(e.Gear.Kind), e.Gear.Name, yesNo(e.Owned), "", "", "", string(e.Gear.Clean), "", "", "", e.Gear.ListedAs, e.Gear.Driver, e.Gear.Notes, "", string(sheet)}
+		row := []string{e.ID, string(e.Gear.Kind), e.Gear.Name, yesNo(e.Owned), "", "", "", string(e.Gear.Clean),
+			"", "", "", e.Gear.ListedAs, e.Gear.Driver, e.Gear.Notes, "", string(sheet)}
 		if e.Count > 0 {
 			row[4] = strconv.Itoa(e.Count)
 		}
@@ -135,14 +138,15 @@ func WriteShelfCSV(entries []gear.Entry) ([]byte, error) {
 	return b.Bytes(), w.Error()
 }
 
-// runs are the signs a spreadsheet takes for the beginning of a formula, wide ones too; the apostrophe is what marks a text.
+// runs are the signs a spreadsheet takes for the beginning of a formula, wide ones too; the apostrophe is what marks a
+// text.
 const runs = "=+-@'＝＋－＠"
 
 // figures are what stands in a cell as a number: it stays one.
 var figures = regexp.MustCompile(`^[+-]?[0-9]+([.,][0-9]+)?([eE][+-]?[0-9]+)?$`)
 
-// Harmless puts an apostrophe before a cell a spreadsheet would run, whatever blanks, tabs or line ends stand before the sign; plain
-// takes it off again. A number stays a number.
+// Harmless puts an apostrophe before a cell a spreadsheet would run, whatever blanks, tabs or line ends stand before
+// the sign; plain takes it off again. A number stays a number.
 func Harmless(cell string) string {
 	if runnable(cell) {
 		return "'" + cell
@@ -151,7 +155,9 @@ func Harmless(cell string) string {
 }
 
 func runnable(cell string) bool {
-	first, _ := utf8.DecodeRuneInString(strings.TrimLeftFunc(cell, func(c rune) bool { return unicode.IsSpace(c) || unicode.IsControl(c) || unicode.Is(unicode.Cf, c) }))
+	first, _ := utf8.DecodeRuneInString(strings.TrimLeftFunc(cell, func(c rune) bool {
+		return unicode.IsSpace(c) || unicode.IsControl(c) || unicode.Is(unicode.Cf, c)
+	}))
 	if strings.HasPrefix(cell, "\t") || strings.HasPrefix(cell, "\r") {
 		return true
 	}
@@ -185,7 +191,8 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 	r.FieldsPerRecord = -1
 	head, err := r.Read()
 	if err != nil {
-		return nil, unusable("line 1", "want a first line that names the columns, such as %s", strings.Join(csvColumns[:4], ","))
+		return nil, unusable("line 1", "want a first line that names the columns, such as %s",
+			strings.Join(csvColumns[:4], ","))
 	}
 	at := map[string]int{}
 	var problems []rig.Problem
@@ -193,7 +200,9 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 		name = strings.TrimSpace(name)
 		k := slices.IndexFunc(csvColumns, func(c string) bool { return strings.EqualFold(c, name) })
 		if k < 0 {
-			problems = append(problems, rig.Problem{Place: "line 1", Text: fmt.Sprintf("column %q is not known: want some of %s", name, strings.Join(csvColumns, ", "))})
+			problems = append(problems,
+				rig.Problem{Place: "line 1", Text: fmt.Sprintf("column %q is not known: want some of %s", name,
+					strings.Join(csvColumns, ", "))})
 			continue
 		}
 		at[csvColumns[k]] = i
@@ -215,13 +224,15 @@ func ReadShelfCSV(data []byte) ([]gear.Entry, error) {
 		if err != nil {
 			var bad *csv.ParseError
 			if errors.As(err, &bad) {
-				return nil, unusable(fmt.Sprintf("line %d", bad.Line), "the table cannot be read on: column %d: %s", bad.Column, bad.Err)
+				return nil, unusable(fmt.Sprintf("line %d", bad.Line), "the table cannot be read on: column %d: %s",
+					bad.Column, bad.Err)
 			}
 			return nil, unusable("", "the table cannot be read on: %s", err)
 		}
 		line, _ := r.FieldPos(0)
 		if len(out) == longestList/2 {
-			return nil, unusable(fmt.Sprintf("line %d", line), "more than %d entries: no shelf has so many", longestList/2)
+			return nil, unusable(fmt.Sprintf("line %d", line), "more than %d entries: no shelf has so many",
+				longestList/2)
 		}
 		cells := func(name string) string {
 			if i, ok := at[name]; ok && i < len(row) {

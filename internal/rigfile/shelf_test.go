@@ -41,8 +41,9 @@ func TestStarterShelf(t *testing.T) {
 
 func TestBadShelfFiles(t *testing.T) {
 	for name, c := range map[string]struct{ text, want string }{
-		"not JSON":            {"nonsense", "this is not JSON"},
-		"a rig file":          {`{"format":"eventether-rig/1"}`, `"eventether-rig/1" is not a shelf file of this version`},
+		"not JSON": {"nonsense", "this is not JSON"},
+		"a rig file": {`{"format":"eventether-rig/1"}`,
+			`"eventether-rig/1" is not a shelf file of this version`},
 		"an unknown field":    {`{"format":"eventether-shelf/1","entries":[{"id":"a","owned":true,"colour":1,"gear":{"kind":"hub","name":"H"}}]}`, `entries[0] "a".colour: is not a field`},
 		"two of one id":       {`{"format":"eventether-shelf/1","entries":[{"id":"a","owned":true,"gear":{"kind":"hub","name":"H"}},{"id":"a","owned":true,"gear":{"kind":"hub","name":"I"}}]}`, "is the id of entries[0] too"},
 		"an absurd draw":      {`{"format":"eventether-shelf/1","entries":[{"id":"a","owned":true,"gear":{"kind":"hub","name":"H","power":{"drawW":-3}}}]}`, "-3 is outside 0 to 5000 (watts)"},
@@ -55,13 +56,14 @@ func TestBadShelfFiles(t *testing.T) {
 		})
 	}
 	for name, c := range map[string]struct{ text, want string }{
-		"nothing":            {"", "want a first line that names the columns"},
-		"an unknown column":  {"kind,name,colour\nhub,H,red\n", `column "colour" is not known`},
-		"no kind":            {"name\nH\n", `column "kind" is missing`},
-		"no lines":           {"kind,name\n", "no line below its head"},
-		"a kind of no use":   {"kind,name\nkite,K\n", `entries[0] "k".gear.kind: "kite"`},
-		"a price in words":   {"kind,name,price\nhub,H,cheap\n", `line 2, column price: amount "cheap"`},
-		"a draw in words":    {"kind,name,draw W\nhub,H,2 W\n", `line 2, column draw W: "2 W": want a plain number in watts`},
+		"nothing":           {"", "want a first line that names the columns"},
+		"an unknown column": {"kind,name,colour\nhub,H,red\n", `column "colour" is not known`},
+		"no kind":           {"name\nH\n", `column "kind" is missing`},
+		"no lines":          {"kind,name\n", "no line below its head"},
+		"a kind of no use":  {"kind,name\nkite,K\n", `entries[0] "k".gear.kind: "kite"`},
+		"a price in words":  {"kind,name,price\nhub,H,cheap\n", `line 2, column price: amount "cheap"`},
+		"a draw in words": {"kind,name,draw W\nhub,H,2 W\n",
+			`line 2, column draw W: "2 W": want a plain number in watts`},
 		"owned perhaps":      {"kind,name,owned\nhub,H,perhaps\n", `line 2, column owned: "perhaps": want yes or no`},
 		"an open quote":      {"kind,name\nhub,\"H\n", "line 2: the table cannot be read on"},
 		"binary":             {"kind,name\x00", "this is not text"},
@@ -86,7 +88,8 @@ func TestTablesThatBite(t *testing.T) {
 		require.NoError(t, err)
 		for line := range strings.SplitSeq(string(text), "\n") {
 			for cell := range strings.SplitSeq(line, ",") {
-				require.False(t, cell != "" && strings.ContainsAny(strings.Trim(cell, `"`)[:min(1, len(strings.Trim(cell, `"`)))], "=+@\t"), "%s: cell %q", name, cell)
+				require.False(t, cell != "" && strings.ContainsAny(strings.Trim(cell, `"`)[:min(1,
+					len(strings.Trim(cell, `"`)))], "=+@\t"), "%s: cell %q", name, cell)
 			}
 		}
 		back, err := ReadShelfCSV(text)
@@ -136,7 +139,8 @@ func TestTableByHand(t *testing.T) {
 	require.Len(t, entries, 1)
 	require.Equal(t, "two-port-stick", entries[0].ID)
 	require.True(t, entries[0].Owned)
-	require.Equal(t, fact.Fact{Value: 2.4, Low: 2.4, High: 2.4, From: fact.Measured, At: "2026-09-01"}, *entries[0].Gear.Power.DrawW)
+	require.Equal(t, fact.Fact{Value: 2.4, Low: 2.4, High: 2.4, From: fact.Measured, At: "2026-09-01"},
+		*entries[0].Gear.Power.DrawW)
 }
 
 func TestShelfSchemaInDocsIsCurrent(t *testing.T) {
@@ -148,11 +152,14 @@ func TestShelfSchemaInDocsIsCurrent(t *testing.T) {
 	require.False(t, strings.Contains(string(want), `"Lead"`), "only what its root leads to")
 }
 
-// What a spreadsheet would run is marked, whatever stands before it; numbers stay numbers; and what was marked comes back.
+// What a spreadsheet would run is marked, whatever stands before it; numbers stay numbers; and what was marked comes
+// back.
 func TestHarmless(t *testing.T) {
 	for cell, want := range map[string]string{
-		"": "", "plain": "plain", "=1+1": "'=1+1", " =1+1": "' =1+1", "\n=1": "'\n=1", "\t@x": "'\t@x", "\u00a0+x": "'\u00a0+x", "\u200b=x": "'\u200b=x", "＝1+1": "'＝1+1", "＋x": "'＋x", "－x": "'－x", "＠x": "'＠x",
-		"-40": "-40", "-40.5": "-40.5", "+3": "+3", "-1e-5": "-1e-5", "-x": "'-x", "-40 ms": "'-40 ms", "'quoted": "''quoted", "it's": "it's", " ": " ",
+		"": "", "plain": "plain", "=1+1": "'=1+1", " =1+1": "' =1+1", "\n=1": "'\n=1", "\t@x": "'\t@x",
+		"\u00a0+x": "'\u00a0+x", "\u200b=x": "'\u200b=x", "＝1+1": "'＝1+1", "＋x": "'＋x", "－x": "'－x", "＠x": "'＠x",
+		"-40": "-40", "-40.5": "-40.5", "+3": "+3", "-1e-5": "-1e-5", "-x": "'-x", "-40 ms": "'-40 ms",
+		"'quoted": "''quoted", "it's": "it's", " ": " ",
 	} {
 		require.Equal(t, want, Harmless(cell), "%q", cell)
 		require.Equal(t, cell, plain(Harmless(cell)), "%q", cell)

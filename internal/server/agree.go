@@ -34,7 +34,8 @@ func modeNames(modes []picture.Mode) []string {
 func deliveryNames(list []gear.Delivery) []string {
 	out := []string{}
 	for i := range list {
-		out = append(out, string(list[i].Format)+" "+picture.SizeName(list[i].Width, list[i].Height)+" to "+list[i].MaxRate.Name())
+		out = append(out, string(list[i].Format)+" "+picture.SizeName(list[i].Width,
+			list[i].Height)+" to "+list[i].MaxRate.Name())
 	}
 	return out
 }

@@ -36,12 +36,14 @@ func failed(err error) error {
 		for i, p := range bad.Problems {
 			details[i] = &huma.ErrorDetail{Location: p.Place, Message: p.Text}
 		}
-		return huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
+		return huma.NewError(http.StatusUnprocessableEntity,
+			fmt.Sprintf("This rig cannot be used: %d to mend. Nothing was changed.", len(details)), details...)
 	case errors.As(err, &clash):
 		return huma.NewError(http.StatusConflict, err.Error())
 	case errors.Is(err, store.ErrNotFound), errors.Is(err, store.ErrNotOnShelf), errors.Is(err, store.ErrNoNight):
 		return huma.NewError(http.StatusNotFound, err.Error())
-	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFull), errors.Is(err, store.ErrFrozen), errors.Is(err, store.ErrKeyUsed):
+	case errors.Is(err, store.ErrNothing), errors.Is(err, store.ErrFull), errors.Is(err, store.ErrFrozen),
+		errors.Is(err, store.ErrKeyUsed):
 		return huma.NewError(http.StatusConflict, err.Error())
 	case errors.Is(err, context.Canceled):
 		return huma.NewError(499, "the client went away")
@@ -49,17 +51,22 @@ func failed(err error) error {
 	slog.Error("database", "error", err)
 	switch store.TroubleOf(err) {
 	case store.Away:
-		return huma.NewError(http.StatusServiceUnavailable, "The database does not answer. Nothing was lost; it is tried again.")
+		return huma.NewError(http.StatusServiceUnavailable,
+			"The database does not answer. Nothing was lost; it is tried again.")
 	case store.Late:
-		return huma.NewError(http.StatusGatewayTimeout, "The database broke this off for its length, and nothing was changed. Try again in a moment.")
+		return huma.NewError(http.StatusGatewayTimeout,
+			"The database broke this off for its length, and nothing was changed. Try again in a moment.")
 	case store.Full:
-		return huma.NewError(http.StatusInsufficientStorage, "There is no room left on the disk, and nothing was changed. Make room, then try again.")
+		return huma.NewError(http.StatusInsufficientStorage,
+			"There is no room left on the disk, and nothing was changed. Make room, then try again.")
 	case store.Clashed:
-		return huma.NewError(http.StatusConflict, "Others are changing the same things at this moment, and nothing was changed. Try again.")
+		return huma.NewError(http.StatusConflict,
+			"Others are changing the same things at this moment, and nothing was changed. Try again.")
 	case store.Refused:
 		return huma.NewError(http.StatusUnprocessableEntity, "The database cannot keep this: "+err.Error())
 	}
-	return huma.NewError(http.StatusInternalServerError, "Something went wrong inside, and nothing was changed; it is in the log.")
+	return huma.NewError(http.StatusInternalServerError,
+		"Something went wrong inside, and nothing was changed; it is in the log.")
 }
 
 // sound refuses a text that cannot be kept.
@@ -93,7 +100,9 @@ func (Told) Schema(r huma.Registry) *huma.Schema {
 func told(v view.Verdict) (Told, error) {
 	text, err := wire.Marshal(v)
 	if err != nil {
-		return Told{}, huma.NewError(http.StatusInternalServerError, "The verdict on this rig cannot be written ("+err.Error()+"), so the rig was not kept as it would be. Please report it.")
+		return Told{}, huma.NewError(http.StatusInternalServerError,
+			"The verdict on this rig cannot be written ("+err.Error()+
+				"), so the rig was not kept as it would be. Please report it.")
 	}
 	return Told{v, text}, nil
 }
@@ -121,13 +130,15 @@ var jsonFormat = huma.Format{
 			if g, ok := w.(gin.ResponseWriter); ok {
 				g.WriteHeader(http.StatusInternalServerError)
 			}
-			return wire.Write(w, huma.NewError(http.StatusInternalServerError, "The answer could not be written; it is in the log."))
+			return wire.Write(w, huma.NewError(http.StatusInternalServerError,
+				"The answer could not be written; it is in the log."))
 		}
 		_, err = w.Write(append(text, '\n'))
 		return err
 	},
 	Unmarshal: func(data []byte, v any) error {
-		if _, described := v.(*any); described { // a body that is held to its description; rigs, edits and operations have checks, and words, of their own
+		if _, described :=
+			v.(*any); described { // a body that is held to its description; rigs, edits and operations have checks, and words, of their own
 			if err := wire.Numbers(data); err != nil {
 				return err
 			}

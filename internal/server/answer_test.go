@@ -26,8 +26,8 @@ import (
 	"eventether/internal/demo/rigs"
 )
 
-// Texts, keys and numbers that cannot be kept are refused by name, with nothing of the database in the answer, and never
-// as something that waiting would mend.
+// Texts, keys and numbers that cannot be kept are refused by name, with nothing of the database in the answer, and
+// never as something that waiting would mend.
 func TestWhatCannotBeKeptIsRefused(t *testing.T) {
 	s := serve(t)
 	status, body, _ := call(t, s, "POST", "/api/rigs", loft(t))
@@ -40,10 +40,16 @@ func TestWhatCannotBeKeptIsRefused(t *testing.T) {
 		says               string
 	}{
 		{"POST", "/api/rigs", strings.Replace(loft(t), `"name": "Marlpit`, `"name": "\u0000Marlpit`, 1), 422, "U+0000"},
-		{"POST", "/api/start", `{"name":"\u0000","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`, 422, "U+0000"},
-		{"POST", "/api/start", `{"name":" ","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`, 422, "nothing to see"},
-		{"POST", "/api/rigs/" + id + "/edits", `{"from":1,"edits":[{"do":"name","name":"A"}],"what":"\u0000"}`, 422, "what holds"},
-		{"POST", "/api/rigs/" + id + "/edits", `{"from":1,"edits":[{"do":"name","name":"\u202eA"}],"what":"x"}`, 422, "U+202E"},
+		{"POST", "/api/start",
+			`{"name":"\u0000","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`,
+			422, "U+0000"},
+		{"POST", "/api/start",
+			`{"name":" ","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`,
+			422, "nothing to see"},
+		{"POST", "/api/rigs/" + id + "/edits", `{"from":1,"edits":[{"do":"name","name":"A"}],"what":"\u0000"}`, 422,
+			"what holds"},
+		{"POST", "/api/rigs/" + id + "/edits", `{"from":1,"edits":[{"do":"name","name":"\u202eA"}],"what":"x"}`, 422,
+			"U+202E"},
 		{"POST", "/api/rigs/" + id + "/edits", big, 404, "no revision"},
 		{"POST", "/api/rigs/" + id + "/undo", `{"from":99999999999}`, 422, "from"},
 		{"GET", "/api/rigs/" + id + "?revision=99999999999", "", 422, "revision"},
@@ -52,7 +58,8 @@ func TestWhatCannotBeKeptIsRefused(t *testing.T) {
 		{"DELETE", "/api/shelf/%00", "", 404, "no such thing"},
 		{"POST", "/api/shelf/a%00b/copy", "", 404, "no such thing"},
 		{"POST", "/api/shelf-file", `{"text":"kind,name,draw W\nhub,H,NaN\n"}`, 422, "NaN"},
-		{"POST", "/api/shelf", `{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H"}},"what":"\u0007"}`, 422, "what holds"},
+		{"POST", "/api/shelf", `{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H"}},"what":"\u0007"}`,
+			422, "what holds"},
 		{"GET", "/assets", "", 404, "no file"},
 		{"GET", "/assets/none.js", "", 404, "no file"},
 	} {
@@ -94,8 +101,8 @@ func (zeros) Read(p []byte) (int, error) {
 	return len(p), nil
 }
 
-// The same request under the same key makes one rig; an edit answered 503 after it was kept is answered when it is asked
-// again, and does not clash with itself.
+// The same request under the same key makes one rig; an edit answered 503 after it was kept is answered when it is
+// asked again, and does not clash with itself.
 func TestRetriesMakeNothingTwice(t *testing.T) {
 	s := serve(t)
 	count := func() int {
@@ -197,7 +204,8 @@ func TestDescriptionAskedForByMany(t *testing.T) {
 	var wg sync.WaitGroup
 	for range 8 {
 		wg.Go(func() {
-			if status, body, _ := call(t, s, "GET", "/api/openapi.json", ""); status != 200 || !json.Valid([]byte(body)) {
+			if status, body, _ := call(t, s, "GET", "/api/openapi.json", ""); status != 200 ||
+				!json.Valid([]byte(body)) {
 				t.Errorf("status %d, %d bytes", status, len(body))
 			}
 		})
@@ -205,8 +213,9 @@ func TestDescriptionAskedForByMany(t *testing.T) {
 	wg.Wait()
 }
 
-// BenchmarkLightBesideHeavy keeps heavy requests (all advice, of a rig not seen before) under way and sends twenty light ones (the
-// pass) at a time beside them; it reports how long the slowest hundredth of the light ones took. The reference is the same without.
+// BenchmarkLightBesideHeavy keeps heavy requests (all advice, of a rig not seen before) under way and sends twenty
+// light ones (the pass) at a time beside them; it reports how long the slowest hundredth of the light ones took. The
+// reference is the same without.
 func BenchmarkLightBesideHeavy(b *testing.B) {
 	s := serve(b)
 	doc := loft(b)
@@ -218,7 +227,8 @@ func BenchmarkLightBesideHeavy(b *testing.B) {
 			for range heavies {
 				beside.Go(func() {
 					for ctx.Err() == nil {
-						call(b, s, "POST", "/api/judge", strings.Replace(doc, "Marlpit Puppet Loft", fmt.Sprintf("Marlpit Puppet Loft %d", sent.Add(1)), 1))
+						call(b, s, "POST", "/api/judge", strings.Replace(doc, "Marlpit Puppet Loft",
+							fmt.Sprintf("Marlpit Puppet Loft %d", sent.Add(1)), 1))
 					}
 				})
 			}

@@ -120,26 +120,32 @@ func (a *api) register(h huma.API) {
 	huma.Register(h, op("GET", "/api/rigs", "listRigs", "The rigs"), a.list)
 	huma.Register(h, raw(op("POST", "/api/rigs", "importRig", "Keep a rig file as a new rig")), a.create)
 	huma.Register(h, op("POST", "/api/start", "startRig", "A new rig from three answers"), a.start)
-	huma.Register(h, op("POST", "/api/demo", "layOutDemo", "Lay the demo rigs out, once: what was deleted or changed since stays so"), a.demo)
+	huma.Register(h, op("POST", "/api/demo", "layOutDemo",
+		"Lay the demo rigs out, once: what was deleted or changed since stays so"), a.demo)
 	huma.Register(h, op("GET", "/api/rigs/{id}", "getBoard", "A rig with its verdict"), a.board)
-	huma.Register(h, op("GET", "/api/rigs/{id}/advice", "getAdvice", "The verdict on a rig with all advice: what the board leaves for later on a large rig"), a.advice)
+	huma.Register(h, op("GET", "/api/rigs/{id}/advice", "getAdvice",
+		"The verdict on a rig with all advice: what the board leaves for later on a large rig"), a.advice)
 	huma.Register(h, op("DELETE", "/api/rigs/{id}", "deleteRig", "Hide a rig"), a.remove)
 	huma.Register(h, op("POST", "/api/rigs/{id}/restore", "restoreRig", "Bring a deleted rig back"), a.restore)
 	huma.Register(h, op("POST", "/api/rigs/{id}/copy", "copyRig", "A copy as a new rig"), a.copy)
 	huma.Register(h, raw(op("POST", "/api/rigs/{id}/edits", "editRig", "Change a rig and keep the change")), a.edit)
 	huma.Register(h, op("POST", "/api/rigs/{id}/undo", "undoRig", "One step back"), a.undo)
 	huma.Register(h, op("POST", "/api/rigs/{id}/redo", "redoRig", "One step forth"), a.redo)
-	huma.Register(h, op("POST", "/api/rigs/{id}/back", "goBackTo", "The rig as it was once, as a new state: nothing between is deleted"), a.back)
+	huma.Register(h, op("POST", "/api/rigs/{id}/back", "goBackTo",
+		"The rig as it was once, as a new state: nothing between is deleted"), a.back)
 	huma.Register(h, op("GET", "/api/rigs/{id}/history", "rigHistory", "Every revision, the newest first"), a.history)
 	huma.Register(h, op("GET", "/api/rigs/{id}/file", "exportRig", "The rig as a file"), a.file)
 	huma.Register(h, raw(op("POST", "/api/judge", "judgeRig", "The verdict on a rig that is not kept")), a.judge)
 	huma.Register(h, raw(op("POST", "/api/try", "tryEdits", "What edits would do, without keeping them")), a.try)
 	// A whole rig file is taken as it comes, so that even one that is no JSON is answered in our words.
-	doc := &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/json": {Schema: Doc{}.Schema(h.OpenAPI().Components.Schemas)}}}
+	doc := &huma.RequestBody{Required: true,
+		Content: map[string]*huma.MediaType{"application/json": {Schema: Doc{}.Schema(h.OpenAPI().Components.Schemas)}}}
 	h.OpenAPI().Paths["/api/rigs"].Post.RequestBody = doc
 	h.OpenAPI().Paths["/api/judge"].Post.RequestBody = doc
 	huma.Register(h, raw(op("POST", "/api/agree", "agreeOn", "What the two ends of a lead can agree on")), a.agree)
-	huma.Register(h, raw(op("POST", "/api/ways", "compareWays", "A camera by its own USB or through a capture device, side by side")), a.ways)
+	huma.Register(h,
+		raw(op("POST", "/api/ways", "compareWays",
+			"A camera by its own USB or through a capture device, side by side")), a.ways)
 	a.registerShelf(h, op, raw)
 	a.registerBench(h, op, raw)
 	a.registerTables(h, op)
@@ -150,7 +156,8 @@ func (a *api) register(h huma.API) {
 	a.registerSound(h, op, raw)
 	a.registerEvents(h, op)
 	a.registerCosts(h, op)
-	huma.Register(h, raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
+	huma.Register(h,
+		raw(op("POST", "/api/moves", "listMoves", "Everything that can be done to one item or lead, judged")), a.moves)
 }
 
 // who is the person at this computer.
@@ -166,12 +173,14 @@ func limited(ctx context.Context) (context.Context, context.CancelFunc) {
 }
 
 func listed(r store.Rig) Listed {
-	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt, DeletedAt: r.DeletedAt, Frozen: r.Frozen}
+	return Listed{ID: r.ID, Name: r.Name, State: r.State, Feeds: r.Feeds, Revision: r.Head, UpdatedAt: r.UpdatedAt,
+		DeletedAt: r.DeletedAt, Frozen: r.Frozen}
 }
 
 // boardOf is what is known of a rig without asking the database more.
 func boardOf(row store.Rig, rev store.Revision, r *rig.Rig, v Told) *boardOut {
-	b := Board{Listed: listed(row), Rig: r, Verdict: v, Newest: rev.Number == row.Head, Changed: rev.What, Gaps: rig.Gaps(r)}
+	b := Board{Listed: listed(row), Rig: r, Verdict: v, Newest: rev.Number == row.Head, Changed: rev.What,
+		Gaps: rig.Gaps(r)}
 	b.Revision, b.State, b.Name = rev.Number, v.State.String(), r.Name
 	return &boardOut{b}
 }
@@ -185,7 +194,8 @@ func (a *api) toBoard(ctx context.Context, row store.Rig, rev store.Revision, r 
 		return nil, failed(err)
 	}
 	out := boardOf(row, rev, r, v)
-	out.Body.Undo, out.Body.Redo, out.Body.Undoes, out.Body.Redoes = steps.Undo > 0, steps.Redo > 0, steps.Undoes, steps.Redoes
+	out.Body.Undo, out.Body.Redo, out.Body.Undoes, out.Body.Redoes = steps.Undo > 0, steps.Redo > 0, steps.Undoes,
+		steps.Redoes
 	return out, nil
 }
 
@@ -415,7 +425,8 @@ func (a *api) redo(ctx context.Context, in *fromIn) (*boardOut, error) {
 	return a.step(ctx, in, a.store.Redo)
 }
 
-func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, uuid.UUID, int, string) (store.Rig, store.Revision, error)) (*boardOut, error) {
+func (a *api) step(ctx context.Context, in *fromIn, step func(context.Context, uuid.UUID, int, string) (store.Rig,
+	store.Revision, error)) (*boardOut, error) {
 	defer a.heavy.waited()()
 	save, cancel := limited(ctx)
 	defer cancel()
@@ -450,7 +461,8 @@ func (a *api) back(ctx context.Context, in *struct {
 	}
 	save, cancel := limited(ctx)
 	defer cancel()
-	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v.Verdict, who, fmt.Sprintf("Back to revision %d: %s", was.Number, was.What))
+	row, rev, err := a.store.Save(save, in.ID, in.Body.From, v.Verdict, who, fmt.Sprintf("Back to revision %d: %s",
+		was.Number, was.What))
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -495,7 +507,8 @@ func (a *api) file(ctx context.Context, in *struct {
 	}
 	if in.As == "text" {
 		name := strings.TrimSuffix(fileName(r.Name), ".json") + ".txt"
-		return &handedOut{"text/plain; charset=utf-8", `attachment; filename="` + name + `"`, []byte(rigtext.Write(r))}, nil
+		return &handedOut{"text/plain; charset=utf-8", `attachment; filename="` + name + `"`,
+			[]byte(rigtext.Write(r))}, nil
 	}
 	data, err := rigfile.Write(r)
 	if err != nil {

@@ -47,10 +47,13 @@ func (a *api) backup(c *gin.Context) {
 		answer(c, err)
 		return
 	}
-	c.DataFromReader(http.StatusOK, size, "application/zip", f, map[string]string{"Content-Disposition": `attachment; filename="eventether-` + now.Format(time.DateOnly) + `.zip"`})
+	c.DataFromReader(http.StatusOK, size, "application/zip", f,
+		map[string]string{"Content-Disposition": `attachment; filename="eventether-` + now.Format(time.DateOnly) +
+			`.zip"`})
 }
 
-// restoring is the archive that is being brought back, one at a time, or the last one: how far it is, and what became of it.
+// restoring is the archive that is being brought back, one at a time, or the last one: how far it is, and what became
+// of it.
 type restoring struct {
 	sync.Mutex
 	running  bool
@@ -72,8 +75,8 @@ type Restoring struct {
 // answersWithin is how long whoever sends an archive waits for the answer; what takes longer is asked for.
 const answersWithin = 5 * time.Second
 
-// restoreAll brings an archive back, and reports what was new, the same or clashing. What takes long goes on by itself: how far it is
-// is told to whoever asks.
+// restoreAll brings an archive back, and reports what was new, the same or clashing. What takes long goes on by itself:
+// how far it is is told to whoever asks.
 func (a *api) restoreAll(c *gin.Context) {
 	r := a.restoring
 	r.Lock()
@@ -133,7 +136,8 @@ func (a *api) restoreAll(c *gin.Context) {
 }
 
 // read reads an archive outside any request: a fault of ours in it ends with an error, and not the application.
-func read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, progress archive.Progress) (report *archive.Report, err error) {
+func read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64,
+	progress archive.Progress) (report *archive.Report, err error) {
 	defer func() {
 		if fault := recover(); fault != nil {
 			slog.Error("archive", "panic", fault, "stack", string(debug.Stack()))
@@ -154,7 +158,8 @@ func received(c *gin.Context) (*os.File, int64, error) {
 	case err != nil:
 		err = huma.NewError(http.StatusBadRequest, "the archive did not come in whole; nothing of it was taken")
 	case size > mostArchive:
-		err = huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the archive is larger than %d MB", mostArchive>>20))
+		err = huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf("the archive is larger than %d MB",
+			mostArchive>>20))
 	default:
 		return f, size, nil
 	}
@@ -199,7 +204,8 @@ func answer(c *gin.Context, err error) {
 	var status huma.StatusError
 	if !errors.As(err, &status) {
 		slog.Error("archive", "error", err)
-		status = huma.NewError(http.StatusInternalServerError, "Something went wrong inside, and nothing was changed; it is in the log.")
+		status = huma.NewError(http.StatusInternalServerError,
+			"Something went wrong inside, and nothing was changed; it is in the log.")
 	}
 	c.Header("Content-Type", "application/problem+json")
 	c.JSON(status.GetStatus(), status)

@@ -16,14 +16,25 @@ import (
 	"eventether/internal/rigfile"
 )
 
-func (a *api) registerBench(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
-	huma.Register(h, raw(op("POST", "/api/act", "actByHand", "An act of the board as edits: one more thing with its way, replace, put between, take out, connect")), a.act)
-	huma.Register(h, raw(op("POST", "/api/offers", "offerThings", "What of the shelf may be put in at a place, and what it would do there")), a.offers)
-	huma.Register(h, raw(op("POST", "/api/say", "sayLines", "Lines said of a rig as edits, or what is not understood at its place")), a.say)
-	huma.Register(h, raw(op("POST", "/api/complete", "completeLine", "What could stand where somebody is typing")), a.complete)
-	huma.Register(h, op("GET", "/api/start", "startKinds", "What a start offers beside cameras, webcams, phones, second computers and consoles"), a.startKinds)
+func (a *api) registerBench(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
+	huma.Register(h,
+		raw(op("POST", "/api/act", "actByHand",
+			"An act of the board as edits: one more thing with its way, replace, put between, take out, connect")),
+		a.act)
+	huma.Register(h,
+		raw(op("POST", "/api/offers", "offerThings",
+			"What of the shelf may be put in at a place, and what it would do there")), a.offers)
+	huma.Register(h,
+		raw(op("POST", "/api/say", "sayLines",
+			"Lines said of a rig as edits, or what is not understood at its place")), a.say)
+	huma.Register(h, raw(op("POST", "/api/complete", "completeLine", "What could stand where somebody is typing")),
+		a.complete)
+	huma.Register(h, op("GET", "/api/start", "startKinds",
+		"What a start offers beside cameras, webcams, phones, second computers and consoles"), a.startKinds)
 	huma.Register(h, op("POST", "/api/text", "rigFromText", "Keep a rig told as text as a new one"), a.fromText)
-	huma.Register(h, raw(op("POST", "/api/fits", "fitSockets", "Where a lead from a socket goes, and why not elsewhere")), a.fits)
+	huma.Register(h,
+		raw(op("POST", "/api/fits", "fitSockets", "Where a lead from a socket goes, and why not elsewhere")), a.fits)
 }
 
 type actIn struct {
@@ -93,7 +104,9 @@ func (a *api) act(ctx context.Context, in *actIn) (*struct{ Body bench.Done }, e
 	}
 	var done *bench.Done
 	var why error
-	if err := a.heavy.short(ctx, func(context.Context) { done, why = bench.Do(v.Given, in.Body.Act, shelf) }); err != nil {
+	if err := a.heavy.short(ctx, func(context.Context) {
+		done, why = bench.Do(v.Given, in.Body.Act, shelf)
+	}); err != nil {
 		return nil, failed(err)
 	}
 	if why != nil {
@@ -109,7 +122,9 @@ func (a *api) offers(ctx context.Context, in *actIn) (*struct{ Body []bench.Offe
 	}
 	out := &struct{ Body []bench.Offer }{}
 	var why error
-	err = a.heavy.long(ctx, func(context.Context) { out.Body, why = bench.Offers(v.Given, v.Verdict, in.Body.Act, shelf) })
+	err = a.heavy.long(ctx, func(context.Context) {
+		out.Body, why = bench.Offers(v.Given, v.Verdict, in.Body.Act, shelf)
+	})
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -130,7 +145,8 @@ func (a *api) fits(_ context.Context, in *struct {
 		return nil, err
 	}
 	if _, p := v.Given.Port(in.Body.Socket); p == nil {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, "There is no socket "+in.Body.Socket+" in this rig any more.")
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			"There is no socket "+in.Body.Socket+" in this rig any more.")
 	}
 	return &struct{ Body []bench.Fit }{bench.Fits(v.Given, in.Body.Socket)}, nil
 }
@@ -193,7 +209,8 @@ func (a *api) fromText(ctx context.Context, in *struct {
 		for i, p := range got.Problems {
 			details[i] = &huma.ErrorDetail{Location: fmt.Sprintf("line %d", p.Line), Message: p.InWords()}
 		}
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("This text cannot be used: %d to mend. Nothing was changed.", n), details...)
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			fmt.Sprintf("This text cannot be used: %d to mend. Nothing was changed.", n), details...)
 	}
 	r, err := rigfile.Kept(got.Rig)
 	if err != nil {

@@ -58,24 +58,32 @@ func thisMachine() fstest.MapFS {
 			fs["bus/usb/devices/"+name+"/"+file] = &fstest.MapFile{Data: []byte(text)}
 		}
 	}
-	video := string([]byte{18, 1, 0, 2, 0xef, 2, 1, 64, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 9, 4, 1, 7, 1, 14, 2, 0, 0, 7, 5, 0x83, 5, 0, 0x14, 1})
-	usb("usb1", map[string]string{"busnum": "1\n", "devnum": "1\n", "speed": "480\n", "maxchild": "4\n", "serial": "0000:00:14.0\n"})
-	usb("usb2", map[string]string{"busnum": "2\n", "devnum": "1\n", "speed": "5000\n", "maxchild": "4\n", "serial": "0000:00:14.0\n"})
-	usb("1-1", map[string]string{"busnum": "1\n", "devnum": "2\n", "speed": "480\n", "maxchild": "0\n", "product": "Webcam\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n", "descriptors": video})
-	usb("2-2", map[string]string{"busnum": "2\n", "devnum": "2\n", "speed": "5000\n", "maxchild": "0\n", "product": "Full-HD stick\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n", "descriptors": video})
+	video := string([]byte{18, 1, 0, 2, 0xef, 2, 1, 64, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 9, 4, 1, 7, 1, 14, 2, 0, 0,
+		7, 5, 0x83, 5, 0, 0x14, 1})
+	usb("usb1", map[string]string{"busnum": "1\n", "devnum": "1\n", "speed": "480\n", "maxchild": "4\n",
+		"serial": "0000:00:14.0\n"})
+	usb("usb2", map[string]string{"busnum": "2\n", "devnum": "1\n", "speed": "5000\n", "maxchild": "4\n",
+		"serial": "0000:00:14.0\n"})
+	usb("1-1", map[string]string{"busnum": "1\n", "devnum": "2\n", "speed": "480\n", "maxchild": "0\n",
+		"product": "Webcam\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n", "descriptors": video})
+	usb("2-2", map[string]string{"busnum": "2\n", "devnum": "2\n", "speed": "5000\n", "maxchild": "0\n",
+		"product": "Full-HD stick\n", "bMaxPower": "500mA\n", "bmAttributes": "80\n", "descriptors": video})
 	return fs
 }
 
-// A rig begun on this very computer has its sockets and what is plugged into them: what was counted is taken from that first.
+// A rig begun on this very computer has its sockets and what is plugged into them: what was counted is taken from that
+// first.
 func TestStartHere(t *testing.T) {
 	s, a := serveWith(t)
-	status, body, _ := call(t, s, "POST", "/api/start", `{"sources":[{"kind":"webcam","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here"}`)
+	status, body, _ := call(t, s, "POST", "/api/start",
+		`{"sources":[{"kind":"webcam","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here"}`)
 	if status != 200 { // a machine without USB says so, and what to do instead
 		require.Equal(t, 422, status, body)
 		require.Contains(t, body, "This computer could not be read: this system shows no USB devices")
 	}
 	a.sys = thisMachine()
-	status, body, _ = call(t, s, "POST", "/api/start", `{"sources":[{"kind":"webcam","count":1},{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here"}`)
+	status, body, _ = call(t, s, "POST", "/api/start",
+		`{"sources":[{"kind":"webcam","count":1},{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here"}`)
 	require.Equal(t, 200, status)
 	var b Board
 	require.NoError(t, json.Unmarshal([]byte(body), &b))
@@ -83,13 +91,16 @@ func TestStartHere(t *testing.T) {
 	for i := range b.Rig.Items {
 		kinds[b.Rig.Items[i].Gear.Kind]++
 	}
-	require.Equal(t, map[gear.Kind]int{gear.Computer: 1, gear.Webcam: 1, gear.Capture: 1, gear.Camera: 1}, kinds, "the webcam that is plugged in is the one that was counted")
+	require.Equal(t, map[gear.Kind]int{gear.Computer: 1, gear.Webcam: 1, gear.Capture: 1, gear.Camera: 1}, kinds,
+		"the webcam that is plugged in is the one that was counted")
 	host := b.Rig.Host()
 	require.Equal(t, "This computer", host.Label)
 	require.Equal(t, gear.Laptop, host.Gear.Class)
 	require.Len(t, host.Gear.Ports, 8)
 	at := slices.IndexFunc(b.Rig.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Camera })
-	lead := slices.IndexFunc(b.Rig.Leads, func(l rig.Lead) bool { return strings.HasPrefix(l.From, b.Rig.Items[at].ID+".") })
+	lead := slices.IndexFunc(b.Rig.Leads, func(l rig.Lead) bool {
+		return strings.HasPrefix(l.From, b.Rig.Items[at].ID+".")
+	})
 	require.GreaterOrEqual(t, lead, 0)
 	to, _ := b.Rig.Port(b.Rig.Leads[lead].To)
 	require.Equal(t, gear.Capture, to.Gear.Kind, "the camera goes into the stick that is plugged in")
@@ -107,7 +118,9 @@ func TestOneCameraHereLeavesTwoFacts(t *testing.T) {
 	}
 	a.sys = m
 	for _, to := range []string{"Capped at 720 lines", "Open to 1080 lines"} {
-		status, body, _ := call(t, s, "POST", "/api/start", `{"sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here","destination":"`+to+`"}`)
+		status, body, _ := call(t, s, "POST", "/api/start",
+			`{"sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"here","destination":"`+
+				to+`"}`)
 		require.Equal(t, 200, status, body[:min(len(body), 300)])
 		var b Board
 		require.NoError(t, json.Unmarshal([]byte(body), &b))

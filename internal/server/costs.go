@@ -21,9 +21,12 @@ type Costing struct {
 }
 
 func (a *api) registerCosts(h huma.API, op func(method, path, id, summary string) huma.Operation) {
-	huma.Register(h, op("GET", "/api/rigs/{id}/costs", "costsOf", "What a rig costs, what a cure costs, and another rig beside it"), a.costs)
-	huma.Register(h, op("GET", "/api/rigs/{id}/habits", "habitsOf", "Where habits differ: what each school says for itself, judged in this rig"), a.habits)
-	huma.Register(h, op("GET", "/api/rigs/{id}/shopping", "shoppingList", "The shopping list of a rig as CSV"), a.shopping)
+	huma.Register(h, op("GET", "/api/rigs/{id}/costs", "costsOf",
+		"What a rig costs, what a cure costs, and another rig beside it"), a.costs)
+	huma.Register(h, op("GET", "/api/rigs/{id}/habits", "habitsOf",
+		"Where habits differ: what each school says for itself, judged in this rig"), a.habits)
+	huma.Register(h, op("GET", "/api/rigs/{id}/shopping", "shoppingList", "The shopping list of a rig as CSV"),
+		a.shopping)
 }
 
 // costed is a rig with its costs, and summed up for a comparison.

@@ -33,13 +33,15 @@ func crowd() gin.HandlerFunc {
 		}
 		if err := room.Acquire(c.Request.Context(), size); err != nil {
 			c.Header("Content-Type", "application/problem+json")
-			c.AbortWithStatusJSON(http.StatusServiceUnavailable, huma.NewError(http.StatusServiceUnavailable, "Too many large files at once; nothing was changed."))
+			c.AbortWithStatusJSON(http.StatusServiceUnavailable, huma.NewError(http.StatusServiceUnavailable,
+				"Too many large files at once; nothing was changed."))
 			return
 		}
 		defer room.Release(size)
 		// The time to send it in counts from here.
 		deadlines := http.NewResponseController(c.Writer)
-		if err := errors.Join(deadlines.SetReadDeadline(time.Now().Add(readWithin)), deadlines.SetWriteDeadline(time.Now().Add(answerWithin))); err != nil {
+		if err := errors.Join(deadlines.SetReadDeadline(time.Now().Add(readWithin)),
+			deadlines.SetWriteDeadline(time.Now().Add(answerWithin))); err != nil {
 			slog.Warn("large body", "error", err)
 		}
 		c.Next()

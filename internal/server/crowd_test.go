@@ -62,7 +62,8 @@ func TestCrowd(t *testing.T) {
 		})
 	}
 	<-full
-	require.Equal(t, http.StatusOK, post(bytes.NewReader(make([]byte, smallBody-1))), "small, while all the room is taken")
+	require.Equal(t, http.StatusOK, post(bytes.NewReader(make([]byte, smallBody-1))),
+		"small, while all the room is taken")
 	close(open)
 	wait.Wait()
 	require.EqualValues(t, 20, answered.Load())

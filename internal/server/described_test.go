@@ -18,8 +18,8 @@ import (
 	"eventether/internal/rigfile"
 )
 
-// heldToDescription holds every answer of a server under test against the description of the API: its schema, and that no list is
-// null. It notes which operations were answered.
+// heldToDescription holds every answer of a server under test against the description of the API: its schema, and that
+// no list is null. It notes which operations were answered.
 type heldToDescription struct {
 	http.Handler
 	t    testing.TB
@@ -46,7 +46,8 @@ func (operation) ServeHTTP(http.ResponseWriter, *http.Request) {}
 // each visits every operation there is.
 func (d *heldToDescription) each(do func(method, path string, op *huma.Operation)) {
 	for path, item := range d.api.Paths {
-		for method, op := range map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put, "DELETE": item.Delete} {
+		for method, op := range map[string]*huma.Operation{"GET": item.Get, "POST": item.Post, "PUT": item.Put,
+			"DELETE": item.Delete} {
 			if op != nil {
 				do(method, path, op)
 			}
@@ -86,7 +87,8 @@ func (d *heldToDescription) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 	d.Handler.ServeHTTP(h, r)
 	found, _ := d.ops.Handler(asked)
 	op, ok := found.(operation)
-	if !ok || h.status >= 300 || h.Header().Get("Content-Disposition") != "" || !strings.HasPrefix(h.Header().Get("Content-Type"), "application/json") {
+	if !ok || h.status >= 300 || h.Header().Get("Content-Disposition") != "" ||
+		!strings.HasPrefix(h.Header().Get("Content-Type"), "application/json") {
 		return
 	}
 	d.seen.Store(op.OperationID, true)
@@ -105,7 +107,8 @@ func (d *heldToDescription) problems(op *huma.Operation, body []byte) (out []str
 		return []string{err.Error()}
 	}
 	var found huma.ValidateResult
-	huma.Validate(d.api.Components.Schemas, response.Content["application/json"].Schema, huma.NewPathBuffer(nil, 0), huma.ModeReadFromServer, v, &found)
+	huma.Validate(d.api.Components.Schemas, response.Content["application/json"].Schema, huma.NewPathBuffer(nil, 0),
+		huma.ModeReadFromServer, v, &found)
 	for _, e := range found.Errors {
 		out = append(out, e.Error())
 	}
@@ -130,7 +133,8 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		require.Less(t, status, 300, "%s %s: %s", method, path, out)
 		return out
 	}
-	all := []string{bareRig, lone(`{"kind":"camera","name":"C"}`), lone(`{"kind":"microphone","name":"M"}`), lone(`{"kind":"capture","name":"C"}`),
+	all := []string{bareRig, lone(`{"kind":"camera","name":"C"}`), lone(`{"kind":"microphone","name":"M"}`),
+		lone(`{"kind":"capture","name":"C"}`),
 		lone(`{"kind":"switcher","name":"C","ports":[{"id":"in","connector":"hdmi-a","direction":"in"}]}`)}
 	for _, r := range []*rig.Rig{rigs.Loft(), rigs.Hall(), rigs.Desk()} {
 		file, err := rigfile.Write(r)
@@ -145,27 +149,32 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 	ask("POST", "/api/money", `{"text":"12,50","currency":"EUR"}`)
 	ask("POST", "/api/number", `{"text":"4,5 m","unit":"m","low":0,"high":10}`)
 	ask("GET", "/api/destinations", "")
-	ask("PUT", "/api/destinations", `{"name":"Own","transport":"rtmp","ingest":{"maxWidth":1280,"maxHeight":720,"maxVideoKbps":4000}}`)
+	ask("PUT", "/api/destinations",
+		`{"name":"Own","transport":"rtmp","ingest":{"maxWidth":1280,"maxHeight":720,"maxVideoKbps":4000}}`)
 	ask("DELETE", "/api/destinations?name=Own", "")
 	ask("POST", "/api/demo", "")
 	ask("GET", "/api/rigs?deleted=true", "")
 	ask("GET", "/api/measure", "")
 	ask("DELETE", "/api/measure", "")
 	ask("POST", "/api/uplink", `{"text":"at,Mb/s\n2026-09-01T19:00:00Z,9\n"}`)
-	ask("POST", "/api/start", `{"name":"S","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`)
+	ask("POST", "/api/start",
+		`{"name":"S","computer":"laptop","sources":[{"kind":"camera","count":1}],"out":{"height":1080,"fps":30,"minutes":60}}`)
 	ask("GET", "/api/shelf", "")
 	ask("POST", "/api/shelf", `{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H"}},"what":"x"}`)
-	ask("PUT", "/api/shelf/x", `{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H2"}},"what":"x","from":1}`)
+	ask("PUT", "/api/shelf/x",
+		`{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H2"}},"what":"x","from":1}`)
 	ask("GET", "/api/shelf/x/history", "")
 	ask("POST", "/api/shelf/x/back", `{"from":2,"to":1}`)
 	ask("POST", "/api/shelf/x/copy", "")
-	ask("POST", "/api/formats", `{"text":"ioctl: VIDIOC_ENUM_FMT\n\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tSize: Discrete 1280x720\n","gear":{"kind":"capture","name":"C"}}`)
+	ask("POST", "/api/formats",
+		`{"text":"ioctl: VIDIOC_ENUM_FMT\n\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tSize: Discrete 1280x720\n","gear":{"kind":"capture","name":"C"}}`)
 	ask("POST", "/api/edid", `{"files":[]}`)
 	ask("POST", "/api/recording", `{"mb":100,"minutes":2}`)
 	for i, doc := range all {
 		id := board(t, ask("POST", "/api/rigs", doc)).ID.String()
 		rig := "/api/rigs/" + id
-		for _, path := range []string{"", "/advice", "/history", "/costs", "/habits", "/runsheet", "/newer", "/sheet", "/runsheet/file?as=json"} {
+		for _, path := range []string{"", "/advice", "/history", "/costs", "/habits", "/runsheet", "/newer", "/sheet",
+			"/runsheet/file?as=json"} {
 			ask("GET", rig+path, "")
 		}
 		inBody := `{"rig":` + doc + `}`
@@ -189,7 +198,8 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		ask("POST", "/api/act", `{"rig":`+doc+`,"act":{"do":"more","entry":"webcam"}}`)
 		ask("POST", "/api/offers", `{"rig":`+doc+`,"act":{"do":"replace","at":"`+b.Rig.Items[0].ID+`"}}`)
 		if ports := b.Rig.Items[len(b.Rig.Items)-1].Gear.Ports; len(ports) > 0 {
-			ask("POST", "/api/fits", `{"rig":`+doc+`,"socket":"`+b.Rig.Items[len(b.Rig.Items)-1].ID+`.`+ports[0].ID+`"}`)
+			ask("POST", "/api/fits", `{"rig":`+doc+`,"socket":"`+b.Rig.Items[len(b.Rig.Items)-1].ID+`.`+ports[0].ID+
+				`"}`)
 		}
 		for _, l := range b.Rig.Leads {
 			status, out, _ := call(t, s, "POST", "/api/agree", `{"rig":`+doc+`,"of":"`+l.ID+`"}`)
@@ -208,15 +218,18 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		ask("GET", "/api/nights/"+n.ID.String()+"/changes?after=0", "")
 		ask("GET", "/api/nights/"+n.ID.String()+"/file?as=json", "")
 		ask("GET", "/api/nights/"+n.ID.String()+"/door", "")
-		ask("POST", "/api/nights/"+n.ID.String()+"/ops", fmt.Sprintf(`{"ops":[{"id":"air-%06d","kind":"air","at":1700000000000}]}`, i))
+		ask("POST", "/api/nights/"+n.ID.String()+"/ops",
+			fmt.Sprintf(`{"ops":[{"id":"air-%06d","kind":"air","at":1700000000000}]}`, i))
 		ask("DELETE", rig, "")
 		ask("POST", rig+"/restore", "")
 	}
 	// What takes a file, a machine or a stream: their answers are held to the description in their own tests.
 	missed := []string{}
-	elsewhere := []string{"exportRig", "exportShelf", "importNight", "importShelf", "measure", "openDoor", "readHere", "readMeasurement", "readTable", "readUSB", "sheetOf", "shutDoor", "takeMeasured"}
+	elsewhere := []string{"exportRig", "exportShelf", "importNight", "importShelf", "measure", "openDoor", "readHere",
+		"readMeasurement", "readTable", "readUSB", "sheetOf", "shutDoor", "takeMeasured"}
 	d.each(func(method, path string, op *huma.Operation) {
-		if _, ok := d.seen.Load(op.OperationID); !ok && op.Responses["200"] != nil && op.Responses["200"].Content["application/json"] != nil {
+		if _, ok := d.seen.Load(op.OperationID); !ok && op.Responses["200"] != nil &&
+			op.Responses["200"].Content["application/json"] != nil {
 			missed = append(missed, op.OperationID)
 		}
 	})

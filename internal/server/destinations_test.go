@@ -9,8 +9,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// What a destination of one's own takes is kept under its name, offered before the general kinds, told when nobody has looked
-// for long, and taken off again.
+// What a destination of one's own takes is kept under its name, offered before the general kinds, told when nobody has
+// looked for long, and taken off again.
 func TestDestinationsOfOnesOwn(t *testing.T) {
 	s := serve(t)
 	list := func() (all []BeginFrom) {
@@ -35,7 +35,8 @@ func TestDestinationsOfOnesOwn(t *testing.T) {
 	require.Equal(t, 3000.0, all[0].Ingest.MaxVideoKbps)
 
 	today := time.Now().Format(time.DateOnly)
-	code, body = put(`{"name":"Parish channel","transport":"srt","ingest":{"maxVideoKbps":4000,"checkedOn":"` + today + `"}}`)
+	code, body = put(`{"name":"Parish channel","transport":"srt","ingest":{"maxVideoKbps":4000,"checkedOn":"` + today +
+		`"}}`)
 	require.Equal(t, http.StatusNoContent, code, body)
 	require.Equal(t, 4000.0, list()[0].Ingest.MaxVideoKbps)
 	require.False(t, list()[0].Stale)

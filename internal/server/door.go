@@ -23,8 +23,8 @@ import (
 	"github.com/google/uuid"
 )
 
-// A door lets phones on the local network into one show, for as long as its owner wants: off until somebody opens it, by a code
-// that ends by itself and gives up after a few wrong ones.
+// A door lets phones on the local network into one show, for as long as its owner wants: off until somebody opens it,
+// by a code that ends by itself and gives up after a few wrong ones.
 const (
 	codeLasts    = 10 * time.Minute
 	doorLasts    = 12 * time.Hour
@@ -171,7 +171,8 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		d.forward(w, r)
 	case !in:
 		refuse(http.StatusUnauthorized, "this phone is not let in: type the code that is shown beside the show")
-	case r.Method == http.MethodGet && (path == own || path == own+"/events" || path == own+"/changes"), r.Method == http.MethodPost && path == own+"/ops":
+	case r.Method == http.MethodGet && (path == own || path == own+"/events" || path == own+"/changes"),
+		r.Method == http.MethodPost && path == own+"/ops":
 		d.forward(w, r)
 	default:
 		refuse(http.StatusForbidden, "a phone is let into its show only")
@@ -237,13 +238,15 @@ func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, str
 	}
 	token := base64.RawURLEncoding.EncodeToString(raw)
 	d.tokens[token] = true
-	http.SetCookie(w, &http.Cookie{Name: doorCookie, Value: token, Path: "/", HttpOnly: true, SameSite: http.SameSiteStrictMode, MaxAge: int(doorLasts.Seconds())})
+	http.SetCookie(w, &http.Cookie{Name: doorCookie, Value: token, Path: "/", HttpOnly: true,
+		SameSite: http.SameSiteStrictMode, MaxAge: int(doorLasts.Seconds())})
 	w.Header().Set("Content-Type", "application/json")
 	_ = wire.Write(w, map[string]string{"night": d.night.String()})
 }
 
 func (a *api) registerDoor(h huma.API, op func(method, path, id, summary string) huma.Operation) {
-	huma.Register(h, op("POST", "/api/nights/{id}/door", "openDoor", "Let phones on the local network into this show, by a code; asked again, a new code"), a.openDoor)
+	huma.Register(h, op("POST", "/api/nights/{id}/door", "openDoor",
+		"Let phones on the local network into this show, by a code; asked again, a new code"), a.openDoor)
 	huma.Register(h, op("GET", "/api/nights/{id}/door", "doorOf", "Whether phones are let into this show"), a.doorOf)
 	huma.Register(h, op("DELETE", "/api/nights/{id}/door", "shutDoor", "Let no phone in any more"), a.shutDoor)
 }

@@ -15,8 +15,8 @@ import (
 	"github.com/stretchr/testify/require"
 )
 
-// A phone at the door: nothing without the code, its show only with it; the code runs out, wrong ones slow down and void it, and
-// the owner is told.
+// A phone at the door: nothing without the code, its show only with it; the code runs out, wrong ones slow down and
+// void it, and the owner is told.
 func TestDoor(t *testing.T) {
 	s := serve(t)
 	url := func(method, path, body string) (int, string) {
@@ -25,10 +25,12 @@ func TestDoor(t *testing.T) {
 	}
 	rigID := asked[Board](t, url, "POST", "/api/rigs", even(t), 200).ID.String()
 	open := func() string {
-		return asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00Z","people":1}`, 200).ID.String()
+		return asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights",
+			`{"airAt":"2026-12-04T19:30:00Z","people":1}`, 200).ID.String()
 	}
 	night, other := open(), open()
-	require.False(t, asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200).Open, "closed until somebody opens it")
+	require.False(t, asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200).Open,
+		"closed until somebody opens it")
 	d := asked[Door](t, url, "POST", "/api/nights/"+night+"/door", "", 200)
 	require.True(t, d.Open)
 	require.Len(t, d.Code, 6)
@@ -84,8 +86,10 @@ func TestDoor(t *testing.T) {
 	require.Equal(t, 200, st)
 	var e Evening
 	require.NoError(t, json.Unmarshal([]byte(text), &e))
-	assert.Equal(t, 200, status("POST", "/api/nights/"+night+"/ops", `{"ops":[`+op("phone-00001", "tick", `,"step":"labels"`)+`]}`, "Origin", at))
-	for _, path := range []string{"/api/nights/" + other, "/api/rigs", "/api/nights", "/api/backup", "/api/nights/" + night + "/door", "/api/nights/" + night + "/file", "/api/nights/" + night + "/../" + other} {
+	assert.Equal(t, 200, status("POST", "/api/nights/"+night+"/ops", `{"ops":[`+op("phone-00001", "tick",
+		`,"step":"labels"`)+`]}`, "Origin", at))
+	for _, path := range []string{"/api/nights/" + other, "/api/rigs", "/api/nights", "/api/backup",
+		"/api/nights/" + night + "/door", "/api/nights/" + night + "/file", "/api/nights/" + night + "/../" + other} {
 		assert.NotEqual(t, 200, status("GET", path, ""), path)
 	}
 	assert.Equal(t, 403, status("DELETE", "/api/nights/"+night+"/door", ""))
@@ -94,7 +98,8 @@ func TestDoor(t *testing.T) {
 		clock = clock.Add(wrongSpan)
 		wrong()
 	}
-	assert.Equal(t, 423, status("POST", "/api/pair", `{"code":"`+d.Code+`"}`), "this device is not listened to any more")
+	assert.Equal(t, 423, status("POST", "/api/pair", `{"code":"`+d.Code+`"}`),
+		"this device is not listened to any more")
 	told := asked[Door](t, url, "GET", "/api/nights/"+night+"/door", "", 200)
 	assert.False(t, told.Locked)
 	assert.Equal(t, d.Code, told.Code)

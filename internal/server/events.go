@@ -67,7 +67,8 @@ func (e *rigEvents) heard(l *listener) map[uuid.UUID]int {
 }
 
 func (a *api) registerEvents(h huma.API, op func(method, path, id, summary string) huma.Operation) {
-	sse.Register(h, op("GET", "/api/events", "watchRigs", "Tells when a rig was changed, whoever changed it"), map[string]any{"kept": RigKept{}, "still": Still{}}, a.watchRigs)
+	sse.Register(h, op("GET", "/api/events", "watchRigs", "Tells when a rig was changed, whoever changed it"),
+		map[string]any{"kept": RigKept{}, "still": Still{}}, a.watchRigs)
 }
 
 // watchRigs tells of every rig that is changed, until the one who watches leaves.

@@ -13,8 +13,8 @@ const mostThought = 3 * time.Second
 // mostRest is how long thinking rests at once while somebody waits for something short.
 const mostRest = 50 * time.Millisecond
 
-// heavy bounds how many verdicts with advice are worked out at once: more would only share the processors, and the memory, with
-// those that ask for little. What is short has room of its own, and what is long rests meanwhile.
+// heavy bounds how many verdicts with advice are worked out at once: more would only share the processors, and the
+// memory, with those that ask for little. What is short has room of its own, and what is long rests meanwhile.
 type heavy struct {
 	longs, shorts chan struct{}
 

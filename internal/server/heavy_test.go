@@ -50,11 +50,12 @@ func TestShortWorkDoesNotWaitForLong(t *testing.T) {
 	})
 }
 
-// How long a new rig of one webcam takes while one heavy rig after the other is judged with all advice: the 99th percentile is in
-// the note. The heavy one is the mesh of 16 kB in advise's list.
+// How long a new rig of one webcam takes while one heavy rig after the other is judged with all advice: the 99th
+// percentile is in the note. The heavy one is the mesh of 16 kB in advise's list.
 func BenchmarkSmallBesideHeavy(b *testing.B) {
 	s := serve(b)
-	raw, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1}.Rig())
+	raw, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2,
+		Sends: 1}.Rig())
 	require.NoError(b, err)
 	post := func(path, body string) {
 		res, err := http.Post(s.URL+path, "application/json", strings.NewReader(body))
@@ -77,7 +78,8 @@ func BenchmarkSmallBesideHeavy(b *testing.B) {
 							case <-stop:
 								return
 							default:
-								post("/api/judge", strings.Replace(string(raw), `"name":"`, fmt.Sprintf(`"name":"%d-%d `, i, k), 1))
+								post("/api/judge", strings.Replace(string(raw), `"name":"`,
+									fmt.Sprintf(`"name":"%d-%d `, i, k), 1))
 							}
 						}
 					})
@@ -99,10 +101,12 @@ func BenchmarkSmallBesideHeavy(b *testing.B) {
 
 // A long document is judged in its turn, and one that was judged before, or is short, at once.
 func TestLongDocumentsLeaveRoom(t *testing.T) {
-	long, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2, Sends: 1}.Rig())
+	long, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 2, Width: 1, Depth: 20, Leads: 2,
+		Sends: 1}.Rig())
 	require.NoError(t, err)
 	require.Greater(t, len(long), shortDocument)
-	brief, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 1, Width: 1, Depth: 1, Leads: 1, Sends: 1}.Rig())
+	brief, err := wire.Marshal(rigtest.Mesh{Kind: gear.Switcher, Cameras: 1, Outs: 1, Width: 1, Depth: 1, Leads: 1,
+		Sends: 1}.Rig())
 	require.NoError(t, err)
 	require.Less(t, len(brief), shortDocument)
 	synctest.Test(t, func(t *testing.T) {

@@ -29,8 +29,8 @@ func knownOf(r *rig.Rig) *known {
 	return &known{Verdict: judge.Rig(r), turn: make(chan struct{}, 1)}
 }
 
-// verdicts keeps the rigs that were judged last, by the bytes they came in: a page that shows the board, the sockets and
-// the power of one rig has it read and judged once.
+// verdicts keeps the rigs that were judged last, by the bytes they came in: a page that shows the board, the sockets
+// and the power of one rig has it read and judged once.
 type verdicts struct {
 	of    *lru.Cache[[sha256.Size]byte, *known]
 	large chan struct{} // turns of documents that are long: they leave a processor to the short ones

@@ -32,12 +32,17 @@ func season(b *testing.B, st *store.Store) uuid.UUID {
 	var last uuid.UUID
 	for i := range 500 {
 		air := time.Date(2020, 1, 1, 19, 0, 0, 0, time.UTC).AddDate(0, 0, 3*i)
-		ops := []night.Op{{ID: fmt.Sprintf("air-%06d", i), Kind: "air", At: air.UnixMilli()}, {ID: fmt.Sprintf("end-%06d", i), Kind: "end", At: air.Add(2 * time.Hour).UnixMilli()}}
+		ops := []night.Op{{ID: fmt.Sprintf("air-%06d", i), Kind: "air", At: air.UnixMilli()},
+			{ID: fmt.Sprintf("end-%06d", i), Kind: "end", At: air.Add(2 * time.Hour).UnixMilli()}}
 		for k := range 40 {
-			ops = append(ops, night.Op{ID: fmt.Sprintf("inc-%04d-%03d", i, k), Kind: "incident", At: air.Add(time.Duration(k) * time.Minute).UnixMilli(), Incident: &night.Incident{Loss: "source", Part: fmt.Sprintf("Stick %d", k%7), Hop: "capture", What: "went black", Cause: "loose", Cure: "pushed in", MinutesLost: 0.5}})
+			ops = append(ops, night.Op{ID: fmt.Sprintf("inc-%04d-%03d", i, k), Kind: "incident",
+				At: air.Add(time.Duration(k) * time.Minute).UnixMilli(), Incident: &night.Incident{Loss: "source",
+					Part: fmt.Sprintf("Stick %d", k%7), Hop: "capture", What: "went black", Cause: "loose",
+					Cure: "pushed in", MinutesLost: 0.5}})
 		}
 		last = uuid.New()
-		_, err := st.PutNight(b.Context(), store.Night{ID: last, RigID: row.ID, Revision: rev.Number, Name: fmt.Sprint("Show ", i), AirAt: air, People: 2, Sheet: text, CreatedAt: air}, ops)
+		_, err := st.PutNight(b.Context(), store.Night{ID: last, RigID: row.ID, Revision: rev.Number,
+			Name: fmt.Sprint("Show ", i), AirAt: air, People: 2, Sheet: text, CreatedAt: air}, ops)
 		require.NoError(b, err)
 	}
 	return last
@@ -64,7 +69,8 @@ func BenchmarkLog(b *testing.B) {
 	b.Run("tick", func(b *testing.B) {
 		for b.Loop() {
 			n++
-			res, err := http.Post(s.URL+"/api/nights/"+last.String()+"/ops", "application/json", strings.NewReader(`{"ops":[`+op(fmt.Sprintf("tick-%06d", n), "tick", `,"step":"labels"`)+`]}`))
+			res, err := http.Post(s.URL+"/api/nights/"+last.String()+"/ops", "application/json",
+				strings.NewReader(`{"ops":[`+op(fmt.Sprintf("tick-%06d", n), "tick", `,"step":"labels"`)+`]}`))
 			require.NoError(b, err)
 			require.Equal(b, 200, res.StatusCode)
 			_ = res.Body.Close()
@@ -90,13 +96,15 @@ func BenchmarkLongShow(b *testing.B) {
 	sheet := runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{People: 2})
 	row, rev, err := st.Create(b.Context(), judge.Rig(rigs.LoftEven()), "bench", "made")
 	require.NoError(b, err)
-	n, err := st.OpenNight(b.Context(), store.Night{RigID: row.ID, Revision: rev.Number, Name: "Long", AirAt: time.Now(), People: 2}, sheet)
+	n, err := st.OpenNight(b.Context(), store.Night{RigID: row.ID, Revision: rev.Number, Name: "Long",
+		AirAt: time.Now(), People: 2}, sheet)
 	require.NoError(b, err)
 	text := strings.Repeat("w w ", 120)
 	for i := range 50 {
 		ops := make([]night.Op, 2000)
 		for k := range ops {
-			ops[k] = night.Op{ID: fmt.Sprintf("inc-%06d", 2000*i+k), Kind: "incident", At: time.Now().UnixMilli(), Incident: &night.Incident{Loss: "source", What: text, Cause: text, Cure: text, Next: text}}
+			ops[k] = night.Op{ID: fmt.Sprintf("inc-%06d", 2000*i+k), Kind: "incident", At: time.Now().UnixMilli(),
+				Incident: &night.Incident{Loss: "source", What: text, Cause: text, Cure: text, Next: text}}
 		}
 		_, err := st.AddOps(b.Context(), n.ID, ops)
 		require.NoError(b, err)
@@ -106,7 +114,8 @@ func BenchmarkLongShow(b *testing.B) {
 	send := func(many int) {
 		ops := make([]string, many)
 		for k := range ops {
-			ops[k] = fmt.Sprintf(`{"id":"tick-%08d","kind":"tick","at":%d,"step":"labels"}`, seq+k, time.Now().UnixMilli())
+			ops[k] = fmt.Sprintf(`{"id":"tick-%08d","kind":"tick","at":%d,"step":"labels"}`, seq+k,
+				time.Now().UnixMilli())
 		}
 		body := fmt.Sprintf(`{"after":%d,"ops":[%s]}`, seq, strings.Join(ops, ","))
 		res, err := http.Post(s.URL+"/api/nights/"+n.ID.String()+"/ops", "application/json", strings.NewReader(body))

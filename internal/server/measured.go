@@ -23,8 +23,8 @@ type Took struct {
 	Shelf string `json:"shelf" doc:"Name of the thing on the shelf whose sheet says it now; empty where the item came from none, or the value is the rig's own"`
 }
 
-// takeMeasured takes a measured value into a rig and onto the sheet of the thing it was measured on, in one action, with its
-// date. Handbook 7.5.
+// takeMeasured takes a measured value into a rig and onto the sheet of the thing it was measured on, in one action,
+// with its date. Handbook 7.5.
 func (a *api) takeMeasured(ctx context.Context, in *struct {
 	ID   uuid.UUID `path:"id"`
 	Body struct {
@@ -41,7 +41,8 @@ func (a *api) takeMeasured(ctx context.Context, in *struct {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "on "+in.Body.On+": want a day such as 2026-11-20")
 	}
 	v := in.Body.Value
-	e := rig.Edit{Do: "fact", Path: in.Body.Path, Fact: &fact.Fact{Value: v, Low: v, High: v, From: fact.Measured, At: in.Body.On}}
+	e := rig.Edit{Do: "fact", Path: in.Body.Path, Fact: &fact.Fact{Value: v, Low: v, High: v, From: fact.Measured,
+		At: in.Body.On}}
 	ctx, cancel := limited(ctx)
 	defer cancel()
 	row, rev, err := a.store.Get(ctx, in.ID, 0)
@@ -72,8 +73,8 @@ func (a *api) takeMeasured(ctx context.Context, in *struct {
 	return &struct{ Body Took }{out}, nil
 }
 
-// ontoShelf says a measured value on a thing's sheet, and gives its name; "" where it is not on the shelf any more, or the value
-// is none of its sheet's.
+// ontoShelf says a measured value on a thing's sheet, and gives its name; "" where it is not on the shelf any more, or
+// the value is none of its sheet's.
 func (a *api) ontoShelf(ctx context.Context, id string, e rig.Edit, what string) (string, error) {
 	row, rev, err := a.store.ShelfEntry(ctx, id, 0)
 	if errors.Is(err, store.ErrNotOnShelf) || err == nil && row.DeletedAt != nil {
@@ -94,7 +95,8 @@ func (a *api) ontoShelf(ctx context.Context, id string, e rig.Edit, what string)
 		return g.Name, nil
 	}
 	entry.Gear = g
-	if _, _, err := a.store.SaveOnShelf(store.Unkeyed(ctx), *entry, row.Head, who, orText(what, "Measured")); err != nil {
+	if _, _, err := a.store.SaveOnShelf(store.Unkeyed(ctx), *entry, row.Head, who,
+		orText(what, "Measured")); err != nil {
 		return "", err
 	}
 	return g.Name, nil

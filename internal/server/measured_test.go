@@ -11,11 +11,12 @@ import (
 	"eventether/internal/demo/rigs"
 )
 
-// A figure measured on the night goes into the rig and onto the sheet of what it was measured on, with its date; a rig's own goes
-// into the rig alone.
+// A figure measured on the night goes into the rig and onto the sheet of what it was measured on, with its date; a
+// rig's own goes into the rig alone.
 func TestTakeMeasured(t *testing.T) {
 	s := serve(t)
-	code, body, _ := call(t, s, "POST", "/api/shelf", `{"entry":{"id":"measured-camera","gear":{"kind":"camera","name":"Measured camera","ports":[{"id":"hdmi","connector":"hdmi-a","direction":"out"}],"power":{"drawW":{"value":6,"low":4,"high":9,"from":"estimate"}}},"owned":true}}`)
+	code, body, _ := call(t, s, "POST", "/api/shelf",
+		`{"entry":{"id":"measured-camera","gear":{"kind":"camera","name":"Measured camera","ports":[{"id":"hdmi","connector":"hdmi-a","direction":"out"}],"power":{"drawW":{"value":6,"low":4,"high":9,"from":"estimate"}}},"owned":true}}`)
 	require.Equal(t, http.StatusOK, code, body)
 	var shelved struct{ Entry struct{ ID string } }
 	require.NoError(t, json.Unmarshal([]byte(body), &shelved))

@@ -122,19 +122,30 @@ type Log struct {
 	Season night.Season `json:"season"`
 }
 
-func (a *api) registerNights(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
-	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet", "runSheetOf", "The run sheet of a rig, against its last show's"), a.runSheet)
-	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet/file", "runSheetFile", "The run sheet as text, Markdown, iCalendar or JSON"), a.runSheetFile)
-	huma.Register(h, op("POST", "/api/rigs/{id}/nights", "openNight", "Open a show: the rig and its run sheet as they are now"), a.openNight)
+func (a *api) registerNights(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet", "runSheetOf",
+		"The run sheet of a rig, against its last show's"), a.runSheet)
+	huma.Register(h, op("GET", "/api/rigs/{id}/runsheet/file", "runSheetFile",
+		"The run sheet as text, Markdown, iCalendar or JSON"), a.runSheetFile)
+	huma.Register(h, op("POST", "/api/rigs/{id}/nights", "openNight",
+		"Open a show: the rig and its run sheet as they are now"), a.openNight)
 	huma.Register(h, op("GET", "/api/nights", "log", "Every show, and what they tell together"), a.log)
 	huma.Register(h, op("POST", "/api/nights", "importNight", "Keep a show that was exported"), a.importNight)
 	huma.Register(h, op("GET", "/api/nights/{id}", "getNight", "One show as it stands"), a.night)
-	huma.Register(h, op("GET", "/api/nights/{id}/changes", "nightChanges", "What has become of a show since it had come to a seq"), a.changes)
-	huma.Register(h, raw(op("POST", "/api/nights/{id}/ops", "addOps", "Add what happened, each by itself; sending it again adds nothing")), a.addOps)
-	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile", "A show as JSON, its incidents or figures as CSV"), a.nightFile)
-	huma.Register(h, op("POST", "/api/rigs/{id}/measured", "takeMeasured", "Take a measured value into a rig, and onto the sheet of what it was measured on"), a.takeMeasured)
-	huma.Register(h, op("POST", "/api/nights/{id}/table", "readTable", "Read a table of figures, to choose its columns from"), a.readTable)
-	sse.Register(h, op("GET", "/api/nights/{id}/events", "watchNight", "Tells when something was added"), map[string]any{"added": Added{}}, a.watch)
+	huma.Register(h, op("GET", "/api/nights/{id}/changes", "nightChanges",
+		"What has become of a show since it had come to a seq"), a.changes)
+	huma.Register(h,
+		raw(op("POST", "/api/nights/{id}/ops", "addOps",
+			"Add what happened, each by itself; sending it again adds nothing")), a.addOps)
+	huma.Register(h, op("GET", "/api/nights/{id}/file", "nightFile",
+		"A show as JSON, its incidents or figures as CSV"), a.nightFile)
+	huma.Register(h, op("POST", "/api/rigs/{id}/measured", "takeMeasured",
+		"Take a measured value into a rig, and onto the sheet of what it was measured on"), a.takeMeasured)
+	huma.Register(h, op("POST", "/api/nights/{id}/table", "readTable",
+		"Read a table of figures, to choose its columns from"), a.readTable)
+	sse.Register(h, op("GET", "/api/nights/{id}/events", "watchNight", "Tells when something was added"),
+		map[string]any{"added": Added{}}, a.watch)
 }
 
 // Added tells that a night has come to a seq.
@@ -188,7 +199,8 @@ type nightIn struct {
 }
 
 // sheetOf makes a rig's run sheet, and marks what is new since its last show.
-func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (*runsheet.RunSheet, store.Revision, error) {
+func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (*runsheet.RunSheet, store.Revision,
+	error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	_, rev, err := a.store.Get(get, id, revision)
@@ -225,7 +237,8 @@ func (a *api) sheetOf(ctx context.Context, id uuid.UUID, revision, people int) (
 		s.Since(before)
 		for _, in := range sum.Mishaps {
 			if in.Next != "" {
-				s.First = append(s.First, lang.Text("From the last show: %s (%s).", strings.TrimSuffix(in.Next, "."), in.What))
+				s.First = append(s.First, lang.Text("From the last show: %s (%s).", strings.TrimSuffix(in.Next, "."),
+					in.What))
 			}
 		}
 	}
@@ -258,7 +271,8 @@ func (a *api) runSheetFile(ctx context.Context, in *struct {
 	var air time.Time
 	if in.Air != "" {
 		if air, err = time.Parse(time.RFC3339, in.Air); err != nil {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("air %q: want a date and time such as 2026-12-04T19:30:00+01:00", in.Air))
+			return nil, huma.NewError(http.StatusUnprocessableEntity,
+				fmt.Sprintf("air %q: want a date and time such as 2026-12-04T19:30:00+01:00", in.Air))
 		}
 		clock = calendar.Clock(air)
 	}
@@ -271,7 +285,8 @@ func (a *api) runSheetFile(ctx context.Context, in *struct {
 		b.WriteString(s.Markdown(people, clock))
 	case "ical":
 		if air.IsZero() {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, "air: a calendar needs the time the show goes to air")
+			return nil, huma.NewError(http.StatusUnprocessableEntity,
+				"air: a calendar needs the time the show goes to air")
 		}
 		kind, ending = "text/calendar; charset=utf-8", "ics"
 		if err := calendar.Write(&b, s, air, people, time.Now()); err != nil {
@@ -321,9 +336,11 @@ func (a *api) openNight(ctx context.Context, in *struct {
 	keep, cancel := limited(ctx)
 	defer cancel()
 	if y := in.Body.AirAt.Year(); y < 1970 || y > 2099 {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("airAt: the year %d: want 1970 to 2099", y))
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("airAt: the year %d: want 1970 to 2099",
+			y))
 	}
-	n, err := a.store.OpenNight(keep, store.Night{ID: in.Body.ID, RigID: in.ID, Revision: rev.Number, Name: name, AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
+	n, err := a.store.OpenNight(keep, store.Night{ID: in.Body.ID, RigID: in.ID, Revision: rev.Number, Name: name,
+		AirAt: in.Body.AirAt.UTC(), People: in.Body.People}, s)
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -365,8 +382,11 @@ func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
 	if err != nil {
 		return nil, err
 	}
-	e := &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt, People: n.People, Sheet: s, Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}
-	if err := a.folded.look(get, a.store, n.ID, func(st *night.State) { e.Standing, e.Seq = st.Standing(), st.Seq() }); err != nil {
+	e := &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt,
+		People: n.People, Sheet: s, Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}
+	if err := a.folded.look(get, a.store, n.ID, func(st *night.State) {
+		e.Standing, e.Seq = st.Standing(), st.Seq()
+	}); err != nil {
 		return nil, failed(err)
 	}
 	e.Pace = night.PaceOf(s, n.People, &e.Standing, n.AirAt.UnixMilli(), e.Now)
@@ -469,7 +489,8 @@ func (a *api) addOps(ctx context.Context, in *struct {
 }) (*struct{ Body *Changed }, error) {
 	defer a.heavy.waited()()
 	if n := len(in.Body.Ops); n == 0 || n > mostSent {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("ops: %d operations: want 1 to %d at once", n, mostSent))
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			fmt.Sprintf("ops: %d operations: want 1 to %d at once", n, mostSent))
 	}
 	get, cancel := limited(ctx)
 	defer cancel()
@@ -561,7 +582,8 @@ func (a *api) log(ctx context.Context, in *struct {
 	if in.Rig != "" {
 		id, err := uuid.Parse(in.Rig)
 		if err != nil {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("rig %q: want the id of a rig", in.Rig))
+			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("rig %q: want the id of a rig",
+				in.Rig))
 		}
 		of = &id
 	}
@@ -580,7 +602,8 @@ func (a *api) log(ctx context.Context, in *struct {
 			return nil, failed(err)
 		}
 		held[i] = h
-		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, h.Name, h.Minutes, h.SetUp, h.Planned, len(h.Mishaps), h.Lost}
+		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, h.Name, h.Minutes, h.SetUp, h.Planned,
+			len(h.Mishaps), h.Lost}
 	}
 	out.Season = night.Over(held)
 	return &struct{ Body Log }{out}, nil
@@ -652,12 +675,14 @@ func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*str
 }, error) {
 	e := &in.Body
 	if e.Format != NightFile {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("format %q: this version reads %q", e.Format, NightFile))
+		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("format %q: this version reads %q",
+			e.Format, NightFile))
 	}
 	if e.Sheet == nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "sheet: the show has no run sheet")
 	}
-	n := store.Night{ID: e.ID, RigID: e.RigID, Revision: e.Revision, Name: e.Name, AirAt: e.AirAt.UTC(), People: e.People, CreatedAt: time.Now().UTC()}
+	n := store.Night{ID: e.ID, RigID: e.RigID, Revision: e.Revision, Name: e.Name, AirAt: e.AirAt.UTC(),
+		People: e.People, CreatedAt: time.Now().UTC()}
 	get, cancel := limited(ctx)
 	defer cancel()
 	own, err := a.ownWords(get, &n)
@@ -725,7 +750,8 @@ func (a *api) nightFile(ctx context.Context, in *struct {
 	} else {
 		for _, k := range e.Standing.Incidents {
 			f := k.Op.Incident
-			rows = append(rows, []string{at(k.Op.At), f.Loss, f.Part, f.Hop, f.What, f.Cause, f.Cure, strconv.FormatFloat(f.MinutesLost, 'g', -1, 64), f.Next})
+			rows = append(rows, []string{at(k.Op.At), f.Loss, f.Part, f.Hop, f.What, f.Cause, f.Cure,
+				strconv.FormatFloat(f.MinutesLost, 'g', -1, 64), f.Next})
 		}
 	}
 	for _, row := range rows {

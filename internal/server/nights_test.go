@@ -19,7 +19,8 @@ import (
 )
 
 // asked asks and reads the answer, which must come with a status.
-func asked[T any](t testing.TB, url func(method, path, body string) (int, string), method, path, body string, want int) (out T) {
+func asked[T any](t testing.TB, url func(method, path, body string) (int, string), method, path, body string,
+	want int) (out T) {
 	t.Helper()
 	status, text := url(method, path, body)
 	require.Equal(t, want, status, text)
@@ -43,7 +44,8 @@ func TestNight(t *testing.T) {
 	sheet := asked[runsheet.RunSheet](t, url, "GET", "/api/rigs/"+rigID+"/runsheet?people=3", "", 200)
 	require.Len(t, sheet.Plans, 3)
 	require.NotNil(t, sheet.Step("first:phone"), "its first show: devices are connected the first time")
-	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00+01:00","people":2}`, 200)
+	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights",
+		`{"airAt":"2026-12-04T19:30:00+01:00","people":2}`, 200)
 	at := "/api/nights/" + e.ID.String()
 
 	// Two people at once; one sends twice, since the first answer was lost.
@@ -69,7 +71,8 @@ func TestNight(t *testing.T) {
 	for p := range 2 {
 		both.Go(func() {
 			for i := range 10 {
-				body := `{"ops":[` + op(fmt.Sprintf("person-%d-%d", p, i), "tick", `,"step":"mount:cam-face","who":"p"`) + `]}`
+				body := `{"ops":[` + op(fmt.Sprintf("person-%d-%d", p, i), "tick",
+					`,"step":"mount:cam-face","who":"p"`) + `]}`
 				for range 2 {
 					status, text, _ := call(t, s, "POST", at+"/ops", body)
 					assert.Equal(t, 200, status, text)
@@ -91,33 +94,46 @@ func TestNight(t *testing.T) {
 
 	// A phone whose clock is an hour ahead.
 	ahead := time.Now().Add(time.Hour).UnixMilli()
-	came := asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"sentAt":%d,"after":20,"ops":[{"id":"phone-0001","kind":"tick","step":"sound","at":%d}]}`, ahead, ahead-5000), 200)
+	came := asked[Changed](t, url, "POST", at+"/ops",
+		fmt.Sprintf(`{"sentAt":%d,"after":20,"ops":[{"id":"phone-0001","kind":"tick","step":"sound","at":%d}]}`, ahead,
+			ahead-5000), 200)
 	assert.InDelta(t, time.Now().UnixMilli()-5000, came.Ticks["sound"].At, 4000)
 	assert.Len(t, came.Ticks, 1, "what was known already is not sent again")
 	// One that is ahead and does not say so: when it came counts, and an untick after it wins.
-	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"after":21,"ops":[{"id":"phone-0002","kind":"tick","step":"sound","at":%d}]}`, ahead), 200)
+	came = asked[Changed](t, url, "POST", at+"/ops",
+		fmt.Sprintf(`{"after":21,"ops":[{"id":"phone-0002","kind":"tick","step":"sound","at":%d}]}`, ahead), 200)
 	assert.InDelta(t, time.Now().UnixMilli(), came.Ticks["sound"].At, 4000)
 	assert.Equal(t, ahead, came.Ticks["sound"].Said)
-	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"after":22,"ops":[{"id":"phone-0003","kind":"untick","step":"sound","at":%d}]}`, time.Now().UnixMilli()+5), 200)
+	came = asked[Changed](t, url, "POST", at+"/ops",
+		fmt.Sprintf(`{"after":22,"ops":[{"id":"phone-0003","kind":"untick","step":"sound","at":%d}]}`,
+			time.Now().UnixMilli()+5), 200)
 	assert.False(t, came.Ticks["sound"].Done)
-	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"after":23,"ops":[{"id":"zz-phone-0001","kind":"tick","step":"order","at":%d},{"id":"aa-phone-0002","kind":"untick","step":"order","at":%d}]}`, ahead, ahead+1), 200)
+	came = asked[Changed](t, url, "POST", at+"/ops",
+		fmt.Sprintf(`{"after":23,"ops":[{"id":"zz-phone-0001","kind":"tick","step":"order","at":%d},{"id":"aa-phone-0002","kind":"untick","step":"order","at":%d}]}`,
+			ahead, ahead+1), 200)
 	assert.False(t, came.Ticks["order"].Done, "what came together stays in its order")
 	// A clock that says nonsense as it sends moves nothing.
-	came = asked[Changed](t, url, "POST", at+"/ops", fmt.Sprintf(`{"sentAt":9000000000000000000,"after":25,"ops":[{"id":"phone-0004","kind":"tick","step":"sound","at":%d}]}`, time.Now().UnixMilli()+9), 200)
+	came = asked[Changed](t, url, "POST", at+"/ops",
+		fmt.Sprintf(`{"sentAt":9000000000000000000,"after":25,"ops":[{"id":"phone-0004","kind":"tick","step":"sound","at":%d}]}`,
+			time.Now().UnixMilli()+9), 200)
 	assert.InDelta(t, time.Now().UnixMilli(), came.Ticks["sound"].At, 4000)
 
 	// A key never gets in, and the user is told.
-	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":26,"ops":[`+op("incident-1", "incident", `,"incident":{"loss":"sending","part":"stick-stage","what":"stopped; used key abcd-1234-efgh-5678","minutesLost":2,"next":"=HYPERLINK(\"x\")"}`)+`]}`, 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":26,"ops":[`+op("incident-1", "incident",
+		`,"incident":{"loss":"sending","part":"stick-stage","what":"stopped; used key abcd-1234-efgh-5678","minutesLost":2,"next":"=HYPERLINK(\"x\")"}`)+
+		`]}`, 200)
 	require.Len(t, came.Stripped, 1)
 	assert.Equal(t, "incident.what", came.Stripped[0].Field)
 	assert.NotContains(t, came.Incidents[0].Op.Incident.What, "1234")
 	// Somebody who has looked says that it is none.
-	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":27,"ops":[`+op("note-00001", "note", `,"text":"serial abcd-1234-efgh-5678","whole":true`)+`]}`, 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", `{"after":27,"ops":[`+op("note-00001", "note",
+		`,"text":"serial abcd-1234-efgh-5678","whole":true`)+`]}`, 200)
 	assert.Empty(t, came.Stripped)
 	assert.Equal(t, "serial abcd-1234-efgh-5678", came.Notes[0].Op.Text)
 	_, csv := url("GET", at+"/file?as=incidents", "")
 	assert.Contains(t, csv, `"'=HYPERLINK(`, "no formula for a spreadsheet")
-	came = asked[Changed](t, url, "POST", at+"/ops", `{"ops":[`+op("figure-0001", "figure", `,"figure":{"what":"uplink","value":7.5,"unit":"Mb/s"}`)+`,`+op("air-00001", "air", "")+`]}`, 200)
+	came = asked[Changed](t, url, "POST", at+"/ops", `{"ops":[`+op("figure-0001", "figure",
+		`,"figure":{"what":"uplink","value":7.5,"unit":"Mb/s"}`)+`,`+op("air-00001", "air", "")+`]}`, 200)
 	assert.Positive(t, came.AirAt)
 	assert.Empty(t, came.Figures, "who says nothing of what is known gets no lists")
 	now = asked[Evening](t, url, "GET", at, "", 200)
@@ -145,9 +161,11 @@ func TestNight(t *testing.T) {
 	// The next sheet is as last time, and no longer the first.
 	sheet = asked[runsheet.RunSheet](t, url, "GET", "/api/rigs/"+rigID+"/runsheet", "", 200)
 	assert.Equal(t, "same", sheet.Step("mount:cam-face").Change)
-	assert.Contains(t, strings.Join(sheet.First, " "), `From the last show: =HYPERLINK("x")`, "what to change next time is said first")
+	assert.Contains(t, strings.Join(sheet.First, " "), `From the last show: =HYPERLINK("x")`,
+		"what to change next time is said first")
 	assert.Nil(t, sheet.Step("first:phone"))
-	for as, want := range map[string]string{"text": "Alone: begin at 1", "markdown": "- [ ] **", "ical": "BEGIN:VCALENDAR", "json": "eventether-runsheet/1"} {
+	for as, want := range map[string]string{"text": "Alone: begin at 1", "markdown": "- [ ] **",
+		"ical": "BEGIN:VCALENDAR", "json": "eventether-runsheet/1"} {
 		status, text := url("GET", "/api/rigs/"+rigID+"/runsheet/file?as="+as+"&air=2026-12-04T19:30:00%2B01:00", "")
 		require.Equal(t, 200, status)
 		assert.Contains(t, text, want)
@@ -162,7 +180,8 @@ func TestNightRefuses(t *testing.T) {
 		return status, text
 	}
 	rigID := asked[Board](t, url, "POST", "/api/rigs", even(t), 200).ID.String()
-	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00Z","people":1}`, 200)
+	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00Z","people":1}`,
+		200)
 	at := "/api/nights/" + e.ID.String()
 	status, text := url("POST", at+"/ops", `{"ops":[]}`)
 	assert.Equal(t, 422, status)
@@ -194,9 +213,13 @@ func TestNightRefuses(t *testing.T) {
 	for one, want := range bad {
 		var named struct{ ID string }
 		_ = json.Unmarshal([]byte(one), &named)
-		assert.True(t, slices.ContainsFunc(came.Refused, func(r night.Refusal) bool { return r.ID == named.ID && strings.Contains(r.Why, want) }), "%s: want %s in %+v", one, want, came.Refused)
+		assert.True(t, slices.ContainsFunc(came.Refused, func(r night.Refusal) bool {
+			return r.ID == named.ID && strings.Contains(r.Why, want)
+		}), "%s: want %s in %+v", one, want, came.Refused)
 	}
-	for path, want := range map[string]int{"/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a99": 404, "/api/nights/x": 422, "/api/nights?rig=x": 422, "/api/rigs/" + rigID + "/runsheet?people=9": 422, "/api/rigs/" + rigID + "/runsheet/file?as=ical": 422, "/api/rigs/" + rigID + "/runsheet/file?air=soon": 422} {
+	for path, want := range map[string]int{"/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a99": 404,
+		"/api/nights/x": 422, "/api/nights?rig=x": 422, "/api/rigs/" + rigID + "/runsheet?people=9": 422,
+		"/api/rigs/" + rigID + "/runsheet/file?as=ical": 422, "/api/rigs/" + rigID + "/runsheet/file?air=soon": 422} {
 		status, text := url("GET", path, "")
 		assert.Equal(t, want, status, path+text)
 	}
@@ -241,6 +264,7 @@ func TestNightRefuses(t *testing.T) {
 	require.NoError(t, err)
 	status, text = url("POST", "/api/nights", string(body))
 	require.Equal(t, 200, status, text)
-	assert.NotContains(t, asked[Evening](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22", "", 200).Name, "1234")
+	assert.NotContains(t, asked[Evening](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22", "",
+		200).Name, "1234")
 	url("DELETE", "/api/rigs/"+rigID, "")
 }

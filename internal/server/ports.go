@@ -29,11 +29,17 @@ type Placed struct {
 // placeTime bounds how long the server looks for a placing, whatever the machine; what it has then is not proven.
 const placeTime = 10 * time.Second
 
-func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
-	huma.Register(h, raw(op("POST", "/api/place", "placeRig", "The best socket and format for every USB device")), a.place)
-	huma.Register(h, raw(op("POST", "/api/usb", "readUSB", "What listings of a machine's USB say, and how a rig becomes like it")), a.readUSB)
+func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
+	huma.Register(h, raw(op("POST", "/api/place", "placeRig", "The best socket and format for every USB device")),
+		a.place)
+	huma.Register(h,
+		raw(op("POST", "/api/usb", "readUSB", "What listings of a machine's USB say, and how a rig becomes like it")),
+		a.readUSB)
 	huma.Register(h, raw(op("POST", "/api/usb/here", "readHere", "The same, read from this very computer")), a.readHere)
-	huma.Register(h, raw(op("POST", "/api/power", "powerOf", "Batteries against the clock of the show, and ways to power a camera")), a.power)
+	huma.Register(h,
+		raw(op("POST", "/api/power", "powerOf",
+			"Batteries against the clock of the show, and ways to power a camera")), a.power)
 }
 
 func (a *api) place(ctx context.Context, in *struct {
@@ -62,7 +68,8 @@ func (a *api) place(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: view.Tree(r, &was), After: view.Tree(after, &will)}}, nil
+	return &struct{ Body Placed }{Placed{Suggestion: s, Verdict: will, Now: view.Tree(r, &was),
+		After: view.Tree(after, &will)}}, nil
 }
 
 // USBText is one listing in a request.
@@ -159,7 +166,8 @@ func (a *api) readThis(ctx context.Context) (*readers.Here, error) {
 func (a *api) machine(ctx context.Context, shelf []bench.Stocked) (*bench.Machine, error) {
 	h, err := a.readThis(ctx)
 	if err != nil {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error()+". Begin with a laptop or a desktop instead")
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			err.Error()+". Begin with a laptop or a desktop instead")
 	}
 	entries := make([]gear.Entry, len(shelf))
 	for i := range shelf {

@@ -35,8 +35,10 @@ func TestPlacing(t *testing.T) {
 
 func TestReadingUSB(t *testing.T) {
 	s := serve(t)
-	tree := asJSON(t, "/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/4p, 480M\n    |__ Port 002: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n")
-	status, body, _ := call(t, s, "POST", "/api/usb", `{"rig":`+loft(t)+`,"texts":[{"name":"tree.txt","text":`+tree+`}]}`)
+	tree := asJSON(t,
+		"/:  Bus 001.Port 001: Dev 001, Class=root_hub, Driver=xhci_hcd/4p, 480M\n    |__ Port 002: Dev 002, If 0, Class=Video, Driver=uvcvideo, 480M\n")
+	status, body, _ := call(t, s, "POST", "/api/usb", `{"rig":`+loft(t)+`,"texts":[{"name":"tree.txt","text":`+tree+
+		`}]}`)
 	require.Equal(t, 200, status, body)
 	var u USBRead
 	require.NoError(t, json.Unmarshal([]byte(body), &u))
@@ -80,10 +82,14 @@ func TestPower(t *testing.T) {
 	require.GreaterOrEqual(t, dead, 0, "a long show on a small battery")
 	require.Less(t, p.Batteries[dead].High, p.Total)
 	ways := p.Batteries[dead].Ways
-	require.Equal(t, 1, len(slices.DeleteFunc(slices.Clone(ways), func(w view.PowerWay) bool { return !w.Now })), "one way is the present one")
-	require.True(t, slices.ContainsFunc(ways, func(w view.PowerWay) bool { return w.State == limit.Slack && len(w.Edits) > 0 }), "and one holds")
+	require.Equal(t, 1, len(slices.DeleteFunc(slices.Clone(ways), func(w view.PowerWay) bool { return !w.Now })),
+		"one way is the present one")
+	require.True(t, slices.ContainsFunc(ways, func(w view.PowerWay) bool {
+		return w.State == limit.Slack && len(w.Edits) > 0
+	}), "and one holds")
 	for _, w := range ways {
-		status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+asJSON(t, rigs.Hall())+`,"edits":`+asJSON(t, w.Edits)+`}`)
+		status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+asJSON(t, rigs.Hall())+`,"edits":`+asJSON(t,
+			w.Edits)+`}`)
 		require.Equal(t, 200, status, w.Name+body)
 	}
 }

@@ -57,18 +57,26 @@ type Stale struct {
 // staleDays is after how many days a destination's limits want another look: such limits change.
 const staleDays = 90
 
-func (a *api) registerSend(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
-	huma.Register(h, raw(op("POST", "/api/send", "sendOf", "What is computed, sent and kept: the sheet, the line, what each destination can be sent")), a.send)
+func (a *api) registerSend(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
+	huma.Register(h,
+		raw(op("POST", "/api/send", "sendOf",
+			"What is computed, sent and kept: the sheet, the line, what each destination can be sent")), a.send)
 	huma.Register(h, op("GET", "/api/rigs/{id}/sheet", "sheetOf", "The encoder sheet of a rig, as a file"), a.sheet)
 	huma.Register(h, op("POST", "/api/measure", "measure", "Measure this computer; one at a time"), a.measure)
 	huma.Register(h, op("GET", "/api/measure", "measured", "How far measuring has come, and what it found"), a.measured)
 	huma.Register(h, op("DELETE", "/api/measure", "stopMeasuring", "Break measuring off"), a.stopMeasuring)
-	huma.Register(h, op("POST", "/api/measurement", "readMeasurement", "Read a file of measurements made on another computer"), a.readMeasurement)
-	huma.Register(h, op("GET", "/api/destinations", "knownDestinations", "Kinds of destination to begin from: one's own, then the general ones"), a.destinations)
-	huma.Register(h, op("PUT", "/api/destinations", "keepDestination", "Keep what a destination of one's own takes, under its name"), a.keepDestination)
-	huma.Register(h, op("DELETE", "/api/destinations", "dropDestination", "Take a destination of one's own off the list; keeping one of its name brings it back"), a.dropDestination)
+	huma.Register(h, op("POST", "/api/measurement", "readMeasurement",
+		"Read a file of measurements made on another computer"), a.readMeasurement)
+	huma.Register(h, op("GET", "/api/destinations", "knownDestinations",
+		"Kinds of destination to begin from: one's own, then the general ones"), a.destinations)
+	huma.Register(h, op("PUT", "/api/destinations", "keepDestination",
+		"Keep what a destination of one's own takes, under its name"), a.keepDestination)
+	huma.Register(h, op("DELETE", "/api/destinations", "dropDestination",
+		"Take a destination of one's own off the list; keeping one of its name brings it back"), a.dropDestination)
 	huma.Register(h, op("POST", "/api/uplink", "readUplink", "Read a table of upload measurements"), a.readUplink)
-	huma.Register(h, op("POST", "/api/recording", "readRecording", "What a test recording on this computer really is"), a.readRecording)
+	huma.Register(h, op("POST", "/api/recording", "readRecording", "What a test recording on this computer really is"),
+		a.readRecording)
 }
 
 func (a *api) send(_ context.Context, in *struct {
@@ -109,7 +117,8 @@ func (a *api) send(_ context.Context, in *struct {
 
 func sending(v *verdict.Verdict) Sending {
 	said := view.Of(v, nil)
-	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v), Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
+	out := Sending{State: v.State, Sheet: sheet.Of(v), Plan: ladder.Of(v), Regions: ladder.Regions(v),
+		Windows: ladder.Windows(v.Show.Programme), Outs: said.Outs, Limits: []view.Limit{}, Stale: []Stale{}}
 	out.Sends = make([]rig.Send, len(v.Given.Show.Destinations))
 	for i := range out.Sends {
 		out.Sends[i] = v.Given.Show.Destinations[i].Send
@@ -219,7 +228,8 @@ func (a *api) measure(_ context.Context, in *struct {
 	}
 	if in.Body.Folder != "" {
 		if st, err := os.Stat(in.Body.Folder); err != nil || !st.IsDir() {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("folder %q is not there: want one that can be written to", in.Body.Folder))
+			return nil, huma.NewError(http.StatusUnprocessableEntity,
+				fmt.Sprintf("folder %q is not there: want one that can be written to", in.Body.Folder))
 		}
 	}
 	seconds := in.Body.Seconds
@@ -237,7 +247,8 @@ func (a *api) measure(_ context.Context, in *struct {
 	m.Unlock()
 	go func() {
 		defer cancel()
-		r, err := media.Measure(ctx, media.Options{Width: in.Body.Width, Height: in.Body.Height, Rate: rate, Each: time.Duration(seconds * float64(time.Second)), Folder: in.Body.Folder}, func(p media.Progress) {
+		r, err := media.Measure(ctx, media.Options{Width: in.Body.Width, Height: in.Body.Height, Rate: rate,
+			Each: time.Duration(seconds * float64(time.Second)), Folder: in.Body.Folder}, func(p media.Progress) {
 			m.Lock()
 			m.progress = p
 			m.Unlock()
@@ -279,8 +290,10 @@ func (a *api) readMeasurement(_ context.Context, in *struct {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 	}
 	// What it says a computer can do has to stand in a rig.
-	probe := &rig.Rig{Format: rig.Format, Name: "x", Show: rig.Show{Programme: rig.Programme{Width: 1280, Height: 720, Rate: picture.R(30)}, Minutes: 1, Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{}},
-		Items: []rig.Item{{ID: "pc", Label: "pc", Gear: gear.Gear{Kind: gear.Computer, Name: "pc", Computes: &r.Computes}}}, Leads: []rig.Lead{}}
+	probe := &rig.Rig{Format: rig.Format, Name: "x", Show: rig.Show{Programme: rig.Programme{Width: 1280, Height: 720,
+		Rate: picture.R(30)}, Minutes: 1, Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{}},
+		Items: []rig.Item{{ID: "pc", Label: "pc", Gear: gear.Gear{Kind: gear.Computer, Name: "pc",
+			Computes: &r.Computes}}}, Leads: []rig.Lead{}}
 	for _, p := range rig.Check(probe) {
 		if strings.Contains(p.Place, "computes") {
 			return nil, huma.NewError(http.StatusUnprocessableEntity, "This measurement cannot be used: "+p.String())
@@ -328,7 +341,8 @@ func (a *api) keepDestination(ctx context.Context, in *struct {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("name %q %s", in.Body.Name, p))
 	}
 	if slices.ContainsFunc(rig.KnownDestinations, func(k rig.Known) bool { return k.Name == in.Body.Name }) {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%q is one of the general kinds: give yours another name", in.Body.Name))
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			fmt.Sprintf("%q is one of the general kinds: give yours another name", in.Body.Name))
 	}
 	if p := rig.CheckKnown(&in.Body); p != "" {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "These limits cannot be kept: "+p)
@@ -368,7 +382,8 @@ func (a *api) readRecording(ctx context.Context, in *struct {
 }) (*struct{ Body media.Film }, error) {
 	if b := &in.Body; b.Path == "" {
 		if b.MB <= 0 || b.Minutes <= 0 {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, "want a path, or a size in MB and a length in minutes, both above nothing")
+			return nil, huma.NewError(http.StatusUnprocessableEntity,
+				"want a path, or a size in MB and a length in minutes, both above nothing")
 		}
 		return &struct{ Body media.Film }{media.TypedRecording(b.MB, b.Minutes, b.DeclaredKbps)}, nil
 	}

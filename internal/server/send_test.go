@@ -58,11 +58,15 @@ func TestSend(t *testing.T) {
 	assert.Equal(t, "3000 was 4000 kb/s", was)
 
 	// A held preset and a size that is no rung are what the next change starts from.
-	odd := ask(`{"rig":` + even(t) + `,"edits":[{"do":"send","name":"Class channel","send":{"width":1024,"height":576,"rate":"30000/1001","encoder":"fast"}}]}`)
+	odd := ask(`{"rig":` + even(t) +
+		`,"edits":[{"do":"send","name":"Class channel","send":{"width":1024,"height":576,"rate":"30000/1001","encoder":"fast"}}]}`)
 	require.Len(t, odd.Sends, 1)
 	assert.Equal(t, []any{1024, "fast"}, []any{odd.Sends[0].Width, odd.Sends[0].Encoder})
 
-	for _, bad := range []string{`{}`, `{"rig":{}}`, `{"rig":` + even(t) + `,"edits":[{"do":"send","name":"nobody","send":{"width":1280,"height":720,"rate":"30"}}]}`, `{"rig":` + even(t) + `,"edits":7}`} {
+	for _, bad := range []string{`{}`, `{"rig":{}}`,
+		`{"rig":` + even(t) +
+			`,"edits":[{"do":"send","name":"nobody","send":{"width":1280,"height":720,"rate":"30"}}]}`,
+		`{"rig":` + even(t) + `,"edits":7}`} {
 		status, text, _ := call(t, s, "POST", "/api/send", bad)
 		require.Equal(t, 422, status, text)
 	}
@@ -73,7 +77,9 @@ func TestSheetFiles(t *testing.T) {
 	status, body, _ := call(t, s, "POST", "/api/rigs", even(t))
 	require.Equal(t, 200, status)
 	path := "/api/rigs/" + board(t, body).ID.String() + "/sheet"
-	for as, want := range map[string]string{"text": "Keyframe interval in frames", "markdown": "| Bitrate | 4000 kb/s |", "csv": "Bitrate,4000,kb/s", "json": `"format": "eventether-sheet/1"`, "command": "\nffmpeg -hide_banner"} {
+	for as, want := range map[string]string{"text": "Keyframe interval in frames",
+		"markdown": "| Bitrate | 4000 kb/s |", "csv": "Bitrate,4000,kb/s", "json": `"format": "eventether-sheet/1"`,
+		"command": "\nffmpeg -hide_banner"} {
 		status, text, h := call(t, s, "GET", path+"?as="+as, "")
 		require.Equal(t, 200, status, text)
 		assert.Contains(t, text, want, as)
@@ -86,7 +92,8 @@ func TestSheetFiles(t *testing.T) {
 // Measuring from the screen: one at a time, broken off, and refused where it cannot be.
 func TestMeasuring(t *testing.T) {
 	s := serve(t)
-	status, text, _ := call(t, s, "POST", "/api/measure", `{"width":640,"height":360,"rate":"30","folder":"/no/such/folder"}`)
+	status, text, _ := call(t, s, "POST", "/api/measure",
+		`{"width":640,"height":360,"rate":"30","folder":"/no/such/folder"}`)
 	require.Equal(t, 422, status)
 	require.Contains(t, text, "/no/such/folder")
 	status, text, _ = call(t, s, "POST", "/api/measure", `{"width":640,"height":360,"rate":"29.97"}`)
@@ -120,8 +127,10 @@ func TestMeasurementOfAnotherComputer(t *testing.T) {
 	status, out := ask(good)
 	require.Equal(t, 200, status, out)
 	require.Contains(t, out, `"host":"studio"`)
-	for name, bad := range map[string]string{"not JSON": "hello", "another format": strings.Replace(good, "measure/1", "measure/9", 1), "a speed of nothing": strings.Replace(good, `"value":300,"low":250`, `"value":-3,"low":-4`, 1),
-		"absurd": strings.Replace(good, `"high":380`, `"high":1e9`, 1), "unknown fields": strings.Replace(good, `"hardware"`, `"softwear"`, 1), "no date": `{"format":"eventether-measure/1","computes":{}}`} {
+	for name, bad := range map[string]string{"not JSON": "hello", "another format": strings.Replace(good, "measure/1",
+		"measure/9", 1), "a speed of nothing": strings.Replace(good, `"value":300,"low":250`, `"value":-3,"low":-4`, 1),
+		"absurd": strings.Replace(good, `"high":380`, `"high":1e9`, 1), "unknown fields": strings.Replace(good,
+			`"hardware"`, `"softwear"`, 1), "no date": `{"format":"eventether-measure/1","computes":{}}`} {
 		status, out := ask(bad)
 		require.Equal(t, 422, status, "%s: %s", name, out)
 	}
@@ -130,7 +139,8 @@ func TestMeasurementOfAnotherComputer(t *testing.T) {
 func TestReadingARecording(t *testing.T) {
 	s := serve(t)
 	path := filepath.Join(t.TempDir(), "scene.mp4")
-	out, err := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30", "-t", "2", "-pix_fmt", "yuv420p", path).CombinedOutput()
+	out, err := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30",
+		"-t", "2", "-pix_fmt", "yuv420p", path).CombinedOutput()
 	require.NoError(t, err, string(out))
 	body, err := json.Marshal(map[string]string{"path": path})
 	require.NoError(t, err)
@@ -155,7 +165,8 @@ func TestSound(t *testing.T) {
 	for _, l := range out.Limits {
 		assert.Equal(t, "slack", l.State.String(), l.ID)
 	}
-	status, text, _ = call(t, s, "POST", "/api/sound", `{"rig":`+strings.Replace(even(t), `"from": "lapel"`, `"from": "nobody"`, 1)+`}`)
+	status, text, _ = call(t, s, "POST", "/api/sound", `{"rig":`+strings.Replace(even(t), `"from": "lapel"`,
+		`"from": "nobody"`, 1)+`}`)
 	assert.Equal(t, 422, status)
 	assert.Contains(t, text, `\"nobody\" is not an item of this rig`)
 }

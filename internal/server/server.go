@@ -64,9 +64,12 @@ func build(cfg Config) (http.Handler, *api) {
 	g := gin.New()
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
-		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError, "something went wrong inside; it is in the log"))
+		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
+			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys, watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{}, door: &door{main: g, now: time.Now}, closing: cfg.Closing}
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys,
+		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},
+		door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())
 	api.register(h)
 	nameRules(h.OpenAPI())
@@ -135,8 +138,9 @@ func apiConfig() huma.Config {
 
 // HTTPServer wraps a handler with time limits.
 func HTTPServer(h http.Handler) *http.Server {
-	return &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: readWithin, WriteTimeout: answerWithin,
-		IdleTimeout: 2 * time.Minute, MaxHeaderBytes: 1 << 16}
+	return &http.Server{Handler: h, ReadHeaderTimeout: 5 * time.Second, ReadTimeout: readWithin,
+		WriteTimeout: answerWithin,
+		IdleTimeout:  2 * time.Minute, MaxHeaderBytes: 1 << 16}
 }
 
 func logged(log *slog.Logger) gin.HandlerFunc {
@@ -144,7 +148,8 @@ func logged(log *slog.Logger) gin.HandlerFunc {
 		began := time.Now()
 		c.Next()
 		if status := c.Writer.Status(); status >= 500 || strings.HasPrefix(c.Request.URL.Path, "/api/") {
-			log.Info("request", "method", c.Request.Method, "path", c.Request.URL.Path, "status", status, "ms", time.Since(began).Milliseconds())
+			log.Info("request", "method", c.Request.Method, "path", c.Request.URL.Path, "status", status, "ms",
+				time.Since(began).Milliseconds())
 		}
 	}
 }
@@ -166,7 +171,8 @@ func guard(c *gin.Context) {
 		c.AbortWithStatusJSON(status, huma.NewError(status, why))
 	}
 	if !loopbackName(c.Request.Host) {
-		refuse(http.StatusForbidden, "host "+c.Request.Host+" is not this computer: open the address eventether printed")
+		refuse(http.StatusForbidden,
+			"host "+c.Request.Host+" is not this computer: open the address eventether printed")
 		return
 	}
 	if c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
@@ -178,14 +184,16 @@ func guard(c *gin.Context) {
 		}
 		if c.Request.URL.Path == restorePath {
 			if c.GetHeader("Content-Type") != "application/zip" {
-				refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want application/zip")
+				refuse(http.StatusUnsupportedMediaType,
+					"content type "+c.GetHeader("Content-Type")+": want application/zip")
 				return
 			}
 			c.Next()
 			return
 		}
 		if c.Request.ContentLength != 0 && !strings.HasPrefix(c.GetHeader("Content-Type"), "application/json") {
-			refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want application/json")
+			refuse(http.StatusUnsupportedMediaType,
+				"content type "+c.GetHeader("Content-Type")+": want application/json")
 			return
 		}
 		if c.Request.ContentLength > maxBody {
@@ -239,7 +247,8 @@ func site(files fs.FS) gin.HandlerFunc {
 		p := strings.TrimPrefix(path.Clean(c.Request.URL.Path), "/")
 		if strings.HasPrefix(p, "api/") || c.Request.Method != http.MethodGet && c.Request.Method != http.MethodHead {
 			c.Header("Content-Type", "application/problem+json")
-			c.JSON(http.StatusNotFound, huma.NewError(http.StatusNotFound, c.Request.Method+" "+c.Request.URL.Path+": there is no such address"))
+			c.JSON(http.StatusNotFound, huma.NewError(http.StatusNotFound,
+				c.Request.Method+" "+c.Request.URL.Path+": there is no such address"))
 			return
 		}
 		if st, err := fs.Stat(files, p); err != nil || st.IsDir() {

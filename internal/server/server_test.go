@@ -153,15 +153,18 @@ func TestTheWayOfARig(t *testing.T) {
 
 func TestStartTryAndMoves(t *testing.T) {
 	s := serve(t)
-	status, body, _ := call(t, s, "POST", "/api/start", `{"sources":[{"kind":"camera","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
+	status, body, _ := call(t, s, "POST", "/api/start",
+		`{"sources":[{"kind":"camera","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
 	require.Equal(t, 200, status, body)
 	require.Equal(t, "untested", board(t, body).State)
 	require.NotEmpty(t, board(t, body).Verdict.Questions)
-	status, body, _ = call(t, s, "POST", "/api/start", `{"sources":[{"kind":"kite","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
+	status, body, _ = call(t, s, "POST", "/api/start",
+		`{"sources":[{"kind":"kite","count":2}],"out":{"height":1080,"fps":30,"minutes":60},"computer":"laptop"}`)
 	require.Equal(t, 422, status)
 	require.Contains(t, body, "sources[0].kind")
 
-	status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":[{"do":"plug","lead":"face-plug","end":"to","socket":"pc.back-2"}]}`)
+	status, body, _ = call(t, s, "POST", "/api/try",
+		`{"rig":`+loft(t)+`,"edits":[{"do":"plug","lead":"face-plug","end":"to","socket":"pc.back-2"}]}`)
 	require.Equal(t, 200, status, body)
 	var g Ghost
 	require.NoError(t, json.Unmarshal([]byte(body), &g))
@@ -194,7 +197,8 @@ func TestNoListIsNull(t *testing.T) {
 func TestBadInputChangesNothing(t *testing.T) {
 	s := serve(t)
 	_, before, _ := call(t, s, "GET", "/api/rigs", "")
-	bad := strings.NewReplacer(`"to": "stick-bench.in"`, `"to": "nowhere.in"`, `"from": "cam-face.hdmi"`, `"from": "cam-face.sdi"`).Replace(loft(t))
+	bad := strings.NewReplacer(`"to": "stick-bench.in"`, `"to": "nowhere.in"`, `"from": "cam-face.hdmi"`,
+		`"from": "cam-face.sdi"`).Replace(loft(t))
 	status, body, h := call(t, s, "POST", "/api/rigs", bad)
 	require.Equal(t, 422, status)
 	require.Equal(t, "application/problem+json", h.Get("Content-Type"))
@@ -231,11 +235,13 @@ func TestGuard(t *testing.T) {
 		{"another origin posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://evil.example"}, 403},
 		{"a sandboxed page posts", "POST", "/api/judge", loft(t), []string{"Origin", "null"}, 403},
 		{"another port posts", "POST", "/api/judge", loft(t), []string{"Origin", "http://127.0.0.1:1"}, 403},
-		{"a fetch from another port of this computer", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "same-site"}, 403},
+		{"a fetch from another port of this computer", "POST", "/api/judge", loft(t),
+			[]string{"Sec-Fetch-Site", "same-site"}, 403},
 		{"a fetch from the page itself", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "same-origin"}, 200},
 		{"a cross-site fetch", "POST", "/api/judge", loft(t), []string{"Sec-Fetch-Site", "cross-site"}, 403},
 		{"our own page posts", "POST", "/api/judge", loft(t), []string{"Origin", own}, 200},
-		{"a form posts", "POST", "/api/judge", "a=b", []string{"Content-Type", "application/x-www-form-urlencoded"}, 415},
+		{"a form posts", "POST", "/api/judge", "a=b", []string{"Content-Type", "application/x-www-form-urlencoded"},
+			415},
 		{"text posts", "POST", "/api/judge", "{}", []string{"Content-Type", "text/plain"}, 415},
 		{"no such address", "GET", "/api/none", "", nil, 404},
 		{"no such asset", "GET", "/assets/none.js", "", nil, 404},
@@ -258,7 +264,8 @@ func TestGuard(t *testing.T) {
 func TestHealth(t *testing.T) {
 	st, err := store.Open(t.Context(), dsn)
 	require.NoError(t, err)
-	s := httptest.NewServer(New(Config{Store: st, Site: fstest.MapFS{}, Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
+	s := httptest.NewServer(New(Config{Store: st, Site: fstest.MapFS{},
+		Log: slog.New(slog.NewTextHandler(io.Discard, nil))}))
 	defer s.Close()
 	status, body, _ := call(t, s, "GET", "/healthz", "")
 	require.Equal(t, 200, status, body)
@@ -285,7 +292,8 @@ func TestDescriptionInDocsIsCurrent(t *testing.T) {
 }
 
 func TestFileName(t *testing.T) {
-	for name, want := range map[string]string{"Marlpit Puppet Loft, even": "marlpit-puppet-loft-even.rig.json", "../../etc": "etc.rig.json", "Ünicorn": "nicorn.rig.json", "…": "rig.rig.json", `a"b`: "ab.rig.json"} {
+	for name, want := range map[string]string{"Marlpit Puppet Loft, even": "marlpit-puppet-loft-even.rig.json",
+		"../../etc": "etc.rig.json", "Ünicorn": "nicorn.rig.json", "…": "rig.rig.json", `a"b`: "ab.rig.json"} {
 		require.Equal(t, want, fileName(name))
 	}
 	require.Equal(t, strings.Repeat("é", 114)+", copy", copyName(strings.Repeat("é", 120)))
@@ -306,8 +314,9 @@ func BenchmarkJudge(b *testing.B) {
 	}
 }
 
-// BenchmarkJudgeAt sends so many requests a second on loopback, open loop, and reports how long the slowest hundredth took from
-// the moment it was due: of one rig, which the server keeps once it is judged, and of rigs that differ, each of which is judged.
+// BenchmarkJudgeAt sends so many requests a second on loopback, open loop, and reports how long the slowest hundredth
+// took from the moment it was due: of one rig, which the server keeps once it is judged, and of rigs that differ, each
+// of which is judged.
 func BenchmarkJudgeAt(b *testing.B) {
 	debug.SetGCPercent(300) // as the server has it
 	s := serve(b)
@@ -319,7 +328,8 @@ func BenchmarkJudgeAt(b *testing.B) {
 		differ     bool
 	}{
 		{"one/plain/200", "/api/judge?plain=true", 200, false}, {"one/full/200", "/api/judge", 200, false},
-		{"differ/plain/200", "/api/judge?plain=true", 200, true}, {"differ/full/25", "/api/judge", 25, true}, {"differ/full/50", "/api/judge", 50, true}, {"differ/full/100", "/api/judge", 100, true},
+		{"differ/plain/200", "/api/judge?plain=true", 200, true}, {"differ/full/25", "/api/judge", 25, true},
+		{"differ/full/50", "/api/judge", 50, true}, {"differ/full/100", "/api/judge", 100, true},
 	} {
 		b.Run(c.name, func(b *testing.B) {
 			requests := 6 * c.perSecond
@@ -330,7 +340,8 @@ func BenchmarkJudgeAt(b *testing.B) {
 				for i := range took {
 					body := doc
 					if sent++; c.differ {
-						body = strings.Replace(doc, "Marlpit Puppet Loft", fmt.Sprintf("Marlpit Puppet Loft %d", sent), 1)
+						body = strings.Replace(doc, "Marlpit Puppet Loft", fmt.Sprintf("Marlpit Puppet Loft %d", sent),
+							1)
 					}
 					due := <-tick.C
 					wg.Go(func() {
@@ -355,7 +366,8 @@ func TestTryingComesInTwoSteps(t *testing.T) {
 	ask := func(more string) (v struct {
 		Verdict view.Verdict `json:"verdict"`
 	}) {
-		status, body, _ := call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":[{"do":"lead","lead":"bench-lead","lengthM":2}]`+more+`}`)
+		status, body, _ := call(t, s, "POST", "/api/try",
+			`{"rig":`+loft(t)+`,"edits":[{"do":"lead","lead":"bench-lead","lengthM":2}]`+more+`}`)
 		require.Equal(t, 200, status, body)
 		require.NoError(t, json.Unmarshal([]byte(body), &v))
 		return v
@@ -375,10 +387,12 @@ func TestTryingComesInTwoSteps(t *testing.T) {
 	require.Greater(t, fixes(all), 10)
 	require.Equal(t, first.Sentence, all.Sentence)
 	require.Equal(t, first.Cure, all.Cure)
-	require.Contains(t, asJSON(t, first.Cure), "the run is 3 m", "a lead that is too short is answered with one that is not")
+	require.Contains(t, asJSON(t, first.Cure), "the run is 3 m",
+		"a lead that is too short is answered with one that is not")
 }
 
-// BenchmarkTry tries another length of a lead of the loft over HTTP on loopback, one after the other: what a key on the board asks.
+// BenchmarkTry tries another length of a lead of the loft over HTTP on loopback, one after the other: what a key on the
+// board asks.
 func BenchmarkTry(b *testing.B) {
 	debug.SetGCPercent(300) // as the server has it
 	s := serve(b)

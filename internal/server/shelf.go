@@ -83,21 +83,31 @@ func (d *GearDoc) read() (*gear.Gear, error) {
 
 type shelvedOut struct{ Body Shelved }
 
-func (a *api) registerShelf(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
+func (a *api) registerShelf(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
 	huma.Register(h, op("GET", "/api/shelf", "listShelf", "What is owned, or could be bought"), a.shelf)
 	huma.Register(h, raw(op("POST", "/api/shelf", "putOnShelf", "Put one thing on the shelf")), a.putOnShelf)
 	huma.Register(h, raw(op("PUT", "/api/shelf/{entry}", "saveOnShelf", "Change a thing on the shelf")), a.saveOnShelf)
 	huma.Register(h, op("DELETE", "/api/shelf/{entry}", "takeOffShelf", "Hide a thing"), a.takeOffShelf)
-	huma.Register(h, op("POST", "/api/shelf/{entry}/restore", "backOnShelf", "Bring a hidden thing back"), a.backOnShelf)
+	huma.Register(h, op("POST", "/api/shelf/{entry}/restore", "backOnShelf", "Bring a hidden thing back"),
+		a.backOnShelf)
 	huma.Register(h, op("POST", "/api/shelf/{entry}/copy", "copyOnShelf", "A copy as a new thing"), a.copyOnShelf)
-	huma.Register(h, op("GET", "/api/shelf/{entry}/history", "shelfHistory", "Every state of a thing on the shelf, the newest first"), a.shelfHistory)
-	huma.Register(h, op("POST", "/api/shelf/{entry}/back", "backToSheet", "A thing as it was once, as a new state: nothing between is deleted"), a.backToSheet)
+	huma.Register(h, op("GET", "/api/shelf/{entry}/history", "shelfHistory",
+		"Every state of a thing on the shelf, the newest first"), a.shelfHistory)
+	huma.Register(h, op("POST", "/api/shelf/{entry}/back", "backToSheet",
+		"A thing as it was once, as a new state: nothing between is deleted"), a.backToSheet)
 	huma.Register(h, op("GET", "/api/shelf-file", "exportShelf", "The shelf as a file, JSON or CSV"), a.shelfFile)
-	huma.Register(h, op("POST", "/api/shelf-file", "importShelf", "Put every entry of a file on the shelf"), a.importShelf)
-	huma.Register(h, op("GET", "/api/rigs/{id}/newer", "newerSheets", "Sheets the shelf knows better than the rig"), a.newer)
-	huma.Register(h, op("POST", "/api/rigs/{id}/freeze", "freezeRig", "Keep a rig as it is, for a past show, or let it change again"), a.freeze)
-	huma.Register(h, raw(op("POST", "/api/edid", "readEDID", "What an EDID says, and what a sheet would become by it")), a.readEDID)
-	huma.Register(h, raw(op("POST", "/api/formats", "readFormats", "What a listing of formats says, and what a sheet would become by it")), a.readFormats)
+	huma.Register(h, op("POST", "/api/shelf-file", "importShelf", "Put every entry of a file on the shelf"),
+		a.importShelf)
+	huma.Register(h, op("GET", "/api/rigs/{id}/newer", "newerSheets", "Sheets the shelf knows better than the rig"),
+		a.newer)
+	huma.Register(h, op("POST", "/api/rigs/{id}/freeze", "freezeRig",
+		"Keep a rig as it is, for a past show, or let it change again"), a.freeze)
+	huma.Register(h,
+		raw(op("POST", "/api/edid", "readEDID", "What an EDID says, and what a sheet would become by it")), a.readEDID)
+	huma.Register(h,
+		raw(op("POST", "/api/formats", "readFormats",
+			"What a listing of formats says, and what a sheet would become by it")), a.readFormats)
 }
 
 func (a *api) shelved(row store.ShelfRow, rev store.ShelfRevision, uses []store.Use) (Shelved, error) {
@@ -108,7 +118,8 @@ func (a *api) shelved(row store.ShelfRow, rev store.ShelfRevision, uses []store.
 	s := Shelved{Entry: *e, Revision: rev.Number, UpdatedAt: row.UpdatedAt, What: rev.What, Uses: []UseOf{}}
 	for _, u := range uses {
 		if u.Entry == row.ID {
-			s.Uses = append(s.Uses, UseOf{Rig: u.RigID, Name: u.RigName, Item: u.Item, Label: u.Label, Revision: u.Revision, Frozen: u.Frozen})
+			s.Uses = append(s.Uses, UseOf{Rig: u.RigID, Name: u.RigName, Item: u.Item, Label: u.Label,
+				Revision: u.Revision, Frozen: u.Frozen})
 		}
 	}
 	return s, nil
@@ -140,7 +151,8 @@ func (a *api) shelf(ctx context.Context, in *struct {
 	return out, nil
 }
 
-func (a *api) onShelf(ctx context.Context, row store.ShelfRow, rev store.ShelfRevision, err error) (*shelvedOut, error) {
+func (a *api) onShelf(ctx context.Context, row store.ShelfRow, rev store.ShelfRevision, err error) (*shelvedOut,
+	error) {
 	if err != nil {
 		return nil, failed(err)
 	}
@@ -200,7 +212,8 @@ func (a *api) saveOnShelf(ctx context.Context, in *struct {
 		return nil, failed(err)
 	}
 	if e.ID != in.Entry {
-		return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("the entry calls itself %q and is kept as %q: an id does not change", e.ID, in.Entry))
+		return nil, huma.NewError(http.StatusUnprocessableEntity,
+			fmt.Sprintf("the entry calls itself %q and is kept as %q: an id does not change", e.ID, in.Entry))
 	}
 	ctx, cancel := limited(ctx)
 	defer cancel()
@@ -389,8 +402,10 @@ func (a *api) newer(ctx context.Context, in *idIn) (*struct{ Body []Newer }, err
 		if err != nil {
 			return nil, failed(err)
 		}
-		n := Newer{Item: it.ID, Label: it.Label, Entry: e.ID, From: it.Shelf.Revision, To: revs[at].Number, Changes: gear.Changes(&it.Gear, &e.Gear),
-			Edits: []rig.Edit{{Do: "take", Item: it.ID, Gear: &e.Gear, Shelf: &rig.ShelfRef{ID: e.ID, Revision: revs[at].Number}}}}
+		n := Newer{Item: it.ID, Label: it.Label, Entry: e.ID, From: it.Shelf.Revision, To: revs[at].Number,
+			Changes: gear.Changes(&it.Gear, &e.Gear),
+			Edits: []rig.Edit{{Do: "take", Item: it.ID, Gear: &e.Gear, Shelf: &rig.ShelfRef{ID: e.ID,
+				Revision: revs[at].Number}}}}
 		out.Body = append(out.Body, n)
 	}
 	return out, nil
@@ -443,7 +458,8 @@ func (a *api) readEDID(_ context.Context, in *struct {
 			return p.Direction == gear.In && (in.Body.Port == "" || in.Body.Port == p.ID)
 		})
 		if port < 0 {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("%s has no picture input %s to read an EDID for", g.Name, in.Body.Port))
+			return nil, huma.NewError(http.StatusUnprocessableEntity,
+				fmt.Sprintf("%s has no picture input %s to read an EDID for", g.Name, in.Body.Port))
 		}
 	}
 	out := &struct{ Body []EDIDRead }{Body: []EDIDRead{}}

@@ -49,7 +49,8 @@ func TestTheWayOfASheet(t *testing.T) {
 
 	measured := rigs.Measured()
 	measured.ID = e.ID
-	status, body, _ = call(t, s, "PUT", "/api/shelf/way-camera", `{"from":1,"what":"measured","entry":`+asJSON(t, measured)+`}`)
+	status, body, _ = call(t, s, "PUT", "/api/shelf/way-camera", `{"from":1,"what":"measured","entry":`+asJSON(t,
+		measured)+`}`)
 	require.Equal(t, 200, status, body)
 	require.Equal(t, 2, shelved(t, body).Revision)
 	require.Len(t, shelved(t, body).Uses, 2)
@@ -64,8 +65,10 @@ func TestTheWayOfASheet(t *testing.T) {
 	var newer []Newer
 	require.NoError(t, json.Unmarshal([]byte(body), &newer))
 	require.Len(t, newer, 2)
-	require.Equal(t, []gear.Change{{Field: "power › drawW", Was: "6.5 (5 to 8), estimate", Is: "6.1 (5.9 to 6.3), measured 2026-10-12"}}, newer[0].Changes)
-	status, body, _ = call(t, s, "POST", path+"/edits", fmt.Sprintf(`{"from":1,"what":"took it","edits":%s}`, asJSON(t, newer[0].Edits)))
+	require.Equal(t, []gear.Change{{Field: "power › drawW", Was: "6.5 (5 to 8), estimate",
+		Is: "6.1 (5.9 to 6.3), measured 2026-10-12"}}, newer[0].Changes)
+	status, body, _ = call(t, s, "POST", path+"/edits", fmt.Sprintf(`{"from":1,"what":"took it","edits":%s}`,
+		asJSON(t, newer[0].Edits)))
 	require.Equal(t, 200, status, body)
 	taken := board(t, body).Rig.Item(newer[0].Item)
 	require.Equal(t, 2, taken.Shelf.Revision)
@@ -109,7 +112,8 @@ func TestTheWayOfASheet(t *testing.T) {
 	status, body, _ = call(t, s, "POST", "/api/shelf-file", `{"text":"kind,name\nkite,K\n"}`)
 	require.Equal(t, 422, status)
 	require.Contains(t, body, "kite")
-	status, body, _ = call(t, s, "POST", "/api/shelf", `{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H","colour":1}}}`)
+	status, body, _ = call(t, s, "POST", "/api/shelf",
+		`{"entry":{"id":"x","owned":true,"gear":{"kind":"hub","name":"H","colour":1}}}`)
 	require.Equal(t, 422, status)
 	require.Contains(t, body, "is not a field")
 	status, _, _ = call(t, s, "DELETE", "/api/shelf/nothing-here", "")
@@ -121,7 +125,9 @@ func TestReadingsAndComparisons(t *testing.T) {
 	stick := rigs.Shelf()[2]
 	good := base64.StdEncoding.EncodeToString(edid.Sample(16))
 	cut := base64.StdEncoding.EncodeToString(edid.Sample(16)[:100])
-	status, body, _ := call(t, s, "POST", "/api/edid", fmt.Sprintf(`{"files":[{"name":"in.bin","data":%q},{"name":"cut.bin","data":%q}],"gear":%s,"on":"2026-09-01"}`, good, cut, asJSON(t, stick.Gear)))
+	status, body, _ := call(t, s, "POST", "/api/edid",
+		fmt.Sprintf(`{"files":[{"name":"in.bin","data":%q},{"name":"cut.bin","data":%q}],"gear":%s,"on":"2026-09-01"}`,
+			good, cut, asJSON(t, stick.Gear)))
 	require.Equal(t, 200, status, body)
 	var read []EDIDRead
 	require.NoError(t, json.Unmarshal([]byte(body), &read))
@@ -132,12 +138,14 @@ func TestReadingsAndComparisons(t *testing.T) {
 	require.Equal(t, "2026-09-01", read[0].Gear.Ports[0].ModesAt)
 	require.False(t, read[1].Reading.Valid)
 	require.Equal(t, 100, *read[1].Reading.Offset)
-	status, body, _ = call(t, s, "POST", "/api/edid", fmt.Sprintf(`{"files":[{"name":"in.bin","data":%q}],"gear":%s}`, good, asJSON(t, rigs.Shelf()[0].Gear)))
+	status, body, _ = call(t, s, "POST", "/api/edid", fmt.Sprintf(`{"files":[{"name":"in.bin","data":%q}],"gear":%s}`,
+		good, asJSON(t, rigs.Shelf()[0].Gear)))
 	require.Equal(t, 422, status)
 	require.Contains(t, body, "has no picture input")
 
 	text := "\t[0]: 'NV12' (Y/CbCr 4:2:0)\n\t\tSize: Discrete 1920x1080\n\t\t\tInterval: Discrete 0.017s (60.000 fps)\n\t\tSize: Discrete 12"
-	status, body, _ = call(t, s, "POST", "/api/formats", fmt.Sprintf(`{"text":%s,"gear":%s}`, asJSON(t, text), asJSON(t, stick.Gear)))
+	status, body, _ = call(t, s, "POST", "/api/formats", fmt.Sprintf(`{"text":%s,"gear":%s}`, asJSON(t, text),
+		asJSON(t, stick.Gear)))
 	require.Equal(t, 200, status, body)
 	var formats FormatsRead
 	require.NoError(t, json.Unmarshal([]byte(body), &formats))

@@ -33,7 +33,8 @@ type SyncWindow struct {
 	Means  string  `json:"means" enum:"tight,noticed,accepted"`
 }
 
-func (a *api) registerSound(h huma.API, op func(method, path, id, summary string) huma.Operation, raw func(huma.Operation) huma.Operation) {
+func (a *api) registerSound(h huma.API, op func(method, path, id, summary string) huma.Operation,
+	raw func(huma.Operation) huma.Operation) {
 	huma.Register(h, raw(op("POST", "/api/sound", "soundOf", "How sound gets to air: ways, levels, delays")), a.sound)
 }
 
@@ -48,7 +49,8 @@ func (a *api) sound(_ context.Context, in *struct {
 	}
 	window := func(w speech.Window, means string) SyncWindow { return SyncWindow{w.Early, w.Late, w.Source, means} }
 	out := Sounding{State: v.State, Plan: v.Sounds(), Limits: []view.Limit{}, Corrections: []advise.Correction{},
-		Windows: []SyncWindow{window(speech.Tight, "tight"), window(speech.Noticed, "noticed"), window(speech.Accepted, "accepted")}}
+		Windows: []SyncWindow{window(speech.Tight, "tight"), window(speech.Noticed, "noticed"),
+			window(speech.Accepted, "accepted")}}
 	if out.Plan != nil {
 		for i := range out.Plan.Paths {
 			if c := advise.CorrectionOf(v.Given, &out.Plan.Paths[i]); c != nil {

@@ -81,54 +81,66 @@ func orElse(s, other string) string {
 }
 
 func (a *api) registerTables(h huma.API, op func(method, path, id, summary string) huma.Operation) {
-	huma.Register(h, op("GET", "/api/rules", "listRules", "Every rule: what it asks, its sum, where it comes from, an example"), func(context.Context, *struct{}) (*struct{ Body []RuleWords }, error) {
-		out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
-		for _, r := range rules.InOrder() {
-			over, source := r.InWords()
-			out.Body = append(out.Body, RuleWords{r.Name, r.Subject.String(), lang.Text(r.Asks), lang.Text(r.Sum), r.Unit, over, source, lang.Text(r.Example)})
-		}
-		return out, nil
-	})
-	huma.Register(h, op("POST", "/api/number", "readNumber", "A number as it was typed: with a comma or a point, a unit of its kind, in pieces, as a fraction"), func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body ReadNumber }, error) {
-		v, err := typed.Number(in.Body.Text, in.Body.Unit)
-		if err != nil {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
-		}
-		if in.Body.Whole && v != math.Trunc(v) {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("“%s” is no whole number", in.Body.Text))
-		}
-		if b := in.Body; b.Low != nil && b.High != nil {
-			if past := typed.Within(v, *b.Low, *b.High, orElse(b.Units, b.Unit)); past != "" {
-				return nil, huma.NewError(http.StatusUnprocessableEntity, past)
+	huma.Register(h, op("GET", "/api/rules", "listRules",
+		"Every rule: what it asks, its sum, where it comes from, an example"),
+		func(context.Context, *struct{}) (*struct{ Body []RuleWords }, error) {
+			out := &struct{ Body []RuleWords }{Body: []RuleWords{}}
+			for _, r := range rules.InOrder() {
+				over, source := r.InWords()
+				out.Body = append(out.Body, RuleWords{r.Name, r.Subject.String(), lang.Text(r.Asks), lang.Text(r.Sum),
+					r.Unit, over, source, lang.Text(r.Example)})
 			}
-		}
-		return &struct{ Body ReadNumber }{ReadNumber{v}}, nil
-	})
-	huma.Register(h, op("POST", "/api/money", "readMoney", "An amount as it was typed, with or without its currency"), func(_ context.Context, in *struct{ Body TypedMoney }) (*struct{ Body gear.Money }, error) {
-		hundredths, currency, err := typed.Money(in.Body.Text, in.Body.Currency)
-		if err != nil {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
-		}
-		return &struct{ Body gear.Money }{gear.Money{Amount: gear.Amount(hundredths), Currency: currency}}, nil
-	})
-	huma.Register(h, op("POST", "/api/claps", "readClaps", "Several claps as one measurement: the middle one, between the least and the most"), func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body Clapped }, error) {
-		all, err := typed.Numbers(in.Body.Text, "ms")
-		if err != nil {
-			return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
-		}
-		m, _ := levels.Claps(all)
-		return &struct{ Body Clapped }{Clapped{m, len(all)}}, nil
-	})
-	huma.Register(h, op("GET", "/api/fields", "listFields", "Every field of a rig and its sheets: unit, bounds and words"), func(context.Context, *struct{}) (*struct{ Body []FieldWords }, error) {
-		out := &struct{ Body []FieldWords }{Body: []FieldWords{}}
-		for i := range rig.Fields {
-			f := &rig.Fields[i]
-			w := FieldWords{Path: f.Path, Unit: f.Unit, Units: lang.Text(f.Units), Low: f.Low, High: f.High, Words: []FieldWord{}, How: lang.Text(f.How)}
-			for _, o := range f.Words {
-				w.Words = append(w.Words, FieldWord{o.Word, f.Label(o.Word)})
+			return out, nil
+		})
+	huma.Register(h, op("POST", "/api/number", "readNumber",
+		"A number as it was typed: with a comma or a point, a unit of its kind, in pieces, as a fraction"),
+		func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body ReadNumber }, error) {
+			v, err := typed.Number(in.Body.Text, in.Body.Unit)
+			if err != nil {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 			}
-			out.Body = append(out.Body, w)
-		}
-		return out, nil
-	})
+			if in.Body.Whole && v != math.Trunc(v) {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, fmt.Sprintf("“%s” is no whole number",
+					in.Body.Text))
+			}
+			if b := in.Body; b.Low != nil && b.High != nil {
+				if past := typed.Within(v, *b.Low, *b.High, orElse(b.Units, b.Unit)); past != "" {
+					return nil, huma.NewError(http.StatusUnprocessableEntity, past)
+				}
+			}
+			return &struct{ Body ReadNumber }{ReadNumber{v}}, nil
+		})
+	huma.Register(h, op("POST", "/api/money", "readMoney", "An amount as it was typed, with or without its currency"),
+		func(_ context.Context, in *struct{ Body TypedMoney }) (*struct{ Body gear.Money }, error) {
+			hundredths, currency, err := typed.Money(in.Body.Text, in.Body.Currency)
+			if err != nil {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+			}
+			return &struct{ Body gear.Money }{gear.Money{Amount: gear.Amount(hundredths), Currency: currency}}, nil
+		})
+	huma.Register(h, op("POST", "/api/claps", "readClaps",
+		"Several claps as one measurement: the middle one, between the least and the most"),
+		func(_ context.Context, in *struct{ Body TypedNumber }) (*struct{ Body Clapped }, error) {
+			all, err := typed.Numbers(in.Body.Text, "ms")
+			if err != nil {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+			}
+			m, _ := levels.Claps(all)
+			return &struct{ Body Clapped }{Clapped{m, len(all)}}, nil
+		})
+	huma.Register(h, op("GET", "/api/fields", "listFields",
+		"Every field of a rig and its sheets: unit, bounds and words"),
+		func(context.Context, *struct{}) (*struct{ Body []FieldWords }, error) {
+			out := &struct{ Body []FieldWords }{Body: []FieldWords{}}
+			for i := range rig.Fields {
+				f := &rig.Fields[i]
+				w := FieldWords{Path: f.Path, Unit: f.Unit, Units: lang.Text(f.Units), Low: f.Low, High: f.High,
+					Words: []FieldWord{}, How: lang.Text(f.How)}
+				for _, o := range f.Words {
+					w.Words = append(w.Words, FieldWord{o.Word, f.Label(o.Word)})
+				}
+				out.Body = append(out.Body, w)
+			}
+			return out, nil
+		})
 }

@@ -48,7 +48,9 @@ func (s *Store) Each(ctx context.Context, to Whole) error {
 			return err
 		}
 		for _, row := range rigs {
-			if err := to.Rig(row, func(each func(*Revision) error) error { return s.eachRevision(row.ID, each) }); err != nil {
+			if err := to.Rig(row, func(each func(*Revision) error) error {
+				return s.eachRevision(row.ID, each)
+			}); err != nil {
 				return err
 			}
 		}
@@ -73,7 +75,9 @@ func (s *Store) Each(ctx context.Context, to Whole) error {
 			return err
 		}
 		for _, row := range nights {
-			if err := to.Night(row, func(each func(night.Op) error) error { return s.eachOp(row.ID, each) }); err != nil {
+			if err := to.Night(row, func(each func(night.Op) error) error {
+				return s.eachOp(row.ID, each)
+			}); err != nil {
 				return err
 			}
 		}
@@ -84,7 +88,8 @@ func (s *Store) Each(ctx context.Context, to Whole) error {
 func (s *Store) eachRevision(id uuid.UUID, each func(*Revision) error) error {
 	for from := 0; ; {
 		var some []Revision
-		if err := s.db.Where("rig_id = ? and number > ?", id, from).Order("number").Limit(revisionsAtOnce).Find(&some).Error; err != nil || len(some) == 0 {
+		if err := s.db.Where("rig_id = ? and number > ?", id, from).Order("number").Limit(revisionsAtOnce).Find(&some).
+			Error; err != nil || len(some) == 0 {
 			return err
 		}
 		for i := range some {
@@ -99,7 +104,8 @@ func (s *Store) eachRevision(id uuid.UUID, each func(*Revision) error) error {
 func (s *Store) eachOp(id uuid.UUID, each func(night.Op) error) error {
 	for from := int64(0); ; from += opsAtOnce {
 		var rows []NightOp
-		if err := s.db.Select("doc").Where("night_id = ? and seq > ? and seq <= ?", id, from, from+opsAtOnce).Order("seq").Find(&rows).Error; err != nil || len(rows) == 0 {
+		if err := s.db.Select("doc").Where("night_id = ? and seq > ? and seq <= ?", id, from, from+opsAtOnce).
+			Order("seq").Find(&rows).Error; err != nil || len(rows) == 0 {
 			return err
 		}
 		for i := range rows {
@@ -125,8 +131,9 @@ const longest = time.Hour
 // Came is what became of something that was brought back.
 type Came string
 
-// CameNew: it was not there. CameSame: it was there as it is. CameLonger: it was there, and what had been added since then came too. CameAhead: what is
-// there goes on from it. CameClash: what is there is another; it stays, and this one is not taken.
+// CameNew: it was not there. CameSame: it was there as it is. CameLonger: it was there, and what had been added since
+// then came too. CameAhead: what is there goes on from it. CameClash: what is there is another; it stays, and this one
+// is not taken.
 const (
 	CameNew    Came = "new"
 	CameSame   Came = "same"
@@ -161,8 +168,9 @@ func sameJSON(a, b []byte) bool {
 	return json.Compact(&x, a) == nil && json.Compact(&y, b) == nil && bytes.Equal(x.Bytes(), y.Bytes())
 }
 
-// BringRig brings a rig back, revision by revision until next gives none; row is read once all have been given. What is there is
-// never changed but by revisions it does not have yet, and is held, for others who change it, only where there are any.
+// BringRig brings a rig back, revision by revision until next gives none; row is read once all have been given. What is
+// there is never changed but by revisions it does not have yet, and is held, for others who change it, only where there
+// are any.
 func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, error)) (came Came, err error) {
 	err = s.write(ctx, func(s *Store) error {
 		var there []Rig
@@ -232,7 +240,8 @@ func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, 
 			return err
 		}
 		came = CameNew
-		columns := map[string]any{"name": row.Name, "head": n, "state": row.State, "feeds": row.Feeds, "updated_at": row.UpdatedAt}
+		columns := map[string]any{"name": row.Name, "head": n, "state": row.State, "feeds": row.Feeds,
+			"updated_at": row.UpdatedAt}
 		if head > 0 {
 			came = CameLonger
 		}
@@ -243,7 +252,9 @@ func (s *Store) BringRig(ctx context.Context, row *Rig, next func() (*Revision, 
 
 // BringEntry brings a thing of the shelf back, as BringRig does a rig.
 func (s *Store) BringEntry(ctx context.Context, w WholeEntry) (came Came, err error) {
-	if err := numbered(w.Revisions, func(r *ShelfRevision) (int, bool) { return r.Number, r.EntryID == w.Entry.ID }); err != nil || w.Entry.Head != len(w.Revisions) {
+	if err := numbered(w.Revisions, func(r *ShelfRevision) (int, bool) {
+		return r.Number, r.EntryID == w.Entry.ID
+	}); err != nil || w.Entry.Head != len(w.Revisions) {
 		return "", fmt.Errorf("shelf entry %q: %w", w.Entry.ID, cmpErr(err, errRevisions))
 	}
 	err = s.write(ctx, func(s *Store) error {
@@ -260,7 +271,9 @@ func (s *Store) BringEntry(ctx context.Context, w WholeEntry) (came Came, err er
 				return err
 			}
 		case CameLonger:
-			if err := s.db.Model(&ShelfRow{}).Where("id = ?", w.Entry.ID).Updates(map[string]any{"kind": w.Entry.Kind, "name": w.Entry.Name, "owned": w.Entry.Owned, "head": w.Entry.Head, "updated_at": w.Entry.UpdatedAt}).Error; err != nil {
+			if err := s.db.Model(&ShelfRow{}).Where("id = ?", w.Entry.ID).Updates(map[string]any{"kind": w.Entry.Kind,
+				"name": w.Entry.Name, "owned": w.Entry.Owned, "head": w.Entry.Head, "updated_at": w.Entry.UpdatedAt}).
+				Error; err != nil {
 				return err
 			}
 		default:
@@ -271,7 +284,8 @@ func (s *Store) BringEntry(ctx context.Context, w WholeEntry) (came Came, err er
 	return came, err
 }
 
-// BringNight brings a night back, with operations until next gives none: they are only ever added, so both halves of one go together.
+// BringNight brings a night back, with operations until next gives none: they are only ever added, so both halves of
+// one go together.
 func (s *Store) BringNight(ctx context.Context, n Night, next func() ([]night.Op, error)) (came Came, err error) {
 	err = s.write(ctx, func(s *Store) error {
 		added, err := s.PutNight(ctx, n, nil)

@@ -16,8 +16,8 @@ import (
 	"eventether/internal/demo/rigs"
 )
 
-// With a log of 500 shows and 20,000 incidents, what the database is asked of one night, of one rig and after a tick goes by an
-// index; the overview reads all shows, and no operation of them.
+// With a log of 500 shows and 20,000 incidents, what the database is asked of one night, of one rig and after a tick
+// goes by an index; the overview reads all shows, and no operation of them.
 func TestTheLogGoesByItsIndexes(t *testing.T) {
 	s, ctx := open(t), t.Context()
 	row, rev, err := s.Create(ctx, judge.Rig(rigs.LoftEven()), "ann", "made")
@@ -29,13 +29,15 @@ func TestTheLogGoesByItsIndexes(t *testing.T) {
 	var one uuid.UUID
 	for i := range 500 {
 		air := time.Date(2020, 1, 1, 19, 0, 0, 0, time.UTC).AddDate(0, 0, i)
-		n := Night{ID: uuid.New(), RigID: row.ID, Revision: rev.Number, Name: fmt.Sprint("Show ", i), AirAt: air, People: 1, Sheet: sheet, CreatedAt: air}
+		n := Night{ID: uuid.New(), RigID: row.ID, Revision: rev.Number, Name: fmt.Sprint("Show ", i), AirAt: air,
+			People: 1, Sheet: sheet, CreatedAt: air}
 		if i%100 == 0 {
 			n.RigID, n.Revision = other.ID, otherRev.Number
 		}
 		var ops []night.Op
 		for k := range 40 {
-			ops = append(ops, night.Op{ID: fmt.Sprintf("inc-%04d-%03d", i, k), Kind: "incident", At: air.UnixMilli(), Incident: &night.Incident{Loss: "source", What: "went black"}})
+			ops = append(ops, night.Op{ID: fmt.Sprintf("inc-%04d-%03d", i, k), Kind: "incident", At: air.UnixMilli(),
+				Incident: &night.Incident{Loss: "source", What: "went black"}})
 		}
 		_, err := s.PutNight(ctx, n, ops)
 		require.NoError(t, err)

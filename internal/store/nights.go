@@ -60,7 +60,8 @@ func (n *Night) Sum() (h night.Held, err error) {
 	return h, err
 }
 
-// OpenNight begins a show: the rig's revision, and its run sheet as it is now. Asked again under the same id, it is the one there is.
+// OpenNight begins a show: the rig's revision, and its run sheet as it is now. Asked again under the same id, it is the
+// one there is.
 func (s *Store) OpenNight(ctx context.Context, n Night, sheet *runsheet.RunSheet) (Night, error) {
 	if n.ID == uuid.Nil {
 		n.ID = uuid.New()
@@ -131,7 +132,8 @@ func rowsOf(id uuid.UUID, from int64, ops []night.Op) ([]NightOp, error) {
 		if err != nil {
 			return nil, err
 		}
-		rows = append(rows, NightOp{NightID: id, ID: ops[i].ID, Seq: from + int64(i) + 1, Kind: ops[i].Kind, At: time.UnixMilli(ops[i].At).UTC(), Doc: doc, KeptAt: now})
+		rows = append(rows, NightOp{NightID: id, ID: ops[i].ID, Seq: from + int64(i) + 1, Kind: ops[i].Kind,
+			At: time.UnixMilli(ops[i].At).UTC(), Doc: doc, KeptAt: now})
 	}
 	return rows, nil
 }
@@ -142,12 +144,14 @@ const MostOps = 200_000
 // ErrFull says that a show holds as many operations as it can.
 var ErrFull = fmt.Errorf("a show holds %d operations at most", MostOps)
 
-// AddOps adds what is new of some operations to a night; what is there already stays as it was. Operations of one night come one
-// after the other, so that whoever has seen seq n has seen all up to it. What it costs goes by what is added, not by what is there.
+// AddOps adds what is new of some operations to a night; what is there already stays as it was. Operations of one night
+// come one after the other, so that whoever has seen seq n has seen all up to it. What it costs goes by what is added,
+// not by what is there.
 func (s *Store) AddOps(ctx context.Context, id uuid.UUID, ops []night.Op) (seq int64, err error) {
 	err = s.write(ctx, func(s *Store) error {
 		var n Night
-		if err := s.db.Select("id", "seq").Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?", id).Error; err != nil {
+		if err := s.db.Select("id", "seq").Clauses(clause.Locking{Strength: "UPDATE"}).First(&n, "id = ?",
+			id).Error; err != nil {
 			return noNight(err, id)
 		}
 		fresh, err := s.unknown(id, ops)
@@ -185,7 +189,8 @@ func (s *Store) unknown(id uuid.UUID, ops []night.Op) (fresh []night.Op, err err
 	}
 	// A join, and no "id in (…)": that is looked through from its beginning for every row of a long show.
 	var found []string
-	if err := s.db.Raw(`SELECT o.id FROM jsonb_array_elements_text(?::jsonb) AS sent(id) JOIN night_ops o ON o.night_id = ? AND o.id = sent.id`, string(list), id).Scan(&found).Error; err != nil {
+	if err := s.db.Raw(`SELECT o.id FROM jsonb_array_elements_text(?::jsonb) AS sent(id) JOIN night_ops o ON o.night_id = ? AND o.id = sent.id`,
+		string(list), id).Scan(&found).Error; err != nil {
 		return nil, err
 	}
 	there := make(map[string]bool, len(ops))
@@ -224,8 +229,8 @@ func (s *Store) Night(ctx context.Context, id uuid.UUID) (n Night, err error) {
 	return n, noNight(s.db.WithContext(ctx).First(&n, "id = ?", id).Error, id)
 }
 
-// Sums are nights with what they count for, without their sheets. What has gone on since it was last reckoned is reckoned anew, and
-// kept.
+// Sums are nights with what they count for, without their sheets. What has gone on since it was last reckoned is
+// reckoned anew, and kept.
 func (s *Store) Sums(ctx context.Context, ids []uuid.UUID) (out []Night, err error) {
 	if err := s.db.WithContext(ctx).Omit("sheet").Where("id in ?", ids).Find(&out).Error; err != nil {
 		return nil, err
@@ -263,7 +268,8 @@ func (s *Store) reckon(ctx context.Context, n *Night) error {
 	}
 	n.Seq, n.HeldSeq = int64(len(ops)), int64(len(ops))
 	return s.write(ctx, func(s *Store) error {
-		return s.db.Model(&Night{}).Where("id = ? and held_seq < ?", n.ID, n.HeldSeq).Updates(map[string]any{"held": n.Held, "held_seq": n.HeldSeq}).Error
+		return s.db.Model(&Night{}).Where("id = ? and held_seq < ?", n.ID, n.HeldSeq).
+			Updates(map[string]any{"held": n.Held, "held_seq": n.HeldSeq}).Error
 	})
 }
 
@@ -288,7 +294,8 @@ func (s *Store) Ops(ctx context.Context, id uuid.UUID, after int64) ([]night.Op,
 
 func (s *Store) opsAfter(id uuid.UUID, after int64) ([]night.Op, error) {
 	var rows []NightOp
-	if err := s.db.Select("doc").Where("night_id = ? and seq > ?", id, after).Order("seq").Find(&rows).Error; err != nil {
+	if err := s.db.Select("doc").Where("night_id = ? and seq > ?", id, after).Order("seq").Find(&rows).
+		Error; err != nil {
 		return nil, err
 	}
 	out := make([]night.Op, len(rows))

@@ -21,7 +21,8 @@ func evening(t *testing.T, s *Store) Night {
 	v := judge.Rig(rigs.LoftEven())
 	row, rev, err := s.Create(t.Context(), v, "ann", "made")
 	require.NoError(t, err)
-	n, err := s.OpenNight(t.Context(), Night{RigID: row.ID, Revision: rev.Number, Name: "First", AirAt: time.Now(), People: 2}, runsheet.Of(v, nil, runsheet.Options{People: 2}))
+	n, err := s.OpenNight(t.Context(), Night{RigID: row.ID, Revision: rev.Number, Name: "First", AirAt: time.Now(),
+		People: 2}, runsheet.Of(v, nil, runsheet.Options{People: 2}))
 	require.NoError(t, err)
 	return n
 }
@@ -30,8 +31,8 @@ func ticked(id string, at int64) night.Op {
 	return night.Op{ID: id, Kind: "tick", Step: "labels", At: at}
 }
 
-// Eight people tick at once, each sending everything twice: every operation is there once, numbered without a gap, and whoever
-// has read up to a seq has seen all before it.
+// Eight people tick at once, each sending everything twice: every operation is there once, numbered without a gap, and
+// whoever has read up to a seq has seen all before it.
 func TestManyAtOnce(t *testing.T) {
 	s := open(t)
 	n := evening(t, s)
@@ -39,7 +40,8 @@ func TestManyAtOnce(t *testing.T) {
 	for p := range 8 {
 		all.Go(func() {
 			for i := range 12 {
-				ops := []night.Op{ticked(fmt.Sprintf("person-%d-%02d", p, i), int64(1000*p+i+1)), ticked(fmt.Sprintf("shared-%02d-x", i), int64(i+1))}
+				ops := []night.Op{ticked(fmt.Sprintf("person-%d-%02d", p, i), int64(1000*p+i+1)),
+					ticked(fmt.Sprintf("shared-%02d-x", i), int64(i+1))}
 				for range 2 {
 					seq, err := s.AddOps(t.Context(), n.ID, ops)
 					if err != nil {
@@ -91,9 +93,11 @@ func TestNightsAddUp(t *testing.T) {
 	require.Equal(t, n.ID, again.ID)
 	hour := int64(3600_000)
 	_, err = s.AddOps(t.Context(), n.ID, []night.Op{
-		{ID: "op-000001", Kind: "tick", Step: "mount:cam-bench", At: hour, Who: "Ida"}, {ID: "op-000002", Kind: "tick", Step: "mount:cam-face", At: hour + 5*60_000, Who: "Ida"},
+		{ID: "op-000001", Kind: "tick", Step: "mount:cam-bench", At: hour, Who: "Ida"},
+		{ID: "op-000002", Kind: "tick", Step: "mount:cam-face", At: hour + 5*60_000, Who: "Ida"},
 		{ID: "op-000003", Kind: "air", At: 2 * hour}, {ID: "op-000004", Kind: "end", At: 4 * hour},
-		{ID: "op-000005", Kind: "incident", At: 3 * hour, Incident: &night.Incident{Loss: "source", What: "black", MinutesLost: 2}},
+		{ID: "op-000005", Kind: "incident", At: 3 * hour, Incident: &night.Incident{Loss: "source", What: "black",
+			MinutesLost: 2}},
 		{ID: "op-000006", Kind: "figure", At: 3 * hour, Figure: &night.Figure{What: "uplink", Value: 7}}})
 	require.NoError(t, err)
 	sums, err := s.Sums(t.Context(), []uuid.UUID{n.ID})
@@ -117,6 +121,7 @@ func TestNightsAddUp(t *testing.T) {
 	mine, err := s.Nights(t.Context(), &n.RigID)
 	require.NoError(t, err)
 	require.Len(t, mine, 1)
-	_, err = s.OpenNight(t.Context(), Night{RigID: uuid.New(), Revision: 1, Name: "Of no rig", AirAt: time.Now(), People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
+	_, err = s.OpenNight(t.Context(), Night{RigID: uuid.New(), Revision: 1, Name: "Of no rig", AirAt: time.Now(),
+		People: 1}, runsheet.Of(judge.Rig(rigs.LoftEven()), nil, runsheet.Options{}))
 	require.Error(t, err, "a show stands on a revision there is")
 }

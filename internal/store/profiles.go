@@ -38,11 +38,12 @@ const newestProfiles = "select distinct on (id) * from profiles order by id, num
 
 // Profiles lists the destinations of one's own, by name.
 func (s *Store) Profiles(ctx context.Context) (out []Profile, err error) {
-	return out, s.db.WithContext(ctx).Raw("select * from (" + newestProfiles + ") p where not gone order by name, id").Scan(&out).Error
+	return out, s.db.WithContext(ctx).Raw("select * from (" + newestProfiles + ") p where not gone order by name, id").
+		Scan(&out).Error
 }
 
-// KeepProfile keeps what a destination takes under its name; one of the same name gets another state, and what stood there
-// before stays in its history. Keeping what stands there already changes nothing.
+// KeepProfile keeps what a destination takes under its name; one of the same name gets another state, and what stood
+// there before stays in its history. Keeping what stands there already changes nothing.
 func (s *Store) KeepProfile(ctx context.Context, k rig.Known, who string) error {
 	doc, err := json.Marshal(k)
 	if err != nil {
@@ -77,11 +78,13 @@ func (s *Store) DropProfile(ctx context.Context, name, who string) error {
 // nextProfile adds the state that follows the newest of a name.
 func (s *Store) nextProfile(ctx context.Context, name, who string, next func(was *Profile) (*Profile, error)) error {
 	return s.write(ctx, func(s *Store) error {
-		if err := s.db.Exec("lock table profiles in exclusive mode").Error; err != nil { // two of one name would be two destinations
+		if err := s.db.Exec("lock table profiles in exclusive mode").
+			Error; err != nil { // two of one name would be two destinations
 			return err
 		}
 		var there []Profile
-		if err := s.db.Raw("select * from ("+newestProfiles+") p where name = ? order by gone, id limit 1", name).Scan(&there).Error; err != nil {
+		if err := s.db.Raw("select * from ("+newestProfiles+") p where name = ? order by gone, id limit 1",
+			name).Scan(&there).Error; err != nil {
 			return err
 		}
 		var was *Profile

@@ -19,7 +19,9 @@ func TestProfilesOfOneName(t *testing.T) {
 		go func() {
 			defer all.Done()
 			for range 2 { // the second time it may stand there already
-				if err := s.KeepProfile(ctx, rig.Known{Name: "Crowded", Ingest: rig.Ingest{MaxVideoKbps: float64(1000 + i)}}, fmt.Sprintf("p%d", i)); err != nil {
+				if err := s.KeepProfile(ctx,
+					rig.Known{Name: "Crowded", Ingest: rig.Ingest{MaxVideoKbps: float64(1000 + i)}},
+					fmt.Sprintf("p%d", i)); err != nil {
 					t.Error(err)
 				}
 			}

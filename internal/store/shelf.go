@@ -107,7 +107,8 @@ func (s *Store) ShelfHistory(ctx context.Context, id string) (revs []ShelfRevisi
 		if err := s.onShelf(id, &row, ""); err != nil {
 			return err
 		}
-		return s.db.Select("entry_id", "number", "what", "who", "at").Order("number desc").Limit(mostStates).Find(&revs, "entry_id = ?", id).Error
+		return s.db.Select("entry_id", "number", "what", "who", "at").Order("number desc").Limit(mostStates).
+			Find(&revs, "entry_id = ?", id).Error
 	})
 	return revs, err
 }
@@ -145,7 +146,8 @@ func (s *Store) PutOnShelf(ctx context.Context, e gear.Entry, who, what string) 
 
 // PutAllOnShelf adds entries, all of them or none, and gives them in their order. They are added in the order of their
 // ids, so that two who add the same do not wait for each other.
-func (s *Store) PutAllOnShelf(ctx context.Context, entries []gear.Entry, who, what string) (rows []ShelfRow, revs []ShelfRevision, err error) {
+func (s *Store) PutAllOnShelf(ctx context.Context, entries []gear.Entry, who, what string) (rows []ShelfRow,
+	revs []ShelfRevision, err error) {
 	order := make([]int, len(entries))
 	for i := range order {
 		order[i] = i
@@ -213,12 +215,14 @@ func shelfRevision(row *ShelfRow, e gear.Entry, number int, who, what string) (S
 	if err != nil {
 		return ShelfRevision{}, err
 	}
-	row.ID, row.Kind, row.Name, row.Owned, row.Head, row.UpdatedAt = e.ID, string(e.Gear.Kind), e.Gear.Name, e.Owned, number, time.Now().UTC()
+	row.ID, row.Kind, row.Name, row.Owned, row.Head, row.UpdatedAt = e.ID, string(e.Gear.Kind), e.Gear.Name, e.Owned,
+		number, time.Now().UTC()
 	return ShelfRevision{EntryID: e.ID, Number: number, What: what, Who: who, At: row.UpdatedAt, Doc: doc}, nil
 }
 
 // SaveOnShelf appends a state made from revision from.
-func (s *Store) SaveOnShelf(ctx context.Context, e gear.Entry, from int, who, what string) (row ShelfRow, rev ShelfRevision, err error) {
+func (s *Store) SaveOnShelf(ctx context.Context, e gear.Entry, from int, who, what string) (row ShelfRow,
+	rev ShelfRevision, err error) {
 	list, again, err := s.once(ctx, func(s *Store) ([]made, error) {
 		row = ShelfRow{}
 		if err := s.onShelf(e.ID, &row, "UPDATE"); err != nil {
@@ -267,10 +271,12 @@ func (s *Store) markShelf(ctx context.Context, id string, at any) error {
 // Uses lists where entries of the shelf are used: the items of every rig's newest state that were copied from one.
 func (s *Store) Uses(ctx context.Context) ([]Use, error) {
 	var out []Use
-	return out, s.db.WithContext(ctx).Raw(`select item->'shelf'->>'id' as entry, rigs.id as rig_id, rigs.name as rig_name, rigs.frozen,
+	return out, s.db.WithContext(ctx).
+		Raw(`select item->'shelf'->>'id' as entry, rigs.id as rig_id, rigs.name as rig_name, rigs.frozen,
 		item->>'id' as item, item->>'label' as label, (item->'shelf'->>'revision')::int as revision
 		from rigs join revisions on revisions.rig_id = rigs.id and revisions.number = rigs.head, jsonb_array_elements(revisions.doc->'items') item
-		where rigs.deleted_at is null and jsonb_exists(item, 'shelf') order by rigs.name, item->>'label'`).Scan(&out).Error
+		where rigs.deleted_at is null and jsonb_exists(item, 'shelf') order by rigs.name, item->>'label'`).Scan(&out).
+		Error
 }
 
 // Freeze keeps a rig as it is, or lets it change again.

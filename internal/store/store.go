@@ -68,7 +68,8 @@ type Clash struct {
 }
 
 func (c *Clash) Error() string {
-	return fmt.Sprintf("this change was made from revision %d, and the newest is %d: look at what changed, then save again from there", c.From, c.Head)
+	return fmt.Sprintf("this change was made from revision %d, and the newest is %d: look at what changed, then save again from there",
+		c.From, c.Head)
 }
 
 // Store is the database.
@@ -79,7 +80,9 @@ type Store struct {
 // Open connects and brings the schema up to date. Migrations run each in a transaction under a lock, so one that was
 // cut off leaves nothing behind.
 func Open(ctx context.Context, dsn string) (*Store, error) {
-	db, err := gorm.Open(postgres.Open(dsn), &gorm.Config{Logger: logger.Discard, NowFunc: func() time.Time { return time.Now().UTC() }})
+	db, err := gorm.Open(postgres.Open(dsn), &gorm.Config{Logger: logger.Discard, NowFunc: func() time.Time {
+		return time.Now().UTC()
+	}})
 	if err != nil {
 		return nil, fmt.Errorf("opening the database: %w", err)
 	}
@@ -192,7 +195,8 @@ func (s *Store) revision(row *Rig, v *verdict.Verdict, kind, who, what string) (
 		return Revision{}, err
 	}
 	row.Name, row.State, row.Feeds, row.UpdatedAt = r.Name, v.State.String(), len(v.FeedsThat(false)), time.Now().UTC()
-	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who, At: row.UpdatedAt,
+	return Revision{RigID: row.ID, Number: row.Head, Kind: kind, Shows: row.Head, What: what, Who: who,
+		At:   row.UpdatedAt,
 		Name: r.Name, State: row.State, Doc: doc}, nil
 }
 
@@ -241,16 +245,18 @@ func (s *Store) History(ctx context.Context, id uuid.UUID) ([]Revision, error) {
 	return out, s.db.WithContext(ctx).Omit("doc").Where("rig_id = ?", id).Order("number desc").Find(&out).Error
 }
 
-// Save keeps the next revision of a rig, as it was judged. from is the revision the change was made from; when it is no longer the
-// newest, the error is a *Clash and nothing is changed.
-func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, v *verdict.Verdict, who, what string) (Rig, Revision, error) {
+// Save keeps the next revision of a rig, as it was judged. from is the revision the change was made from; when it is no
+// longer the newest, the error is a *Clash and nothing is changed.
+func (s *Store) Save(ctx context.Context, id uuid.UUID, from int, v *verdict.Verdict, who, what string) (Rig, Revision,
+	error) {
 	return s.append(ctx, id, from, func(_ *gorm.DB, row *Rig) (Revision, error) {
 		return s.revision(row, v, "edit", who, what)
 	})
 }
 
 // append adds one revision under a lock on the rig's row.
-func (s *Store) append(ctx context.Context, id uuid.UUID, from int, next func(*gorm.DB, *Rig) (Revision, error)) (Rig, Revision, error) {
+func (s *Store) append(ctx context.Context, id uuid.UUID, from int, next func(*gorm.DB, *Rig) (Revision, error)) (Rig,
+	Revision, error) {
 	var row Rig
 	var rev Revision
 	list, again, err := s.once(ctx, func(s *Store) (_ []made, err error) {
@@ -293,7 +299,8 @@ func (s *Store) Redo(ctx context.Context, id uuid.UUID, from int, who string) (R
 func (s *Store) step(ctx context.Context, id uuid.UUID, from int, who, kind string) (Rig, Revision, error) {
 	return s.append(ctx, id, from, func(tx *gorm.DB, row *Rig) (Revision, error) {
 		var past []Revision
-		if err := tx.Select("number", "kind", "shows").Where("rig_id = ?", id).Order("number").Find(&past).Error; err != nil {
+		if err := tx.Select("number", "kind", "shows").Where("rig_id = ?", id).Order("number").Find(&past).
+			Error; err != nil {
 			return Revision{}, err
 		}
 		undo, redo := steps(past)
@@ -304,7 +311,8 @@ func (s *Store) step(ctx context.Context, id uuid.UUID, from int, who, kind stri
 		if target == 0 {
 			return Revision{}, ErrNothing
 		}
-		// What was undone is the change that led to the newest document; what is redone is the one that led to the target.
+		// What was undone is the change that led to the newest document; what is redone is the one that led to the
+		// target.
 		changed := target
 		if kind == "undo" {
 			changed = past[len(past)-1].Shows
@@ -331,7 +339,8 @@ type Past struct {
 	back, forth []int // numbers of documents; back ends with what is shown now
 }
 
-// Add adds a revision; what cannot follow is refused: one that undoes or redoes nothing, or shows another document than it would.
+// Add adds a revision; what cannot follow is refused: one that undoes or redoes nothing, or shows another document than
+// it would.
 func (p *Past) Add(kind string, number, shows int) error {
 	switch kind {
 	case "undo":
@@ -360,7 +369,8 @@ func (p *Past) Add(kind string, number, shows int) error {
 	return nil
 }
 
-// steps tells which document an undo and a redo would show; 0 is none. What cannot follow is passed over: it was not made here.
+// steps tells which document an undo and a redo would show; 0 is none. What cannot follow is passed over: it was not
+// made here.
 func steps(past []Revision) (undo, redo int) {
 	var p Past
 	for _, rev := range past {
@@ -375,8 +385,8 @@ func steps(past []Revision) (undo, redo int) {
 	return undo, redo
 }
 
-// Steps are the documents an undo and a redo of a rig would show, 0 for none, and the changes they would take back and make
-// again.
+// Steps are the documents an undo and a redo of a rig would show, 0 for none, and the changes they would take back and
+// make again.
 type Steps struct {
 	Undo, Redo     int
 	Undoes, Redoes string
@@ -385,7 +395,8 @@ type Steps struct {
 // Steps tells what can be undone and redone of a rig.
 func (s *Store) Steps(ctx context.Context, id uuid.UUID) (out Steps, err error) {
 	var past []Revision
-	if err = s.db.WithContext(ctx).Select("number", "kind", "shows", "what").Where("rig_id = ?", id).Order("number").Find(&past).Error; err != nil || len(past) == 0 {
+	if err = s.db.WithContext(ctx).Select("number", "kind", "shows", "what").Where("rig_id = ?", id).Order("number").
+		Find(&past).Error; err != nil || len(past) == 0 {
 		return out, err
 	}
 	out.Undo, out.Redo = steps(past)

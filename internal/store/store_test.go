@@ -98,7 +98,8 @@ func TestRevisionsStay(t *testing.T) {
 	s, ctx := open(t), t.Context()
 	row, _, err := s.Create(ctx, named(t, "A"), "ann", "made")
 	require.NoError(t, err)
-	for _, sql := range []string{"update revisions set what = 'other' where rig_id = ?", "delete from revisions where rig_id = ?"} {
+	for _, sql := range []string{"update revisions set what = 'other' where rig_id = ?",
+		"delete from revisions where rig_id = ?"} {
 		require.ErrorContains(t, s.db.Exec(sql, row.ID).Error, "append-only")
 	}
 }
@@ -204,8 +205,8 @@ func TestOpenTwiceAtOnce(t *testing.T) {
 	wg.Wait()
 }
 
-// A rig an older version kept may call leads from their far ends: it is read as every other, or half of what hangs on such a lead would
-// go unjudged.
+// A rig an older version kept may call leads from their far ends: it is read as every other, or half of what hangs on
+// such a lead would go unjudged.
 func TestAKeptLeadMayBeCalledFromEitherEnd(t *testing.T) {
 	turned := rigtest.Clone(rigs.Loft())
 	for i := range turned.Leads {

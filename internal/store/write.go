@@ -51,8 +51,10 @@ func TroubleOf(err error) Trouble {
 	var network net.Error
 	switch {
 	case errors.Is(err, context.DeadlineExceeded), // the driver gives the connection up with it
-		errors.As(err, &connecting), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF), errors.Is(err, io.EOF),
-		errors.Is(err, net.ErrClosed), errors.Is(err, sql.ErrConnDone), errors.As(err, &network), strings.HasSuffix(err.Error(), "conn closed"), strings.HasSuffix(err.Error(), "database is closed"):
+		errors.As(err, &connecting), errors.Is(err, driver.ErrBadConn), errors.Is(err, io.ErrUnexpectedEOF),
+		errors.Is(err, io.EOF),
+		errors.Is(err, net.ErrClosed), errors.Is(err, sql.ErrConnDone), errors.As(err, &network),
+		strings.HasSuffix(err.Error(), "conn closed"), strings.HasSuffix(err.Error(), "database is closed"):
 		return Away
 	}
 	return Inside
@@ -80,7 +82,9 @@ func (s *Store) writeWithin(ctx context.Context, bound time.Duration, do func(*S
 		err = s.db.WithContext(ctx).Connection(func(conn *gorm.DB) error {
 			commit, cancel := context.WithTimeout(context.WithoutCancel(ctx), bound)
 			defer cancel()
-			return conn.WithContext(commit).Transaction(func(tx *gorm.DB) error { return do(&Store{tx.WithContext(ctx)}) })
+			return conn.WithContext(commit).Transaction(func(tx *gorm.DB) error {
+				return do(&Store{tx.WithContext(ctx)})
+			})
 		})
 		if err == nil || TroubleOf(err) != Clashed || ctx.Err() != nil {
 			return err
@@ -128,13 +132,15 @@ func (s *Store) once(ctx context.Context, do func(*Store) ([]made, error)) (list
 	unkeyed := context.WithValue(ctx, keyOf{}, nil)
 	err = s.write(ctx, func(s *Store) error {
 		again = false
-		took := s.db.Exec("insert into requests (key, print, made, at) values (?, ?, '[]', now()) on conflict do nothing", key.Name, key.Print)
+		took := s.db.Exec("insert into requests (key, print, made, at) values (?, ?, '[]', now()) on conflict do nothing",
+			key.Name, key.Print)
 		if took.Error != nil {
 			return took.Error
 		}
 		if took.RowsAffected == 0 {
 			var was struct{ Print, Made []byte }
-			if err := s.db.Raw("select print, made from requests where key = ?", key.Name).Scan(&was).Error; err != nil {
+			if err := s.db.Raw("select print, made from requests where key = ?", key.Name).Scan(&was).
+				Error; err != nil {
 				return err
 			}
 			if !bytes.Equal(was.Print, key.Print) {

@@ -16,8 +16,8 @@ import (
 	"eventether/core/gear"
 )
 
-// A request asked for twice under one key is done once, whatever it is, also by two at the same time; a key does not stand
-// for another request.
+// A request asked for twice under one key is done once, whatever it is, also by two at the same time; a key does not
+// stand for another request.
 func TestAskingAgainIsHarmless(t *testing.T) {
 	s := open(t)
 	key := func(name string) context.Context {
@@ -53,7 +53,8 @@ func TestAskingAgainIsHarmless(t *testing.T) {
 	revs, err := s.History(t.Context(), id)
 	require.NoError(t, err)
 	require.Len(t, revs, 3)
-	_, _, err = s.Create(WithKey(t.Context(), Key{Name: t.Name() + "create", Print: []byte("something else")}), named(t, "Other"), "ann", "made")
+	_, _, err = s.Create(WithKey(t.Context(), Key{Name: t.Name() + "create", Print: []byte("something else")}),
+		named(t, "Other"), "ann", "made")
 	require.ErrorIs(t, err, ErrKeyUsed)
 
 	e := gear.Entry{ID: "asked-twice", Gear: gear.Gear{Kind: gear.Hub, Name: "Asked twice"}}
@@ -71,7 +72,8 @@ func TestAskingAgainIsHarmless(t *testing.T) {
 	// One that failed was not done: the key is free for the next try.
 	_, _, err = s.SaveOnShelf(key("late"), e, 1, "ann", "owned")
 	require.ErrorAs(t, err, new(*Clash))
-	_, _, err = s.SaveOnShelf(WithKey(t.Context(), Key{Name: t.Name() + "late", Print: []byte("late")}), e, 2, "ann", "owned")
+	_, _, err = s.SaveOnShelf(WithKey(t.Context(), Key{Name: t.Name() + "late", Print: []byte("late")}), e, 2, "ann",
+		"owned")
 	require.NoError(t, err)
 }
 
@@ -111,7 +113,8 @@ func TestShelfWhileItChanges(t *testing.T) {
 	s := open(t)
 	var entries []gear.Entry
 	for i := range 12 {
-		entries = append(entries, gear.Entry{ID: fmt.Sprintf("crossed-%d", i), Gear: gear.Gear{Kind: gear.Hub, Name: fmt.Sprintf("Crossed %d", i)}})
+		entries = append(entries, gear.Entry{ID: fmt.Sprintf("crossed-%d", i), Gear: gear.Gear{Kind: gear.Hub,
+			Name: fmt.Sprintf("Crossed %d", i)}})
 	}
 	back := make([]gear.Entry, len(entries))
 	for i, e := range entries {
@@ -135,7 +138,8 @@ func TestShelfWhileItChanges(t *testing.T) {
 				errs <- err
 				for i := range rows {
 					if rows[i].ID != revs[i].EntryID || rows[i].Head != revs[i].Number {
-						errs <- fmt.Errorf("%s at %d is beside %s at %d", rows[i].ID, rows[i].Head, revs[i].EntryID, revs[i].Number)
+						errs <- fmt.Errorf("%s at %d is beside %s at %d", rows[i].ID, rows[i].Head, revs[i].EntryID,
+							revs[i].Number)
 					}
 				}
 				select {
@@ -196,9 +200,11 @@ func TestDeadlocksAreTriedAgain(t *testing.T) {
 func TestTroubles(t *testing.T) {
 	s := open(t)
 	raise := func(code string) error {
-		return s.db.WithContext(t.Context()).Exec("do $$ begin raise exception 'x' using errcode = '" + code + "'; end $$").Error
+		return s.db.WithContext(t.Context()).Exec("do $$ begin raise exception 'x' using errcode = '" + code +
+			"'; end $$").Error
 	}
-	for code, want := range map[string]Trouble{"53100": Full, "53300": Away, "57P01": Away, "57P03": Away, "08006": Away, "57014": Late,
+	for code, want := range map[string]Trouble{"53100": Full, "53300": Away, "57P01": Away, "57P03": Away,
+		"08006": Away, "57014": Late,
 		"40P01": Clashed, "40001": Clashed, "22021": Refused, "22003": Refused, "23505": Refused, "42P01": Inside} {
 		require.Equal(t, want, TroubleOf(raise(code)), code)
 	}

@@ -73,7 +73,8 @@ func collect(n ast.Node, texts map[string]string) bool {
 		case *ast.Ident:
 			return fn.Name != "panic" && fn.Name != "key" && fn.Name != "part"
 		case *ast.SelectorExpr:
-			return fn.Sel.Name != "Errorf" && fn.Sel.Name != "MustCompile" && fn.Sel.Name != "HasPrefix" && fn.Sel.Name != "Contains"
+			return fn.Sel.Name != "Errorf" && fn.Sel.Name != "MustCompile" && fn.Sel.Name != "HasPrefix" &&
+				fn.Sel.Name != "Contains"
 		}
 	case *ast.BasicLit:
 		if x.Kind != token.STRING {

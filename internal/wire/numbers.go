@@ -10,12 +10,12 @@ import (
 	"github.com/go-json-experiment/json/jsontext"
 )
 
-// MostNumber is the largest number that comes in: beyond any time in milliseconds, any size in bytes and any rate, so that sums and
-// products of a few of them are finite.
+// MostNumber is the largest number that comes in: beyond any time in milliseconds, any size in bytes and any rate, so
+// that sums and products of a few of them are finite.
 const MostNumber = 1e15
 
-// Numbers says of JSON that comes in where a number stands that is out of all bounds; nil where none does. Each field has bounds of
-// its own besides. What is no JSON is left to whoever reads it.
+// Numbers says of JSON that comes in where a number stands that is out of all bounds; nil where none does. Each field
+// has bounds of its own besides. What is no JSON is left to whoever reads it.
 func Numbers(raw []byte) error {
 	d := jsontext.NewDecoder(bytes.NewReader(raw), jsontext.AllowDuplicateNames(true), jsontext.AllowInvalidUTF8(true))
 	for {

@@ -1,7 +1,7 @@
 // Package wire answers: how does anything leave this program as JSON?
 //
-// It writes as encoding/json does, but for one thing: a list that is empty is [], never null, whoever made it. A page that
-// counts what it was sent needs no guard for a list nobody filled.
+// It writes as encoding/json does, but for one thing: a list that is empty is [], never null, whoever made it. A page
+// that counts what it was sent needs no guard for a list nobody filled.
 package wire
 
 import (
@@ -13,7 +13,8 @@ import (
 	jsonv1 "github.com/go-json-experiment/json/v1"
 )
 
-var options = json.JoinOptions(jsonv1.DefaultOptionsV1(), json.FormatNilSliceAsNull(false), json.FormatNilMapAsNull(false),
+var options = json.JoinOptions(jsonv1.DefaultOptionsV1(), json.FormatNilSliceAsNull(false),
+	json.FormatNilMapAsNull(false),
 	jsontext.EscapeForHTML(false))
 
 // Marshal is v in one line, without a line's end.

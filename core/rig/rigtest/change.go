@@ -204,25 +204,33 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	add(s.MainsVolts != nil, func(r *rig.Rig) { r.Show.MainsVolts = nil }, "mainsVolts")
 	add(s.MainsHz != 0, func(r *rig.Rig) { r.Show.MainsHz = 0 }, "mainsHz")
 	add(r.Uplink != nil && r.Uplink.DownMbps != nil, func(r *rig.Rig) { r.Uplink.DownMbps = nil }, "download")
-	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) > 0, func(r *rig.Rig) { r.Uplink.MeasuredMbps = nil }, "uplink measurements")
-	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) == 0 && r.Uplink.EstimateMbps != nil, func(r *rig.Rig) { r.Uplink.EstimateMbps = nil }, "uplink estimate")
+	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) > 0, func(r *rig.Rig) { r.Uplink.MeasuredMbps = nil },
+		"uplink measurements")
+	add(r.Uplink != nil && len(r.Uplink.MeasuredMbps) == 0 && r.Uplink.EstimateMbps != nil, func(r *rig.Rig) {
+		r.Uplink.EstimateMbps = nil
+	}, "uplink estimate")
 	for i := range s.Destinations {
-		add(s.Destinations[i].Ingest != nil, func(r *rig.Rig) { // that one takes H.264 by a usual transport is practice, and settled
-			in := r.Show.Destinations[i].Ingest
-			r.Show.Destinations[i].Ingest = &rig.Ingest{VideoCodecs: in.VideoCodecs, Transports: in.Transports}
-		}, "ingest %d", i)
+		add(s.Destinations[i].Ingest != nil,
+			func(r *rig.Rig) { // that one takes H.264 by a usual transport is practice, and settled
+				in := r.Show.Destinations[i].Ingest
+				r.Show.Destinations[i].Ingest = &rig.Ingest{VideoCodecs: in.VideoCodecs, Transports: in.Transports}
+			}, "ingest %d", i)
 	}
 	for i := range s.Calls {
-		add(s.Calls[i].DownKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].DownKbps = nil }, "what comes in of call %d", i)
+		add(s.Calls[i].DownKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].DownKbps = nil },
+			"what comes in of call %d", i)
 		add(s.Calls[i].DownMpxS != nil, func(r *rig.Rig) { r.Show.Calls[i].DownMpxS = nil }, "pictures of call %d", i)
 		add(s.Calls[i].Persons > 0, func(r *rig.Rig) { r.Show.Calls[i].Persons = 0 }, "people of call %d", i)
 		add(s.Calls[i].UpKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].UpKbps = nil }, "call %d", i)
 	}
 	for i := range s.Destinations {
 		in := s.Destinations[i].Ingest
-		add(in != nil && in.MinVideoKbps != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MinVideoKbps = nil }, "least of %d", i)
-		add(in != nil && in.MaxAudioKbps > 0, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxAudioKbps = 0 }, "sound taken of %d", i)
-		add(s.Destinations[i].Send.RangeSeen != "", func(r *rig.Rig) { r.Show.Destinations[i].Send.RangeSeen = "" }, "range seen of %d", i)
+		add(in != nil && in.MinVideoKbps != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MinVideoKbps = nil },
+			"least of %d", i)
+		add(in != nil && in.MaxAudioKbps > 0, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxAudioKbps = 0 },
+			"sound taken of %d", i)
+		add(s.Destinations[i].Send.RangeSeen != "", func(r *rig.Rig) { r.Show.Destinations[i].Send.RangeSeen = "" },
+			"range seen of %d", i)
 	}
 	if up := r.Uplink; up != nil {
 		add(up.LossPct != nil, func(r *rig.Rig) { r.Uplink.LossPct = nil }, "loss")
@@ -234,7 +242,8 @@ func Forgettable(r *rig.Rig) []Forgotten {
 	for i := range s.Destinations {
 		in := s.Destinations[i].Ingest
 		add(s.Destinations[i].Held != "", func(r *rig.Rig) { r.Show.Destinations[i].Held = "" }, "held of %d", i)
-		add(in != nil && in.MaxMinutes != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxMinutes = nil }, "longest of %d", i)
+		add(in != nil && in.MaxMinutes != nil, func(r *rig.Rig) { r.Show.Destinations[i].Ingest.MaxMinutes = nil },
+			"longest of %d", i)
 	}
 	for i := range s.Recordings {
 		add(s.Recordings[i].DriftPPM != nil, func(r *rig.Rig) { r.Show.Recordings[i].DriftPPM = nil }, "drift of %d", i)
@@ -255,7 +264,8 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			add(path.Hum != "", way(func(p *rig.SoundPath) { p.Hum = "" }), "hum of %d", i)
 			add(path.NextM != nil, way(func(p *rig.SoundPath) { p.NextM = nil }), "next of %d", i)
 			add(path.NoiseDB != nil, way(func(p *rig.SoundPath) { p.NoiseDB = nil }), "noise of %d", i)
-			add(path.HeadroomDB != nil && path.GainDB != nil, way(func(p *rig.SoundPath) { p.HeadroomDB = nil }), "headroom of %d", i)
+			add(path.HeadroomDB != nil && path.GainDB != nil, way(func(p *rig.SoundPath) { p.HeadroomDB = nil }),
+				"headroom of %d", i)
 		}
 		add(r.Sound.Loudspeakers != "", func(r *rig.Rig) { r.Sound.Loudspeakers = "" }, "loudspeakers")
 	}
@@ -276,7 +286,8 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(l.ContactsOhm != nil, func(r *rig.Rig) { r.Leads[i].ContactsOhm = nil }, "contacts of %s", l.ID)
 		add(l.AWG != nil, func(r *rig.Rig) { r.Leads[i].AWG = nil }, "gauge of %s", l.ID)
 		add(l.SpanM != nil, func(r *rig.Rig) { r.Leads[i].SpanM = nil }, "run of %s", l.ID)
-		add(l.Thin != nil && small, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s", l.ID) // others are thick as a rule (handbook 2.5)
+		add(l.Thin != nil && small, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s",
+			l.ID) // others are thick as a rule (handbook 2.5)
 		add(l.Direction != "", func(r *rig.Rig) { r.Leads[i].Direction = "" }, "direction of %s", l.ID)
 	}
 	for i := range r.Items {
@@ -298,14 +309,19 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			add(g.Computes.EncodeMpxS != nil, can(func(c *gear.Computes) { c.EncodeMpxS = nil }), "coding of %s", id)
 			add(g.Computes.MJPEGMpxS != nil, can(func(c *gear.Computes) { c.MJPEGMpxS = nil }), "MJPEG of %s", id)
 			add(g.Computes.H264MpxS != nil, can(func(c *gear.Computes) { c.H264MpxS = nil }), "H.264 of %s", id)
-			add(g.Computes.ConvertMpxS != nil, can(func(c *gear.Computes) { c.ConvertMpxS = nil }), "converting of %s", id)
+			add(g.Computes.ConvertMpxS != nil, can(func(c *gear.Computes) { c.ConvertMpxS = nil }), "converting of %s",
+				id)
 			add(g.Computes.ScaleMpxS != nil, can(func(c *gear.Computes) { c.ScaleMpxS = nil }), "scaling of %s", id)
-			add(g.Computes.DeinterlaceMpxS != nil, can(func(c *gear.Computes) { c.DeinterlaceMpxS = nil }), "deinterlacing of %s", id)
-			add(g.Computes.ComposeMpxS != nil, can(func(c *gear.Computes) { c.ComposeMpxS = nil }), "composing of %s", id)
+			add(g.Computes.DeinterlaceMpxS != nil, can(func(c *gear.Computes) { c.DeinterlaceMpxS = nil }),
+				"deinterlacing of %s", id)
+			add(g.Computes.ComposeMpxS != nil, can(func(c *gear.Computes) { c.ComposeMpxS = nil }), "composing of %s",
+				id)
 			add(g.Computes.MemoryGBps != nil, can(func(c *gear.Computes) { c.MemoryGBps = nil }), "memory of %s", id)
 			add(g.Computes.IdleShare != nil, can(func(c *gear.Computes) { c.IdleShare = nil }), "idle share of %s", id)
-			add(g.Computes.HardwareMpxS != nil, can(func(c *gear.Computes) { c.HardwareMpxS = nil }), "hardware encoder of %s", id)
-			add(g.Computes.HardwareSessions != nil, can(func(c *gear.Computes) { c.HardwareSessions = nil }), "sessions of %s", id)
+			add(g.Computes.HardwareMpxS != nil, can(func(c *gear.Computes) { c.HardwareMpxS = nil }),
+				"hardware encoder of %s", id)
+			add(g.Computes.HardwareSessions != nil, can(func(c *gear.Computes) { c.HardwareSessions = nil }),
+				"sessions of %s", id)
 		}
 		add(g.Sound != nil && g.Sound.Inputs != nil, at(func(g *gear.Gear) {
 			s := *g.Sound
@@ -313,34 +329,52 @@ func Forgettable(r *rig.Rig) []Forgotten {
 			g.Sound = &s
 		}), "inputs of %s", id)
 		add(g.PictureDelayMs != nil, at(func(g *gear.Gear) { g.PictureDelayMs = nil }), "picture delay of %s", id)
-		add(g.RecordLimitMinutes != nil, at(func(g *gear.Gear) { g.RecordLimitMinutes = nil }), "record limit of %s", id)
+		add(g.RecordLimitMinutes != nil, at(func(g *gear.Gear) { g.RecordLimitMinutes = nil }), "record limit of %s",
+			id)
 		add(g.Standby != nil && shoots, at(func(g *gear.Gear) { g.Standby = nil }), "standby of %s", id)
-		add(g.Standby != nil && g.Standby.AfterMinutes != nil, at(func(g *gear.Gear) { g.Standby.AfterMinutes = nil }), "standby minutes of %s", id)
+		add(g.Standby != nil && g.Standby.AfterMinutes != nil, at(func(g *gear.Gear) { g.Standby.AfterMinutes = nil }),
+			"standby minutes of %s", id)
 		add(len(g.HeatLimits) > 0 && shoots, at(func(g *gear.Gear) { g.HeatLimits = nil }), "heat limits of %s", id)
 		add(len(g.Delivers) > 0, at(func(g *gear.Gear) { g.Delivers = nil }), "delivered pictures of %s", id)
-		add(g.Protected != "" && (g.Kind == gear.Console || g.Kind == gear.Player), at(func(g *gear.Gear) { g.Protected = "" }), "protection of %s", id)
+		add(g.Protected != "" && (g.Kind == gear.Console || g.Kind == gear.Player), at(func(g *gear.Gear) {
+			g.Protected = ""
+		}), "protection of %s", id)
 		for j := range g.Settings {
-			add(g.Settings[j].As != "", at(func(g *gear.Gear) { g.Settings[j].As = "" }), "setting %s of %s", g.Settings[j].ID, id)
+			add(g.Settings[j].As != "", at(func(g *gear.Gear) { g.Settings[j].As = "" }), "setting %s of %s",
+				g.Settings[j].ID, id)
 		}
 		for j := range g.Controllers {
-			add(g.Controllers[j].UplinkMBps != nil, at(func(g *gear.Gear) { g.Controllers[j].UplinkMBps = nil }), "uplink of %s of %s", g.Controllers[j].ID, id)
+			add(g.Controllers[j].UplinkMBps != nil, at(func(g *gear.Gear) { g.Controllers[j].UplinkMBps = nil }),
+				"uplink of %s of %s", g.Controllers[j].ID, id)
 		}
 		for j := range g.Delivers {
-			add(g.Delivers[j].BitsPerPixel != nil, at(func(g *gear.Gear) { g.Delivers[j].BitsPerPixel = nil }), "bits of %s", id)
+			add(g.Delivers[j].BitsPerPixel != nil, at(func(g *gear.Gear) { g.Delivers[j].BitsPerPixel = nil }),
+				"bits of %s", id)
 		}
 		for j := range g.Ports {
 			p := &g.Ports[j]
-			add(p.HDMI != nil && p.HDMI.MaxTMDSMHz != nil, at(func(g *gear.Gear) { g.Ports[j].HDMI.MaxTMDSMHz = nil }), "character rate of %s.%s", id, p.ID)
-			add(p.HDMI != nil && p.HDMI.FixedRate != "", at(func(g *gear.Gear) { g.Ports[j].HDMI.FixedRate = "" }), "fixed rate of %s.%s", id, p.ID)
+			add(p.HDMI != nil && p.HDMI.MaxTMDSMHz != nil, at(func(g *gear.Gear) { g.Ports[j].HDMI.MaxTMDSMHz = nil }),
+				"character rate of %s.%s", id, p.ID)
+			add(p.HDMI != nil && p.HDMI.FixedRate != "", at(func(g *gear.Gear) { g.Ports[j].HDMI.FixedRate = "" }),
+				"fixed rate of %s.%s", id, p.ID)
 			add(p.SDI != nil, at(func(g *gear.Gear) { g.Ports[j].SDI = nil }), "SDI of %s.%s", id, p.ID)
-			add(len(p.Modes) > 0 && it.Set != nil && setFor(it, p.ID), at(func(g *gear.Gear) { g.Ports[j].Modes, g.Ports[j].MoreModes = nil, false }), "modes of %s.%s", id, p.ID)
-			add(len(p.Modes) > 0 && p.Direction == gear.In, at(func(g *gear.Gear) { g.Ports[j].Modes, g.Ports[j].MoreModes = nil, false }), "modes of %s.%s", id, p.ID)
+			add(len(p.Modes) > 0 && it.Set != nil && setFor(it, p.ID), at(func(g *gear.Gear) {
+				g.Ports[j].Modes, g.Ports[j].MoreModes = nil, false
+			}), "modes of %s.%s", id, p.ID)
+			add(len(p.Modes) > 0 && p.Direction == gear.In, at(func(g *gear.Gear) {
+				g.Ports[j].Modes, g.Ports[j].MoreModes = nil, false
+			}), "modes of %s.%s", id, p.ID)
 			add(p.Takes420 != "", at(func(g *gear.Gear) { g.Ports[j].Takes420 = "" }), "4:2:0 of %s.%s", id, p.ID)
-			add(p.USB != nil && p.Connector.Family() == gear.USBFamily, at(func(g *gear.Gear) { g.Ports[j].USB = nil }), "USB of %s.%s", id, p.ID)
+			add(p.USB != nil && p.Connector.Family() == gear.USBFamily, at(func(g *gear.Gear) {
+				g.Ports[j].USB = nil
+			}), "USB of %s.%s", id, p.ID)
 			add(p.AllowsMA != nil, at(func(g *gear.Gear) { g.Ports[j].AllowsMA = nil }), "current of %s.%s", id, p.ID)
 			add(p.Volts != nil, at(func(g *gear.Gear) { g.Ports[j].Volts = nil }), "volts of %s.%s", id, p.ID)
-			add(p.Slot != nil && p.Slot.Sharing != "", at(func(g *gear.Gear) { g.Ports[j].Slot.Sharing = "" }), "sharing of %s.%s", id, p.ID)
-			add(p.Slot != nil && p.Slot.SharedWith == "" && p.Slot.Link != pcie.Link{}, at(func(g *gear.Gear) { g.Ports[j].Slot = nil }), "slot of %s.%s", id, p.ID)
+			add(p.Slot != nil && p.Slot.Sharing != "", at(func(g *gear.Gear) { g.Ports[j].Slot.Sharing = "" }),
+				"sharing of %s.%s", id, p.ID)
+			add(p.Slot != nil && p.Slot.SharedWith == "" && p.Slot.Link != pcie.Link{}, at(func(g *gear.Gear) {
+				g.Ports[j].Slot = nil
+			}), "slot of %s.%s", id, p.ID)
 		}
 		if snd := g.Sound; snd != nil {
 			heard := func(do func(*gear.SoundSheet)) func(*rig.Rig) { return at(func(g *gear.Gear) { do(g.Sound) }) }
@@ -358,18 +392,26 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(g.FileSystem != "", at(func(g *gear.Gear) { g.FileSystem = "" }), "file system of %s", id)
 		if pw := g.Power; pw != nil {
 			add(pw.DrawW != nil, at(func(g *gear.Gear) { g.Power.DrawW = nil }), "draw of %s", id)
-			add(pw.SupplyW != nil && g.Kind != gear.Supply, at(func(g *gear.Gear) { g.Power.SupplyW = nil }), "supply of %s", id)
+			add(pw.SupplyW != nil && g.Kind != gear.Supply, at(func(g *gear.Gear) { g.Power.SupplyW = nil }),
+				"supply of %s", id)
 			add(pw.SupplyVolts != nil, at(func(g *gear.Gear) { g.Power.SupplyVolts = nil }), "supply volts of %s", id)
 			add(pw.ChargesW != nil, at(func(g *gear.Gear) { g.Power.ChargesW = nil }), "charging of %s", id)
 			add(pw.PowerFactor != nil, at(func(g *gear.Gear) { g.Power.PowerFactor = nil }), "power factor of %s", id)
 			add(pw.RatedA != nil, at(func(g *gear.Gear) { g.Power.RatedA = nil }), "rating of %s", id)
 			add(pw.LimitW != nil, at(func(g *gear.Gear) { g.Power.LimitW = nil }), "watts of %s", id)
 			add(pw.LimitVA != nil, at(func(g *gear.Gear) { g.Power.LimitVA = nil }), "volt-amperes of %s", id)
-			add(pw.SelfPowered != "" && g.Kind == gear.Hub, at(func(g *gear.Gear) { g.Power.SelfPowered = "" }), "own supply of %s", id)
+			add(pw.SelfPowered != "" && g.Kind == gear.Hub, at(func(g *gear.Gear) { g.Power.SelfPowered = "" }),
+				"own supply of %s", id)
 			add(pw.USB != "" && shoots, at(func(g *gear.Gear) { g.Power.USB = "" }), "USB power of %s", id)
-			add(pw.Battery != nil && (shoots && it.Set != nil && slices.Contains([]string{"battery", "grip", "mains"}, it.Set.RunsOn) || g.Kind == gear.PowerBank), at(func(g *gear.Gear) { g.Power.Battery = nil }), "battery of %s", id)
-			add(pw.Battery != nil && pw.Battery.UsableShare != nil, at(func(g *gear.Gear) { g.Power.Battery.UsableShare = nil }), "usable share of %s", id)
-			add(pw.Mains != "" && shoots && it.Set != nil && it.Set.RunsOn != "", at(func(g *gear.Gear) { g.Power.Mains = "" }), "mains of %s", id)
+			add(pw.Battery != nil && (shoots && it.Set != nil && slices.Contains([]string{"battery", "grip", "mains"},
+				it.Set.RunsOn) || g.Kind == gear.PowerBank), at(func(g *gear.Gear) { g.Power.Battery = nil }),
+				"battery of %s", id)
+			add(pw.Battery != nil && pw.Battery.UsableShare != nil, at(func(g *gear.Gear) {
+				g.Power.Battery.UsableShare = nil
+			}), "usable share of %s", id)
+			add(pw.Mains != "" && shoots && it.Set != nil && it.Set.RunsOn != "", at(func(g *gear.Gear) {
+				g.Power.Mains = ""
+			}), "mains of %s", id)
 		}
 	}
 	return out

@@ -1,5 +1,5 @@
-// Package rigtest answers, for tests: what could a rig look like? It makes seeded random rigs from the whole shelf and of
-// every kind of wiring, with facts stated or left out, and ways to change them that a law can be held against: facts
+// Package rigtest answers, for tests: what could a rig look like? It makes seeded random rigs from the whole shelf and
+// of every kind of wiring, with facts stated or left out, and ways to change them that a law can be held against: facts
 // forgotten, corners of the bounds, other orders.
 //
 // A stated fact lies within the bounds its absence would be given, so that forgetting it only widens.
@@ -49,7 +49,8 @@ func (d *Dice) within(b fact.Fact) fact.Fact {
 	case 0:
 		return fact.Exactly(v)
 	case 1:
-		return fact.Fact{Value: v, Low: max(b.Low, v*0.95), High: min(b.High, v*1.05), From: fact.Measured, At: "2026-09-01"}
+		return fact.Fact{Value: v, Low: max(b.Low, v*0.95), High: min(b.High, v*1.05), From: fact.Measured,
+			At: "2026-09-01"}
 	}
 	w := min(max(at(), b.Low), b.High)
 	low, high := min(v, w), max(v, w)

@@ -12,8 +12,8 @@ import (
 	"eventether/core/usb"
 )
 
-// Mesh says how a rig is knit that nobody would build: layers of boxes between cameras and capture devices, joined by several leads,
-// straight or crosswise, and hubs behind them. Such rigs are small to write and long to think about.
+// Mesh says how a rig is knit that nobody would build: layers of boxes between cameras and capture devices, joined by
+// several leads, straight or crosswise, and hubs behind them. Such rigs are small to write and long to think about.
 type Mesh struct {
 	Kind          gear.Kind // of the boxes
 	Cameras, Outs int       // and outputs of each
@@ -27,7 +27,8 @@ type Mesh struct {
 
 // MeshOf draws a mesh.
 func MeshOf(d *Dice) Mesh {
-	return Mesh{Kind: pick(d, gear.Switcher, gear.Splitter, gear.Converter, gear.Recorder, gear.Capture), Cameras: 1 + d.N(8), Outs: 1 + d.N(3), Width: 1 + d.N(4), Depth: d.N(24),
+	return Mesh{Kind: pick(d, gear.Switcher, gear.Splitter, gear.Converter, gear.Recorder, gear.Capture),
+		Cameras: 1 + d.N(8), Outs: 1 + d.N(3), Width: 1 + d.N(4), Depth: d.N(24),
 		Leads: 1 + d.N(4), Cross: d.N(4), Hubs: d.N(5), Voices: d.N(6), Sends: 1 + d.N(4), Keeps: d.N(5)}
 }
 
@@ -68,10 +69,13 @@ func (m Mesh) Rig() *rig.Rig {
 		n, err := strconv.Atoi(strings.TrimPrefix(id, stem))
 		return err == nil && strings.HasPrefix(id, stem) && n >= most
 	}
-	r.Items = slices.DeleteFunc(r.Items, func(it rig.Item) bool { return over(it.ID, "cam-", m.Cameras) || over(it.ID, "stick-", sticks) })
+	r.Items = slices.DeleteFunc(r.Items, func(it rig.Item) bool {
+		return over(it.ID, "cam-", m.Cameras) || over(it.ID, "stick-", sticks)
+	})
 	r.Leads = slices.DeleteFunc(r.Leads, func(l rig.Lead) bool { return over(l.ID, "h", 0) || over(l.ID, "u", sticks) })
 	lay := func(from, to string) {
-		r.Leads = append(r.Leads, rig.Lead{ID: fmt.Sprintf("m%d", len(r.Leads)), From: from, To: to, Grade: "high-speed", LengthM: fact.Est(3, 2, 4)})
+		r.Leads = append(r.Leads, rig.Lead{ID: fmt.Sprintf("m%d", len(r.Leads)), From: from, To: to,
+			Grade: "high-speed", LengthM: fact.Est(3, 2, 4)})
 	}
 	hdmi := func(id string, d gear.Direction) gear.Port {
 		return gear.Port{ID: id, Connector: gear.HDMIA, Direction: d}
@@ -88,9 +92,11 @@ func (m Mesh) Rig() *rig.Rig {
 	for layer := range m.Depth {
 		var next []string
 		for w := range m.Width {
-			it := rig.Item{ID: fmt.Sprintf("box-%d-%d", layer, w), Label: "Box", Gear: gear.Gear{Kind: m.Kind, Name: "Box"}}
+			it := rig.Item{ID: fmt.Sprintf("box-%d-%d", layer, w), Label: "Box", Gear: gear.Gear{Kind: m.Kind,
+				Name: "Box"}}
 			for k := range m.Leads {
-				it.Gear.Ports = append(it.Gear.Ports, hdmi(fmt.Sprintf("in-%d", k), gear.In), hdmi(fmt.Sprintf("out-%d", k), gear.Out))
+				it.Gear.Ports = append(it.Gear.Ports, hdmi(fmt.Sprintf("in-%d", k), gear.In),
+					hdmi(fmt.Sprintf("out-%d", k), gear.Out))
 			}
 			r.Items = append(r.Items, it)
 		}
@@ -125,15 +131,19 @@ func (m Mesh) hubs(r *rig.Rig) {
 	to := "pc.p0"
 	for h := range m.Hubs {
 		id := fmt.Sprintf("hub-%d", h)
-		it := rig.Item{ID: id, Label: "Hub", Gear: gear.Gear{Kind: gear.Hub, Name: "Hub", Ports: []gear.Port{{ID: "up", Connector: gear.USBB, Direction: gear.Upstream, USB: &gear.USBPort{Speed: usb.Gen1}}}}}
+		it := rig.Item{ID: id, Label: "Hub", Gear: gear.Gear{Kind: gear.Hub, Name: "Hub",
+			Ports: []gear.Port{{ID: "up", Connector: gear.USBB, Direction: gear.Upstream,
+				USB: &gear.USBPort{Speed: usb.Gen1}}}}}
 		for p := range 4 {
-			it.Gear.Ports = append(it.Gear.Ports, gear.Port{ID: fmt.Sprintf("p%d", p), Connector: gear.USBA, Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}})
+			it.Gear.Ports = append(it.Gear.Ports, gear.Port{ID: fmt.Sprintf("p%d", p), Connector: gear.USBA,
+				Direction: gear.Downstream, USB: &gear.USBPort{Speed: usb.Gen1}})
 		}
 		r.Items = append(r.Items, it)
 		if l := r.Lead("u0"); l != nil {
 			l.To = id + ".p0"
 		}
-		r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: to, Grade: "usb-5g", LengthM: fact.Exactly(1)})
+		r.Leads = append(r.Leads, rig.Lead{ID: id + "-up", From: id + ".up", To: to, Grade: "usb-5g",
+			LengthM: fact.Exactly(1)})
 		to = id + ".p0"
 		if h < m.Hubs-1 {
 			to = id + ".p1"
@@ -158,7 +168,8 @@ func (m Mesh) rest(r *rig.Rig) {
 	s := &rig.Sound{}
 	for v := range m.Voices {
 		id := fmt.Sprintf("mic-%d", v)
-		r.Items = append(r.Items, rig.Item{ID: id, Label: "Microphone", Gear: gear.Gear{Kind: gear.Microphone, Name: "Microphone", Sound: &gear.SoundSheet{Microphone: "dynamic", Gives: "microphone"}}})
+		r.Items = append(r.Items, rig.Item{ID: id, Label: "Microphone", Gear: gear.Gear{Kind: gear.Microphone,
+			Name: "Microphone", Sound: &gear.SoundSheet{Microphone: "dynamic", Gives: "microphone"}}})
 		s.Paths = append(s.Paths, rig.SoundPath{Voice: fmt.Sprintf("voice %d", v/2), From: id, On: "air"})
 	}
 	r.Sound = s

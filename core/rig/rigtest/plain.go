@@ -15,8 +15,10 @@ import (
 // four to a controller.
 func Feeds(n int) *rig.Rig {
 	rate := picture.NewRate(30000, 1001)
-	r := &rig.Rig{Format: rig.Format, Name: "bench", Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080, Rate: rate}, Minutes: 60, Angles: n, AnglesSelectable: true,
-		Program: rig.Program{Kind: "encoder"}, Destinations: []rig.Destination{{Name: "d", Send: rig.Send{Width: 1280, Height: 720, Rate: rate}}}}}
+	r := &rig.Rig{Format: rig.Format, Name: "bench", Show: rig.Show{Programme: rig.Programme{Width: 1920, Height: 1080,
+		Rate: rate}, Minutes: 60, Angles: n, AnglesSelectable: true,
+		Program:      rig.Program{Kind: "encoder"},
+		Destinations: []rig.Destination{{Name: "d", Send: rig.Send{Width: 1280, Height: 720, Rate: rate}}}}}
 	cam, stick := gear.Sources[0].Gear, gear.Stick.Gear
 	cam.Settings = nil // one of which nothing of the kind is known
 	pc := rig.Item{ID: "pc", Label: "Computer", Gear: gear.Gear{Kind: gear.Computer, Name: "Computer"}}
@@ -25,14 +27,20 @@ func Feeds(n int) *rig.Rig {
 		if i%4 == 0 {
 			pc.Gear.Controllers = append(pc.Gear.Controllers, gear.Controller{ID: ctl})
 		}
-		pc.Gear.Ports = append(pc.Gear.Ports, gear.Port{ID: fmt.Sprintf("p%d", i), Connector: gear.USBA, Direction: gear.Downstream, Controller: ctl, USB: &gear.USBPort{Speed: "5G"}})
+		pc.Gear.Ports = append(pc.Gear.Ports, gear.Port{ID: fmt.Sprintf("p%d", i), Connector: gear.USBA,
+			Direction: gear.Downstream, Controller: ctl, USB: &gear.USBPort{Speed: "5G"}})
 		m := picture.Mode{Width: 1920, Height: 1080, Rate: rate}
 		r.Items = append(r.Items,
-			rig.Item{ID: fmt.Sprintf("cam-%d", i), Label: "Camera", Gear: cam, Set: &rig.Set{Output: map[string]picture.Mode{"hdmi": m}}},
-			rig.Item{ID: fmt.Sprintf("stick-%d", i), Label: "Stick", Gear: stick, Set: &rig.Set{Deliver: map[string]rig.Deliver{"usb": {Format: picture.NV12, Width: 1920, Height: 1080}}}})
+			rig.Item{ID: fmt.Sprintf("cam-%d", i), Label: "Camera", Gear: cam,
+				Set: &rig.Set{Output: map[string]picture.Mode{"hdmi": m}}},
+			rig.Item{ID: fmt.Sprintf("stick-%d", i), Label: "Stick", Gear: stick,
+				Set: &rig.Set{Deliver: map[string]rig.Deliver{"usb": {Format: picture.NV12, Width: 1920,
+					Height: 1080}}}})
 		r.Leads = append(r.Leads,
-			rig.Lead{ID: fmt.Sprintf("h%d", i), From: fmt.Sprintf("cam-%d.hdmi", i), To: fmt.Sprintf("stick-%d.in", i), Grade: "high-speed", LengthM: fact.Est(3, 2, 4)},
-			rig.Lead{ID: fmt.Sprintf("u%d", i), From: fmt.Sprintf("stick-%d.usb", i), To: fmt.Sprintf("pc.p%d", i), Grade: "usb-5g", LengthM: fact.Exactly(0)})
+			rig.Lead{ID: fmt.Sprintf("h%d", i), From: fmt.Sprintf("cam-%d.hdmi", i), To: fmt.Sprintf("stick-%d.in", i),
+				Grade: "high-speed", LengthM: fact.Est(3, 2, 4)},
+			rig.Lead{ID: fmt.Sprintf("u%d", i), From: fmt.Sprintf("stick-%d.usb", i), To: fmt.Sprintf("pc.p%d", i),
+				Grade: "usb-5g", LengthM: fact.Exactly(0)})
 	}
 	r.Items = append(r.Items, pc)
 	return r
@@ -42,7 +50,8 @@ func Feeds(n int) *rig.Rig {
 func Plain() *rig.Rig {
 	r := Feeds(1)
 	cam := &r.Items[0].Gear
-	cam.Clean, cam.Power, cam.Standby = gear.AlwaysClean, &gear.Power{Mains: gear.MainsYes}, &gear.Standby{Does: "nothing"}
+	cam.Clean, cam.Power, cam.Standby = gear.AlwaysClean, &gear.Power{Mains: gear.MainsYes},
+		&gear.Standby{Does: "nothing"}
 	cam.Ports = slices.Clone(cam.Ports)
 	mhz := fact.Exactly(340)
 	cam.Ports[0].HDMI, cam.Ports[0].Connector = &gear.HDMIPort{MaxTMDSMHz: &mhz}, gear.HDMIA
@@ -54,12 +63,15 @@ func Plain() *rig.Rig {
 	up := fact.Exactly(3900)
 	r.Items[2].Gear.Controllers[0].UplinkMBps = &up
 	r.Items[2].Gear.Ports = append(r.Items[2].Gear.Ports,
-		gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.HighSpeed}},
-		gear.Port{ID: "open", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0", USB: &gear.USBPort{Speed: usb.UnknownSpeed}},
+		gear.Port{ID: "slow", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0",
+			USB: &gear.USBPort{Speed: usb.HighSpeed}},
+		gear.Port{ID: "open", Connector: gear.USBA, Direction: gear.Downstream, Controller: "c0",
+			USB: &gear.USBPort{Speed: usb.UnknownSpeed}},
 		gear.Port{ID: "picture-out", Connector: gear.HDMIA, Direction: gear.Out})
 	r.Items[2].Gear.Power = &gear.Power{DrawW: new(fact.Exactly(120))}
 	r.Uplink = Line(20)
-	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60), MaxVideoKbps: 9000, MinVideoKbps: new(0.0), MaxAudioKbps: 320}
+	r.Show.Destinations[0].Ingest = &rig.Ingest{MaxWidth: 1920, MaxHeight: 1080, MaxRate: picture.R(60),
+		MaxVideoKbps: 9000, MinVideoKbps: new(0.0), MaxAudioKbps: 320}
 	r.Show.Angles, r.Show.MainsHz, r.Show.StartsAt = 1, 50, "19:30"
 	return r
 }

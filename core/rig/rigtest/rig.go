@@ -14,15 +14,19 @@ import (
 	"eventether/core/usb"
 )
 
-// shelf is the shelf as it was when the first laws were held, so that a seed stays the rig it was: what came later is put in by
-// Newer. Microphones without a plug of USB are made in sound.go.
+// shelf is the shelf as it was when the first laws were held, so that a seed stays the rig it was: what came later is
+// put in by Newer. Microphones without a plug of USB are made in sound.go.
 var shelf = slices.DeleteFunc(gear.Starter(), func(e gear.Entry) bool {
-	return e.Gear.Sound != nil && len(e.Gear.Ports) == 0 || e.ID == "usb-headset" || slices.ContainsFunc(gear.MoreKinds(), func(m gear.Entry) bool { return m.ID == e.ID })
+	return e.Gear.Sound != nil && len(e.Gear.Ports) == 0 || e.ID == "usb-headset" ||
+		slices.ContainsFunc(gear.MoreKinds(), func(m gear.Entry) bool { return m.ID == e.ID })
 })
 
-// Newer is a rig with general kinds that came to the shelf later in the place of some of its things, as far as their leads fit.
+// Newer is a rig with general kinds that came to the shelf later in the place of some of its things, as far as their
+// leads fit.
 func Newer(r *rig.Rig, d *Dice) *rig.Rig {
-	kinds := slices.DeleteFunc(gear.MoreKinds(), func(e gear.Entry) bool { return e.Gear.Kind == gear.KeyPad }) // switches puts those in
+	kinds := slices.DeleteFunc(gear.MoreKinds(), func(e gear.Entry) bool {
+		return e.Gear.Kind == gear.KeyPad
+	}) // switches puts those in
 	if d.Of(4) {
 		r.Show.PreviewPct = new(d.within(fact.Est(10, 2, 30)))
 	}
@@ -69,7 +73,8 @@ func Rig(seed uint64) *rig.Rig {
 }
 
 // mostInputs is how many microphones things that take sound take at most, as they are sold.
-var mostInputs = map[gear.Kind]int{gear.AudioInterface: 8, gear.Mixer: 16, gear.Recorder: 8, gear.Camera: 2, gear.Switcher: 4}
+var mostInputs = map[gear.Kind]int{gear.AudioInterface: 8, gear.Mixer: 16, gear.Recorder: 8, gear.Camera: 2,
+	gear.Switcher: 4}
 
 // inputs says of some things that take sound how many microphones they take.
 func (b *builder) inputs(d *Dice) {
@@ -105,13 +110,15 @@ func (b *builder) walks(d *Dice) {
 // late says of some things how much they delay the picture.
 func (b *builder) late(d *Dice) {
 	for i := range b.r.Items {
-		if g := &b.r.Items[i].Gear; d.Of(6) && (g.Kind.Shoots() || g.Kind == gear.Capture || g.Kind == gear.Card || g.Kind == gear.Converter || g.Kind == gear.Switcher) {
+		if g := &b.r.Items[i].Gear; d.Of(6) && (g.Kind.Shoots() || g.Kind == gear.Capture || g.Kind == gear.Card ||
+			g.Kind == gear.Converter || g.Kind == gear.Switcher) {
 			g.PictureDelayMs = new(d.within(fact.Est(60, 0, 300)))
 		}
 	}
 }
 
-// layouts gives a third of the rigs arrangements, of sources that may come together or not, and windows they are shown in.
+// layouts gives a third of the rigs arrangements, of sources that may come together or not, and windows they are shown
+// in.
 func (b *builder) layouts(d *Dice) {
 	if !d.Of(3) {
 		return
@@ -133,7 +140,8 @@ func (b *builder) layouts(d *Dice) {
 			l.Sources = append(l.Sources, sources[(first+k)%len(sources)])
 		}
 		if l.Shape == "inset" {
-			l.Corner, l.SizePct, l.EdgePct = pick(d, "", "top-left", "top-right", "bottom-left"), pick(d, 0.0, 15, 25, 33), pick(d, 0.0, 0.5, 5)
+			l.Corner, l.SizePct, l.EdgePct = pick(d, "", "top-left", "top-right", "bottom-left"),
+				pick(d, 0.0, 15, 25, 33), pick(d, 0.0, 0.5, 5)
 		}
 		b.r.Show.Layouts = append(b.r.Show.Layouts, l)
 	}
@@ -142,11 +150,13 @@ func (b *builder) layouts(d *Dice) {
 	}
 }
 
-// switches says of some rigs that a pad or a pedal changes angles, with the thing or without it; a switcher that is nowhere stays so in
-// one of four.
+// switches says of some rigs that a pad or a pedal changes angles, with the thing or without it; a switcher that is
+// nowhere stays so in one of four.
 func (b *builder) switches(d *Dice) {
 	s := &b.r.Show
-	if s.Switching == "switcher" && !d.Of(4) && !slices.ContainsFunc(b.r.Items, func(it rig.Item) bool { return it.Gear.Kind == gear.Switcher }) {
+	if s.Switching == "switcher" && !d.Of(4) && !slices.ContainsFunc(b.r.Items, func(it rig.Item) bool {
+		return it.Gear.Kind == gear.Switcher
+	}) {
 		s.Switching = ""
 	}
 	if s.Switching != "" || !d.Of(4) {
@@ -196,8 +206,8 @@ func (b *builder) comesIn(d *Dice) {
 	}
 }
 
-// sending says more of what is sent and kept: what destinations want at least and of sound, how often keyframes, who passes on,
-// which way round, full range, the hour and how a line was measured, clocks of cameras.
+// sending says more of what is sent and kept: what destinations want at least and of sound, how often keyframes, who
+// passes on, which way round, full range, the hour and how a line was measured, clocks of cameras.
 func (b *builder) sending(d *Dice) {
 	s := &b.r.Show
 	for i := range s.Destinations {
@@ -245,7 +255,8 @@ func (b *builder) sending(d *Dice) {
 		if d.Of(2) {
 			up.LossPct, up.RTTMs = new(d.within(trade.loss)), new(d.within(trade.roundTrip))
 		}
-		if up.Whose = pick(d, "", "", "own", "limited", "venue", "phone"); up.Whose == "limited" || up.Whose == "phone" {
+		if up.Whose = pick(d, "", "", "own", "limited", "venue", "phone"); up.Whose == "limited" ||
+			up.Whose == "phone" {
 			up.AllowanceGB = d.maybe(trade.allowance)
 		}
 		up.TriedThere = pick(d, "", "yes", "no", "unknown")
@@ -254,7 +265,8 @@ func (b *builder) sending(d *Dice) {
 		}
 		for i := range up.MeasuredMbps {
 			m := &up.MeasuredMbps[i]
-			m.At, m.By = pick(d, "2026-09-01T19:00:00Z", "2026-09-02T19:20:00+02:00", "2026-09-03T11:00:00Z", "2026-09-04T00:30:00+05:30"), pick(d, "", "", "wired", "air")
+			m.At, m.By = pick(d, "2026-09-01T19:00:00Z", "2026-09-02T19:20:00+02:00", "2026-09-03T11:00:00Z",
+				"2026-09-04T00:30:00+05:30"), pick(d, "", "", "wired", "air")
 		}
 	}
 	if d.Of(5) {
@@ -294,7 +306,8 @@ func (b *builder) sending(d *Dice) {
 // touched has somebody touch some of the cameras and phones, so that they do not fall asleep.
 func (b *builder) touched(d *Dice) {
 	for i := range b.r.Items {
-		if it := &b.r.Items[i]; it.Set != nil && it.Set.Settings != nil || it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone {
+		if it := &b.r.Items[i]; it.Set != nil && it.Set.Settings != nil || it.Gear.Kind == gear.Camera ||
+			it.Gear.Kind == gear.Phone {
 			if d.Of(5) {
 				if it.Set == nil {
 					it.Set = &rig.Set{}
@@ -326,7 +339,8 @@ func (b *builder) openSockets(d *Dice) {
 		if p.Direction != gear.Upstream {
 			it, p = b.r.Port(l.To)
 		}
-		if k := it.Gear.Kind; p.Direction == gear.Upstream && p.Connector.Family() == gear.USBFamily && p.Connector != gear.Internal && k != gear.Hub && k != gear.Dock && !it.IsHost() {
+		if k := it.Gear.Kind; p.Direction == gear.Upstream && p.Connector.Family() == gear.USBFamily &&
+			p.Connector != gear.Internal && k != gear.Hub && k != gear.Dock && !it.IsHost() {
 			l.AnySocket = d.Of(2)
 		}
 	}
@@ -350,13 +364,16 @@ var encoders = []string{"", "", "", "hardware", "veryfast", "medium", "ultrafast
 
 // computes says what a computer can do, now and then: figures within those of its class.
 func (b *builder) computes(g *gear.Gear) {
-	g.Class = pick(b.Dice, "", gear.Laptop, gear.DesktopClass, gear.SmallLaptop, gear.GoodLaptop, gear.MidDesktop, gear.LargeDesktop)
+	g.Class = pick(b.Dice, "", gear.Laptop, gear.DesktopClass, gear.SmallLaptop, gear.GoodLaptop, gear.MidDesktop,
+		gear.LargeDesktop)
 	if b.Of(2) {
 		return
 	}
 	can, of := &gear.Computes{}, gear.ByClass(g.Class)
-	for _, f := range []struct{ at, of **fact.Fact }{{&can.EncodeMpxS, &of.EncodeMpxS}, {&can.MJPEGMpxS, &of.MJPEGMpxS}, {&can.H264MpxS, &of.H264MpxS}, {&can.ConvertMpxS, &of.ConvertMpxS},
-		{&can.ScaleMpxS, &of.ScaleMpxS}, {&can.DeinterlaceMpxS, &of.DeinterlaceMpxS}, {&can.ComposeMpxS, &of.ComposeMpxS}, {&can.MemoryGBps, &of.MemoryGBps}} {
+	for _, f := range []struct{ at, of **fact.Fact }{{&can.EncodeMpxS, &of.EncodeMpxS},
+		{&can.MJPEGMpxS, &of.MJPEGMpxS}, {&can.H264MpxS, &of.H264MpxS}, {&can.ConvertMpxS, &of.ConvertMpxS},
+		{&can.ScaleMpxS, &of.ScaleMpxS}, {&can.DeinterlaceMpxS, &of.DeinterlaceMpxS},
+		{&can.ComposeMpxS, &of.ComposeMpxS}, {&can.MemoryGBps, &of.MemoryGBps}} {
 		if b.Of(2) {
 			*f.at = b.maybe(**f.of)
 		}
@@ -370,15 +387,20 @@ func (b *builder) computes(g *gear.Gear) {
 	g.Computes = can
 }
 
-var rates = []picture.Rate{picture.NewRate(24000, 1001), picture.R(24), picture.R(25), picture.NewRate(30000, 1001), picture.R(30), picture.R(50), picture.NewRate(60000, 1001), picture.R(60)}
+var rates = []picture.Rate{picture.NewRate(24000, 1001), picture.R(24), picture.R(25), picture.NewRate(30000, 1001),
+	picture.R(30), picture.R(50), picture.NewRate(60000, 1001), picture.R(60)}
 
 func (b *builder) show() {
 	size := pick(b.Dice, [2]int{1920, 1080}, [2]int{1920, 1080}, [2]int{1280, 720}, [2]int{3840, 2160})
 	s := &b.r.Show
-	*s = rig.Show{Programme: rig.Programme{Width: size[0], Height: size[1], Rate: pick(b.Dice, rates...)}, Motion: pick(b.Dice, "", "still", "talk", "stage", "play", "sport"),
-		Minutes: float64(10 + 10*b.N(20)), SetupMinutes: float64(15 * b.N(6)), RehearsalMinutes: float64(5 * b.N(5)), MainsHz: pick(b.Dice, 0, 50, 60),
-		Angles: b.N(6), AnglesSelectable: b.Of(2), Switching: pick(b.Dice, "", "keys", "switcher"), SoundFrom: pick(b.Dice, "", "camera", "computer"),
-		Program: rig.Program{Kind: pick(b.Dice, "encoder", "encoder", "browser-studio", "destination-page", "call"), Name: pick(b.Dice, "", "", "Home encoder")}, Destinations: []rig.Destination{}}
+	*s = rig.Show{Programme: rig.Programme{Width: size[0], Height: size[1], Rate: pick(b.Dice, rates...)},
+		Motion:  pick(b.Dice, "", "still", "talk", "stage", "play", "sport"),
+		Minutes: float64(10 + 10*b.N(20)), SetupMinutes: float64(15 * b.N(6)), RehearsalMinutes: float64(5 * b.N(5)),
+		MainsHz: pick(b.Dice, 0, 50, 60),
+		Angles:  b.N(6), AnglesSelectable: b.Of(2), Switching: pick(b.Dice, "", "keys", "switcher"),
+		SoundFrom: pick(b.Dice, "", "camera", "computer"),
+		Program: rig.Program{Kind: pick(b.Dice, "encoder", "encoder", "browser-studio", "destination-page", "call"),
+			Name: pick(b.Dice, "", "", "Home encoder")}, Destinations: []rig.Destination{}}
 	if b.Of(3) {
 		s.CircuitA = b.maybe(trade.circuitA)
 	}
@@ -390,7 +412,8 @@ func (b *builder) show() {
 		s.MainsVolts = b.maybe(v)
 	}
 	for i := range b.N(3) {
-		d := rig.Destination{Name: fmt.Sprintf("Channel %d", i+1), Transport: pick(b.Dice, "", "rtmp", "srt"), Send: rig.Send{Width: size[0], Height: size[1], Rate: s.Programme.Rate}}
+		d := rig.Destination{Name: fmt.Sprintf("Channel %d", i+1), Transport: pick(b.Dice, "", "rtmp", "srt"),
+			Send: rig.Send{Width: size[0], Height: size[1], Rate: s.Programme.Rate}}
 		if b.Of(2) {
 			d.Send.Width, d.Send.Height = 1280, 720
 		}
@@ -401,12 +424,14 @@ func (b *builder) show() {
 			d.Ingest = &rig.Ingest{}
 			if !b.Of(4) {
 				p := pick(b.Dice, rig.Profiles...)
-				d.Ingest = &rig.Ingest{MaxWidth: p.Width, MaxHeight: p.Height, MaxRate: picture.R(p.Rate), MaxVideoKbps: p.Kbps, CheckedOn: "2026-09-01"}
+				d.Ingest = &rig.Ingest{MaxWidth: p.Width, MaxHeight: p.Height, MaxRate: picture.R(p.Rate),
+					MaxVideoKbps: p.Kbps, CheckedOn: "2026-09-01"}
 			}
 		}
 		d.Send.Encoder = pick(b.Dice, encoders...)
 		if d.Ingest != nil && b.Of(4) {
-			d.Ingest.VideoCodecs, d.Ingest.Transports, d.Ingest.MaxAudioKbps = []string{pick(b.Dice, "h264", "av1")}, []string{pick(b.Dice, "rtmp", "srt")}, float64(pick(b.Dice, 96, 320))
+			d.Ingest.VideoCodecs, d.Ingest.Transports, d.Ingest.MaxAudioKbps = []string{pick(b.Dice, "h264", "av1")},
+				[]string{pick(b.Dice, "rtmp", "srt")}, float64(pick(b.Dice, 96, 320))
 		}
 		s.Destinations = append(s.Destinations, d)
 	}
@@ -419,7 +444,8 @@ func (b *builder) show() {
 	case 1, 2:
 		b.r.Uplink = &rig.Uplink{}
 		for range 1 + b.N(6) {
-			b.r.Uplink.MeasuredMbps = append(b.r.Uplink.MeasuredMbps, rig.UplinkReading{Value: round(1 + 40*b.Float()), At: "2026-09-01T19:00:00Z"})
+			b.r.Uplink.MeasuredMbps = append(b.r.Uplink.MeasuredMbps, rig.UplinkReading{Value: round(1 + 40*b.Float()),
+				At: "2026-09-01T19:00:00Z"})
 		}
 	}
 	if b.Of(5) {
@@ -454,7 +480,8 @@ func (b *builder) restate(g *gear.Gear) {
 		if g.Kind == gear.PowerBank {
 			pack, share = gear.BatteryPack{MAh: trade.bank, Volts: gear.BankVolts}, trade.bankShare
 		}
-		g.Power.Battery = &gear.BatteryPack{MAh: b.within(pack.MAh), Volts: b.within(pack.Volts), UsableShare: b.maybe(share)}
+		g.Power.Battery = &gear.BatteryPack{MAh: b.within(pack.MAh), Volts: b.within(pack.Volts),
+			UsableShare: b.maybe(share)}
 	}
 	if g.Kind == gear.Camera || g.Kind == gear.Phone {
 		if b.Of(3) {
@@ -474,12 +501,17 @@ func (b *builder) restate(g *gear.Gear) {
 		}
 		switch b.N(4) {
 		case 0:
-			g.Settings = append(slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool { return s.ID == "auto-power-off" }), gear.Setting{ID: "auto-power-off", As: pick(b.Dice, "", "on", "off")})
+			g.Settings = append(slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool {
+				return s.ID == "auto-power-off"
+			}), gear.Setting{ID: "auto-power-off", As: pick(b.Dice, "", "on", "off")})
 		case 1:
-			g.Settings = slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool { return s.ID == "auto-power-off" || s.ID == "idle-standby" })
+			g.Settings = slices.DeleteFunc(slices.Clone(g.Settings), func(s gear.Setting) bool {
+				return s.ID == "auto-power-off" || s.ID == "idle-standby"
+			})
 			g.Standby = nil
 			if b.Of(2) {
-				g.Standby = &gear.Standby{AfterMinutes: b.maybe(trade.standby), Does: pick(b.Dice, "nothing", "black", "resizes", "unknown", "")}
+				g.Standby = &gear.Standby{AfterMinutes: b.maybe(trade.standby), Does: pick(b.Dice, "nothing", "black",
+					"resizes", "unknown", "")}
 			}
 		}
 		if b.Of(3) {
@@ -517,13 +549,16 @@ func (b *builder) restate(g *gear.Gear) {
 		g.Power.SupplyW, g.Power.ChargesW = b.maybe(fact.Est(90, 45, 240)), b.maybe(trade.charges)
 	}
 	if g.Kind == gear.Drive {
-		g.FreeGB, g.WriteMBps, g.FileSystem = b.maybe(trade.free), b.maybe(trade.write), pick(b.Dice, "", "fat32", "exfat")
+		g.FreeGB, g.WriteMBps, g.FileSystem = b.maybe(trade.free), b.maybe(trade.write),
+			pick(b.Dice, "", "fat32", "exfat")
 	}
-	if g.BusMBps == nil && (g.Kind == gear.Drive || g.Kind == gear.AudioInterface || g.Kind == gear.Microphone || g.Kind == gear.Mixer) {
+	if g.BusMBps == nil && (g.Kind == gear.Drive || g.Kind == gear.AudioInterface || g.Kind == gear.Microphone ||
+		g.Kind == gear.Mixer) {
 		g.BusMBps = b.maybe(g.TakesOfBus())
 	}
 	if (g.Kind == gear.Capture || g.Kind == gear.Webcam) && b.Of(5) {
-		g.WorksWith = []gear.Experience{{Program: pick(b.Dice, "encoder", "Home encoder", "call"), Works: pick(b.Dice, "works", "badly", "no", "untested")}}
+		g.WorksWith = []gear.Experience{{Program: pick(b.Dice, "encoder", "Home encoder", "call"),
+			Works: pick(b.Dice, "works", "badly", "no", "untested")}}
 	}
 }
 
@@ -533,7 +568,8 @@ func (b *builder) port(p *gear.Port, g *gear.Gear) {
 	switch p.Connector.Family() {
 	case gear.HDMIFamily:
 		if b.Of(2) {
-			p.HDMI = &gear.HDMIPort{MaxTMDSMHz: pick(b.Dice, nil, factOf(hdmi.MHz12), factOf(hdmi.MHz14), factOf(hdmi.MHz20))}
+			p.HDMI = &gear.HDMIPort{MaxTMDSMHz: pick(b.Dice, nil, factOf(hdmi.MHz12), factOf(hdmi.MHz14),
+				factOf(hdmi.MHz20))}
 			if m := p.HDMI.MaxTMDSMHz; m != nil && m.High == hdmi.MHz20 {
 				p.HDMI.FixedRate = pick(b.Dice, "", hdmi.UnknownFRL, hdmi.FRL4x10, hdmi.FRL4x12, hdmi.SaidNone)
 			}
@@ -546,11 +582,15 @@ func (b *builder) port(p *gear.Port, g *gear.Gear) {
 		p.Takes420 = pick(b.Dice, "", "", "yes", "no", "unknown")
 	case gear.SDIFamily:
 		if b.Of(3) {
-			p.SDI = pick(b.Dice, nil, &gear.SDIPort{Link: sdi.HD}, &gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelA}, &gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelB}, &gear.SDIPort{Link: sdi.TwelveG, Level: sdi.BothLevels}, &gear.SDIPort{Link: sdi.UnknownLink})
+			p.SDI = pick(b.Dice, nil, &gear.SDIPort{Link: sdi.HD}, &gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelA},
+				&gear.SDIPort{Link: sdi.ThreeG, Level: sdi.LevelB}, &gear.SDIPort{Link: sdi.TwelveG,
+					Level: sdi.BothLevels}, &gear.SDIPort{Link: sdi.UnknownLink})
 		}
 	case gear.USBFamily:
 		if p.Direction == gear.Upstream && b.Of(3) && g.Kind != gear.Hub && g.Kind != gear.Dock {
-			p.USB = pick(b.Dice, nil, &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous}, &gear.USBPort{Speed: usb.Gen1, Transfer: usb.UnknownTransfer}, &gear.USBPort{Speed: usb.Gen1, Transfer: usb.Bulk}, &gear.USBPort{Speed: usb.UnknownSpeed, Transfer: usb.Isochronous})
+			p.USB = pick(b.Dice, nil, &gear.USBPort{Speed: usb.HighSpeed, Transfer: usb.Isochronous},
+				&gear.USBPort{Speed: usb.Gen1, Transfer: usb.UnknownTransfer}, &gear.USBPort{Speed: usb.Gen1,
+					Transfer: usb.Bulk}, &gear.USBPort{Speed: usb.UnknownSpeed, Transfer: usb.Isochronous})
 		}
 		if p.Direction == gear.Downstream && b.Of(4) {
 			p.AllowsMA = b.maybe((&gear.Port{Connector: p.Connector, USB: p.USB}).Allows())
@@ -580,8 +620,11 @@ func (b *builder) computer() {
 			id := fmt.Sprintf("c%d", c+1)
 			g.Controllers = append(g.Controllers, gear.Controller{ID: id, UplinkMBps: b.maybe(trade.uplink)})
 			for p := range 1 + b.N(4) {
-				port := gear.Port{ID: fmt.Sprintf("%s-%d", id, p+1), Connector: pick(b.Dice, gear.USBA, gear.USBA, gear.USBC), Direction: gear.Downstream, Controller: id,
-					USB: pick(b.Dice, nil, &gear.USBPort{Speed: usb.UnknownSpeed}, &gear.USBPort{Speed: usb.HighSpeed}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen2}, &gear.USBPort{Speed: usb.Gen2x2}, &gear.USBPort{Speed: usb.Tunnel})}
+				port := gear.Port{ID: fmt.Sprintf("%s-%d", id, p+1), Connector: pick(b.Dice, gear.USBA, gear.USBA,
+					gear.USBC), Direction: gear.Downstream, Controller: id,
+					USB: pick(b.Dice, nil, &gear.USBPort{Speed: usb.UnknownSpeed}, &gear.USBPort{Speed: usb.HighSpeed},
+						&gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen1}, &gear.USBPort{Speed: usb.Gen2},
+						&gear.USBPort{Speed: usb.Gen2x2}, &gear.USBPort{Speed: usb.Tunnel})}
 				if b.Of(12) {
 					port.Controller = ""
 				}
@@ -591,7 +634,8 @@ func (b *builder) computer() {
 		for s := range b.N(4) {
 			slot := gear.Port{ID: fmt.Sprintf("slot-%d", s+1), Connector: gear.PCIe, Direction: gear.Downstream}
 			if !b.Of(4) {
-				slot.Slot = &gear.Slot{Link: pcie.Link{Generation: 1 + b.N(5), Lanes: pick(b.Dice, 1, 4, 8, 16)}, Size: 16, Place: b.N(5), SharedWith: pick(b.Dice, "", "", "a drive")}
+				slot.Slot = &gear.Slot{Link: pcie.Link{Generation: 1 + b.N(5), Lanes: pick(b.Dice, 1, 4, 8, 16)},
+					Size: 16, Place: b.N(5), SharedWith: pick(b.Dice, "", "", "a drive")}
 				if slot.Slot.SharedWith != "" {
 					slot.Slot.Sharing = pick(b.Dice, "", "whole", "half", "off", "unknown")
 				}
@@ -618,7 +662,8 @@ func (b *builder) lead(from, to string, l rig.Lead) {
 
 // hdmiLead is some HDMI lead; an active or optical one is longer than passive ones are sold.
 func (b *builder) hdmiLead(small bool) rig.Lead {
-	l := rig.Lead{Grade: pick(b.Dice, "unknown", "standard", "high-speed", "high-speed", "premium", "ultra", "active", "optical"), LengthM: b.within(fact.Est(2, 0.5, 16))}
+	l := rig.Lead{Grade: pick(b.Dice, "unknown", "standard", "high-speed", "high-speed", "premium", "ultra", "active",
+		"optical"), LengthM: b.within(fact.Est(2, 0.5, 16))}
 	if hdmi.Grade(l.Grade).Directional() {
 		l.LengthM = b.within(fact.Est(12, 6, 40))
 		l.Direction = pick(b.Dice, "", "right", "wrong")
@@ -646,14 +691,16 @@ func run(d *Dice, l *rig.Lead) {
 func (b *builder) aside() *Dice { return NewDice(b.state ^ uint64(len(b.r.Leads))) }
 
 func (b *builder) coax() rig.Lead {
-	l := rig.Lead{Grade: pick(b.Dice, "rg-6", "rg-59", "rg-179", "coax", "fibre"), LengthM: b.within(fact.Est(20, 1, 120))}
+	l := rig.Lead{Grade: pick(b.Dice, "rg-6", "rg-59", "rg-179", "coax", "fibre"),
+		LengthM: b.within(fact.Est(20, 1, 120))}
 	run(b.aside(), &l)
 	return l
 }
 
 // usbLead is some USB lead; short ones mostly.
 func (b *builder) usbLead() rig.Lead {
-	l := rig.Lead{Grade: pick(b.Dice, "usb-unknown", "usb-2", "usb-5g", "usb-5g", "usb-5g", "usb-10g", "usb-20g", "usb-40g"), LengthM: b.within(fact.Est(1, 0.3, 4))}
+	l := rig.Lead{Grade: pick(b.Dice, "usb-unknown", "usb-2", "usb-5g", "usb-5g", "usb-5g", "usb-10g", "usb-20g",
+		"usb-40g"), LengthM: b.within(fact.Est(1, 0.3, 4))}
 	if b.Of(25) {
 		l.Grade = "usb-charge"
 	}
@@ -722,7 +769,8 @@ func (b *builder) plugIn(id string, p *gear.Port) {
 		for i := range b.r.Items {
 			it := &b.r.Items[i]
 			for j := range it.Gear.Ports {
-				if ref := it.ID + "." + it.Gear.Ports[j].ID; it.ID == b.host && it.Gear.Ports[j].Connector == gear.PCIe && !b.used[ref] {
+				if ref := it.ID + "." + it.Gear.Ports[j].ID; it.ID == b.host && it.Gear.Ports[j].Connector ==
+					gear.PCIe && !b.used[ref] {
 					b.lead(id+"."+p.ID, ref, rig.Lead{Grade: "slot", LengthM: fact.Exactly(0)})
 					return
 				}
@@ -775,12 +823,14 @@ func (b *builder) into(f gear.Family, not string, kinds ...gear.Kind) (id string
 		if !fresh {
 			for i := range b.r.Items {
 				it := &b.r.Items[i]
-				if it.ID == not || !slices.Contains(kinds, it.Gear.Kind) || it.ID <= not && it.Gear.Kind == gear.Switcher {
+				if it.ID == not || !slices.Contains(kinds, it.Gear.Kind) || it.ID <= not && it.Gear.Kind ==
+					gear.Switcher {
 					continue
 				}
 				for j := range it.Gear.Ports {
 					p := &it.Gear.Ports[j]
-					if p.Direction == gear.In && p.Connector.Family() == f && !b.used[it.ID+"."+p.ID] && !b.passedBy(it.ID, not) {
+					if p.Direction == gear.In && p.Connector.Family() == f && !b.used[it.ID+"."+p.ID] &&
+						!b.passedBy(it.ID, not) {
 						return it.ID, p
 					}
 				}
@@ -789,7 +839,9 @@ func (b *builder) into(f gear.Family, not string, kinds ...gear.Kind) (id string
 		}
 		for range 20 {
 			g := b.ofKind(kinds...)
-			at := slices.IndexFunc(g.Ports, func(p gear.Port) bool { return p.Direction == gear.In && p.Connector.Family() == f })
+			at := slices.IndexFunc(g.Ports, func(p gear.Port) bool {
+				return p.Direction == gear.In && p.Connector.Family() == f
+			})
 			if at >= 0 {
 				it := b.put(string(g.Kind), g)
 				return it.ID, &it.Gear.Ports[at]
@@ -867,7 +919,8 @@ func (b *builder) onward(id string, out *gear.Port, depth int) {
 			continue
 		}
 		switch {
-		case p.Direction == gear.Upstream && (b.Of(2) || p.Connector == gear.PCIe || b.r.Item(to).Gear.Kind == gear.Capture):
+		case p.Direction == gear.Upstream && (b.Of(2) || p.Connector == gear.PCIe ||
+			b.r.Item(to).Gear.Kind == gear.Capture):
 			b.plugIn(to, &p)
 		case p.Direction == gear.Out && !b.Of(3):
 			b.onward(to, &p, depth+1)
@@ -878,7 +931,8 @@ func (b *builder) onward(id string, out *gear.Port, depth int) {
 // extras are what a rig has besides: drives, sound, monitors, lamps.
 func (b *builder) extras() {
 	for range b.N(4) {
-		g := b.ofKind(gear.Drive, gear.Microphone, gear.AudioInterface, gear.Mixer, gear.Monitor, gear.Lamp, gear.WirelessSound, gear.Battery, gear.Recorder)
+		g := b.ofKind(gear.Drive, gear.Microphone, gear.AudioInterface, gear.Mixer, gear.Monitor, gear.Lamp,
+			gear.WirelessSound, gear.Battery, gear.Recorder)
 		it := b.put(string(g.Kind), g)
 		id := it.ID
 		for j := range g.Ports {
@@ -901,7 +955,8 @@ func (b *builder) supplies() {
 		case gear.Strip:
 			g.Power.RatedA = b.maybe(trade.stripA)
 		case gear.UPS:
-			g.Power.LimitW, g.Power.LimitVA, g.Power.Efficiency = b.maybe(trade.stripLimitW), b.maybe(trade.limitVA), b.maybe(fact.Est(0.85, 0.75, 0.92))
+			g.Power.LimitW, g.Power.LimitVA, g.Power.Efficiency = b.maybe(trade.stripLimitW), b.maybe(trade.limitVA),
+				b.maybe(fact.Est(0.85, 0.75, 0.92))
 		}
 		it := b.put(string(g.Kind), g)
 		if n := len(b.r.Items) - 1; n > first && b.Of(2) {
@@ -935,7 +990,8 @@ func (b *builder) plans() {
 					m.Width, m.Height = 3440, 1440
 				}
 				if b.Of(8) {
-					m.Chroma, m.Bits = pick(b.Dice, picture.RGB, picture.YUV422, picture.YUV420, picture.YUV444), pick(b.Dice, 8, 10)
+					m.Chroma, m.Bits = pick(b.Dice, picture.RGB, picture.YUV422, picture.YUV420, picture.YUV444),
+						pick(b.Dice, 8, 10)
 				}
 				if set.Output == nil {
 					set.Output = map[string]picture.Mode{}
@@ -947,11 +1003,13 @@ func (b *builder) plans() {
 			}
 		}
 		if it.Gear.Kind == gear.Camera || it.Gear.Kind == gear.Phone {
-			set.InfoDisplay, set.RunsOn = pick(b.Dice, "", "", "on", "off"), pick(b.Dice, "", "", "battery", "mains", "usb", "grip")
+			set.InfoDisplay, set.RunsOn = pick(b.Dice, "", "", "on", "off"), pick(b.Dice, "", "", "battery", "mains",
+				"usb", "grip")
 			set.Upright = it.Gear.Turns && b.Of(3)
 			set.Spares = b.N(3)
 			if b.Of(3) {
-				set.Shutter = pick(b.Dice, picture.NewExposure(1, 50), picture.NewExposure(1, 60), picture.NewExposure(1, 120), picture.NewExposure(1, 97))
+				set.Shutter = pick(b.Dice, picture.NewExposure(1, 50), picture.NewExposure(1, 60),
+					picture.NewExposure(1, 120), picture.NewExposure(1, 97))
 			}
 		}
 		if it.Gear.Protected == gear.UntilTurnedOff {
@@ -970,7 +1028,9 @@ func (b *builder) plans() {
 		}
 	}
 	if b.Of(2) {
-		rec := rig.Recording{What: "programme", Container: pick(b.Dice, "", "fmp4", "mkv", "mp4"), Quality: float64(pick(b.Dice, 0, 16, 20)), Encoder: pick(b.Dice, append(encoders, "stream")...), Tracks: b.N(3)}
+		rec := rig.Recording{What: "programme", Container: pick(b.Dice, "", "fmp4", "mkv", "mp4"),
+			Quality: float64(pick(b.Dice, 0, 16, 20)), Encoder: pick(b.Dice, append(encoders, "stream")...),
+			Tracks: b.N(3)}
 		if b.Of(3) {
 			rec.Kbps = b.maybe(fact.Est(6000, 5500, 6500))
 		}

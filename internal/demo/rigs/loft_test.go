@@ -28,7 +28,8 @@ func TestLoftHasItsFaults(t *testing.T) {
 			}
 		}
 	}
-	require.ElementsMatch(t, []string{"bus:hub..fast", "port-current:pc.front-right", "run-time:cam-face", "reach:bench-lead"}, snapped)
+	require.ElementsMatch(t, []string{"bus:hub..fast", "port-current:pc.front-right", "run-time:cam-face",
+		"reach:bench-lead"}, snapped)
 	require.Equal(t, []string{"voice:Ida", "cadence:stick-stage.usb:cam-stage.hdmi"}, kinked)
 	require.NotNil(t, v.Cure)
 	require.True(t, v.Cure.Proven)
@@ -53,12 +54,14 @@ func TestDesk(t *testing.T) {
 	v := full(r)
 	require.Equal(t, limit.Snapped, v.State)
 	require.Equal(t, "slot:tower.slot-2", v.Findings[0].Members[0].Limit)
-	require.Contains(t, v.Findings[0].Says, "994.3 MB/s of the 0 to 410 MB/s this slot carries. It is shared with the drive")
+	require.Contains(t, v.Findings[0].Says,
+		"994.3 MB/s of the 0 to 410 MB/s this slot carries. It is shared with the drive")
 	require.Len(t, v.Cure.Moves, 1)
 	require.Contains(t, v.Cure.Moves[0].ID, "plug:card-slot:tower.slot-")
 	require.True(t, v.Cure.Proven)
 	require.Equal(t, 15.0, v.Cure.Minutes, "a computer is switched off and opened for it")
-	require.Contains(t, v.Cure.Moves[0].Label, "Switch Tower off and unplug it, touch metal before you reach in, and move")
+	require.Contains(t, v.Cure.Moves[0].Label,
+		"Switch Tower off and unplug it, touch metal before you reach in, and move")
 	require.Len(t, v.Feeds, 4)
 }
 

@@ -12,13 +12,14 @@ import (
 	"eventether/internal/postgres"
 )
 
-// Run starts a cluster, hands its connection string to use, runs the tests and stops the cluster. Call it from TestMain.
+// Run starts a cluster, hands its connection string to use, runs the tests and stops the cluster. Call it from
+// TestMain.
 func Run(m *testing.M, use func(dsn string)) {
 	os.Exit(run(m, use))
 }
 
-// inMemory is a folder in memory with room for a cluster, where the system has one: a slow disk is waited for with every commit. ""
-// is the usual place.
+// inMemory is a folder in memory with room for a cluster, where the system has one: a slow disk is waited for with
+// every commit. "" is the usual place.
 func inMemory() string {
 	const shm, room = "/dev/shm", 1 << 30
 	var s syscall.Statfs_t
