@@ -299,7 +299,7 @@ func TestPassedOn(t *testing.T) {
 	require.Contains(t, rig.Check(odd)[0].String(), "pigeon")
 }
 
-// Handbook 5.5, told: a five-minute recording of 1080p30 at quality 18 has 373 MB, and a player shows 18 Mb/s. Size and
+// Told: a five-minute recording of 1080p30 at quality 18 has 373 MB, and a player shows 18 Mb/s. Size and
 // time say 9.95 Mb/s: the two do not agree, and the product plans with size and time [practice].
 func TestSizeAndTimeAreTrusted(t *testing.T) {
 	kbps := 373e6 * 8 / 300 / 1000
@@ -322,8 +322,7 @@ func TestSizeAndTimeAreTrusted(t *testing.T) {
 	}
 }
 
-// One camera in raw at 4096 × 2160, 12 bits, 8:1 and 25 frames is 41.5 MB/s, and a terabyte holds 6.7 hours [handbook
-// 5.5].
+// One camera in raw at 4096 × 2160, 12 bits, 8:1 and 25 frames is 41.5 MB/s, and a terabyte holds 6.7 hours [practice].
 func TestRawInTheCamera(t *testing.T) {
 	mbps := 4096.0 * 2160 * 12 * 25 / 8 / 8 / 1e6
 	require.InDelta(t, 41.5, mbps, 0.05)

@@ -83,8 +83,8 @@ func TestEveryTextCanBeTranslated(t *testing.T) {
 		require.NoError(t, json.Unmarshal(raw, &doc))
 		texts(doc, "", func(key, s string) {
 			if !spoken[key] || strings.HasPrefix(s, "items/") || strings.HasPrefix(s, "show/") ||
-				strings.HasPrefix(s, "leads/") || strings.HasPrefix(s, "uplink/") ||
-				strings.HasPrefix(s, "sound/") { // paths
+				strings.HasPrefix(s, "leads/") || strings.HasPrefix(s, "uplink/") || strings.HasPrefix(s, "sound/") {
+				// paths
 				return
 			}
 			spokenOf++

@@ -60,7 +60,7 @@ func (b *broken) add(law string, seed uint64, format string, args ...any) {
 	}
 }
 
-// The laws of the handbook's README on random rigs of every kind of gear and wiring: forgetting, coverage, order,
+// The laws on random rigs of every kind of gear and wiring: forgetting, coverage, order,
 // narrowing, corners of the bounds; every verdict encodes; every limit is put into words and every untested one asks;
 // every fix and move offered applies and leaves a sound rig; a cure's promised state is what judging gives; export then
 // import is the same. The laws about advice are held on every fiftieth rig, those about words on every eighth.
@@ -170,8 +170,8 @@ func proposals(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) *rig.Rig {
 					counted(v, l) ||
 					l.ID.Rule == rules.TwoPrograms && open.Find(l.ID) == nil ||
 					// a device that reached no program before is wanted by two now
-					l.ID.Rule == rules.FileEnd &&
-						raised(v) { // a file that keeps the stream is as large as the destination wants it
+					l.ID.Rule == rules.FileEnd && raised(v) {
+					// a file that keeps the stream is as large as the destination wants it
 					continue
 				}
 				if was == nil || was.State == limit.Slack || was.State == limit.Taut {
@@ -518,8 +518,8 @@ func advice(b *broken, seed uint64, d *rigtest.Dice, r *rig.Rig) {
 			b.add(what+" leaves a sound rig: "+m.Kind, seed, "%s: %v", m.ID, problems[0])
 			return
 		}
-		if free, err := rig.Apply(r,
-			m.Edits...); err != nil { // what is proposed anew may be better, and is never worse
+		if free, err := rig.Apply(r, m.Edits...); err != nil {
+			// what is proposed anew may be better, and is never worse
 			b.add(what+" applies to what is kept: "+m.Kind, seed, "%s: %v", m.ID, err)
 		} else if now := judge.Rig(free); now.State.Severity() > state.Severity() {
 			b.add(what+" is no worse with what is then proposed: "+m.Kind, seed, "%s: said %s, is %s", m.ID, state,

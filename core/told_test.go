@@ -537,8 +537,8 @@ func TestThreeAnswersLeaveLittleOpen(t *testing.T) {
 			require.NotEqual(t, limit.Snapped, v.State, c.name)
 			counted := 0
 			for i := range a.Findings {
-				if a.Findings[i].Over != limit.Care ||
-					r != older { // of an older file, what asks for care only comes beside them
+				if a.Findings[i].Over != limit.Care || r != older {
+					// of an older file, what asks for care only comes beside them
 					counted++
 				}
 			}

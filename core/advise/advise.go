@@ -459,8 +459,8 @@ type easier struct {
 func easing(all []Move) map[engine.ID][]easier {
 	out := map[engine.ID][]easier{}
 	for i := range all {
-		if j := all[i].Judged; j != nil && len(j.strains) == 0 &&
-			all[i].Kind != "plug" { // another socket settles it or is none of its business
+		if j := all[i].Judged; j != nil && len(j.strains) == 0 && all[i].Kind != "plug" {
+			// another socket settles it or is none of its business
 			for _, l := range j.lessens {
 				out[l.id] = append(out[l.id], easier{&all[i], l.ratio})
 			}

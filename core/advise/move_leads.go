@@ -105,8 +105,8 @@ func (u *universe) leads(at int) {
 			}
 			u.lead(l, string(usb.Lead5G), metres)
 		default:
-			if short || l.AWG == nil ||
-				l.AWG.High > thickAWG.Value { // or thicker, where the voltage at its end is short
+			if short || l.AWG == nil || l.AWG.High > thickAWG.Value {
+				// or thicker, where the voltage at its end is short
 				u.lead(l, l.Grade, metres)
 			}
 		}
@@ -127,8 +127,8 @@ func (u *universe) leadAt(l *rig.Lead, grade string, metres float64, price leadP
 		costing(u.money(price.of(metres))).
 		doing(rig.Edit{Do: "lead", Lead: l.ID, Grade: grade, LengthM: &length, Thin: &thin})
 	thick := ""
-	if u.family(l) ==
-		gear.USBFamily { // one whose wires for power are thick: what it loses is known before it is bought
+	if u.family(l) == gear.USBFamily {
+		// one whose wires for power are thick: what it loses is known before it is bought
 		awg := thickAWG
 		m.Edits = append(m.Edits, rig.Edit{Do: "fact", Path: "leads/" + l.ID + "/awg", Fact: &awg})
 		thick = lang.Text(", %s AWG for power", say.Number(awg.Value))

@@ -192,7 +192,7 @@ func (u *universe) poweredHub(it *rig.Item) {
 		doing(rig.Edit{Do: "swap", Item: it.ID, Gear: &g}))
 }
 
-// Powering is a way a camera can be powered, as edits. Handbook 4.2.
+// Powering is a way a camera can be powered, as edits.
 type Powering struct {
 	Key     string // battery, grip, mains, usb-supply, usb-bank
 	Name    string
@@ -201,7 +201,7 @@ type Powering struct {
 	Edits   []rig.Edit
 }
 
-// dummyCaution stands beside a dummy battery. Handbook 4.5.
+// dummyCaution stands beside a dummy battery.
 const dummyCaution = "Dummy batteries and adapters: right voltage and polarity for that camera, from a maker you can name."
 
 // Powerings are the ways a camera can be powered.

@@ -25,7 +25,7 @@ func (u *universe) sends() {
 			continue // what is sent to the one that passes it on is moved
 		}
 		now := d.Send
-		for _, step := range rungs { // every rung under what is sent [practice: handbook 5.4]
+		for _, step := range rungs { // every rung under what is sent [practice]
 			if step.Height > now.Height || step.Width > now.Width || step.Height == now.Height &&
 				step.Rate.Cmp(now.Rate) >= 0 {
 				continue
@@ -50,7 +50,8 @@ func (u *universe) sends() {
 			u.add(m)
 		}
 		if in := d.Ingest; in != nil && in.MaxVideoKbps > 0 && now.VideoKbps != nil &&
-			now.VideoKbps.Low > in.MaxVideoKbps { // to the cap, and no further
+			now.VideoKbps.Low > in.MaxVideoKbps {
+			// to the cap, and no further
 			send := now
 			kbps := fact.Exactly(in.MaxVideoKbps)
 			send.VideoKbps = &kbps

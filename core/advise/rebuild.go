@@ -31,7 +31,7 @@ type Route struct {
 	Cost    gear.Amount
 }
 
-// router finds routes for one source. Handbook 2.3.
+// router finds routes for one source.
 type router struct {
 	*rig.Rig
 	g  *rig.Wiring
@@ -93,11 +93,11 @@ func (c *router) freeSocket() string {
 }
 
 func (c *router) newID(stem string) string {
-	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem,
-		func(id string) bool { // room for what is put behind it
-			return c.Item(id) != nil || c.Lead(id) != nil || c.Lead(id+"-in") != nil || c.Lead(id+"-usb") != nil ||
-				c.Lead(id+"-run") != nil || c.Lead(id+"-out") != nil
-		})
+	return rig.FreshID(c.it.ID[:min(len(c.it.ID), 40)]+"-"+stem, func(id string) bool {
+		// room for what is put behind it
+		return c.Item(id) != nil || c.Lead(id) != nil || c.Lead(id+"-in") != nil || c.Lead(id+"-usb") != nil ||
+			c.Lead(id+"-run") != nil || c.Lead(id+"-out") != nil
+	})
 }
 
 func (c *router) byUSB() (w Route) {

@@ -164,7 +164,8 @@ func TestMovesLeaveTheRigAsItWas(t *testing.T) {
 				continue
 			}
 			kinds[m.Kind]++
-			if last != nil { // and one made of the one before leaves both
+			if last != nil {
+				// and one made of the one before leaves both
 				_, _ = rig.Apply(last, m.Edits...)
 				text, err := json.Marshal(last)
 				require.NoError(t, err)

@@ -14,7 +14,7 @@ import (
 	"eventether/core/work"
 )
 
-// School is a question on which habits differ, with what each says for itself and what the rig makes of it. Handbook 8.
+// School is a question on which habits differ, with what each says for itself and what the rig makes of it.
 type School struct {
 	ID       string         `json:"id"`
 	Question string         `json:"question"`

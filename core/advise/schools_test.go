@@ -21,7 +21,7 @@ func asked(r *rig.Rig) map[string]School {
 	return out
 }
 
-// Where habits differ (handbook 8), what is said for each side stands there, and the verdict follows the choice.
+// Where habits differ, what is said for each side stands there, and the verdict follows the choice.
 func TestSchools(t *testing.T) {
 	all := asked(rigs.Loft())
 	for _, id := range []string{"rate", "switching", "program", "power", "hub-dock:hub", "range", "camera-webcam",

@@ -1,5 +1,5 @@
 // Package edid answers: which pictures does this sink say it takes? It reads the EDID a capture device, switcher or
-// monitor tells a source: base block, CTA-861 extensions, block maps. Handbook 2.7.
+// monitor tells a source: base block, CTA-861 extensions, block maps.
 //
 // Standards: VESA E-EDID Release A revision 2 (base block), CTA-861-I (extension), HDMI 1.4b and 2.1 (vendor blocks),
 // all from memory; the tests beside this file compare whole readings with Debian's edid-decode.

@@ -180,7 +180,7 @@ func TestCapture4K(t *testing.T) {
 	require.False(t, r.Modes[at].Chroma420Only)
 }
 
-// Each trap of handbook 2.7, against the tool and by name.
+// Each trap, against the tool and by name.
 func TestTraps(t *testing.T) {
 	vic := func(r *Reading, n int) *Picture {
 		for i := range r.Modes {

@@ -17,8 +17,8 @@ import (
 // several feeds (a switcher) sends one stream; the feeds share it.
 func (p *Pass) startStream(w *Walk, it *rig.Item, at, out int) *plans.Stream {
 	port := &it.Gear.Ports[out]
-	if last := w.Hop; last.Stage != plans.Capture ||
-		last.Ref != it.ID { // else the device that took the picture hands it on
+	if last := w.Hop; last.Stage != plans.Capture || last.Ref != it.ID {
+		// else the device that took the picture hands it on
 		p.NewHop(w, plans.Hop{Stage: plans.Capture, Kind: "item", Ref: it.ID, Item: it, Own: true})
 	}
 	s := p.Stream()

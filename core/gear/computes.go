@@ -3,7 +3,7 @@ package gear
 import "eventether/core/fact"
 
 // Computes is what a computer can do, in millions of pixels a second for the whole machine unless said otherwise:
-// measured on it, entered, or left out where its class has to do. Handbook 5.1.
+// measured on it, entered, or left out where its class has to do.
 type Computes struct {
 	EncodeMpxS      *fact.Fact `json:"encodeMpxS,omitempty" doc:"Software H.264 at veryfast; a hard and an easy moving picture are its bounds"`
 	MJPEGMpxS       *fact.Fact `json:"mjpegMpxS,omitempty" doc:"Decoding MJPEG"`
@@ -64,7 +64,7 @@ type Measured struct {
 // Class is the kind of a computer, where nobody has measured it.
 type Class string
 
-// The classes of handbook 5.6; Laptop and Desktop are any of them.
+// The classes; Laptop and Desktop are any of them.
 const (
 	Laptop       Class = "laptop"
 	SmallLaptop  Class = "small-laptop"
@@ -79,7 +79,7 @@ var Classes = []Class{SmallLaptop, GoodLaptop, MidDesktop, LargeDesktop}
 
 func est3(low, value, high float64) *fact.Fact { return factOf(fact.Est(value, low, high)) }
 
-// classes are what computers can do before anyone measures [estimate: handbook 5.6, 5.9]. One core decodes 120 to 400
+// classes are what computers can do before anyone measures [estimate]. One core decodes 120 to 400
 // Mpx/s of MJPEG, a machine three to six times that on a desktop and two to five on a laptop; H.264 one to two times as
 // fast; scaling and conversion 500 to 2000 a core, held back by memory from some four cores on.
 var classes = map[Class]Computes{
@@ -121,13 +121,13 @@ func ByClass(c Class) *Computes {
 }
 
 // DefaultIdle is the share of the processor that the system and idle programs take, and DefaultHardware what a hardware
-// encoder does [estimate: handbook 5.6, 5.9].
+// encoder does [estimate].
 var (
 	DefaultIdle     = fact.Est(0.15, 0.1, 0.25)
 	DefaultHardware = fact.Est(500, 250, 1500)
 	DefaultSessions = fact.Est(3, 2, 8)
-	// DefaultWrite is what a drive writes for long, MB/s: from a flash stick to a solid-state drive [estimate: handbook
-	// 5.9]; DefaultInner the drive inside a computer, which is no flash stick.
+	// DefaultWrite is what a drive writes for long, MB/s: from a flash stick to a solid-state drive [estimate];
+	// DefaultInner the drive inside a computer, which is no flash stick.
 	DefaultWrite = fact.Est(150, 5, 500)
 	DefaultInner = fact.Est(250, 80, 500)
 	// DefaultFree is what is free on a drive nobody has looked at, GB [estimate].

@@ -74,7 +74,7 @@ func (k Kind) Shoots() bool {
 // Connector is the shape of a port.
 type Connector string
 
-// The connectors of handbook 2.4.
+// The connectors.
 const (
 	HDMIA     Connector = "hdmi-a"
 	HDMIC     Connector = "hdmi-c" // mini
@@ -146,10 +146,10 @@ func (p *Port) Replaces(was *Port) bool {
 		(p.Connector == Internal) == (was.Connector == Internal)
 }
 
-// Clean tells whether a picture output is free of menus and boxes. Handbook 2.1.
+// Clean tells whether a picture output is free of menus and boxes.
 type Clean string
 
-// The four states of handbook 2.1.
+// The four states.
 const (
 	AlwaysClean  Clean = "clean"
 	AfterSetting Clean = "after-setting"
@@ -199,7 +199,7 @@ type Gear struct {
 	Notes              string       `json:"notes,omitempty" maxLength:"2000"`
 }
 
-// SoundSheet is what a thing does with sound. Handbook 6.1, 6.5.
+// SoundSheet is what a thing does with sound.
 type SoundSheet struct {
 	Microphone string     `json:"microphone,omitempty" enum:"dynamic,condenser,lavalier,headset,built-in,unknown" doc:"Its microphone"`
 	Needs      string     `json:"needs,omitempty" enum:"none,phantom,plug-in,battery,unknown" doc:"What its microphone is fed by"`
@@ -258,7 +258,7 @@ type Standby struct {
 	Does         string     `json:"does,omitempty" enum:"nothing,resizes,black,unknown" doc:"What becomes of the picture output"`
 }
 
-// Protected tells whether a device encrypts its picture output, so that a capture device shows black. Handbook 2.2.
+// Protected tells whether a device encrypts its picture output, so that a capture device shows black.
 type Protected string
 
 // The answers. AfterOff is protected until its own menu turns that off.
@@ -440,7 +440,7 @@ const (
 	MainsUnknown MainsPossible = "unknown"
 )
 
-// typicalDraw are watts of things whose sheet is silent [estimate: handbook 4.1].
+// typicalDraw are watts of things whose sheet is silent [estimate].
 var typicalDraw = map[Kind]fact.Fact{Capture: fact.Est(2.5, 1, 8), Webcam: fact.Est(1.5, 0.8, 2.5),
 	Drive: fact.Est(4.5, 2, 6), Hub: fact.Est(0.8, 0.3, 1.5),
 	AudioInterface: fact.Est(2.5, 1.5, 4), Microphone: fact.Est(1, 0.3, 2), Camera: fact.Est(6, 2, 30),
@@ -515,30 +515,30 @@ func (g *Gear) Port(id string) int {
 	return -1
 }
 
-// Estimates used where a sheet is silent, all [estimate] of the handbook.
+// Estimates used where a sheet is silent, all [estimate].
 var (
-	// DefaultMJPEGBits is the bits a pixel of MJPEG when the device does not say (handbook 1.2).
+	// DefaultMJPEGBits is the bits a pixel of MJPEG when the device does not say.
 	DefaultMJPEGBits = fact.Est(2, 1, 4)
-	// DefaultH264Bits is the bits a pixel of a camera's own H.264 (handbook 5.3: these sit at 0.05 to 0.15).
+	// DefaultH264Bits is the bits a pixel of a camera's own H.264 (these sit at 0.05 to 0.15).
 	DefaultH264Bits = fact.Est(0.1, 0.05, 0.15)
 	// DefaultMaxTMDS bounds an HDMI socket nobody has looked up: full-HD sockets to 4K60 sockets.
 	DefaultMaxTMDS = fact.Est(hdmi.MHz14, hdmi.MHz12, hdmi.MHz20)
 	// DefaultStandby is after how many minutes without a touch a camera sleeps, when nobody has looked.
 	DefaultStandby = fact.Est(30, 1, 60)
-	// DefaultUsable is the usable share of a battery of unknown age (handbook 4.2).
+	// DefaultUsable is the usable share of a battery of unknown age.
 	DefaultUsable = fact.Est(0.85, power.UsableAged, power.UsableNew)
 	// DefaultPowerFactor is watts for each volt-ampere of a small mains supply nobody has looked up.
 	DefaultPowerFactor = fact.Est(0.9, 0.5, 1)
 	// DefaultAWG is the wire gauge of a USB lead without a print: thin charging leads to thick ones.
 	DefaultAWG = fact.Est(28, 20, 30)
-	// DefaultPortVolts is what a USB socket gives that nobody has measured (handbook 4.1).
+	// DefaultPortVolts is what a USB socket gives that nobody has measured.
 	DefaultPortVolts = fact.Est(5, 4.75, 5.25)
 	// DefaultBattery bounds the pack of a camera or phone nobody has described: a small one of one cell to a large one
 	// of four.
 	DefaultBattery = BatteryPack{MAh: fact.Est(1500, 700, 8000), Volts: fact.Est(7.2, 3.6, 14.8)}
 	// DefaultBankMAh bounds a power bank nobody has read.
 	DefaultBankMAh = fact.Est(10000, 2000, 30000)
-	// BankVolts are the volts a power bank's mAh are at: those of its cells, not 5 (handbook 4.2).
+	// BankVolts are the volts a power bank's mAh are at: those of its cells, not 5.
 	BankVolts = fact.Fact{Value: 3.65, Low: 3.6, High: 3.7, From: fact.Practice}
 	// DefaultRecordLimit bounds how long a camera records at a time when nobody has looked: half an hour to a day.
 	DefaultRecordLimit = fact.Est(120, 29, 1440)
@@ -551,7 +551,7 @@ var (
 	// DefaultCharges bounds what a dock charges a laptop with.
 	DefaultCharges = fact.Est(45, 0, 100)
 	// DefaultUplink bounds what a controller's uplink carries when nobody has read it: an add-in card on one
-	// Gen 2 lane (410, handbook 3.3) to a controller in the chipset.
+	// Gen 2 lane (410) to a controller in the chipset.
 	DefaultUplink = fact.Est(2000, 400, 8000)
 )
 
@@ -582,8 +582,7 @@ func (p *Port) Allows() fact.Fact {
 	return f
 }
 
-// LeftAt5V is the share of a supply that is left at 5 V: all of one of 5 V, less of one that is turned down [estimate:
-// handbook 4.1].
+// LeftAt5V is the share of a supply that is left at 5 V: all of one of 5 V, less of one that is turned down [estimate].
 func (p *Power) LeftAt5V() fact.Fact {
 	switch v := p.SupplyVolts; {
 	case v == nil:

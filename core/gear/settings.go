@@ -1,6 +1,6 @@
 package gear
 
-// Usual is a setting cameras and phones have in common: what a show needs and why. Handbook 2.2.
+// Usual is a setting cameras and phones have in common: what a show needs and why.
 type Usual struct {
 	ID    string
 	Label string
@@ -13,7 +13,7 @@ type Usual struct {
 	Flaw   bool // all that comes of it is that it looks or sounds worse than it should
 }
 
-// UsualSettings are the settings of handbook 2.2 [practice]. The information display has its own place (Gear.Clean and
+// UsualSettings are the settings [practice]. The information display has its own place (Gear.Clean and
 // the rig's infoDisplay).
 var UsualSettings = []Usual{
 	{ID: "auto-power-off", Label: "auto power off", Want: "off", Why: "it switches itself off when nobody touches it",

@@ -22,7 +22,7 @@ type Level struct {
 	CPBKbit int // MaxCPB, kbit, for Main
 }
 
-// Levels is Table A-1 [standard: ITU-T H.264; the rows handbook 5.3 does not list are from memory of it, and all are
+// Levels is Table A-1 [standard: ITU-T H.264; all rows are from memory of it, and are
 // checked against what libx264 writes], the lowest first. Level 1b is left out: it exists for pictures nobody sends.
 var Levels = []Level{
 	{"1", 1485, 99, 396, 64, 175},
@@ -105,7 +105,7 @@ func LevelFor(s Stream) *Level {
 // Preset is one trade of speed for quality of the reference encoder, libx264.
 type Preset struct {
 	Name string
-	// Speed is how fast it is, against veryfast: handbook 5.1, measured, and its bounds [estimate: the ratios move with
+	// Speed is how fast it is, against veryfast: measured, and its bounds [estimate: the ratios move with
 	// the picture].
 	Speed, Low, High float64
 	// References are the pictures it keeps when nobody says otherwise [libx264, checked against what it writes].

@@ -23,7 +23,7 @@ var (
 	f5994 = picture.NewRate(60000, 1001)
 )
 
-// Worked in handbook 5.3 [standard: ITU-T H.264 Table A-1].
+// Worked by hand [standard: ITU-T H.264 Table A-1].
 func TestLevelsOfTheUsualPictures(t *testing.T) {
 	for _, c := range []struct {
 		w, h  int

@@ -28,7 +28,7 @@ var frlGbps = map[FRL]float64{FRL3x3: 9, FRL3x6: 18, FRL4x6: 24, FRL4x8: 32, FRL
 func (f FRL) RawGbps() float64 { return frlGbps[f] }
 
 // PayloadGbps is what a fixed-rate link carries after its 16b/18b coding and about 2 % of error correction, in Gb/s:
-// 15.7 of the 18 [memory: HDMI 2.1; handbook 2.5]. 0 for none.
+// 15.7 of the 18 [memory: HDMI 2.1]. 0 for none.
 func (f FRL) PayloadGbps() float64 { return frlGbps[f] * 16 / 18 * 0.98 }
 
 // BitsPerPixel of a picture on a link: three components for RGB and 4:4:4, two for 4:2:2, one and a half for 4:2:0.
@@ -44,7 +44,7 @@ func BitsPerPixel(m picture.Mode) float64 {
 }
 
 // FixedRateNeed bounds what a picture needs of a fixed-rate link in Gb/s: at least its active pixels, since blanking is
-// compressed away there, at most its whole clock (handbook 2.5: 2160p120 10-bit RGB 29.9 to 35.6).
+// compressed away there, at most its whole clock (2160p120 10-bit RGB 29.9 to 35.6).
 func FixedRateNeed(m picture.Mode) (low, high float64) {
 	clock, ok := PixelClock(m)
 	if !ok {

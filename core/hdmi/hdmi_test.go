@@ -165,7 +165,7 @@ func TestComputedAgainstReferenceTool(t *testing.T) {
 			}
 		}
 	}
-	// The figures of handbook 1.2.
+	// The figures.
 	require.Equal(t, int64(241_500_000), Compute(2560, 1440, 60, CVTReduced).ClockHz)
 	require.Equal(t, int64(319_750_000), Compute(3440, 1440, 60, CVTReduced).ClockHz)
 	require.InDelta(t, 59.951, Compute(2560, 1440, 60, CVTReduced).Rate().Float(), 0.001)
@@ -176,14 +176,14 @@ func TestComputedAgainstReferenceTool(t *testing.T) {
 		"a rate only reduced blanking gives has no spread")
 }
 
-// The fixed-rate link of handbook 2.5: 6 × 3 carries about 15.6 Gb/s; 4K120 8-bit needs 28.5 Gb/s.
+// The fixed-rate link: 6 × 3 carries about 15.6 Gb/s; 4K120 8-bit needs 28.5 Gb/s.
 func TestFixedRateLink(t *testing.T) {
 	require.InDelta(t, 15.6, FRL3x6.PayloadGbps(), 0.1)
 	require.Zero(t, NoFRL.PayloadGbps())
 	low, high := FixedRateNeed(picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120)})
 	require.InDelta(t, 23.888, low, 1e-3, "its active pixels")
 	require.InDelta(t, 28.512, high, 1e-9, "its whole clock")
-	// Handbook 2.5: 2160p120 10-bit RGB 29.9 to 35.6 Gb/s; 4×10 carries about 34.8.
+	// 2160p120 10-bit RGB 29.9 to 35.6 Gb/s; 4×10 carries about 34.8.
 	low, high = FixedRateNeed(picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(120), Chroma: picture.RGB,
 		Bits: 10})
 	require.InDelta(t, 29.9, low, 0.05)
@@ -197,7 +197,7 @@ func TestFixedRateLink(t *testing.T) {
 	}
 }
 
-// The worked figures of handbook 2.5.
+// The worked figures.
 func TestCharacterRates(t *testing.T) {
 	mode := func(w, h int, r int64, c picture.Chroma, bits int) picture.Mode {
 		return picture.Mode{Width: w, Height: h, Rate: picture.R(r), Chroma: c, Bits: bits}
@@ -223,7 +223,7 @@ func TestCharacterRates(t *testing.T) {
 	low, high := CharacterRate(mode(3440, 1440, 60, picture.RGB, 8))
 	require.Less(t, low, high, "a size CTA-861 does not list has bounds")
 	require.LessOrEqual(t, low, 319.75e6)
-	require.GreaterOrEqual(t, high, 319.75e6, "handbook 1.2: 3440×1440 reduced blanking is 319.75 MHz")
+	require.GreaterOrEqual(t, high, 319.75e6, "3440×1440 reduced blanking is 319.75 MHz")
 }
 
 // Monotone: a higher rate never reaches further, a thinner lead never further than a thick one, sure never past
@@ -257,7 +257,7 @@ func TestReachIsMonotone(t *testing.T) {
 	}{{HighSpeed, 148.5, 10, 15}, {HighSpeed, 297, 5, 10}, {Premium, 594, 3, 5}, {UltraHigh, 1200, 2, 3},
 		{Active, 297, 10, 20}, {Active, 594, 8, 15}, {Optical, 594, 30, 100}} {
 		sure, possible := Reach(c.g, c.mhz, Thick)
-		require.Equal(t, []float64{c.sure, c.possible}, []float64{sure, possible}, "handbook 2.5: %v at %v MHz", c.g,
+		require.Equal(t, []float64{c.sure, c.possible}, []float64{sure, possible}, "%v at %v MHz", c.g,
 			c.mhz)
 	}
 }

@@ -55,7 +55,7 @@ func GradeMHz(g Grade) (sure, possible float64) {
 }
 
 // Reach is how far a lead of a grade carries a character rate, in metres, surely and possibly [practice, estimate:
-// handbook 2.5]. Passive leads with a mini or micro end are often thin: half the reach, unless the lead is known to be
+// ]. Passive leads with a mini or micro end are often thin: half the reach, unless the lead is known to be
 // full thickness. A lead without a mark may be an active or optical one, once it is longer than passive ones are sold.
 func Reach(g Grade, mhz float64, thin Thickness) (sure, possible float64) {
 	switch g {

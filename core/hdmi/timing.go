@@ -1,5 +1,4 @@
 // Package hdmi answers: what must an HDMI link carry for this picture, and which link and lead carry it?
-// Handbook 2.4 and 2.5.
 package hdmi
 
 import "eventether/core/picture"
@@ -50,7 +49,7 @@ func PixelClock(m picture.Mode) (hz float64, ok bool) {
 
 // CharacterRate bounds the TMDS character rate of a picture in Hz. Low and high are equal for CTA-861 formats; for
 // other sizes they span the blankings a computer may choose, from the smallest (CVT reduced, version 2) to the largest
-// (plain CVT), unless the rate is exactly one of them. Handbook 2.5: clock × bits ÷ 8 for RGB and 4:4:4, clock for
+// (plain CVT), unless the rate is exactly one of them.5: clock × bits ÷ 8 for RGB and 4:4:4, clock for
 // 4:2:2 up to 12 bit, half that of RGB for 4:2:0.
 func CharacterRate(m picture.Mode) (low, high float64) {
 	clock, ok := PixelClock(m)

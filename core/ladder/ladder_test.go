@@ -76,7 +76,7 @@ func sends(mbps float64, motion string, destinations ...rig.Destination) *rig.Ri
 	return r
 }
 
-// Worked by hand: 0.75 of the line, ÷ 1.05, less 160 of sound, is what a picture may have. Handbook 5.3, 5.4.
+// Worked by hand: 0.75 of the line, ÷ 1.05, less 160 of sound, is what a picture may have.
 func TestPlans(t *testing.T) {
 	open := rig.Destination{}
 	capped := rig.Destination{Ingest: &rig.Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30),
@@ -156,7 +156,7 @@ func BenchmarkSix(b *testing.B) {
 	}
 }
 
-// Handbook 5.2: of a 16:9 picture 4:3 keeps 75 % of the width, square 56 %, an upright phone 31.6 %.
+// Of a 16:9 picture 4:3 keeps 75 % of the width, square 56 %, an upright phone 31.6 %.
 func TestWindows(t *testing.T) {
 	got := ladder.Windows(rig.Programme{Width: 1920, Height: 1080})
 	require.Len(t, got, 3)

@@ -7,8 +7,7 @@ import (
 	"eventether/core/rig"
 )
 
-// Window is a shape viewers may see the sent picture in, filled by it: the sides that do not fit are cut off. Handbook
-// 5.2.
+// Window is a shape viewers may see the sent picture in, filled by it: the sides that do not fit are cut off.
 type Window struct {
 	Name  string  `json:"name"`
 	Wide  int     `json:"wide"`

@@ -22,7 +22,7 @@ func limitOf(sense Sense, loadLow, loadHigh, sure, possible float64) Limit {
 	return l
 }
 
-// The four words, as the handbook's README defines them.
+// The states, as docs/arithmetic.md defines them.
 func TestStates(t *testing.T) {
 	for _, c := range []struct {
 		name                            string

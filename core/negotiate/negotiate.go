@@ -1,5 +1,5 @@
 // Package negotiate answers: on which pictures can this output and this input agree over this lead, why not on the
-// others, and which is best for the show? Handbook 2.5 to 2.7.
+// others, and which is best for the show?
 package negotiate
 
 import (

@@ -122,7 +122,7 @@ func list(mhz float64, modes ...picture.Mode) *gear.Port {
 		Modes: modes}
 }
 
-// Clean movement first, then size, then chroma, then load (handbook 2.7 and chapter 8: 1080p when the show is 1080).
+// Clean movement first, then size, then chroma, then load (1080p when the show is 1080).
 func TestBestForTheShow(t *testing.T) {
 	all := list(600, pool...)
 	for _, c := range []struct {

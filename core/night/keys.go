@@ -11,7 +11,7 @@ import (
 // Stripped stands where text was taken out that looked like a stream key.
 const Stripped = "[key-taken-out]"
 
-// WithoutKeys takes out of a text what looks like a stream key (handbook 7.2): what stands after the application's name
+// WithoutKeys takes out of a text what looks like a stream key: what stands after the application's name
 // in an ingest address, and what is secret in any address; what stands after words for key, token or passphrase, where
 // it is no word of ours; and 16 or more letters, digits, dashes and underscores that no person would write. An id of
 // ours (own tells), the number after a word for serial number, dates, file names and sums in hexadecimal are none.

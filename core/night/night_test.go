@@ -68,7 +68,7 @@ func TestEditsAreKept(t *testing.T) {
 	require.Empty(t, s.Notes)
 }
 
-// Handbook 7.2; the same table is run in the browser's tests.
+// the same table is run in the browser's tests.
 func TestKeysAreTakenOut(t *testing.T) {
 	own := func(w string) bool { return w == "stick-stage-number-2" }
 	raw, err := os.ReadFile("testdata/keys.json")

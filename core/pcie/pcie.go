@@ -1,4 +1,4 @@
-// Package pcie answers: how many megabytes a second does this slot carry? Handbook 3.5.
+// Package pcie answers: how many megabytes a second does this slot carry?
 package pcie
 
 import (

@@ -8,7 +8,7 @@ import (
 	"eventether/core/picture"
 )
 
-// The figures of handbook 3.5. [standard: PCI Express Base, from memory]
+// The figures. [standard: PCI Express Base, from memory]
 func TestLinks(t *testing.T) {
 	for gen, want := range map[int]float64{1: 250, 2: 500, 3: 984.6, 4: 1969.2, 5: 3938.5} {
 		require.InDelta(t, want, Link{gen, 1}.CodedMBps(), 0.05)

@@ -8,7 +8,7 @@ import (
 // CadenceKind names how a source's rate sits against the programme's.
 type CadenceKind string
 
-// The four kinds of handbook 1.3.
+// The four kinds.
 const (
 	SameRate CadenceKind = "same"
 	Clean    CadenceKind = "clean"
@@ -16,7 +16,7 @@ const (
 	Judder   CadenceKind = "judder"
 )
 
-// slipParts: a difference of at most one part in so many still counts as a slip, 0.2 % (handbook 1.3).
+// slipParts: a difference of at most one part in so many still counts as a slip, 0.2 %.
 const slipParts = 500
 
 // Cadence is what a programme at rate C shows of a source at rate S.

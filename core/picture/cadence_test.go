@@ -55,7 +55,7 @@ func TestCadence(t *testing.T) {
 		pattern []int
 		slip    float64 // seconds
 	}{
-		// Handbook 1.3, every worked case.
+		// Every worked case.
 		{R(30), R(30), SameRate, []int{1}, 0},
 		{R(60), R(30), Clean, []int{1, 0}, 0},
 		{R(30), R(60), Clean, []int{2}, 0},

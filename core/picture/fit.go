@@ -72,7 +72,7 @@ func (r Rect) Within(outer Rect) Rect {
 }
 
 // Television tells whether a size is one of television's, which lists of pictures name one by one; any other is odd to
-// most devices. Handbook 1.2, 3.1.
+// most devices.
 func Television(w, h int) bool {
 	switch [2]int{w, h} {
 	case [2]int{720, 480}, [2]int{720, 576}, [2]int{640, 480}, [2]int{1280, 720}, [2]int{1920, 1080},

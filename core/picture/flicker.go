@@ -49,13 +49,13 @@ func (e *Exposure) UnmarshalText(text []byte) error {
 func (e Exposure) IsZero() bool { return e.Num == 0 }
 
 // FreeOfFlicker tells whether an exposure lasts a whole number of the lamps' flicker periods, of which there are two in
-// every cycle of the mains. Handbook 1.4.
+// every cycle of the mains.
 func (e Exposure) FreeOfFlicker(mainsHz int64) bool {
 	return !e.IsZero() && e.Num*2*mainsHz%e.Den == 0
 }
 
 // Beat is how often a second the brightness beats when an exposure is not free of flicker: |F − n·f| for the n nearest,
-// F twice the mains frequency, f the frame rate. A beat of 0 stands still as bands. Handbook 1.4.
+// F twice the mains frequency, f the frame rate. A beat of 0 stands still as bands.
 func Beat(f Rate, mainsHz int64) float64 {
 	flicker := float64(2 * mainsHz)
 	n := max(1, math.Round(flicker/f.Float()))

@@ -5,7 +5,7 @@ import "fmt"
 // Format is a pixel format a capture device delivers to the computer.
 type Format string
 
-// The pixel formats of handbook 1.2.
+// The pixel formats.
 const (
 	NV12  Format = "NV12"
 	I420  Format = "I420"

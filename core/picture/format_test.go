@@ -51,7 +51,7 @@ func TestFrameBytesAgainstFFmpeg(t *testing.T) {
 	}
 }
 
-// The worked figures of handbook 1.2.
+// The worked figures.
 func TestWorkedStreams(t *testing.T) {
 	for _, c := range []struct {
 		f    Format
@@ -74,7 +74,7 @@ func TestWorkedStreams(t *testing.T) {
 	}
 	line, err := V210.FrameBytes(1920, 1)
 	require.NoError(t, err)
-	require.EqualValues(t, 5120, line, "handbook 1.2: 1920 wide is 5120 bytes a line")
+	require.EqualValues(t, 5120, line, "1920 wide is 5120 bytes a line")
 }
 
 func TestCompressedHasNoFixedSize(t *testing.T) {

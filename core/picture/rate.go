@@ -1,5 +1,5 @@
 // Package picture answers: how large is a picture, how often does it come, how many bytes is it, and does it fit the
-// programme's beat? Handbook chapter 1.
+// programme's beat?
 package picture
 
 import (

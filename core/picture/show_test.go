@@ -8,7 +8,7 @@ import (
 	"pgregory.net/rapid"
 )
 
-// The worked figures of handbook 1.4.
+// The worked figures.
 func TestFlicker(t *testing.T) {
 	require.InDelta(t, 10.09, Beat(NewRate(30000, 1001), 50), 0.001)
 	require.Equal(t, 5.0, Beat(R(25), 60))
@@ -63,7 +63,7 @@ func TestFreeOfFlickerGathersEvenLight(t *testing.T) {
 	})
 }
 
-// The worked figures of handbook 5.2: an upright phone fills 31.6 % of a wide frame; a 4:3 window keeps 75 % of a 16:9
+// The worked figures: an upright phone fills 31.6 % of a wide frame; a 4:3 window keeps 75 % of a 16:9
 // picture, a square one 56 %.
 func TestFit(t *testing.T) {
 	f := Fit(1080, 1920, 1920, 1080, Box)

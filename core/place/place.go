@@ -1,5 +1,5 @@
 // Package place answers: which device on which port in which format? It finds the best placing exactly, or proves that
-// there is none. Handbook 3.4.
+// there is none.
 package place
 
 import (
@@ -83,7 +83,7 @@ const Ceiling = 0.8
 func (a *Placing) taut() bool { return a.Ratio > Ceiling*(1+tolerance)+tolerance }
 
 // Better tells whether a placing is to be preferred: more of the picture, then the better state of the worst bus, then
-// fewer moves, then the lower worst bus. Nobody moves plugs to gain headroom that slack already is (handbook 3.4).
+// fewer moves, then the lower worst bus. Nobody moves plugs to gain headroom that slack already is.
 func (a *Placing) Better(b *Placing) bool {
 	switch {
 	case b == nil:

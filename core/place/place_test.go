@@ -359,7 +359,7 @@ func TestNothingFits(t *testing.T) {
 }
 
 // Several sticks on a dock with a controller and supply of its own are well; the same on a hub that lives on its socket
-// are not. [practice: handbook 3.2, no single source]
+// are not. [practice: no single source]
 func TestDockOfItsOwn(t *testing.T) {
 	r := rigs.Loft()
 	hub := r.Item("hub")

@@ -264,7 +264,7 @@ func (p *Problem) clone() *Problem {
 	return &out
 }
 
-// withCard adds a USB card with a controller of its own on one lane of generation 2, four sockets. Handbook 3.3.
+// withCard adds a USB card with a controller of its own on one lane of generation 2, four sockets.
 func withCard(p *Problem) {
 	high, _ := usb.BusMBps(usb.HighSpeed, false, true)
 	n := len(p.Resources)

@@ -436,7 +436,7 @@ func (p *Plan) KeptPeak(i int) float64 {
 	return float64(w) * float64(h) * r.Float() / 1000 * peakBits * math.Exp2((18-QualityFor(rec, p.Show.Minutes))/6)
 }
 
-// Rung is one size and rate, with the bitrates people start from. Handbook 5.3, 5.4.
+// Rung is one size and rate, with the bitrates people start from.
 type Rung struct {
 	Width    int          `json:"width"`
 	Height   int          `json:"height"`
@@ -453,7 +453,7 @@ type Rung struct {
 }
 
 // motions are how much a doubling of the rate is worth, against a doubling of the pixels, by what moves [practice: 30
-// suffices for talk, 60 for motion: handbook 8; the figures are ours, an estimate].
+// suffices for talk, 60 for motion; the figures are ours, an estimate].
 var motions = map[string]float64{"still": 0.1, "talk": 0.3, "": 0.3, "stage": 0.8, "play": 1.5, "sport": 1.8}
 
 // sizes of the ladder, the largest first.

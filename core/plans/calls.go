@@ -11,7 +11,7 @@ import (
 )
 
 // What a person's picture in a call takes down the line, kb/s, and in pixels: a call program asks for 360p to 720p of
-// each at 30 frames/s, by how many there are and how large they are shown [estimate: handbook 5.9].
+// each at 30 frames/s, by how many there are and how large they are shown [estimate].
 var (
 	CallDownKbps = fact.Est(900, 600, 3000)
 	callDownMpxS = limit.Bounds{Low: 640 * 360 * 30 / say.Mega, Value: 960 * 540 * 30 / say.Mega,
@@ -57,8 +57,8 @@ func (p *Plan) Download() limit.Fact {
 		max(up.High, 1000)))
 }
 
-// beside is what else the computer is made to do, as work of its places.
-type beside struct {
+// Beside is what else the computer is made to do, as work of its places.
+type Beside struct {
 	Name   string
 	Kind   JobKind
 	Px     limit.Fact // Mpx/s
@@ -67,27 +67,27 @@ type beside struct {
 
 // Besides lists it: what comes in from calls is decoded, what a shared camera gives and what the screen shows is
 // converted; what the screen shows is coded too.
-func (p *Plan) Besides() (out []beside) {
+func (p *Plan) Besides() (out []Beside) {
 	sh := &p.Show
 	pr := float64(sh.Programme.Width) * float64(sh.Programme.Height) * sh.Programme.Rate.Float() / say.Mega
 	for i := range sh.Calls {
 		who := p.Persons(i)
 		px := limit.Stated(limit.Part("show/calls/N/downMpxS", "", strconv.Itoa(i)), "Mpx/s", sh.Calls[i].DownMpxS,
 			fact.Est(who.Value*callDownMpxS.Value, who.Low*callDownMpxS.Low, who.High*callDownMpxS.High))
-		out = append(out, beside{lang.Text("people of %s", CallName(sh, i)), DecodingH264, px, CopiesIn})
+		out = append(out, Beside{lang.Text("people of %s", CallName(sh, i)), DecodingH264, px, CopiesIn})
 	}
 	for _, what := range sh.Besides {
 		switch what {
 		case rig.VirtualCamera:
-			out = append(out, beside{lang.Text("virtual camera for other programs"), ConvertingWork,
+			out = append(out, Beside{lang.Text("virtual camera for other programs"), ConvertingWork,
 				mpxS(limit.Bounds{Low: pr, Value: pr, High: pr}), CopiesOut})
 		case rig.ScreenRecording:
-			out = append(out, beside{lang.Text("recording of the screen"), ConvertingWork, p.Screen(), CopiesIn})
+			out = append(out, Beside{lang.Text("recording of the screen"), ConvertingWork, p.Screen(), CopiesIn})
 		case rig.OwnStream:
 			if len(sh.Destinations) > 0 {
 				s := &sh.Destinations[0].Send
 				px := float64(s.Width) * float64(s.Height) * s.Rate.Float() / say.Mega
-				out = append(out, beside{lang.Text("one's own stream, watched here"), DecodingH264,
+				out = append(out, Beside{lang.Text("one's own stream, watched here"), DecodingH264,
 					mpxS(limit.Bounds{Low: px, Value: px, High: px}), CopiesIn})
 			}
 		}

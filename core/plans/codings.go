@@ -170,7 +170,7 @@ func (p *Plan) HostOf() *Computer {
 		c.Can = &gear.Computes{}
 	}
 	if it.Set != nil && it.Set.RunsOn == "battery" {
-		c.Slow = fact.Est(1.3, 1, 2) // half to all of it [estimate: handbook 5.6]
+		c.Slow = fact.Est(1.3, 1, 2) // half to all of it [estimate]
 	}
 	return c
 }
@@ -194,8 +194,8 @@ func (c *Computer) Fact(field, unit string, have *fact.Fact, of func(*gear.Compu
 		least, most := c.class.EncodeMpxS.Low, c.class.EncodeMpxS.High
 		f.Open = func() (out []limit.Option) {
 			for _, class := range gear.Classes {
-				if can := gear.ByClass(class); can.EncodeMpxS.Low >= least &&
-					can.EncodeMpxS.High <= most { // a laptop is no desktop
+				if can := gear.ByClass(class); can.EncodeMpxS.Low >= least && can.EncodeMpxS.High <= most {
+					// a laptop is no desktop
 					out = append(out, limit.Option{Word: string(class), Number: of(can).Value})
 				}
 			}
@@ -494,7 +494,7 @@ func CompareStreams(a, b *Stream) int {
 	return a.Input - b.Input
 }
 
-// Bytes a pixel of the copies that are counted [handbook 5.6: a full copy counts its bytes twice; which copies programs
+// Bytes a pixel of the copies that are counted [a full copy counts its bytes twice; which copies programs
 // make is an estimate]: a source is written as it comes (up to 2 bytes, 4:2:2) and read, then written and read once
 // more as BGRA for composing; the programme is read as BGRA and written and read as NV12 for each coding.
 const (
@@ -517,8 +517,8 @@ func BoundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
 }
 
-// QualityFor is the constant quality to record at: 16 to 20, smaller for short shows, larger for hours [practice:
-// handbook 5.3]; that short ends at half an hour and hours begin after two is ours [estimate].
+// QualityFor is the constant quality to record at: 16 to 20, smaller for short shows, larger for hours [practice]; that
+// short ends at half an hour and hours begin after two is ours [estimate].
 func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	switch {
 	case rec.Quality > 0:
@@ -531,8 +531,8 @@ func QualityFor(rec *rig.Recording, minutes float64) float64 {
 	return 20
 }
 
-// keptBits are the bits a pixel of a recording: at quality 18 by content, twice as many every six steps down [estimate:
-// handbook 5.5, 5.9]; of what a camera or recorder writes by itself, from a frugal to a generous setting [estimate].
+// keptBits are the bits a pixel of a recording: at quality 18 by content, twice as many every six steps down
+// [estimate]; of what a camera or recorder writes by itself, from a frugal to a generous setting [estimate].
 var (
 	keptBits = fact.Est(0.4, 0.05, 1.2)
 	ownBits  = fact.Est(0.8, 0.2, 3.5)
@@ -547,7 +547,7 @@ func (p *Plan) KeptFact(i int) limit.Fact {
 	}
 	w, h, r := p.KeptPicture(i)
 	px := float64(w) * float64(h) * r.Float() / 1000
-	if rec.RawBits > 0 && rec.InCamera { // w·h·bits·rate ÷ 8 ÷ compression [handbook 5.5]
+	if rec.RawBits > 0 && rec.InCamera { // w·h·bits·rate ÷ 8 ÷ compression [practice]
 		kbps := px * float64(rec.RawBits) / max(rec.RawRatio, 1)
 		return limit.Stated(at, "kb/s", rec.Kbps, fact.Exactly(kbps))
 	}

@@ -41,7 +41,7 @@ type DeviceFormat struct {
 }
 
 // Loss is what pictures lose against the show, as one number that orders them: for a dozen devices the size and rate
-// count before 4:2:2, and that before an uncompressed picture (handbook 3.4).
+// count before 4:2:2, and that before an uncompressed picture.
 type Loss int
 
 const (
@@ -139,36 +139,10 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		kind = usb.Isochronous
 	}
 	_, most := usb.EndpointMBps(usb.HighSpeed, kind)
-	sides := func(f *DeviceFormat, s *Stream) {
-		need := s.Load.Bounds(s.Facts)
-		if s.Unknown { // as likely it is what it would take to hold: none is ruled out that may be
-			need.Value = need.Low
-		}
-		f.Fast, f.FastWorst, f.High, f.HighWorst = need.Value, need.High, need.Value, need.High
-		f.Sends, f.SendsWorst = need.Value, need.High
-		if high {
-			f.Fast, f.FastWorst = -1, -1
-		}
-		if (s.Reserves || s.MayReserve) && s.Width > 0 {
-			facts, load, _ := p.Reservation(s)
-			b := load.Bounds(facts)
-			f.HighWorst = b.High
-			if f.High = b.Value; facts[0].From ==
-				fact.Estimate { // as likely it takes a setting that is not the largest
-				f.High = min(b.Value, max(need.Value, b.Value/2))
-			}
-		}
-		if need.Value > most {
-			f.High = -1
-		}
-		if need.High > most {
-			f.HighWorst = -1
-		}
-	}
 	choices := []Delivery(nil)
 	in := p.arrivingMode(it, item)
-	if own := BoxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher &&
-		own != nil { // it hands on its own picture
+	if own := BoxMode(it, it.Gear.Port(port.ID)); it.Gear.Kind == gear.Switcher && own != nil {
+		// it hands on its own picture
 		in = own
 	}
 	if len(it.Gear.Delivers) > 0 {
@@ -180,7 +154,7 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 			takes := it.Gear.TakesOfBus()
 			now.Facts, now.Load = []limit.Fact{limit.Of(limit.Key{}, "MB/s", takes)}, limit.Times(1, 1)
 		}
-		sides(&f, &now)
+		p.sides(&f, &now, high, most)
 		return []DeviceFormat{f}
 	}
 	var want rig.Deliver
@@ -192,12 +166,11 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 	pr := p.Show.Programme
 	for i := range choices {
 		c := choices[i]
-		if slices.ContainsFunc(choices,
-			func(o Delivery) bool { // of lines alike but for their rate, the program takes the best
-				return o.Format == c.Format && o.Width == c.Width && o.Height == c.Height && o.At != c.At &&
-					p.Richer(&o,
-						&c)
-			}) {
+		if slices.ContainsFunc(choices, func(o Delivery) bool {
+			// of lines alike but for their rate, the program takes the best
+			return o.Format == c.Format && o.Width == c.Width && o.Height == c.Height && o.At != c.At &&
+				p.Richer(&o, &c)
+		}) {
 			continue
 		}
 		f := DeviceFormat{Name: string(c.Format) + " " + picture.SizeName(c.Width, c.Height),
@@ -211,7 +184,7 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		if !f.Now || now.Sends != sendsChosen { // what it sends now has been judged
 			p.StreamOf(&s, it, port, c)
 		}
-		if sides(&f, &s); f.Fast < 0 && f.High < 0 {
+		if p.sides(&f, &s, high, most); f.Fast < 0 && f.High < 0 {
 			continue
 		}
 		had := pr.Rate.Nominal()
@@ -224,6 +197,35 @@ func (p *Plan) waysToWork(it *rig.Item, item int, port *gear.Port, high bool) []
 		}
 	}
 	return out
+}
+
+// sides fills in what a stream takes of either side of the bus, as likely and at worst; −1 where it does not go. high
+// is a socket that has the 480 Mb/s side only, most what one endpoint carries there.
+func (p *Plan) sides(f *DeviceFormat, s *Stream, high bool, most float64) {
+	need := s.Load.Bounds(s.Facts)
+	if s.Unknown { // as likely it is what it would take to hold: none is ruled out that may be
+		need.Value = need.Low
+	}
+	f.Fast, f.FastWorst, f.High, f.HighWorst = need.Value, need.High, need.Value, need.High
+	f.Sends, f.SendsWorst = need.Value, need.High
+	if high {
+		f.Fast, f.FastWorst = -1, -1
+	}
+	if (s.Reserves || s.MayReserve) && s.Width > 0 {
+		facts, load, _ := p.Reservation(s)
+		b := load.Bounds(facts)
+		f.HighWorst = b.High
+		if f.High = b.Value; facts[0].From == fact.Estimate {
+			// as likely it takes a setting that is not the largest
+			f.High = min(b.Value, max(need.Value, b.Value/2))
+		}
+	}
+	if need.Value > most {
+		f.High = -1
+	}
+	if need.High > most {
+		f.HighWorst = -1
+	}
 }
 
 // arrivingMode is the picture that comes into a capture device, where one lead tells; the zero Mode for a source.

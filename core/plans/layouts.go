@@ -117,7 +117,7 @@ func (p *Plan) NotAlone(sources []string) string {
 // windows are the shapes a picture may be shown in, width to height; as it is sent has none of its own.
 var windows = map[string][2]int{"4:3": {4, 3}, "1:1": {1, 1}, "9:16": {9, 16}, "21:9": {21, 9}}
 
-// Light is how a camera stands against lamps on the mains. Handbook 1.4.
+// Light is how a camera stands against lamps on the mains.
 type Light struct {
 	MainsHz int
 	Rate    picture.Rate

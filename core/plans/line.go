@@ -22,7 +22,7 @@ const fewReadings = 4
 // byAirShare is what is counted of a measurement by air, at least: half of it to all [practice].
 const byAirShare = 0.5
 
-// Line is what the measurements of a line come to. Handbook 5.4, 5.9.
+// Line is what the measurements of a line come to.
 type Line struct {
 	limit.Bounds         // Mb/s
 	Near         []int   // places of the measurements near the hour
@@ -110,7 +110,7 @@ func LowerQuartile(v []float64) float64 {
 	return v[i] + (at-float64(i))*(v[i+1]-v[i])
 }
 
-// UploadFact is the sustained upload: what the measurements come to, else the estimate. Handbook 5.4, 5.9.
+// UploadFact is the sustained upload: what the measurements come to, else the estimate.
 func (p *Plan) UploadFact() limit.Fact {
 	up := p.Uplink
 	if up == nil || len(up.MeasuredMbps) == 0 {
@@ -218,11 +218,11 @@ func (p *Plan) OverTCP(d *rig.Destination) bool {
 }
 
 const (
-	defaultAudioKbps = 160  // AAC-LC stereo [practice: handbook 5.3]
+	defaultAudioKbps = 160  // AAC-LC stereo [practice]
 	callKbps         = 2500 // a person joining by a call [estimate]
 )
 
-// Packaging is what transport adds to video and audio [handbook 5.4]: 1.05, and 1.25 where lost packets are sent again.
+// Packaging is what transport adds to video and audio [practice]: 1.05, and 1.25 where lost packets are sent again.
 func Packaging(transport string) float64 {
 	if transport == "srt" {
 		return 1.25

@@ -72,12 +72,12 @@ func (p *Plan) Sockets(worst bool) []USBSocket {
 			}
 		}
 	}
-	slices.SortStableFunc(out,
-		func(a, b USBSocket) int { // of two that serve as well the nearer one, whatever the order of the rig
-			return cmp.Or(cmp.Compare(p.hubsAbove(a.Item), p.hubsAbove(b.Item)), cmp.Compare(p.Items[a.Item].ID,
-				p.Items[b.Item].ID),
-				cmp.Compare(p.Items[a.Item].Gear.Ports[a.Port].ID, p.Items[b.Item].Gear.Ports[b.Port].ID))
-		})
+	slices.SortStableFunc(out, func(a, b USBSocket) int {
+		// of two that serve as well the nearer one, whatever the order of the rig
+		return cmp.Or(cmp.Compare(p.hubsAbove(a.Item), p.hubsAbove(b.Item)), cmp.Compare(p.Items[a.Item].ID,
+			p.Items[b.Item].ID),
+			cmp.Compare(p.Items[a.Item].Gear.Ports[a.Port].ID, p.Items[b.Item].Gear.Ports[b.Port].ID))
+	})
 	return out
 }
 
@@ -140,8 +140,8 @@ func (s *sockets) socket(item, at int) (x USBSocket, ok bool) {
 		port.Connector == gear.Internal || port.ChargeOnly {
 		return x, false
 	}
-	if lead := s.Wiring.LeadAt(item, at); lead >= 0 && !s.movable[s.Items[s.Wiring.Far(lead,
-		item)].ID] { // what is in it stays: a hub, a screen
+	if lead := s.Wiring.LeadAt(item, at); lead >= 0 && !s.movable[s.Items[s.Wiring.Far(lead, item)].ID] {
+		// what is in it stays: a hub, a screen
 		return x, false
 	}
 	way, steps := &Stream{}, []rig.Step(nil)
@@ -246,8 +246,8 @@ func (s *sockets) supplies(x *USBSocket, steps []rig.Step) {
 		}
 		step := steps[n]
 		above := &s.Items[step.Item]
-		if alone, _ := above.Gear.BusPowered(); !alone ||
-			above.Gear.Kind != gear.Hub { // else it is judged where that one is plugged in
+		if alone, _ := above.Gear.BusPowered(); !alone || above.Gear.Kind != gear.Hub {
+			// else it is judged where that one is plugged in
 			l := s.CurrentLimit(above, step.Item, rig.Hung{Item: item, Lead: step.Lead, Port: step.Socket})
 			x.Shares = append(x.Shares, Shared{Current, s.Wiring.Ref(step.Item, step.Socket), item,
 				it.Label + lang.Text(", its current"), s.left(&l.Limit) * power.VBus})

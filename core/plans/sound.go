@@ -528,7 +528,7 @@ func (w *SoundWay) levels(p *Plan, i int) {
 	if len(path.Via) > 0 { // only what it is plugged into: what nobody said of that is not read off what comes after
 		takes = SoundOf(p.Item(path.Via[0])).Takes
 	}
-	full, noise := sound.Span{}, sound.Span{Low: -128, Value: -120, High: -100} // [memory: handbook 6.5]
+	full, noise := sound.Span{}, sound.Span{Low: -128, Value: -120, High: -100} // [memory]
 	switch takes {
 	case "preamplifier":
 		full = sound.Span{Low: 0, Value: 10, High: 16} // [memory]

@@ -111,7 +111,7 @@ func (s *Stream) Enter(p *Plan, item int, in *gear.Port, up int) bool {
 }
 
 // OwnsController tells whether a dock brings a controller of its own for a port: over a 40 Gb/s way up its ports share
-// its tunnel, not the controllers of the computer. Handbook 3.3.
+// its tunnel, not the controllers of the computer.
 func OwnsController(it *rig.Item, id string) bool {
 	return id != "" && slices.ContainsFunc(it.Gear.Controllers, func(c gear.Controller) bool { return c.ID == id })
 }
@@ -239,7 +239,7 @@ type BusKey struct {
 }
 
 // HighFact is what one 480 Mb/s bus carries: bulk as it is; with reserving streams four packets of 1024 bytes a
-// microframe surely and a fifth possibly (handbook 3.2).
+// microframe surely and a fifth possibly.
 func HighFact(it *rig.Item, iso bool, open *Stream) limit.Fact {
 	sure, possible := usb.BusMBps(usb.HighSpeed, iso, open != nil)
 	measured := float64(it.Gear.USB2Packets*usb.IsoTransaction*usb.MicroframesPerSecond) / say.Mega // 0 when nobody has

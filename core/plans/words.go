@@ -209,7 +209,7 @@ func Pattern(p []int) string {
 	return strings.Join(words, ",")
 }
 
-// ProgramKinds are the programs of handbook 5.0: what their name is, and the most lines the kind is known to take
+// ProgramKinds are the programs: what their name is, and the most lines the kind is known to take
 // ([practice]; 0 is any).
 var ProgramKinds = map[string]struct {
 	Name     string

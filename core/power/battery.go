@@ -1,8 +1,8 @@
-// Package power answers: how long does a battery run this device? Handbook 4.2; hubs, docks and the mains come with
+// Package power answers: how long does a battery run this device? hubs, docks and the mains come with
 // their own rules.
 package power
 
-// Usable share of a battery's rated energy [estimate: handbook 4.2]: 0.9 new, less with age and cold.
+// Usable share of a battery's rated energy [estimate]: 0.9 new, less with age and cold.
 const (
 	UsableNew  = 0.9
 	UsableAged = 0.7

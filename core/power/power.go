@@ -2,10 +2,10 @@ package power
 
 import "math"
 
-// BankConverter is what a power bank's converter leaves of its cells' energy [estimate: handbook 4.2].
+// BankConverter is what a power bank's converter leaves of its cells' energy [estimate].
 const BankConverter = 0.85
 
-// Converter is what is left when a 12 V supply is turned into 5 V [estimate: handbook 4.1].
+// Converter is what is left when a 12 V supply is turned into 5 V [estimate].
 const Converter = 0.9
 
 // Currents a USB port allows at 5 V, in mA [standard: USB 2.0, 7.2.1; USB 3.2, 11.4.1; two lanes from memory],

@@ -12,7 +12,7 @@ import (
 const socketEffort = 40_000
 
 // sockets proposes a socket for every plug of which nobody has said where it goes (rig.Lead.AnySocket): together, by
-// the order of handbook 3.4, at worst where that can be had, else as likely. Where that breaks more than leaving the
+// the order, at worst where that can be had, else as likely. Where that breaks more than leaving the
 // plugs where they stand, they are left there.
 func sockets(r *rig.Rig) (choices []verdict.Proposal, proven bool, tried int) {
 	open := false

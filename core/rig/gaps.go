@@ -2,7 +2,7 @@ package rig
 
 import "fmt"
 
-// Gaps lists what a show does not say yet and somebody should, the most deciding first. Handbook 1.1.
+// Gaps lists what a show does not say yet and somebody should, the most deciding first.
 func Gaps(r *Rig) []string {
 	out := []string{}
 	s := &r.Show

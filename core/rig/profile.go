@@ -17,7 +17,7 @@ type Profile struct {
 	Kbps          float64 // video
 }
 
-// Profiles are what destinations take at most as a rule [practice: handbook 5.3], the smallest first.
+// Profiles are what destinations take at most as a rule [practice], the smallest first.
 var Profiles = []Profile{{"720p30", 1280, 720, 30, 4000}, {"1080p30", 1920, 1080, 30, 6000},
 	{"1080p60", 1920, 1080, 60, 9000}, {"2160p60", 4096, 2160, 60, 50000}}
 
@@ -28,8 +28,7 @@ type Known struct {
 	Ingest    Ingest `json:"ingest"`
 }
 
-// KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice:
-// handbook 5.3].
+// KnownDestinations are general kinds of destination to begin from; the real ones' help pages say the rest [practice].
 var KnownDestinations = []Known{
 	{"Capped at 720 lines", "rtmp", Ingest{MaxWidth: 1280, MaxHeight: 720, MaxRate: picture.R(30), MaxVideoKbps: 4000,
 		MinVideoKbps: new(0.0), KeyframeSeconds: 2, VideoCodecs: []string{"h264"}, MaxAudioKbps: 160,

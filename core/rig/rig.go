@@ -28,7 +28,7 @@ type Rig struct {
 	// Ceiling is the planning ceiling, the share of a limit that still counts as slack. Nil is 0.8 [practice].
 	Ceiling *float64 `json:"ceiling,omitempty" minimum:"0.3" maximum:"1" doc:"Share of a limit that still counts as slack; 0.8 when not said"`
 	Uplink  *Uplink  `json:"uplink,omitempty"`
-	// WorkMinutes are one's own times by kind of work; what is not in it is taken from the handbook's table.
+	// WorkMinutes are one's own times by kind of work; what is not in it is taken from the table of core/work.
 	WorkMinutes work.Times `json:"workMinutes,omitempty" doc:"One's own times in minutes, by kind of work: mount, plug, room and so on"`
 	// Sound is how every voice gets to air; nobody has described it when it is missing.
 	Sound *Sound `json:"sound,omitempty"`
@@ -36,7 +36,7 @@ type Rig struct {
 	Leads []Lead `json:"leads" maxItems:"4000"`
 }
 
-// Show is what must go to air. Handbook 1.1.
+// Show is what must go to air.
 type Show struct {
 	Programme        Programme     `json:"programme"`
 	Motion           string        `json:"motion,omitempty" enum:"still,talk,stage,play,sport" doc:"How much moves: still are slides, stage is music and theatre"`
@@ -80,7 +80,7 @@ type Programme struct {
 	Rate   picture.Rate `json:"rate"`
 }
 
-// Program is the software that takes the pictures. Handbook 5.0.
+// Program is the software that takes the pictures.
 type Program struct {
 	Kind string `json:"kind" enum:"encoder,browser-studio,destination-page,call"`
 	Name string `json:"name,omitempty" maxLength:"120"`
@@ -196,7 +196,7 @@ type UplinkReading struct {
 	By    string  `json:"by,omitempty" enum:"wired,air" doc:"How it was measured: by cable, or over the air"`
 }
 
-// Sound is how voices get to air. Handbook 6.
+// Sound is how voices get to air.
 type Sound struct {
 	Paths        []SoundPath `json:"paths" maxItems:"60"`
 	Loudspeakers string      `json:"loudspeakers,omitempty" enum:"yes,no,unknown" doc:"Loudspeakers are on in the room during the show"`

@@ -30,7 +30,7 @@ type StartOut struct {
 	Minutes float64 `json:"minutes" minimum:"1" maximum:"10080"`
 }
 
-// spoken are the exact rates people mean by the round ones. Handbook 1.2.
+// spoken are the exact rates people mean by the round ones.
 var spoken = map[int]picture.Rate{24: picture.NewRate(24000, 1001), 25: picture.R(25), 30: picture.NewRate(30000, 1001),
 	50: picture.R(50), 60: picture.NewRate(60000, 1001)}
 

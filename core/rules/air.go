@@ -17,7 +17,7 @@ import (
 
 // Uneven steps a second that still pass for smooth where nothing moves, in talk and on a stage, and in sport and play.
 // A slip between a rate and its /1001 neighbour comes at most every 16 s (0.06 a second at 60) and goes unseen but in
-// sport and play; every judder lies far above; where nothing moves neither is seen [practice: handbook 1.3 and 5.9; the
+// sport and play; every judder lies far above; where nothing moves neither is seen [practice; the
 // figures are ours].
 const (
 	unevenStill = 120

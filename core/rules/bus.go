@@ -493,47 +493,7 @@ func judgeBus(p *Pass, own *Rule, k plans.BusKey, streams []onBus) {
 		loadOn(&l, s.Stream, facts, load, s.factors)
 	}
 	first := len(l.Facts) // of what is the limit
-	name := func(w *Words) {}
-	switch {
-	case k.High:
-		f := plans.HighFact(it, iso, open)
-		n := l.Let(f)
-		name = func(w *Words) {
-			if f.Field == "items/ID/ports/PORT/usb/transfer" {
-				w.Facts[n-1].Name = w.T("what one 480 Mb/s bus carries, by %s", w.Facts[n-1].Name)
-			} else {
-				w.Facts[n-1].Name = lang.Text("what one 480 Mb/s bus carries")
-			}
-		}
-		cap := limit.Times(1, n)
-		if onHost && !one && it.Gear.USB2 != "shared" && it.Gear.USB2 != "apart" {
-			cap = cap.With(l.Let(apartFact(it, streams)))
-		}
-		l.Caps = p.CapAt(cap)
-	case onHost:
-		f := plans.UplinkFact(it, k.Controller)
-		l.Caps = p.CapAt(limit.Times(1, l.Let(f)))
-	default:
-		up := plans.Upstream(it)
-		l.Caps = append(p.Mem.Terms.Room(8), limit.Times(1, l.Let(p.SpeedFact(it, up))))
-		if (iso || open != nil) && up.USB != nil && up.USB.Speed == usb.Gen1 {
-			sure, possible := usb.BusMBps(usb.Gen1, iso, open != nil)
-			f := limit.Fact{Unit: "MB/s", Low: sure, Value: sure, High: possible, From: fact.Standard}
-			if sure < possible && open != nil {
-				f = plans.TransferFact(open, sure, possible)
-			}
-			n := l.Let(f)
-			l.Caps = append(l.Caps, limit.Times(1, n))
-			name = func(w *Words) {
-				if f.IsZero() {
-					w.Facts[n-1].Name = lang.Text("what reserving streams may take of 5 Gb/s")
-				}
-			}
-		}
-		for _, f := range above(k.Item, streams) {
-			l.Caps = append(l.Caps, limit.Times(1, l.Let(f)))
-		}
-	}
+	name := capOfBus(p, &l, k, streams, reserving{iso, open, one})
 	l.Say = func(w *Words) {
 		for i := range streams {
 			if w.Loads[i].Sum = streams[i].Sum(); sums != nil && sums[i] != nil {
@@ -564,6 +524,61 @@ func judgeBus(p *Pass, own *Rule, k plans.BusKey, streams []onBus) {
 	for _, s := range streams {
 		p.OnCrossings(kept, it, s.Stream)
 	}
+}
+
+// reserving is what streams on a bus reserve: some surely, one of those that may, and whether all are in one socket.
+type reserving struct {
+	iso  bool
+	open *plans.Stream
+	one  bool
+}
+
+// capOfBus adds what a bus carries to a limit, and gives the names of its facts.
+func capOfBus(p *Pass, l *Result, k plans.BusKey, streams []onBus, on reserving) (name func(*Words)) {
+	it := &p.Items[k.Item]
+	onHost := it.IsHost() || k.Controller != ""
+	name = func(*Words) {}
+	switch {
+	case k.High:
+		f := plans.HighFact(it, on.iso, on.open)
+		n := l.Let(f)
+		name = func(w *Words) {
+			if f.Field == "items/ID/ports/PORT/usb/transfer" {
+				w.Facts[n-1].Name = w.T("what one 480 Mb/s bus carries, by %s", w.Facts[n-1].Name)
+			} else {
+				w.Facts[n-1].Name = lang.Text("what one 480 Mb/s bus carries")
+			}
+		}
+		cap := limit.Times(1, n)
+		if onHost && !on.one && it.Gear.USB2 != "shared" && it.Gear.USB2 != "apart" {
+			cap = cap.With(l.Let(apartFact(it, streams)))
+		}
+		l.Caps = p.CapAt(cap)
+	case onHost:
+		f := plans.UplinkFact(it, k.Controller)
+		l.Caps = p.CapAt(limit.Times(1, l.Let(f)))
+	default:
+		up := plans.Upstream(it)
+		l.Caps = append(p.Mem.Terms.Room(8), limit.Times(1, l.Let(p.SpeedFact(it, up))))
+		if (on.iso || on.open != nil) && up.USB != nil && up.USB.Speed == usb.Gen1 {
+			sure, possible := usb.BusMBps(usb.Gen1, on.iso, on.open != nil)
+			f := limit.Fact{Unit: "MB/s", Low: sure, Value: sure, High: possible, From: fact.Standard}
+			if sure < possible && on.open != nil {
+				f = plans.TransferFact(on.open, sure, possible)
+			}
+			n := l.Let(f)
+			l.Caps = append(l.Caps, limit.Times(1, n))
+			name = func(w *Words) {
+				if f.IsZero() {
+					w.Facts[n-1].Name = lang.Text("what reserving streams may take of 5 Gb/s")
+				}
+			}
+		}
+		for _, f := range above(k.Item, streams) {
+			l.Caps = append(l.Caps, limit.Times(1, l.Let(f)))
+		}
+	}
+	return name
 }
 
 // apartFact is whether the 480 Mb/s sides of a computer's sockets share one bus: planned as shared, possibly each its

@@ -27,79 +27,27 @@ var Delivers = rule(Rule{
 
 // judgeDelivered settles which picture the program takes from a device, and how many bytes it is.
 func judgeDelivered(p *Pass, own *Rule, w *Walk) {
-	s, it, port := w.Bytes, w.Item, w.Port
+	s, it, port, m := w.Bytes, w.Item, w.Port, w.Mode
 	place := s.Ref
 	if s.Input > 0 {
 		place += ":" + it.Gear.Ports[s.Input-1].ID
 	}
-	m := w.Mode
 	l := Result{Where: w.Deps()}
 	choices := p.Deliveries(it, m)
 	fitted := len(choices)
-	if len(it.Gear.Delivers) > 0 &&
-		m.Width > 0 { // what a device that scales or boxes makes of a picture it has no size for
-		for i := range it.Gear.Delivers {
-			if !slices.ContainsFunc(choices[:fitted], func(c plans.Delivery) bool { return c.At == i }) {
-				d := &it.Gear.Delivers[i]
-				choices = append(choices, plans.Delivery{Delivery: d, At: i, Width: d.Width, Height: d.Height,
-					Rate: d.RateFor(m.Rate)})
-			}
-		}
+	if len(it.Gear.Delivers) > 0 && m.Width > 0 {
+		choices = withOdd(choices, it, m)
 	}
 	var want rig.Deliver
 	asked := false
 	if it.Set != nil {
 		want, asked = it.Set.Deliver[port.ID]
 	}
-	at := -1
 	switch {
 	case len(choices) == 0:
-		l.Outcomes = limit.Maybe
-		pr := &p.Show.Programme
-		s.Width, s.Height, s.Rate, s.Unknown = pr.Width, pr.Height, pr.Rate, true
-		known := deliversFact(p, it, m)
-		l.Facts = p.FactList(known)
-		options := known.Open
-		known.Unit, known.Low, known.Value, known.High = "MB/s", unknownStream.Low, unknownStream.Value,
-			unknownStream.High
-		known.Open = func() []limit.Option {
-			o := options()
-			for i := range o {
-				o[i].State = 0
-			}
-			return o
-		}
-		s.Facts = p.FactList(known)
-		s.Load = limit.Times(1, 1)
-		s.Sends = plans.SendsUnknown
+		deliversUnknown(p, &l, s, it, m)
 	case asked:
-		for i := range choices {
-			c := &choices[i]
-			fits := c.Format == want.Format && (want.Width == 0 || want.Width == c.Width && want.Height == c.Height)
-			if fits && (at < 0 || i < fitted == (at < fitted) && p.Richer(c, &choices[at])) {
-				at = i
-			}
-		}
-		if at < 0 {
-			l.Outcomes = limit.No
-			l.Say = func(w *Words) {
-				w.Says = w.T("%s does not deliver %s.", it.Label,
-					strings.TrimSpace(string(want.Format)+" "+deliverSize(want)))
-			}
-			for i := range choices {
-				if at < 0 || p.Richer(&choices[i], &choices[at]) {
-					at = i
-				}
-			}
-		} else if at >= fitted {
-			oddShape(p, &l, it, m)
-		} else {
-			l.Outcomes = limit.Yes
-		}
-		c := choices[at]
-		if !want.Rate.IsZero() && want.Rate.Cmp(c.Rate) < 0 {
-			c.Rate = want.Rate
-		}
+		c := deliversAsked(p, &l, it, m, choices, fitted, want)
 		p.StreamOf(s, it, port, c)
 	case fitted == 0:
 		oddShape(p, &l, it, m)
@@ -118,6 +66,76 @@ func judgeDelivered(p *Pass, own *Rule, w *Walk) {
 		s.Width, s.Height = s.Height, s.Width
 	}
 	p.Add(w.Hop, own, place, &l)
+}
+
+// withOdd adds what a device that scales or boxes makes of a picture it has no size for, behind what fits.
+func withOdd(choices []plans.Delivery, it *rig.Item, m *picture.Mode) []plans.Delivery {
+	fitted := choices
+	for i := range it.Gear.Delivers {
+		if !slices.ContainsFunc(fitted, func(c plans.Delivery) bool { return c.At == i }) {
+			d := &it.Gear.Delivers[i]
+			choices = append(choices, plans.Delivery{Delivery: d, At: i, Width: d.Width, Height: d.Height,
+				Rate: d.RateFor(m.Rate)})
+		}
+	}
+	return choices
+}
+
+// deliversUnknown is a device of which nobody has said what it delivers: the programme's picture, in bytes of any
+// format.
+func deliversUnknown(p *Pass, l *Result, s *plans.Stream, it *rig.Item, m *picture.Mode) {
+	l.Outcomes = limit.Maybe
+	pr := &p.Show.Programme
+	s.Width, s.Height, s.Rate, s.Unknown = pr.Width, pr.Height, pr.Rate, true
+	known := deliversFact(p, it, m)
+	l.Facts = p.FactList(known)
+	options := known.Open
+	known.Unit, known.Low, known.Value = "MB/s", unknownStream.Low, unknownStream.Value
+	known.High = unknownStream.High
+	known.Open = func() []limit.Option {
+		o := options()
+		for i := range o {
+			o[i].State = 0
+		}
+		return o
+	}
+	s.Facts, s.Load, s.Sends = p.FactList(known), limit.Times(1, 1), plans.SendsUnknown
+}
+
+// deliversAsked is the picture a program asks for; where there is none such, the best there is. So many of the choices
+// fit what comes in.
+func deliversAsked(p *Pass, l *Result, it *rig.Item, m *picture.Mode, choices []plans.Delivery, fitted int,
+	want rig.Deliver) plans.Delivery {
+	at := -1
+	for i := range choices {
+		c := &choices[i]
+		fits := c.Format == want.Format && (want.Width == 0 || want.Width == c.Width && want.Height == c.Height)
+		if fits && (at < 0 || i < fitted == (at < fitted) && p.Richer(c, &choices[at])) {
+			at = i
+		}
+	}
+	switch {
+	case at < 0:
+		l.Outcomes = limit.No
+		l.Say = func(w *Words) {
+			w.Says = w.T("%s does not deliver %s.", it.Label,
+				strings.TrimSpace(string(want.Format)+" "+deliverSize(want)))
+		}
+		for i := range choices {
+			if at < 0 || p.Richer(&choices[i], &choices[at]) {
+				at = i
+			}
+		}
+	case at >= fitted:
+		oddShape(p, l, it, m)
+	default:
+		l.Outcomes = limit.Yes
+	}
+	c := choices[at]
+	if !want.Rate.IsZero() && want.Rate.Cmp(c.Rate) < 0 {
+		c.Rate = want.Rate
+	}
+	return c
 }
 
 func sayDelivers(w *Words) {

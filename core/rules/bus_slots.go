@@ -14,7 +14,7 @@ import (
 	"eventether/core/usb"
 )
 
-// judgeOthers adds to the buses what sends no picture: drives, sound. Handbook 3.3.
+// judgeOthers adds to the buses what sends no picture: drives, sound.
 func judgeOthers(p *Pass, own *Rule, _ *Walk) {
 	for i := range p.Items {
 		it := &p.Items[i]
@@ -322,7 +322,7 @@ func wiredFact(k limit.Key, most pcie.Link, needs *gear.Slot) limit.Fact {
 }
 
 // sharingFact is the share of a slot that is left beside what it is shared with: until somebody has looked, anything
-// from nothing to all. Handbook 3.5.
+// from nothing to all.
 func sharingFact(host *rig.Item, port *gear.Port) limit.Fact {
 	k := limit.Part("items/ID/ports/PORT/slot/sharing", host.ID, port.ID)
 	if v, ok := map[string]float64{"whole": 1, "half": 0.5, "off": 0}[port.Slot.Sharing]; ok {

@@ -164,8 +164,8 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 	if giver != nil {
 		l.Where = plans.Merge(l.Where, []string{giver.ID})
 	}
-	if it.Gear.Power == nil ||
-		it.Gear.Power.Battery == nil { // it may have none: then it lives as long as what feeds it
+	if it.Gear.Power == nil || it.Gear.Power.Battery == nil {
+		// it may have none: then it lives as long as what feeds it
 		l.Facts[0].Low = 0
 	}
 	comesIn := l.Let(supply)
@@ -214,9 +214,9 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 			}
 			return 60 * min(left, alone, limit.Endless/60)
 		}
-		low, value, high := func(f *limit.Fact) float64 { return f.Low }, func(f *limit.Fact) float64 {
-			return f.Value
-		}, func(f *limit.Fact) float64 { return f.High }
+		low := func(f *limit.Fact) float64 { return f.Low }
+		value := func(f *limit.Fact) float64 { return f.Value }
+		high := func(f *limit.Fact) float64 { return f.High }
 		return limit.Bounds{Low: minutes(low, high), Value: minutes(value, value), High: minutes(high, low)}
 	}
 	l.Say = func(w *Words) {
@@ -251,7 +251,7 @@ func judgeFedByUSB(p *Pass, own *Rule, w *Walk, l *Result, it *rig.Item, need fl
 }
 
 // bankShare is the share of a bank's rating that is left of it: as stated, else by its age, which is asked in one tap
-// [estimate: handbook 4.2].
+// [estimate].
 func bankShare(id string, said *fact.Fact) limit.Fact {
 	const field = "items/ID/power/battery/usableShare"
 	f := limit.Stated(limit.At(field, id), "", said, fact.Est(0.8, 0.35, 1))
@@ -368,7 +368,7 @@ func pluggedInto(p *Pass, it *rig.Item) (*rig.Item, *gear.Port) {
 	return nil, nil
 }
 
-// cells are a pair of small cells, charged or alkaline: 4 to 8 Wh [estimate: handbook 4.2]. A radio transmitter takes
+// cells are a pair of small cells, charged or alkaline: 4 to 8 Wh [estimate]. A radio transmitter takes
 // 0.2 to 0.7 W.
 var (
 	cells     = gear.BatteryPack{MAh: fact.Est(2200, 1700, 2700), Volts: fact.Est(2.6, 2.4, 3)}

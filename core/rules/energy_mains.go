@@ -11,7 +11,7 @@ import (
 	"eventether/core/say"
 )
 
-// MainsCaution stands beside every figure of the mains. Handbook 4.5.
+// MainsCaution stands beside every figure of the mains.
 const MainsCaution = "Mains work, fixed wiring and loads near a circuit's rating: follow the local electrical code and ask a licensed electrician. Keep mains and drinks apart; one strip into another is not allowed in many places."
 
 var outletSource = practice("Σ (W ÷ power factor); a continuous load stays under the planning ceiling of a rating")
@@ -180,8 +180,8 @@ func judgeOutlet(p *Pass, own *Rule, at int) {
 		words := outlet(func(w *Words) string { return w.T("Load on %s, %s", it.Label, unit) })
 		l.Say = func(w *Words) {
 			words(w)
-			if r := w.Result; unit == "W" && pw.Battery != nil &&
-				r.State.Holds() { // over, it trips: then it runs for nothing
+			if r := w.Result; unit == "W" && pw.Battery != nil && r.State.Holds() {
+				// over, it trips: then it runs for nothing
 				eff, b := upsEfficiency, pw.Battery
 				if pw.Efficiency != nil {
 					eff = *pw.Efficiency

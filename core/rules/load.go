@@ -81,144 +81,181 @@ var HardwareSessions = rule(Rule{
 // judgeComputer judges what the computer has to compute, place by place: processor, graphics processor, hardware
 // encoder, memory.
 func judgeComputer(p *Pass, own *Rule, _ *Walk) {
+	defer judgeKept(p)
 	c := p.HostOf()
 	if c == nil {
-		judgeKept(p)
 		return
 	}
 	streams := p.ArrivedStreams(c.Item)
 	p.Computed = streams
 	if p.SameWork(c.Item, streams, own, Graphics, MemoryTraffic, HardwareEncoder, HardwareSessions) {
-		judgeKept(p)
 		return
 	}
 	slices.SortFunc(streams, plans.CompareStreams) // whatever the order of the items
 	p.Codings = p.WantedCodings()
 	where := p.PassedBy(streams, c.ID, "send", "show")
-	n := 3*len(streams) + 2*len(p.Codings) + 2 + 2*len(p.Show.Calls) + 3*len(p.Show.Besides)
-	l := p.Roomy(n+8, n)
-	l.Stage, l.Shared, l.Where = plans.Send, true, where
-	idle := l.Let(limit.Stated(limit.At("items/ID/computes/idleShare", c.ID), "", c.Can.IdleShare, gear.DefaultIdle))
-	besides := l.Fact(idle).High
-	var slow limit.Ref
-	if c.Slow.High > 1 {
-		slow = l.Let(limit.Fact{Low: c.Slow.Low, Value: c.Slow.Value, High: c.Slow.High, From: fact.Estimate})
-	}
-	mem := scratchOf(p)
-	jobs := slices.Grow(mem.jobs[:0], n)
-	mem.jobs = jobs
-	load := func(item string, t limit.Term, j job) {
-		if slow != 0 && j.kind != plans.IdlingWork {
-			t = t.With(slow)
-		}
-		l.Loads = append(l.Loads, limit.Load{Item: item, Term: t.Scale(100)})
-		jobs = append(jobs, j)
-	}
-	load(c.ID, limit.Times(1, idle), job{})
-	var speeds [plans.Kinds]limit.Ref
-	// work is so many Mpx/s of a kind of work, and the fact that is, where somebody may know it.
-	work := func(item string, px limit.Bounds, known *limit.Fact, j job) {
-		if px.High == 0 {
-			return
-		}
-		if speeds[j.kind] == 0 {
-			speeds[j.kind] = l.Let(jobFact(c, j.kind))
-		}
-		t := limit.Times(px.Value)
-		switch {
-		case known != nil:
-			t = limit.Times(1, l.Let(*known))
-		case px.Low < px.High:
-			t = limit.Times(1, l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate,
-				Unit: "Mpx/s"}))
-		}
-		j.px = px
-		load(item, t.Per(speeds[j.kind]), j)
-		besides += px.High * c.Slow.High / l.Fact(speeds[j.kind]).Low
-	}
-	traffic := p.Roomy(len(streams)+1, len(streams)+1)
-	pr := p.Show.Programme
-	layer := float64(pr.Width) * float64(pr.Height) * pr.Rate.Float() / say.Mega
+	b := newBusy(p, c, streams, where)
 	for _, s := range streams {
-		all, m, h := s.Pixels()
-		work(s.Owner.ID, m, nil, job{kind: plans.DecodingMJPEG, of: s})
-		work(s.Owner.ID, h, nil, job{kind: plans.DecodingH264, of: s})
-		var asked *limit.Fact
-		if all.Low < all.High {
-			asked = new(s.PixelFact(all))
-		}
-		work(s.Owner.ID, all, asked, job{kind: plans.ConvertingWork, of: s})
-		if s.Combs {
-			work(s.Owner.ID, all, nil, job{kind: plans.DeinterlacingWork, of: s})
-		}
-		t := limit.Times(all.Value * plans.CopiesIn / 1000)
-		if all.Low < all.High {
-			t = limit.Times(plans.CopiesIn/1000.0, traffic.Let(*asked))
-		}
-		traffic.Loads = append(traffic.Loads, limit.Load{Item: s.Owner.ID, Term: t})
+		b.takes(s)
 	}
 	for i := range p.Codings {
 		if cd := &p.Codings[i]; cd.Scaled() {
 			v := float64(cd.From[0]) * float64(cd.From[1]) * cd.Rate.Float() / say.Mega
-			work("send", limit.Bounds{Low: v, Value: v, High: v}, nil, job{kind: plans.ScalingWork, coding: i})
+			b.work("send", limit.Bounds{Low: v, Value: v, High: v}, nil, job{kind: plans.ScalingWork, coding: i})
 		}
 	}
-	besidesThis := p.Besides()
-	for i := range besidesThis {
-		o := &besidesThis[i]
-		var known *limit.Fact
-		if !o.Px.IsZero() {
-			known = &o.Px
-		}
-		work("show", plans.BoundsOf(o.Px), known, job{kind: o.Kind, beside: o.Name})
-		if o.Kind != plans.ConvertingWork {
-			work("show", plans.BoundsOf(o.Px), known, job{kind: plans.ConvertingWork, beside: o.Name})
-		}
-		t := limit.Times(o.Px.Value * o.Copies / 1000)
-		if known != nil {
-			t = limit.Times(o.Copies/1000, traffic.Let(o.Px))
-		}
-		traffic.Loads = append(traffic.Loads, limit.Load{Item: "show", Term: t})
+	for _, o := range p.Besides() {
+		b.doesBesides(&o)
 	}
-	var encode limit.Ref
-	if slices.Contains(p.Show.Besides, rig.ScreenRecording) { // coded as the program that records it likes
-		encode = l.Let(c.Encode())
-		own := c.SpeedOf(&l.Limit, encode, &plans.Coding{Own: true})
-		px := p.Screen()
-		load("show", own.With(l.Let(px)), job{kind: plans.CodingWork, beside: lang.Text("recording of the screen"),
+	coded := b.codes()
+	p.Add(nil, own, c.ID, b.result())
+
+	pr := p.Show.Programme
+	layer := float64(pr.Width) * float64(pr.Height) * pr.Rate.Float() / say.Mega
+	judgeGraphics(p, c, len(streams), layer, where)
+	judgeMemory(p, c, &b.traffic, coded, where)
+	judgeHardware(p, c)
+}
+
+// busy adds up what a computer has to compute: the loads of its processor, and what goes through its memory with them.
+type busy struct {
+	*Pass
+	c       *plans.Computer
+	l       Result
+	traffic Result
+	jobs    []job                  // of l.Loads
+	speeds  [plans.Kinds]limit.Ref // the fact of each kind of work, once there is some of it
+	slow    limit.Ref              // what all but idling is multiplied by; 0 for nothing
+	encode  limit.Ref              // the speed of coding, once something is coded
+	besides float64                // share of the processor that is gone at worst before anything is coded
+}
+
+// newBusy begins with what the computer does by itself.
+func newBusy(p *Pass, c *plans.Computer, streams []*plans.Stream, where []string) *busy {
+	n := 3*len(streams) + 2*len(p.Codings) + 2 + 2*len(p.Show.Calls) + 3*len(p.Show.Besides)
+	mem := scratchOf(p)
+	mem.jobs = slices.Grow(mem.jobs[:0], n)
+	b := &busy{Pass: p, c: c, l: p.Roomy(n+8, n), traffic: p.Roomy(len(streams)+1, len(streams)+1), jobs: mem.jobs}
+	b.l.Stage, b.l.Shared, b.l.Where = plans.Send, true, where
+	idle := limit.Stated(limit.At("items/ID/computes/idleShare", c.ID), "", c.Can.IdleShare, gear.DefaultIdle)
+	at := b.l.Let(idle)
+	b.besides = idle.High
+	if c.Slow.High > 1 {
+		b.slow = b.l.Let(limit.Fact{Low: c.Slow.Low, Value: c.Slow.Value, High: c.Slow.High, From: fact.Estimate})
+	}
+	b.load(c.ID, limit.Times(1, at), job{})
+	return b
+}
+
+// load is a share of the processor.
+func (b *busy) load(item string, t limit.Term, j job) {
+	if b.slow != 0 && j.kind != plans.IdlingWork {
+		t = t.With(b.slow)
+	}
+	b.l.Loads = append(b.l.Loads, limit.Load{Item: item, Term: t.Scale(100)})
+	b.jobs = append(b.jobs, j)
+}
+
+// work is so many Mpx/s of a kind of work, and the fact that is, where somebody may know it.
+func (b *busy) work(item string, px limit.Bounds, known *limit.Fact, j job) {
+	if px.High == 0 {
+		return
+	}
+	if b.speeds[j.kind] == 0 {
+		b.speeds[j.kind] = b.l.Let(jobFact(b.c, j.kind))
+	}
+	t := limit.Times(px.Value)
+	switch {
+	case known != nil:
+		t = limit.Times(1, b.l.Let(*known))
+	case px.Low < px.High:
+		t = limit.Times(1, b.l.Let(limit.Fact{Low: px.Low, Value: px.Value, High: px.High, From: fact.Estimate,
+			Unit: "Mpx/s"}))
+	}
+	j.px = px
+	b.load(item, t.Per(b.speeds[j.kind]), j)
+	b.besides += px.High * b.c.Slow.High / b.l.Fact(b.speeds[j.kind]).Low
+}
+
+// takes decodes, converts and deinterlaces a picture that comes in.
+func (b *busy) takes(s *plans.Stream) {
+	all, m, h := s.Pixels()
+	b.work(s.Owner.ID, m, nil, job{kind: plans.DecodingMJPEG, of: s})
+	b.work(s.Owner.ID, h, nil, job{kind: plans.DecodingH264, of: s})
+	var asked *limit.Fact
+	if all.Low < all.High {
+		asked = new(s.PixelFact(all))
+	}
+	b.work(s.Owner.ID, all, asked, job{kind: plans.ConvertingWork, of: s})
+	if s.Combs {
+		b.work(s.Owner.ID, all, nil, job{kind: plans.DeinterlacingWork, of: s})
+	}
+	t := limit.Times(all.Value * plans.CopiesIn / 1000)
+	if asked != nil {
+		t = limit.Times(plans.CopiesIn/1000.0, b.traffic.Let(*asked))
+	}
+	b.traffic.Loads = append(b.traffic.Loads, limit.Load{Item: s.Owner.ID, Term: t})
+}
+
+// doesBesides is what the computer does beside the programme: calls, a recording of the screen, one's own stream.
+func (b *busy) doesBesides(o *plans.Beside) {
+	var known *limit.Fact
+	if !o.Px.IsZero() {
+		known = &o.Px
+	}
+	px := plans.BoundsOf(o.Px)
+	b.work("show", px, known, job{kind: o.Kind, beside: o.Name})
+	if o.Kind != plans.ConvertingWork {
+		b.work("show", px, known, job{kind: plans.ConvertingWork, beside: o.Name})
+	}
+	t := limit.Times(o.Px.Value * o.Copies / 1000)
+	if known != nil {
+		t = limit.Times(o.Copies/1000, b.traffic.Let(o.Px))
+	}
+	b.traffic.Loads = append(b.traffic.Loads, limit.Load{Item: "show", Term: t})
+}
+
+// codes settles what codes each picture, and adds what the processor codes; all of it in Mpx/s.
+func (b *busy) codes() (coded float64) {
+	c, l := b.c, &b.l
+	if slices.Contains(b.Show.Besides, rig.ScreenRecording) { // coded as the program that records it likes
+		b.encode = l.Let(c.Encode())
+		its := c.SpeedOf(&l.Limit, b.encode, &plans.Coding{Own: true})
+		px := b.Screen()
+		b.load("show", its.With(l.Let(px)), job{kind: plans.CodingWork, beside: lang.Text("recording of the screen"),
 			px: plans.BoundsOf(px)})
-		besides += px.High * c.Slow.High / c.OwnSurely()
+		b.besides += px.High * c.Slow.High / c.OwnSurely()
 	}
-	p.Settle(c, besides)
-	coded := 0.0
-	for i := range p.Codings {
-		cd := &p.Codings[i]
+	b.Settle(c, b.besides)
+	for i := range b.Codings {
+		cd := &b.Codings[i]
 		coded += cd.MpxS()
 		if cd.Hardware {
 			continue
 		}
-		if encode == 0 {
-			encode = l.Let(c.Encode())
+		if b.encode == 0 {
+			b.encode = l.Let(c.Encode())
 		}
-		load("send", c.SpeedOf(&l.Limit, encode, cd).Scale(cd.MpxS()), job{kind: plans.CodingWork, coding: i})
+		b.load("send", c.SpeedOf(&l.Limit, b.encode, cd).Scale(cd.MpxS()), job{kind: plans.CodingWork, coding: i})
 	}
-	l.Caps = p.CapAt(limit.Times(100))
+	return coded
+}
+
+// result is the limit of the processor.
+func (b *busy) result() *Result {
+	l, jobs, of := &b.l, b.jobs, b.c.Label
+	l.Caps = b.CapAt(limit.Times(100))
 	l.Say = func(w *Words) {
-		w.What, w.Sum = w.T("Processor of %s", c.Label), lang.Text("the whole machine")
+		w.What, w.Sum = w.T("Processor of %s", of), lang.Text("the whole machine")
 		for i := range jobs {
 			w.Loads[i] = jobWords(w, &jobs[i])
 		}
-		w.Says = w.T("The processor of %s is %s busy.", c.Label, w.LoadText())
+		w.Says = w.T("The processor of %s is %s busy.", of, w.LoadText())
 		if w.Result.State == limit.Snapped || w.Result.State == limit.Untested {
 			w.Says += lang.Text(" A late preview is the first sign; then frames are lost while composing, or while coding.")
 		}
 	}
-	p.Add(nil, own, c.ID, &l)
-
-	judgeGraphics(p, c, len(streams), layer, where)
-	judgeMemory(p, c, &traffic, coded, where)
-	judgeHardware(p, c)
-	judgeKept(p)
+	return l
 }
 
 // job is one piece of the processor's work.

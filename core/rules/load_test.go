@@ -38,7 +38,7 @@ func drive(r *rig.Rig, writes, free float64, system string, rec rig.Recording) *
 	return r
 }
 
-// Sums by hand from handbook 5.1 to 5.6. 1920×1080 at 30000/1001 is 62.146 Mpx/s, 1280×720 27.620.
+// Sums by hand from the arithmetic. 1920×1080 at 30000/1001 is 62.146 Mpx/s, 1280×720 27.620.
 func TestWhatIsComputedSentAndKept(t *testing.T) {
 	sent := func(do func(d *rig.Destination)) func() *rig.Rig {
 		return func() *rig.Rig {
@@ -184,7 +184,7 @@ func TestWhatIsComputedSentAndKept(t *testing.T) {
 		{"space for three shows", func() *rig.Rig {
 			return drive(plain(), 80, 18, "", rig.Recording{Kbps: exactly(12000)})
 		}, "drive-space:disk", Slack, "room for three shows"}, // 5.4 GB each
-		// 4096 × 2160 × 12 bits × 25 ÷ 8 ÷ 8 is 41.47 MB/s [handbook 5.5], and 0.02 of sound.
+		// 4096 × 2160 × 12 bits × 25 ÷ 8 ÷ 8 is 41.47 MB/s [practice], and 0.02 of sound.
 		{"raw in the camera", func() *rig.Rig {
 			r := plain()
 			r.Items[0].Set.Output["hdmi"] = picture.Mode{Width: 1920, Height: 1080, Rate: picture.R(25)}

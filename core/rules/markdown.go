@@ -25,7 +25,7 @@ func InOrder() []*Rule {
 // Markdown is the table of rules as a document.
 func Markdown() string {
 	var b strings.Builder
-	b.WriteString("# The rules\n\nMade from the table of rules (`core/rules`) by `make generate`. A rule is judged on the bounds of the facts it rests on; the four words\nare in [arithmetic.md](arithmetic.md).\n")
+	b.WriteString("# The rules\n\nMade from the table of rules (`core/rules`) by `make generate`. A rule is judged on the bounds of the facts it rests on; the five words\nare in [arithmetic.md](arithmetic.md).\n")
 	subject := engine.Subject(0)
 	for _, r := range InOrder() {
 		if s := r.Subject; s != subject {

@@ -330,7 +330,7 @@ func TestPowerAndSlotRules(t *testing.T) {
 			"bank and its own battery give 188 min"},
 		{"a small one does not", func() *rig.Rig { return banked(5000) }, "run-time:cam-0", Snapped,
 			"bank and its own battery give 47.3 min"},
-		// Handbook 4.2: 3,000 mAh × 3.7 V × 0.85 = 9.4 Wh; with the camera's own 7.2 Wh × 0.9, 136 to 159 min at 6.5 ±
+		// 3,000 mAh × 3.7 V × 0.85 = 9.4 Wh; with the camera's own 7.2 Wh × 0.9, 136 to 159 min at 6.5 ±
 		// 0.5 W.
 		{"a bank is finite, however strong its socket", func() *rig.Rig {
 			r := ownBank(3000, fact.Est(6.5, 6, 7))
@@ -427,7 +427,7 @@ func TestPowerAndSlotRules(t *testing.T) {
 	}
 }
 
-// Handbook 4.1: 0.9 A over 2 m of AWG 28 loses 0.77 V: from 5.0 V to 4.23 V; the contacts take up to 0.108 V more. An
+// 0.9 A over 2 m of AWG 28 loses 0.77 V: from 5.0 V to 4.23 V; the contacts take up to 0.108 V more. An
 // unmeasured socket gives 4.75 to 5.25 V, a measured one what it gives.
 func TestWorkedDrop(t *testing.T) {
 	r := plain()

@@ -200,7 +200,7 @@ func TestPlainIsSlack(t *testing.T) {
 	require.Nil(t, v.Cure)
 }
 
-// Two sticks on one hub share its way up; the fast pair and the 480 Mb/s pair are kept apart. [practice: handbook 3.3]
+// Two sticks on one hub share its way up; the fast pair and the 480 Mb/s pair are kept apart. [practice]
 func TestHubShares(t *testing.T) {
 	hub := func(r *rig.Rig, n int) *rig.Rig {
 		edits := []rig.Edit{{Do: "add", NewItem: &rig.Item{ID: "hub", Label: "Hub", Gear: gear.SpareHub.Gear}}}
@@ -223,7 +223,7 @@ func TestHubShares(t *testing.T) {
 	l := limitIn(&v, "bus:hub..fast")
 	require.NotNil(t, l, "%v", ids(&v))
 	require.Equal(t, Snapped, l.State)
-	require.InDelta(t, 497.664, l.Load.Value, 1e-6, "handbook 3.2: two of them (497.7) snap")
+	require.InDelta(t, 497.664, l.Load.Value, 1e-6, "two of them (497.7) snap")
 	require.Len(t, l.Loads, 2)
 	for _, f := range v.Feeds {
 		require.Equal(t, Snapped, f.State)

@@ -14,7 +14,7 @@ import (
 	"eventether/core/say"
 )
 
-// FloorCaution stands beside every length that is laid across a room. Handbook 4.5.
+// FloorCaution stands beside every length that is laid across a room.
 const FloorCaution = "Cables on floors: cover or tape along the whole walk, leave slack at the camera, strain relief at small sockets."
 
 var WayRound = rule(Rule{

@@ -37,7 +37,7 @@ func settingOf(id, as, want string, excludes ...string) gear.Setting {
 }
 
 // Each rule between the lens and the moment a picture enters the computer, from the plain rig by one change.
-// [practice: handbook 2 and 3.1; standards where the rules name them]
+// [practice; standards where the rules name them]
 func TestSignalRules(t *testing.T) {
 	mode := func(r *rig.Rig, m picture.Mode) { r.Items[0].Set.Output["hdmi"] = m }
 	uhd60 := picture.Mode{Width: 3840, Height: 2160, Rate: picture.R(60)}
@@ -420,7 +420,7 @@ func TestHall(t *testing.T) {
 	})
 }
 
-// Shapes, against the worked figures of handbook 5.2.
+// Shapes, against the worked figures.
 func TestShapes(t *testing.T) {
 	shape := func(m picture.Mode, how picture.How, delivers ...gear.Delivery) *view.Shape {
 		r := plain()

@@ -35,9 +35,9 @@ func heard(change func(r *rig.Rig, s *rig.Sound)) *rig.Rig {
 	return r
 }
 
-// Sums by hand from handbook 6. The plain rig's camera sends 29.97: a frame is 33.37 ms; camera 1 to 3, capture 1 to 3,
-// program 1 to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the interface,
-// 20 to 100 of the program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
+// Sums by hand from the arithmetic. The plain rig's camera sends 29.97: a frame is 33.37 ms; camera 1 to 3, capture 1
+// to 3, program 1 to 2 frames are 100 to 267 ms, 167 as planned. The microphone: 0.3 ms of air, 2.7 to 21.3 of the
+// interface, 20 to 100 of the program: 23 to 122 ms, 56 as planned; delayed by 111 it stands 167 ± against it.
 func TestSound(t *testing.T) {
 	// more puts other microphones into the interface, which has so many inputs, or nobody knows how many.
 	more := func(inputs float64, mics int) func(*rig.Rig, *rig.Sound) {

@@ -193,8 +193,8 @@ func TestRulesOfTheirOwn(t *testing.T) {
 		{"a recorder nothing gets to", "recorded:0", from(func(r *rig.Rig) {
 			r.Items = append(r.Items, recorder)
 			r.Show.Recordings = []rig.Recording{{What: "programme", Drive: "rec"}}
-		}), Snapped, "it records nothing"},
-		{"two plugs for one socket", "one-plug:u0:more", from(func(r *rig.Rig) { // half a change: no document has it
+		}), Snapped, "it records nothing"}, {"two plugs for one socket", "one-plug:u0:more", from(func(r *rig.Rig) {
+			// half a change: no document has it
 			more := r.Items[1]
 			more.ID = "stick-1"
 			r.Items = append(r.Items, more)

@@ -29,7 +29,7 @@ type Turn struct {
 	Critical bool    `json:"critical" doc:"A minute more here makes everything a minute later, with the work shared out as it is"`
 }
 
-// Margin is left before air for nothing, in minutes [estimate: handbook 7.6].
+// Margin is left before air for nothing, in minutes [estimate].
 const Margin = 15
 
 // task is a step as the planner sees it.

@@ -1,6 +1,6 @@
 // Package runsheet answers: what is done tonight, in which order, by whom, and when must it begin?
 //
-// A run sheet is made of a verdict: only the steps this rig needs, in the order of the work (handbook 7.1), each with
+// A run sheet is made of a verdict: only the steps this rig needs, in the order of the work, each with
 // its exact values. It knows no clock and no date: times are minutes before air. Who has ticked what is kept elsewhere.
 package runsheet
 
@@ -33,7 +33,7 @@ type RunSheet struct {
 	Gone    []string `json:"gone" doc:"Of the last time, what is not done any more"`
 }
 
-// Phase is a part of the evening, in the order of handbook 7.1.
+// Phase is a part of the evening, in the order.
 type Phase string
 
 // The phases.

@@ -512,7 +512,7 @@ func (m *maker) enter() {
 	}
 }
 
-// test are the tests before air, with what they have to show. Handbook 7.3.
+// test are the tests before air, with what they have to show.
 func (m *maker) test() {
 	after := append([]string{"sound", "mute"}, m.choose...)
 	for i := range m.Steps {
@@ -648,8 +648,8 @@ func (m *maker) live() {
 	}
 	for _, it := range m.cameras() {
 		l := m.v.Find(engine.ID{Rule: rules.Standby, Place: it.ID})
-		if it.Set == nil || !it.Set.Touched || l == nil ||
-			l.Sense == limit.Fits { // it never sleeps, or a setting sees to it
+		if it.Set == nil || !it.Set.Touched || l == nil || l.Sense == limit.Fits {
+			// it never sleeps, or a setting sees to it
 			continue
 		}
 		do := lang.Text("Touch %s again and again, so that it does not fall asleep: nobody has measured when it does.",

@@ -1,4 +1,4 @@
-// Package sdi answers: which SDI link carries this picture, and how far does a coax lead carry the link? Handbook 2.6.
+// Package sdi answers: which SDI link carries this picture, and how far does a coax lead carry the link?
 package sdi
 
 import (
@@ -118,7 +118,7 @@ func Meet(source, input Level) (surely, possibly bool) {
 // Class is a kind of coax lead.
 type Class string
 
-// The classes of handbook 2.6. UnknownCoax is a lead nobody has read the jacket of.
+// The classes. UnknownCoax is a lead nobody has read the jacket of.
 const (
 	RG6         Class = "rg-6"
 	RG59        Class = "rg-59"
@@ -136,7 +136,7 @@ type Point struct {
 	DB  float64 `json:"db" minimum:"0.1" maximum:"500" doc:"Loss over 100 m in dB"`
 }
 
-// planning are the losses at 1 GHz over 100 m that stand in for a data sheet [estimate: handbook 2.6].
+// planning are the losses at 1 GHz over 100 m that stand in for a data sheet [estimate].
 var planning = map[Class]float64{RG6: 19, RG59: 25, RG179: 58}
 
 // Planning is the one point a class stands for.
@@ -147,7 +147,7 @@ func Planning(c Class) (Point, bool) {
 
 // Loss is the loss in dB over 100 m at a frequency. It follows a·√f + b·f: with two or more points of a data sheet the
 // two around f (or the nearest two) give a and b; with one, √f alone up to 3 GHz, and towards 6 GHz up to 8 % more
-// [estimate: handbook 2.6].
+// [estimate].
 func Loss(points []Point, mhz float64) (float64, error) {
 	switch len(points) {
 	case 0:
@@ -189,7 +189,7 @@ func Reach(points []Point, l Link) (float64, error) {
 // Budget is the loss a receiver of the link makes up for, in dB.
 func Budget(l Link) float64 { return budgetDB[l] }
 
-// HabitMetres are the safe runs people plan 12G with, whatever the sum says [practice: handbook 2.6]; 0 and 0 for
+// HabitMetres are the safe runs people plan 12G with, whatever the sum says [practice]; 0 and 0 for
 // links without such a habit.
 func HabitMetres(l Link) (sure, possible float64) {
 	if l == TwelveG {

@@ -13,7 +13,7 @@ func mode(w, h int, r picture.Rate, interlaced bool) picture.Mode {
 	return picture.Mode{Width: w, Height: h, Rate: r, Interlaced: interlaced}
 }
 
-// The table of handbook 2.6. [standard: SMPTE ST 259, ST 292-1, ST 424, ST 2081-1, ST 2082-1; from memory]
+// The table. [standard: SMPTE ST 259, ST 292-1, ST 424, ST 2081-1, ST 2082-1; from memory]
 func TestLinkOfPicture(t *testing.T) {
 	f := func(n int64) picture.Rate { return picture.NewRate(n*1000, 1001) }
 	for _, c := range []struct {

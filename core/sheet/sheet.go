@@ -2,8 +2,8 @@
 //
 // A sheet is made of a verdict: it takes the choices that were judged, the proposed ones among them, and adds what
 // follows from them. Values stand under the names programs use for them, with the other names people know them by
-// (handbook 5.7), so that a sheet can be followed in any program; kinds of program that set nearly everything by
-// themselves get only what their users can set (handbook 5.0).
+// , so that a sheet can be followed in any program; kinds of program that set nearly everything by
+// themselves get only what their users can set.
 package sheet
 
 import (
@@ -481,7 +481,7 @@ func (w *writer) coder(m *maker, c *plans.Coding, how How, kbps, buffer float64,
 func (w *writer) colour(school string) {
 	r := Entered{ID: "range", Name: lang.Text("Colour range"), Also: []string{lang.Text("video or PC levels"),
 		"16–235 / 0–255"}, Value: lang.Text("limited"), How: Usual, Matters: 2,
-		Source:  lang.Text("where habits differ: handbook chapter 8"),
+		Source:  lang.Text("where habits differ"),
 		Why:     lang.Text("BT.709 video is defined at 16 to 235, and players assume it unless it is flagged."),
 		Changes: lang.Text("Choosing full range on the Send page, with a check of the whole path.")}
 	if school == "full" {
@@ -569,7 +569,7 @@ func (m *maker) recording(i int) Part {
 	crash := Entered{ID: "container", Name: lang.Text("Container"), Also: []string{lang.Text("recording format"),
 		lang.Text("file type")}, Value: plans.ContainerName(container), How: said(given.Container != ""), Matters: 1,
 		Why:     lang.Text("It can be played after a crash, up to the last moments."),
-		Source:  lang.Text("where habits differ: handbook chapter 8"),
+		Source:  lang.Text("where habits differ"),
 		Changes: lang.Text("An editor that takes no such file: change the container afterwards, without coding again.")}
 	if container == "mp4" || container == "mov" {
 		crash.Why = lang.Text("Plain: if power or program fails, everything since its start is lost. Use fragmented MP4 or Matroska.")

@@ -31,7 +31,7 @@ func part(t *testing.T, r *rig.Rig, id string) *sheet.Part {
 	return &s.Parts[at]
 }
 
-// Values by hand from handbook 5.3, 5.5 and 5.7.
+// Values by hand from the arithmetic.
 func TestValues(t *testing.T) {
 	f2997 := picture.NewRate(30000, 1001)
 	for _, c := range []struct {

@@ -1,5 +1,5 @@
 // Package sound answers: how loud is a voice where it is picked up, what arrives of it at full scale, and how long does
-// it take? Levels from mouth to programme, and times along the paths (handbook 6).
+// it take? Levels from mouth to programme, and times along the paths.
 package sound
 
 import (
@@ -36,7 +36,7 @@ const (
 	Shout  Loud = "loud"
 )
 
-// Speech is the mean sound pressure of speech at 1 m, dB SPL [estimate: 60, 66, 72, handbook 6.5; the 3 dB around are
+// Speech is the mean sound pressure of speech at 1 m, dB SPL [estimate: 60, 66, 72; the 3 dB around are
 // ours]. Not said spans all.
 func Speech(l Loud) Span {
 	switch l {
@@ -89,7 +89,7 @@ type Levels struct {
 	Noise    Span `json:"noise" doc:"Electronic noise under mean speech, dB: 40 at least"`
 }
 
-// Mean is where mean speech is captured, dBFS: its peaks then reach −12 to −9 [handbook 6.5].
+// Mean is where mean speech is captured, dBFS: its peaks then reach −12 to −9 [practice].
 const Mean = -24.0
 
 // LevelsOf plans the levels: pressure in dB SPL at the microphone, sensitivity in dBV/Pa, full scale in dBu at the
@@ -120,7 +120,7 @@ func Speed(celsius float64) float64 { return 331.3 + 0.606*celsius }
 // Air is how long sound takes through the air, ms, at 20 °C.
 func Air(metres Span) Span { return metres.Times(1000 / Speed(20)) }
 
-// Planning figures of delay, ms or frames [estimate: handbook 6.3, 6.6].
+// Planning figures of delay, ms or frames [estimate].
 var (
 	CameraFrames  = Span{1, 2, 3}     // out of a camera, frames of its picture
 	BoxFrames     = Span{0, 1, 2}     // through a converter or switcher

@@ -17,7 +17,7 @@ func ExampleDelayOf() {
 	// Output: 100 3 4800
 }
 
-// The inverse distance law and the speed of sound, by the tables of handbooks: 6.02 dB a doubling, 343.4 m/s at 20 °C
+// The inverse distance law and the speed of sound, by published tables: 6.02 dB a doubling, 343.4 m/s at 20 °C
 // and 331.3 at 0, 2.9 ms a metre.
 func TestDistance(t *testing.T) {
 	at := func(m float64) float64 { return sound.Gain(sound.Exactly(m)).Value }
@@ -50,7 +50,7 @@ func TestLevels(t *testing.T) {
 	l = sound.LevelsOf(spl, sound.Exactly(-55), sound.Exactly(10), sound.Exactly(-125), &hot)
 	assert.InDelta(t, -24+13.2+13.5, l.Peak.Value, 0.1, "13 dB too much clips")
 	assert.Negative(t, l.Headroom.Low)
-	// +4 dBu into a camera's microphone socket that overloads at −25 to −10 dBV wants 26 to 47 dB less (handbook 6.5
+	// +4 dBu into a camera's microphone socket that overloads at −25 to −10 dBV wants 26 to 47 dB less (practice
 	// rounds the same).
 	assert.InDelta(t, 11.8, 4-(-10+sound.DBuOfDBV), 0.1)
 	assert.InDelta(t, 0.7746, math.Pow(10, -sound.DBuOfDBV/20), 1e-4)

@@ -1,5 +1,5 @@
 // Package usb answers: how fast is this USB connection, and how many picture bytes a second may it carry?
-// Handbook 3.2 and 3.3. All figures are decimal megabytes a second.
+// All figures are decimal megabytes a second.
 package usb
 
 import "fmt"
@@ -7,7 +7,7 @@ import "fmt"
 // Speed is the line rate of a USB connection.
 type Speed string
 
-// The speeds of handbook 3.2, in rising order. UnknownSpeed is a port whose speed nobody has read yet.
+// The speeds, in rising order. UnknownSpeed is a port whose speed nobody has read yet.
 const (
 	HighSpeed    Speed = "480M"
 	Gen1         Speed = "5G"
@@ -52,7 +52,7 @@ const (
 	IsoPerMicroframe     = 3    // transactions of one endpoint in a microframe (5.9.2)
 	BulkPerMicroframe    = 13   // 512-byte bulk transactions in a microframe (Table 5-10)
 	// IsoSure and IsoPossible: maximal transactions of all endpoints that fit the 80 % of a microframe, by the
-	// bus-time formula of 5.11.3 and by Table 5-5 (handbook 3.2: controllers differ in which sum they use).
+	// bus-time formula of 5.11.3 and by Table 5-5 (controllers differ in which sum they use).
 	IsoSure     = 4
 	IsoPossible = 5
 	// Payload header of a webcam-class payload in bytes, one a microframe [standard: USB Device Class Definition for
@@ -102,7 +102,7 @@ func BusMBps(s Speed, iso, maybeIso bool) (sure, possible float64) {
 }
 
 // ReservationMBps bounds what an isochronous stream of need MB/s takes out of a high-speed bus: at least its packets,
-// at most the largest alternate setting, which many devices claim whatever they send (handbook 3.2).
+// at most the largest alternate setting, which many devices claim whatever they send.
 func ReservationMBps(needLow float64) (low, high float64) {
 	largest := float64(IsoPerMicroframe*IsoTransaction*MicroframesPerSecond) / mega
 	return min(needLow, largest), largest
@@ -181,7 +181,7 @@ func GradeSpeed(g Grade) (sure, possible Speed, err error) {
 }
 
 // Reach is how long a passive USB lead may be at a speed, in metres, sure and possible. 480 Mb/s: 5 m from the 26 ns
-// cable delay of [standard: USB 2.0, 7.1.16], 4 m with Type-C ends; the faster ones are [practice], handbook 3.3.
+// cable delay of [standard: USB 2.0, 7.1.16], 4 m with Type-C ends; the faster ones are [practice].
 func Reach(s Speed, typeC bool) (sure, possible float64) {
 	switch s {
 	case HighSpeed:

@@ -16,7 +16,7 @@ func TestHighSpeedAgainstChapterFive(t *testing.T) {
 	require.InDelta(t, 24.576, high, 1e-9)
 	require.Equal(t, 1.0, low)
 	sure, possible := EndpointMBps(HighSpeed, Isochronous)
-	require.InDelta(t, 24.48, (sure+possible)/2, 0.15, "handbook 3.2: about 24.48 of picture after the class's headers")
+	require.InDelta(t, 24.48, (sure+possible)/2, 0.15, "about 24.48 of picture after the class's headers")
 
 	// Table 5-5: a 1024-byte isochronous transaction costs 1024 + 38 byte-times of the 7500 in a microframe.
 	const byteTimes, overhead = 7500, 38
@@ -24,11 +24,11 @@ func TestHighSpeedAgainstChapterFive(t *testing.T) {
 	// 5.11.3: nanoseconds of one high-speed isochronous input transaction with worst-case bit stuffing, 38·8·2.083 +
 	// 2.083·floor(3.167 + 7/6·8·bytes) + host delay (5 ns is typical, USB 2.0 5.11.3 leaves it to the host).
 	ns := 38*8*2.083 + 2.083*math.Floor(3.167+7.0/6*8*IsoTransaction) + 5
-	require.InDelta(t, 20550, ns, 30, "handbook 3.2: 20.55 µs each")
+	require.InDelta(t, 20550, ns, 30, "20.55 µs each")
 	require.Equal(t, IsoSure, int(100_000/ns))
 }
 
-// The worked cases of handbook 3.2, each with its state's share of the limit.
+// The worked cases, each with its state's share of the limit.
 func TestWorkedLoads(t *testing.T) {
 	gen1, _ := BusMBps(Gen1, false, false)
 	require.Equal(t, 470.0, gen1)

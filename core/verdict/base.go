@@ -353,8 +353,8 @@ func (b *Base) compare(m *room, s *engine.Scope) Delta {
 		if k, ok := b.Index(l.ID); ok {
 			have := &b.Results[k]
 			m.here[k] = true
-			if s != nil && !l.Shared && !m.before[k] && engine.WorseResult(have,
-				l) { // new to what crosses it, and not the worst of it
+			if s != nil && !l.Shared && !m.before[k] && engine.WorseResult(have, l) {
+				// new to what crosses it, and not the worst of it
 				where := l.Where
 				*l = *have
 				l.Where = merge(slices.Clip(where), have.Where)

@@ -17,7 +17,7 @@ const (
 	ProposeCall    ProposalKind = "call"
 )
 
-// Proposal is a choice nobody has made, with the best there is (handbook README, facts and choices): the rig is judged
+// Proposal is a choice nobody has made, with the best there is: the rig is judged
 // as if it were made.
 type Proposal struct {
 	Kind ProposalKind

@@ -92,7 +92,7 @@ func Agree(r *rig.Rig, leadID string) (*Agreement, error) {
 	return a, nil
 }
 
-// tries is what to try when a device will not lock, the likeliest and cheapest first. Handbook 2.2, 1.3, 7.4.
+// tries is what to try when a device will not lock, the likeliest and cheapest first.
 func tries(a *Agreement, now picture.Mode, src *rig.Item, from *gear.Port, l *rig.Lead, nowSure bool) []string {
 	out := []string{}
 	add := func(format string, args ...string) { out = append(out, lang.Text(format, args...)) }

@@ -17,7 +17,7 @@ import (
 	"eventether/core/verdict"
 )
 
-// Way is one way a camera's picture can take into the computer, judged in the rig as it stands. Handbook 2.3.
+// Way is one way a camera's picture can take into the computer, judged in the rig as it stands.
 type Way struct {
 	Kind     string      `json:"kind" enum:"usb,capture"`
 	Title    string      `json:"title"`

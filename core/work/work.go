@@ -53,7 +53,7 @@ type Takes struct {
 	Minutes float64 // [estimate]
 }
 
-// table is handbook 7.6 [estimate]; from Mode on it is ours, of the same size [estimate].
+// table is what such work takes as a rule [practice]; from Mode on it is ours, of the same size [estimate].
 var table = []Takes{
 	{Mount, "a camera mounted and framed", 6}, {Setting, "one camera setting", 0.5}, {Desk, "a lead on a desk", 1},
 	{Room, "a lead across a room", 4}, {Tape, "five metres of lead taped down", 2}, {SDI, "an SDI lead", 3},
@@ -73,7 +73,7 @@ var table = []Takes{
 	{Show, "a wish of the show changed", 1}, {Spare, "a battery changed", 4},
 }
 
-// All lists every kind with its name and its estimate, as the handbook has them.
+// All lists every kind with its name and its estimate.
 func All() []Takes { return slices.Clone(table) }
 
 // Name is a kind of work as one says it; the kind itself where it is none of these.

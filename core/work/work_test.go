@@ -33,8 +33,8 @@ func TestOverAWalk(t *testing.T) {
 	}
 }
 
-// The handbook's figures, chapter 7.6.
-func TestHandbook(t *testing.T) {
+// What such work takes as a rule [practice].
+func TestUsualTimes(t *testing.T) {
 	for kind, minutes := range map[work.Kind]float64{work.Mount: 6, work.Setting: 0.5, work.Desk: 1, work.Room: 4,
 		work.Tape: 2, work.SDI: 3, work.Plug: 1, work.Card: 15,
 		work.First: 5, work.Source: 2, work.Mic: 5, work.Sheet: 10, work.SheetSeen: 2, work.TestFile: 6, work.Clap: 4,

@@ -68,7 +68,7 @@ func TestReadRecording(t *testing.T) {
 	}
 }
 
-// Handbook 5.5: the bitrate doubles about every six steps of quality down. Measured on a noisy made-up picture: the
+// The bitrate doubles about every six steps of quality down. Measured on a noisy made-up picture: the
 // slope of log2(bitrate) against quality, by least squares from 16 to 32. It holds over the whole, not everywhere:
 // while the noise is kept, eight steps are twice the bytes, and where it begins to be lost four are; with less noise it
 // is lost sooner.
@@ -87,7 +87,7 @@ func TestSixStepsAreTwiceTheBytes(t *testing.T) {
 }
 
 // Five minutes of 1080p30 at quality 18 that are 373 MB, and a player that shows 18 Mb/s: the two do not agree, and
-// size ÷ time, 9.9 Mb/s, is what to trust [practice: handbook 5.5].
+// size ÷ time, 9.9 Mb/s, is what to trust [practice].
 func TestTypedRecording(t *testing.T) {
 	f := media.TypedRecording(373, 5, 18000)
 	assert.Equal(t, 9947.0, f.Kbps)

@@ -170,7 +170,7 @@ func (f *formats) rates(n int, texts ...string) {
 	}
 }
 
-// known are the rates devices have that are no whole number [handbook 1.2], as a listing rounds them.
+// known are the rates devices have that are no whole number [practice], as a listing rounds them.
 var known = map[int64]string{23976: "24000/1001", 29970: "30000/1001", 59940: "60000/1001", 119880: "120000/1001",
 	47952: "48000/1001", 14985: "15000/1001"}
 

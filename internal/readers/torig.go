@@ -19,7 +19,7 @@ type Plan struct {
 	Left  []string   `json:"left" doc:"What was not taken over, and why"`
 }
 
-// classes of handbook 3.1 and of [standard: USB-IF base classes].
+// classes and of [standard: USB-IF base classes].
 const (
 	classAudio   = 1
 	classHID     = 3

@@ -137,8 +137,8 @@ var jsonFormat = huma.Format{
 		return err
 	},
 	Unmarshal: func(data []byte, v any) error {
-		if _, described :=
-			v.(*any); described { // a body that is held to its description; rigs, edits and operations have checks, and words, of their own
+		if _, described := v.(*any); described {
+			// a body that is held to its description; rigs, edits and operations have checks, and words, of their own
 			if err := wire.Numbers(data); err != nil {
 				return err
 			}

@@ -24,7 +24,7 @@ type Took struct {
 }
 
 // takeMeasured takes a measured value into a rig and onto the sheet of the thing it was measured on, in one action,
-// with its date. Handbook 7.5.
+// with its date.
 func (a *api) takeMeasured(ctx context.Context, in *struct {
 	ID   uuid.UUID `path:"id"`
 	Body struct {

@@ -210,11 +210,11 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		r.Uplink.EstimateMbps = nil
 	}, "uplink estimate")
 	for i := range s.Destinations {
-		add(s.Destinations[i].Ingest != nil,
-			func(r *rig.Rig) { // that one takes H.264 by a usual transport is practice, and settled
-				in := r.Show.Destinations[i].Ingest
-				r.Show.Destinations[i].Ingest = &rig.Ingest{VideoCodecs: in.VideoCodecs, Transports: in.Transports}
-			}, "ingest %d", i)
+		add(s.Destinations[i].Ingest != nil, func(r *rig.Rig) {
+			// that one takes H.264 by a usual transport is practice, and settled
+			in := r.Show.Destinations[i].Ingest
+			r.Show.Destinations[i].Ingest = &rig.Ingest{VideoCodecs: in.VideoCodecs, Transports: in.Transports}
+		}, "ingest %d", i)
 	}
 	for i := range s.Calls {
 		add(s.Calls[i].DownKbps != nil, func(r *rig.Rig) { r.Show.Calls[i].DownKbps = nil },
@@ -287,7 +287,7 @@ func Forgettable(r *rig.Rig) []Forgotten {
 		add(l.AWG != nil, func(r *rig.Rig) { r.Leads[i].AWG = nil }, "gauge of %s", l.ID)
 		add(l.SpanM != nil, func(r *rig.Rig) { r.Leads[i].SpanM = nil }, "run of %s", l.ID)
 		add(l.Thin != nil && small, func(r *rig.Rig) { r.Leads[i].Thin = nil }, "thickness of %s",
-			l.ID) // others are thick as a rule (handbook 2.5)
+			l.ID) // others are thick as a rule
 		add(l.Direction != "", func(r *rig.Rig) { r.Leads[i].Direction = "" }, "direction of %s", l.ID)
 	}
 	for i := range r.Items {

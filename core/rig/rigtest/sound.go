@@ -87,8 +87,8 @@ func (b *builder) sound() {
 				f := b.within(fact.Est(45, 0, 90))
 				p.NoiseDB = &f
 			}
-			if f := b.within(fact.Est(9, 0, 40)); b.Of(5) && (p.GainDB == nil ||
-				!electronics(b.r.Item(p.From))) { // else the gain says what is left
+			if f := b.within(fact.Est(9, 0, 40)); b.Of(5) && (p.GainDB == nil || !electronics(b.r.Item(p.From))) {
+				// else the gain says what is left
 				p.HeadroomDB = &f
 			}
 			if b.Of(5) {
