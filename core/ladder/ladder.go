@@ -160,7 +160,7 @@ func Of(v *verdict.Verdict) *Carries {
 		State: limit.Slack}
 	sure := v.Upload()
 	p.SureKbps = sure.Low * 1000
-	p.SlackKbps = 0.75 * p.SureKbps
+	p.SlackKbps = plans.UplinkShare * p.SureKbps
 	p.LineIs = v.LineSum()
 	if v.Uplink != nil {
 		p.Odd = plans.OddReadings(v.Uplink.MeasuredMbps)
@@ -270,7 +270,7 @@ func (p *Carries) steps(v *verdict.Verdict, rungs []plans.Rung) {
 			s.Taken++
 			s.NeedKbps += plans.UploadShare(d) * (low + v.Audio(i).High)
 		}
-		s.LineKbps = s.NeedKbps / 0.75
+		s.LineKbps = s.NeedKbps / plans.UplinkShare
 		switch {
 		case s.NeedKbps <= p.SlackKbps:
 			s.State = limit.Slack

@@ -19,6 +19,7 @@ type Region struct {
 	LeastKbps   float64 `json:"leastKbps" doc:"The least it takes; 0 when it says nothing"`
 	SlackKbps   float64 `json:"slackKbps" doc:"What the line leaves for this picture with room to spare, the others as they are"`
 	SureKbps    float64 `json:"sureKbps" doc:"The same, to the last of what it surely carries"`
+	FloorKbps   float64 `json:"floorKbps" doc:"Of each million of pixels a second: where blocks begin to show"`
 	NowKbps     float64 `json:"nowKbps"`
 	NowMpxS     float64 `json:"nowMpxS"`
 	Spots       []Spot  `json:"spots" doc:"The rungs, by how much has to be coded"`
@@ -57,7 +58,8 @@ func Regions(v *verdict.Verdict) []Region {
 		left := func(kbps float64) float64 {
 			return math.Max(0, math.Floor((kbps-(now-mine))/share-v.Audio(i).High))
 		}
-		r := Region{Destination: d.Name, SlackKbps: left(0.75 * sure), SureKbps: left(sure), NowKbps: v.Video(i).High,
+		r := Region{Destination: d.Name, SlackKbps: left(plans.UplinkShare * sure), SureKbps: left(sure),
+			NowKbps: v.Video(i).High, FloorKbps: 1000 * plans.LeastBits,
 			NowMpxS: float64(d.Send.Width) * float64(d.Send.Height) * d.Send.Rate.Float() / 1e6, Spots: []Spot{}}
 		if d.Ingest != nil {
 			r.CapKbps = d.Ingest.MaxVideoKbps

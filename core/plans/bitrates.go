@@ -41,8 +41,8 @@ const cappedWish = 4000
 // step is what a bitrate is lowered by, kb/s, and what starting values are rounded to.
 const step = 50
 
-// leastBits are the bits a pixel under which H.264 shows blocks on movement [practice].
-const leastBits = 0.045
+// LeastBits are the bits a pixel under which H.264 shows blocks on movement [practice].
+const LeastBits = 0.045
 
 // StartKbps is the bitrate to start from for a sent picture nobody has given one: its Value is the wish. It is the row
 // of the same height and the nearest rate, by rate, rounded to 50; where no row has the height, that of the next larger
@@ -241,7 +241,7 @@ func (o *Open) least() float64 { return max(LeastOf(o.Kbps, o.Px), min(o.Least, 
 // LeastOf is where lowering a bitrate in steps ends, kb/s, for so many pixels a second: the last step not under 0.045
 // bits a pixel.
 func LeastOf(kbps, px float64) float64 {
-	floor := leastBits * px / 1000
+	floor := LeastBits * px / 1000
 	if kbps <= floor {
 		return kbps
 	}
@@ -477,7 +477,7 @@ func Rungs(pr rig.Programme, motion string) []Rung {
 			start := StartKbps(w, h, r)
 			g.LowKbps, g.HighKbps = start.Low, start.Value
 			px := float64(w) * float64(h) * r.Float()
-			g.FloorKbps, g.MpxS, g.LeastKbps = math.Ceil(leastBits*px/1000), px/1e6, LeastOf(start.Value, px)
+			g.FloorKbps, g.MpxS, g.LeastKbps = math.Ceil(LeastBits*px/1000), px/1e6, LeastOf(start.Value, px)
 			g.Worth = int(math.Round(1000 * (math.Log2(float64(w)*float64(h)) + weight*math.Log2(r.Float()))))
 			out = append(out, g)
 		}

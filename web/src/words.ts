@@ -65,6 +65,7 @@ export const words = {
     textExample:
       'PC [Laptop]\nBench camera [Camcorder] > High Speed 5 m > Stick [4K stick] > PC\nFace camera [Webcam] > PC\nAda > Lapel microphone on a lead > Box [Audio interface] > PC',
     textMake: 'Judge it',
+    textKeys: 'Ctrl Enter',
     importHelp: 'A rig file somebody exported, or the copy of one of your own.',
     emptyHelp: 'Three answers make one: what you shoot with, what must go out, and which computer.',
     feeds: (n: number) => (n === 1 ? '1 source' : `${n} sources`),
@@ -949,6 +950,7 @@ export const words = {
     chooseEDID: 'Choose EDID files',
     forInput: 'For the input',
     fromEDID: (name: string) => `Input list from the EDID ${name}`,
+    listingLike: '/:  Bus 001.Port 001: Dev 001, Class=root_hub, …',
     listing: 'Paste a listing of formats',
     listingHelp: 'What v4l2-ctl --list-formats-ext prints for the device.',
     readIt: 'Read it',
@@ -1388,6 +1390,7 @@ export const words = {
     save: 'Keep',
     drop: 'Take it out',
     before: 'said before',
+    unit: 'Unit',
     figures: 'Figures',
     figure: 'Write a figure down',
     of: 'Of',

@@ -4459,6 +4459,11 @@ export interface components {
             destination: string;
             /**
              * Format: double
+             * @description Of each million of pixels a second: where blocks begin to show
+             */
+            floorKbps: number;
+            /**
+             * Format: double
              * @description The least it takes; 0 when it says nothing
              */
             leastKbps: number;

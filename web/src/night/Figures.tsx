@@ -6,7 +6,7 @@ import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
 import { Latest } from './Latest'
-import { useTake } from './NightPage'
+import { useTake } from './useTake'
 import type { Add } from './useNight'
 import type { Failure } from '../api/client'
 
@@ -74,7 +74,7 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
         ) : (
           <input
             className="field w-20"
-            aria-label="Unit"
+            aria-label={w.unit}
             maxLength={20}
             value={unit}
             onChange={(x) => setUnit(x.target.value)}

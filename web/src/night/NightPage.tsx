@@ -1,7 +1,6 @@
-import { useMutation } from '@tanstack/react-query'
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { api, type Evening, Failure, nightAddress, type RunStep } from '../api/client'
+import { type Evening, Failure, nightAddress, type RunStep } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
 import { useTitle } from '../parts/useTitle'
 import { More } from '../run/RunPage'
@@ -362,17 +361,4 @@ function Notes({ now: e, add }: { now: Evening; add: Add }) {
       </form>
     </section>
   )
-}
-
-/** Keeps a measured figure in the rig it was measured on, as given, with its date. */
-export function useTake(e: Evening) {
-  return useMutation({
-    mutationFn: (f: { path: string; value: number; what: string; at: number }) =>
-      api.takeMeasured(e.rigId, {
-        path: f.path,
-        value: f.value,
-        on: new Date(f.at).toISOString().slice(0, 10),
-        what: `${f.what}: ${f.value}`,
-      }),
-  })
 }

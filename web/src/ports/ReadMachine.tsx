@@ -37,7 +37,7 @@ export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: (c: Change)
         className={`field mt-2 w-full font-mono text-xs ${over ? 'bg-wash' : ''}`}
         rows={5}
         aria-label={w.listing}
-        placeholder="/:  Bus 001.Port 001: Dev 001, Class=root_hub, …"
+        placeholder={w.listingLike}
         value={text}
         onChange={(e) => setText(e.target.value)}
       />

@@ -48,7 +48,7 @@ export function FromText({ close }: { close: () => void }) {
           disabled={!text.trim() || make.isPending}
           onClick={() => make.mutate()}
         >
-          {w.textMake} <kbd className="ml-1 text-xs opacity-70">Ctrl Enter</kbd>
+          {w.textMake} <kbd className="ml-1 text-xs opacity-70">{w.textKeys}</kbd>
         </button>
         <button className="act" onClick={close}>
           {w.close}

@@ -10,7 +10,7 @@ import type { Change } from '../parts/change'
 import { BeadLine } from '../tether/SharedLimits'
 import { LimitCard } from '../tether/LimitCard'
 import { words } from '../words'
-import type { Hold } from './SendPage'
+import type { Hold } from './hold'
 
 const w = words.send
 

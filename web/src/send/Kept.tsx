@@ -6,7 +6,7 @@ import { StateWord } from '../parts/StateWord'
 import type { Change } from '../parts/change'
 import { words } from '../words'
 import { LimitLine } from './Computer'
-import type { Hold } from './SendPage'
+import type { Hold } from './hold'
 
 const w = words.send
 

@@ -9,7 +9,7 @@ import { StateWord } from '../parts/StateWord'
 import { bounds } from '../tether/figures'
 import { useNumber } from '../parts/useTyped'
 import { words } from '../words'
-import type { Hold } from './SendPage'
+import type { Hold } from './hold'
 
 const w = words.send
 

@@ -1,7 +1,7 @@
 import { scaleLinear, scaleLog } from 'd3-scale'
 import type { Sending } from '../api/client'
 import { words } from '../words'
-import type { Hold } from './SendPage'
+import type { Hold } from './hold'
 
 const w = words.send
 
@@ -32,11 +32,11 @@ export function Region({ region: r, hold }: { region: RegionOf; hold?: Hold }) {
     .range([tall - edge.bottom, edge.top])
     .nice(4)
   const [from, to] = x.domain() as [number, number]
-  const floor = (mpx: number) => 0.045 * mpx * 1000
+  const floor = (mpx: number) => r.floorKbps * mpx
   const gives = spots.find((s) => s.computer === 'snapped' || s.computer === 'untested')
   const last = gives ? Math.max(from, gives.mpxS / 1.12) : to
   // Along the floor and back under the ceiling, as far as the one is below the other.
-  const meet = Math.min(last, Math.max(from, ceiling / 45))
+  const meet = Math.min(last, Math.max(from, ceiling / r.floorKbps))
   const area = `M${x(from)} ${y(floor(from))}L${x(meet)} ${y(Math.min(floor(meet), ceiling))}L${x(meet)} ${y(ceiling)}L${x(from)} ${y(ceiling)}z`
   const level = (kbps: number, text: string, dash?: string, above = y(kbps)) =>
     kbps > 0 &&

@@ -10,6 +10,7 @@ import { words } from '../words'
 import { Computer } from './Computer'
 import { Kept } from './Kept'
 import { Ladder } from './Ladder'
+import type { Hold } from './hold'
 import { SheetView } from './SheetView'
 import { Viewers } from './Viewers'
 
@@ -50,9 +51,6 @@ function Line({ now }: { now: Board }) {
     </>
   )
 }
-
-/** What is held is a list of changes, the last one to each thing. */
-export type Hold = (slot: string, change: Change) => void
 
 function Send({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy: boolean }) {
   const [held, setHeld] = useState<{ slot: string; change: Change }[]>([])

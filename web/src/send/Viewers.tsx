@@ -4,7 +4,7 @@ import { Glyph } from '../parts/Rope'
 import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 import { Region } from './Region'
-import type { Hold } from './SendPage'
+import type { Hold } from './hold'
 
 const w = words.send
 

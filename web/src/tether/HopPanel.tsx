@@ -104,7 +104,7 @@ function Inside({ feed, hop, ...props }: Props & { feed: Feed; hop: Hop }) {
                 .map((m) => (
                   <div key={m.id} className="border-b border-hair py-1">
                     <Fix move={m} hold={props.hold!} />
-                    {m.judged && m.judged.words !== 'changes no verdict' && (
+                    {m.judged && m.judged.heals.length + m.judged.strains.length > 0 && (
                       <p className="text-xs text-muted">{m.judged.words}</p>
                     )}
                   </div>
