@@ -1,6 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { scaleLinear, scaleTime } from 'd3-scale'
-import { useState } from 'react'
+import { scaleLinear } from 'd3-scale'
 import { Link, useSearchParams } from 'react-router'
 import { api, type Failure, type Log } from '../api/client'
 import { keys } from '../api/keys'
@@ -9,10 +8,11 @@ import { ImportButton } from '../parts/ImportButton'
 import { figure } from '../run/clock'
 import { useTitle } from '../parts/useTitle'
 import { words } from '../words'
+import { day, hours, Season } from './season'
+import { Archive } from './Archive'
+import { Drifts } from './Drifts'
 
 const w = words.log
-type Season = Log['season']
-
 /** Every night, and what all of them tell together. */
 export function LogPage() {
   useTitle(w.title)
@@ -87,59 +87,6 @@ export function LogPage() {
     </Frame>
   )
 }
-
-/** Everything in one file, out and back in, with a report of what was new, the same or clashing. */
-function Archive() {
-  const queries = useQueryClient()
-  const [share, setShare] = useState(0)
-  const bring = useMutation({
-    mutationFn: (file: File) => api.bringBack(file, (done, of) => setShare(of > 0 ? done / of : 0)),
-    onMutate: () => setShare(0),
-    onSuccess: () => queries.invalidateQueries(),
-  })
-  const rows = bring.data?.rows ?? []
-  return (
-    <section className="mt-10" data-testid="archive">
-      <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.archive}</h2>
-      <p className="text-sm text-muted">{w.archiveHelp}</p>
-      <div className="mt-2 flex flex-wrap items-center gap-4">
-        <a className="act" href="/api/backup" download>
-          {w.backup}
-        </a>
-        <ImportButton label={w.restore} accept=".zip,application/zip" bring={bring.mutate} />
-      </div>
-      {bring.isPending && (
-        <p role="status" className="mt-2">
-          {w.bringing}{' '}
-          <progress className="ml-2 align-middle accent-ink" value={share} aria-label={w.bringing} />
-        </p>
-      )}
-      {bring.error && <Problems error={bring.error as Failure} />}
-      {bring.data && (
-        <div role="status" className="mt-2">
-          <p>
-            {Object.entries(w.came)
-              .map(([came, label]) => ({ n: rows.filter((r) => r.came === came).length, label }))
-              .filter((c) => c.n > 0)
-              .map((c) => `${c.n} ${c.label}`)
-              .join(' · ')}
-          </p>
-          <ul className="text-sm">
-            {rows
-              .filter((r) => r.came === 'clash')
-              .map((r) => (
-                <li key={r.kind + r.id}>
-                  <b>{r.name}</b> ({w.kinds[r.kind]}): {w.came.clash}
-                </li>
-              ))}
-          </ul>
-        </div>
-      )}
-    </section>
-  )
-}
-
-const hours = (h: number) => (h < 10 ? String(Math.round(h * 10) / 10) : String(Math.round(h)))
 
 function Between({ season: s }: { season: Season }) {
   const b = s.between
@@ -220,87 +167,6 @@ function Shares({
         </tbody>
       </table>
     </section>
-  )
-}
-
-function Drifts({ season: s }: { season: Season }) {
-  const some = s.drift.filter((d) => d.points.length > 2).slice(0, 4)
-  if (some.length === 0) return null
-  return (
-    <section>
-      <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.drift}</h2>
-      <div className="grid gap-x-8 gap-y-4 sm:grid-cols-2">
-        {some.map((d) => (
-          <Drift key={d.what + (d.of ?? '') + (d.unit ?? '')} d={d} />
-        ))}
-      </div>
-    </section>
-  )
-}
-
-const day = (ms: number) => new Date(ms).toISOString().slice(0, 10)
-
-function Drift({ d }: { d: Season['drift'][number] }) {
-  const values = d.points.map((p) => p.value)
-  const x = scaleTime()
-    .domain([d.points[0]!.at, d.points[d.points.length - 1]!.at])
-    .range([36, 330])
-  const y = scaleLinear()
-    .domain([Math.min(0, ...values), Math.max(...values)])
-    .nice()
-    .range([108, 8])
-  return (
-    <figure className="mt-2">
-      <figcaption className="text-sm">
-        <b>
-          {d.what}
-          {d.of ? ` · ${d.of}` : ''}
-        </b>{' '}
-        {d.certain
-          ? w.slope(
-              (d.perMonth > 0 ? '+' : '−') + String(Math.abs(Math.round(d.perMonth * 100) / 100)),
-              d.unit ?? '',
-            )
-          : w.uncertain}
-      </figcaption>
-      <svg viewBox="0 0 340 124" className="w-full" role="img" aria-label={d.what}>
-        {y.ticks(4).map((t) => (
-          <g key={t}>
-            <line x1={36} x2={330} y1={y(t)} y2={y(t)} stroke="var(--hair)" />
-            <text x={30} y={y(t) + 4} fontSize="11" textAnchor="end" fill="var(--muted)">
-              {t}
-            </text>
-          </g>
-        ))}
-        <polyline
-          points={d.points.map((p) => `${x(p.at)},${y(p.value)}`).join(' ')}
-          fill="none"
-          stroke="var(--thread)"
-          strokeWidth={1.5}
-        />
-        {d.points.map((p) => (
-          <circle key={p.at} cx={x(p.at)} cy={y(p.value)} r={2.5} fill="var(--ink)">
-            <title>{`${day(p.at)}: ${p.value} ${d.unit ?? ''}`}</title>
-          </circle>
-        ))}
-        <text x={36} y={121} fontSize="11" fill="var(--muted)">
-          {day(d.points[0]!.at)}
-        </text>
-        <text x={330} y={121} fontSize="11" textAnchor="end" fill="var(--muted)">
-          {day(d.points[d.points.length - 1]!.at)}
-        </text>
-      </svg>
-      <details className="text-sm">
-        <summary className="cursor-pointer text-muted">{w.table}</summary>
-        <p className="columns-2">
-          {d.points.map((p) => (
-            <span key={p.at} className="block tabular-nums">
-              {day(p.at)} {p.value} {d.unit}
-            </span>
-          ))}
-        </p>
-      </details>
-    </figure>
   )
 }
 

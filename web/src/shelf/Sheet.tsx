@@ -1,5 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api, type Entry, Failure, type Gear, type Shelved } from '../api/client'
 import { keys } from '../api/keys'
@@ -12,6 +11,9 @@ import { Readings } from './Readings'
 import { Sockets } from './Sockets'
 import { hears, SoundSheet } from './SoundSheet'
 import { words } from '../words'
+import { Settings } from './Settings'
+import { Earlier } from './Earlier'
+import { Whole } from './Whole'
 
 const w = words.shelf
 const pairs = <T extends string>(o: Record<T, string>) => Object.entries(o) as [T, string][]
@@ -338,99 +340,6 @@ function Group({ title, children }: { title: string; children: React.ReactNode }
   )
 }
 
-/** Settings of the device that matter for a show, as it comes. */
-function Settings({ g, set }: { g: Gear; set: (part: Partial<Gear>, what: string) => void }) {
-  const all = g.settings ?? []
-  const left = Object.keys(w.settings).filter((id) => !all.some((s) => s.id === id))
-  return (
-    <>
-      {all.map((s, i) => (
-        <Row key={s.id} label={s.label || w.settings[s.id] || s.id}>
-          <Text
-            name={`${w.comes} ${s.label || w.settings[s.id] || s.id}`}
-            value={s.as ?? ''}
-            placeholder={words.shelf.unknown}
-            width="w-28"
-            keep={(v) =>
-              set(
-                { settings: all.map((x, k) => (k === i ? { ...x, as: v || undefined } : x)) },
-                `${s.id}: ${v || w.unknown}`,
-              )
-            }
-          />
-          {!!s.excludes?.length && (
-            <span className="text-xs text-muted">
-              {w.excludes} {s.excludes.map((x) => w.settings[x] ?? x).join(', ')}
-            </span>
-          )}
-          <button
-            className="quiet text-xs"
-            onClick={() => set({ settings: all.filter((_, k) => k !== i) }, `${w.without} ${s.id}`)}
-          >
-            {words.show.remove}
-          </button>
-        </Row>
-      ))}
-      {left.length > 0 && (
-        <Row label={w.addSetting}>
-          <Choice
-            name={w.addSetting}
-            value=""
-            options={[['', w.choosePart], ...left.map((id) => [id, w.settings[id]!] as const)]}
-            keep={(id) => id && set({ settings: [...all, { id }] }, `${w.addSetting}: ${id}`)}
-          />
-        </Row>
-      )}
-    </>
-  )
-}
-
-/** The whole sheet as text, for what has no field of its own. */
-function Whole({ entry, keep, error }: { entry: Entry; keep: (e: Entry) => void; error: boolean }) {
-  const [text, setText] = useState<string>()
-  const [wrong, setWrong] = useState('')
-  if (text === undefined)
-    return (
-      <button className="quiet text-sm" onClick={() => setText(JSON.stringify(entry.gear, null, 2))}>
-        {w.whole}
-      </button>
-    )
-  return (
-    <section>
-      <textarea
-        className="field w-full font-mono text-xs"
-        aria-label={w.whole}
-        rows={18}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-      />
-      {wrong && (
-        <p role="alert" className="text-sm text-snapped">
-          {wrong}
-        </p>
-      )}
-      <div className="flex gap-3 text-sm">
-        <button
-          className="act"
-          onClick={() => {
-            try {
-              keep({ ...entry, gear: JSON.parse(text) as Gear })
-              setWrong('')
-            } catch (err) {
-              setWrong(`${w.notJSON} ${(err as Error).message}`)
-            }
-          }}
-        >
-          {w.keepText}
-        </button>
-        <button className="act" onClick={() => setText(undefined)}>
-          {error ? w.drop : words.list.close}
-        </button>
-      </div>
-    </section>
-  )
-}
-
 /** Whether a thing may hand pictures to a computer. */
 const toComputer = (g: Gear) =>
   ['capture', 'card', 'switcher', 'webcam', 'camera', 'phone', 'converter'].includes(g.kind) &&
@@ -449,53 +358,4 @@ function gives(kind: string): Giving[] {
     ups: ['limitW', 'limitVA', 'efficiency'],
   }
   return of[kind] ?? []
-}
-
-/** What the sheet was: one step back, or any state it has had, as a new one. */
-function Earlier(p: { entry: string; now: number; what: string; back: (to: number) => void }) {
-  const [open, setOpen] = useState(false)
-  const past = useQuery({
-    queryKey: keys.sheetHistory(p.entry, p.now),
-    queryFn: () => api.shelfHistory(p.entry),
-    enabled: open,
-  })
-  if (p.now < 2) return null
-  return (
-    <>
-      <button
-        className="quiet"
-        title={`${words.board.undo}: ${p.what}`}
-        aria-label={`${words.board.undo}: ${p.what}`}
-        onClick={() => p.back(p.now - 1)}
-      >
-        {words.board.undo}
-      </button>
-      <span className="relative">
-        <button className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
-          {words.board.history}
-        </button>
-        {open && (
-          <ol className="absolute right-0 z-10 max-h-72 w-72 overflow-y-auto border border-ink bg-sheet p-2">
-            {past.data?.map((s) => (
-              <li key={s.number} className="flex items-baseline gap-2 border-b border-hair py-1">
-                <span className="w-5 text-right text-muted">{s.number}</span>
-                <span className="min-w-0 flex-1 break-words">{s.what}</span>
-                {s.number !== p.now && (
-                  <button
-                    className="quiet"
-                    onClick={() => {
-                      setOpen(false)
-                      p.back(s.number)
-                    }}
-                  >
-                    {w.backToThis}
-                  </button>
-                )}
-              </li>
-            ))}
-          </ol>
-        )}
-      </span>
-    </>
-  )
 }

@@ -1,31 +1,16 @@
 import { Link, useParams } from 'react-router'
-import {
-  memo,
-  useEffect,
-  useLayoutEffect,
-  useMemo,
-  useRef,
-  useState,
-  type KeyboardEvent,
-  type PointerEvent,
-} from 'react'
+import { memo, useEffect, useLayoutEffect, useMemo, useRef, useState, type PointerEvent } from 'react'
 import type { Hop, Move, Rig, Verdict } from '../api/client'
 import { Rope } from '../parts/Rope'
 import type { Point } from '../parts/rope'
 import { Shape } from '../parts/Shape'
 import { words } from '../words'
 import { type HopAt, plugOf } from './hops'
-import { plan, plankWidth, rowOrder, textBelow, type Plan, type Sizes, type Span } from './layout'
+import { plan, plankWidth, rowOrder, type Plan, type Sizes, type Span } from './layout'
+import { HopButton, stateClass } from './HopButton'
+import { Lines } from './Lines'
 
 const w = words.board
-const stateClass = {
-  slack: 'text-slack',
-  taut: 'text-taut',
-  kinked: 'text-kinked',
-  snapped: 'text-snapped',
-  untested: 'text-untested',
-}
-
 type Props = {
   kept: Verdict
   rig: Rig
@@ -237,106 +222,6 @@ function sizesOf(board: HTMLElement): Sizes {
   return out
 }
 
-function HopButton(props: {
-  span: Span
-  row: number
-  line: string
-  pressed: boolean
-  tab: number
-  lit: boolean
-  light?: (limits: string[] | undefined) => void
-  onFocus: () => void
-  onOpen: () => void
-  onKey: (e: KeyboardEvent) => void
-}) {
-  const { span } = props
-  const { hop, a, b, index } = span
-  const y = span.spread ? (a.y + b.y) / 2 : Math.max(a.y, b.y)
-  // What lies between two lines of a lead is told by where it is; its words are for when something is wrong with it.
-  const detail = hop.kind === 'lead' && hop.stage === 'port' ? '' : hop.detail
-  return (
-    <button
-      className="hop absolute rounded px-1 pb-0.5 text-left text-[13px] leading-4"
-      style={{
-        left: a.x + 2,
-        top: y - 16,
-        width: b.x - a.x - (hop.stage === 'port' ? 12 : 4),
-        paddingTop: 16 + textBelow + span.spread,
-      }}
-      data-row={props.row}
-      data-line={props.line}
-      data-level={span.level ? 'yes' : 'no'}
-      data-col={index}
-      data-state={hop.state}
-      data-stage={hop.stage}
-      data-lit={props.lit || undefined}
-      tabIndex={props.tab}
-      aria-pressed={props.pressed}
-      aria-label={`${words.stages[hop.stage]}: ${hop.label}, ${hop.detail}, ${words.states[hop.state]}${hop.figure ? `, ${hop.figure}` : ''}`}
-      onFocus={() => {
-        props.onFocus()
-        props.light?.(hop.limits)
-      }}
-      onBlur={() => props.light?.(undefined)}
-      onMouseEnter={() => props.light?.(hop.limits)}
-      onMouseLeave={() => props.light?.(undefined)}
-      onClick={props.onOpen}
-      onKeyDown={(e) => {
-        arrows(e)
-        props.onKey(e)
-      }}
-    >
-      <span data-words className="block break-words">
-        <span className="block font-semibold">{hop.label}</span>
-        {hop.state !== 'slack' && (
-          <b className={`block text-xs leading-4 ${stateClass[hop.state]}`}>
-            {words.states[hop.state]} {hop.figure}
-          </b>
-        )}
-        <span className="block text-xs leading-4 text-muted">
-          {hop.state === 'slack' && hop.figure && `${hop.figure} `}
-          {detail && (hop.state === 'slack' && hop.figure ? `· ${detail}` : detail)}
-          {hop.proposed && <i> {hop.stage === 'camera' ? w.proposedPower : w.proposedHop}</i>}
-        </span>
-      </span>
-    </button>
-  )
-}
-
-/** Arrow keys go from hop to hop: along the line, or to the line above or below. */
-function arrows(e: KeyboardEvent<HTMLButtonElement>) {
-  const along = { ArrowRight: 1, ArrowLeft: -1 }[e.key]
-  const across = { ArrowDown: 1, ArrowUp: -1 }[e.key]
-  if (!along && !across) return
-  e.preventDefault()
-  const me = e.currentTarget
-  const all = [...me.parentElement!.querySelectorAll<HTMLButtonElement>('button.hop')]
-  const row = (b: HTMLButtonElement) => Number(b.dataset.row)
-  const x = (b: HTMLButtonElement) => b.offsetLeft
-  const gap = (b: HTMLButtonElement) => Math.abs(x(b) - x(me))
-  const nearest = (list: HTMLButtonElement[], far: (b: HTMLButtonElement) => number) =>
-    list.sort((p, q) => far(p) - far(q))[0]
-  if (along) {
-    const ahead = all.filter((b) => (x(b) - x(me)) * along > 4)
-    // A shared stretch carries the label of one line only: from the others the way goes there and on.
-    const mine = ahead.filter((b) => row(b) === row(me))
-    nearest(mine.length ? mine : ahead, gap)?.focus()
-    return
-  }
-  const heights = [...new Set(all.map((b) => row(b)))].sort((p, q) => height(all, p) - height(all, q))
-  const next = heights[heights.indexOf(row(me)) + across!]
-  if (next !== undefined)
-    nearest(
-      all.filter((b) => row(b) === next),
-      gap,
-    )?.focus()
-}
-
-/** Where a line starts, from the top. */
-function height(all: HTMLButtonElement[], row: number) {
-  return all.find((b) => Number(b.dataset.row) === row)!.offsetTop
-}
-
 function Stages({ plan: p }: { plan: Plan }) {
   return (
     <>
@@ -349,54 +234,6 @@ function Stages({ plan: p }: { plan: Plan }) {
             strokeDasharray="1 6"
             strokeLinecap="round"
           />
-        ),
-      )}
-    </>
-  )
-}
-
-/** How far a line runs from the programme while it turns to its height. */
-const outRun = 36
-
-function Lines({ plan: p, verdict, hide }: { plan: Plan; verdict: Verdict; hide?: string }) {
-  return (
-    <>
-      {p.outs.map((o, i) => {
-        const out = verdict.outs[i]!
-        // It turns to its own height at once, so that it passes beside the words of the others.
-        const from = { x: p.ring.x + 11, y: p.ring.y + (o.y > p.ring.y ? 4 : o.y < p.ring.y ? -4 : 0) }
-        const turned = { x: from.x + outRun, y: o.y }
-        return (
-          <g key={`out${i}`}>
-            <path
-              className="rope"
-              strokeWidth={out.judged ? 2 : 1.2}
-              d={`M${from.x} ${from.y}C${from.x + outRun * 0.7} ${from.y} ${turned.x - outRun * 0.7} ${turned.y} ${turned.x} ${turned.y}`}
-            />
-            <Rope a={turned} b={o} state={out.state} room={out.room} thin={!out.judged} />
-          </g>
-        )
-      })}
-      {p.ends.map((e) => (
-        <path
-          key={`end${e.feed}`}
-          className="rope"
-          strokeWidth="2"
-          d={`M${e.from.x} ${e.from.y}C${e.from.x + 26} ${e.from.y} ${p.ring.x - 34} ${p.ring.y} ${p.ring.x - 11} ${p.ring.y}`}
-        />
-      ))}
-      {p.spans.map((s) =>
-        hide && plugOf(s.hop) === hide ? null : (
-          <g key={s.key}>
-            <Rope a={s.a} b={s.b} state={s.hop.state} room={s.hop.room} />
-            {s.elbow && (
-              <path
-                className="rope"
-                strokeWidth="2"
-                d={`M${s.elbow[0].x} ${s.elbow[0].y}C${s.elbow[0].x + 26} ${s.elbow[0].y} ${s.elbow[1].x - 26} ${s.elbow[1].y} ${s.elbow[1].x} ${s.elbow[1].y}`}
-              />
-            )}
-          </g>
         ),
       )}
     </>
