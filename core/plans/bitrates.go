@@ -84,6 +84,7 @@ func Wish(d *rig.Destination, width, height int, r picture.Rate) float64 {
 	return usual.Value
 }
 
+// WishOf is the wish for a destination as it is sent, kb/s.
 func WishOf(d *rig.Destination) float64 { return Wish(d, d.Send.Width, d.Send.Height, d.Send.Rate) }
 
 // Fits tells whether a destination takes a size: read either way round, unless it says that it takes lying pictures
@@ -311,6 +312,8 @@ func (p *Plan) Bitrates() []float64 {
 	return out
 }
 
+// BitratesWithin is Bitrates, and whether the line carries them; with along, what would share a coding somebody has
+// chosen the bitrate of goes along with it.
 func (p *Plan) BitratesWithin(along bool) (out []float64, fits bool) {
 	ds := p.Show.Destinations
 	out = make([]float64, len(ds))

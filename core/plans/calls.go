@@ -29,6 +29,7 @@ func (p *Plan) Screen() limit.Fact {
 // mostPersons is how many people's pictures a call may show while nobody has counted them: a page of nine [estimate].
 const mostPersons = 9
 
+// CallName is the i-th call as people say it.
 func CallName(sh *rig.Show, i int) string {
 	if n := sh.Calls[i].Name; n != "" {
 		return lang.Text("call %s", n)

@@ -435,6 +435,7 @@ func (p *Plan) ArrivedStreams(host *rig.Item) (out []*Stream) {
 	return out
 }
 
+// Arrived tells whether a picture gets to the computer by it.
 func (s *Stream) Arrived(host *rig.Item) bool {
 	return !s.Other && s.Host != nil && s.Host.ID == host.ID // a trial's host is a copy
 }
@@ -457,6 +458,7 @@ func (s *Stream) SameWork(o *Stream) bool {
 	}) && slices.Equal(s.Brings, o.Brings)
 }
 
+// JobKind is a kind of work the computer does with a picture.
 type JobKind uint8
 
 const (
@@ -484,6 +486,7 @@ func (p *Plan) PassedBy(streams []*Stream, first ...string) []string {
 	return p.passed.ids
 }
 
+// CompareStreams orders streams by their sockets, whatever the order of the items.
 func CompareStreams(a, b *Stream) int {
 	switch {
 	case a.Ref < b.Ref:
@@ -506,13 +509,16 @@ const (
 // bounds.
 func (p *Plan) Video(i int) limit.Bounds { return BoundsOf(p.VideoFact(i)) }
 
+// Audio is the sound sent to the i-th destination, kb/s.
 func (p *Plan) Audio(i int) limit.Bounds { return BoundsOf(p.AudioFact(i)) }
 
+// Kept is what the i-th recording writes of picture, kb/s.
 func (p *Plan) Kept(i int) limit.Bounds { return BoundsOf(p.KeptFact(i)) }
 
 // Upload is what the line carries, Mb/s.
 func (p *Plan) Upload() limit.Bounds { return BoundsOf(p.UploadFact()) }
 
+// BoundsOf are the bounds of a fact.
 func BoundsOf(f limit.Fact) limit.Bounds {
 	return limit.Bounds{Low: f.Low, Value: f.Value, High: f.High}
 }

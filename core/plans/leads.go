@@ -98,6 +98,7 @@ func Thickness(l *rig.Lead, from, to *gear.Port) hdmi.Thickness {
 // IsSDI tells whether a socket is one of SDI.
 func IsSDI(port *gear.Port) bool { return port.Connector.Family() == gear.SDIFamily }
 
+// UpperFamily is a family of connectors as people write it: HDMI.
 func UpperFamily(f gear.Family) string { return strings.ToUpper(string(f)) }
 
 // CoaxReach bounds the reach of a coax lead: surely the shorter of the sum and what people plan with, possibly the sum.

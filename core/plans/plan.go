@@ -143,6 +143,7 @@ func (p *Plan) Marked() []bool {
 	return p.marks
 }
 
+// Merge adds to a list what is not in it.
 func Merge(a, b []string) []string {
 	for _, x := range b {
 		if !slices.Contains(a, x) {

@@ -209,6 +209,7 @@ func (d *Delivery) short() string {
 	return string(d.Format) + " " + picture.SizeName(d.Width, d.Height)
 }
 
+// Name is a delivered picture with its rate.
 func (d *Delivery) Name() string { return d.short() + " at " + d.Rate.Name() }
 
 // Deliveries lists what a device can hand on of a picture, in the order of its sheet: no larger than the picture that

@@ -114,6 +114,7 @@ func ModeText(m *picture.Mode) string {
 	return text
 }
 
+// NoPicture stands for a picture nobody has said.
 var NoPicture picture.Mode
 
 // ProgrammeMode is the programme's size and rate as a picture.
@@ -185,6 +186,7 @@ func CadenceText(from, into picture.Rate) string {
 	return CadenceWords(picture.CadenceOf(from, into), from, into)
 }
 
+// CadenceWords say how a rate goes into another.
 func CadenceWords(c picture.Cadence, s, pr picture.Rate) string {
 	switch c.Kind {
 	case picture.SameRate:

@@ -21,6 +21,7 @@ func Round2(v float64) float64 {
 	return float64(int(v*100+0.5)) / 100
 }
 
+// Whole rounds to whole numbers.
 func Whole(v float64) float64 { return float64(int(v + 0.5)) }
 
 // Mega scales hertz and bytes to the millions limits are shown in.
@@ -112,6 +113,7 @@ func Sentence(s string) string {
 	return strings.ToUpper(s[:1]) + s[1:]
 }
 
+// Or is a text, or another where it is empty.
 func Or(s, other string) string {
 	if s == "" {
 		return other
@@ -119,4 +121,5 @@ func Or(s, other string) string {
 	return s
 }
 
+// Round1 rounds to tenths.
 func Round1(v float64) float64 { return float64(int(v*10+0.5)) / 10 }
