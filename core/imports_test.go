@@ -15,7 +15,7 @@ import (
 
 // floors lists the packages of the core from the ground up; each may import those before it.
 var floors = []string{"parallel", "word", "fact", "picture", "hdmi", "sdi", "edid", "usb", "pcie", "power", "h264",
-	"sound", "lang", "typed", "gear", "negotiate", "limit", "say", "memory", "work", "rig", "rig/rigtest", "plans",
+	"sound", "lang", "typed", "gear", "negotiate", "limit", "say", "look", "memory", "work", "rig", "rig/rigtest", "plans",
 	"engine", "rules", "verdict", "place", "propose", "judge", "advise", "bench", "rigtext", "sheet", "ladder", "view",
 	"runsheet", "night", "costs"}
 

@@ -149,6 +149,7 @@ func (a *api) register(h huma.API) {
 	a.registerShelf(h, op, raw)
 	a.registerBench(h, op, raw)
 	a.registerTables(h, op)
+	a.registerLooking(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op, raw)

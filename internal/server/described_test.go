@@ -173,7 +173,7 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 	for i, doc := range all {
 		id := board(t, ask("POST", "/api/rigs", doc)).ID.String()
 		rig := "/api/rigs/" + id
-		for _, path := range []string{"", "/advice", "/history", "/costs", "/habits", "/runsheet", "/newer", "/sheet",
+		for _, path := range []string{"", "/advice", "/history", "/costs", "/habits", "/runsheet", "/newer", "/sheet", "/look",
 			"/runsheet/file?as=json"} {
 			ask("GET", rig+path, "")
 		}

@@ -78,6 +78,7 @@ func build(cfg Config) (http.Handler, *api) {
 	g.GET("/api/backup", api.backup)
 	g.POST(restorePath, api.restoreAll)
 	g.GET(restorePath, api.restored)
+	g.POST("/api/rigs/:id/look", api.lookAt)
 	g.NoRoute(site(cfg.Site))
 	if cfg.Closing != nil {
 		go func() {
@@ -182,10 +183,9 @@ func guard(c *gin.Context) {
 			refuse(http.StatusForbidden, "a request from another site ("+cmp.Or(origin, site)+") is refused")
 			return
 		}
-		if c.Request.URL.Path == restorePath {
-			if c.GetHeader("Content-Type") != "application/zip" {
-				refuse(http.StatusUnsupportedMediaType,
-					"content type "+c.GetHeader("Content-Type")+": want application/zip")
+		if want := rawBody(c.Request.URL.Path); want != "" {
+			if c.GetHeader("Content-Type") != want {
+				refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want "+want)
 				return
 			}
 			c.Next()

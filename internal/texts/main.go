@@ -17,7 +17,7 @@ import (
 )
 
 // rooms are the packages with wording in them.
-var rooms = []string{"fact", "limit", "say", "gear", "rig", "plans", "engine", "rules", "advise", "place", "view"}
+var rooms = []string{"fact", "limit", "look", "say", "gear", "rig", "plans", "engine", "rules", "advise", "place", "view"}
 
 // code is what is no wording: ids, paths, tags, formats of numbers.
 var code = regexp.MustCompile(`^[a-z0-9]+([A-Z][A-Za-z0-9]*)+$|^[^ ]*[/_:=$*\\][^ ]*$|^\.|^%[^ ]*$|^[-+×÷ %s·]*$|^[A-Z]{3,}$`)

@@ -10,6 +10,7 @@ import { PairPage } from './night/PairPage'
 import {
   CostsPage,
   LogPage,
+  LookPage,
   PortsPage,
   PowerPage,
   RigList,
@@ -84,6 +85,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/rigs/:id/send" element={<SendPage />} />
             <Route path="/rigs/:id/sound" element={<SoundPage />} />
             <Route path="/rigs/:id/costs" element={<CostsPage />} />
+            <Route path="/rigs/:id/look" element={<LookPage />} />
             <Route path="/rigs/:id/run" element={<RunPage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/nights/:id" element={<NightPage />} />

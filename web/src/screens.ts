@@ -13,6 +13,7 @@ function screen<K extends string>(name: K, load: () => Promise<Record<K, Compone
 
 export const CostsPage = screen('CostsPage', () => import('./costs/CostsPage'))
 export const LogPage = screen('LogPage', () => import('./log/LogPage'))
+export const LookPage = screen('LookPage', () => import('./look/LookPage'))
 export const PortsPage = screen('PortsPage', () => import('./ports/PortsPage'))
 export const PowerPage = screen('PowerPage', () => import('./power/PowerPage'))
 export const StartRig = screen('StartRig', () => import('./rigs/StartRig'))

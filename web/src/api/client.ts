@@ -250,6 +250,7 @@ export const api = {
           : { error: body as Problem, response }
       }),
     ),
+  lookedOf: (id: string) => ask(client.GET('/api/rigs/{id}/look', { params: { path: { id } } })),
   log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),
   importNight: (text: string) =>
     ask<{ added: boolean; id: string }>(

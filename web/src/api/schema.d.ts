@@ -693,6 +693,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a clip may be of: the pictures that get to the computer, and the programme */
+        get: operations["lookedOf"];
+        put?: never;
+        /**
+         * Look at a clip: frames, border, light, sound, beside what is planned
+         * @description The body is the clip. The answer is lines of JSON, each a Looking: how far it is, and at the end what it came to. Nothing is kept.
+         */
+        post: operations["lookAt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/measured": {
         parameters: {
             query?: never;
@@ -3273,6 +3294,68 @@ export interface components {
             nights: components["schemas"]["EveningRow"][];
             season: components["schemas"]["NightSeason"];
         };
+        Looked: {
+            /** @description What was looked for and is not there */
+            clear: components["schemas"]["Sign"][];
+            /** @description What was measured besides */
+            figures: components["schemas"]["LookedFigure"][];
+            label: string;
+            /** @description Id of the feed it was taken from, or programme */
+            of: string;
+            /** @description What this clip cannot tell */
+            open: components["schemas"]["Sign"][];
+            /** @description Planned and measured, where both are known */
+            rows: components["schemas"]["LookedRow"][];
+            sentence: string;
+            /** @description What was found that nobody wants, and what to do about it, the worst first */
+            wrong: components["schemas"]["LookedWrong"][];
+        };
+        LookedFigure: {
+            says: string;
+            what: string;
+        };
+        LookedRow: {
+            /**
+             * @description found: it is as planned; clear: it is not
+             * @enum {string}
+             */
+            agrees: "found" | "clear" | "cannot-tell";
+            measured: string;
+            planned: string;
+            what: string;
+        };
+        LookedWrong: {
+            /** @enum {string} */
+            answer: "found" | "clear" | "cannot-tell";
+            do: string;
+            /** @description In one line */
+            says: string;
+            /** @description When, in seconds from the beginning */
+            spans: components["schemas"]["Stretch"][];
+            unit?: string;
+            /**
+             * Format: double
+             * @description Its figure, in the unit of its kind
+             */
+            value?: number;
+            /** @enum {string} */
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+        };
+        Looking: {
+            /** @description Why not all of it was looked at */
+            cut?: string;
+            /**
+             * Format: double
+             * @description Seconds of the clip that were looked at
+             */
+            done: number;
+            looked?: components["schemas"]["Looked"];
+            /** Format: double */
+            of: number;
+            problem?: string;
+            /** @description Another clip is looked at first */
+            waits?: boolean;
+        };
         Loudness: {
             /**
              * Format: double
@@ -5091,6 +5174,22 @@ export interface components {
              */
             switching?: "helper" | "keys" | "pad" | "pedal" | "switcher";
         };
+        Sign: {
+            /** @enum {string} */
+            answer: "found" | "clear" | "cannot-tell";
+            /** @description In one line */
+            says: string;
+            /** @description When, in seconds from the beginning */
+            spans: components["schemas"]["Stretch"][];
+            unit?: string;
+            /**
+             * Format: double
+             * @description Its figure, in the unit of its kind
+             */
+            value?: number;
+            /** @enum {string} */
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+        };
         Sleep: {
             /** @description Somebody is to touch it in time */
             touched: boolean;
@@ -5515,6 +5614,12 @@ export interface components {
             stepWidth: number;
         };
         Still: Record<string, never>;
+        Stretch: {
+            /** Format: double */
+            from: number;
+            /** Format: double */
+            to: number;
+        };
         Stripped: {
             field: string;
             /** @description Of the operation */
@@ -7509,6 +7614,61 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lookedOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedFigure"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lookAt: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description Lines of JSON */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Looking"];
                 };
             };
         };

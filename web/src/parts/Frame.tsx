@@ -96,7 +96,13 @@ function Screens({ rig }: { rig: string }) {
         ['/costs', words.nav.costs],
       ],
     },
-    { when: words.nav.prepare, screens: [['/run', words.nav.run]] },
+    {
+      when: words.nav.prepare,
+      screens: [
+        ['/look', words.nav.look],
+        ['/run', words.nav.run],
+      ],
+    },
   ] as const
   return (
     <nav

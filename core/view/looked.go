@@ -1,0 +1,213 @@
+package view
+
+import (
+	"fmt"
+	"math"
+	"slices"
+	"strings"
+
+	"eventether/core/lang"
+	"eventether/core/look"
+	"eventether/core/picture"
+	"eventether/core/plans"
+	"eventether/core/rig"
+	"eventether/core/say"
+	"eventether/core/verdict"
+)
+
+// Looked is what a clip really shows and plays, beside what was planned.
+type Looked struct {
+	Of       string         `json:"of" doc:"Id of the feed it was taken from, or programme"`
+	Label    string         `json:"label"`
+	Rows     []LookedRow    `json:"rows" doc:"Planned and measured, where both are known"`
+	Wrong    []LookedWrong  `json:"wrong" doc:"What was found that nobody wants, and what to do about it, the worst first"`
+	Open     []look.Sign    `json:"open" doc:"What this clip cannot tell"`
+	Clear    []look.Sign    `json:"clear" doc:"What was looked for and is not there"`
+	Figures  []LookedFigure `json:"figures" doc:"What was measured besides"`
+	Sentence string         `json:"sentence"`
+}
+
+// LookedRow is one thing that was planned and measured.
+type LookedRow struct {
+	What     string      `json:"what"`
+	Planned  string      `json:"planned"`
+	Measured string      `json:"measured"`
+	Agrees   look.Answer `json:"agrees" enum:"found,clear,cannot-tell" doc:"found: it is as planned; clear: it is not"`
+}
+
+// LookedWrong is a finding with what follows from it.
+type LookedWrong struct {
+	look.Sign
+	Do string `json:"do"`
+}
+
+// LookedFigure is a figure with its name.
+type LookedFigure struct {
+	What string `json:"what"`
+	Says string `json:"says"`
+}
+
+// LookedOf lists what a clip may be of: every picture that gets to the computer, and the programme.
+func LookedOf(v *verdict.Verdict) []LookedFigure {
+	out := []LookedFigure{{"programme", lang.Text("the programme")}}
+	for _, f := range v.FeedsThat(false) {
+		if f.Bytes != nil {
+			out = append(out, LookedFigure{f.ID, f.Source.Label})
+		}
+	}
+	return out
+}
+
+// LookedAt sets what was seen and heard beside the plan of a feed, or of the programme. An error names a feed that is
+// none.
+func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard) (*Looked, error) {
+	l := &Looked{Of: of, Rows: []LookedRow{}, Wrong: []LookedWrong{}, Open: []look.Sign{}, Clear: []look.Sign{},
+		Figures: []LookedFigure{}}
+	width, height, rate := v.Show.Programme.Width, v.Show.Programme.Height, v.Show.Programme.Rate
+	l.Label = lang.Text("the programme")
+	if of != "programme" {
+		at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == of && f.Bytes != nil })
+		if at < 0 {
+			return nil, fmt.Errorf("%q is no picture that gets to the computer", of)
+		}
+		f := &v.Feeds[at]
+		l.Label, width, height, rate = f.Source.Label, f.Bytes.Width, f.Bytes.Height, f.Bytes.Rate
+	}
+	if seen != nil {
+		l.pictures(v.Rig, seen, width, height, rate)
+		l.sort(v.Rig, seen.Signs)
+	}
+	if heard != nil {
+		l.sort(v.Rig, heard.Signs)
+		if heard.LUFS > -200 {
+			l.Figures = append(l.Figures,
+				LookedFigure{lang.Text("Loudness"), lang.Text("%s LUFS, range %s LU", below(heard.LUFS),
+					say.Number(heard.Range))},
+				LookedFigure{lang.Text("Peak"), lang.Text("%s dBTP", below(heard.TruePeak))},
+				LookedFigure{lang.Text("Quietest tenth"), lang.Text("%s dBFS", below(heard.FloorDB))})
+		}
+	}
+	l.sentence()
+	return l, nil
+}
+
+// below is a level with a minus that is one.
+func below(v float64) string { return strings.Replace(say.Number(v), "-", "−", 1) }
+
+// pictures holds size and rate against the plan.
+func (l *Looked) pictures(r *rig.Rig, s *look.Seen, width, height int, rate picture.Rate) {
+	agrees := func(same bool) look.Answer {
+		if same {
+			return look.Found
+		}
+		return look.Clear
+	}
+	l.Rows = append(l.Rows, LookedRow{lang.Text("Size"), picture.SizeName(width, height),
+		picture.SizeName(s.Width, s.Height),
+		agrees(s.Width == width && s.Height == height)})
+	if s.Active.W != s.Width || s.Active.H != s.Height {
+		l.Rows = append(l.Rows, LookedRow{lang.Text("Of it in use"), picture.SizeName(width, height),
+			picture.SizeName(s.Active.W, s.Active.H), look.Clear})
+	}
+	if s.Pace == nil {
+		return
+	}
+	row := LookedRow{lang.Text("Frames a second"), rate.Name(), s.Pace.Name, agrees(s.Pace.Name == rate.Name())}
+	if s.Pace.Name == "" {
+		row.Measured = say.Span(s.Pace.Hz-3*s.Pace.Error, s.Pace.Hz+3*s.Pace.Error, "")
+		row.Agrees = agrees(math.Abs(s.Pace.Hz-rate.Float()) <= 3*s.Pace.Error)
+		if row.Agrees == look.Found {
+			row.Agrees = look.CannotTell
+		}
+	}
+	l.Rows = append(l.Rows, row)
+	if c := s.Cadence; c != nil && c.Repeats > 0 && look.Find(s.Signs, look.IsRepeats).Answer == look.Found {
+		name := c.Name
+		if name == "" {
+			name = say.Number(say.Round2(c.Hz))
+		}
+		l.Rows = append(l.Rows, LookedRow{lang.Text("New ones among them"), rate.Name(), name, look.Clear})
+	}
+}
+
+// wanted are findings nobody minds.
+var wanted = []look.Name{look.IsRate, look.IsEqual, look.IsRange}
+
+// sort puts findings where they belong.
+func (l *Looked) sort(r *rig.Rig, all []look.Sign) {
+	for _, f := range all {
+		switch {
+		case f.Answer == look.CannotTell:
+			l.Open = append(l.Open, f)
+		case f.Answer == look.Clear || slices.Contains(wanted, f.What):
+			l.Clear = append(l.Clear, f)
+		default:
+			l.Wrong = append(l.Wrong, LookedWrong{f, doAbout(r, f.What)})
+		}
+	}
+	slices.SortStableFunc(l.Wrong, func(a, b LookedWrong) int {
+		return slices.Index(worstFirst, a.What) - slices.Index(worstFirst, b.What)
+	})
+}
+
+// worstFirst is the order in which findings end a show, or spoil it [practice].
+var worstFirst = []look.Name{look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted, look.IsClipped,
+	look.IsOneSided,
+	look.IsRepeats, look.IsCombing, look.IsBorder, look.IsFlicker, look.IsHum, look.IsPumping, look.IsExposure,
+	look.IsOffset}
+
+// doAbout is what a technician does about a finding [practice].
+func doAbout(r *rig.Rig, what look.Name) string {
+	switch what {
+	case look.IsBlack:
+		return lang.Text("Look whether the source sleeps, encrypts its picture or lost its lead at that time.")
+	case look.IsFrozen:
+		return lang.Text("Look whether the device lost its connection then: its lead, its socket, what shares its bus.")
+	case look.IsSilent:
+		return lang.Text("Look whether the way of sound is muted, or another input is taken; a source may have to be set to PCM.")
+	case look.IsInverted:
+		return lang.Text("Take one side for both, or turn one side round where the input can.")
+	case look.IsClipped:
+		return lang.Text("Turn the gain down at the first input that is too loud: what is cut off there comes back nowhere.")
+	case look.IsOneSided:
+		return lang.Text("Set the input to the middle, or to mono.")
+	case look.IsRepeats:
+		return lang.Text("Set source, capture device and programme to one rate, and the source to movement at that rate.")
+	case look.IsCombing:
+		return lang.Text("Set the source to a progressive picture (p, not i); else deinterlace it in the program.")
+	case look.IsBorder:
+		return lang.Text("Set the source to the programme's size and shape, its overscan off; else crop it in the program.")
+	case look.IsFlicker:
+		if word := plans.LightOf(r.Show.Programme.Rate, int64(r.Show.MainsHz)).Shutter; r.Show.MainsHz > 0 &&
+			word != "" {
+			return lang.Text("Set the shutter to %s s.", word)
+		}
+		return lang.Text("Set the shutter to the mains: 1/50 or 1/100 s at 50 Hz, 1/60 or 1/120 s at 60 Hz.")
+	case look.IsHum:
+		return lang.Text("One mains outlet for all that is joined by sound leads; a balanced lead, or an isolator, in the longest of them.")
+	case look.IsPumping:
+		return lang.Text("Turn the automatic level control off, and set the level by hand.")
+	case look.IsExposure:
+		return lang.Text("Set the exposure by hand, until skin is neither white nor black.")
+	case look.IsOffset:
+		return lang.Text("A high pass takes it away; look at the input that brings it.")
+	}
+	return ""
+}
+
+// sentence says in one line how it stands.
+func (l *Looked) sentence() {
+	off := slices.IndexFunc(l.Rows, func(r LookedRow) bool { return r.Agrees == look.Clear })
+	switch {
+	case len(l.Wrong) > 0:
+		l.Sentence = lang.Text("%s: %s", say.Sentence(l.Label), l.Wrong[0].Says)
+	case off >= 0:
+		l.Sentence = lang.Text("%s is not as planned: %s instead of %s.", say.Sentence(l.Label), l.Rows[off].Measured,
+			l.Rows[off].Planned)
+	default:
+		l.Sentence = lang.Text("%s is as planned, as far as this clip tells.", say.Sentence(l.Label))
+	}
+	if n := len(l.Wrong); n > 1 {
+		l.Sentence += " " + say.Sentence(lang.Text("%s besides.", say.Count(n-1, "thing", "things")))
+	}
+}

@@ -1,0 +1,309 @@
+package media
+
+import (
+	"bufio"
+	"context"
+	"encoding/binary"
+	"encoding/json"
+	"errors"
+	"fmt"
+	"io"
+	"math"
+	"os"
+	"os/exec"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+
+	"eventether/core/look"
+)
+
+// Looked is what a file really shows and plays.
+type Looked struct {
+	File    string      `json:"file"`
+	Seconds float64     `json:"seconds" doc:"Of it that were looked at"`
+	Video   *look.Seen  `json:"video,omitempty" doc:"None where it has no picture"`
+	Audio   *look.Heard `json:"audio,omitempty" doc:"None where it has no sound"`
+	// Cut tells that it is longer than what was looked at, or ends in the middle.
+	Cut string `json:"cut,omitempty"`
+}
+
+// LookOptions bound the looking.
+type LookOptions struct {
+	Seconds float64 // of the file at most; 600 when 0
+}
+
+// mostLuma is the largest picture that is looked at, in samples: 8192 × 4320.
+const mostLuma = 8192 * 4320
+
+// Look decodes a file with ffmpeg, once, and looks at every frame and every sample of it as they come: memory does not
+// grow with its length but for a few numbers a frame. progress is told the seconds that are done, and of how many.
+//
+// The file is opened by ffmpeg as a plain file of the formats recordings come in: a playlist, or an address in
+// disguise, is none. Errors say what is wrong with the file; ErrNoEncoder stands for a machine without ffmpeg.
+func Look(ctx context.Context, path string, o LookOptions, progress func(done, of float64)) (*Looked, error) {
+	if o.Seconds <= 0 {
+		o.Seconds = 600
+	}
+	st, err := os.Stat(path)
+	switch {
+	case err != nil:
+		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
+	case !st.Mode().IsRegular():
+		return nil, fmt.Errorf("%q is no file", path)
+	case st.Size() == 0:
+		return nil, fmt.Errorf("%q is empty", path)
+	}
+	of, err := streamsOf(ctx, path, o.Seconds)
+	if err != nil {
+		return nil, err
+	}
+	out := &Looked{File: path}
+	total := min(of.seconds, o.Seconds)
+	tell := func(done float64) {
+		if progress != nil && total > 0 {
+			progress(min(done, total), total)
+		}
+	}
+	if of.video {
+		if of.width*of.height > mostLuma {
+			return nil, fmt.Errorf("%d × %d is more than the 8192 × 4320 that is looked at", of.width, of.height)
+		}
+		p := look.NewPicture()
+		err := decode(ctx, path, o.Seconds, []string{"-map", "0:v:0", "-an", "-sn", "-dn", "-vf",
+			"format=yuv420p|yuvj420p|yuv420p10|gray,format=pix_fmts=yuv420p|yuvj420p|gray,extractplanes=y",
+			"-fps_mode", "passthrough",
+			"-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"}, func(r io.Reader) error {
+			luma := make([]byte, of.width*of.height)
+			for n := 0; ; n++ {
+				if _, err := io.ReadFull(r, luma); err != nil {
+					return ended(err)
+				}
+				at := float64(n) / 25
+				if n < len(of.times) {
+					at = of.times[n] - of.times[0]
+				} else if k := len(of.times); k > 1 {
+					at = of.times[k-1] - of.times[0] + float64(n-k+1)*(of.times[k-1]-of.times[0])/float64(k-1)
+				}
+				p.Add(look.Frame{At: at, Width: of.width, Height: of.height, Luma: luma})
+				if n%25 == 0 {
+					tell(at)
+				}
+			}
+		})
+		if err != nil && p.Frames() == 0 {
+			return nil, err
+		}
+		if err != nil {
+			out.Cut = err.Error()
+		}
+		seen := p.See()
+		out.Video, out.Seconds = &seen, seen.Seconds
+	}
+	if of.channels > 0 {
+		channels := min(of.channels, 2)
+		s := look.NewSound(float64(of.rate), channels)
+		args := []string{"-map", "0:a:0", "-vn", "-sn", "-dn"}
+		if of.channels > 2 {
+			args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
+		}
+		args = append(args, "-ar", strconv.Itoa(of.rate), "-f", "f32le", "pipe:1")
+		err := decode(ctx, path, o.Seconds, args, func(r io.Reader) error { return listen(r, channels, s) })
+		heard := s.Hear()
+		if err != nil && heard.Seconds == 0 && out.Video == nil {
+			return nil, err
+		}
+		out.Audio, out.Seconds = &heard, max(out.Seconds, heard.Seconds)
+	}
+	if ctx.Err() != nil {
+		return nil, ctx.Err()
+	}
+	if of.seconds > o.Seconds+1 && out.Cut == "" {
+		out.Cut = fmt.Sprintf("it is %.0f s long, and the first %.0f were looked at", of.seconds, o.Seconds)
+	}
+	tell(total)
+	return out, nil
+}
+
+// listen takes interleaved samples of one or two channels.
+func listen(r io.Reader, channels int, s *look.Sound) error {
+	const block = 4096
+	raw := make([]byte, 4*channels*block)
+	left, right := make([]float32, block), make([]float32, block)
+	for {
+		n, err := io.ReadFull(r, raw)
+		k := n / (4 * channels)
+		for i := range k {
+			at := 4 * channels * i
+			left[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[at:]))
+			right[i] = left[i]
+			if channels == 2 {
+				right[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[at+4:]))
+			}
+			if !(left[i] > -64 && left[i] < 64) || !(right[i] > -64 && right[i] < 64) { // what is no number
+				left[i], right[i] = 0, 0
+			}
+		}
+		s.Add(left[:k], right[:k])
+		if err != nil {
+			return ended(err)
+		}
+	}
+}
+
+// ended is nil where a stream has come to its end.
+func ended(err error) error {
+	if errors.Is(err, io.EOF) || errors.Is(err, io.ErrUnexpectedEOF) {
+		return nil
+	}
+	return err
+}
+
+// decode runs ffmpeg over a file and hands what it writes on. A child never outlives its parent.
+func decode(ctx context.Context, path string, seconds float64, args []string, take func(io.Reader) error) error {
+	tool, err := exec.LookPath("ffmpeg")
+	if err != nil {
+		return ErrNoEncoder
+	}
+	ctx, cancel := context.WithCancel(ctx)
+	defer cancel()
+	all := append([]string{"-v", "error", "-nostdin", "-protocol_whitelist", "file", "-format_whitelist", readable,
+		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
+	cmd := exec.CommandContext(ctx, tool, all...)
+	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	var said strings.Builder
+	cmd.Stderr = &limited{to: &said, left: 4000}
+	pipe, err := cmd.StdoutPipe()
+	if err != nil {
+		return err
+	}
+	if err := cmd.Start(); err != nil {
+		return err
+	}
+	taken := take(bufio.NewReaderSize(pipe, 1<<20))
+	if taken != nil {
+		cancel()
+	}
+	err = cmd.Wait()
+	switch {
+	case ctx.Err() != nil && taken == nil:
+		return ctx.Err()
+	case taken != nil:
+		return taken
+	case err != nil:
+		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(said.String(), path))
+	}
+	return nil
+}
+
+// limited writes so much and lets the rest go.
+type limited struct {
+	to   io.Writer
+	left int
+}
+
+func (l *limited) Write(b []byte) (int, error) {
+	n := min(len(b), l.left)
+	l.left -= n
+	if n > 0 {
+		if _, err := l.to.Write(b[:n]); err != nil {
+			return 0, err
+		}
+	}
+	return len(b), nil
+}
+
+// firstLine is the first thing a tool says of a file, without the file's own name.
+func firstLine(s, path string) string {
+	line, _, _ := strings.Cut(strings.TrimSpace(s), "\n")
+	line = strings.TrimPrefix(strings.TrimPrefix(line, "file:"+path+": "), path+": ")
+	if line == "" {
+		return "nothing in it is a picture or a sound"
+	}
+	return line
+}
+
+// streams are what a file holds, as far as looking needs it.
+type streams struct {
+	video         bool
+	width, height int
+	times         []float64 // of the frames, as they are shown
+	channels      int
+	rate          int
+	seconds       float64
+}
+
+// streamsOf reads what a file holds, and when its frames are shown, with ffprobe: nothing is decoded.
+func streamsOf(ctx context.Context, path string, seconds float64) (*streams, error) {
+	tool, err := exec.LookPath("ffprobe")
+	if err != nil {
+		return nil, ErrNoEncoder
+	}
+	probe := func(args ...string) ([]byte, error) {
+		all := append([]string{"-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable}, args...)
+		cmd := exec.CommandContext(ctx, tool, append(all, "file:"+path)...)
+		cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+		var said strings.Builder
+		cmd.Stderr = &limited{to: &said, left: 4000}
+		out, err := cmd.Output()
+		if err != nil && ctx.Err() == nil {
+			return nil, fmt.Errorf("%q is no recording: %s", path, firstLine(said.String(), path))
+		}
+		return out, err
+	}
+	raw, err := probe("-show_streams", "-show_format", "-of", "json")
+	if err != nil {
+		return nil, err
+	}
+	var read struct {
+		Streams []struct {
+			Kind        string `json:"codec_type"`
+			Width       int    `json:"width"`
+			Height      int    `json:"height"`
+			Channels    int    `json:"channels"`
+			Rate        string `json:"sample_rate"`
+			Disposition struct {
+				Cover int `json:"attached_pic"`
+			} `json:"disposition"`
+		} `json:"streams"`
+		Format struct {
+			Duration string `json:"duration"`
+		} `json:"format"`
+	}
+	if err := json.Unmarshal(raw, &read); err != nil {
+		return nil, fmt.Errorf("%q is no recording", path)
+	}
+	s := &streams{}
+	s.seconds, _ = strconv.ParseFloat(read.Format.Duration, 64)
+	for _, st := range read.Streams {
+		switch {
+		case st.Kind == "video" && !s.video && st.Disposition.Cover == 0:
+			s.video, s.width, s.height = st.Width > 0 && st.Height > 0, st.Width, st.Height
+		case st.Kind == "audio" && s.channels == 0:
+			s.channels = st.Channels
+			s.rate, _ = strconv.Atoi(st.Rate)
+			if s.rate < 8000 || s.rate > 400000 {
+				s.channels = 0
+			}
+		}
+	}
+	if !s.video && s.channels == 0 {
+		return nil, fmt.Errorf("%q has neither picture nor sound", path)
+	}
+	if s.video {
+		raw, err := probe("-select_streams", "v:0", "-read_intervals", "%+"+strconv.FormatFloat(seconds+1, 'f', 0, 64),
+			"-show_entries", "packet=pts_time", "-of", "csv=p=0")
+		if err != nil {
+			return nil, err
+		}
+		for line := range strings.Lines(string(raw)) {
+			if t, err := strconv.ParseFloat(strings.Trim(line, ",\r\n "), 64); err == nil && !math.IsNaN(t) &&
+				!math.IsInf(t, 0) {
+				s.times = append(s.times, t)
+			}
+		}
+		slices.Sort(s.times)
+	}
+	return s, nil
+}

@@ -1,0 +1,327 @@
+package media
+
+import (
+	"context"
+	"errors"
+	"flag"
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/look"
+)
+
+// clip is one made film with what is known of it: what has to be found, and what must not be.
+type clip struct {
+	name  string
+	seed  int
+	args  []string // of ffmpeg, between its inputs and the file
+	ext   string
+	found []look.Name
+	rate  string // the rate it is delivered at, and the one that looks in it
+	inner string
+	check func(*Looked) string // what is wrong, "" for nothing
+}
+
+var allClips = flag.Int("clips", 0, "how many made clips to look at; those of even seeds were tuned on")
+
+// scenes are moving pictures of their own kinds: drawn, of fine lines, like a wall that is panned over.
+func scene(seed int, rate string, seconds float64) string {
+	d := strconv.FormatFloat(seconds, 'f', 3, 64)
+	switch seed % 3 {
+	case 0:
+		return "mandelbrot=size=480x270:rate=" + rate + ":start_scale=2.5:end_scale=0.3:end_pts=300,trim=duration=" + d
+	case 1:
+		return "testsrc2=size=480x270:rate=" + rate + ":duration=" + d
+	}
+	return "nullsrc=size=480x270:rate=" + rate +
+		":duration=0.02,geq=lum='128+70*sin(X/19+Y/37)*cos(Y/29-X/41)+18*sin(X/7)':cb=128:cr=128," +
+		"loop=loop=-1:size=1,trim=duration=" + d + ",setpts=N/(" + rate + ")/TB,scroll=h=0.011:v=0.006"
+}
+
+// clips are so many of them, of every kind in turn.
+func clips(n int) []clip {
+	var out []clip
+	rates := []string{"24000/1001", "24", "25", "30000/1001", "30", "50", "60000/1001", "60"}
+	names := map[string]string{"24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94"}
+	name := func(r string) string {
+		if s, ok := names[r]; ok {
+			return s
+		}
+		return r
+	}
+	for seed := range n {
+		kind, turn := seed%14, seed/14
+		rate := rates[(seed*5+turn)%len(rates)]
+		c := clip{seed: seed, rate: name(rate), ext: "mkv"}
+		noise := []string{"", ",noise=alls=4:allf=t", ",noise=alls=8:allf=t", ",noise=alls=2:allf=t"}[turn%4]
+		video := scene(seed+turn, rate, 6) + noise // what a camera adds; what follows is the device
+		sound := "anoisesrc=color=pink:amplitude=0.2:duration=6:seed=" + strconv.Itoa(seed) +
+			",volume='if(lt(mod(t,2.2),1.1),1,0.02)':eval=frame,aformat=channel_layouts=mono,asplit[a][b];[b]adelay=7[c];[a][c]join=inputs=2:channel_layout=stereo"
+		coded := []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", "20"}
+		if turn%2 == 1 {
+			coded, c.ext = []string{"-c:v", "mjpeg", "-q:v", "4"}, "mkv"
+		}
+		switch kind {
+		case 0:
+			c.name = "plain"
+		case 1: // slower pictures in a faster stream
+			inner := []string{"25", "24000/1001", "15", "30000/1001", "24", "30"}[turn%6]
+			rate = []string{"30", "30000/1001", "30", "60000/1001", "30", "60"}[turn%6]
+			c.name, c.rate, c.inner = "repeats", name(rate), name(inner)
+			video = scene(seed+turn, inner, 6) + noise + ",fps=" + rate
+			c.found = []look.Name{look.IsRepeats}
+		case 2:
+			c.name, c.found = "frozen", []look.Name{look.IsFrozen}
+			video += ",loop=loop=" + strconv.Itoa(int(2.6*rateOf(rate))) + ":size=1:start=" +
+				strconv.Itoa(int(2*rateOf(rate)))
+		case 3:
+			c.name, c.found = "black", []look.Name{look.IsBlack}
+			video += ",drawbox=t=fill:c=black:enable='between(t,2,3.4)'"
+		case 4:
+			c.name, c.found = "border", []look.Name{look.IsBorder}
+			pad := []string{"pad=480:ih+60:0:30", "pad=iw+80:ih:40:0", "pad=iw+64:ih+36:32:18"}[turn%3]
+			video += "," + pad + ":black"
+		case 5:
+			c.name, c.found = "combed", []look.Name{look.IsCombing}
+			double := []string{"50", "60000/1001", "60"}[turn%3]
+			c.rate = []string{"25", "29.97", "30"}[turn%3]
+			video = scene(seed+turn, double, 6) + noise + ",tinterlace=interleave_top"
+		case 6:
+			c.name, c.found = "full range", []look.Name{look.IsRange}
+			video += ",eq=contrast=1.6,scale=in_range=tv:out_range=pc"
+		case 7:
+			hz := []float64{0.7, 1.9, 3.3, 5.1}[turn%4]
+			c.name, c.found = "flicker", []look.Name{look.IsFlicker}
+			video += fmt.Sprintf(",eq=brightness='%.3f*sin(2*PI*%g*t)':eval=frame",
+				[]float64{0.05, 0.03, 0.08}[turn%3], hz)
+		case 8:
+			c.name, c.found = "hum", []look.Name{look.IsHum}
+			base := []int{50, 60}[turn%2]
+			sound += fmt.Sprintf("[s];aevalsrc='0.006*sin(2*PI*%d*t)+0.004*sin(2*PI*%d*t)+0.003*sin(2*PI*%d*t)|0.006*sin(2*PI*%d*t)':d=6[h];[s][h]amix=inputs=2:normalize=0",
+				base, 2*base, 3*base, base)
+		case 9:
+			c.name, c.found = "clipped", []look.Name{look.IsClipped}
+			sound += ",volume=9,aformat=sample_fmts=s16"
+		case 10:
+			c.name, c.found = "one-sided", []look.Name{look.IsOneSided}
+			sound += ",pan=stereo|c0=c0|c1=0.004*c1"
+		case 11:
+			c.name, c.found = "inverted", []look.Name{look.IsInverted}
+			sound += ",pan=stereo|c0=c0|c1=-0.9*c0"
+		case 12:
+			c.name, c.found = "level control", []look.Name{look.IsPumping}
+			sound = "anoisesrc=color=pink:amplitude=0.3:duration=12:seed=" + strconv.Itoa(seed) +
+				",volume='if(lt(mod(t,4),1.5),1,0.004+0.03*(mod(t,4)-1.5)/2.5)':eval=frame,aformat=channel_layouts=stereo"
+			video = scene(seed+turn, rate, 12)
+		case 13:
+			c.name, c.found = "silent", []look.Name{look.IsSilent}
+			sound = "anullsrc=channel_layout=stereo:sample_rate=48000,atrim=duration=6"
+		}
+		post := ",format=yuv420p"
+		if kind == 6 {
+			post = ",format=yuvj420p"
+			if turn%2 == 0 {
+				coded = append(coded, "-color_range", "pc")
+			}
+		} else if turn%2 == 1 {
+			coded = append(coded, "-strict", "unofficial", "-color_range", "tv")
+		}
+		c.args = slices.Concat([]string{"-filter_complex", video + post + "[v];" + sound + "[snd]", "-map", "[v]",
+			"-map", "[snd]"},
+			coded, []string{"-c:a", "pcm_s16le", "-ar", "48000", "-shortest"})
+		out = append(out, c)
+	}
+	return out
+}
+
+func rateOf(r string) float64 {
+	a, b, ok := strings.Cut(r, "/")
+	x, _ := strconv.ParseFloat(a, 64)
+	if y, err := strconv.ParseFloat(b, 64); ok && err == nil {
+		return x / y
+	}
+	return x
+}
+
+func needsFFmpeg(t *testing.T) {
+	if _, err := exec.LookPath("ffmpeg"); err != nil {
+		t.Skip("no ffmpeg")
+	}
+}
+
+func made(t *testing.T, folder string, c clip) string {
+	path := filepath.Join(folder, fmt.Sprintf("%03d.%s", c.seed, c.ext))
+	if _, err := os.Stat(path); err == nil {
+		return path
+	}
+	out, err := exec.Command("ffmpeg", append(append([]string{"-v", "error", "-y"}, c.args...), path)...).
+		CombinedOutput()
+	require.NoError(t, err, "%s: %s\n%s", c.name, out, strings.Join(c.args, " "))
+	return path
+}
+
+// always are things any made clip may have without being asked: a drawn picture repeats nothing, but may be bright, and
+// noise on both sides is alike or not.
+var never = map[look.Name]bool{look.IsRate: true, look.IsExposure: true, look.IsEqual: true, look.IsOffset: true}
+
+// Made clips of every kind are looked at: what was put into them is found, and nothing else is.
+func TestLooking(t *testing.T) {
+	needsFFmpeg(t)
+	n := *allClips
+	if n == 0 {
+		n = 14
+	}
+	folder := t.TempDir()
+	if *allClips > 0 {
+		folder = filepath.Join(os.TempDir(), "looked-clips")
+		require.NoError(t, os.MkdirAll(folder, 0o755))
+	}
+	type tally struct{ hits, misses, open, false, quiet int }
+	var halves [2]tally
+	for _, c := range clips(n) {
+		l, err := Look(context.Background(), made(t, folder, c), LookOptions{}, nil)
+		require.NoError(t, err, c.name)
+		h := &halves[c.seed%2]
+		bad := func(format string, args ...any) {
+			text := fmt.Sprintf("%d %s: ", c.seed, c.name) + fmt.Sprintf(format, args...)
+			if *allClips == 0 {
+				t.Error(text)
+			} else {
+				t.Log(text)
+			}
+		}
+		all := l.Video.Signs
+		if l.Audio != nil {
+			all = append(all, l.Audio.Signs...)
+		}
+		for _, name := range c.found {
+			switch f := look.Find(all, name); f.Answer {
+			case look.Found:
+				h.hits++
+			case look.CannotTell:
+				h.open++
+				bad("%s: cannot tell: %s %v", name, f.Says, f.Value)
+			default:
+				h.misses++
+				bad("%s is missed: %s %v", name, f.Says, f.Value)
+			}
+		}
+		for _, f := range all {
+			if never[f.What] || slices.Contains(c.found, f.What) || c.name == "silent" && f.What != look.IsSilent &&
+				f.What < "s" {
+				continue
+			}
+			if f.Answer == look.Found {
+				h.false++
+				bad("%s is not there: %s", f.What, f.Says)
+			} else {
+				h.quiet++
+			}
+		}
+		if l.Video.Pace == nil || l.Video.Pace.Name != c.rate {
+			h.misses++
+			bad("rate: want %s, have %+v", c.rate, l.Video.Pace)
+		} else {
+			h.hits++
+		}
+		if c.inner != "" && (l.Video.Cadence == nil || l.Video.Cadence.Name != c.inner) {
+			h.misses++
+			bad("inner rate: want %s, have %+v", c.inner, l.Video.Cadence)
+		}
+	}
+	for i, which := range []string{"tuned on", "unseen"} {
+		t.Logf("%s: %d found, %d missed, %d cannot tell, %d false alarms of %d", which, halves[i].hits,
+			halves[i].misses, halves[i].open,
+			halves[i].false, halves[i].quiet+halves[i].false)
+	}
+}
+
+var (
+	integrated = regexp.MustCompile(`I:\s+(-?[0-9.]+) LUFS`)
+	span       = regexp.MustCompile(`LRA:\s+(-?[0-9.]+) LU`)
+	truePeak   = regexp.MustCompile(`Peak:\s+(-?[0-9.]+) dBFS`)
+)
+
+// Loudness, range and true peak against another program's meter of the same standard: within 0.1 LU and 0.2 dB.
+func TestLoudnessAgainstAnother(t *testing.T) {
+	needsFFmpeg(t)
+	for i, source := range []string{
+		"sine=frequency=997:duration=12,volume=4",
+		"anoisesrc=color=pink:amplitude=0.4:duration=20:seed=3,volume='if(lt(mod(t,5),2.5),1,0.1)':eval=frame",
+		"aevalsrc='0.8*sin(2*PI*11990*t)|0.5*sin(2*PI*15000*t+1)':s=48000:d=8,afade=d=0.1,afade=t=out:st=7.9:d=0.1",
+		"anoisesrc=color=brown:amplitude=0.5:duration=30:seed=9,tremolo=f=0.2:d=0.9",
+		"aevalsrc='0.7*sin(2*PI*440*t)*lt(mod(t,3),1.5)|0.3*sin(2*PI*700*t)':s=44100:d=15",
+	} {
+		path := filepath.Join(t.TempDir(), "a.wav")
+		out, err := exec.Command("ffmpeg", "-v", "error", "-y", "-f", "lavfi", "-i", source, "-c:a", "pcm_f32le",
+			path).CombinedOutput()
+		require.NoError(t, err, string(out))
+		l, err := Look(context.Background(), path, LookOptions{}, nil)
+		require.NoError(t, err)
+		said, err := exec.Command("ffmpeg", "-nostats", "-i", path, "-af", "ebur128=peak=true", "-f", "null",
+			"-").CombinedOutput()
+		require.NoError(t, err)
+		number := func(r *regexp.Regexp) float64 {
+			all := r.FindAllSubmatch(said, -1)
+			require.NotEmpty(t, all, string(said))
+			v, err := strconv.ParseFloat(string(all[len(all)-1][1]), 64)
+			require.NoError(t, err)
+			return v
+		}
+		assert.InDelta(t, number(integrated), l.Audio.LUFS, 0.11, "%d: loudness", i)
+		assert.InDelta(t, number(truePeak), l.Audio.TruePeak, 0.21, "%d: true peak", i)
+		assert.InDelta(t, number(span), l.Audio.Range, 0.21, "%d: range", i)
+	}
+}
+
+// What is no recording is said to be none, and why; nothing hangs.
+func TestLookingAtWhatIsNone(t *testing.T) {
+	needsFFmpeg(t)
+	folder := t.TempDir()
+	write := func(name, text string) string {
+		path := filepath.Join(folder, name)
+		require.NoError(t, os.WriteFile(path, []byte(text), 0o644))
+		return path
+	}
+	for name, path := range map[string]string{
+		"no such file": filepath.Join(folder, "none.mp4"),
+		"empty":        write("empty.mp4", ""),
+		"text":         write("text.mp4", strings.Repeat("no film\n", 500)),
+		"a playlist":   write("list.m3u8", "#EXTM3U\n#EXTINF:10,\n/etc/passwd\n"),
+		"a list":       write("list.txt", "ffconcat version 1.0\nfile '/etc/passwd'\n"),
+		"a folder":     folder,
+	} {
+		l, err := Look(context.Background(), path, LookOptions{}, nil)
+		require.Error(t, err, name)
+		require.Nil(t, l, name)
+		require.NotContains(t, err.Error(), "root:", name)
+	}
+	c := clips(1)[0]
+	whole := made(t, folder, c)
+	ctx, cancel := context.WithCancel(context.Background())
+	_, err := Look(ctx, whole, LookOptions{}, func(done, _ float64) { cancel() })
+	require.ErrorIs(t, err, context.Canceled)
+	raw, err := os.ReadFile(whole)
+	require.NoError(t, err)
+	cut := write("cut.mkv", string(raw[:len(raw)/2]))
+	l, err := Look(context.Background(), cut, LookOptions{}, nil)
+	require.NoError(t, err)
+	require.Less(t, l.Video.Seconds, 5.0, "what is there was looked at")
+	require.False(t, math.IsNaN(l.Audio.LUFS))
+	short, err := Look(context.Background(), whole, LookOptions{Seconds: 2}, nil)
+	require.NoError(t, err)
+	require.InDelta(t, 2, short.Seconds, 0.2)
+	require.NotEmpty(t, short.Cut)
+	require.False(t, errors.Is(err, context.Canceled))
+}

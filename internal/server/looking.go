@@ -1,0 +1,196 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"fmt"
+	"io"
+	"net/http"
+	"os"
+	"reflect"
+	"strings"
+	"syscall"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"eventether/core/view"
+	"eventether/internal/media"
+	"eventether/internal/wire"
+)
+
+// rawBody is the type of body of an address that takes something else than JSON; "" of every other one.
+func rawBody(path string) string {
+	switch {
+	case path == restorePath:
+		return "application/zip"
+	case strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/look"):
+		return "application/octet-stream"
+	}
+	return ""
+}
+
+// mostClip is the largest clip that is taken in; the command looks at larger ones where they are.
+const mostClip = 4 << 30
+
+// Looking is what is told while a clip is looked at: how far it is, and at the end what it came to, or why not.
+type Looking struct {
+	Done    float64      `json:"done" doc:"Seconds of the clip that were looked at"`
+	Of      float64      `json:"of"`
+	Waits   bool         `json:"waits,omitempty" doc:"Another clip is looked at first"`
+	Looked  *view.Looked `json:"looked,omitempty"`
+	Cut     string       `json:"cut,omitempty" doc:"Why not all of it was looked at"`
+	Problem string       `json:"problem,omitempty"`
+}
+
+// looking is one clip at a time: decoding takes all the processors there are.
+var looking = make(chan struct{}, 1)
+
+// lookAt takes a clip, looks at it and throws it away. Nothing of it is kept. It is called off when the page goes.
+func (a *api) lookAt(c *gin.Context) {
+	ctx, cancel := context.WithCancel(c.Request.Context())
+	defer cancel()
+	id, err := uuid.Parse(c.Param("id"))
+	if err != nil {
+		answer(c, huma.NewError(http.StatusNotFound, "no such rig"))
+		return
+	}
+	get, done := limited(ctx)
+	_, rev, err := a.store.Get(get, id, 0)
+	done()
+	if err != nil {
+		answer(c, failed(err))
+		return
+	}
+	v, err := a.verdicts.revision(&rev)
+	if err != nil {
+		answer(c, err)
+		return
+	}
+	of := c.DefaultQuery("of", "programme")
+	if _, err := view.LookedAt(v.Verdict, of, nil, nil); err != nil {
+		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
+		return
+	}
+	file, err := clipOf(c)
+	if err != nil {
+		answer(c, err)
+		return
+	}
+	defer os.Remove(file)
+	c.Header("Content-Type", "application/x-ndjson")
+	c.Header("Cache-Control", "no-store")
+	tell := func(l Looking) {
+		text, err := wire.Marshal(l)
+		if err == nil {
+			_, err = c.Writer.Write(append(text, '\n'))
+		}
+		if err != nil {
+			cancel()
+			return
+		}
+		c.Writer.Flush()
+	}
+	select {
+	case looking <- struct{}{}:
+	default:
+		tell(Looking{Waits: true})
+		select {
+		case looking <- struct{}{}:
+		case <-ctx.Done():
+			return
+		}
+	}
+	defer func() { <-looking }()
+	go func() {
+		select {
+		case <-a.closing:
+			cancel()
+		case <-ctx.Done():
+		}
+	}()
+	l, err := media.Look(ctx, file, media.LookOptions{}, func(done, of float64) { tell(Looking{Done: done, Of: of}) })
+	if err != nil {
+		tell(Looking{Problem: strings.ReplaceAll(err.Error(), fmt.Sprintf("%q", file), "It")})
+		return
+	}
+	out, err := view.LookedAt(v.Verdict, of, l.Video, l.Audio)
+	if err != nil {
+		tell(Looking{Problem: err.Error()})
+		return
+	}
+	tell(Looking{Done: l.Seconds, Of: l.Seconds, Looked: out, Cut: l.Cut})
+}
+
+// clipOf keeps the body in a file of its own, for as long as it is looked at.
+func clipOf(c *gin.Context) (path string, err error) {
+	if c.Request.ContentLength > mostClip {
+		return "", tooLarge()
+	}
+	f, err := os.CreateTemp("", "eventether-look-*")
+	if err != nil {
+		return "", err
+	}
+	var room syscall.Statfs_t
+	if err := syscall.Statfs(f.Name(), &room); err == nil && c.Request.ContentLength > 0 &&
+		uint64(c.Request.ContentLength) > room.Bavail*uint64(room.Bsize)*9/10 {
+		_ = f.Close()
+		_ = os.Remove(f.Name())
+		return "", huma.NewError(http.StatusInsufficientStorage,
+			"There is no room for the clip in the temporary folder; eventether look FILE looks at it where it is.")
+	}
+	size, err := io.Copy(f, io.LimitReader(c.Request.Body, mostClip+1))
+	if shut := f.Close(); err == nil {
+		err = shut
+	}
+	switch {
+	case err != nil:
+		err = huma.NewError(http.StatusBadRequest, "The clip did not come in whole; nothing of it was kept.")
+	case size > mostClip:
+		err = tooLarge()
+	case size == 0:
+		err = huma.NewError(http.StatusUnprocessableEntity, "The clip is empty.")
+	default:
+		return f.Name(), nil
+	}
+	return "", errors.Join(err, os.Remove(f.Name()))
+}
+
+func tooLarge() error {
+	return huma.NewError(http.StatusRequestEntityTooLarge, fmt.Sprintf(
+		"The clip is larger than the %d GB that are taken in; eventether look FILE looks at larger ones where they are.",
+		mostClip>>30))
+}
+
+// registerLooking says what a clip may be of, and describes what looking answers.
+func (a *api) registerLooking(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rigs/{id}/look", "lookedOf",
+		"What a clip may be of: the pictures that get to the computer, and the programme"),
+		func(ctx context.Context, in *struct {
+			ID uuid.UUID `path:"id"`
+		}) (*struct{ Body []view.LookedFigure }, error) {
+			get, done := limited(ctx)
+			defer done()
+			_, rev, err := a.store.Get(get, in.ID, 0)
+			if err != nil {
+				return nil, failed(err)
+			}
+			v, err := a.verdicts.revision(&rev)
+			if err != nil {
+				return nil, err
+			}
+			return &struct{ Body []view.LookedFigure }{view.LookedOf(v.Verdict)}, nil
+		})
+	of := h.OpenAPI()
+	of.Components.Schemas.Schema(reflect.TypeFor[Looking](), true, "Looking")
+	look := op("POST", "/api/rigs/{id}/look", "lookAt",
+		"Look at a clip: frames, border, light, sound, beside what is planned")
+	look.Description =
+		"The body is the clip. The answer is lines of JSON, each a Looking: how far it is, and at the end what it came to. Nothing is kept."
+	look.RequestBody = &huma.RequestBody{Required: true,
+		Content: map[string]*huma.MediaType{"application/octet-stream": {}}}
+	look.Responses = map[string]*huma.Response{"200": {Description: "Lines of JSON",
+		Content: map[string]*huma.MediaType{"application/x-ndjson": {Schema: &huma.Schema{Ref: "#/components/schemas/Looking"}}}}}
+	of.AddOperation(&look)
+}

@@ -1,0 +1,113 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useRef, useState } from 'react'
+import { api, type Board, type Failure } from '../api/client'
+import { keys } from '../api/keys'
+import { Problems } from '../parts/Frame'
+import { ImportButton } from '../parts/ImportButton'
+import { RigPage } from '../parts/RigPage'
+import { words } from '../words'
+import { lookAt, type Looking } from './clip'
+import { Report } from './Report'
+
+const w = words.look
+
+/** What a test recording really shows and plays, beside what was planned. */
+export function LookPage() {
+  return (
+    <RigPage title={w.title} line={() => w.line}>
+      {(now) => <Look now={now} />}
+    </RigPage>
+  )
+}
+
+function Look({ now }: { now: Board }) {
+  const { data: choices, error } = useQuery({
+    queryKey: keys.lookedOf(now.id, now.revision),
+    queryFn: () => api.lookedOf(now.id),
+  })
+  const [of, setOf] = useState('programme')
+  const [at, setAt] = useState<Looking>()
+  const [name, setName] = useState('')
+  const [failed, setFailed] = useState<Failure>()
+  const [over, setOver] = useState(false)
+  const going = useRef<AbortController>(undefined)
+  const busy = !!name && !at?.looked && !failed
+  useEffect(() => () => going.current?.abort(), [])
+  const take = (clip?: File) => {
+    if (!clip) return
+    going.current?.abort()
+    const here = (going.current = new AbortController())
+    setName(clip.name)
+    setAt({ done: 0, of: 0 })
+    setFailed(undefined)
+    const mine = (then: () => void) => going.current === here && then()
+    lookAt(now.id, of, clip, (l) => mine(() => setAt(l)), here.signal).catch((e: Failure) =>
+      mine(() => (here.signal.aborted ? setName('') : setFailed(e))),
+    )
+  }
+  return (
+    <>
+      <section
+        className={`rounded border border-dashed border-ink p-4 ${over ? 'bg-wash' : ''}`}
+        data-testid="drop"
+        onDragOver={(e) => {
+          e.preventDefault()
+          setOver(true)
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(e) => {
+          e.preventDefault()
+          setOver(false)
+          take(e.dataTransfer.files[0])
+        }}
+      >
+        <p className="max-w-2xl text-sm text-muted">{w.help}</p>
+        <div className="mt-3 flex flex-wrap items-center gap-3">
+          <label className="flex items-center gap-2">
+            {w.of}
+            <select className="field max-w-64" value={of} onChange={(e) => setOf(e.target.value)}>
+              {(choices ?? [{ what: 'programme', says: w.programme }]).map((c) => (
+                <option key={c.what} value={c.what}>
+                  {c.says}
+                </option>
+              ))}
+            </select>
+          </label>
+          <ImportButton label={w.choose} accept="video/*,audio/*,.mkv,.ts,.flv,.mxf" bring={take} />
+          <span className="text-sm text-muted">{w.orDrop}</span>
+        </div>
+        <p className="mt-2 text-xs text-muted">{w.privacy}</p>
+      </section>
+      {error && <Problems error={error as Failure} />}
+      {busy && (
+        <p role="status" className="mt-4 flex flex-wrap items-center gap-3">
+          <span className="min-w-0 truncate">
+            {at?.waits ? w.waits : at?.of ? w.looking(name) : w.sending(name)}
+          </span>
+          <progress
+            className="accent-ink"
+            max={1}
+            value={at?.of ? at.done / at.of : undefined}
+            aria-label={w.looking(name)}
+          />
+          <button
+            className="act"
+            onClick={() => {
+              going.current?.abort()
+              setName('')
+            }}
+          >
+            {w.callOff}
+          </button>
+        </p>
+      )}
+      {failed && (
+        <div className="mt-4">
+          <p className="truncate">{w.failed(name)}</p>
+          <Problems error={failed} />
+        </div>
+      )}
+      {at?.looked && !busy && <Report of={name} looked={at.looked} cut={at.cut} />}
+    </>
+  )
+}
