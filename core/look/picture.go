@@ -40,6 +40,7 @@ type Picture struct {
 	moving        float64
 	bands         []float64 // mean over time of bands of rows
 	looked        int       // frames that were looked at closely
+	lately        float64   // when the last of them came
 	sizes         int       // times the size changed
 }
 
@@ -49,8 +50,8 @@ func NewPicture() *Picture { return &Picture{} }
 // Frames is how many there were.
 func (p *Picture) Frames() int { return len(p.times) }
 
-// closely is every how manieth frame is looked at line by line.
-const closely = 6
+// closely is how often a frame is looked at line by line, in seconds.
+const closely = 0.2
 
 // Add takes the next frame. Its luma is read and not kept.
 func (p *Picture) Add(f Frame) {
@@ -78,7 +79,8 @@ func (p *Picture) Add(f Frame) {
 	}
 	p.times, p.mean, p.dark = append(p.times, f.At), append(p.mean, mean), append(p.dark, dark)
 	p.change, p.most = append(p.change, change), append(p.most, most)
-	if len(p.times)%closely == 1 {
+	if p.looked == 0 || f.At-p.lately >= closely {
+		p.lately = f.At
 		p.closely(f)
 	}
 }
@@ -244,13 +246,14 @@ func (p *Picture) repeats(s *Seen, pace Pace, paced bool) Sign {
 	f.Says = lang.Text("%s of %s frames repeat the one before: %s new ones a second.", say.Number(float64(c.Repeats)),
 		say.Number(float64(len(p.times))), say.Number(say.Round2(c.Hz)))
 	if c.Name != "" {
-		f.Says += " " + lang.Text("So %s frames a second look in this.", c.Name)
+		f.Says += " " + lang.Text("A source at %s looks like this.", c.Name)
 	}
 	f.Spans = runs(p.times, func(i int) bool { return repeated[i] }, 0.2)
 	return f
 }
 
-// standing marks the frames of stretches of four tenths of a second and more in which nothing changes, and of black.
+// standing marks the frames of stretches in which nothing changes for longer than a slower picture repeats its frames in a
+// faster stream, and of black.
 func (p *Picture) standing() []bool {
 	out := make([]bool, len(p.times))
 	for i := 1; i < len(out); i++ {
@@ -258,7 +261,8 @@ func (p *Picture) standing() []bool {
 		for i < len(out) && (p.change[i] < quiet || p.dark[i] > 0.98) {
 			i++
 		}
-		if i > from && p.times[i-1]-p.times[from-1] >= 0.4 {
+		const stall = 7 // frames in a row; 15 in 60 repeats three
+		if i-from >= stall || i > from && p.times[i-1]-p.times[from-1] >= 0.4 {
 			first, last := max(0, from-1), min(i, len(out)-1)
 			for first > 1 && p.change[first] < still { // what coding still settles at either end
 				first--

@@ -91,6 +91,14 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 	return l, nil
 }
 
+// lowered begins in small letters, behind a colon.
+func lowered(s string) string {
+	if s == "" {
+		return s
+	}
+	return strings.ToLower(s[:1]) + s[1:]
+}
+
 // below is a level with a minus that is one.
 func below(v float64) string { return strings.Replace(say.Number(v), "-", "−", 1) }
 
@@ -200,7 +208,7 @@ func (l *Looked) sentence() {
 	off := slices.IndexFunc(l.Rows, func(r LookedRow) bool { return r.Agrees == look.Clear })
 	switch {
 	case len(l.Wrong) > 0:
-		l.Sentence = lang.Text("%s: %s", say.Sentence(l.Label), l.Wrong[0].Says)
+		l.Sentence = lang.Text("%s: %s", say.Sentence(l.Label), lowered(l.Wrong[0].Says))
 	case off >= 0:
 		l.Sentence = lang.Text("%s is not as planned: %s instead of %s.", say.Sentence(l.Label), l.Rows[off].Measured,
 			l.Rows[off].Planned)

@@ -41,6 +41,7 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     at: (rig) => `/rigs/${rig}/costs`,
     ready: (page) => expect(page.getByTestId('totals')).toBeVisible(),
   },
+  look: { at: (rig) => `/rigs/${rig}/look`, ready: (page) => expect(page.getByTestId('drop')).toBeVisible() },
   log: { at: () => '/log', ready: (page) => expect(page.getByText('Puppet class 30')).toBeVisible() },
   sheet: {
     at: () => '/shelf?open=plain-stick',

@@ -11,7 +11,7 @@ declare global {
 }
 
 /** The screens of a rig, by the end of their address. */
-const screens = ['', '/show', '/ports', '/power', '/send', '/sound', '/run', '/costs']
+const screens = ['', '/show', '/ports', '/power', '/send', '/sound', '/run', '/costs', '/look']
 
 /** Random rigs of the generator the laws of the core are held against. */
 const random = execFileSync('go', ['run', '../internal/randomrigs', '7001', '20'], { maxBuffer: 1 << 28 })

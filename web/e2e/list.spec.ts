@@ -102,6 +102,7 @@ test('the bar overlaps nowhere, and every tab says which rig and screen it shows
     ['/sound', 'Sound'],
     ['/run', 'Run sheet'],
     ['/costs', 'Costs'],
+    ['/look', 'Look'],
   ]) {
     await go(page, `/rigs/${id}${screen}`)
     await expect(page).toHaveTitle(`Marlpit Puppet Loft, copy · ${title} · Even Tether`)
