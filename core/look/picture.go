@@ -38,10 +38,9 @@ type Picture struct {
 	codes         [256]int64
 	combed        float64 // lines that lie between, on what moves
 	moving        float64
-	bands         []float64 // mean over time of bands of rows
-	looked        int       // frames that were looked at closely
-	lately        float64   // when the last of them came
-	sizes         int       // times the size changed
+	looked        int     // frames that were looked at closely
+	lately        float64 // when the last of them came
+	sizes         int     // times the size changed
 }
 
 // NewPicture takes a picture of no size yet.

@@ -30,7 +30,6 @@ type clip struct {
 	found []look.Name
 	rate  string // the rate it is delivered at, and the one that looks in it
 	inner string
-	check func(*Looked) string // what is wrong, "" for nothing
 }
 
 var allClips = flag.Int("clips", 0, "how many made clips to look at; those of even seeds were tuned on")
