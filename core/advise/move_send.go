@@ -4,6 +4,7 @@
 package advise
 
 import (
+	"cmp"
 	"slices"
 	"strconv"
 
@@ -178,7 +179,7 @@ func (u *universe) mends() {
 		}
 		for _, t := range in.Transports {
 			if was := d.Transport; t != was && !(was == "" && t == "rtmp") && !slices.Contains(in.Transports,
-				orWord(was, "rtmp")) {
+				cmp.Or(was, "rtmp")) {
 				u.wordMove("transport:"+d.Name+":"+t, "show/destinations/"+strconv.Itoa(i)+"/transport", t, "",
 					u.takes(work.Send), 1, func() (string, string) {
 						return lang.Text("Send to %s by %s, which it takes", d.Name, plans.TransportName(t)),
@@ -267,11 +268,4 @@ func (u *universe) keeps() {
 				})
 		}
 	}
-}
-
-func orWord(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }

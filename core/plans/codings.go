@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -345,7 +346,7 @@ func (p *Plan) CodingName(c *Coding) string {
 		names = append(names, p.T("recording of %s", p.RecordingOf(&p.Show.Recordings[i])))
 	}
 	if len(names) == 0 {
-		return p.T("what %s sends", say.Or(c.Call, lang.Text("a call")))
+		return p.T("what %s sends", cmp.Or(c.Call, lang.Text("a call")))
 	}
 	return say.List(names)
 }

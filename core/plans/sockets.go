@@ -9,7 +9,6 @@ import (
 	"eventether/core/limit"
 	"eventether/core/power"
 	"eventether/core/rig"
-	"eventether/core/say"
 	"eventether/core/usb"
 )
 
@@ -188,7 +187,7 @@ func (s *sockets) buses(x *USBSocket, way *Stream) {
 		name := it.Label
 		var fast float64
 		if own {
-			name = it.Label + ", " + say.Or(at.Controller, lang.Text("its controller"))
+			name = it.Label + ", " + cmp.Or(at.Controller, lang.Text("its controller"))
 			fast = s.cap(UplinkFact(it, at.Controller))
 		} else {
 			up := Upstream(it)

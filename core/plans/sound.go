@@ -1,6 +1,7 @@
 package plans
 
 import (
+	"cmp"
 	"math"
 	"slices"
 
@@ -508,7 +509,7 @@ func (p *Plan) soundListed(it *rig.Item) string {
 	}
 	for _, s := range p.Streams { // a camera's sound comes under the name of what captures it
 		if source := p.pictured(s); source != nil && source.ID == it.ID {
-			return say.Or(s.Owner.Gear.ListedAs, s.Owner.Gear.Name)
+			return cmp.Or(s.Owner.Gear.ListedAs, s.Owner.Gear.Name)
 		}
 	}
 	return it.Gear.Name

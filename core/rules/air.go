@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -401,7 +402,7 @@ func judgeWorksWith(p *Pass, own *Rule, w *Walk) {
 	default:
 		l.Outcomes = limit.Maybe
 		l.Facts = p.FactList(limit.Open(limit.Part("items/ID/worksWith/PROGRAM", it.ID,
-			say.Or(program.Name, program.Kind)), worksWords))
+			cmp.Or(program.Name, program.Kind)), worksWords))
 	}
 	p.Add(w.Hop, own, it.ID, &l)
 }
@@ -443,7 +444,7 @@ func sayWorksWith(w *Words) {
 	}
 	w.What, w.Says = w.T("%s in %s", it.Label, name), w.T(text, it.Label, name)
 	if e != nil {
-		w.Source.Name = w.T("tried %s", say.Or(e.At, "no date"))
+		w.Source.Name = w.T("tried %s", cmp.Or(e.At, "no date"))
 	}
 	if it.Gear.ListedAs != "" {
 		w.Says += w.T(" Programs list it as “%s”.", it.Gear.ListedAs)

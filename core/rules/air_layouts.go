@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"strconv"
 
 	"eventether/core/fact"
@@ -130,7 +131,7 @@ func judgeWindow(p *Pass, own *Rule, _ *Walk) {
 		d := &p.Show.Destinations[i]
 		for k := range p.Show.Layouts {
 			lay := &p.Show.Layouts[k]
-			at := edgeIn(p, lay, d, say.Or(d.Window, "as-sent"))
+			at := edgeIn(p, lay, d, cmp.Or(d.Window, "as-sent"))
 			if at.reach == 0 {
 				continue
 			}

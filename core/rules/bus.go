@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"slices"
 
 	"eventether/core/fact"
@@ -504,7 +505,7 @@ func judgeBus(p *Pass, own *Rule, k plans.BusKey, streams []onBus) {
 		name(w)
 		w.What = w.T("%s, the %s side", it.Label, side)
 		if onHost {
-			w.What = w.T("%s, all ports of %s, the %s side", it.Label, say.Or(k.Controller, "the computer"), side)
+			w.What = w.T("%s, all ports of %s, the %s side", it.Label, cmp.Or(k.Controller, "the computer"), side)
 		}
 		f := &w.Result.Facts[first]
 		w.Sum = w.Facts[first].Name

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"slices"
 
 	"eventether/core/fact"
@@ -252,7 +253,7 @@ func judgeSlot(p *Pass, own *Rule, port *gear.Port, streams []*plans.Stream) {
 			w.Says += w.T(" It is shared with %s: that may halve it or turn it off.", port.Slot.SharedWith)
 		}
 		if share != 0 {
-			beside := say.Or(port.Slot.SharedWith, lang.Text("what shares it"))
+			beside := cmp.Or(port.Slot.SharedWith, lang.Text("what shares it"))
 			if w.Result.Possible <= 0 {
 				w.Short = w.T("turned off by %s", beside)
 				w.Says = w.T("%s turns %s off: a card in it is not found.", say.Sentence(beside), rig.PortName(port))

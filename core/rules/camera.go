@@ -157,7 +157,7 @@ func judgeSetting(p *Pass, own *Rule, w *Walk, it *rig.Item, s *gear.Setting) {
 		l.Outcomes = wrong
 		text = func(w *Words) string {
 			return w.T("%s of %s is %s and should be %s: %s.", say.Sentence(lang.Text(k.Label)), it.Label,
-				lang.Text(have), lang.Text(k.Want), lang.Text(say.Or(k.Why, "its sheet asks for it")))
+				lang.Text(have), lang.Text(k.Want), lang.Text(cmp.Or(k.Why, "its sheet asks for it")))
 		}
 	}
 	l.Say = func(w *Words) {

@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -218,7 +219,7 @@ func judgeSentTo(p *Pass, own *Rule, i int) {
 	}
 	add(Codec, codec)
 	by := Result{Limit: limit.Limit{Outcomes: limit.Yes}}
-	transport := say.Or(d.Transport, "rtmp")
+	transport := cmp.Or(d.Transport, "rtmp")
 	carried := len(in.Transports) == 0 || slices.Contains(in.Transports, transport)
 	if !carried {
 		by.Outcomes = limit.No

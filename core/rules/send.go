@@ -1,6 +1,7 @@
 package rules
 
 import (
+	"cmp"
 	"strconv"
 
 	"eventether/core/fact"
@@ -172,7 +173,7 @@ func judgeIngestOf(p *Pass, own *Rule, i int) {
 	at := strconv.Itoa(i)
 	checked := func(w *Words) {
 		w.Source = datasheet(lang.Text("the destination's own limits, checked on %s",
-			say.Or(in.CheckedOn, lang.Text("no date"))))
+			cmp.Or(in.CheckedOn, lang.Text("no date"))))
 	}
 	fits := Result{Limit: limit.Limit{Outcomes: limit.Yes}, Stage: plans.Send, Shared: true, Where: toSend}
 	sent := func() (string, string) { return picture.SizeName(d.Send.Width, d.Send.Height), d.Send.Rate.Name() }

@@ -1,6 +1,7 @@
 package runsheet
 
 import (
+	"cmp"
 	"math"
 	"slices"
 	"strconv"
@@ -186,7 +187,7 @@ func (m *maker) power() {
 			st.Pass = []string{lang.Text("It shows that it runs from outside.")}
 		case "usb":
 			st.Do = lang.Text("Run %s by USB from %s.", it.Label,
-				orElse(from, lang.Text("the socket it is plugged into")))
+				cmp.Or(from, lang.Text("the socket it is plugged into")))
 			st.Pass = []string{lang.Text("It shows that it is fed, and the battery does not fall within ten minutes.")}
 		case "grip":
 			st.Do, st.Caution = lang.Text("Two full batteries into the grip of %s.", it.Label),
@@ -199,7 +200,7 @@ func (m *maker) power() {
 		default:
 			st.Do = lang.Text("Give %s its power: nobody has said what it runs on.", it.Label)
 		}
-		st.Values = []Value{{Name: lang.Text("Runs on"), Value: orElse(plans.RunsOn(m.v.Rig, it),
+		st.Values = []Value{{Name: lang.Text("Runs on"), Value: cmp.Or(plans.RunsOn(m.v.Rig, it),
 			lang.Text("not said")), Proposed: m.proposed(verdict.ProposePower, it.ID)}}
 		m.add(st)
 	}
@@ -787,13 +788,6 @@ func (m *maker) packing() {
 	for _, b := range out {
 		m.Packing = append(m.Packing, b...)
 	}
-}
-
-func orElse(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }
 
 // restarts are the recordings in cameras that are stopped and started again during the show, and when.

@@ -113,13 +113,5 @@ func Sentence(s string) string {
 	return strings.ToUpper(s[:1]) + s[1:]
 }
 
-// Or is a text, or another where it is empty.
-func Or(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
-}
-
 // Round1 rounds to tenths.
 func Round1(v float64) float64 { return float64(int(v*10+0.5)) / 10 }

@@ -6,6 +6,7 @@ import (
 
 	"eventether/core/engine"
 	"eventether/core/limit"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/rules"
 )
@@ -357,7 +358,7 @@ func (b *Base) compare(m *room, s *engine.Scope) Delta {
 				// new to what crosses it, and not the worst of it
 				where := l.Where
 				*l = *have
-				l.Where = merge(slices.Clip(where), have.Where)
+				l.Where = plans.Merge(slices.Clip(where), have.Where)
 			}
 			was = have.State
 			if s != nil {
@@ -417,13 +418,4 @@ func (v *Verdict) Compare(after *Verdict) *Delta {
 	}
 	sortChanges(d.Changes)
 	return d
-}
-
-func merge(a, b []string) []string {
-	for _, x := range b {
-		if !slices.Contains(a, x) {
-			a = append(a, x)
-		}
-	}
-	return a
 }

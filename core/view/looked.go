@@ -4,8 +4,11 @@ import (
 	"fmt"
 	"math"
 	"slices"
+	"strconv"
 	"strings"
 
+	"eventether/core/fact"
+	"eventether/core/gear"
 	"eventether/core/lang"
 	"eventether/core/look"
 	"eventether/core/picture"
@@ -24,6 +27,7 @@ type Looked struct {
 	Open     []look.Sign    `json:"open" doc:"What this clip cannot tell"`
 	Clear    []look.Sign    `json:"clear" doc:"What was looked for and is not there"`
 	Figures  []LookedFigure `json:"figures" doc:"What was measured besides"`
+	Takes    []LookedTake   `json:"takes" doc:"What of it the rig can take over, in the place of what was said or estimated"`
 	Sentence string         `json:"sentence"`
 }
 
@@ -47,12 +51,26 @@ type LookedFigure struct {
 	Says string `json:"says"`
 }
 
-// LookedOf lists what a clip may be of: every picture that gets to the computer, and the programme.
+// LookedTake is something measured that the rig can take over, as edits.
+type LookedTake struct {
+	Says  string     `json:"says"`
+	Edits []rig.Edit `json:"edits"`
+}
+
+// ofSound begins the id of a way of sound, before its place.
+const ofSound = "sound:"
+
+// LookedOf lists what a clip may be of: every picture that gets to the computer, every way of sound, and the programme.
 func LookedOf(v *verdict.Verdict) []LookedFigure {
 	out := []LookedFigure{{"programme", lang.Text("the programme")}}
 	for _, f := range v.FeedsThat(false) {
 		if f.Bytes != nil {
 			out = append(out, LookedFigure{f.ID, f.Source.Label})
+		}
+	}
+	if v.Sound != nil {
+		for i := range v.Sound.Paths {
+			out = append(out, LookedFigure{ofSound + strconv.Itoa(i), lang.Text("the sound of %s", v.PathName(i))})
 		}
 	}
 	return out
@@ -62,7 +80,10 @@ func LookedOf(v *verdict.Verdict) []LookedFigure {
 // none.
 func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard) (*Looked, error) {
 	l := &Looked{Of: of, Rows: []LookedRow{}, Wrong: []LookedWrong{}, Open: []look.Sign{}, Clear: []look.Sign{},
-		Figures: []LookedFigure{}}
+		Figures: []LookedFigure{}, Takes: []LookedTake{}}
+	if n, ok := strings.CutPrefix(of, ofSound); ok {
+		return l, l.wayOfSound(v, n, heard)
+	}
 	width, height, rate := v.Show.Programme.Width, v.Show.Programme.Height, v.Show.Programme.Rate
 	l.Label = lang.Text("the programme")
 	if of != "programme" {
@@ -72,6 +93,7 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 		}
 		f := &v.Feeds[at]
 		l.Label, width, height, rate = f.Source.Label, f.Bytes.Width, f.Bytes.Height, f.Bytes.Rate
+		l.takesOfPicture(v, f, seen)
 	}
 	if seen != nil {
 		l.pictures(v.Rig, seen, width, height, rate)
@@ -79,16 +101,87 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 	}
 	if heard != nil {
 		l.sort(v.Rig, heard.Signs)
-		if heard.LUFS > -200 {
-			l.Figures = append(l.Figures,
-				LookedFigure{lang.Text("Loudness"), lang.Text("%s LUFS, range %s LU", below(heard.LUFS),
-					say.Number(heard.Range))},
-				LookedFigure{lang.Text("Peak"), lang.Text("%s dBTP", below(heard.TruePeak))},
-				LookedFigure{lang.Text("Quietest tenth"), lang.Text("%s dBFS", below(heard.FloorDB))})
-		}
+		l.levels(heard)
 	}
 	l.sentence()
 	return l, nil
+}
+
+// takesOfPicture offers what was seen of a source's picture: the rate it sends, where its sheet has it, and the shutter that fits.
+func (l *Looked) takesOfPicture(v *verdict.Verdict, f *plans.Feed, s *look.Seen) {
+	if s == nil {
+		return
+	}
+	it := f.Source
+	if c := s.Cadence; c != nil && c.Name != "" && c.Repeats > 0 {
+		for j := range it.Gear.Ports {
+			port := &it.Gear.Ports[j]
+			now, _ := v.OutputMode(it, port)
+			at := slices.IndexFunc(port.Modes, func(m picture.Mode) bool {
+				return m.Rate.Name() == c.Name && m.Width == now.Width && m.Height == now.Height && m.Interlaced == now.Interlaced
+			})
+			if port.Direction != gear.Out || at < 0 || now.Rate.Name() == c.Name || v.Wiring.LeadAt(v.Wiring.At(it.ID), j) < 0 {
+				continue
+			}
+			l.Takes = append(l.Takes, LookedTake{lang.Text("%s sends %s", it.Label, port.Modes[at].Name()),
+				[]rig.Edit{{Do: "mode", Item: it.ID, Port: port.ID, Mode: &port.Modes[at]}}})
+			break
+		}
+	}
+	if f := look.Find(s.Signs, look.IsFlicker); f != nil && f.Answer == look.Found && it.IsSource() && v.Show.MainsHz > 0 {
+		rate := v.Show.Programme.Rate
+		if s.Pace != nil && s.Pace.Name != "" {
+			if r, err := picture.ParseRate(s.Pace.Name); err == nil {
+				rate = r
+			}
+		}
+		if word := plans.LightOf(rate, int64(v.Show.MainsHz)).Shutter; word != "" {
+			l.Takes = append(l.Takes, LookedTake{lang.Text("Set the shutter of %s to %s s", it.Label, word),
+				[]rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/shutter", Word: word}}})
+		}
+	}
+}
+
+// wayOfSound sets what was heard beside a way of sound, whose headroom, middle and hum it tells.
+func (l *Looked) wayOfSound(v *verdict.Verdict, n string, heard *look.Heard) error {
+	i, err := strconv.Atoi(n)
+	if err != nil || v.Sound == nil || i < 0 || i >= len(v.Sound.Paths) {
+		return fmt.Errorf("%q is no way of sound of this rig", ofSound+n)
+	}
+	l.Label = lang.Text("the sound of %s", v.PathName(i))
+	if heard == nil {
+		return nil
+	}
+	l.sort(v.Rig, heard.Signs)
+	l.levels(heard)
+	l.sentence()
+	path := "sound/paths/" + n + "/"
+	silent := look.Find(heard.Signs, look.IsSilent).Answer == look.Found
+	if room := -heard.TruePeak; !silent && room > 0 && heard.Seconds >= 5 {
+		l.Takes = append(l.Takes, LookedTake{lang.Text("Headroom over the loudest peak: %s dB", say.Number(room)),
+			[]rig.Edit{{Do: "fact", Path: path + "headroomDb", Fact: new(fact.Known(room, fact.Measured))}}})
+	}
+	word := func(name look.Name, field, found, clear, foundSays, clearSays string) {
+		switch f := look.Find(heard.Signs, name); f.Answer {
+		case look.Found:
+			l.Takes = append(l.Takes, LookedTake{foundSays, []rig.Edit{{Do: "word", Path: path + field, Word: found}}})
+		case look.Clear:
+			l.Takes = append(l.Takes, LookedTake{clearSays, []rig.Edit{{Do: "word", Path: path + field, Word: clear}}})
+		}
+	}
+	word(look.IsOneSided, "middle", "no", "yes", lang.Text("Heard on one side"), lang.Text("Heard in the middle"))
+	word(look.IsHum, "hum", "yes", "no", lang.Text("It hums"), lang.Text("It does not hum"))
+	return nil
+}
+
+// levels are figures of a sound.
+func (l *Looked) levels(heard *look.Heard) {
+	if heard.LUFS > -200 {
+		l.Figures = append(l.Figures,
+			LookedFigure{lang.Text("Loudness"), lang.Text("%s LUFS, range %s LU", below(heard.LUFS), say.Number(heard.Range))},
+			LookedFigure{lang.Text("Peak"), lang.Text("%s dBTP", below(heard.TruePeak))},
+			LookedFigure{lang.Text("Quietest tenth"), lang.Text("%s dBFS", below(heard.FloorDB))})
+	}
 }
 
 // lowered begins in small letters, behind a colon.

@@ -212,7 +212,7 @@ func TestNoListOfAnyRouteIsNull(t *testing.T) {
 		ask("POST", rig+"/copy", "")
 		ask("POST", rig+"/freeze", `{"frozen":false}`)
 		night := ask("POST", rig+"/nights", `{"airAt":"2026-11-29T19:00:00Z","people":2}`)
-		var n Evening
+		var n Night
 		require.NoError(t, json.Unmarshal([]byte(night), &n))
 		ask("GET", "/api/nights/"+n.ID.String(), "")
 		ask("GET", "/api/nights/"+n.ID.String()+"/changes?after=0", "")

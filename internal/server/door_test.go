@@ -25,7 +25,7 @@ func TestDoor(t *testing.T) {
 	}
 	rigID := asked[Board](t, url, "POST", "/api/rigs", even(t), 200).ID.String()
 	open := func() string {
-		return asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights",
+		return asked[Night](t, url, "POST", "/api/rigs/"+rigID+"/nights",
 			`{"airAt":"2026-12-04T19:30:00Z","people":1}`, 200).ID.String()
 	}
 	night, other := open(), open()
@@ -84,7 +84,7 @@ func TestDoor(t *testing.T) {
 
 	st, text = ask("GET", "/api/nights/"+night, "")
 	require.Equal(t, 200, st)
-	var e Evening
+	var e Night
 	require.NoError(t, json.Unmarshal([]byte(text), &e))
 	assert.Equal(t, 200, status("POST", "/api/nights/"+night+"/ops", `{"ops":[`+op("phone-00001", "tick",
 		`,"step":"labels"`)+`]}`, "Origin", at))

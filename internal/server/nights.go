@@ -37,8 +37,8 @@ import (
 // NightFile is the format of a night as it is taken elsewhere.
 const NightFile = "eventether-night/1"
 
-// Evening is one night with all that is known of it.
-type Evening struct {
+// Night is one night with all that is known of it.
+type Night struct {
 	Format   string             `json:"format"`
 	ID       uuid.UUID          `json:"id"`
 	RigID    uuid.UUID          `json:"rigId"`
@@ -103,8 +103,8 @@ func parts(v *verdict.Verdict) []string {
 	return out
 }
 
-// EveningRow is a night in the log.
-type EveningRow struct {
+// NightRow is a night in the log.
+type NightRow struct {
 	ID      uuid.UUID `json:"id"`
 	RigID   uuid.UUID `json:"rigId"`
 	AirAt   time.Time `json:"airAt"`
@@ -118,7 +118,7 @@ type EveningRow struct {
 
 // Log is what all nights tell.
 type Log struct {
-	Nights []EveningRow `json:"nights"`
+	Nights []NightRow   `json:"nights"`
 	Season night.Season `json:"season"`
 }
 
@@ -320,7 +320,7 @@ func (a *api) openNight(ctx context.Context, in *struct {
 		Name   string    `json:"name,omitempty" maxLength:"120"`
 		ID     uuid.UUID `json:"id,omitempty" doc:"Made by who asks: asking again opens nothing new"`
 	}
-}) (*struct{ Body *Evening }, error) {
+}) (*struct{ Body *Night }, error) {
 	s, rev, err := a.sheetOf(ctx, in.ID, 0, in.Body.People)
 	if err != nil {
 		return nil, err
@@ -344,30 +344,30 @@ func (a *api) openNight(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	e, err := a.evening(ctx, n)
+	e, err := a.nightOf(ctx, n)
 	if err != nil {
 		return nil, err
 	}
 	e.Stripped = stripped
-	return &struct{ Body *Evening }{e}, nil
+	return &struct{ Body *Night }{e}, nil
 }
 
-func (a *api) night(ctx context.Context, in *nightIn) (*struct{ Body *Evening }, error) {
+func (a *api) night(ctx context.Context, in *nightIn) (*struct{ Body *Night }, error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	n, err := a.store.Night(get, in.ID)
 	if err != nil {
 		return nil, failed(err)
 	}
-	e, err := a.evening(ctx, n)
+	e, err := a.nightOf(ctx, n)
 	if err != nil {
 		return nil, err
 	}
-	return &struct{ Body *Evening }{e}, nil
+	return &struct{ Body *Night }{e}, nil
 }
 
-// evening tells about a night.
-func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
+// nightOf tells about a night.
+func (a *api) nightOf(ctx context.Context, n store.Night) (*Night, error) {
 	get, cancel := limited(ctx)
 	defer cancel()
 	s, err := n.RunSheet()
@@ -382,7 +382,7 @@ func (a *api) evening(ctx context.Context, n store.Night) (*Evening, error) {
 	if err != nil {
 		return nil, err
 	}
-	e := &Evening{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt,
+	e := &Night{Format: NightFile, ID: n.ID, RigID: n.RigID, Revision: n.Revision, Name: n.Name, AirAt: n.AirAt,
 		People: n.People, Sheet: s, Now: time.Now().UnixMilli(), Facts: measurable(v.Verdict), Parts: parts(v.Verdict)}
 	if err := a.folded.look(get, a.store, n.ID, func(st *night.State) {
 		e.Standing, e.Seq = st.Standing(), st.Seq()
@@ -594,7 +594,7 @@ func (a *api) log(ctx context.Context, in *struct {
 	if err := a.sums.read(get, a.store, rows); err != nil {
 		return nil, failed(err)
 	}
-	out := Log{Nights: make([]EveningRow, len(rows))}
+	out := Log{Nights: make([]NightRow, len(rows))}
 	held := make([]night.Held, len(rows))
 	for i := range rows {
 		h, err := a.sums.of(get, a.store, &rows[i])
@@ -602,7 +602,7 @@ func (a *api) log(ctx context.Context, in *struct {
 			return nil, failed(err)
 		}
 		held[i] = h
-		out.Nights[i] = EveningRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, h.Name, h.Minutes, h.SetUp, h.Planned,
+		out.Nights[i] = NightRow{rows[i].ID, rows[i].RigID, rows[i].AirAt, h.Name, h.Minutes, h.SetUp, h.Planned,
 			len(h.Mishaps), h.Lost}
 	}
 	out.Season = night.Over(held)
@@ -667,7 +667,7 @@ func (s sums) of(ctx context.Context, st *store.Store, n *store.Night) (night.He
 	return fresh[0].Sum()
 }
 
-func (a *api) importNight(ctx context.Context, in *struct{ Body Evening }) (*struct {
+func (a *api) importNight(ctx context.Context, in *struct{ Body Night }) (*struct {
 	Body struct {
 		Added bool      `json:"added" doc:"False when it was there already"`
 		ID    uuid.UUID `json:"id"`
@@ -721,7 +721,7 @@ func (a *api) nightFile(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, failed(err)
 	}
-	e, err := a.evening(ctx, n)
+	e, err := a.nightOf(ctx, n)
 	if err != nil {
 		return nil, err
 	}

@@ -44,7 +44,7 @@ func TestNight(t *testing.T) {
 	sheet := asked[runsheet.RunSheet](t, url, "GET", "/api/rigs/"+rigID+"/runsheet?people=3", "", 200)
 	require.Len(t, sheet.Plans, 3)
 	require.NotNil(t, sheet.Step("first:phone"), "its first show: devices are connected the first time")
-	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights",
+	e := asked[Night](t, url, "POST", "/api/rigs/"+rigID+"/nights",
 		`{"airAt":"2026-12-04T19:30:00+01:00","people":2}`, 200)
 	at := "/api/nights/" + e.ID.String()
 
@@ -81,7 +81,7 @@ func TestNight(t *testing.T) {
 		})
 	}
 	both.Wait()
-	now := asked[Evening](t, url, "GET", at, "", 200)
+	now := asked[Night](t, url, "GET", at, "", 200)
 	assert.EqualValues(t, 20, now.Seq)
 	assert.True(t, now.Standing.Ticks["mount:cam-face"].Done)
 	for last := ""; !strings.Contains(last, `"seq":20`); {
@@ -136,7 +136,7 @@ func TestNight(t *testing.T) {
 		`,"figure":{"what":"uplink","value":7.5,"unit":"Mb/s"}`)+`,`+op("air-00001", "air", "")+`]}`, 200)
 	assert.Positive(t, came.AirAt)
 	assert.Empty(t, came.Figures, "who says nothing of what is known gets no lists")
-	now = asked[Evening](t, url, "GET", at, "", 200)
+	now = asked[Night](t, url, "GET", at, "", 200)
 	assert.Len(t, now.Standing.Figures, 1)
 	assert.Empty(t, now.Ops, "operations are in the file")
 	all := asked[Changed](t, url, "GET", at+"/changes?after=0", "", 200)
@@ -155,7 +155,7 @@ func TestNight(t *testing.T) {
 	other := strings.ReplaceAll(file, e.ID.String(), "7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a11")
 	_, text = url("POST", "/api/nights", other)
 	assert.Contains(t, text, `"added":true`)
-	copied := asked[Evening](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a11", "", 200)
+	copied := asked[Night](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a11", "", 200)
 	assert.Equal(t, now.Standing, copied.Standing)
 
 	// The next sheet is as last time, and no longer the first.
@@ -180,7 +180,7 @@ func TestNightRefuses(t *testing.T) {
 		return status, text
 	}
 	rigID := asked[Board](t, url, "POST", "/api/rigs", even(t), 200).ID.String()
-	e := asked[Evening](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00Z","people":1}`,
+	e := asked[Night](t, url, "POST", "/api/rigs/"+rigID+"/nights", `{"airAt":"2026-12-04T19:30:00Z","people":1}`,
 		200)
 	at := "/api/nights/" + e.ID.String()
 	status, text := url("POST", at+"/ops", `{"ops":[]}`)
@@ -228,10 +228,10 @@ func TestNightRefuses(t *testing.T) {
 
 	// A night that comes from elsewhere is checked as one of ours is.
 	_, file := url("GET", at+"/file", "")
-	var evening map[string]any
-	require.NoError(t, json.Unmarshal([]byte(file), &evening))
-	evening["id"] = "7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22"
-	steps := evening["sheet"].(map[string]any)["steps"].([]any)
+	var told map[string]any
+	require.NoError(t, json.Unmarshal([]byte(file), &told))
+	told["id"] = "7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22"
+	steps := told["sheet"].(map[string]any)["steps"].([]any)
 	step := steps[0].(map[string]any)
 	for _, c := range []struct {
 		in    map[string]any
@@ -245,26 +245,26 @@ func TestNightRefuses(t *testing.T) {
 		{in: step, field: "do", bad: strings.Repeat("x", 2001), says: "2001"},
 		{in: step, field: "after", bad: []any{"nothing"}, says: "which is no step"},
 		{in: step, field: "after", bad: []any{step["id"]}, says: "circle"},
-		{in: evening, field: "name", bad: "\u202e x", says: "name"},
-		{in: evening, field: "name", bad: strings.Repeat("x", 121), says: "121"},
-		{in: evening, field: "people", bad: 1000, says: "people"},
-		{in: evening, field: "airAt", bad: "9999-01-01T00:00:00Z", says: "2099"},
+		{in: told, field: "name", bad: "\u202e x", says: "name"},
+		{in: told, field: "name", bad: strings.Repeat("x", 121), says: "121"},
+		{in: told, field: "people", bad: 1000, says: "people"},
+		{in: told, field: "airAt", bad: "9999-01-01T00:00:00Z", says: "2099"},
 	} {
 		was := c.in[c.field]
 		c.in[c.field] = c.bad
-		body, err := json.Marshal(evening)
+		body, err := json.Marshal(told)
 		require.NoError(t, err)
 		status, text := url("POST", "/api/nights", string(body))
 		assert.Contains(t, []int{400, 422}, status, "%s %v: %.200s", c.field, c.bad, text)
 		assert.Contains(t, text, c.says)
 		c.in[c.field] = was
 	}
-	evening["name"] = "to rtmp://a.example/live2/abcd-1234-efgh-5678-ijkl"
-	body, err := json.Marshal(evening)
+	told["name"] = "to rtmp://a.example/live2/abcd-1234-efgh-5678-ijkl"
+	body, err := json.Marshal(told)
 	require.NoError(t, err)
 	status, text = url("POST", "/api/nights", string(body))
 	require.Equal(t, 200, status, text)
-	assert.NotContains(t, asked[Evening](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22", "",
+	assert.NotContains(t, asked[Night](t, url, "GET", "/api/nights/7f2f3c5a-9a1c-4ad3-8c63-0c9d5d1f6a22", "",
 		200).Name, "1234")
 	url("DELETE", "/api/rigs/"+rigID, "")
 }

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"fmt"
 	"math"
@@ -73,13 +74,6 @@ type Clapped struct {
 	Count int `json:"count"`
 }
 
-func orElse(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
-}
-
 func (a *api) registerTables(h huma.API, op func(method, path, id, summary string) huma.Operation) {
 	huma.Register(h, op("GET", "/api/rules", "listRules",
 		"Every rule: what it asks, its sum, where it comes from, an example"),
@@ -104,7 +98,7 @@ func (a *api) registerTables(h huma.API, op func(method, path, id, summary strin
 					in.Body.Text))
 			}
 			if b := in.Body; b.Low != nil && b.High != nil {
-				if past := typed.Within(v, *b.Low, *b.High, orElse(b.Units, b.Unit)); past != "" {
+				if past := typed.Within(v, *b.Low, *b.High, cmp.Or(b.Units, b.Unit)); past != "" {
 					return nil, huma.NewError(http.StatusUnprocessableEntity, past)
 				}
 			}

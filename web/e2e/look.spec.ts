@@ -80,3 +80,33 @@ test('what is no recording is said to be none; a dropped clip is looked at; the 
   await page.getByRole('button', { name: 'Call it off' }).click()
   await expect(page.getByRole('button', { name: 'Call it off' })).toHaveCount(0)
 })
+
+test('what a clip tells of a way of sound is taken into the rig, and is what is judged then', async ({
+  page,
+  request,
+}) => {
+  const rigs = (await (await request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
+  const of = rigs.find((r) => r.name.startsWith('Marlpit'))!.id
+  const copy = (await (await request.post(url(`/api/rigs/${of}/copy`))).json()) as { id: string }
+  await page.goto(url(`/rigs/${copy.id}/look`))
+  await page.getByLabel('A clip of').selectOption({ label: 'the sound of Ida by Lapel microphone' })
+  const speech =
+    "anoisesrc=color=pink:amplitude=0.3:duration=8:seed=3,volume='if(lt(mod(t,3),1.3),1,0.02)':eval=frame,aformat=channel_layouts=stereo"
+  await page
+    .getByLabel('Choose a clip')
+    .last()
+    .setInputFiles(
+      clip('words.mp4', 'testsrc2=size=320x180:rate=30:duration=8', `${speech},pan=stereo|c0=c0|c1=0.001*c0`),
+    )
+  const takes = page.getByTestId('takes')
+  await expect(takes).toContainText('Heard on one side')
+  await expect(takes).toContainText('It does not hum')
+  await takes.getByRole('button', { name: 'All of it into the rig' }).click()
+  await expect(takes.getByText('taken')).toHaveCount(3)
+  const now = (await (await request.get(url(`/api/rigs/${copy.id}`))).json()) as {
+    rig: { sound: { paths: { middle?: string; hum?: string; headroomDb?: { from: string } }[] } }
+    verdict: { limits: { id: string; state: string }[] }
+  }
+  expect(now.rig.sound.paths[0]).toMatchObject({ middle: 'no', hum: 'no', headroomDb: { from: 'measured' } })
+  expect(now.verdict.limits.find((l) => l.id.startsWith('one-sided:'))?.state).toBe('kinked')
+})

@@ -2431,75 +2431,6 @@ export interface components {
              */
             then: number;
         };
-        Evening: {
-            /**
-             * Format: date-time
-             * @description When it is to go to air
-             */
-            airAt: string;
-            /** @description Facts of the rig that can be measured tonight */
-            facts: components["schemas"]["Measurable"][];
-            format: string;
-            id: string;
-            name: string;
-            /**
-             * Format: int64
-             * @description The clock of the computer that keeps it, milliseconds since 1970 UTC
-             */
-            now: number;
-            /** @description In files: everything that happened, in the order it was kept */
-            ops?: components["schemas"]["NightOp"][];
-            /** @description How the set-up comes along */
-            pace: components["schemas"]["NightPace"];
-            /** @description What the things of the rig are called */
-            parts: string[];
-            /** Format: int64 */
-            people: number;
-            /**
-             * Format: int64
-             * @description Of the rig, as it was
-             */
-            revision: number;
-            rigId: string;
-            /**
-             * Format: int64
-             * @description Operations so far
-             */
-            seq: number;
-            sheet: components["schemas"]["RunSheet"];
-            standing: components["schemas"]["NightStanding"];
-            /** @description Something that looked like a stream key was taken out of its name */
-            stripped?: boolean;
-        };
-        EveningRow: {
-            /** Format: date-time */
-            airAt: string;
-            /** Format: int64 */
-            faults: number;
-            id: string;
-            /**
-             * Format: double
-             * @description Minutes lost
-             */
-            lost: number;
-            /**
-             * Format: double
-             * @description On air
-             */
-            minutes: number;
-            name: string;
-            /**
-             * Format: double
-             * @description Minutes of set-up as planned
-             */
-            planned: number;
-            rigId: string;
-            /**
-             * Format: double
-             * @description Minutes of set-up; 0 when not ticked
-             */
-            setUp: number;
-        };
         Experience: {
             /** Format: date */
             at?: string;
@@ -3291,7 +3222,7 @@ export interface components {
             value: number;
         };
         Log: {
-            nights: components["schemas"]["EveningRow"][];
+            nights: components["schemas"]["NightRow"][];
             season: components["schemas"]["NightSeason"];
         };
         Looked: {
@@ -3307,6 +3238,8 @@ export interface components {
             /** @description Planned and measured, where both are known */
             rows: components["schemas"]["LookedRow"][];
             sentence: string;
+            /** @description What of it the rig can take over, in the place of what was said or estimated */
+            takes: components["schemas"]["LookedTake"][];
             /** @description What was found that nobody wants, and what to do about it, the worst first */
             wrong: components["schemas"]["LookedWrong"][];
         };
@@ -3323,6 +3256,10 @@ export interface components {
             measured: string;
             planned: string;
             what: string;
+        };
+        LookedTake: {
+            edits: components["schemas"]["Edit"][];
+            says: string;
         };
         LookedWrong: {
             /** @enum {string} */
@@ -3532,6 +3469,46 @@ export interface components {
             /** Format: int64 */
             to: number;
         };
+        Night: {
+            /**
+             * Format: date-time
+             * @description When it is to go to air
+             */
+            airAt: string;
+            /** @description Facts of the rig that can be measured tonight */
+            facts: components["schemas"]["Measurable"][];
+            format: string;
+            id: string;
+            name: string;
+            /**
+             * Format: int64
+             * @description The clock of the computer that keeps it, milliseconds since 1970 UTC
+             */
+            now: number;
+            /** @description In files: everything that happened, in the order it was kept */
+            ops?: components["schemas"]["NightOp"][];
+            /** @description How the set-up comes along */
+            pace: components["schemas"]["NightPace"];
+            /** @description What the things of the rig are called */
+            parts: string[];
+            /** Format: int64 */
+            people: number;
+            /**
+             * Format: int64
+             * @description Of the rig, as it was
+             */
+            revision: number;
+            rigId: string;
+            /**
+             * Format: int64
+             * @description Operations so far
+             */
+            seq: number;
+            sheet: components["schemas"]["RunSheet"];
+            standing: components["schemas"]["NightStanding"];
+            /** @description Something that looked like a stream key was taken out of its name */
+            stripped?: boolean;
+        };
         NightBetween: {
             /**
              * Format: double
@@ -3678,6 +3655,35 @@ export interface components {
             field?: string;
             id: string;
             why: string;
+        };
+        NightRow: {
+            /** Format: date-time */
+            airAt: string;
+            /** Format: int64 */
+            faults: number;
+            id: string;
+            /**
+             * Format: double
+             * @description Minutes lost
+             */
+            lost: number;
+            /**
+             * Format: double
+             * @description On air
+             */
+            minutes: number;
+            name: string;
+            /**
+             * Format: double
+             * @description Minutes of set-up as planned
+             */
+            planned: number;
+            rigId: string;
+            /**
+             * Format: double
+             * @description Minutes of set-up; 0 when not ticked
+             */
+            setUp: number;
         };
         NightSeason: {
             /**
@@ -6703,7 +6709,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Evening"];
+                "application/json": components["schemas"]["Night"];
             };
         };
         responses: {
@@ -6744,7 +6750,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Evening"];
+                    "application/json": components["schemas"]["Night"];
                 };
             };
             /** @description Error */
@@ -7760,7 +7766,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Evening"];
+                    "application/json": components["schemas"]["Night"];
                 };
             };
             /** @description Error */

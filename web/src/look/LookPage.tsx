@@ -5,6 +5,7 @@ import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { RigPage } from '../parts/RigPage'
+import type { Change } from '../parts/change'
 import { words } from '../words'
 import { lookAt, type Looking } from './clip'
 import { Report } from './Report'
@@ -15,12 +16,12 @@ const w = words.look
 export function LookPage() {
   return (
     <RigPage title={w.title} line={() => w.line}>
-      {(now) => <Look now={now} />}
+      {(now, save) => <Look now={now} keep={save.mutate} />}
     </RigPage>
   )
 }
 
-function Look({ now }: { now: Board }) {
+function Look({ now, keep }: { now: Board; keep: (c: Change) => void }) {
   const { data: choices, error } = useQuery({
     queryKey: keys.lookedOf(now.id, now.revision),
     queryFn: () => api.lookedOf(now.id),
@@ -107,7 +108,7 @@ function Look({ now }: { now: Board }) {
           <Problems error={failed} />
         </div>
       )}
-      {at?.looked && !busy && <Report of={name} looked={at.looked} cut={at.cut} />}
+      {at?.looked && !busy && <Report of={name} looked={at.looked} cut={at.cut} keep={keep} />}
     </>
   )
 }

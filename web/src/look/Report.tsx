@@ -1,11 +1,23 @@
 import { Mark } from './Mark'
+import type { Change } from '../parts/change'
 import { words } from '../words'
+import { Takes } from './Takes'
 import type { Looked } from './clip'
 
 const w = words.look
 
 /** What a clip came to: planned beside measured, what nobody wants and what to do, what could not be told. */
-export function Report({ of, looked: l, cut }: { of: string; looked: Looked; cut?: string }) {
+export function Report({
+  of,
+  looked: l,
+  cut,
+  keep,
+}: {
+  of: string
+  looked: Looked
+  cut?: string
+  keep: (c: Change) => void
+}) {
   return (
     <section className="mt-6" data-testid="looked" aria-live="polite">
       <h2 className="truncate border-b border-ink pb-1 text-lg font-semibold">{of}</h2>
@@ -73,6 +85,7 @@ export function Report({ of, looked: l, cut }: { of: string; looked: Looked; cut
           ))}
         </dl>
       )}
+      {l.takes.length > 0 && <Takes takes={l.takes} of={of} keep={keep} />}
       {l.open.length > 0 && (
         <>
           <h3 className="mt-5 font-semibold">{w.open}</h3>

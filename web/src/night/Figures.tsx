@@ -1,7 +1,7 @@
 import { useMutation } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api } from '../api/client'
-import type { Evening } from '../api/client'
+import type { Night } from '../api/client'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { words } from '../words'
@@ -14,7 +14,7 @@ const w = words.night
 const usual = ['bitrate', 'dropped', 'processor', 'temperature', 'battery', 'free', 'uplink']
 
 /** Figures read off or measured tonight, beside what the rig was planned with; one is taken into the rig in one action. */
-export function Figures({ now: e, add }: { now: Evening; add: Add }) {
+export function Figures({ now: e, add }: { now: Night; add: Add }) {
   const [what, setWhat] = useState('')
   const [value, setValue] = useState('')
   const [unit, setUnit] = useState('')
@@ -134,7 +134,7 @@ export function Figures({ now: e, add }: { now: Evening; add: Add }) {
 }
 
 /** A table some program wrote: its columns are chosen, then its figures are added. */
-function FromTable({ now: e, add }: { now: Evening; add: Add }) {
+function FromTable({ now: e, add }: { now: Night; add: Add }) {
   const [chosen, setChosen] = useState<number[]>([])
   const [time, setTime] = useState(-1)
   const read = useMutation({

@@ -1,5 +1,5 @@
 import { useState } from 'react'
-import type { Evening, Incident, Written } from '../api/client'
+import type { Night, Incident, Written } from '../api/client'
 import { words } from '../words'
 import { draftOf, dropDraft, minutesOf, putDraft } from './drafts'
 import { cutKeys } from './keys'
@@ -11,7 +11,7 @@ const hops = ['camera', 'socket', 'lead', 'capture', 'port', 'picture', 'send'] 
 const losses = ['source', 'composing', 'coding', 'sending', 'sound', 'power', 'other'] as const
 
 /** What went wrong, by the minute it was stamped; filled in when there is time. */
-export function Incidents({ now: e, add }: { now: Evening; add: Add }) {
+export function Incidents({ now: e, add }: { now: Night; add: Add }) {
   return (
     <section className="mt-8" data-testid="incidents">
       <h2 className="border-b border-ink pb-1 text-lg font-semibold">{w.incidents}</h2>
@@ -26,7 +26,7 @@ export function written(typed: Incident): Incident {
   return { ...typed, what: typed.what.trim() || w.unsaid }
 }
 
-function One({ now: e, kept, add }: { now: Evening; kept: Written; add: Add }) {
+function One({ now: e, kept, add }: { now: Night; kept: Written; add: Add }) {
   const was = kept.op.incident!
   const [open, setOpen] = useState(was.what === w.unsaid)
   const [now, set] = useState<Incident>(() => draftOf(e.id, kept.id) ?? was)

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react'
 import { Link, useParams } from 'react-router'
-import { type Evening, Failure, nightAddress, type RunStep } from '../api/client'
+import { type Night, Failure, nightAddress, type RunStep } from '../api/client'
 import { Frame, Problems } from '../parts/Frame'
 import { useTitle } from '../parts/useTitle'
 import { More } from '../run/RunPage'
@@ -21,7 +21,7 @@ const w = words.night
 /** Whether this is the computer the application runs on: phones open no doors. */
 const atHome = ['127.0.0.1', 'localhost', '[::1]'].includes(location.hostname)
 
-/** The evening itself: ticks, the clock, what happened. */
+/** The night itself: ticks, the clock, what happened. */
 export function NightPage() {
   const id = useParams().id!
   const [who, setWho] = useState(() => localStorage.getItem('who') ?? '')
@@ -96,7 +96,7 @@ export function NightPage() {
   )
 }
 
-/** Dark for the evening, whatever the theme of the other pages; the switch still works. */
+/** Dark for the night, whatever the theme of the other pages; the switch still works. */
 function useDark() {
   const [was] = useState(() => {
     const now = document.documentElement.dataset.theme
@@ -122,7 +122,7 @@ function useClock() {
   return now
 }
 
-function Clock({ now: e }: { now: Evening }) {
+function Clock({ now: e }: { now: Night }) {
   const now = useClock()
   const air = new Date(e.airAt).getTime()
   const s = e.standing
@@ -146,18 +146,18 @@ function Clock({ now: e }: { now: Evening }) {
 }
 
 /** The incidents of which something is typed that is not kept yet. */
-const drafts = (e: Evening) =>
+const drafts = (e: Night) =>
   e.standing.incidents.flatMap((k) => {
     const text = draftOf(e.id, k.id)
     return text ? [{ id: k.id, text }] : []
   })
 
 /** Keeps what is typed of incidents, as it stands. */
-function keepDrafts(e: Evening, add: Add) {
+function keepDrafts(e: Night, add: Add) {
   for (const { id, text } of drafts(e)) void add({ kind: 'incident', of: id, incident: written(text) })
 }
 
-function Buttons({ now: e, add }: { now: Evening; add: Add }) {
+function Buttons({ now: e, add }: { now: Night; add: Add }) {
   const [stamped, setStamped] = useState<number>()
   const s = e.standing
   return (
@@ -206,7 +206,7 @@ function Buttons({ now: e, add }: { now: Evening; add: Add }) {
 }
 
 /** The run sheet to tick. For several people it goes by planned time until air, and says whose each step is. */
-function Steps({ now: e, add }: { now: Evening; add: Add }) {
+function Steps({ now: e, add }: { now: Night; add: Add }) {
   const [whose, setWhose] = useState(0)
   const all = e.sheet?.steps ?? []
   const next = e.pace.next.find((id) => !e.standing.ticks[id]?.done)
@@ -326,7 +326,7 @@ function StepRow(p: {
 }
 
 /** What somebody wants to remember, in words; keys are taken out before it is kept. */
-function Notes({ now: e, add }: { now: Evening; add: Add }) {
+function Notes({ now: e, add }: { now: Night; add: Add }) {
   const [text, setText] = useState('')
   return (
     <section className="mt-8" data-testid="notes">

@@ -1,7 +1,7 @@
-import type { Changed, Evening, Op, Written } from '../api/client'
+import type { Changed, Night, Op, Written } from '../api/client'
 
 /** A night with what has become of it since. */
-export function merge(e: Evening, c: Changed): Evening {
+export function merge(e: Night, c: Changed): Night {
   if (c.seq < e.seq) return e // it is known already
   const moved = new Set([...c.gone, ...[...c.incidents, ...c.figures, ...c.notes].map((k) => k.id)])
   const list = (was: Written[], now: Written[]) =>
@@ -33,7 +33,7 @@ function byTime(list: Written[]): Written[] {
 }
 
 /** The night with what waits in this device laid over it. */
-export function over(e: Evening, waiting: Op[]): Evening {
+export function over(e: Night, waiting: Op[]): Night {
   const ticks = { ...e.standing.ticks }
   const standing = { ...e.standing, ticks, incidents: [...e.standing.incidents] }
   for (const op of waiting) {

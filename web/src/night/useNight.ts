@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { api, Failure, type Changed, type Evening, type Op } from '../api/client'
+import { api, Failure, type Changed, type Night, type Op } from '../api/client'
 import { keys } from '../api/keys'
 import { follow } from './follow'
 import { cutKeys } from './keys'
@@ -38,10 +38,10 @@ export function useNight(id: string, who: string) {
     queryKey: keys.night(id),
     // What has become of it since, where it is known already: a long show is not asked for whole again.
     queryFn: async () => {
-      const was = queries.getQueryData<Evening>(keys.night(id))
+      const was = queries.getQueryData<Night>(keys.night(id))
       if (!was) return api.night(id)
       const since = await api.nightChanges(id, was.seq)
-      return merge(queries.getQueryData<Evening>(keys.night(id)) ?? was, since)
+      return merge(queries.getQueryData<Night>(keys.night(id)) ?? was, since)
     },
     retry: (_, e) => e instanceof Failure && e.away,
     retryDelay: again,
@@ -54,7 +54,7 @@ export function useNight(id: string, who: string) {
   const sending = useRef(false)
   const read = useRef(false) // what was put apart before, once
 
-  const known = useCallback(() => queries.getQueryData<Evening>(keys.night(id)), [queries, id])
+  const known = useCallback(() => queries.getQueryData<Night>(keys.night(id)), [queries, id])
   const settle = useCallback(
     (c: Changed) => {
       const was = known()
@@ -196,7 +196,7 @@ export function useNight(id: string, who: string) {
 }
 
 /** An operation without what looks like a stream key in its texts, and the words that were taken out. */
-function withoutKeys(op: Op, e: Evening | undefined): [Op, string[]] {
+function withoutKeys(op: Op, e: Night | undefined): [Op, string[]] {
   const own = (word: string) => !!e?.facts.some((f) => f.item === word)
   let out = op
   const words: string[] = []

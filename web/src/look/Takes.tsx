@@ -1,0 +1,51 @@
+import { useState } from 'react'
+import type { Change } from '../parts/change'
+import { words } from '../words'
+import type { Looked } from './clip'
+
+const w = words.look
+
+/** What was measured and the rig can take over, one by one or all of it. */
+export function Takes({
+  takes,
+  of,
+  keep,
+}: {
+  takes: Looked['takes']
+  of: string
+  keep: (c: Change) => void
+}) {
+  const [taken, setTaken] = useState<string[]>([])
+  const left = takes.filter((t) => !taken.includes(t.says))
+  const take = (which: Looked['takes']) => {
+    keep({
+      edits: which.flatMap((t) => t.edits),
+      what: w.took(which.map((t) => t.says).join(', '), of.slice(0, 60)).slice(0, 200),
+    })
+    setTaken([...taken, ...which.map((t) => t.says)])
+  }
+  return (
+    <section className="mt-5" data-testid="takes">
+      <h3 className="font-semibold">{w.takes}</h3>
+      <ul>
+        {takes.map((t) => (
+          <li key={t.says} className="flex flex-wrap items-center gap-3 border-b border-hair py-1">
+            <span className="min-w-0 flex-1">{t.says}</span>
+            {taken.includes(t.says) ? (
+              <span className="text-sm text-muted">{w.taken}</span>
+            ) : (
+              <button className="act" onClick={() => take([t])}>
+                {w.take}
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {left.length > 1 && (
+        <button className="act mt-2" onClick={() => take(left)}>
+          {w.takeAll}
+        </button>
+      )}
+    </section>
+  )
+}
