@@ -34,16 +34,20 @@ type clip struct {
 
 var allClips = flag.Int("clips", 0, "how many made clips to look at; those of even seeds were tuned on")
 
-// scenes are moving pictures of their own kinds: drawn, of fine lines, like a wall that is panned over.
+// sizeOfClips is small in make test, and larger where many are looked at.
+var sizeOfClips = "320x180"
+
+// scene is a moving picture of their own kinds: drawn, of fine lines, like a wall that is panned over.
 func scene(seed int, rate string, seconds float64) string {
 	d := strconv.FormatFloat(seconds, 'f', 3, 64)
 	switch seed % 3 {
 	case 0:
-		return "mandelbrot=size=480x270:rate=" + rate + ":start_scale=2.5:end_scale=0.3:end_pts=300,trim=duration=" + d
+		return "mandelbrot=size=" + sizeOfClips + ":rate=" + rate +
+			":start_scale=2.5:end_scale=0.3:end_pts=300,trim=duration=" + d
 	case 1:
-		return "testsrc2=size=480x270:rate=" + rate + ":duration=" + d
+		return "testsrc2=size=" + sizeOfClips + ":rate=" + rate + ":duration=" + d
 	}
-	return "nullsrc=size=480x270:rate=" + rate +
+	return "nullsrc=size=" + sizeOfClips + ":rate=" + rate +
 		":duration=0.02,geq=lum='128+70*sin(X/19+Y/37)*cos(Y/29-X/41)+18*sin(X/7)':cb=128:cr=128," +
 		"loop=loop=-1:size=1,trim=duration=" + d + ",setpts=N/(" + rate + ")/TB,scroll=h=0.011:v=0.006"
 }
@@ -89,7 +93,7 @@ func clips(n int) []clip {
 			video += ",drawbox=t=fill:c=black:enable='between(t,2,3.4)'"
 		case 4:
 			c.name, c.found = "border", []look.Name{look.IsBorder}
-			pad := []string{"pad=480:ih+60:0:30", "pad=iw+80:ih:40:0", "pad=iw+64:ih+36:32:18"}[turn%3]
+			pad := []string{"pad=iw:ih+60:0:30", "pad=iw+80:ih:40:0", "pad=iw+64:ih+36:32:18"}[turn%3]
 			video += "," + pad + ":black"
 		case 5:
 			c.name, c.found = "combed", []look.Name{look.IsCombing}
@@ -183,6 +187,7 @@ func TestLooking(t *testing.T) {
 	}
 	folder := t.TempDir()
 	if *allClips > 0 {
+		sizeOfClips = "480x270"
 		folder = filepath.Join(os.TempDir(), "looked-clips")
 		require.NoError(t, os.MkdirAll(folder, 0o755))
 	}
