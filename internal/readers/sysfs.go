@@ -18,6 +18,7 @@ type Here struct {
 	Displays []Display `json:"displays" doc:"Sinks on this computer's own picture outputs"`
 	Captures []Capture `json:"captures" doc:"Devices that send pictures, with what they deliver where it could be read"`
 	Laptop   bool      `json:"laptop" doc:"By the type of its chassis"`
+	Machine  *Machine  `json:"machine,omitempty" doc:"What it says of itself besides its sockets"`
 }
 
 // portable are the chassis types of things one carries [standard: DMTF DSP0134 (SMBIOS) 7.4.1, from memory]: portable,

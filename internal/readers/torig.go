@@ -17,6 +17,7 @@ type Plan struct {
 	Found []string   `json:"found" doc:"Devices of the rig that were found, and where"`
 	Added []string   `json:"added" doc:"Devices the rig did not have"`
 	Left  []string   `json:"left" doc:"What was not taken over, and why"`
+	Tells []string   `json:"tells" doc:"What the computer says of itself that the rig has otherwise"`
 }
 
 // classes and of [standard: USB-IF base classes].
@@ -36,7 +37,7 @@ func ToRig(r *rig.Rig, u *USB, shelf []gear.Entry) (*Plan, error) {
 		return nil, fmt.Errorf("the rig has no computer to read this for")
 	}
 	t := &toRig{rig: r, host: host, u: u, shelf: shelf, plan: &Plan{Edits: []rig.Edit{}, Found: []string{},
-		Added: []string{}, Left: []string{}}, leads: map[string]bool{}, items: map[string]bool{}}
+		Added: []string{}, Left: []string{}, Tells: []string{}}, leads: map[string]bool{}, items: map[string]bool{}}
 	for i := range r.Items {
 		t.items[r.Items[i].ID] = true
 	}

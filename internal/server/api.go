@@ -21,6 +21,7 @@ import (
 	"eventether/core/rigtext"
 	"eventether/core/view"
 	"eventether/internal/demo"
+	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -39,6 +40,7 @@ type api struct {
 
 	measuring *measuring
 	sys       fs.FS // how this system describes itself, laid out like /sys
+	own       func() *readers.Machine
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.

@@ -146,6 +146,12 @@ func (a *api) readHere(ctx context.Context, in *struct {
 		return nil, err
 	}
 	out.Here = h
+	r, err := rigfile.Read(in.Body.Rig.raw)
+	if err != nil {
+		return nil, failed(err)
+	}
+	edits, tells := h.Machine.Edits(r.Host(), time.Now().Format(time.DateOnly))
+	out.Plan.Edits, out.Plan.Tells = append(out.Plan.Edits, edits...), tells
 	return &struct{ Body USBRead }{*out}, nil
 }
 
@@ -159,6 +165,7 @@ func (a *api) readThis(ctx context.Context) (*readers.Here, error) {
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "This computer could not be read: "+err.Error())
 	}
+	h.Machine = a.own()
 	return h, nil
 }
 
@@ -178,7 +185,8 @@ func (a *api) machine(ctx context.Context, shelf []bench.Stocked) (*bench.Machin
 		if err != nil {
 			return nil, err
 		}
-		return plan.Edits, nil
+		own, _ := h.Machine.Edits(r.Host(), time.Now().Format(time.DateOnly))
+		return append(plan.Edits, own...), nil
 	}}, nil
 }
 

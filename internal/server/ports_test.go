@@ -10,6 +10,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
+	"eventether/internal/readers"
 )
 
 func TestPlacing(t *testing.T) {
@@ -56,6 +57,28 @@ func TestReadingUSB(t *testing.T) {
 		require.Equal(t, 422, status, body)
 		require.Contains(t, body, "This computer could not be read: this system shows no USB devices")
 	}
+}
+
+// What this very computer says of itself lies beside the plan and is taken with it.
+func TestReadingThisComputer(t *testing.T) {
+	s, a := serveWith(t)
+	a.sys = thisMachine()
+	a.own = func() *readers.Machine {
+		return &readers.Machine{Threads: 8, Power: "battery", Says: []string{"8 threads"},
+			Drives: []readers.Drive{{Mount: "/home", System: "ext4", SizeGB: 500, FreeGB: 12.5}}}
+	}
+	status, body, _ := call(t, s, "POST", "/api/usb/here", `{"rig":`+loft(t)+`}`)
+	require.Equal(t, 200, status, body)
+	var u USBRead
+	require.NoError(t, json.Unmarshal([]byte(body), &u))
+	require.Equal(t, []string{"8 threads"}, u.Here.Machine.Says)
+	require.Contains(t, u.Plan.Tells, "12.5 GB free on /home, where recordings go that name no drive")
+	status, body, _ = call(t, s, "POST", "/api/try", `{"rig":`+loft(t)+`,"edits":`+asJSON(t, u.Plan.Edits)+`}`)
+	require.Equal(t, 200, status, body)
+	var b Board
+	require.NoError(t, json.Unmarshal([]byte(body), &b))
+	require.Equal(t, 12.5, b.Rig.Host().Gear.FreeGB.Value)
+	require.Equal(t, "battery", b.Rig.Host().Set.RunsOn)
 }
 
 func TestPower(t *testing.T) {

@@ -23,6 +23,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"eventether/core/rules"
+	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 )
@@ -68,6 +69,7 @@ func build(cfg Config) (http.Handler, *api) {
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
 	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys,
+		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},
 		door: &door{main: g, now: time.Now}, closing: cfg.Closing}
 	h := humagin.New(g, apiConfig())

@@ -517,6 +517,24 @@ test('at a hop: replaced, put in between, the same again, called otherwise, take
   expect(wrong).toEqual([])
 })
 
+test('a completion that was answered for less than what is typed takes all of it', async ({
+  page,
+  request,
+}) => {
+  await page.goto(url(`/rigs/${await loft(request)}`))
+  const line = page.getByTestId('say').getByRole('combobox')
+  await line.focus()
+  await page.keyboard.type('Door camera [c')
+  const option = page.getByRole('option', { name: /^Camcorder\]/ })
+  await expect(option).toBeVisible()
+  await page.route('**/api/complete', () => undefined) // no answer comes any more
+  await page.keyboard.type('amc')
+  await expect(option).toBeVisible()
+  while ((await option.getAttribute('aria-selected')) !== 'true') await page.keyboard.press('ArrowDown')
+  await page.keyboard.press('Enter')
+  await expect(line).toHaveValue('Door camera [Camcorder]')
+})
+
 test('said in a line by keys alone: completed, marked where it is not understood, held, kept, written out and read again', async ({
   page,
   request,

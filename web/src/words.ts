@@ -1042,6 +1042,8 @@ export const words = {
     took: 'The machine as it was read',
     displays: 'Displays on this computer',
     captures: 'Devices that send pictures',
+    machine: 'The computer',
+    tells: 'Of the computer, taken with the rest',
     nothingNew: 'The rig is already like it.',
   },
   power: {

@@ -2244,6 +2244,19 @@ export interface components {
              */
             wrong: number;
         };
+        Drive: {
+            /** Format: double */
+            freeGB: number;
+            /** @description It can be taken out */
+            leaves?: boolean;
+            mount: string;
+            /** @description A disk that turns: it writes slower the fuller it is */
+            rotates?: boolean;
+            /** Format: double */
+            sizeGB: number;
+            /** @description As the kernel calls it: ext4 */
+            system: string;
+        };
         EDIDFile: {
             /** @description The file, base64 */
             data: string;
@@ -2803,6 +2816,8 @@ export interface components {
             displays: components["schemas"]["Display"][];
             /** @description By the type of its chassis */
             laptop: boolean;
+            /** @description What it says of itself besides its sockets */
+            machine?: components["schemas"]["Machine"];
             usb: components["schemas"]["USB"];
         };
         Hop: {
@@ -3311,6 +3326,24 @@ export interface components {
              * @description Either way, LU
              */
             within: number;
+        };
+        Machine: {
+            /**
+             * Format: int64
+             * @description How full its battery is
+             */
+            batteryPct?: number;
+            /** @description File systems one can keep recordings on, the one of the home folder first */
+            drives: components["schemas"]["Drive"][];
+            /** Format: double */
+            memoryGB: number;
+            /** @enum {string} */
+            power?: "mains" | "battery";
+            /** @description As its maker calls it; empty when it does not say */
+            processor: string;
+            says: string[];
+            /** Format: int64 */
+            threads: number;
         };
         Mark: {
             /**
@@ -3928,6 +3961,8 @@ export interface components {
             found: string[];
             /** @description What was not taken over, and why */
             left: string[];
+            /** @description What the computer says of itself that the rig has otherwise */
+            tells: string[];
         };
         Plug: {
             /** @description Item id of the interface, desk, camera or other thing */

@@ -5,26 +5,16 @@ import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
 import { useBenchHands } from './BenchRig'
+import { chars, fitting, lineAt } from './completing'
 
 const w = words.say
-
-/** Characters, as the server counts them: what a person sees as one may be two for a script. */
-const chars = (text: string) => [...text]
-
-/** The line of a text a place is in, and how far into it. */
-export function lineAt(text: string, at: number): { line: string; start: number; within: number } {
-  const start = text.lastIndexOf('\n', at - 1) + 1
-  const end = text.indexOf('\n', at)
-  const line = text.slice(start, end < 0 ? undefined : end)
-  return { line, start, within: chars(text.slice(start, at)).length }
-}
 
 /** A rig told in lines: Enter holds what they come to, what is not understood is marked at its place. */
 export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   const [text, setText] = useState('')
   const [cursor, setCursor] = useState(0)
   const [typing, setTyping] = useState(false)
-  const [chosen, setChosen] = useState(-1)
+  const [picked, setPicked] = useState('') // by its text: the list may become another under the hand
   const box = useRef<HTMLTextAreaElement>(null)
   const list = useId()
   const { whole, inTurn } = useBenchHands(rig)
@@ -45,18 +35,23 @@ export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   const here = lineAt(text, cursor)
   const offers = useQuery({
     queryKey: ['complete', rig, here.line, here.within],
-    queryFn: ({ signal }) => api.complete(rig, here.line, here.within, signal),
+    queryFn: async ({ signal }) => ({
+      list: await api.complete(rig, here.line, here.within, signal),
+      of: { line: here.line, within: here.within },
+    }),
     enabled: typing && text !== '' && here.line.length < 2000,
     staleTime: Infinity,
     placeholderData: (was) => was,
   })
-  const shown = typing && text !== '' ? (offers.data ?? []) : []
+  const shown = typing && text !== '' && offers.data ? fitting(offers.data.list, offers.data.of, here) : []
+  const chosen = shown.findIndex((c) => c.text === picked)
+  const choose = (i: number) => setPicked(shown[i]?.text ?? '')
   const take = (c: Completion) => {
     const line = chars(here.line)
     const next = [...line.slice(0, c.from), c.text, ...line.slice(c.to)].join('')
     const at = here.start + line.slice(0, c.from).join('').length + c.text.length
     setText(text.slice(0, here.start) + next + text.slice(here.start + here.line.length))
-    setChosen(-1)
+    setPicked('')
     requestAnimationFrame(() => {
       box.current?.focus()
       box.current?.setSelectionRange(at, at)
@@ -65,12 +60,12 @@ export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
   }
   const onKey = (e: KeyboardEvent) => {
     e.stopPropagation()
-    if (e.key === 'ArrowDown' && shown.length) setChosen((chosen + 1) % shown.length)
-    else if (e.key === 'ArrowUp' && shown.length && chosen >= 0) setChosen(chosen - 1)
+    if (e.key === 'ArrowDown' && shown.length) choose((chosen + 1) % shown.length)
+    else if (e.key === 'ArrowUp' && shown.length && chosen >= 0) choose(chosen - 1)
     else if ((e.key === 'Tab' || e.key === 'Enter') && chosen >= 0 && shown[chosen]) take(shown[chosen])
     else if (e.key === 'Escape') {
       setTyping(false)
-      setChosen(-1)
+      setPicked('')
     } else if (e.key === 'Enter' && !e.shiftKey && text.trim()) say.mutate(text)
     else return
     e.preventDefault()
@@ -100,7 +95,7 @@ export function SayLine({ rig, add }: { rig: Rig; add: (c: Change) => void }) {
             setText(e.target.value)
             setCursor(e.target.selectionStart)
             setTyping(true)
-            setChosen(-1)
+            setPicked('')
             if (say.data || say.error) say.reset()
           }}
           onSelect={(e) => setCursor(e.currentTarget.selectionStart)}

@@ -16,12 +16,12 @@ const w = words.look
 export function LookPage() {
   return (
     <RigPage title={w.title} line={() => w.line}>
-      {(now, save) => <Look now={now} keep={save.mutate} />}
+      {(now, save) => <Look now={now} keep={save.settled} />}
     </RigPage>
   )
 }
 
-function Look({ now, keep }: { now: Board; keep: (c: Change) => void }) {
+function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean> }) {
   const { data: choices, error } = useQuery({
     queryKey: keys.lookedOf(now.id, now.revision),
     queryFn: () => api.lookedOf(now.id),

@@ -16,7 +16,7 @@ export function Report({
   of: string
   looked: Looked
   cut?: string
-  keep: (c: Change) => void
+  keep: (c: Change) => Promise<boolean>
 }) {
   return (
     <section className="mt-6" data-testid="looked" aria-live="polite">

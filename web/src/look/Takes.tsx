@@ -13,16 +13,19 @@ export function Takes({
 }: {
   takes: Looked['takes']
   of: string
-  keep: (c: Change) => void
+  keep: (c: Change) => Promise<boolean>
 }) {
   const [taken, setTaken] = useState<string[]>([])
   const left = takes.filter((t) => !taken.includes(t.says))
-  const take = (which: Looked['takes']) => {
-    keep({
+  const [busy, setBusy] = useState(false)
+  const take = async (which: Looked['takes']) => {
+    setBusy(true)
+    const kept = await keep({
       edits: which.flatMap((t) => t.edits),
       what: w.took(which.map((t) => t.says).join(', '), of.slice(0, 60)).slice(0, 200),
     })
-    setTaken([...taken, ...which.map((t) => t.says)])
+    setBusy(false)
+    if (kept) setTaken((was) => [...was, ...which.map((t) => t.says)]) // else the page says why
   }
   return (
     <section className="mt-5" data-testid="takes">
@@ -34,7 +37,7 @@ export function Takes({
             {taken.includes(t.says) ? (
               <span className="text-sm text-muted">{w.taken}</span>
             ) : (
-              <button className="act" onClick={() => take([t])}>
+              <button className="act" disabled={busy} onClick={() => void take([t])}>
                 {w.take}
               </button>
             )}
@@ -42,7 +45,7 @@ export function Takes({
         ))}
       </ul>
       {left.length > 1 && (
-        <button className="act mt-2" onClick={() => take(left)}>
+        <button className="act mt-2" disabled={busy} onClick={() => void take(left)}>
           {w.takeAll}
         </button>
       )}

@@ -98,10 +98,13 @@ export function useRig({ revision = 0, onKept }: { revision?: number; onKept?: (
   const save = {
     ...kept,
     mutate: (change: Change) => now && kept.mutate({ change, base: now }),
-    /** The same, and over once it is kept or refused. */
-    settled: async (change: Change) => {
-      if (now) await kept.mutateAsync({ change, base: now }).catch(() => undefined)
-    },
+    /** The same, and over once it is kept or refused: tells which. */
+    settled: async (change: Change) =>
+      !!now &&
+      kept.mutateAsync({ change, base: now }).then(
+        () => true,
+        () => false,
+      ),
   }
   const step = useMutation({
     scope: { id: `rig ${id}` },

@@ -16,7 +16,7 @@ const w = words.ports
 export function PortsPage() {
   return (
     <RigPage title={w.title} line={(now) => <Line now={now} />}>
-      {(now, save) => <Ports now={now} keep={save.mutate} busy={save.isPending} />}
+      {(now, save) => <Ports now={now} keep={save.settled} busy={save.isPending} />}
     </RigPage>
   )
 }
@@ -65,7 +65,7 @@ function Line({ now }: { now: Board }) {
   )
 }
 
-function Ports({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy: boolean }) {
+function Ports({ now, keep, busy }: { now: Board; keep: (c: Change) => Promise<boolean>; busy: boolean }) {
   const placing = usePlacing(now)
   const queries = useQueryClient()
   const [stopped, setStopped] = useState(false)
@@ -105,7 +105,11 @@ function Ports({ now, keep, busy }: { now: Board; keep: (c: Change) => void; bus
       )}
       {data && (
         <>
-          <Suggestion placed={data} keep={keep} locked={now.frozen || busy || placing.isPlaceholderData} />
+          <Suggestion
+            placed={data}
+            keep={(c) => void keep(c)}
+            locked={now.frozen || busy || placing.isPlaceholderData}
+          />
           <div className={`mt-8 grid gap-x-12 gap-y-8 print:hidden ${changes ? 'xl:grid-cols-2' : ''}`}>
             <Tree title={w.asItIs} rows={data.now} moved={[]} />
             {changes > 0 && <Tree title={w.suggested} rows={data.after} moved={moved} />}
@@ -114,7 +118,7 @@ function Ports({ now, keep, busy }: { now: Board; keep: (c: Change) => void; bus
         </>
       )}
       <div className="mt-10 grid gap-x-12 gap-y-8 xl:grid-cols-2 print:block">
-        <ReadMachine rig={now.rig} keep={keep} locked={now.frozen} />
+        <ReadMachine rig={now.rig} keep={keep} locked={now.frozen || busy} />
         {data && <Labels rows={data.now} name={now.name} />}
       </div>
     </>

@@ -8,7 +8,15 @@ import { words } from '../words'
 const w = words.ports
 
 /** Takes the sockets and plugs from the machine itself: from listings, or from the computer this runs on. */
-export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: (c: Change) => void; locked: boolean }) {
+export function ReadMachine({
+  rig,
+  keep,
+  locked,
+}: {
+  rig: Rig
+  keep: (c: Change) => Promise<boolean>
+  locked: boolean
+}) {
   const [text, setText] = useState('')
   const [over, setOver] = useState(false)
   const read = useMutation<USBRead, Error, { name: string; text: string }[] | undefined>({
@@ -76,8 +84,8 @@ export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: (c: Change)
         <Reading
           read={read.data}
           locked={locked}
-          take={() => {
-            keep({ edits: read.data.plan.edits, what: w.took })
+          take={async () => {
+            if (!(await keep({ edits: read.data.plan.edits, what: w.took }))) return // the page says why
             read.reset()
             setText('')
           }}
@@ -87,7 +95,7 @@ export function ReadMachine({ rig, keep, locked }: { rig: Rig; keep: (c: Change)
   )
 }
 
-function Reading({ read, take, locked }: { read: USBRead; take: () => void; locked: boolean }) {
+function Reading({ read, take, locked }: { read: USBRead; take: () => Promise<void>; locked: boolean }) {
   const { usb, here, plan } = read
   return (
     <div className="mt-3 border-l-2 border-ink pl-3 text-sm" data-testid="reading">
@@ -117,8 +125,10 @@ function Reading({ read, take, locked }: { read: USBRead; take: () => void; lock
           lines={here.displays.map((d) => `${d.output}: ${d.reading.maker} ${d.reading.name}`)}
         />
       )}
+      {here?.machine && <List title={w.machine} lines={here.machine.says} />}
+      <List title={w.tells} lines={plan.tells} />
       {plan.edits.length > 0 ? (
-        <button className="act mt-2" disabled={locked} onClick={take}>
+        <button className="act mt-2" disabled={locked} onClick={() => void take()}>
           {w.take}
         </button>
       ) : (

@@ -1,0 +1,258 @@
+package readers
+
+import (
+	"bufio"
+	"bytes"
+	"cmp"
+	"fmt"
+	"io/fs"
+	"math"
+	"os"
+	"path"
+	"slices"
+	"strconv"
+	"strings"
+	"syscall"
+
+	"eventether/core/fact"
+	"eventether/core/lang"
+	"eventether/core/rig"
+	"eventether/core/say"
+)
+
+// Machine is what a computer says of itself besides its sockets.
+type Machine struct {
+	Processor string  `json:"processor" doc:"As its maker calls it; empty when it does not say"`
+	Threads   int     `json:"threads"`
+	MemoryGB  float64 `json:"memoryGB"`
+	Drives    []Drive `json:"drives" doc:"File systems one can keep recordings on, the one of the home folder first"`
+	// Power is mains or battery; empty of a machine without a battery, or one that does not say.
+	Power      string `json:"power,omitempty" enum:"mains,battery"`
+	BatteryPct int    `json:"batteryPct,omitempty" doc:"How full its battery is"`
+	// Says is the same in words, a line for each.
+	Says []string `json:"says"`
+}
+
+// Drive is one file system.
+type Drive struct {
+	Mount   string  `json:"mount"`
+	System  string  `json:"system" doc:"As the kernel calls it: ext4"`
+	SizeGB  float64 `json:"sizeGB"`
+	FreeGB  float64 `json:"freeGB"`
+	Rotates bool    `json:"rotates,omitempty" doc:"A disk that turns: it writes slower the fuller it is"`
+	Leaves  bool    `json:"leaves,omitempty" doc:"It can be taken out"`
+}
+
+// ThisMachine reads the running system, with what stands in sys from there: a folder laid out like /sys.
+func ThisMachine(sys fs.FS) *Machine {
+	home, _ := os.UserHomeDir()
+	return ReadMachine(os.DirFS("/proc"), sys, home, func(mount string) (size, free uint64, err error) {
+		var st syscall.Statfs_t
+		if err := syscall.Statfs(mount, &st); err != nil {
+			return 0, 0, fmt.Errorf("room on %s: %w", mount, err)
+		}
+		block := uint64(st.Bsize)
+		return st.Blocks * block, st.Bavail * block, nil
+	})
+}
+
+// Room tells how many bytes a mounted file system has, and how many of them are free.
+type Room func(mount string) (size, free uint64, err error)
+
+// ReadMachine reads folders laid out like /proc and /sys [documented: proc(5), sysfs-class-power]. What is not there is left out.
+func ReadMachine(proc, sys fs.FS, home string, room Room) *Machine {
+	m := &Machine{Drives: []Drive{}}
+	for line := range lines(proc, "cpuinfo") {
+		key, value, _ := strings.Cut(line, ":")
+		switch strings.TrimSpace(key) {
+		case "processor":
+			m.Threads++
+		case "model name", "Model":
+			if m.Processor == "" {
+				m.Processor = strings.Join(strings.Fields(value), " ")
+			}
+		}
+	}
+	for line := range lines(proc, "meminfo") {
+		if f := strings.Fields(line); len(f) >= 2 && f[0] == "MemTotal:" {
+			kB, _ := strconv.ParseFloat(f[1], 64)
+			m.MemoryGB = math.Round(kB*1024/1e8) / 10
+		}
+	}
+	m.drives(proc, sys, home, room)
+	m.supply(sys)
+	m.Says = m.lines()
+	return m
+}
+
+func (m *Machine) lines() []string {
+	out := []string{}
+	threads := lang.Text("%s threads", strconv.Itoa(m.Threads))
+	switch {
+	case m.Processor != "":
+		out = append(out, lang.Text("%s, %s", m.Processor, threads))
+	case m.Threads > 0:
+		out = append(out, threads)
+	}
+	if m.MemoryGB > 0 {
+		out = append(out, lang.Text("%s GB of memory", say.Number(m.MemoryGB)))
+	}
+	for i := range m.Drives {
+		d := &m.Drives[i]
+		line := lang.Text("%s of %s GB free on %s (%s)", say.Number(d.FreeGB), say.Number(d.SizeGB), d.Mount, d.System)
+		if d.Leaves {
+			line = lang.Text("%s, can be taken out", line)
+		}
+		if d.Rotates {
+			line = lang.Text("%s, a disk that turns", line)
+		}
+		out = append(out, line)
+	}
+	switch m.Power {
+	case "mains":
+		out = append(out, lang.Text("on its charger, battery at %s %", strconv.Itoa(m.BatteryPct)))
+	case "battery":
+		out = append(out, lang.Text("on its battery, %s % left", strconv.Itoa(m.BatteryPct)))
+	}
+	return out
+}
+
+func lines(of fs.FS, name string) func(func(string) bool) {
+	text, _ := fs.ReadFile(of, name)
+	return func(yield func(string) bool) {
+		for s := bufio.NewScanner(bytes.NewReader(text)); s.Scan(); {
+			if !yield(s.Text()) {
+				return
+			}
+		}
+	}
+}
+
+// kept are file systems that keep files on a drive of this machine.
+var kept = []string{"ext2", "ext3", "ext4", "xfs", "btrfs", "f2fs", "zfs", "vfat", "exfat", "ntfs", "ntfs3", "fuseblk", "hfsplus", "apfs"}
+
+// mostDrives bounds the list: a machine with more is no place to record on by chance.
+const mostDrives = 40
+
+func (m *Machine) drives(proc, sys fs.FS, home string, room Room) {
+	seen := map[string]bool{}
+	at := ""
+	for line := range lines(proc, "mounts") {
+		f := strings.Fields(line)
+		if len(f) < 3 || !slices.Contains(kept, f[2]) || seen[f[0]] || len(m.Drives) == mostDrives {
+			continue
+		}
+		mount := unescaped(f[1])
+		if strings.HasPrefix(mount, "/boot") || strings.HasPrefix(mount, "/snap") || strings.HasPrefix(mount, "/etc") {
+			continue
+		}
+		size, free, err := room(mount)
+		if err != nil || size == 0 {
+			continue
+		}
+		seen[f[0]] = true
+		d := Drive{Mount: mount, System: f[2], SizeGB: math.Round(float64(size)/1e8) / 10, FreeGB: math.Round(float64(free)/1e8) / 10}
+		block := blockOf(sys, path.Base(f[0]))
+		// A virtual disk says that it turns whatever it lies on.
+		d.Rotates = flag(sys, block+"/queue/rotational") && !strings.HasPrefix(block, "block/vd")
+		d.Leaves = flag(sys, block+"/removable")
+		m.Drives = append(m.Drives, d)
+		if (mount == "/" || home == mount || strings.HasPrefix(home, mount+"/")) && len(mount) > len(at) {
+			at = mount
+		}
+	}
+	slices.SortStableFunc(m.Drives, func(a, b Drive) int { // the one of the home folder first, then as they were mounted
+		switch at {
+		case a.Mount:
+			return -1
+		case b.Mount:
+			return 1
+		}
+		return 0
+	})
+}
+
+// blockOf is the folder of a drive, or of the drive a part of it is on.
+func blockOf(sys fs.FS, name string) string {
+	dir := "block/" + name
+	if _, err := fs.Stat(sys, dir); err == nil {
+		return dir
+	}
+	whole := strings.TrimRight(name, "0123456789")
+	if w, ok := strings.CutSuffix(whole, "p"); ok { // nvme0n1p2, mmcblk0p1
+		whole = w
+	}
+	return "block/" + whole
+}
+
+func flag(sys fs.FS, name string) bool {
+	text, err := fs.ReadFile(sys, name)
+	return err == nil && strings.TrimSpace(string(text)) == "1"
+}
+
+// unescaped gives the blanks and backslashes of a mount back: they stand as octal numbers.
+func unescaped(s string) string {
+	return strings.NewReplacer(`\040`, " ", `\011`, "\t", `\012`, "\n", `\134`, `\`).Replace(s)
+}
+
+// supply tells what the machine runs on.
+func (m *Machine) supply(sys fs.FS) {
+	entries, _ := fs.ReadDir(sys, "class/power_supply")
+	text := func(e, name string) string {
+		b, _ := fs.ReadFile(sys, "class/power_supply/"+e+"/"+name)
+		return strings.TrimSpace(string(b))
+	}
+	mains, battery := "", false
+	for _, e := range entries {
+		switch text(e.Name(), "type") {
+		case "Mains", "USB":
+			if on := text(e.Name(), "online"); on == "1" || mains == "" {
+				mains = on
+			}
+		case "Battery":
+			if text(e.Name(), "scope") == "Device" { // of a mouse
+				continue
+			}
+			battery = true
+			if n, err := strconv.Atoi(text(e.Name(), "capacity")); err == nil && n >= 0 && n <= 100 {
+				m.BatteryPct = n
+			}
+		}
+	}
+	switch {
+	case battery && mains == "0":
+		m.Power = "battery"
+	case battery && mains == "1":
+		m.Power = "mains"
+	}
+}
+
+// Edits are what the machine says of itself as edits of the computer of a rig, and the same in words: where recordings
+// go that name no drive, and what it runs on. at is the day of the reading.
+func (m *Machine) Edits(host *rig.Item, at string) (edits []rig.Edit, says []string) {
+	says = []string{}
+	if host == nil {
+		return nil, says
+	}
+	if len(m.Drives) > 0 {
+		d := &m.Drives[0]
+		if g := host.Gear.FreeGB; g == nil || g.Value != d.FreeGB {
+			free := fact.Known(d.FreeGB, fact.Measured)
+			free.At = at
+			edits = append(edits, rig.Edit{Do: "fact", Path: "items/" + host.ID + "/freeGB", Fact: &free})
+			says = append(says, lang.Text("%s GB free on %s, where recordings go that name no drive", say.Number(d.FreeGB),
+				d.Mount))
+		}
+		system := map[string]string{"vfat": "fat32", "exfat": "exfat"}[d.System]
+		if system = cmp.Or(system, "other"); host.Gear.FileSystem != system {
+			edits = append(edits, rig.Edit{Do: "word", Path: "items/" + host.ID + "/fileSystem", Word: system})
+			says = append(says, lang.Text("the file system there is %s", d.System))
+		}
+	}
+	if m.Power != "" && (host.Set == nil || host.Set.RunsOn != m.Power) {
+		edits = append(edits, rig.Edit{Do: "runs-on", Item: host.ID, Word: m.Power})
+		says = append(says, map[string]string{"mains": lang.Text("it runs on its charger"),
+			"battery": lang.Text("it runs on its battery")}[m.Power])
+	}
+	return edits, says
+}
