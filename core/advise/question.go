@@ -31,12 +31,16 @@ type Question struct {
 	Alike   []Alike  `json:"alike" doc:"The same question of other things that are alike"`
 	Number  bool     `json:"number" doc:"It can be answered by any number, besides the usual ones in answers"`
 	Flaw    bool     `json:"flaw" doc:"It decides no more than whether something looks or sounds worse than it should"`
+	Clip    string   `json:"clip,omitempty" doc:"What a test recording that answers it is to be of, as looking is told: sound:0"`
 
 	key     limit.Key
 	like    string
 	narrows float64
 	ids     []engine.ID
 }
+
+// ClipOfSound begins what a recording of a way of sound is of, before its place among them.
+const ClipOfSound = "sound:"
 
 // Alike is the same question of another thing of the same kind and sheet.
 type Alike struct {
@@ -88,6 +92,9 @@ func Questions(v *verdict.Verdict) []Question {
 				for j := range choices {
 					out[k].Answers = append(out[k].Answers, Answer{plans.OptionLabel(f, &choices[j]), ask.Edits[j],
 						ask.Edits[j]})
+				}
+				if field := rig.FieldAt(f.Field); field != nil && field.Clip {
+					out[k].Clip = ClipOfSound + f.Sub
 				}
 				if out[k].Number = len(choices) == 0; out[k].Number {
 					out[k].usual(f)

@@ -41,6 +41,8 @@ type Field struct {
 	Board string
 	// Usual are numbers people usually find, offered as answers beside any other.
 	Usual []float64
+	// Clip: a test recording tells it, looked at.
+	Clip bool
 	// instead gives other texts where what the field belongs to asks for them.
 	instead func(r *Rig, of, sub string) Wording
 
@@ -972,7 +974,7 @@ var Fields = []Field{
 	{Path: "sound/paths/N/headroomDb", Name: "headroom of {sub}", Unit: "dB", Units: "decibels", Low: 0, High: 120,
 		Ask:     "How far under full scale do the loudest peaks stay: {sub}?",
 		How:     "The input's meter in a minute of real speech: peaks at −12 dBFS are 12. A light that says clip is 0.",
-		Minutes: 2, Usual: []float64{0, 6, 9, 12},
+		Minutes: 2, Usual: []float64{0, 6, 9, 12}, Clip: true,
 		number: func(s *spot) **fact.Fact { return &s.path().HeadroomDB }},
 	{Path: "sound/paths/N/oneLeg", Name: "lead of {sub}", Words: yesNo,
 		Ask:     "Does the lead into the 3.5 mm socket carry one leg only: {sub}?",
@@ -1069,12 +1071,12 @@ var Fields = []Field{
 		{"no", "On one side"}, {"unknown", ""}},
 		Ask:     "Is {sub} heard in the middle, and whole in mono?",
 		How:     "Headphones at the program: input 1 of an interface lands on the left until it is set to the middle. Then listen in mono.",
-		Minutes: 2,
+		Minutes: 2, Clip: true,
 		put:     choose(func(s *spot) *string { return &s.path().Middle })},
 	{Path: "sound/paths/N/hum", Name: "hum in {sub}", Words: []Word{{"no", "None"}, {"yes", "It hums"},
 		{"unknown", ""}},
 		Ask: "Does {sub} hum in pauses?",
-		How: "Everything plugged in as for the show, gain up, nobody speaking: listen on headphones.", Minutes: 3,
+		How: "Everything plugged in as for the show, gain up, nobody speaking: listen on headphones.", Minutes: 3, Clip: true,
 		put: choose(func(s *spot) *string { return &s.path().Hum })},
 	{Path: "sound/paths/N/nextM", Name: "nearest other open microphone to {sub}", Unit: "m", Units: "metres",
 		Low: 0.05, High: 100,

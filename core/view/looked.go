@@ -7,6 +7,7 @@ import (
 	"strconv"
 	"strings"
 
+	"eventether/core/advise"
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/lang"
@@ -57,9 +58,6 @@ type LookedTake struct {
 	Edits []rig.Edit `json:"edits"`
 }
 
-// ofSound begins the id of a way of sound, before its place.
-const ofSound = "sound:"
-
 // LookedOf lists what a clip may be of: every picture that gets to the computer, every way of sound, and the programme.
 func LookedOf(v *verdict.Verdict) []LookedFigure {
 	out := []LookedFigure{{"programme", lang.Text("the programme")}}
@@ -70,7 +68,7 @@ func LookedOf(v *verdict.Verdict) []LookedFigure {
 	}
 	if v.Sound != nil {
 		for i := range v.Sound.Paths {
-			out = append(out, LookedFigure{ofSound + strconv.Itoa(i), lang.Text("the sound of %s", v.PathName(i))})
+			out = append(out, LookedFigure{advise.ClipOfSound + strconv.Itoa(i), lang.Text("the sound of %s", v.PathName(i))})
 		}
 	}
 	return out
@@ -81,7 +79,7 @@ func LookedOf(v *verdict.Verdict) []LookedFigure {
 func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard) (*Looked, error) {
 	l := &Looked{Of: of, Rows: []LookedRow{}, Wrong: []LookedWrong{}, Open: []look.Sign{}, Clear: []look.Sign{},
 		Figures: []LookedFigure{}, Takes: []LookedTake{}}
-	if n, ok := strings.CutPrefix(of, ofSound); ok {
+	if n, ok := strings.CutPrefix(of, advise.ClipOfSound); ok {
 		return l, l.wayOfSound(v, n, heard)
 	}
 	width, height, rate := v.Show.Programme.Width, v.Show.Programme.Height, v.Show.Programme.Rate
@@ -146,7 +144,7 @@ func (l *Looked) takesOfPicture(v *verdict.Verdict, f *plans.Feed, s *look.Seen)
 func (l *Looked) wayOfSound(v *verdict.Verdict, n string, heard *look.Heard) error {
 	i, err := strconv.Atoi(n)
 	if err != nil || v.Sound == nil || i < 0 || i >= len(v.Sound.Paths) {
-		return fmt.Errorf("%q is no way of sound of this rig", ofSound+n)
+		return fmt.Errorf("%q is no way of sound of this rig", advise.ClipOfSound+n)
 	}
 	l.Label = lang.Text("the sound of %s", v.PathName(i))
 	if heard == nil {

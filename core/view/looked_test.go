@@ -1,11 +1,13 @@
 package view_test
 
 import (
+	"regexp"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/advise"
 	"eventether/core/judge"
 	"eventether/core/look"
 	"eventether/core/picture"
@@ -91,6 +93,37 @@ func TestLookedAtPictures(t *testing.T) {
 		assert.Contains(t, l.Sentence, c.says, name)
 		assert.Len(t, l.Clear, 9-len(wrong), name)
 	}
+}
+
+// A question that a recording answers says of what it is to be, and looking at one of that offers what is asked for.
+func TestQuestionsThatAClipAnswers(t *testing.T) {
+	marked := map[string]bool{}
+	for i := range rig.Fields {
+		if rig.Fields[i].Clip {
+			marked[rig.Fields[i].Path] = true
+		}
+	}
+	r := rigs.Loft()
+	for i := range r.Sound.Paths {
+		path := &r.Sound.Paths[i]
+		path.Middle, path.Hum, path.HeadroomDB, path.GainDB = "", "", nil, new(20.0) // a gain that says nothing of what comes out
+	}
+	v := judge.Rig(r)
+	asked := map[string]bool{}
+	for _, q := range advise.Questions(v) {
+		if q.Clip == "" {
+			continue
+		}
+		l, err := view.LookedAt(v, q.Clip, nil, heard(func(*look.Heard) {}))
+		require.NoError(t, err, q.Ask)
+		answers := false
+		for _, take := range l.Takes {
+			answers = answers || take.Edits[0].Path == q.Path
+		}
+		assert.True(t, answers, "%s is not answered by %s", q.Path, q.Clip)
+		asked[regexp.MustCompile("/[0-9]+/").ReplaceAllString(q.Path, "/N/")] = true
+	}
+	assert.Equal(t, marked, asked)
 }
 
 // What was measured is offered as edits that the rig takes, and that say what was measured.

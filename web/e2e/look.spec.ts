@@ -88,8 +88,23 @@ test('what a clip tells of a way of sound is taken into the rig, and is what is 
   const rigs = (await (await request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
   const of = rigs.find((r) => r.name.startsWith('Marlpit'))!.id
   const copy = (await (await request.post(url(`/api/rigs/${of}/copy`))).json()) as { id: string }
-  await page.goto(url(`/rigs/${copy.id}/look`))
-  await page.getByLabel('A clip of').selectOption({ label: 'the sound of Ida by Lapel microphone' })
+  const unheard = await request.post(url(`/api/rigs/${copy.id}/edits`), {
+    data: {
+      from: 1,
+      edits: [{ do: 'word', path: 'sound/paths/0/hum', word: 'unknown' }],
+      what: 'nobody listened',
+    },
+  })
+  expect(unheard.ok(), await unheard.text()).toBe(true)
+  // The board asks, and says that a recording answers it.
+  await page.goto(url(`/rigs/${copy.id}`))
+  const question = page.getByTestId('question')
+  while ((await question.getAttribute('data-path')) !== 'sound/paths/0/hum')
+    await question.getByRole('button', { name: 'Later' }).click()
+  await question.getByRole('link', { name: /test recording/ }).click()
+  await expect(page.getByLabel('A clip of').locator('option:checked')).toHaveText(
+    'the sound of Ida by Lapel microphone',
+  )
   const speech =
     "anoisesrc=color=pink:amplitude=0.3:duration=8:seed=3,volume='if(lt(mod(t,3),1.3),1,0.02)':eval=frame,aformat=channel_layouts=stereo"
   await page

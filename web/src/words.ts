@@ -262,6 +262,7 @@ export const words = {
     noMore: 'The other questions were left for later.',
     askAgain: 'Ask them again',
     later: 'Later',
+    clipTells: 'A test recording answers it: look at one',
     sameFor: (n: number) => `The same for all ${n}:`,
     alone: 'Try alone',
     cureSome: (n: number) => (n === 1 ? 'Show this move' : `Show these ${n} moves`),

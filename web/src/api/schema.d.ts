@@ -4294,6 +4294,8 @@ export interface components {
             /** @description The choices; none for a number, which is answered by a fact edit at path */
             answers: components["schemas"]["Answer"][];
             ask: string;
+            /** @description What a test recording that answers it is to be of, as looking is told: sound:0 */
+            clip?: string;
             /**
              * Format: double
              * @description Sum over untested limits of the share of answers that would decide each; a limit that is only a flaw counts a tenth

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useRef, useState } from 'react'
+import { useSearchParams } from 'react-router'
 import { api, type Board, type Failure } from '../api/client'
 import { keys } from '../api/keys'
 import { Problems } from '../parts/Frame'
@@ -26,7 +27,7 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
     queryKey: keys.lookedOf(now.id, now.revision),
     queryFn: () => api.lookedOf(now.id),
   })
-  const [of, setOf] = useState('programme')
+  const [of, setOf] = useState(useSearchParams()[0].get('of') ?? 'programme')
   const [at, setAt] = useState<Looking>()
   const [name, setName] = useState('')
   const [failed, setFailed] = useState<Failure>()

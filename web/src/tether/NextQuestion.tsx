@@ -1,4 +1,5 @@
 import { memo, useState } from 'react'
+import { Link, useParams } from 'react-router'
 import type { Limit, Question } from '../api/client'
 import { useNumber } from '../parts/useTyped'
 import { words } from '../words'
@@ -57,6 +58,7 @@ function Ask({
   busy?: boolean
   later?: () => void
 }) {
+  const { id } = useParams()
   const [all, setAll] = useState(true)
   const about = [...new Set(q.limits)].map((id) => limits.find((l) => l.id === id)?.what ?? id)
   const paths = all ? [q.path, ...q.alike.map((a) => a.path)] : [q.path]
@@ -80,6 +82,13 @@ function Ask({
             <span className="text-muted">{words.few(q.alike.map((a) => a.label))}</span>
           </span>
         </label>
+      )}
+      {q.clip && (
+        <p className="mt-2 text-sm">
+          <Link className="underline" to={`/rigs/${id}/look?of=${encodeURIComponent(q.clip)}`}>
+            {w.clipTells}
+          </Link>
+        </p>
       )}
       {q.answers.length > 0 && (
         <div className="mt-2 flex flex-wrap gap-2">
