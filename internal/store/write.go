@@ -8,6 +8,7 @@ import (
 	"encoding/json"
 	"errors"
 	"io"
+	"math/rand/v2"
 	"net"
 	"strings"
 	"time"
@@ -66,6 +67,10 @@ const commitTime = 20 * time.Second
 // tries bounds how often a transaction that met another is begun again.
 const tries = 6
 
+// stepBack is how long one of two that met waits before it begins again, at least and, doubled with every try, at most:
+// the other has to wake up first, or the two meet again.
+const stepBack = 20 * time.Millisecond
+
 // write runs do in a transaction. The deadline of ctx holds for everything do asks of the database, and not for the
 // commit: a change that was kept is never answered as one that was not. What deadlocked with another is done again.
 func (s *Store) write(ctx context.Context, do func(*Store) error) error {
@@ -78,7 +83,14 @@ func (s *Store) writeWithin(ctx context.Context, bound time.Duration, do func(*S
 		return do(s)
 	}
 	var err error
-	for range tries {
+	for n := range tries {
+		if n > 0 {
+			select {
+			case <-time.After(stepBack + rand.N(stepBack<<n)):
+			case <-ctx.Done():
+				return err
+			}
+		}
 		err = s.db.WithContext(ctx).Connection(func(conn *gorm.DB) error {
 			commit, cancel := context.WithTimeout(context.WithoutCancel(ctx), bound)
 			defer cancel()
