@@ -1072,7 +1072,7 @@ var Fields = []Field{
 		Ask:     "Is {sub} heard in the middle, and whole in mono?",
 		How:     "Headphones at the program: input 1 of an interface lands on the left until it is set to the middle. Then listen in mono.",
 		Minutes: 2, Clip: true,
-		put:     choose(func(s *spot) *string { return &s.path().Middle })},
+		put: choose(func(s *spot) *string { return &s.path().Middle })},
 	{Path: "sound/paths/N/hum", Name: "hum in {sub}", Words: []Word{{"no", "None"}, {"yes", "It hums"},
 		{"unknown", ""}},
 		Ask: "Does {sub} hum in pauses?",
