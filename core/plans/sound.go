@@ -551,7 +551,7 @@ func (w *SoundWay) levels(p *Plan, i int) {
 
 // InputsOf is how many microphones a thing takes while nobody has looked: an interface two as a rule, a desk a handful,
 // a camera one [estimate].
-var InputsOf = map[gear.Kind]fact.Fact{gear.AudioInterface: fact.Est(2, 1, 8), gear.Mixer: fact.Est(6, 2, 16),
+var InputsOf = map[gear.Kind]fact.Fact{gear.AudioInterface: fact.Est(2, 1, 8), gear.Mixer: fact.Est(6, 1, 16),
 	gear.Recorder: fact.Est(2, 1, 8),
 	gear.Camera:   fact.Est(1, 1, 2), gear.Switcher: fact.Est(2, 1, 4)}
 
