@@ -131,9 +131,10 @@ func (a *Advice) mend(ctx context.Context, b *verdict.Base, effort int) {
 		}
 		if best == nil {
 			a.Complete = !s.over()
+			s.unsure = false
 			if best = s.wayOut(); best != nil {
 				a.WayOut = true
-			} else if s.stop() { // not every way out was looked at
+			} else if s.stop() || s.unsure { // not every way out was looked at to its end
 				proven, a.Complete = false, false
 			}
 		}

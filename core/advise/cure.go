@@ -3,6 +3,7 @@ package advise
 import (
 	"cmp"
 	"context"
+	"reflect"
 	"slices"
 	"strings"
 
@@ -38,6 +39,7 @@ type search struct {
 	moves    []Move // that can change what fails in the rig as it is
 	best     *found
 	quickest float64 // minutes of the quickest move, once it was asked for
+	unsure   bool    // what a way out leaves to mend was given up on before it was known that nothing mends it
 }
 
 type found struct {
@@ -385,9 +387,9 @@ func (s *search) result(best *found, proven, wayOut bool) *Cure {
 		for _, id := range m.touches {
 			on[id] = true
 		}
-		if !wayOut { // worded for the rig it is made on
+		if !wayOut { // worded for the rig it is made on, where it is the same there that was judged
 			for _, worded := range movesOn(verdict.Bare(r, rig.NewWiring(r)), on) {
-				if worded.ID == m.ID {
+				if worded.ID == m.ID && reflect.DeepEqual(worded.Edits, m.Edits) {
 					m = worded
 				}
 			}

@@ -90,9 +90,10 @@ func (s *search) afterWithin(r *rig.Rig, path []Move, m Move, effort int) *found
 	moves, state := append(slices.Clip(path), m), v.State
 	if v.State == limit.Snapped {
 		in := &search{ctx: s.ctx, root: v.Rig, b: verdict.BaseOf(v), limit: effort}
-		cure, _ := in.cure()
+		cure, proven := in.cure()
 		s.b.Work += in.b.Work
 		if cure == nil {
+			s.unsure = s.unsure || !proven
 			return nil
 		}
 		moves, state = append(moves, cure.moves...), cure.state
