@@ -3,6 +3,9 @@ SHELL := bash
 GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path 'web/node_modules/*') go.mod go.sum
 WEB_FILES := $(shell find web/src web/public -type f) $(wildcard web/*.json web/*.ts web/*.js web/index.html)
 
+# One way of compiling for building, checking and testing, so that nothing is compiled twice.
+export GOFLAGS := -trimpath -tags=nomsgpack
+
 .PHONY: demo test quick laws bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
 
 demo: packages-demo build
@@ -11,7 +14,7 @@ demo: packages-demo build
 build: bin/eventether
 
 bin/eventether: $(GO_FILES) web/dist/index.html
-	go build -trimpath -tags nomsgpack -ldflags '-s -w' -o $@ ./cmd/eventether
+	go build -ldflags '-s -w' -o $@ ./cmd/eventether
 
 web/dist/index.html: web/node_modules/.installed $(WEB_FILES)
 	rm -rf web/dist/assets
@@ -28,7 +31,9 @@ packages-demo:
 packages-test:
 	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev edid-decode v4l-utils usbutils binutils
 
-test: packages-test check-go check-web test-go test-web
+test: packages-test
+	@$(MAKE) --no-print-directory -j2 --output-sync=target check-go check-web
+	@$(MAKE) --no-print-directory test-go test-web
 
 check-go:
 	@test -z "$$(gofmt -l cmd core internal web/*.go)" || { echo "gofmt would change:"; gofmt -l cmd core internal web/*.go; exit 1; }

@@ -68,14 +68,18 @@ func agrees(t *testing.T, b *verdict.Base, r *rig.Rig, edits []rig.Edit, at stri
 		}
 		for k := range whole.Results {
 			l := &whole.Results[k]
-			require.Equal(t, l.State, got[l.ID], "%s: %s", at, l.ID)
+			if l.State != got[l.ID] {
+				require.Equal(t, l.State, got[l.ID], "%s: %s", at, l.ID)
+			}
 		}
 		require.Len(t, got, len(whole.Results), at)
 		for k := range d.Results {
 			l := &d.Results[k]
 			is := whole.Find(l.ID)
-			require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
-			require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
+			if is.Load.High != l.Load.High || is.Sure != l.Sure {
+				require.InDelta(t, is.Load.High, l.Load.High, 1e-6, "%s: %s", at, l.ID)
+				require.InDelta(t, is.Sure, l.Sure, 1e-6, "%s: %s", at, l.ID)
+			}
 		}
 	}))
 }

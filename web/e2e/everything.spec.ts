@@ -1,6 +1,6 @@
 import { expect, type Page, test } from '@playwright/test'
 import { execFileSync } from 'node:child_process'
-import { complaints, go, url } from './helpers'
+import { complaints, go, loft, url } from './helpers'
 
 declare global {
   interface Window {
@@ -136,13 +136,10 @@ test.describe.configure({ mode: 'parallel' })
 /** As wide as a desk's; low, for what lies below is laid out and pressed all the same, and not painted. */
 test.use({ viewport: { width: 1280, height: 120 } })
 
-for (const name of ['Marlpit Puppet Loft', 'Village hall', 'Desk'])
+for (const name of ['Marlpit Puppet Loft', 'Village hall on tour', 'Desk with a four-input card'])
   test(`every hop, fold and button of every screen: ${name}`, async ({ page, request }) => {
     test.slow()
-    const rigs = (await (await request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
-    const of = rigs.find((r) => r.name.startsWith(name))!
-    const copy = (await (await request.post(url(`/api/rigs/${of.id}/copy`))).json()) as { id: string }
-    await openAll(page, copy.id, 3)
+    await openAll(page, await loft(request, name), 3)
   })
 
 random.forEach((file, n) =>

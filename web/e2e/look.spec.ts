@@ -3,7 +3,7 @@ import { execFileSync } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { url } from './helpers'
+import { loft, url } from './helpers'
 
 const folder = mkdtempSync(join(tmpdir(), 'clips-'))
 test.afterAll(() => rmSync(folder, { recursive: true }))
@@ -28,8 +28,7 @@ function clip(name: string, video: string, sound: string) {
 }
 
 async function open(page: import('@playwright/test').Page) {
-  const rigs = (await (await page.request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
-  await page.goto(url(`/rigs/${rigs.find((r) => r.name.startsWith('Marlpit'))!.id}/look`))
+  await page.goto(url(`/rigs/${await loft(page.request)}/look`))
 }
 
 test('a clip is held against the plan: what is not as planned, what nobody wants and what to do, what it cannot tell', async ({
@@ -85,10 +84,8 @@ test('what a clip tells of a way of sound is taken into the rig, and is what is 
   page,
   request,
 }) => {
-  const rigs = (await (await request.get(url('/api/rigs'))).json()) as { id: string; name: string }[]
-  const of = rigs.find((r) => r.name.startsWith('Marlpit'))!.id
-  const copy = (await (await request.post(url(`/api/rigs/${of}/copy`))).json()) as { id: string }
-  const unheard = await request.post(url(`/api/rigs/${copy.id}/edits`), {
+  const copy = await loft(request)
+  const unheard = await request.post(url(`/api/rigs/${copy}/edits`), {
     data: {
       from: 1,
       edits: [{ do: 'word', path: 'sound/paths/0/hum', word: 'unknown' }],
@@ -97,7 +94,7 @@ test('what a clip tells of a way of sound is taken into the rig, and is what is 
   })
   expect(unheard.ok(), await unheard.text()).toBe(true)
   // The board asks, and says that a recording answers it.
-  await page.goto(url(`/rigs/${copy.id}`))
+  await page.goto(url(`/rigs/${copy}`))
   const question = page.getByTestId('question')
   while ((await question.getAttribute('data-path')) !== 'sound/paths/0/hum')
     await question.getByRole('button', { name: 'Later' }).click()
@@ -118,7 +115,7 @@ test('what a clip tells of a way of sound is taken into the rig, and is what is 
   await expect(takes).toContainText('It does not hum')
   await takes.getByRole('button', { name: 'All of it into the rig' }).click()
   await expect(takes.getByText('taken')).toHaveCount(3)
-  const now = (await (await request.get(url(`/api/rigs/${copy.id}`))).json()) as {
+  const now = (await (await request.get(url(`/api/rigs/${copy}`))).json()) as {
     rig: { sound: { paths: { middle?: string; hum?: string; headroomDb?: { from: string } }[] } }
     verdict: { limits: { id: string; state: string }[] }
   }

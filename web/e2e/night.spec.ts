@@ -441,6 +441,10 @@ test('what was ticked and sent since the page was loaded is there after a reload
   await tick(page, 'mount:cam-bench')
   await done(page, 'mount:cam-bench')
   await expect(page.getByTestId('waiting')).toHaveCount(0)
+  await context.setOffline(true) // at once: what is kept of the show is older
+  await page.reload()
+  await done(page, 'mount:cam-bench')
+  await context.setOffline(false)
   // and one of somebody else
   const other = await request.post(url(`/api/nights/${id}/ops`), {
     data: { ops: [{ id: 'somebody-else-1', kind: 'tick', at: Date.now(), step: 'mount:cam-face' }] },

@@ -25,7 +25,10 @@ const atHome = ['127.0.0.1', 'localhost', '[::1]'].includes(location.hostname)
 export function NightPage() {
   const id = useParams().id!
   const [who, setWho] = useState(() => localStorage.getItem('who') ?? '')
-  const { night, waiting, refused, failure, cuts, add, putBack, leaveOut, mend, setAside } = useNight(id, who)
+  const { night, waiting, behind, refused, failure, cuts, add, putBack, leaveOut, mend, setAside } = useNight(
+    id,
+    who,
+  )
   useDark()
   useTitle(night.data?.name, w.title)
   const e = night.data
@@ -41,7 +44,7 @@ export function NightPage() {
         </main>
       </Frame>
     )
-  const shown = over(e, waiting)
+  const shown = over(e, [...behind, ...waiting])
   return (
     <Frame title={<span className="block truncate">{e.name}</span>}>
       <main className="mx-auto max-w-5xl px-6 pb-24 max-sm:px-3">

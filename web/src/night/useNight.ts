@@ -6,13 +6,29 @@ import { follow } from './follow'
 import { cutKeys } from './keys'
 import { merge } from './merge'
 import { some } from './batch'
-import { forget, newID, queue, queued, type Refused, refusedOps, setApart, takeBack } from './queue'
+import {
+  forget,
+  kept,
+  type Logged,
+  logged,
+  loggedOps,
+  newID,
+  queue,
+  queued,
+  type Refused,
+  refusedOps,
+  setApart,
+  takeBack,
+} from './queue'
 import { fieldOf, texts } from './texts'
 
 const again = 2000
 
 /** How long a show has to stand still before it is kept for a reload, in milliseconds. */
 const calm = 1000
+
+/** Whether a show is kept for a page that is opened without a connection: where its worker runs. */
+const keepsForReload = () => 'caches' in window && !!navigator.serviceWorker?.controller
 
 /** Where public/sw.js keeps a show for a page that is opened without a connection. */
 async function keep(id: string, text: string) {
@@ -53,6 +69,7 @@ export function useNight(id: string, who: string) {
   const [cuts, setCuts] = useState<Cut[]>([])
   const sending = useRef(false)
   const read = useRef(false) // what was put apart before, once
+  const [sent, setSent] = useState<Logged[]>([]) // in the log, and maybe not in what was kept for a reload
 
   const known = useCallback(() => queries.getQueryData<Night>(keys.night(id)), [queries, id])
   const settle = useCallback(
@@ -79,6 +96,10 @@ export function useNight(id: string, who: string) {
           for (const r of c.refused) {
             const op = now.find((o) => o.id === r.id)
             if (op) await setApart(id, { op, why: r.why, field: r.field })
+          }
+          if (keepsForReload()) {
+            const taken = now.filter((o) => !c.refused.some((r) => r.id === o.id))
+            await logged(id, taken, c.seq)
           }
         } catch (e) {
           if (!(e instanceof Failure) || e.away || e.status >= 500) return // it waits
@@ -115,6 +136,11 @@ export function useNight(id: string, who: string) {
   }, [flush])
 
   useEffect(() => {
+    // What was sent just before a reload: without a connection, what was kept may be older.
+    void loggedOps(id).then(setSent)
+  }, [id])
+
+  useEffect(() => {
     // The page itself at hand without a connection: only where a browser trusts the address.
     if (window.isSecureContext && 'serviceWorker' in navigator)
       void navigator.serviceWorker.register('/sw.js').catch(() => undefined)
@@ -122,11 +148,15 @@ export function useNight(id: string, who: string) {
 
   useEffect(() => {
     // As it stands, for a reload without a connection: what came in since the page was loaded is in it.
-    if (!night.data || !('caches' in window) || !navigator.serviceWorker?.controller) return
-    const text = JSON.stringify(night.data)
-    const later = setTimeout(() => void keep(id, text), calm)
+    if (!night.data || !keepsForReload()) return
+    const later = setTimeout(() => {
+      const now = known() ?? night.data
+      void keep(id, JSON.stringify(now))
+        .then(() => kept(id, now.seq))
+        .catch(() => undefined) // there is no room: it is in the log all the same
+    }, calm)
     return () => clearTimeout(later)
-  }, [id, night.data])
+  }, [id, night.data, known])
 
   useEffect(() => {
     const events = new EventSource(`/api/nights/${id}/events`)
@@ -192,7 +222,9 @@ export function useNight(id: string, who: string) {
     [id, readRefused],
   )
   const leaveOut = useCallback((cut: Cut) => setCuts((was) => was.filter((c) => c !== cut)), [])
-  return { night, waiting, refused, failure, cuts, add, putBack, leaveOut, mend, setAside }
+  /** What was sent and is not in the show as it is known here. */
+  const behind = sent.filter((l) => l.seq > (night.data?.seq ?? 0)).map((l) => l.op)
+  return { night, waiting, behind, refused, failure, cuts, add, putBack, leaveOut, mend, setAside }
 }
 
 /** An operation without what looks like a stream key in its texts, and the words that were taken out. */
