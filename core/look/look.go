@@ -22,7 +22,7 @@ const (
 
 // Sign is one thing that was looked for.
 type Sign struct {
-	What   Name      `json:"what" enum:"rate,repeats,black,frozen,border,range,combing,flicker,exposure,silent,clipped,one-sided,equal,inverted,offset,hum,pumping"`
+	What   Name      `json:"what" enum:"rate,repeats,black,frozen,border,range,combing,flicker,exposure,overlay,asleep,silent,clipped,one-sided,equal,inverted,offset,hum,pumping"`
 	Answer Answer    `json:"answer" enum:"found,clear,cannot-tell"`
 	Value  float64   `json:"value,omitempty" doc:"Its figure, in the unit of its kind"`
 	Unit   string    `json:"unit,omitempty"`
@@ -50,6 +50,8 @@ const (
 	IsCombing  Name = "combing"
 	IsFlicker  Name = "flicker"
 	IsExposure Name = "exposure"
+	IsOverlay  Name = "overlay"
+	IsAsleep   Name = "asleep"
 
 	IsSilent   Name = "silent"
 	IsClipped  Name = "clipped"

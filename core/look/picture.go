@@ -41,6 +41,7 @@ type Picture struct {
 	looked        int     // frames that were looked at closely
 	lately        float64 // when the last of them came
 	sizes         int     // times the size changed
+	stays         stays
 }
 
 // NewPicture takes a picture of no size yet.
@@ -52,19 +53,58 @@ func (p *Picture) Frames() int { return len(p.times) }
 // closely is how often a frame is looked at line by line, in seconds.
 const closely = 0.2
 
+// Samples either way of a picture that is taken as samples only: what Add reads of a frame for movement.
+const (
+	SampledWidth  = across * inCell
+	SampledHeight = down * inCell
+)
+
 // Add takes the next frame. Its luma is read and not kept.
 func (p *Picture) Add(f Frame) {
 	if f.Width < across || f.Height < down || len(f.Luma) < f.Width*f.Height {
 		return
 	}
-	if f.Width != p.width || f.Height != p.height {
-		if p.width != 0 {
-			p.sizes++
-		}
-		p.width, p.height = f.Width, f.Height
-		p.rowMost, p.colMost = make([]float64, f.Height), make([]float64, f.Width)
-		p.rowPeak, p.colPeak = make([]byte, f.Height), make([]byte, f.Width)
+	p.sized(f.Width, f.Height)
+	p.next(f.At, f)
+	if p.looked == 0 || f.At-p.lately >= closely {
+		p.AddClosely(f)
 	}
+}
+
+// AddSampled takes the next frame of a picture of a size as SampledWidth × SampledHeight of its samples, evenly spread.
+func (p *Picture) AddSampled(at float64, width, height int, samples []byte) {
+	if len(samples) < SampledWidth*SampledHeight {
+		return
+	}
+	p.sized(width, height)
+	p.next(at, Frame{At: at, Width: SampledWidth, Height: SampledHeight, Luma: samples})
+}
+
+// AddClosely takes a frame whose samples are added besides, to look at it line by line: border, range, combing, signs.
+func (p *Picture) AddClosely(f Frame) {
+	if f.Width < across || f.Height < down || len(f.Luma) < f.Width*f.Height {
+		return
+	}
+	p.sized(f.Width, f.Height)
+	p.lately = f.At
+	p.closely(f)
+}
+
+// sized begins what depends on the size anew, where it is another.
+func (p *Picture) sized(width, height int) {
+	if width == p.width && height == p.height {
+		return
+	}
+	if p.width != 0 {
+		p.sizes++
+	}
+	p.width, p.height = width, height
+	p.rowMost, p.colMost = make([]float64, height), make([]float64, width)
+	p.rowPeak, p.colPeak = make([]byte, height), make([]byte, width)
+}
+
+// next notes how a frame differs from the one before.
+func (p *Picture) next(at float64, f Frame) {
 	p.before, p.cell = p.cell, p.before
 	mean, dark := p.fill(f)
 	change, most := math.NaN(), math.NaN()
@@ -76,12 +116,37 @@ func (p *Picture) Add(f Frame) {
 			most = max(most, d)
 		}
 	}
-	p.times, p.mean, p.dark = append(p.times, f.At), append(p.mean, mean), append(p.dark, dark)
+	p.times, p.mean, p.dark = append(p.times, at), append(p.mean, mean), append(p.dark, dark)
 	p.change, p.most = append(p.change, change), append(p.most, most)
-	if p.looked == 0 || f.At-p.lately >= closely {
-		p.lately = f.At
-		p.closely(f)
+}
+
+// Lately is how a picture is at the moment.
+type Lately struct {
+	Hz     float64 `json:"hz" doc:"Frames in the last second"`
+	Change float64 `json:"change" doc:"Codes a cell changes from one frame to the next, on average of the last second"`
+	Dark   bool    `json:"dark" doc:"Nothing but black"`
+	Frames int     `json:"frames"`
+}
+
+// Now is how the picture is: in the second before the last frame.
+func (p *Picture) Now() Lately {
+	n := len(p.times)
+	l := Lately{Frames: n}
+	if n < 2 {
+		return l
 	}
+	from := n - 1
+	for from > 1 && p.times[n-1]-p.times[from-1] <= 1 {
+		from--
+	}
+	for i := from; i < n; i++ {
+		l.Change += p.change[i] / float64(n-from)
+	}
+	if d := p.times[n-1] - p.times[from-1]; d > 0 {
+		l.Hz = tenths(float64(n-from) / d)
+	}
+	l.Change, l.Dark = math.Round(l.Change*100)/100, p.dark[n-1] > 0.98
+	return l
 }
 
 // fill averages samples of each cell.
@@ -130,6 +195,7 @@ func (p *Picture) closely(f Frame) {
 		p.colMost[x] = max(p.colMost[x], float64(cols[x])/float64(h))
 	}
 	p.combs(f)
+	p.stays.add(f)
 }
 
 // combs counts lines that differ from both their neighbours the same way, where lines two apart agree: two moments in
@@ -166,6 +232,7 @@ type Seen struct {
 	Pace    *Pace    `json:"pace,omitempty"`
 	Cadence *Cadence `json:"cadence,omitempty"`
 	Active  Box      `json:"active" doc:"What of the picture is not border, in its pixels"`
+	Stays   []Box    `json:"stays" doc:"What stays put while the picture moves, in its pixels"`
 	Signs   []Sign   `json:"signs"`
 }
 
@@ -179,7 +246,7 @@ type Box struct {
 
 // See says what the frames so far come to.
 func (p *Picture) See() Seen {
-	s := Seen{Width: p.width, Height: p.height, Active: Box{W: p.width, H: p.height}, Signs: []Sign{}}
+	s := Seen{Width: p.width, Height: p.height, Active: Box{W: p.width, H: p.height}, Stays: []Box{}, Signs: []Sign{}}
 	if n := len(p.times); n > 0 {
 		s.Seconds = p.times[n-1] - p.times[0]
 	}
@@ -195,13 +262,16 @@ func (p *Picture) See() Seen {
 	}
 	put(p.rate(pace, paced))
 	put(p.repeats(&s, pace, paced))
-	put(p.black())
-	put(p.frozen())
+	black, frozen := p.black(), p.frozen()
+	put(black)
+	put(frozen)
 	put(p.border(&s.Active))
 	put(p.fullRange())
 	put(p.interlaced())
 	put(p.flicker(pace, paced))
 	put(p.exposure())
+	put(p.overlay(&s))
+	put(p.asleep(black, frozen))
 	return s
 }
 
@@ -360,7 +430,7 @@ func (p *Picture) border(active *Box) Sign {
 func (p *Picture) fullRange() Sign {
 	f := Sign{What: IsRange, Answer: CannotTell, Unit: "%",
 		Says: lang.Text("Not dark and bright enough to tell full from limited range.")}
-	var all, below, above, dark, light int64
+	var all, below, above, far, dark, light int64
 	for v, n := range p.codes {
 		all += n
 		switch {
@@ -368,6 +438,9 @@ func (p *Picture) fullRange() Sign {
 			below += n
 		case v > 239:
 			above += n
+		}
+		if v < 8 || v > 246 { // coding a sharp white line overshoots by less
+			far += n
 		}
 		if v <= 24 {
 			dark += n
@@ -382,7 +455,7 @@ func (p *Picture) fullRange() Sign {
 	outside := 100 * float64(below+above) / float64(all)
 	f.Value = outside
 	switch {
-	case outside > 0.25:
+	case outside > 0.25 && far*4 > below+above:
 		f.Answer, f.Says = Found, lang.Text("Full range: %s % of the picture lies outside of 16 to 235.",
 			say.Number(say.Round1(outside)))
 	case dark*2000 > all && light*2000 > all:

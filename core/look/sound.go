@@ -36,6 +36,15 @@ func NewSound(rate float64, channels int) *Sound {
 	return &Sound{rate: rate, loudness: NewLoudness(rate, channels), channels: channels}
 }
 
+// Seconds is how much of it there was so far.
+func (s *Sound) Seconds() float64 { return float64(s.samples) / s.rate }
+
+// Channels is how many it has, 1 or 2.
+func (s *Sound) Channels() int { return s.channels }
+
+// Rate is how many samples a second it has.
+func (s *Sound) Rate() float64 { return s.rate }
+
 // humRate is about how many samples a second are kept to look for hum, and humMost how many at most.
 const (
 	humRate = 2000
@@ -85,6 +94,16 @@ func (s *Sound) Add(left, right []float32) {
 		}
 	}
 	s.samples += len(left)
+}
+
+// Level is how loud a sound is at the moment: the loudest 50 ms of the last half second, dBFS; ok is false before there
+// are any.
+func (s *Sound) Level() (db float64, ok bool) {
+	n := len(s.levels)
+	if n == 0 {
+		return 0, false
+	}
+	return tenths(slices.Max(s.levels[max(0, n-10):])), true
 }
 
 // level is a mean square in dBFS.

@@ -29,6 +29,7 @@ type Looked struct {
 	Clear    []look.Sign    `json:"clear" doc:"What was looked for and is not there"`
 	Figures  []LookedFigure `json:"figures" doc:"What was measured besides"`
 	Takes    []LookedTake   `json:"takes" doc:"What of it the rig can take over, in the place of what was said or estimated"`
+	Notes    []string       `json:"notes" doc:"What to know of how it was looked at"`
 	Sentence string         `json:"sentence"`
 }
 
@@ -78,7 +79,7 @@ func LookedOf(v *verdict.Verdict) []LookedFigure {
 // none.
 func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard) (*Looked, error) {
 	l := &Looked{Of: of, Rows: []LookedRow{}, Wrong: []LookedWrong{}, Open: []look.Sign{}, Clear: []look.Sign{},
-		Figures: []LookedFigure{}, Takes: []LookedTake{}}
+		Figures: []LookedFigure{}, Takes: []LookedTake{}, Notes: []string{}}
 	if n, ok := strings.CutPrefix(of, advise.ClipOfSound); ok {
 		return l, l.wayOfSound(v, n, heard)
 	}
@@ -250,9 +251,9 @@ func (l *Looked) sort(r *rig.Rig, all []look.Sign) {
 }
 
 // worstFirst is the order in which findings end a show, or spoil it [practice].
-var worstFirst = []look.Name{look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted, look.IsClipped,
+var worstFirst = []look.Name{look.IsAsleep, look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted, look.IsClipped,
 	look.IsOneSided,
-	look.IsRepeats, look.IsCombing, look.IsBorder, look.IsFlicker, look.IsHum, look.IsPumping, look.IsExposure,
+	look.IsOverlay, look.IsRepeats, look.IsCombing, look.IsBorder, look.IsFlicker, look.IsHum, look.IsPumping, look.IsExposure,
 	look.IsOffset}
 
 // doAbout is what a technician does about a finding [practice].
@@ -262,6 +263,10 @@ func doAbout(r *rig.Rig, what look.Name) string {
 		return lang.Text("Look whether the source sleeps, encrypts its picture or lost its lead at that time.")
 	case look.IsFrozen:
 		return lang.Text("Look whether the device lost its connection then: its lead, its socket, what shares its bus.")
+	case look.IsAsleep:
+		return lang.Text("Turn its automatic power off and its idle standby off, or have somebody touch it in time.")
+	case look.IsOverlay:
+		return lang.Text("Turn the display of information on its output off (a clean output); watch it once more, for some signs come only at times.")
 	case look.IsSilent:
 		return lang.Text("Look whether the way of sound is muted, or another input is taken; a source may have to be set to PCM.")
 	case look.IsInverted:

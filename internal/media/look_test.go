@@ -52,6 +52,25 @@ func scene(seed int, rate string, seconds float64) string {
 		"loop=loop=-1:size=1,trim=duration=" + d + ",setpts=N/(" + rate + ")/TB,scroll=h=0.011:v=0.006"
 }
 
+// kinds is how many kinds of clips there are.
+const kinds = 20
+
+// panned is a camera that is moved over something with structure, steadily or by hand.
+func panned(seed int, rate string, seconds float64) string {
+	r := rateOf(rate)
+	grain := []string{"gblur=sigma=2", "gblur=sigma=5", "gblur=sigma=1.2"}[seed%3]
+	speed := []string{"h=%[1]f", "h=%[1]f:v=%[2]f", "v=%[1]f"}[seed/3%3]
+	if strings.Count(speed, "%") == 1 {
+		speed = fmt.Sprintf(speed, 0.5/r) // of the picture each frame: whole pixels, for a repeat is one otherwise
+	} else {
+		speed = fmt.Sprintf(speed, 0.4/r, 0.25/r)
+	}
+	return "nullsrc=size=" + sizeOfClips + ":rate=" + rate + ":duration=0.02,geq=lum='255*random(1)':cb=128:cr=128," +
+		grain + ",eq=contrast=" + []string{"3", "6", "2"}[seed%3] +
+		",limiter=min=28:max=222:planes=1,loop=loop=-1:size=1,trim=duration=" +
+		strconv.FormatFloat(seconds, 'f', 3, 64) + ",setpts=N/(" + rate + ")/TB,scroll=" + speed
+}
+
 // clips are so many of them, of every kind in turn.
 func clips(n int) []clip {
 	var out []clip
@@ -64,7 +83,7 @@ func clips(n int) []clip {
 		return r
 	}
 	for seed := range n {
-		kind, turn := seed%14, seed/14
+		kind, turn := seed%kinds, seed/kinds
 		rate := rates[(seed*5+turn)%len(rates)]
 		c := clip{seed: seed, rate: name(rate), ext: "mkv"}
 		noise := []string{"", ",noise=alls=4:allf=t", ",noise=alls=8:allf=t", ",noise=alls=2:allf=t"}[turn%4]
@@ -131,6 +150,57 @@ func clips(n int) []clip {
 			c.name, c.found = "silent", []look.Name{look.IsSilent}
 			sound = "anullsrc=channel_layout=stereo:sample_rate=48000,atrim=duration=6"
 		}
+		if kind >= 14 && kind <= 18 {
+			video = panned(seed+turn, rate, 6)
+			c.found = []look.Name{look.IsOverlay}
+			colour := []string{"white", "white@0.8", "black", "0xE0E0E0"}[turn%4]
+			where := [][2]string{{"iw/16", "ih*13/16"}, {"iw*13/16", "ih/12"}, {"iw*2/5", "ih/12"}}[turn%3]
+			box := func(dx, dy, w, h float64, more string) {
+				video += fmt.Sprintf(",drawbox=x=%s+iw*%g:y=%s+ih*%g:w=iw*%g:h=ih*%g:c=%s:t=%s", where[0], dx, where[1], dy,
+					w, h, colour, more)
+			}
+			switch kind {
+			case 14:
+				c.name = "panned, letters"
+				for i := range 5 {
+					box(0.025*float64(i), 0, 0.008, 0.06, "fill")
+					box(0.025*float64(i), 0.025*float64(i%3), 0.017, 0.012, "fill")
+				}
+			case 15:
+				c.name = "panned, frame line"
+				video += fmt.Sprintf(",drawbox=x=iw*0.1:y=ih*0.1:w=iw*0.8:h=ih*0.8:c=%s:t=2", colour)
+			case 16:
+				c.name = "panned, clock"
+				for i := range 4 {
+					for k := range 7 { // a digit of bars, which change every second
+						x, y := 0.03*float64(i)+0.016*float64(k%2), 0.03*float64(k/3)
+						w, h := 0.016, 0.012
+						if k%2 == 1 {
+							w, h = 0.005, 0.035
+						}
+						on := fmt.Sprintf("fill:enable='gt(mod(floor(t*%g)*%d+%d,5),1)'", []float64{1, 0.25, 0.1, 0.01}[3-i], k+3,
+							k*i)
+						box(x, y, w, h, on)
+					}
+				}
+			case 17:
+				c.name = "panned, battery in the corner"
+				box(0, 0, 0.04, 0.035, "2")
+				box(0, 0.008, 0.025, 0.02, "fill")
+			case 18:
+				c.name, c.found = "panned, clean", nil
+			}
+			video += noise
+		}
+		if kind == 19 {
+			c.name, c.found = "asleep", []look.Name{look.IsAsleep, look.IsBlack}
+			video = scene(seed+turn, rate, 28) + noise + ",drawbox=t=fill:c=black:enable='gte(t,24)'"
+			if turn%2 == 1 {
+				c.found[1] = look.IsFrozen
+				video = scene(seed+turn, rate, 24) + noise + ",tpad=stop_mode=clone:stop_duration=4"
+			}
+			sound = strings.Replace(sound, "duration=6", "duration=28", 1)
+		}
 		post := ",format=yuv420p"
 		if kind == 6 {
 			post = ",format=yuvj420p"
@@ -175,7 +245,8 @@ func made(t *testing.T, folder string, c clip) string {
 }
 
 // always are things any made clip may have without being asked: a drawn picture repeats nothing, but may be bright, and
-// noise on both sides is alike or not.
+// noise on both sides is alike or not. What stays put is judged of panned clips: a drawn test card has parts that do, and a
+// zoom has a middle.
 var never = map[look.Name]bool{look.IsRate: true, look.IsExposure: true, look.IsEqual: true, look.IsOffset: true}
 
 // Made clips of every kind are looked at: what was put into them is found, and nothing else is.
@@ -183,7 +254,7 @@ func TestLooking(t *testing.T) {
 	needsFFmpeg(t)
 	n := *allClips
 	if n == 0 {
-		n = 14
+		n = kinds
 	}
 	folder := t.TempDir()
 	if *allClips > 0 {
@@ -222,7 +293,7 @@ func TestLooking(t *testing.T) {
 			}
 		}
 		for _, f := range all {
-			if never[f.What] || slices.Contains(c.found, f.What) || c.name == "silent" && f.What != look.IsSilent &&
+			if never[f.What] || f.What == look.IsOverlay && !strings.HasPrefix(c.name, "panned") || slices.Contains(c.found, f.What) || c.name == "silent" && f.What != look.IsSilent &&
 				f.What < "s" {
 				continue
 			}

@@ -21,6 +21,7 @@ import (
 	"eventether/core/rigtext"
 	"eventether/core/view"
 	"eventether/internal/demo"
+	"eventether/internal/devices"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -39,6 +40,7 @@ type api struct {
 	closing   <-chan struct{}
 
 	measuring *measuring
+	devices   *devices.Bench
 	sys       fs.FS // how this system describes itself, laid out like /sys
 	own       func() *readers.Machine
 }
@@ -152,6 +154,7 @@ func (a *api) register(h huma.API) {
 	a.registerBench(h, op, raw)
 	a.registerTables(h, op)
 	a.registerLooking(h, op)
+	a.registerDevices(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op, raw)

@@ -27,6 +27,9 @@ func rawBody(path string) string {
 		return "application/zip"
 	case strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/look"):
 		return "application/octet-stream"
+	case strings.HasPrefix(path, batchPath) && !strings.HasSuffix(path, "/end") && path != batchPath+"wave" &&
+		path != batchPath+"together":
+		return "application/octet-stream"
 	}
 	return ""
 }

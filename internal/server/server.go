@@ -23,6 +23,7 @@ import (
 	"github.com/gin-gonic/gin"
 
 	"eventether/core/rules"
+	"eventether/internal/devices"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -68,7 +69,7 @@ func build(cfg Config) (http.Handler, *api) {
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys,
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, devices: devices.NewBench(), sys: cfg.Sys,
 		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},
 		door: &door{main: g, now: time.Now}, closing: cfg.Closing}
@@ -81,6 +82,7 @@ func build(cfg Config) (http.Handler, *api) {
 	g.POST(restorePath, api.restoreAll)
 	g.GET(restorePath, api.restored)
 	g.POST("/api/rigs/:id/look", api.lookAt)
+	g.PUT("/api/looks/:look", api.takeBatch)
 	g.NoRoute(site(cfg.Site))
 	if cfg.Closing != nil {
 		go func() {
@@ -157,7 +159,7 @@ func logged(log *slog.Logger) gin.HandlerFunc {
 	}
 }
 
-const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; media-src 'self' blob:; worker-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 // guard keeps other sites out: only loopback names as Host (DNS rebinding), only our own Origin for anything that
 // changes something, only JSON bodies (which other sites cannot send without asking first), and nothing loaded from
@@ -167,6 +169,7 @@ func guard(c *gin.Context) {
 	h.Set("Content-Security-Policy", contentPolicy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
+	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(), geolocation=(), usb=(), serial=(), hid=()")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	refuse := func(status int, why string) {

@@ -251,6 +251,15 @@ export const api = {
       }),
     ),
   lookedOf: (id: string) => ask(client.GET('/api/rigs/{id}/look', { params: { path: { id } } })),
+  inputsOf: (id: string, inputs: Schemas['Input'][]) =>
+    ask(client.POST('/api/rigs/{id}/inputs', { params: { path: { id } }, body: { inputs } })),
+  openLook: (id: string, body: { of: string; facts: Schemas['Facts'] }) =>
+    ask(client.POST('/api/rigs/{id}/looks', { params: { path: { id } }, body })),
+  endLook: (look: string, body: Schemas['Facts']) =>
+    ask(client.POST('/api/looks/{look}/end', { params: { path: { look } }, body })),
+  waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
+  together: (alone: string[], beside: string[]) =>
+    ask(client.POST('/api/looks/together', { body: { alone, beside } })),
   log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),
   importNight: (text: string) =>
     ask<{ added: boolean; id: string }>(

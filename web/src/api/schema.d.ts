@@ -210,6 +210,77 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks/together": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ended looks at devices alone, and at the same ones all open at once, in one order: does one hinder another? */
+        post: operations["together"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/wave": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which of several devices of one name changes, while somebody waves at one of them */
+        post: operations["waved"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * What a page sampled of a device since
+         * @description The body is records, as docs/api.md describes them; the answer is how the device does at the moment.
+         */
+        put: operations["takeBatch"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/{look}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a look: planned, measured, what follows */
+        post: operations["endLook"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/measure": {
         parameters: {
             query?: never;
@@ -693,6 +764,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/inputs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Which of a rig's pictures and ways of sound a computer's cameras and microphones are, by their names */
+        post: operations["inputsOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/look": {
         parameters: {
             query?: never;
@@ -708,6 +796,23 @@ export interface paths {
          * @description The body is the clip. The answer is lines of JSON, each a Looking: how far it is, and at the end what it came to. Nothing is kept.
          */
         post: operations["lookAt"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin a look at a device that is open in a page */
+        post: operations["openLook"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2453,6 +2558,31 @@ export interface components {
             /** @enum {string} */
             works: "works" | "badly" | "no" | "untested";
         };
+        Facts: {
+            /** @description Size and rate it was asked for */
+            asked?: string;
+            /**
+             * Format: double
+             * @description From opening it to the first frame, milliseconds
+             */
+            firstMs?: number;
+            /** @description Size and rate the browser says it gives */
+            given?: string;
+            /** @description The page was hidden for a while, and that while is not judged */
+            hidden?: boolean;
+            /** @description Its name, as the system gives it */
+            label?: string;
+            processing?: ("echoCancellation" | "noiseSuppression" | "autoGainControl")[];
+            /** @description This browser gives no unscaled frames */
+            scaled?: boolean;
+            /**
+             * Format: int64
+             * @description Frames the browser or the page dropped: not the device's
+             */
+            skipped?: number;
+            /** @description It went while it was open */
+            unplugged?: boolean;
+        };
         FailedMode: {
             name: string;
             why: string;
@@ -2908,6 +3038,31 @@ export interface components {
             transports?: string[];
             videoCodecs?: string[];
         };
+        Input: {
+            id: string;
+            /** @enum {string} */
+            kind: "videoinput" | "audioinput";
+            label: string;
+        };
+        InputIs: {
+            /** Format: int64 */
+            height: number;
+            id: string;
+            /** @description What a look at it is of, as looking is told; empty where nobody knows */
+            of: string;
+            /** Format: double */
+            rate: number;
+            /** @description By its name: nothing else of the rig is called so */
+            sure: boolean;
+            /** @description Another input has the same name: which is which has to be seen */
+            twin: boolean;
+            why: string;
+            /** Format: int64 */
+            width: number;
+        };
+        InputsOfRequest: {
+            inputs: components["schemas"]["Input"][];
+        };
         Item: {
             /**
              * Format: date
@@ -2955,6 +3110,22 @@ export interface components {
             at: components["schemas"]["Rect"];
             label: string;
             source: string;
+        };
+        Lately: {
+            /**
+             * Format: double
+             * @description Codes a cell changes from one frame to the next, on average of the last second
+             */
+            change: number;
+            /** @description Nothing but black */
+            dark: boolean;
+            /** Format: int64 */
+            frames: number;
+            /**
+             * Format: double
+             * @description Frames in the last second
+             */
+            hz: number;
         };
         Later: {
             /** @description Twice, to two drives, at the speed of the slower */
@@ -3240,12 +3411,18 @@ export interface components {
             nights: components["schemas"]["NightRow"][];
             season: components["schemas"]["NightSeason"];
         };
+        Look: {
+            id: string;
+            of: string;
+        };
         Looked: {
             /** @description What was looked for and is not there */
             clear: components["schemas"]["Sign"][];
             /** @description What was measured besides */
             figures: components["schemas"]["LookedFigure"][];
             label: string;
+            /** @description What to know of how it was looked at */
+            notes: string[];
             /** @description Id of the feed it was taken from, or programme */
             of: string;
             /** @description What this clip cannot tell */
@@ -3291,7 +3468,7 @@ export interface components {
              */
             value?: number;
             /** @enum {string} */
-            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
         };
         Looking: {
             /** @description Why not all of it was looked at */
@@ -3815,6 +3992,21 @@ export interface components {
             ref: string;
             why: string;
         };
+        Now: {
+            /** @description An hour was looked at; what comes now is not */
+            full?: boolean;
+            /**
+             * Format: double
+             * @description Loudest 50 ms of the last half second, dBFS
+             */
+            levelDb?: number;
+            picture?: components["schemas"]["Lately"];
+            /**
+             * Format: double
+             * @description Looked at so far
+             */
+            seconds: number;
+        };
         Odd: {
             /**
              * Format: int64
@@ -3841,6 +4033,11 @@ export interface components {
             state?: string;
             /** @description Why it does not fit */
             why?: string;
+        };
+        OpenLookRequest: {
+            facts: components["schemas"]["Facts"];
+            /** @description What it is, of lookedOf */
+            of: string;
         };
         OpenNightRequest: {
             /** Format: date-time */
@@ -5036,6 +5233,9 @@ export interface components {
             /** @description What a show needs; the usual one when not said */
             want?: string;
         };
+        SeveralBody: {
+            looks: string[];
+        };
         Shape: {
             /** @description The part of the programme it covers */
             at: components["schemas"]["Rect"];
@@ -5231,7 +5431,7 @@ export interface components {
              */
             value?: number;
             /** @enum {string} */
-            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
         };
         Sleep: {
             /** @description Somebody is to touch it in time */
@@ -5733,6 +5933,21 @@ export interface components {
             /** @description What it is, in words */
             what: string;
         };
+        Together: {
+            rows: components["schemas"]["TogetherRow"][];
+            sentence: string;
+        };
+        TogetherRequest: {
+            alone: string[];
+            beside: string[];
+        };
+        TogetherRow: {
+            alone: string;
+            beside: string;
+            label: string;
+            /** @enum {string} */
+            stumbles: "found" | "clear" | "cannot-tell";
+        };
         Took: {
             rig: boolean;
             /** @description Name of the thing on the shelf whose sheet says it now; empty where the item came from none, or the value is the rig's own */
@@ -5991,6 +6206,10 @@ export interface components {
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
             /** @description The facts that decide whether it holds, as their limits are called */
             toFindOut: string[];
+        };
+        WavedResponse: {
+            look: string;
+            sure: boolean;
         };
         Way: {
             /** @description Share of its connection */
@@ -6502,6 +6721,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Verdict"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    together: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TogetherRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Together"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    waved: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SeveralBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WavedResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    takeBatch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description How it does */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Now"];
+                };
+            };
+        };
+    };
+    endLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                look: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Facts"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Looked"];
                 };
             };
             /** @description Error */
@@ -7661,6 +8007,41 @@ export interface operations {
             };
         };
     };
+    inputsOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InputsOfRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InputIs"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     lookedOf: {
         parameters: {
             query?: never;
@@ -7712,6 +8093,41 @@ export interface operations {
                 };
                 content: {
                     "application/x-ndjson": components["schemas"]["Looking"];
+                };
+            };
+        };
+    };
+    openLook: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OpenLookRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Look"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
                 };
             };
         };

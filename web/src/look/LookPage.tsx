@@ -9,6 +9,7 @@ import { RigPage } from '../parts/RigPage'
 import type { Change } from '../parts/change'
 import { words } from '../words'
 import { lookAt, type Looking } from './clip'
+import { Devices } from './Devices'
 import { Report } from './Report'
 
 const w = words.look
@@ -49,6 +50,8 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
   }
   return (
     <>
+      <Devices rig={now} choices={choices ?? []} keep={keep} />
+      <h2 className="mb-3 border-b border-ink pb-1 text-lg font-semibold">{w.clip}</h2>
       <section
         className={`rounded border border-dashed border-ink p-4 ${over ? 'bg-wash' : ''}`}
         data-testid="drop"

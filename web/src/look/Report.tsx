@@ -22,6 +22,11 @@ export function Report({
     <section className="mt-6" data-testid="looked" aria-live="polite">
       <h2 className="truncate border-b border-ink pb-1 text-lg font-semibold">{of}</h2>
       <p className="mt-2 font-semibold">{l.sentence}</p>
+      {l.notes.map((n) => (
+        <p key={n} className="text-sm text-muted">
+          {n}
+        </p>
+      ))}
       {cut && <p className="text-sm text-muted">{w.cut(cut)}</p>}
       {l.rows.length > 0 && (
         <table className="mt-3 w-full max-w-2xl text-left text-sm">

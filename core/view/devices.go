@@ -1,0 +1,331 @@
+package view
+
+import (
+	"math"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"unicode"
+
+	"eventether/core/advise"
+	"eventether/core/fact"
+	"eventether/core/gear"
+	"eventether/core/lang"
+	"eventether/core/look"
+	"eventether/core/plans"
+	"eventether/core/rig"
+	"eventether/core/say"
+	"eventether/core/verdict"
+)
+
+// Input is a camera, capture device or microphone as a browser lists it.
+type Input struct {
+	ID    string `json:"id" minLength:"1" maxLength:"200"`
+	Label string `json:"label" maxLength:"200"`
+	Kind  string `json:"kind" enum:"videoinput,audioinput"`
+}
+
+// InputIs says what of a rig an input is.
+type InputIs struct {
+	ID   string `json:"id"`
+	Of   string `json:"of" doc:"What a look at it is of, as looking is told; empty where nobody knows"`
+	Sure bool   `json:"sure" doc:"By its name: nothing else of the rig is called so"`
+	Twin bool   `json:"twin" doc:"Another input has the same name: which is which has to be seen"`
+	Why  string `json:"why"`
+	// Asks are the size and rate it is opened with: what the plan wants of it; 0 where it wants none.
+	Width  int     `json:"width"`
+	Height int     `json:"height"`
+	Rate   float64 `json:"rate"`
+}
+
+// candidate is a picture or a way of sound of a rig with the names its device may have in a system.
+type candidate struct {
+	of    string
+	names []string
+}
+
+// InputsOf finds which of a rig's pictures and ways of sound the inputs of a computer are: by their names where they
+// tell, and the only one by being that.
+func InputsOf(v *verdict.Verdict, inputs []Input) []InputIs {
+	out := make([]InputIs, len(inputs))
+	for kind, all := range map[string][]candidate{"videoinput": picturesBy(v), "audioinput": soundsBy(v)} {
+		var mine []int
+		for i := range inputs {
+			if inputs[i].Kind == kind {
+				mine = append(mine, i)
+			}
+		}
+		for _, i := range mine {
+			out[i] = inputs[i].is(inputs, mine, all)
+			if kind == "videoinput" {
+				out[i].asks(v)
+			}
+		}
+	}
+	return out
+}
+
+func (in *Input) is(inputs []Input, mine []int, all []candidate) InputIs {
+	is := InputIs{ID: in.ID, Why: lang.Text("Say which it is, or look.")}
+	var fits []string
+	for _, c := range all {
+		if slices.ContainsFunc(c.names, func(name string) bool { return sameName(in.Label, name) }) {
+			fits = append(fits, c.of)
+		}
+	}
+	for _, k := range mine {
+		o := &inputs[k]
+		is.Twin = is.Twin || o.ID != in.ID && plainName(o.Label) != "" && plainName(o.Label) == plainName(in.Label)
+	}
+	switch {
+	case is.Twin:
+		is.Why = lang.Text("Another has the same name: cover one lens, wave at it or pull its plug, and see which changes.")
+		if len(all) > 0 && kindOf(all[0].of) == "sound" {
+			is.Why = lang.Text("Another has the same name: tap one microphone, and see which level rises.")
+		}
+	case len(fits) == 1:
+		is.Of, is.Sure, is.Why = fits[0], true, lang.Text("By its name.")
+	case len(fits) == 0 && len(all) == 1 && len(mine) == 1:
+		is.Of, is.Why = all[0].of, lang.Text("The only one there is; its name tells nothing.")
+	}
+	return is
+}
+
+func kindOf(of string) string {
+	if strings.HasPrefix(of, advise.ClipOfSound) {
+		return "sound"
+	}
+	return "picture"
+}
+
+// asks are the size and rate the plan wants of a picture.
+func (is *InputIs) asks(v *verdict.Verdict) {
+	p := v.Show.Programme
+	is.Width, is.Height, is.Rate = p.Width, p.Height, p.Rate.Float()
+	if at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == is.Of && f.Bytes != nil }); at >= 0 {
+		b := v.Feeds[at].Bytes
+		is.Width, is.Height, is.Rate = b.Width, b.Height, b.Rate.Float()
+	}
+}
+
+// picturesBy are the pictures that get to the computer, by what it sees of them: the capture device, else the source.
+func picturesBy(v *verdict.Verdict) (out []candidate) {
+	for _, f := range v.FeedsThat(false) {
+		if f.Bytes == nil {
+			continue
+		}
+		by := f.Source
+		for i := range f.Hops {
+			if it := f.Hops[i].Item; it != nil && (it.Gear.Kind == gear.Capture || it.Gear.Kind == gear.Card) {
+				by = it
+			}
+		}
+		out = append(out, candidate{f.ID, []string{by.Label, by.Gear.Name}})
+	}
+	return out
+}
+
+// soundsBy are the ways of sound, by what brings them into the computer.
+func soundsBy(v *verdict.Verdict) (out []candidate) {
+	if v.Sound == nil {
+		return nil
+	}
+	for i := range v.Sound.Paths {
+		path := &v.Sound.Paths[i]
+		var names []string
+		for _, id := range append([]string{path.From}, path.Via...) {
+			if it := v.Item(id); it != nil && !it.IsHost() { // the last of them is what the system sees
+				names = []string{it.Label, it.Gear.Name}
+			}
+		}
+		out = append(out, candidate{advise.ClipOfSound + strconv.Itoa(i), names})
+	}
+	return out
+}
+
+// numbered is what systems put behind a name: the ids of maker and product, and which of several it is.
+var numbered = regexp.MustCompile(`\s*\(([0-9a-f]{4}:[0-9a-f]{4}|\d+)\)\s*$`)
+
+// plainName is a name without case, signs and ids.
+func plainName(s string) string {
+	s = numbered.ReplaceAllString(strings.ToLower(s), "")
+	return strings.Join(strings.FieldsFunc(s, func(r rune) bool { return !unicode.IsLetter(r) && !unicode.IsDigit(r) }), " ")
+}
+
+// sameName tells whether one name is the other, or holds it.
+func sameName(a, b string) bool {
+	a, b = plainName(a), plainName(b)
+	const least = 4
+	if len(a) < least || len(b) < least {
+		return a == b && a != ""
+	}
+	return strings.Contains(" "+a+" ", " "+b+" ") || strings.Contains(" "+b+" ", " "+a+" ")
+}
+
+// Device is what was measured of a device that was open, and what its page said of it and of itself.
+type Device struct {
+	Seen       *look.Seen
+	Heard      *look.Heard
+	Asked      string
+	Given      string
+	FirstMs    float64
+	Processing []string
+	Scaled     bool
+	Skipped    int
+	Unplugged  bool
+	Hidden     bool
+}
+
+// LookedAtDevice sets what a device delivered beside the plan, as LookedAt does a clip, with what only an open device
+// tells. An error names a feed that is none.
+func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
+	l, err := LookedAt(v, of, d.Seen, d.Heard)
+	if err != nil {
+		return nil, err
+	}
+	if d.Seen != nil {
+		l.takesOfSleep(v, of, d.Seen)
+	}
+	if d.Asked != "" && d.Given != "" && d.Asked != d.Given {
+		l.Rows = append([]LookedRow{{lang.Text("Opened"), d.Asked, d.Given, look.Clear}}, l.Rows...)
+	}
+	if d.FirstMs > 0 {
+		l.Figures = append(l.Figures, LookedFigure{lang.Text("First picture after"),
+			lang.Text("%s s", say.Number(say.Round1(d.FirstMs/1000)))})
+	}
+	note := func(yes bool, text string) {
+		if yes {
+			l.Notes = append(l.Notes, text)
+		}
+	}
+	note(d.Unplugged, lang.Text("It went while it was open: unplugged, switched off, or taken by something else."))
+	note(d.Hidden, lang.Text("The page was hidden for a while: browsers hold frames back then, and that while is not judged."))
+	note(d.Skipped > 0, lang.Text("%s dropped by the browser or this page: not the device's doing.",
+		say.Count(d.Skipped, "frame was", "frames were")))
+	note(d.Scaled, lang.Text("This browser gives scaled frames only: border, combing, range, exposure and signs cannot be told."))
+	note(len(d.Processing) > 0, lang.Text("The browser's own %s is on although it was asked off: levels are its doing.",
+		say.List(named(d.Processing))))
+	note(d.Seen == nil && d.Heard == nil, lang.Text("It gave nothing at all: another program may hold it, or its source is off."))
+	if d.Seen == nil && d.Heard == nil {
+		l.Sentence = lang.Text("%s gave nothing.", say.Sentence(l.Label))
+	}
+	return l, nil
+}
+
+func named(processing []string) (out []string) {
+	words := map[string]string{"echoCancellation": lang.Text("echo cancelling"),
+		"noiseSuppression": lang.Text("noise suppression"), "autoGainControl": lang.Text("level control")}
+	for _, p := range processing {
+		if w := words[p]; w != "" {
+			out = append(out, w)
+		}
+	}
+	return out
+}
+
+// takesOfSleep offers what watching told of a source's idle time.
+func (l *Looked) takesOfSleep(v *verdict.Verdict, of string, s *look.Seen) {
+	at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == of && f.Bytes != nil })
+	if at < 0 {
+		return
+	}
+	it := v.Feeds[at].Source
+	f := look.Find(s.Signs, look.IsAsleep)
+	path := "items/" + it.ID + "/standby/"
+	switch {
+	case it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone:
+	case f.Answer == look.Found:
+		minutes := math.Round(f.Value*100) / 100
+		for i := range it.Gear.Settings {
+			if g := it.Gear.Settings[i].Known(); g.Sleeps {
+				l.Takes = append(l.Takes, LookedTake{lang.Text("Set the %s of %s to %s", g.Label, it.Label, g.Want),
+					[]rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/settings/" + g.ID, Word: g.Want}}})
+				return
+			}
+		}
+		l.Takes = append(l.Takes, LookedTake{lang.Text("%s sleeps after %s min", it.Label, say.Number(minutes)),
+			[]rig.Edit{{Do: "word", Path: path + "does", Word: "black"},
+				{Do: "fact", Path: path + "afterMinutes", Fact: measured(minutes)}}})
+	case f.Answer == look.Clear && s.Seconds/60 >= float64(v.Show.Minutes):
+		l.Takes = append(l.Takes, LookedTake{lang.Text("%s stays awake for as long as the show", it.Label),
+			[]rig.Edit{{Do: "word", Path: path + "does", Word: "nothing"}}})
+	}
+}
+
+func measured(value float64) *fact.Fact { return new(fact.Known(value, fact.Measured)) }
+
+// Together is what opening several devices at once did to each of them.
+type Together struct {
+	Rows     []TogetherRow `json:"rows"`
+	Sentence string        `json:"sentence"`
+}
+
+// TogetherRow is one device alone, and beside the others.
+type TogetherRow struct {
+	Label    string      `json:"label"`
+	Alone    string      `json:"alone"`
+	Beside   string      `json:"beside"`
+	Stumbles look.Answer `json:"stumbles" enum:"found,clear,cannot-tell"`
+}
+
+// TogetherOf compares devices alone with the same ones all open at once, by label and in one order. A device stumbles
+// where it gives a frame in a hundred less, or loses one in a hundred more, than alone.
+func TogetherOf(labels []string, alone, beside []*look.Seen) *Together {
+	t := &Together{Rows: []TogetherRow{}}
+	var bad []string
+	for i, label := range labels {
+		row := TogetherRow{Label: label, Alone: paceWords(alone[i]), Beside: paceWords(beside[i]), Stumbles: look.CannotTell}
+		switch a, b := paceOf(alone[i]), paceOf(beside[i]); {
+		case a == nil: // nothing to hold it against
+		case b == nil || delivered(b) < 0.99*delivered(a) || share(b) > share(a)+0.01:
+			row.Stumbles = look.Found
+			bad = append(bad, label)
+		default:
+			row.Stumbles = look.Clear
+		}
+		t.Rows = append(t.Rows, row)
+	}
+	switch {
+	case len(bad) > 0:
+		t.Sentence = lang.Text("All open at once, %s %s not keep up: what they share (a hub, a bus, the processor) carries less than all of them want.",
+			say.List(bad), verbDo(len(bad)))
+	case slices.ContainsFunc(t.Rows, func(r TogetherRow) bool { return r.Stumbles == look.Clear }):
+		t.Sentence = lang.Text("All open at once, each keeps its frames.")
+	default:
+		t.Sentence = lang.Text("Too little was seen to tell whether they hinder each other.")
+	}
+	return t
+}
+
+func verbDo(n int) string {
+	if n == 1 {
+		return lang.Text("does")
+	}
+	return lang.Text("do")
+}
+
+func paceOf(s *look.Seen) *look.Pace {
+	if s == nil {
+		return nil
+	}
+	return s.Pace
+}
+
+// delivered is how many frames a second came, the missing ones left out.
+func delivered(p *look.Pace) float64 { return p.Hz * (1 - share(p)) }
+
+// share is the share of frames that is missing.
+func share(p *look.Pace) float64 { return float64(p.Lost) / float64(p.Frames+p.Lost) }
+
+func paceWords(s *look.Seen) string {
+	p := paceOf(s)
+	if p == nil {
+		return lang.Text("no frames")
+	}
+	text := lang.Text("%s frames/s", say.Number(say.Round2(delivered(p))))
+	if p.Lost > 0 {
+		text += ", " + lang.Text("%s missing", say.Count(p.Lost, "frame", "frames"))
+	}
+	return text
+}

@@ -1,0 +1,245 @@
+// Package devices answers: what do the cameras and microphones deliver that a page has open?
+//
+// A page opens a look at one device, sends what it samples as batches of records, and ends it. Frames and sound are
+// looked at as they come and thrown away; what is kept is a few numbers a frame, for as long as the look is open and a
+// little longer, so that looks can be held against each other.
+package devices
+
+import (
+	"cmp"
+	"crypto/rand"
+	"errors"
+	"fmt"
+	"io"
+	"slices"
+	"sync"
+	"time"
+
+	"eventether/core/look"
+)
+
+// Bounds of what is looked at at once, and for how long.
+const (
+	MostOpen    = 8
+	MostMinutes = 60
+	forgetAfter = 15 * time.Minute // once it is ended, or its page has gone
+)
+
+// ErrGone stands for a look that is none, or was forgotten.
+var ErrGone = errors.New("this look has ended, or its page was gone for too long: begin anew")
+
+// Bench holds the looks that are open.
+type Bench struct {
+	sync.Mutex
+	all map[string]*Look
+	now func() time.Time
+}
+
+// NewBench has no look open.
+func NewBench() *Bench { return &Bench{all: map[string]*Look{}, now: time.Now} }
+
+// Look is one look at one device.
+type Look struct {
+	ID string `json:"id"`
+	Of string `json:"of"`
+
+	lock    sync.Mutex
+	rig     string
+	picture *look.Picture
+	sound   *look.Sound
+	facts   Facts
+	shift   float64 // of times: what was not looked at takes none
+	last    float64 // when the last frame came, as it was told
+	step    float64 // to it from the one before
+	began   float64
+	gap     bool
+	seen    time.Time
+	ended   bool
+	result  *Result
+}
+
+// Facts are what a page says of a device and of itself.
+type Facts struct {
+	Label   string  `json:"label,omitempty" doc:"Its name, as the system gives it" maxLength:"200"`
+	Asked   string  `json:"asked,omitempty" doc:"Size and rate it was asked for" maxLength:"60"`
+	Given   string  `json:"given,omitempty" doc:"Size and rate the browser says it gives" maxLength:"60"`
+	FirstMs float64 `json:"firstMs,omitempty" doc:"From opening it to the first frame, milliseconds" minimum:"0" maximum:"600000"`
+	// Processing are the steps of the browser's own sound processing that are on although they were asked off.
+	Processing []string `json:"processing,omitempty" maxItems:"5" enum:"echoCancellation,noiseSuppression,autoGainControl"`
+	Scaled     bool     `json:"scaled,omitempty" doc:"This browser gives no unscaled frames"`
+	Skipped    int      `json:"skipped,omitempty" doc:"Frames the browser or the page dropped: not the device's" minimum:"0" maximum:"100000000"`
+	Unplugged  bool     `json:"unplugged,omitempty" doc:"It went while it was open"`
+	Hidden     bool     `json:"hidden,omitempty" doc:"The page was hidden for a while, and that while is not judged"`
+}
+
+// Result is what a look came to.
+type Result struct {
+	Rig   string
+	Of    string
+	Seen  *look.Seen
+	Heard *look.Heard
+	Facts Facts
+}
+
+// Open begins a look at what a rig calls of.
+func (b *Bench) Open(rig, of string, facts Facts) (*Look, error) {
+	b.Lock()
+	defer b.Unlock()
+	b.forget()
+	open := 0
+	for _, l := range b.all {
+		if !l.ended {
+			open++
+		}
+	}
+	if open >= MostOpen {
+		return nil, fmt.Errorf("%d devices are looked at already: end one of them", open)
+	}
+	l := &Look{ID: rand.Text(), Of: of, rig: rig, facts: facts, seen: b.now()}
+	b.all[l.ID] = l
+	return l, nil
+}
+
+// forget lets go of looks nobody has asked after.
+func (b *Bench) forget() {
+	for id, l := range b.all {
+		if b.now().Sub(l.seen) > forgetAfter {
+			delete(b.all, id)
+		}
+	}
+}
+
+// Find is a look by its id.
+func (b *Bench) Find(id string) (*Look, error) {
+	b.Lock()
+	defer b.Unlock()
+	l := b.all[id]
+	if l == nil {
+		return nil, ErrGone
+	}
+	l.seen = b.now()
+	return l, nil
+}
+
+// Now is how a device does at the moment.
+type Now struct {
+	Seconds float64      `json:"seconds" doc:"Looked at so far"`
+	Picture *look.Lately `json:"picture,omitempty"`
+	LevelDB *float64     `json:"levelDb,omitempty" doc:"Loudest 50 ms of the last half second, dBFS"`
+	Full    bool         `json:"full,omitempty" doc:"An hour was looked at; what comes now is not"`
+}
+
+// Take looks at a batch of records. A batch that breaks off is taken as far as it goes; an error names what is wrong.
+func (l *Look) Take(r io.Reader) (Now, error) {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	if l.ended {
+		return Now{}, ErrGone
+	}
+	err := records(r, l.take)
+	return l.state(), err
+}
+
+func (l *Look) state() (n Now) {
+	if l.picture != nil {
+		at := l.picture.Now()
+		n.Picture, n.Seconds = &at, l.looked()
+	}
+	if l.sound != nil {
+		if db, ok := l.sound.Level(); ok {
+			n.LevelDB = &db
+		}
+		n.Seconds = max(n.Seconds, l.sound.Seconds())
+	}
+	n.Full = n.Seconds >= MostMinutes*60
+	return n
+}
+
+// looked is how much of the picture was looked at, in seconds.
+func (l *Look) looked() float64 { return max(0, l.last-l.shift-l.began) }
+
+// take looks at one record.
+func (l *Look) take(r *record) {
+	if l.looked() >= MostMinutes*60 || l.sound != nil && l.sound.Seconds() >= MostMinutes*60 {
+		return
+	}
+	switch r.kind {
+	case recordGap:
+		l.gap = true
+	case recordFrame, recordClose:
+		if l.picture == nil {
+			l.picture, l.began, l.last = look.NewPicture(), r.at, r.at
+		}
+		if r.kind == recordClose {
+			l.picture.AddClosely(look.Frame{At: r.at - l.shift, Width: r.width, Height: r.height, Luma: r.bytes})
+			return
+		}
+		switch d := r.at - l.last; {
+		case l.gap && d > l.step: // the clock stands while nobody looks
+			l.shift += d - l.step
+		case !l.gap && d > 0:
+			l.step = d
+		}
+		l.gap, l.last = false, max(l.last, r.at)
+		l.picture.AddSampled(r.at-l.shift, r.width, r.height, r.bytes)
+	case recordSound:
+		if l.sound == nil {
+			l.sound = look.NewSound(float64(r.rate), r.channels)
+		}
+		if r.channels == l.sound.Channels() && float64(r.rate) == l.sound.Rate() {
+			l.sound.Add(r.left, r.right)
+		}
+	}
+}
+
+// End ends a look, and says what it came to: always the same.
+func (l *Look) End(facts Facts) *Result {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	if l.result != nil {
+		return l.result
+	}
+	l.ended = true
+	facts.Label = cmp.Or(facts.Label, l.facts.Label)
+	r := &Result{Rig: l.rig, Of: l.Of, Facts: facts}
+	if l.picture != nil && l.picture.Frames() > 0 {
+		seen := l.picture.See()
+		r.Seen = &seen
+	}
+	if l.sound != nil {
+		heard := l.sound.Hear()
+		r.Heard = &heard
+	}
+	l.result, l.picture, l.sound = r, nil, nil
+	return r
+}
+
+// Ended is what an ended look came to.
+func (l *Look) Ended() (*Result, bool) {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	return l.result, l.result != nil
+}
+
+// Waved says which of several devices of one name changes, when somebody covers a lens or waves at one of them: sure
+// where it changes four times as much as any other, and enough to be a hand.
+func Waved(looks []*Look) (which string, sure bool) {
+	type moves struct {
+		id string
+		by float64
+	}
+	var all []moves
+	for _, l := range looks {
+		l.lock.Lock()
+		if l.picture != nil {
+			all = append(all, moves{l.ID, l.picture.Now().Change})
+		}
+		l.lock.Unlock()
+	}
+	if len(all) < 2 {
+		return "", false
+	}
+	slices.SortFunc(all, func(a, b moves) int { return cmp.Compare(b.by, a.by) })
+	const hand = 1.5 // codes of change, all over [estimate]
+	return all[0].id, all[0].by >= hand && all[0].by >= 4*all[1].by
+}

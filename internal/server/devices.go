@@ -1,0 +1,195 @@
+package server
+
+import (
+	"context"
+	"errors"
+	"net/http"
+	"reflect"
+	"strings"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"eventether/core/look"
+	"eventether/core/view"
+	"eventether/internal/devices"
+	"eventether/internal/wire"
+)
+
+// batchPath begins the addresses that take what a page samples of a device.
+const batchPath = "/api/looks/"
+
+// takeBatch looks at a batch of records, the body, and answers how the device does at the moment.
+func (a *api) takeBatch(c *gin.Context) {
+	l, err := a.devices.Find(c.Param("look"))
+	if err != nil {
+		answer(c, huma.NewError(http.StatusGone, err.Error()))
+		return
+	}
+	if c.Request.ContentLength > devices.MostBatch {
+		answer(c, huma.NewError(http.StatusRequestEntityTooLarge, "the batch is larger than 96 MB"))
+		return
+	}
+	now, err := l.Take(c.Request.Body)
+	switch {
+	case errors.Is(err, devices.ErrGone):
+		answer(c, huma.NewError(http.StatusGone, err.Error()))
+	case err != nil:
+		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
+	default:
+		text, err := wire.Marshal(now)
+		if err != nil {
+			answer(c, err)
+			return
+		}
+		c.Data(http.StatusOK, "application/json", text)
+	}
+}
+
+// registerDevices describes looking at devices that are open in a page.
+func (a *api) registerDevices(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	judged := func(ctx context.Context, id uuid.UUID) (*known, error) {
+		get, done := limited(ctx)
+		defer done()
+		_, rev, err := a.store.Get(get, id, 0)
+		if err != nil {
+			return nil, failed(err)
+		}
+		return a.verdicts.revision(&rev)
+	}
+	huma.Register(h, op("POST", "/api/rigs/{id}/inputs", "inputsOf",
+		"Which of a rig's pictures and ways of sound a computer's cameras and microphones are, by their names"),
+		func(ctx context.Context, in *struct {
+			ID   uuid.UUID `path:"id"`
+			Body struct {
+				Inputs []view.Input `json:"inputs" maxItems:"100"`
+			}
+		}) (*struct{ Body []view.InputIs }, error) {
+			v, err := judged(ctx, in.ID)
+			if err != nil {
+				return nil, err
+			}
+			return &struct{ Body []view.InputIs }{view.InputsOf(v.Verdict, in.Body.Inputs)}, nil
+		})
+	huma.Register(h, op("POST", "/api/rigs/{id}/looks", "openLook", "Begin a look at a device that is open in a page"),
+		func(ctx context.Context, in *struct {
+			ID   uuid.UUID `path:"id"`
+			Body struct {
+				Of    string        `json:"of" maxLength:"200" doc:"What it is, of lookedOf"`
+				Facts devices.Facts `json:"facts"`
+			}
+		}) (*struct{ Body *devices.Look }, error) {
+			v, err := judged(ctx, in.ID)
+			if err != nil {
+				return nil, err
+			}
+			if _, err := view.LookedAt(v.Verdict, in.Body.Of, nil, nil); err != nil {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+			}
+			l, err := a.devices.Open(in.ID.String(), in.Body.Of, in.Body.Facts)
+			if err != nil {
+				return nil, huma.NewError(http.StatusConflict, err.Error())
+			}
+			return &struct{ Body *devices.Look }{l}, nil
+		})
+	huma.Register(h, op("POST", "/api/looks/{look}/end", "endLook", "End a look: planned, measured, what follows"),
+		func(ctx context.Context, in *struct {
+			Look string `path:"look"`
+			Body devices.Facts
+		}) (*struct{ Body *view.Looked }, error) {
+			l, err := a.devices.Find(in.Look)
+			if err != nil {
+				return nil, huma.NewError(http.StatusGone, err.Error())
+			}
+			r := l.End(in.Body)
+			id, err := uuid.Parse(r.Rig)
+			if err != nil {
+				return nil, err
+			}
+			v, err := judged(ctx, id)
+			if err != nil {
+				return nil, err
+			}
+			f := &r.Facts
+			out, err := view.LookedAtDevice(v.Verdict, r.Of, &view.Device{Seen: r.Seen, Heard: r.Heard, Asked: f.Asked,
+				Given: f.Given, FirstMs: f.FirstMs, Processing: f.Processing, Scaled: f.Scaled, Skipped: f.Skipped,
+				Unplugged: f.Unplugged, Hidden: f.Hidden})
+			if err != nil {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+			}
+			return &struct{ Body *view.Looked }{out}, nil
+		})
+	type several struct {
+		Body struct {
+			Looks []string `json:"looks" maxItems:"8"`
+		}
+	}
+	huma.Register(h, op("POST", "/api/looks/wave", "waved",
+		"Which of several devices of one name changes, while somebody waves at one of them"),
+		func(_ context.Context, in *several) (*struct {
+			Body struct {
+				Look string `json:"look"`
+				Sure bool   `json:"sure"`
+			}
+		}, error) {
+			var all []*devices.Look
+			for _, id := range in.Body.Looks {
+				if l, err := a.devices.Find(id); err == nil {
+					all = append(all, l)
+				}
+			}
+			out := new(struct {
+				Body struct {
+					Look string `json:"look"`
+					Sure bool   `json:"sure"`
+				}
+			})
+			out.Body.Look, out.Body.Sure = devices.Waved(all)
+			return out, nil
+		})
+	huma.Register(h, op("POST", "/api/looks/together", "together",
+		"Ended looks at devices alone, and at the same ones all open at once, in one order: does one hinder another?"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				Alone  []string `json:"alone" maxItems:"8"`
+				Beside []string `json:"beside" maxItems:"8"`
+			}
+		}) (*struct{ Body *view.Together }, error) {
+			if len(in.Body.Alone) != len(in.Body.Beside) {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, "as many alone as beside the others are wanted")
+			}
+			var labels []string
+			var alone, beside []*look.Seen
+			for i := range in.Body.Alone {
+				a1, err1 := a.ended(in.Body.Alone[i])
+				b1, err2 := a.ended(in.Body.Beside[i])
+				if err := errors.Join(err1, err2); err != nil {
+					return nil, huma.NewError(http.StatusGone, strings.SplitN(err.Error(), "\n", 2)[0])
+				}
+				labels, alone, beside = append(labels, a1.Facts.Label), append(alone, a1.Seen), append(beside, b1.Seen)
+			}
+			return &struct{ Body *view.Together }{view.TogetherOf(labels, alone, beside)}, nil
+		})
+	batch := op("PUT", "/api/looks/{look}", "takeBatch", "What a page sampled of a device since")
+	batch.Description = "The body is records, as docs/api.md describes them; the answer is how the device does at the moment."
+	batch.RequestBody = &huma.RequestBody{Required: true,
+		Content: map[string]*huma.MediaType{"application/octet-stream": {}}}
+	now := h.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[devices.Now](), true, "Now")
+	batch.Parameters = []*huma.Param{{Name: "look", In: "path", Required: true, Schema: &huma.Schema{Type: huma.TypeString}}}
+	batch.Responses = map[string]*huma.Response{"200": {Description: "How it does",
+		Content: map[string]*huma.MediaType{"application/json": {Schema: now}}}}
+	h.OpenAPI().AddOperation(&batch)
+}
+
+// ended is what an ended look came to.
+func (a *api) ended(id string) (*devices.Result, error) {
+	l, err := a.devices.Find(id)
+	if err != nil {
+		return nil, err
+	}
+	if r, ok := l.Ended(); ok {
+		return r, nil
+	}
+	return nil, errors.New("a look that is still open was named")
+}

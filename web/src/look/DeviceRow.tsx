@@ -1,0 +1,140 @@
+import { useEffect, useRef, useState } from 'react'
+import { words } from '../words'
+import type { Now } from './batch'
+import type { Device } from './device'
+import type { Row } from './Devices'
+
+const w = words.look.devices
+
+/** One camera or microphone: its name, which of the rig it is, and while it is open its picture and figures. */
+export function DeviceRow({
+  row,
+  choices,
+  at,
+  changes,
+  busy,
+  name,
+  look,
+  stop,
+}: {
+  row: Row
+  choices: { what: string; says: string }[]
+  at?: { device: Device; now?: Now; trouble?: string }
+  /** It is the one that changes while somebody waves. */
+  changes: boolean
+  busy: boolean
+  name: (of: string) => void
+  look: (seconds: number) => void
+  stop: () => void
+}) {
+  const [seconds, setSeconds] = useState(10)
+  const picture = row.kind === 'videoinput'
+  const mine = choices.filter((c) => c.what === 'programme' || c.what.startsWith('sound:') !== picture)
+  return (
+    <li
+      className={`grid gap-x-4 gap-y-2 border-b border-hair py-3 sm:grid-cols-[minmax(0,1fr)_auto] ${changes ? 'border-l-4 border-l-slack pl-3' : ''}`}
+      data-testid="device"
+    >
+      <div className="min-w-0">
+        <p className="truncate font-semibold">
+          {row.label}
+          {changes && <span className="ml-3 text-slack">{w.changes}</span>}
+        </p>
+        <div className="mt-1 flex flex-wrap items-center gap-3">
+          <select
+            className="field max-w-64"
+            aria-label={w.is(row.label)}
+            value={row.of}
+            onChange={(e) => name(e.target.value)}
+          >
+            <option value="">{w.unknown}</option>
+            {mine.map((c) => (
+              <option key={c.what} value={c.what}>
+                {c.says}
+              </option>
+            ))}
+          </select>
+          <span className="text-sm text-muted">{row.why}</span>
+        </div>
+        {at && <Figures now={at.now} trouble={at.trouble} />}
+      </div>
+      <div className="flex flex-wrap items-start gap-2">
+        {at && picture && <Picture stream={at.device.stream} label={row.label} />}
+        {at ? (
+          <button className="act" onClick={stop}>
+            {w.stop}
+          </button>
+        ) : (
+          <>
+            <label className="flex items-center gap-2 text-sm">
+              {w.forHow}
+              <select
+                className="field max-w-28"
+                value={seconds}
+                onChange={(e) => setSeconds(Number(e.target.value))}
+              >
+                {Object.entries(w.lengths).map(([s, says]) => (
+                  <option key={s} value={s}>
+                    {says}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <button className="act" disabled={busy} onClick={() => look(seconds)}>
+              {w.look}
+            </button>
+          </>
+        )}
+      </div>
+    </li>
+  )
+}
+
+function Figures({ now, trouble }: { now?: Now; trouble?: string }) {
+  const [late, setLate] = useState(false)
+  useEffect(() => {
+    const timer = setTimeout(() => setLate(true), 4000)
+    return () => clearTimeout(timer)
+  }, [])
+  const parts = [
+    now && w.seconds(now.seconds),
+    now?.picture && w.hz(now.picture.hz),
+    now?.picture?.dark && w.black,
+    now?.levelDb !== undefined && w.level(now.levelDb),
+  ].filter((p) => typeof p === 'string')
+  return (
+    <p className="mt-1 text-sm tabular-nums" data-testid="figures">
+      {parts.join(' · ')}
+      {now?.levelDb !== undefined && (
+        <meter
+          className="ml-3 w-40 align-middle"
+          min={-80}
+          max={0}
+          low={-40}
+          high={-6}
+          value={now.levelDb}
+          aria-label={w.level(now.levelDb)}
+        />
+      )}
+      {!now?.seconds && late && <span className="text-untested">{w.nothing}</span>}
+      {trouble && <span className="ml-3 text-snapped">{trouble}</span>}
+    </p>
+  )
+}
+
+function Picture({ stream, label }: { stream: MediaStream; label: string }) {
+  const video = useRef<HTMLVideoElement>(null)
+  useEffect(() => {
+    if (video.current) video.current.srcObject = stream
+  }, [stream])
+  return (
+    <video
+      ref={video}
+      muted
+      autoPlay
+      playsInline
+      aria-label={label}
+      className="h-24 w-44 bg-wash object-contain"
+    />
+  )
+}
