@@ -291,7 +291,7 @@ func (p *Picture) rate(pace Pace, ok bool) Sign {
 			say.Number(pace.Hz), say.Number(pace.Error))
 	}
 	if pace.Lost > 0 {
-		f.Says += " " + lang.Text("%s missing.", say.Count(pace.Lost, "frame is", "frames are"))
+		f.Says += " " + say.Sentence(lang.Text("%s missing.", say.Count(pace.Lost, "frame is", "frames are")))
 	}
 	return f
 }

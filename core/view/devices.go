@@ -202,7 +202,7 @@ func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
 	note(d.Unplugged, lang.Text("It went while it was open: unplugged, switched off, or taken by something else."))
 	note(d.Hidden, lang.Text("The page was hidden for a while: browsers hold frames back then, and that while is not judged."))
 	note(d.Skipped > 0, lang.Text("%s dropped by the browser or this page: not the device's doing.",
-		say.Count(d.Skipped, "frame was", "frames were")))
+		say.Sentence(say.Count(d.Skipped, "frame was", "frames were"))))
 	note(d.Scaled, lang.Text("This browser gives scaled frames only: border, combing, range, exposure and signs cannot be told."))
 	note(len(d.Processing) > 0, lang.Text("The browser's own %s is on although it was asked off: levels are its doing.",
 		say.List(named(d.Processing))))
@@ -269,18 +269,20 @@ type TogetherRow struct {
 	Stumbles look.Answer `json:"stumbles" enum:"found,clear,cannot-tell"`
 }
 
-// TogetherOf compares devices alone with the same ones all open at once, by label and in one order. A device stumbles
-// where it gives a frame in a hundred less, or loses one in a hundred more, than alone.
-func TogetherOf(labels []string, alone, beside []*look.Seen) *Together {
+// TogetherOf compares devices alone with the same ones all open at once, in one order. A device stumbles where it gives a
+// frame in a hundred less, or loses one in a hundred more, than alone; what the browser dropped is not its doing.
+func TogetherOf(labels []string, alone, beside []*Device) *Together {
 	t := &Together{Rows: []TogetherRow{}}
-	var bad []string
+	var bad, busy []string
 	for i, label := range labels {
-		row := TogetherRow{Label: label, Alone: paceWords(alone[i]), Beside: paceWords(beside[i]), Stumbles: look.CannotTell}
-		switch a, b := paceOf(alone[i]), paceOf(beside[i]); {
+		row := TogetherRow{Label: label, Alone: alone[i].paceWords(), Beside: beside[i].paceWords(), Stumbles: look.CannotTell}
+		switch a, b := alone[i].pace(), beside[i].pace(); {
 		case a == nil: // nothing to hold it against
-		case b == nil || delivered(b) < 0.99*delivered(a) || share(b) > share(a)+0.01:
+		case b == nil || b.delivered() < 0.99*a.delivered() || b.missing() > a.missing()+0.01:
 			row.Stumbles = look.Found
 			bad = append(bad, label)
+		case b.dropped*50 > b.Frames:
+			busy = append(busy, label)
 		default:
 			row.Stumbles = look.Clear
 		}
@@ -290,6 +292,9 @@ func TogetherOf(labels []string, alone, beside []*look.Seen) *Together {
 	case len(bad) > 0:
 		t.Sentence = lang.Text("All open at once, %s %s not keep up: what they share (a hub, a bus, the processor) carries less than all of them want.",
 			say.List(bad), verbDo(len(bad)))
+	case len(busy) > 0:
+		t.Sentence = lang.Text("All open at once, the browser itself drops frames of %s: the devices cannot be told apart from that.",
+			say.List(busy))
 	case slices.ContainsFunc(t.Rows, func(r TogetherRow) bool { return r.Stumbles == look.Clear }):
 		t.Sentence = lang.Text("All open at once, each keeps its frames.")
 	default:
@@ -305,25 +310,33 @@ func verbDo(n int) string {
 	return lang.Text("do")
 }
 
-func paceOf(s *look.Seen) *look.Pace {
-	if s == nil {
-		return nil
-	}
-	return s.Pace
+// devicePace is how fast frames came, and how many of those that are missing the browser dropped.
+type devicePace struct {
+	*look.Pace
+	dropped int
 }
 
-// delivered is how many frames a second came, the missing ones left out.
-func delivered(p *look.Pace) float64 { return p.Hz * (1 - share(p)) }
+func (d *Device) pace() *devicePace {
+	if d.Seen == nil || d.Seen.Pace == nil {
+		return nil
+	}
+	return &devicePace{d.Seen.Pace, min(d.Skipped, d.Seen.Pace.Lost)}
+}
 
-// share is the share of frames that is missing.
-func share(p *look.Pace) float64 { return float64(p.Lost) / float64(p.Frames+p.Lost) }
+// missing is the share of frames that is missing, and was not dropped by the browser.
+func (p *devicePace) missing() float64 {
+	return float64(p.Lost-p.dropped) / float64(p.Frames+p.Lost)
+}
 
-func paceWords(s *look.Seen) string {
-	p := paceOf(s)
+// delivered is how many frames a second came from the device.
+func (p *devicePace) delivered() float64 { return p.Hz * (1 - p.missing()) }
+
+func (d *Device) paceWords() string {
+	p := d.pace()
 	if p == nil {
 		return lang.Text("no frames")
 	}
-	text := lang.Text("%s frames/s", say.Number(say.Round2(delivered(p))))
+	text := lang.Text("%s frames/s", say.Number(say.Round2(p.delivered())))
 	if p.Lost > 0 {
 		text += ", " + lang.Text("%s missing", say.Count(p.Lost, "frame", "frames"))
 	}

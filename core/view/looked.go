@@ -309,7 +309,7 @@ func (l *Looked) sentence() {
 		l.Sentence = lang.Text("%s is not as planned: %s instead of %s.", say.Sentence(l.Label), l.Rows[off].Measured,
 			l.Rows[off].Planned)
 	default:
-		l.Sentence = lang.Text("%s is as planned, as far as this clip tells.", say.Sentence(l.Label))
+		l.Sentence = lang.Text("%s is as planned, as far as this tells.", say.Sentence(l.Label))
 	}
 	if n := len(l.Wrong); n > 1 {
 		l.Sentence += " " + say.Sentence(lang.Text("%s besides.", say.Count(n-1, "thing", "things")))

@@ -54,7 +54,7 @@ func TestLookedAtPictures(t *testing.T) {
 		figure int
 	}{
 		"as planned": {seen(func(*look.Seen) {}), map[string]look.Answer{"Size": look.Found, "Frames a second": look.Found}, nil,
-			"is as planned, as far as this clip tells", 0},
+			"is as planned, as far as this tells", 0},
 		"smaller": {seen(func(s *look.Seen) { s.Width, s.Height, s.Active = 1280, 720, look.Box{W: 1280, H: 720} }),
 			map[string]look.Answer{"Size": look.Clear}, nil, "not as planned: 1280×720 instead of 1920×1080", 0},
 		"a border": {seen(func(s *look.Seen) {

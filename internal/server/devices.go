@@ -11,7 +11,6 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
-	"eventether/core/look"
 	"eventether/core/view"
 	"eventether/internal/devices"
 	"eventether/internal/wire"
@@ -111,10 +110,7 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 			if err != nil {
 				return nil, err
 			}
-			f := &r.Facts
-			out, err := view.LookedAtDevice(v.Verdict, r.Of, &view.Device{Seen: r.Seen, Heard: r.Heard, Asked: f.Asked,
-				Given: f.Given, FirstMs: f.FirstMs, Processing: f.Processing, Scaled: f.Scaled, Skipped: f.Skipped,
-				Unplugged: f.Unplugged, Hidden: f.Hidden})
+			out, err := view.LookedAtDevice(v.Verdict, r.Of, deviceOf(r))
 			if err != nil {
 				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 			}
@@ -160,14 +156,14 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 				return nil, huma.NewError(http.StatusUnprocessableEntity, "as many alone as beside the others are wanted")
 			}
 			var labels []string
-			var alone, beside []*look.Seen
+			var alone, beside []*view.Device
 			for i := range in.Body.Alone {
 				a1, err1 := a.ended(in.Body.Alone[i])
 				b1, err2 := a.ended(in.Body.Beside[i])
 				if err := errors.Join(err1, err2); err != nil {
 					return nil, huma.NewError(http.StatusGone, strings.SplitN(err.Error(), "\n", 2)[0])
 				}
-				labels, alone, beside = append(labels, a1.Facts.Label), append(alone, a1.Seen), append(beside, b1.Seen)
+				labels, alone, beside = append(labels, a1.Facts.Label), append(alone, deviceOf(a1)), append(beside, deviceOf(b1))
 			}
 			return &struct{ Body *view.Together }{view.TogetherOf(labels, alone, beside)}, nil
 		})
@@ -192,4 +188,11 @@ func (a *api) ended(id string) (*devices.Result, error) {
 		return r, nil
 	}
 	return nil, errors.New("a look that is still open was named")
+}
+
+// deviceOf is what a look came to, as it is worded.
+func deviceOf(r *devices.Result) *view.Device {
+	f := &r.Facts
+	return &view.Device{Seen: r.Seen, Heard: r.Heard, Asked: f.Asked, Given: f.Given, FirstMs: f.FirstMs,
+		Processing: f.Processing, Scaled: f.Scaled, Skipped: f.Skipped, Unplugged: f.Unplugged, Hidden: f.Hidden}
 }

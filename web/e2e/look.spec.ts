@@ -53,7 +53,7 @@ test('a clip is held against the plan: what is not as planned, what nobody wants
   await expect(looked).toContainText('On the left only')
   await expect(looked).toContainText('Set the input to the middle, or to mono.')
   await expect(looked).toContainText('A black border: the picture is 1280 × 720 at 0, 40')
-  await expect(looked.getByText('What this clip cannot tell')).toBeVisible()
+  await expect(looked.getByText('What this cannot tell')).toBeVisible()
 })
 
 test('what is no recording is said to be none; a dropped clip is looked at; the looking can be called off', async ({

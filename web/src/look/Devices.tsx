@@ -71,7 +71,9 @@ export function Devices({
     try {
       const found = await inputs()
       setProblems(found.problems)
-      const named = found.all.map((d) => ({ ...d, label: d.label || w.unnamed }))
+      const named = found.all
+        .map((d) => ({ ...d, label: d.label || w.unnamed }))
+        .sort((a, b) => b.kind.localeCompare(a.kind)) // pictures first
       const is = await api.inputsOf(rig.id, named)
       const known = ties(rig.id)
       setRows(

@@ -32,9 +32,7 @@ export function Report({
         <table className="mt-3 w-full max-w-2xl text-left text-sm">
           <thead>
             <tr className="border-b border-hair text-muted">
-              <th className="py-1 pr-3 font-normal">
-                {w.of}: {l.label}
-              </th>
+              <th className="py-1 pr-3 font-normal">{l.label}</th>
               <th className="py-1 pr-3 font-normal">{w.planned}</th>
               <th className="py-1 pr-3 font-normal">{w.measured}</th>
               <th className="py-1 pr-3 font-normal">{w.agrees}</th>

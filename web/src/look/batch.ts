@@ -13,6 +13,17 @@ const mostWaiting = 32 << 20
 /** Samples either way of the small picture of every frame. */
 export const sampled = { width: 128, height: 72 }
 
+/** Luma of pixels of four bytes, red first or blue: BT.709, limited range, as cameras send it. */
+export function lumaOfPixels(pixels: Uint8Array | Uint8ClampedArray, blueFirst = false): Uint8Array {
+  const out = new Uint8Array(pixels.length / 4)
+  const [r, b] = blueFirst ? [2, 0] : [0, 2]
+  for (let i = 0; i < out.length; i++)
+    out[i] =
+      16.5 +
+      (219 / 255) * (0.2126 * pixels[4 * i + r]! + 0.7152 * pixels[4 * i + 1]! + 0.0722 * pixels[4 * i + b]!)
+  return out
+}
+
 export class Batches {
   private waiting: Uint8Array<ArrayBuffer>[] = []
   private bytes = 0

@@ -1,6 +1,6 @@
 import { api, Failure } from '../api/client'
 import { words } from '../words'
-import { Batches, type Now } from './batch'
+import { Batches, lumaOfPixels, type Now } from './batch'
 import type { Looked } from './clip'
 import type { FromFrames, ToFrames } from './frames.worker'
 
@@ -193,11 +193,7 @@ export class Device {
         this.facts.firstMs = performance.timeOrigin + performance.now() - began
       }
       on.drawImage(video, 0, 0, 128, 72)
-      const { data } = on.getImageData(0, 0, 128, 72)
-      const luma = new Uint8Array(128 * 72)
-      for (let i = 0; i < luma.length; i++)
-        luma[i] =
-          16.5 + (219 / 255) * (0.2126 * data[4 * i]! + 0.7152 * data[4 * i + 1]! + 0.0722 * data[4 * i + 2]!)
+      const luma = lumaOfPixels(on.getImageData(0, 0, 128, 72).data)
       to.frame(Math.max(0, about.mediaTime - base), video.videoWidth, video.videoHeight, luma)
       video.requestVideoFrameCallback(next)
     }

@@ -1,4 +1,4 @@
-import { Batches, type Now, sampled } from './batch'
+import { Batches, lumaOfPixels, type Now, sampled } from './batch'
 
 /**
  * Reads the frames of a camera as they are delivered: of each its time and a few samples, and now and then all of its luma,
@@ -36,13 +36,12 @@ async function lumaOf(frame: VideoFrame): Promise<Uint8Array | undefined> {
       luma.set(room.subarray(offset + y * stride, offset + y * stride + width), y * width)
     return luma
   }
-  const [r, g, b] = frame.format.startsWith('BGR') ? [2, 1, 0] : [0, 1, 2]
+  const turned = frame.format.startsWith('BGR')
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < width; x++) {
-      const at = offset + y * stride + 4 * x // BT.709, limited range
-      luma[y * width + x] =
-        16.5 + (219 / 255) * (0.2126 * room[at + r]! + 0.7152 * room[at + g]! + 0.0722 * room[at + b]!)
-    }
+    luma.set(
+      lumaOfPixels(room.subarray(offset + y * stride, offset + y * stride + 4 * width), turned),
+      y * width,
+    )
   return luma
 }
 
@@ -55,6 +54,16 @@ function few(luma: Uint8Array, width: number, height: number): Uint8Array {
       out[y * sampled.width + x] = luma[row + Math.floor(((x + 0.5) * width) / sampled.width)]!
   }
   return out
+}
+
+let canvas: OffscreenCanvasRenderingContext2D | undefined
+
+/** The few samples of a frame the browser hands on in no form that can be read: drawn, and so scaled. */
+function drawn(frame: VideoFrame): Uint8Array {
+  const { width, height } = sampled
+  canvas ??= new OffscreenCanvas(width, height).getContext('2d', { willReadFrequently: true })!
+  canvas.drawImage(frame, 0, 0, width, height)
+  return lumaOfPixels(canvas.getImageData(0, 0, width, height).data)
 }
 
 async function read(frames: ReadableStream<VideoFrame>, to: Batches) {
@@ -82,7 +91,10 @@ async function read(frames: ReadableStream<VideoFrame>, to: Batches) {
           last = at
         }
       } else if (hidden) to.gap(at)
-      else scaled = true
+      else {
+        scaled = true
+        to.frame(at, width, height, drawn(frame))
+      }
     } catch {
       to.gap(at)
     }

@@ -1,0 +1,182 @@
+package devices
+
+import (
+	"bytes"
+	"encoding/binary"
+	"math"
+	"testing"
+	"time"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/look"
+)
+
+// batch writes records as a page does.
+type batch struct{ bytes.Buffer }
+
+func (b *batch) record(kind byte, at float64, body []byte) {
+	b.WriteByte(kind)
+	_ = binary.Write(b, binary.LittleEndian, uint32(8+len(body)))
+	_ = binary.Write(b, binary.LittleEndian, at)
+	b.Write(body)
+}
+
+func size(w, h int, luma []byte) []byte {
+	return append(binary.LittleEndian.AppendUint16(binary.LittleEndian.AppendUint16(nil, uint16(w)), uint16(h)), luma...)
+}
+
+func (b *batch) frame(at float64, shade byte) {
+	b.record('P', at, size(1920, 1080, bytes.Repeat([]byte{shade}, look.SampledWidth*look.SampledHeight)))
+}
+
+func (b *batch) sound(at float64, rate uint32, channels ...[]float32) {
+	body := append(binary.LittleEndian.AppendUint32(nil, rate), byte(len(channels)))
+	for _, c := range channels {
+		for _, v := range c {
+			body = binary.LittleEndian.AppendUint32(body, math.Float32bits(v))
+		}
+	}
+	b.record('A', at, body)
+}
+
+func TestALookFromBeginToEnd(t *testing.T) {
+	b := NewBench()
+	l, err := b.Open("rig", "cam", Facts{Label: "HDMI to USB"})
+	require.NoError(t, err)
+	var sent batch
+	for n := range 120 {
+		at := float64(n) / 30
+		if n >= 60 { // the page was hidden for seven seconds
+			at += 7
+		}
+		if n == 60 {
+			sent.record('G', at, nil)
+		}
+		sent.frame(at, byte(60+n%90))
+	}
+	tone := make([]float32, 4800)
+	for i := range tone {
+		tone[i] = float32(0.5 * math.Sin(2*math.Pi*1000*float64(i)/48000))
+	}
+	sent.sound(0, 48000, tone, make([]float32, len(tone)))
+	now, err := l.Take(&sent)
+	require.NoError(t, err)
+	assert.InDelta(t, 4, now.Seconds, 0.1)
+	assert.InDelta(t, 30, now.Picture.Hz, 0.5)
+	assert.InDelta(t, -9, *now.LevelDB, 0.2)
+	r := l.End(Facts{Skipped: 3})
+	assert.Equal(t, "HDMI to USB", r.Facts.Label)
+	assert.Equal(t, 3, r.Facts.Skipped)
+	assert.Equal(t, "30", r.Seen.Pace.Name)
+	assert.Zero(t, r.Seen.Pace.Lost, "what nobody looked at is not missing")
+	assert.Equal(t, look.Found, look.Find(r.Heard.Signs, look.IsOneSided).Answer)
+	assert.Same(t, r, l.End(Facts{}), "it ends once")
+	_, err = l.Take(&sent)
+	require.ErrorIs(t, err, ErrGone)
+}
+
+func TestBoundsOfTheBench(t *testing.T) {
+	b := NewBench()
+	at := time.Now()
+	b.now = func() time.Time { return at }
+	var last *Look
+	for range MostOpen {
+		l, err := b.Open("rig", "cam", Facts{})
+		require.NoError(t, err)
+		last = l
+	}
+	_, err := b.Open("rig", "cam", Facts{})
+	require.ErrorContains(t, err, "8 devices")
+	last.End(Facts{})
+	_, err = b.Open("rig", "cam", Facts{})
+	require.NoError(t, err)
+	at = at.Add(forgetAfter + time.Second)
+	_, err = b.Open("rig", "cam", Facts{})
+	require.NoError(t, err, "pages that have gone hold nothing")
+	_, err = b.Find(last.ID)
+	require.ErrorIs(t, err, ErrGone)
+}
+
+func TestWhoIsWavedAt(t *testing.T) {
+	b := NewBench()
+	one, _ := b.Open("rig", "a", Facts{})
+	two, _ := b.Open("rig", "b", Facts{})
+	still, waved := new(batch), new(batch)
+	for n := range 30 {
+		still.frame(float64(n)/30, 100)
+		waved.frame(float64(n)/30, byte(100+20*(n%2)))
+	}
+	_, err := one.Take(still)
+	require.NoError(t, err)
+	_, sure := Waved([]*Look{one, two})
+	assert.False(t, sure, "the other gives nothing")
+	_, err = two.Take(waved)
+	require.NoError(t, err)
+	which, sure := Waved([]*Look{one, two})
+	assert.True(t, sure)
+	assert.Equal(t, two.ID, which)
+}
+
+func TestRecordsThatAreNone(t *testing.T) {
+	for name, c := range map[string]struct {
+		make func(*batch)
+		says string
+	}{
+		"kind":      {func(b *batch) { b.record('X', 0, nil) }, "kind 'X': want P, F, A or G"},
+		"time":      {func(b *batch) { b.frame(math.NaN(), 1) }, "at NaN"},
+		"past":      {func(b *batch) { b.frame(-1, 1) }, "want seconds from 0 on"},
+		"size":      {func(b *batch) { b.record('F', 0, size(640, 480, make([]byte, 7))) }, "640 × 480 with 7 bytes"},
+		"no size":   {func(b *batch) { b.record('P', 0, size(0, 0, make([]byte, look.SampledWidth*look.SampledHeight))) }, "0 × 0"},
+		"rate":      {func(b *batch) { b.sound(0, 3, []float32{1}) }, "3 samples a second"},
+		"channels":  {func(b *batch) { b.sound(0, 48000) }, "of 0 channels"},
+		"long":      {func(b *batch) { b.Write([]byte{'P', 255, 255, 255, 255}) }, "4294967295 bytes"},
+		"short":     {func(b *batch) { b.Write([]byte{'P', 20, 0, 0, 0, 1}) }, "record 2 breaks off"},
+		"half head": {func(b *batch) { b.Write([]byte{'P', 20}) }, "record 2 breaks off"},
+	} {
+		l, err := NewBench().Open("rig", "cam", Facts{})
+		require.NoError(t, err)
+		b := new(batch)
+		b.frame(0, 50)
+		c.make(b)
+		_, err = l.Take(b)
+		require.ErrorContains(t, err, c.says, name)
+		assert.Equal(t, 1, l.picture.Frames(), "%s: what came before is taken", name)
+	}
+}
+
+// Whatever a page sends, nothing breaks, and what is no number is silence.
+func FuzzBatch(f *testing.F) {
+	b := new(batch)
+	b.frame(0, 50)
+	b.record('F', 0, size(32, 18, make([]byte, 32*18)))
+	b.sound(0, 48000, []float32{1, float32(math.NaN()), float32(math.Inf(1))})
+	b.record('G', 1, nil)
+	f.Add(b.Bytes())
+	f.Fuzz(func(t *testing.T, sent []byte) {
+		l, err := NewBench().Open("rig", "cam", Facts{})
+		require.NoError(t, err)
+		_, _ = l.Take(bytes.NewReader(sent))
+		r := l.End(Facts{})
+		if r.Heard != nil {
+			require.False(t, math.IsNaN(r.Heard.PeakDB))
+		}
+	})
+}
+
+// What one frame of 1080p costs with all that is sent of it: at most a millisecond.
+func BenchmarkFrames(b *testing.B) {
+	one := new(batch)
+	for n := range 12 { // a fifth of a second at 60
+		one.frame(float64(n)/60, byte(n))
+	}
+	one.record('F', 0, size(1920, 1080, make([]byte, 1920*1080)))
+	l, _ := NewBench().Open("rig", "cam", Facts{})
+	b.SetBytes(int64(one.Len()))
+	for b.Loop() {
+		l.picture = nil
+		_, _ = l.Take(bytes.NewReader(one.Bytes()))
+	}
+	b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/12, "µs/frame")
+}

@@ -1,0 +1,139 @@
+import { expect, type Page, test } from '@playwright/test'
+import { execFileSync } from 'node:child_process'
+import { mkdtempSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { complaints, loft, url } from './helpers'
+
+const folder = mkdtempSync(join(tmpdir(), 'devices-'))
+const film = join(folder, 'Bench camera.mjpeg')
+const sound = join(folder, 'words.wav')
+const make = (...args: string[]) =>
+  execFileSync('ffmpeg', ['-v', 'error', '-y', '-f', 'lavfi', '-i', ...args])
+make(
+  'testsrc2=size=1280x720:rate=30:duration=2',
+  '-vf',
+  'pad=1280:800:0:40:black',
+  '-c:v',
+  'mjpeg',
+  '-q:v',
+  '4',
+  film,
+)
+make(
+  "anoisesrc=color=pink:amplitude=0.3:duration=6:seed=3,volume='if(lt(mod(t,3),1.3),1,0.02)':eval=frame,aformat=channel_layouts=stereo,pan=stereo|c0=c0|c1=0.001*c0",
+  sound,
+)
+
+/** A clip and a sound are played into the browser as its camera and its microphone. */
+test.use({
+  launchOptions: {
+    executablePath: '/usr/bin/chromium',
+    args: [
+      ...(process.getuid?.() === 0 ? ['--no-sandbox'] : []),
+      '--disable-gpu',
+      '--no-first-run',
+      '--use-fake-device-for-media-stream',
+      `--use-file-for-fake-video-capture=${film}`,
+      `--use-file-for-fake-audio-capture=${sound}`,
+    ],
+  },
+})
+
+const row = (page: Page, name: string | RegExp) => page.getByTestId('device').filter({ hasText: name })
+const find = (page: Page) => page.getByRole('button', { name: 'Find cameras and microphones' }).click()
+
+async function opened(page: Page) {
+  await page.context().grantPermissions(['camera', 'microphone'])
+  const id = await loft(page.request)
+  await page.goto(url(`/rigs/${id}/look`))
+  await find(page)
+  return id
+}
+
+test('a camera that is open is held against the plan; the sign and the switch are there while it is; which it is survives a reload', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await opened(page)
+  const camera = row(page, 'Bench camera.mjpeg')
+  await camera.getByLabel(/^What .* is$/).selectOption({ label: 'Stage camera' })
+  await camera.getByRole('button', { name: 'Look', exact: true }).click()
+  await expect(page.getByTestId('open-devices')).toContainText('1 device is open')
+  await expect(camera.locator('video')).toBeVisible()
+  await expect(camera.getByTestId('figures')).toContainText(/\b[4-9] s · [23]\d(\.\d)? frames\/s/)
+  await camera.getByRole('button', { name: 'Enough' }).click()
+  const looked = page.getByTestId('looked')
+  await expect(looked).toContainText('Stage camera')
+  await expect(looked.getByRole('row', { name: /^Size/ })).toContainText('1280×800')
+  await expect(looked).toContainText('A black border: the picture is 1280 × 720 at 0, 40')
+  await expect(looked.getByText('First picture after')).toBeVisible()
+  await expect(page.getByTestId('open-devices')).toHaveCount(0)
+  // One switch lets go of it, and nothing is looked at then.
+  await camera.getByRole('button', { name: 'Look', exact: true }).click()
+  await expect(camera.locator('video')).toBeVisible()
+  const live = await camera
+    .locator('video')
+    .evaluateHandle((v: HTMLVideoElement) => v.srcObject as MediaStream)
+  await page.getByRole('button', { name: 'Close all' }).click()
+  await expect(page.getByTestId('open-devices')).toHaveCount(0)
+  await expect.poll(() => live.evaluate((s) => s.getTracks()[0]!.readyState)).toBe('ended')
+  await page.reload()
+  await find(page)
+  await expect(camera.getByLabel(/^What .* is$/).locator('option:checked')).toHaveText('Stage camera')
+  await expect(camera).toContainText('As it was last time.')
+  expect(wrong).toEqual([])
+})
+
+test('everything is looked at in turn; what was heard goes into the rig; leaving the page lets go of the devices', async ({
+  page,
+}) => {
+  test.slow()
+  const id = await opened(page)
+  const lapel = row(page, 'Fake Audio Input 1')
+  await lapel.getByLabel(/^What .* is$/).selectOption({ label: 'the sound of Ida by Lapel microphone' })
+  await row(page, 'mjpeg')
+    .getByLabel(/^What .* is$/)
+    .selectOption({ label: 'Bench camera' })
+  await page.getByRole('button', { name: 'Look at everything' }).click()
+  await expect(page.getByTestId('open-devices')).toContainText('1 of 2')
+  await expect(page.getByTestId('open-devices')).toContainText('2 of 2', { timeout: 30_000 })
+  await expect(lapel.getByRole('meter')).toBeVisible()
+  const heard = page.getByTestId('looked').filter({ hasText: 'the sound of Ida by Lapel microphone' })
+  await expect(heard).toContainText('On the left only', { timeout: 30_000 })
+  await heard
+    .getByTestId('takes')
+    .getByRole('listitem')
+    .filter({ hasText: 'Heard on one side' })
+    .getByRole('button')
+    .click()
+  await expect(heard.getByText('taken')).toBeVisible()
+  const board = (await (await page.request.get(url(`/api/rigs/${id}`))).json()) as {
+    rig: { sound: { paths: { middle: string }[] } }
+  }
+  expect(board.rig.sound.paths[0]!.middle).toBe('no')
+  await row(page, 'mjpeg').getByRole('button', { name: 'Look', exact: true }).click()
+  const live = await page.locator('video').evaluateHandle((v: HTMLVideoElement) => v.srcObject as MediaStream)
+  await page.getByRole('link', { name: 'Sound', exact: true }).click()
+  await expect.poll(() => live.evaluate((s) => s.getTracks()[0]!.readyState)).toBe('ended')
+})
+
+test('leave that is refused is said with how to give it; a server that goes is said while a device is open', async ({
+  page,
+}) => {
+  const id = await loft(page.request)
+  await page.goto(url(`/rigs/${id}/look`))
+  await find(page)
+  await expect(page.getByRole('alert').first()).toContainText('leave was refused. Give it in the browser')
+  await page.context().grantPermissions(['camera', 'microphone'])
+  await page.getByRole('button', { name: 'Find them anew' }).click()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+  const camera = row(page, 'mjpeg')
+  await camera.getByRole('button', { name: 'Look', exact: true }).click()
+  await expect(camera.getByTestId('figures')).toContainText('frames/s')
+  await page.context().setOffline(true)
+  await expect(camera.getByTestId('figures')).toContainText('The server does not answer')
+  await page.context().setOffline(false)
+  await expect(camera.getByTestId('figures')).not.toContainText('The server does not answer')
+  await page.getByRole('button', { name: 'Close all' }).click()
+})
