@@ -3,6 +3,7 @@ package advise
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"eventether/core/engine"
 	"eventether/core/fact"
@@ -31,7 +32,7 @@ type Question struct {
 	Alike   []Alike  `json:"alike" doc:"The same question of other things that are alike"`
 	Number  bool     `json:"number" doc:"It can be answered by any number, besides the usual ones in answers"`
 	Flaw    bool     `json:"flaw" doc:"It decides no more than whether something looks or sounds worse than it should"`
-	Clip    string   `json:"clip,omitempty" doc:"What a test recording that answers it is to be of, as looking is told: sound:0"`
+	Clip    string   `json:"clip,omitempty" doc:"What is to be looked at to answer it, as looking is told: sound:0, or a picture"`
 
 	key     limit.Key
 	like    string
@@ -41,6 +42,20 @@ type Question struct {
 
 // ClipOfSound begins what a recording of a way of sound is of, before its place among them.
 const ClipOfSound = "sound:"
+
+// clipOf is what is to be looked at for a fact: a way of sound, or the picture of a source; none where it does not get to
+// the computer.
+func clipOf(v *verdict.Verdict, f *limit.Fact) string {
+	if strings.HasPrefix(f.Field, "sound/") {
+		return ClipOfSound + f.Sub
+	}
+	for i := range v.Feeds {
+		if feed := &v.Feeds[i]; feed.Source.ID == f.Of && feed.Bytes != nil {
+			return feed.ID
+		}
+	}
+	return ""
+}
 
 // Alike is the same question of another thing of the same kind and sheet.
 type Alike struct {
@@ -94,7 +109,7 @@ func Questions(v *verdict.Verdict) []Question {
 						ask.Edits[j]})
 				}
 				if field := rig.FieldAt(f.Field); field != nil && field.Clip {
-					out[k].Clip = ClipOfSound + f.Sub
+					out[k].Clip = clipOf(v, f)
 				}
 				if out[k].Number = len(choices) == 0; out[k].Number {
 					out[k].usual(f)

@@ -41,7 +41,7 @@ type Field struct {
 	Board string
 	// Usual are numbers people usually find, offered as answers beside any other.
 	Usual []float64
-	// Clip: a test recording tells it, looked at.
+	// Clip: looking tells it, at the device while it is open or at a test recording of it.
 	Clip bool
 	// instead gives other texts where what the field belongs to asks for them.
 	instead func(r *Rig, of, sub string) Wording
@@ -514,7 +514,7 @@ var Fields = []Field{
 			{string(gear.UnknownClean), ""}},
 		Ask:     "Does {item} send a clean picture, without menus, boxes or borders?",
 		How:     "Feed on the screen; half-press focus, change exposure, wait past the idle time, start and stop a recording.",
-		Minutes: 5,
+		Minutes: 5, Clip: true,
 		put:     choose(func(s *spot) *gear.Clean { return &s.gear().Clean })},
 	{Path: "items/ID/protected", Name: "protection of {item}",
 		Words: []Word{{string(gear.NeverProtected), "Yes, as it comes"}, {string(gear.UntilTurnedOff),
@@ -673,7 +673,7 @@ var Fields = []Field{
 	{Path: "items/ID/standby/does", Name: "standby of {item}", Words: []Word{{"nothing", "It keeps sending"},
 		{"resizes", "The picture changes size"}, {"black", "The picture goes"}, {"unknown", ""}},
 		Ask: "What does {item} do when nobody touches it?",
-		How: "Leave it alone with its picture on a screen, past its idle time.", Minutes: 30,
+		How: "Leave it alone with its picture on a screen, past its idle time.", Minutes: 30, Clip: true,
 		put: choose(func(s *spot) *string { return &s.standby().Does })},
 	{Path: "items/ID/heatLimits/N/minutes", Name: "run time of {item} by heat", Unit: "min", Units: "minutes",
 		Low: 0.1, High: 1e5,

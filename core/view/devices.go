@@ -184,9 +184,6 @@ func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
 	if err != nil {
 		return nil, err
 	}
-	if d.Seen != nil {
-		l.takesOfSleep(v, of, d.Seen)
-	}
 	if d.Asked != "" && d.Given != "" && d.Asked != d.Given {
 		l.Rows = append([]LookedRow{{lang.Text("Opened"), d.Asked, d.Given, look.Clear}}, l.Rows...)
 	}
@@ -225,16 +222,11 @@ func named(processing []string) (out []string) {
 }
 
 // takesOfSleep offers what watching told of a source's idle time.
-func (l *Looked) takesOfSleep(v *verdict.Verdict, of string, s *look.Seen) {
-	at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == of && f.Bytes != nil })
-	if at < 0 {
-		return
-	}
-	it := v.Feeds[at].Source
+func (l *Looked) takesOfSleep(v *verdict.Verdict, it *rig.Item, s *look.Seen) {
 	f := look.Find(s.Signs, look.IsAsleep)
 	path := "items/" + it.ID + "/standby/"
 	switch {
-	case it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone:
+	case f == nil || it.Gear.Kind != gear.Camera && it.Gear.Kind != gear.Phone:
 	case f.Answer == look.Found:
 		minutes := math.Round(f.Value*100) / 100
 		for i := range it.Gear.Settings {

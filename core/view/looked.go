@@ -127,6 +127,8 @@ func (l *Looked) takesOfPicture(v *verdict.Verdict, f *plans.Feed, s *look.Seen)
 			break
 		}
 	}
+	l.takesOfClean(it, s)
+	l.takesOfSleep(v, it, s)
 	if f := look.Find(s.Signs, look.IsFlicker); f != nil && f.Answer == look.Found && it.IsSource() && v.Show.MainsHz > 0 {
 		rate := v.Show.Programme.Rate
 		if s.Pace != nil && s.Pace.Name != "" {
@@ -139,6 +141,26 @@ func (l *Looked) takesOfPicture(v *verdict.Verdict, f *plans.Feed, s *look.Seen)
 				[]rig.Edit{{Do: "word", Path: "items/" + it.ID + "/set/shutter", Word: word}}})
 		}
 	}
+}
+
+// leastClean is how long a picture is watched before it is called clean, in seconds: some signs come only at times.
+const leastClean = 30
+
+// takesOfClean offers what was seen of signs and borders in a source's picture.
+func (l *Looked) takesOfClean(it *rig.Item, s *look.Seen) {
+	signs, border := look.Find(s.Signs, look.IsOverlay), look.Find(s.Signs, look.IsBorder)
+	if signs == nil || border == nil || !it.Gear.Kind.Shoots() {
+		return
+	}
+	says, word := lang.Text("%s sends a clean picture: watched for %s s, moved", it.Label, say.Number(math.Round(s.Seconds))), gear.AlwaysClean
+	switch {
+	case signs.Answer == look.Found || border.Answer == look.Found:
+		says, word = lang.Text("%s does not send a clean picture as it comes: its display has to be turned off", it.Label),
+			gear.AfterSetting
+	case signs.Answer != look.Clear || border.Answer != look.Clear || s.Seconds < leastClean:
+		return
+	}
+	l.Takes = append(l.Takes, LookedTake{says, []rig.Edit{{Do: "word", Path: "items/" + it.ID + "/clean", Word: string(word)}}})
 }
 
 // wayOfSound sets what was heard beside a way of sound, whose headroom, middle and hum it tells.

@@ -262,7 +262,7 @@ export const words = {
     noMore: 'The other questions were left for later.',
     askAgain: 'Ask them again',
     later: 'Later',
-    clipTells: 'A test recording answers it: look at one',
+    clipTells: 'Looking answers it: look at the device, or at a test recording',
     sameFor: (n: number) => `The same for all ${n}:`,
     alone: 'Try alone',
     cureSome: (n: number) => (n === 1 ? 'Show this move' : `Show these ${n} moves`),
