@@ -2,6 +2,7 @@ package main
 
 import (
 	"context"
+	"crypto/tls"
 	"encoding/json"
 	"errors"
 	"fmt"
@@ -10,13 +11,16 @@ import (
 	"net/http"
 	"os"
 	"os/signal"
+	"path/filepath"
 	"runtime/debug"
+	"slices"
 	"strconv"
 	"syscall"
 	"time"
 
 	"github.com/spf13/cobra"
 
+	"eventether/internal/certificate"
 	"eventether/internal/demo"
 	"eventether/internal/postgres"
 	"eventether/internal/server"
@@ -30,6 +34,7 @@ type serveOptions struct {
 	dsn   string
 	sys   string
 	demo  bool
+	https int
 	holds func(bytes int64)
 }
 
@@ -46,6 +51,7 @@ func demoCommand() *cobra.Command {
 
 func webCommand(use, short string, withDemo bool) *cobra.Command {
 	o := serveOptions{demo: withDemo}
+	abroad := false
 	c := &cobra.Command{Use: use, Short: short, Args: cobra.NoArgs, RunE: func(cmd *cobra.Command, _ []string) error {
 		ctx, stop := signal.NotifyContext(cmd.Context(), os.Interrupt, syscall.SIGTERM, syscall.SIGHUP, syscall.SIGQUIT)
 		defer stop()
@@ -58,6 +64,9 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 			} // what long shows take comes on top, with room to clear it away seldom
 			o.holds(0)
 		}
+		if !abroad {
+			o.https = 0
+		}
 		if err := serve(ctx, o); err != nil && ctx.Err() == nil {
 			return &exit{exitInternal, err}
 		}
@@ -66,6 +75,9 @@ func webCommand(use, short string, withDemo bool) *cobra.Command {
 	c.Flags().IntVar(&o.port, "port", 4170, "port on 127.0.0.1; the next free one when it is busy")
 	c.Flags().StringVar(&o.data, "data", "var/db", "folder of the application's own database")
 	c.Flags().StringVar(&o.sys, "sys", "/sys", "folder this computer is read from, laid out like /sys")
+	c.Flags().IntVar(&o.https, "https-port", 4171, "port for other computers, with --https")
+	c.Flags().BoolVar(&abroad, "https", false,
+		"let other computers in too, over HTTPS with a certificate of this computer's own and a key")
 	c.Flags().StringVar(&o.dsn, "dsn", "", "use this PostgreSQL instead of an own one")
 	return c
 }
@@ -103,14 +115,23 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	srv := server.HTTPServer(server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
-		Closing: ctx.Done(), Holds: o.holds}))
+	app := server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
+		Closing: ctx.Done(), Holds: o.holds})
+	srv := server.HTTPServer(app)
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()
 	srv.BaseContext = func(net.Listener) context.Context { return work }
-	failed := make(chan error, 1)
+	failed := make(chan error, 2)
 	go func() { failed <- srv.Serve(l) }()
 	fmt.Printf("Even Tether is at http://%s (Ctrl-C stops it)\n", l.Addr())
+	if o.https > 0 {
+		end, err := serveAbroad(app, o, work, failed)
+		if err != nil {
+			_ = srv.Close()
+			return err
+		}
+		defer end()
+	}
 	select {
 	case err := <-failed:
 		return err
@@ -125,6 +146,42 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 		return srv.Close()
 	}
 	return nil
+}
+
+// serveAbroad lets other computers in over HTTPS, and says how. What comes back ends it.
+func serveAbroad(app http.Handler, o serveOptions, work context.Context, failed chan<- error) (end func(), err error) {
+	folder := filepath.Join(o.data, "https")
+	names, addresses := server.Names()
+	own, err := certificate.For(folder, names, addresses, time.Now())
+	if err != nil {
+		return nil, err
+	}
+	key, err := server.KeyIn(folder)
+	if err != nil {
+		return nil, err
+	}
+	all := slices.Clone(names)
+	for _, a := range addresses {
+		all = append(all, a.String())
+	}
+	srv := server.HTTPServer(&server.Abroad{Main: app, Key: key, Names: all})
+	srv.BaseContext = func(net.Listener) context.Context { return work }
+	srv.TLSConfig = &tls.Config{Certificates: []tls.Certificate{own.TLS}, MinVersion: tls.VersionTLS12}
+	srv.ErrorLog = slog.NewLogLogger(slog.DiscardHandler, slog.LevelInfo) // browsers that do not trust it yet
+	l, err := net.Listen("tcp", net.JoinHostPort("", strconv.Itoa(o.https)))
+	if err != nil {
+		return nil, fmt.Errorf("port %d for other computers: %w; take another by --https-port", o.https, err)
+	}
+	go func() { failed <- srv.ServeTLS(l, "", "") }()
+	fmt.Println("From other computers, whoever has this address can see and change everything:")
+	for _, name := range all {
+		if ip := net.ParseIP(name); name != "localhost" && (ip == nil || !ip.IsLoopback()) {
+			fmt.Printf("  https://%s/in/%s\n", net.JoinHostPort(name, strconv.Itoa(o.https)), key)
+		}
+	}
+	fmt.Printf("Their browsers warn until they trust %s: bring it in among the authorities of the browser or the system.\n"+
+		"Its SHA-256, to compare: %s\n", own.Authority, own.Fingerprint)
+	return func() { _ = srv.Close() }, nil
 }
 
 // goodbye is how long requests under way may take to end by themselves when the application stops.
