@@ -1,4 +1,4 @@
-# make demo · make test · make quick · make bench · make build · make generate · make clean
+# make demo · make test · make quick · make bench · make build · make dist · make generate · make clean
 SHELL := bash
 GO_FILES := $(shell find cmd core internal web -name '*.go' -not -path 'web/node_modules/*') go.mod go.sum
 WEB_FILES := $(shell find web/src web/public -type f) $(wildcard web/*.json web/*.ts web/*.js web/index.html)
@@ -6,12 +6,23 @@ WEB_FILES := $(shell find web/src web/public -type f) $(wildcard web/*.json web/
 # One way of compiling for building, checking and testing, so that nothing is compiled twice.
 export GOFLAGS := -trimpath -tags=nomsgpack
 
-.PHONY: demo test quick laws bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
+.PHONY: demo test dist quick laws bench build generate clean format check-go check-web test-go test-web packages-demo packages-test
 
 demo: packages-demo build
 	@exec bin/eventether demo
 
 build: bin/eventether
+
+# The command for other computers: rigs are judged, clips looked at and readings taken everywhere; the database of its own, the
+# sockets and what this computer is made of are read on Linux.
+DIST = linux/amd64 linux/arm64 darwin/amd64 darwin/arm64 windows/amd64 windows/arm64
+dist: web/dist/index.html
+	@mkdir -p dist
+	@for t in $(DIST); do \
+	  out=dist/eventether-$${t%/*}-$${t#*/}; case $$t in windows/*) out=$$out.exe;; esac; \
+	  CGO_ENABLED=0 GOOS=$${t%/*} GOARCH=$${t#*/} go build -ldflags '-s -w' -o $$out ./cmd/eventether || exit 1; \
+	  ls -l $$out | awk '{print $$NF, $$5/1e6 " MB"}'; \
+	done
 
 bin/eventether: $(GO_FILES) web/dist/index.html
 	go build -ldflags '-s -w' -o $@ ./cmd/eventether
@@ -87,4 +98,4 @@ format: web/node_modules/.installed
 	cd web && npx --no-install prettier --write src e2e *.ts *.js >/dev/null
 
 clean:
-	rm -rf bin web/dist/assets web/dist/index.html web/node_modules
+	rm -rf bin dist web/dist/assets web/dist/index.html web/node_modules

@@ -14,9 +14,9 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"syscall"
 
 	"eventether/core/look"
+	"eventether/internal/system"
 )
 
 // Looked is what a file really shows and plays.
@@ -171,7 +171,7 @@ func decode(ctx context.Context, path string, seconds float64, args []string, ta
 	all := append([]string{"-v", "error", "-nostdin", "-protocol_whitelist", "file", "-format_whitelist", readable,
 		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
 	cmd := exec.CommandContext(ctx, tool, all...)
-	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	system.EndsWithUs(cmd)
 	var said strings.Builder
 	cmd.Stderr = &limited{to: &said, left: 4000}
 	pipe, err := cmd.StdoutPipe()
@@ -243,7 +243,7 @@ func streamsOf(ctx context.Context, path string, seconds float64) (*streams, err
 	probe := func(args ...string) ([]byte, error) {
 		all := append([]string{"-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable}, args...)
 		cmd := exec.CommandContext(ctx, tool, append(all, "file:"+path)...)
-		cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+		system.EndsWithUs(cmd)
 		var said strings.Builder
 		cmd.Stderr = &limited{to: &said, left: 4000}
 		out, err := cmd.Output()

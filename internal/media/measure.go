@@ -21,13 +21,13 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"eventether/core/fact"
 	"eventether/core/gear"
 	"eventether/core/h264"
 	"eventether/core/picture"
+	"eventether/internal/system"
 )
 
 // Format names a file of measurements.
@@ -211,11 +211,11 @@ func Measure(ctx context.Context, o Options, progress func(Progress)) (*Result, 
 // over: a second of each, as it is (1.5 bytes a pixel), as MJPEG (half of that at most) and as H.264 (some megabytes).
 func roomFor(o *Options) error {
 	need := float64(len(pictures)) * (float64(o.Width*o.Height)*o.Rate.Float()*(1.5+0.75) + 4e6)
-	var fs syscall.Statfs_t
-	if err := syscall.Statfs(os.TempDir(), &fs); err != nil {
+	_, room, err := system.Room(os.TempDir())
+	if err != nil {
 		return nil //nolint:nilerr // where nobody can tell, it is tried
 	}
-	if free := float64(fs.Bavail) * float64(fs.Bsize); need*1.1 > free {
+	if free := float64(room); need*1.1 > free {
 		return fmt.Errorf("measuring at %d × %d at %s takes up to %.1f GB in %s for a while, and %.1f GB are free there: measure with a smaller picture, or make room",
 			o.Width, o.Height, o.Rate, need*1.1/1e9, os.TempDir(), free/1e9)
 	}
@@ -275,7 +275,7 @@ func (b *bench) close() {
 // command is a child that ends with this process.
 func (b *bench) command(ctx context.Context, args ...string) *exec.Cmd {
 	cmd := exec.CommandContext(ctx, b.ffmpeg, append([]string{"-v", "error", "-nostdin"}, args...)...)
-	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	system.EndsWithUs(cmd)
 	cmd.WaitDelay = 5 * time.Second
 	return cmd
 }
@@ -486,12 +486,12 @@ func (b *bench) hardware(ctx context.Context, r *Result) {
 // of what is free.
 func (b *bench) write(ctx context.Context, r *Result) Step {
 	s := Step{Name: "writing to " + b.Folder, Unit: "MB/s"}
-	var fs syscall.Statfs_t
-	if err := syscall.Statfs(b.Folder, &fs); err != nil {
+	_, room, err := system.Room(b.Folder)
+	if err != nil {
 		s.Failed = err.Error()
 		return s
 	}
-	free := float64(fs.Bavail) * float64(fs.Bsize)
+	free := float64(room)
 	gb := math.Floor(free/1e7) / 100
 	r.FreeGB = &fact.Fact{Value: gb, Low: gb, High: gb, From: fact.Measured, At: r.Computes.Measured.At}
 	share := b.MostShare

@@ -10,10 +10,10 @@ import (
 	"os/exec"
 	"strconv"
 	"strings"
-	"syscall"
 	"time"
 
 	"eventether/core/picture"
+	"eventether/internal/system"
 )
 
 // Film is what a test recording really is.
@@ -75,7 +75,7 @@ func ReadRecording(ctx context.Context, path string) (*Film, error) {
 	}
 	cmd := exec.CommandContext(ctx, probe, "-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable,
 		"-show_format", "-show_streams", "-of", "json", "file:"+path)
-	cmd.SysProcAttr = &syscall.SysProcAttr{Pdeathsig: syscall.SIGKILL}
+	system.EndsWithUs(cmd)
 	var said strings.Builder
 	cmd.Stderr = &said
 	out, err := cmd.Output()

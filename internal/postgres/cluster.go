@@ -1,3 +1,5 @@
+//go:build linux
+
 // Package postgres runs a PostgreSQL of the application's own on loopback: own data folder, own port, password login.
 // It never touches another cluster on the machine.
 package postgres

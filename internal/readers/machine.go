@@ -4,7 +4,6 @@ import (
 	"bufio"
 	"bytes"
 	"cmp"
-	"fmt"
 	"io/fs"
 	"math"
 	"os"
@@ -12,12 +11,12 @@ import (
 	"slices"
 	"strconv"
 	"strings"
-	"syscall"
 
 	"eventether/core/fact"
 	"eventether/core/lang"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/internal/system"
 )
 
 // Machine is what a computer says of itself besides its sockets.
@@ -46,14 +45,7 @@ type Drive struct {
 // ThisMachine reads the running system, with what stands in sys from there: a folder laid out like /sys.
 func ThisMachine(sys fs.FS) *Machine {
 	home, _ := os.UserHomeDir()
-	return ReadMachine(os.DirFS("/proc"), sys, home, func(mount string) (size, free uint64, err error) {
-		var st syscall.Statfs_t
-		if err := syscall.Statfs(mount, &st); err != nil {
-			return 0, 0, fmt.Errorf("room on %s: %w", mount, err)
-		}
-		block := uint64(st.Bsize)
-		return st.Blocks * block, st.Bavail * block, nil
-	})
+	return ReadMachine(os.DirFS("/proc"), sys, home, system.Room)
 }
 
 // Room tells how many bytes a mounted file system has, and how many of them are free.

@@ -9,7 +9,6 @@ import (
 	"os"
 	"reflect"
 	"strings"
-	"syscall"
 
 	"github.com/danielgtaylor/huma/v2"
 	"github.com/gin-gonic/gin"
@@ -17,6 +16,7 @@ import (
 
 	"eventether/core/view"
 	"eventether/internal/media"
+	"eventether/internal/system"
 	"eventether/internal/wire"
 )
 
@@ -135,9 +135,8 @@ func clipOf(c *gin.Context) (path string, err error) {
 	if err != nil {
 		return "", err
 	}
-	var room syscall.Statfs_t
-	if err := syscall.Statfs(f.Name(), &room); err == nil && c.Request.ContentLength > 0 &&
-		uint64(c.Request.ContentLength) > room.Bavail*uint64(room.Bsize)*9/10 {
+	if _, free, err := system.Room(os.TempDir()); err == nil && c.Request.ContentLength > 0 &&
+		uint64(c.Request.ContentLength) > free*9/10 {
 		_ = f.Close()
 		_ = os.Remove(f.Name())
 		return "", huma.NewError(http.StatusInsufficientStorage,
