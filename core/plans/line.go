@@ -19,6 +19,10 @@ const hoursNear = 2.0
 // fewReadings is how many measurements near the hour it takes for their lower quartile to be planned with [practice].
 const fewReadings = 4
 
+// mostLine is what a line may carry of which is only known that it carries at least something, Mb/s: as of one nobody
+// measured.
+const mostLine = 1000.0
+
 // byAirShare is what is counted of a measurement by air, at least: half of it to all [practice].
 const byAirShare = 0.5
 
@@ -49,6 +53,9 @@ func LineOf(readings []rig.UplinkReading, startsAt string, minutes float64) Line
 		lows[k], values[k], highs[k] = v, v, v
 		if readings[i].By == "air" {
 			lows[k], values[k] = v*byAirShare, v*(1+byAirShare)/2
+		}
+		if readings[i].Least {
+			highs[k] = max(v, mostLine)
 		}
 	}
 	l.Count, l.Lowest = len(of), slices.Min(lows)
@@ -148,6 +155,15 @@ func UploadSum(r *rig.Rig) string {
 	default:
 		sum = lang.Text("%s, none of them near %s: another hour's line, from 0.7 × the lowest to the highest", n,
 			r.Show.StartsAt)
+	}
+	least := 0
+	for i := range r.Uplink.MeasuredMbps {
+		if r.Uplink.MeasuredMbps[i].Least {
+			least++
+		}
+	}
+	if least > 0 {
+		sum += lang.Text("; %s did not fill the line, which carries at least that", strconv.Itoa(least))
 	}
 	if rest := len(r.Uplink.MeasuredMbps) - l.Count; rest > 0 {
 		sum += lang.Text("; %s of other hours", strconv.Itoa(rest))

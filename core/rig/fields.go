@@ -501,7 +501,7 @@ var Fields = []Field{
 			}
 			up := s.uplink()
 			up.MeasuredMbps = append(slices.Clip(up.MeasuredMbps), UplinkReading{Value: e.Fact.Value, At: e.At,
-				By: e.Word})
+				By: e.Word, Least: e.Fact.High > e.Fact.Value})
 			if e.Word != "" && e.Word != "wired" && e.Word != "air" {
 				return fmt.Errorf("%q: want wired or air", e.Word)
 			}
@@ -515,7 +515,7 @@ var Fields = []Field{
 		Ask:     "Does {item} send a clean picture, without menus, boxes or borders?",
 		How:     "Feed on the screen; half-press focus, change exposure, wait past the idle time, start and stop a recording.",
 		Minutes: 5, Clip: true,
-		put:     choose(func(s *spot) *gear.Clean { return &s.gear().Clean })},
+		put: choose(func(s *spot) *gear.Clean { return &s.gear().Clean })},
 	{Path: "items/ID/protected", Name: "protection of {item}",
 		Words: []Word{{string(gear.NeverProtected), "Yes, as it comes"}, {string(gear.UntilTurnedOff),
 			"Only once its own menu says so"}, {string(gear.AlwaysProtected), "No, black"},

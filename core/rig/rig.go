@@ -194,6 +194,7 @@ type UplinkReading struct {
 	Value float64 `json:"value" minimum:"0" maximum:"100000"`
 	At    string  `json:"at,omitempty" format:"date-time"`
 	By    string  `json:"by,omitempty" enum:"wired,air" doc:"How it was measured: by cable, or over the air"`
+	Least bool    `json:"least,omitempty" doc:"What was sent did not fill the line: it carries at least that"`
 }
 
 // Sound is how voices get to air.

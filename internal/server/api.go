@@ -155,6 +155,7 @@ func (a *api) register(h huma.API) {
 	a.registerTables(h, op)
 	a.registerLooking(h, op)
 	a.registerDevices(h, op)
+	a.registerLine(h, op)
 	a.registerPorts(h, op, raw)
 	a.registerSend(h, op, raw)
 	a.registerNights(h, op, raw)

@@ -17,7 +17,6 @@ import (
 	"eventether/core/view"
 	"eventether/internal/media"
 	"eventether/internal/system"
-	"eventether/internal/wire"
 )
 
 // rawBody is the type of body of an address that takes something else than JSON; "" of every other one.
@@ -82,18 +81,11 @@ func (a *api) lookAt(c *gin.Context) {
 		return
 	}
 	defer os.Remove(file)
-	c.Header("Content-Type", "application/x-ndjson")
-	c.Header("Cache-Control", "no-store")
+	line := linesTo(c)
 	tell := func(l Looking) {
-		text, err := wire.Marshal(l)
-		if err == nil {
-			_, err = c.Writer.Write(append(text, '\n'))
-		}
-		if err != nil {
+		if line(l) != nil {
 			cancel()
-			return
 		}
-		c.Writer.Flush()
 	}
 	select {
 	case looking <- struct{}{}:

@@ -83,6 +83,7 @@ func build(cfg Config) (http.Handler, *api) {
 	g.GET(restorePath, api.restored)
 	g.POST("/api/rigs/:id/look", api.lookAt)
 	g.PUT("/api/looks/:look", api.takeBatch)
+	g.POST("/api/rigs/:id/line", api.tryLine)
 	g.NoRoute(site(cfg.Site))
 	if cfg.Closing != nil {
 		go func() {

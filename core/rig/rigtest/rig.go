@@ -41,6 +41,13 @@ func Newer(r *rig.Rig, d *Dice) *rig.Rig {
 			r = after
 		}
 	}
+	if up := r.Uplink; up != nil && len(up.MeasuredMbps) > 0 && d.Of(3) { // tried, and not filled
+		up = Clone(up)
+		up.MeasuredMbps = slices.Clone(up.MeasuredMbps)
+		up.MeasuredMbps[d.N(len(up.MeasuredMbps))].Least = true
+		r = Clone(r)
+		r.Uplink = up
+	}
 	return r
 }
 

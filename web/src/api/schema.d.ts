@@ -781,6 +781,27 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rigs/{id}/line": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a try of the line sends: the need of the plan ÷ 0.75 */
+        get: operations["lineNeeds"];
+        put?: never;
+        /**
+         * Try the line: send a test picture to an ingest, and see what arrives
+         * @description The answer is lines of JSON, each a Trying. Nothing is kept; the key stands in no log.
+         */
+        post: operations["tryLine"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs/{id}/look": {
         parameters: {
             query?: never;
@@ -3343,6 +3364,35 @@ export interface components {
             /** @description Ids of the items and leads it depends on */
             where: string[];
         };
+        LineNeedsResponse: {
+            /** Format: double */
+            kbps: number;
+        };
+        LineTried: {
+            figures: components["schemas"]["LookedFigure"][];
+            notes: string[];
+            sentence: string;
+            takes: components["schemas"]["LookedTake"][];
+        };
+        LineTry: {
+            /** @description rtmp:// or rtmps://, without the key; empty for the stand-in on this computer */
+            address: string;
+            /**
+             * Format: date-time
+             * @description By the clock of the place
+             */
+            at?: string;
+            /** @enum {string} */
+            by?: "wired" | "air";
+            /**
+             * Format: double
+             * @description Of picture and sound; what the plan needs ÷ 0.75 when 0
+             */
+            kbps?: number;
+            key?: string;
+            /** Format: double */
+            seconds: number;
+        };
         Listed: {
             /** Format: date-time */
             deletedAt?: string;
@@ -4491,7 +4541,7 @@ export interface components {
             /** @description The choices; none for a number, which is answered by a fact edit at path */
             answers: components["schemas"]["Answer"][];
             ask: string;
-            /** @description What a test recording that answers it is to be of, as looking is told: sound:0 */
+            /** @description What is to be looked at to answer it, as looking is told: sound:0, or a picture */
             clip?: string;
             /**
              * Format: double
@@ -5968,6 +6018,21 @@ export interface components {
             edits: components["schemas"]["Edit"][];
             rig: components["schemas"]["Rig"];
         };
+        Trying: {
+            /** Format: double */
+            done: number;
+            /** Format: double */
+            mbps: number;
+            /** Format: double */
+            of: number;
+            problem?: string;
+            /** Format: double */
+            rttMs?: number;
+            says?: string;
+            tried?: components["schemas"]["LineTried"];
+            /** @description Another line is tried first */
+            waits?: boolean;
+        };
         TypedMoney: {
             currency: string;
             text: string;
@@ -6166,6 +6231,8 @@ export interface components {
              * @enum {string}
              */
             by?: "wired" | "air";
+            /** @description What was sent did not fill the line: it carries at least that */
+            least?: boolean;
             /** Format: double */
             value: number;
         };
@@ -8038,6 +8105,61 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    lineNeeds: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LineNeedsResponse"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    tryLine: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LineTry"];
+            };
+        };
+        responses: {
+            /** @description Lines of JSON */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/x-ndjson": components["schemas"]["Trying"];
                 };
             };
         };
