@@ -56,7 +56,7 @@ func OfLine(v *verdict.Verdict, t *LineTry) *LineTried {
 	figure(lang.Text("Arrived"), mbps(t.Mbps))
 	if t.Counted {
 		figure(lang.Text("Round trip"), lang.Text("%s ms, the least %s ms", say.Number(say.Round1(t.RTTms)), say.Number(say.Round1(t.LeastMs))))
-		figure(lang.Text("Sent again"), lang.Text("%s %%", say.Number(t.Pct)))
+		figure(lang.Text("Sent again"), lang.Text("%s %", say.Number(t.Pct)))
 	} else {
 		l.Notes = append(l.Notes, lang.Text("This system counts no resends and no round trip; what was written stands for what arrived."))
 	}
@@ -89,7 +89,7 @@ func OfLine(v *verdict.Verdict, t *LineTry) *LineTried {
 		l.Takes = append(l.Takes,
 			LookedTake{lang.Text("Round trip to the ingest: %s ms", say.Number(say.Round1(t.RTTms))),
 				[]rig.Edit{{Do: "fact", Path: "uplink/rttMs", Fact: measured(max(0.1, say.Round1(t.RTTms)))}}},
-			LookedTake{lang.Text("Loss on the way out: %s %%, as far as resends tell", say.Number(t.Pct)),
+			LookedTake{lang.Text("Loss on the way out: %s %, as far as resends tell", say.Number(t.Pct)),
 				[]rig.Edit{{Do: "fact", Path: "uplink/lossPct", Fact: measured(t.Pct)}}})
 	}
 	return l

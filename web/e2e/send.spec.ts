@@ -270,3 +270,27 @@ test('the line: a measurement typed, a table brought with a bad line, a kind of 
   await expect(page.locator('[data-line="transport"]').first()).toContainText('reliable UDP')
   await expect(page.locator('[data-line="keyframe-seconds"] b').first()).toHaveText('1 s')
 })
+
+test('the line is tried: to the stand-in it says nothing of the line; an address that cannot be tried is refused by name, the key forgotten', async ({
+  page,
+  request,
+}) => {
+  test.slow()
+  const wrong = complaints(page)
+  await page.goto(url(`/rigs/${await loft(request)}/send`))
+  await page.getByRole('button', { name: 'Try the line' }).click()
+  const form = page.getByTestId('try-line')
+  await expect(form.getByRole('button', { name: /^Send to the stand-in, \d+ kb\/s$/ })).toBeVisible()
+  await form.getByLabel('Address, without the key').fill('rtmp://localhost/live')
+  await form.getByLabel('Key', { exact: true }).fill('live_secret-42')
+  await form.getByRole('button', { name: /^Send to localhost/ }).click()
+  await expect(form).toContainText('the address is this very computer')
+  await expect(form.getByLabel('Key', { exact: true })).toHaveValue('')
+  await form.getByLabel('Address, without the key').fill('')
+  await form.getByLabel('How long').selectOption('10')
+  await form.getByRole('button', { name: /^Send to the stand-in/ }).click()
+  await expect(form.getByRole('status')).toContainText('Mb/s arriving')
+  await expect(page.getByTestId('tried')).toContainText('It says nothing of the line.', { timeout: 40_000 })
+  await expect(page.getByTestId('takes')).toHaveCount(0)
+  expect(wrong).toEqual([])
+})

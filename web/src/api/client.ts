@@ -258,6 +258,7 @@ export const api = {
   endLook: (look: string, body: Schemas['Facts']) =>
     ask(client.POST('/api/looks/{look}/end', { params: { path: { look } }, body })),
   waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
+  lineNeeds: (id: string) => ask(client.GET('/api/rigs/{id}/line', { params: { path: { id } } })),
   together: (alone: string[], beside: string[]) =>
     ask(client.POST('/api/looks/together', { body: { alone, beside } })),
   log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),

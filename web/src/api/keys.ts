@@ -23,6 +23,7 @@ export const keys = {
   sending: (rig: Rig, held: Edit[]) => ['send', rig, held],
   costs: (id: string, revision: number, other: string) => ['costs', id, revision, other],
   sound: (rig: Rig) => ['sound', rig],
+  lineNeeds: (id: string, revision: number) => ['line', id, revision],
   lookedOf: (id: string, revision: number) => ['look', id, revision],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
   runSheet: (id: string, revision?: number, people?: number) =>

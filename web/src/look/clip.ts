@@ -1,4 +1,5 @@
 import { Failure } from '../api/client'
+import { linesOf } from '../api/lines'
 import type { components } from '../api/schema'
 import { words } from '../words'
 
@@ -19,21 +20,7 @@ export async function lookAt(
     body: clip,
     signal,
   })
-  if (!sent.ok || !sent.body) {
-    const problem = (await sent.json().catch(() => undefined)) as { detail?: string } | undefined
-    throw new Failure(sent.status, problem?.detail ?? words.look.broken)
-  }
-  const lines = sent.body.pipeThrough(new TextDecoderStream()).getReader()
-  let rest = ''
-  let last: Looking | undefined
-  for (;;) {
-    const { done, value } = await lines.read()
-    if (done) break
-    const all = (rest + value).split('\n')
-    rest = all.pop()!
-    for (const line of all) if (line) told((last = JSON.parse(line) as Looking))
-  }
-  if (last?.problem) throw new Failure(422, last.problem)
-  if (!last?.looked) throw new Failure(0, words.look.broken)
+  const last = await linesOf(sent, told, words.look.broken)
+  if (!last.looked) throw new Failure(0, words.look.broken)
   return last
 }

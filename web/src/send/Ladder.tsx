@@ -9,6 +9,7 @@ import { StateWord } from '../parts/StateWord'
 import { bounds } from '../tether/figures'
 import { useNumber } from '../parts/useTyped'
 import { words } from '../words'
+import { TryLine } from './TryLine'
 import type { Hold } from './hold'
 
 const w = words.send
@@ -21,12 +22,14 @@ export function Ladder({
   send,
   hold,
   keep,
+  settled,
   free,
 }: {
   now: Board
   send: Sending
   hold: Hold
   keep: (c: Change) => void
+  settled: (c: Change) => Promise<boolean>
   free: boolean
 }) {
   const p = send.plan
@@ -60,6 +63,7 @@ export function Ladder({
         )}
       </p>
       {free && <Readings now={now} odd={p.odd} keep={keep} />}
+      <TryLine rig={now.id} revision={now.revision} keep={settled} />
       <div className="overflow-x-auto">
         <table className="mt-2 w-full text-sm">
           <thead>

@@ -20,7 +20,9 @@ const w = words.send
 export function SendPage() {
   return (
     <RigPage title={w.title} line={(now) => <Line now={now} />}>
-      {(now, save) => <Send key={now.id} now={now} keep={save.mutate} busy={save.isPending} />}
+      {(now, save) => (
+        <Send key={now.id} now={now} keep={save.mutate} settled={save.settled} busy={save.isPending} />
+      )}
     </RigPage>
   )
 }
@@ -52,7 +54,17 @@ function Line({ now }: { now: Board }) {
   )
 }
 
-function Send({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy: boolean }) {
+function Send({
+  now,
+  keep,
+  settled,
+  busy,
+}: {
+  now: Board
+  keep: (c: Change) => void
+  settled: (c: Change) => Promise<boolean>
+  busy: boolean
+}) {
   const [held, setHeld] = useState<{ slot: string; change: Change }[]>([])
   const edits = held.flatMap((h) => h.change.edits)
   const { data, error } = useSending(now, edits)
@@ -90,7 +102,7 @@ function Send({ now, keep, busy }: { now: Board; keep: (c: Change) => void; busy
         <Computer now={now} send={data} hold={hold} keep={keep} free={free} />
         <Kept now={now} send={data} hold={hold} keep={keep} free={free} />
       </div>
-      <Ladder now={now} send={data} hold={hold} keep={keep} free={free} />
+      <Ladder now={now} send={data} hold={hold} keep={keep} settled={settled} free={free} />
       <SheetView now={now} send={data} held={held.length > 0} />
     </div>
   )
