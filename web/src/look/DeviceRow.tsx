@@ -1,8 +1,7 @@
 import { useEffect, useRef, useState } from 'react'
 import { words } from '../words'
 import type { Now } from './batch'
-import type { Device } from './device'
-import type { Row } from './Devices'
+import type { Device, Row } from './device'
 
 const w = words.look.devices
 

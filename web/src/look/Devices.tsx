@@ -6,7 +6,7 @@ import type { Change } from '../parts/change'
 import { words } from '../words'
 import type { Now } from './batch'
 import type { Looked } from './clip'
-import { Device, inputs, mayOpen, why, type Input } from './device'
+import { Device, inputs, mayOpen, type Row, why } from './device'
 import { DeviceRow } from './DeviceRow'
 import { Report } from './Report'
 import { tie, ties } from './ties'
@@ -14,7 +14,6 @@ import { TogetherTable } from './TogetherTable'
 
 const w = words.look.devices
 
-export type Row = Input & { of: string; why: string; twin: boolean; ask: components['schemas']['InputIs'] }
 type Choice = { what: string; says: string }
 type Done = { key: string; label: string; looked: Looked }
 

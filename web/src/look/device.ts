@@ -1,4 +1,5 @@
 import { api, Failure } from '../api/client'
+import type { components } from '../api/schema'
 import { words } from '../words'
 import { Batches, lumaOfPixels, type Now } from './batch'
 import type { Looked } from './clip'
@@ -6,6 +7,13 @@ import type { FromFrames, ToFrames } from './frames.worker'
 
 /** A camera, a capture device or a microphone of this computer. */
 export type Input = { id: string; label: string; kind: 'videoinput' | 'audioinput' }
+/** A device with what of the rig it is, and how it is to be opened. */
+export type Row = Input & {
+  of: string
+  why: string
+  twin: boolean
+  ask: components['schemas']['InputIs']
+}
 export type Ask = { width: number; height: number; rate: number }
 
 const w = words.look.devices
