@@ -76,6 +76,7 @@ func (u *universe) others(id string) {
 			slotted("swap:" + id).
 			taking(u.takes(work.Swap)).
 			costing(price).
+			proposing(). // what it delivers is open again
 			saying(func() (string, string) {
 				return lang.Text("Replace %s by %s", it.Label, g.Name), lang.Text("%s becomes %s", it.Label, g.Name)
 			}).
