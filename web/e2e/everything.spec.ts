@@ -63,11 +63,9 @@ async function pressAll(
       const next = [
         ...document.querySelectorAll('button:not(:disabled), summary, [role=tab], [role=menuitem]'),
       ].find((e) => {
-        const key = kind(e)
+        if (e.hasAttribute('data-pressed')) return false
         const most = e.classList.contains('hop') ? 12 : alike
-        return (
-          shown(e) && !not.test(name(e)) && (seen.get(key) ?? 0) < most && !e.hasAttribute('data-pressed')
-        )
+        return (seen.get(kind(e)) ?? 0) < most && !not.test(name(e)) && shown(e) // which lays the page out
       })
       if (!next) {
         all = true
