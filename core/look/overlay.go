@@ -143,8 +143,8 @@ func (p *Picture) overlay(s *Seen) Sign {
 	s.Stays, f.Answer, f.Says = boxes, Clear, lang.Text("Nothing stays put while the picture moves.")
 	if len(boxes) > 0 {
 		f.Answer, f.Value = Found, float64(len(boxes))
-		f.Says = lang.Text("%s put while the picture moves: %s. A menu, a battery sign, a clock or a frame line?",
-			say.Count(len(boxes), "thing stays", "things stay"), p.whereIs(boxes[0]))
+		f.Says = say.Sentence(lang.Text("%s put while the picture moves: %s. A menu, a battery sign, a clock or a frame line?",
+			say.Count(len(boxes), "thing stays", "things stay"), p.whereIs(boxes[0])))
 	}
 	return f
 }

@@ -64,7 +64,7 @@ func TestLookedAtDevice(t *testing.T) {
 	of := feedOf(v, "Stage camera")
 	asleep := func(a look.Answer, minutes, seconds float64) *look.Seen {
 		return seen(func(s *look.Seen) {
-			s.Seconds = seconds
+			s.Seconds, s.Stays = seconds, []look.Box{{X: 8, Y: 900, W: 40, H: 24}}
 			s.Signs = append(s.Signs, look.Sign{What: look.IsAsleep, Answer: a, Value: minutes, Says: "sleep"},
 				look.Sign{What: look.IsOverlay, Answer: look.Found, Says: "one thing stays put"})
 		})
@@ -79,6 +79,9 @@ func TestLookedAtDevice(t *testing.T) {
 	assert.Equal(t, "1.3 s", l.Figures[len(l.Figures)-1].Says)
 	assert.Equal(t, look.IsOverlay, l.Wrong[0].What)
 	assert.Contains(t, l.Wrong[0].Do, "clean output")
+	require.NotNil(t, l.Frame)
+	assert.Equal(t, 900, l.Frame.Stays[0].Y)
+	assert.Equal(t, 1080, l.Frame.Active.H)
 
 	l, err = view.LookedAtDevice(v, of, &view.Device{})
 	require.NoError(t, err)

@@ -31,6 +31,15 @@ type Looked struct {
 	Takes    []LookedTake   `json:"takes" doc:"What of it the rig can take over, in the place of what was said or estimated"`
 	Notes    []string       `json:"notes" doc:"What to know of how it was looked at"`
 	Sentence string         `json:"sentence"`
+	Frame    *LookedFrame   `json:"frame,omitempty" doc:"Where in the picture what was found lies; none where nothing has a place"`
+}
+
+// LookedFrame is a picture's frame with what lies in it, in its pixels.
+type LookedFrame struct {
+	Width  int        `json:"width"`
+	Height int        `json:"height"`
+	Active look.Box   `json:"active" doc:"What is not border"`
+	Stays  []look.Box `json:"stays" doc:"What stays put while the picture moves"`
 }
 
 // LookedRow is one thing that was planned and measured.
@@ -95,6 +104,9 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 		l.takesOfPicture(v, f, seen)
 	}
 	if seen != nil {
+		if whole := (look.Box{W: seen.Width, H: seen.Height}); seen.Active != whole || len(seen.Stays) > 0 {
+			l.Frame = &LookedFrame{seen.Width, seen.Height, seen.Active, append([]look.Box{}, seen.Stays...)}
+		}
 		l.pictures(v.Rig, seen, width, height, rate)
 		l.sort(v.Rig, seen.Signs)
 	}

@@ -1157,6 +1157,12 @@ export const words = {
       asleep: 'Sleep',
     },
     clip: 'A test recording',
+    frame: (stays: number) =>
+      stays === 0
+        ? 'Where the picture lies in its frame'
+        : stays === 1
+          ? 'Where what stays put lies in the picture'
+          : `Where the ${stays} things that stay put lie in the picture`,
     devices: {
       title: 'What is plugged into this computer',
       help: 'The browser opens the cameras, capture devices and microphones of this computer, and every frame and sample is measured. It asks for leave first, for without it they have no names. Nothing is recorded, kept or sent anywhere.',

@@ -1627,6 +1627,16 @@ export interface components {
             /** Format: double */
             value: number;
         };
+        Box: {
+            /** Format: int64 */
+            h: number;
+            /** Format: int64 */
+            w: number;
+            /** Format: int64 */
+            x: number;
+            /** Format: int64 */
+            y: number;
+        };
         Call: {
             /** @description What comes in of it, in all */
             downKbps?: number | {
@@ -3470,6 +3480,8 @@ export interface components {
             clear: components["schemas"]["Sign"][];
             /** @description What was measured besides */
             figures: components["schemas"]["LookedFigure"][];
+            /** @description Where in the picture what was found lies; none where nothing has a place */
+            frame?: components["schemas"]["LookedFrame"];
             label: string;
             /** @description What to know of how it was looked at */
             notes: string[];
@@ -3488,6 +3500,16 @@ export interface components {
         LookedFigure: {
             says: string;
             what: string;
+        };
+        LookedFrame: {
+            /** @description What is not border */
+            active: components["schemas"]["Box"];
+            /** Format: int64 */
+            height: number;
+            /** @description What stays put while the picture moves */
+            stays: components["schemas"]["Box"][];
+            /** Format: int64 */
+            width: number;
         };
         LookedRow: {
             /**

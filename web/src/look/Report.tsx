@@ -1,6 +1,7 @@
 import { Mark } from './Mark'
 import type { Change } from '../parts/change'
 import { words } from '../words'
+import { PictureFrame } from './PictureFrame'
 import { Takes } from './Takes'
 import type { Looked } from './clip'
 
@@ -78,6 +79,7 @@ export function Report({
           </ul>
         </>
       )}
+      {l.frame && <PictureFrame frame={l.frame} />}
       {l.figures.length > 0 && (
         <dl className="mt-5 flex flex-wrap gap-x-8 gap-y-2 text-sm">
           {l.figures.map((f) => (
