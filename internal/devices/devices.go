@@ -13,6 +13,7 @@ import (
 	"io"
 	"slices"
 	"sync"
+	"sync/atomic"
 	"time"
 
 	"eventether/core/look"
@@ -23,6 +24,7 @@ const (
 	MostOpen    = 8
 	MostMinutes = 60
 	forgetAfter = 15 * time.Minute // once it is ended, or its page has gone
+	silentAfter = 20 * time.Second // without a batch it is not counted among those that are open
 )
 
 // ErrGone stands for a look that is none, or was forgotten.
@@ -54,7 +56,7 @@ type Look struct {
 	began   float64
 	gap     bool
 	seen    time.Time
-	ended   bool
+	ended   atomic.Bool
 	result  *Result
 }
 
@@ -88,7 +90,7 @@ func (b *Bench) Open(rig, of string, facts Facts) (*Look, error) {
 	b.forget()
 	open := 0
 	for _, l := range b.all {
-		if !l.ended {
+		if !l.ended.Load() && b.now().Sub(l.seen) < silentAfter {
 			open++
 		}
 	}
@@ -100,8 +102,20 @@ func (b *Bench) Open(rig, of string, facts Facts) (*Look, error) {
 	return l, nil
 }
 
+// mostKept is how many looks are kept in all, ended and silent ones too; those asked after longest ago go first.
+const mostKept = 48
+
 // forget lets go of looks nobody has asked after.
 func (b *Bench) forget() {
+	for len(b.all) >= mostKept {
+		oldest := ""
+		for id, l := range b.all {
+			if oldest == "" || l.seen.Before(b.all[oldest].seen) {
+				oldest = id
+			}
+		}
+		delete(b.all, oldest)
+	}
 	for id, l := range b.all {
 		if b.now().Sub(l.seen) > forgetAfter {
 			delete(b.all, id)
@@ -133,7 +147,7 @@ type Now struct {
 func (l *Look) Take(r io.Reader) (Now, error) {
 	l.lock.Lock()
 	defer l.lock.Unlock()
-	if l.ended {
+	if l.ended.Load() {
 		return Now{}, ErrGone
 	}
 	err := records(r, l.take)
@@ -199,7 +213,7 @@ func (l *Look) End(facts Facts) *Result {
 	if l.result != nil {
 		return l.result
 	}
-	l.ended = true
+	l.ended.Store(true)
 	facts.Label = cmp.Or(facts.Label, l.facts.Label)
 	r := &Result{Rig: l.rig, Of: l.Of, Facts: facts}
 	if l.picture != nil && l.picture.Frames() > 0 {

@@ -92,6 +92,9 @@ func TestBoundsOfTheBench(t *testing.T) {
 	last.End(Facts{})
 	_, err = b.Open("rig", "cam", Facts{})
 	require.NoError(t, err)
+	at = at.Add(silentAfter)
+	_, err = b.Open("rig", "cam", Facts{})
+	require.NoError(t, err, "pages that were closed without a word take no place")
 	at = at.Add(forgetAfter + time.Second)
 	_, err = b.Open("rig", "cam", Facts{})
 	require.NoError(t, err, "pages that have gone hold nothing")
@@ -163,6 +166,18 @@ func FuzzBatch(f *testing.F) {
 			require.False(t, math.IsNaN(r.Heard.PeakDB))
 		}
 	})
+}
+
+// However often pages open looks and leave, so many are kept.
+func TestNoMoreThanSoMany(t *testing.T) {
+	b := NewBench()
+	at := time.Now()
+	b.now = func() time.Time { at = at.Add(silentAfter); return at }
+	for range 3 * mostKept {
+		_, err := b.Open("rig", "cam", Facts{})
+		require.NoError(t, err)
+	}
+	assert.LessOrEqual(t, len(b.all), mostKept)
 }
 
 // What one frame of 1080p costs with all that is sent of it: at most a millisecond.
