@@ -25,6 +25,7 @@ const (
 	edgeCodes  = 14.0
 	edgeOver   = 3.5 // times what is left of the scene's own edges
 	stillShare = 0.3 // of the movement beside it
+	stillCodes = 1.6 // or so little, which is noise
 	blockOf    = 4   // points either way
 )
 
@@ -70,7 +71,7 @@ func (s *stays) boxes(active Box) (out []Box, ok bool) {
 	}
 	bw, bh := s.w/blockOf, s.h/blockOf
 	edge, left := make([]float64, bw*bh), make([]float64, bw*bh)
-	const rim = 3 // points at the edge of the picture, where a border or the sensor's own edge ends
+	const rim = 3 // points [estimate] at the edge of the picture, where a border or the sensor's own edge ends
 	x0, y0 := active.X/s.step+rim, active.Y/s.step+rim
 	x1, y1 := min(s.w, (active.X+active.W)/s.step)-rim, min(s.h, (active.Y+active.H)/s.step)-rim
 	for y := y0; y+1 < y1; y++ {
@@ -80,7 +81,7 @@ func (s *stays) boxes(active Box) (out []Box, ok bool) {
 			for _, o := range [2]int{at + 1, at + s.w} {
 				d := math.Abs(float64(s.sum[at])-float64(s.sum[o])) / n
 				left[b] = max(left[b], d)
-				if still := float64(min(s.moved[at], s.moved[o])) / n; still <= max(1.6, stillShare*usual) {
+				if still := float64(min(s.moved[at], s.moved[o])) / n; still <= max(stillCodes, stillShare*usual) {
 					edge[b] = max(edge[b], d)
 				}
 			}
@@ -101,7 +102,7 @@ func (s *stays) usual(n float64) float64 {
 
 // joined are the boxes around blocks that lie together, the largest first.
 func (s *stays) joined(edge []float64, cut float64, bw, bh int) (out []Box) {
-	const reach = 3 // blocks from one letter to the next
+	const reach = 3 // blocks from one letter to the next [estimate]
 	seen := make([]bool, len(edge))
 	for i := range edge {
 		if seen[i] || edge[i] < cut {
@@ -168,7 +169,7 @@ func (p *Picture) asleep(black, frozen Sign) Sign {
 		return f
 	}
 	end := p.times[len(p.times)-1]
-	const least = 20 // seconds: what goes before was never awake
+	const least = 20 // seconds: what goes before was never awake [estimate]
 	for _, s := range []Sign{black, frozen} {
 		if s.Answer != Found {
 			continue

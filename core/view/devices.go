@@ -49,6 +49,7 @@ type candidate struct {
 // tell, and the only one by being that.
 func InputsOf(v *verdict.Verdict, inputs []Input) []InputIs {
 	out := make([]InputIs, len(inputs))
+	claims := map[string]int{}
 	for kind, all := range map[string][]candidate{"videoinput": picturesBy(v), "audioinput": soundsBy(v)} {
 		var mine []int
 		for i := range inputs {
@@ -58,16 +59,24 @@ func InputsOf(v *verdict.Verdict, inputs []Input) []InputIs {
 		}
 		for _, i := range mine {
 			out[i] = inputs[i].is(inputs, mine, all)
-			if kind == "videoinput" {
-				out[i].asks(v)
-			}
+			claims[out[i].Of]++
+		}
+	}
+	for i := range out {
+		if out[i].Of != "" && claims[out[i].Of] > 1 { // two names that hold the same one: neither tells
+			out[i].Of, out[i].Sure, out[i].Why = "", false, sayWhich()
+		}
+		if inputs[i].Kind == "videoinput" {
+			out[i].asks(v)
 		}
 	}
 	return out
 }
 
+func sayWhich() string { return lang.Text("Say which it is, or look.") }
+
 func (in *Input) is(inputs []Input, mine []int, all []candidate) InputIs {
-	is := InputIs{ID: in.ID, Why: lang.Text("Say which it is, or look.")}
+	is := InputIs{ID: in.ID, Why: sayWhich()}
 	var fits []string
 	for _, c := range all {
 		if slices.ContainsFunc(c.names, func(name string) bool { return sameName(in.Label, name) }) {
@@ -163,18 +172,25 @@ func sameName(a, b string) bool {
 	return strings.Contains(" "+a+" ", " "+b+" ") || strings.Contains(" "+b+" ", " "+a+" ")
 }
 
-// Device is what was measured of a device that was open, and what its page said of it and of itself.
+// DeviceFacts are what a page says of a device it had open, and of itself.
+type DeviceFacts struct {
+	Label   string  `json:"label,omitempty" doc:"Its name, as the system gives it" maxLength:"200"`
+	Asked   string  `json:"asked,omitempty" doc:"Size and rate it was asked for" maxLength:"60"`
+	Given   string  `json:"given,omitempty" doc:"Size and rate the browser says it gives" maxLength:"60"`
+	FirstMs float64 `json:"firstMs,omitempty" doc:"From opening it to the first frame, milliseconds" minimum:"0" maximum:"600000"`
+	// Processing are the steps of the browser's own sound processing that are on although they were asked off.
+	Processing []string `json:"processing,omitempty" maxItems:"5" enum:"echoCancellation,noiseSuppression,autoGainControl"`
+	Scaled     bool     `json:"scaled,omitempty" doc:"This browser gives no unscaled frames"`
+	Skipped    int      `json:"skipped,omitempty" doc:"Frames the browser or the page dropped: not the device's" minimum:"0" maximum:"100000000"`
+	Unplugged  bool     `json:"unplugged,omitempty" doc:"It went while it was open"`
+	Hidden     bool     `json:"hidden,omitempty" doc:"The page was hidden for a while, and that while is not judged"`
+}
+
+// Device is what was measured of a device that was open, with what its page said.
 type Device struct {
-	Seen       *look.Seen
-	Heard      *look.Heard
-	Asked      string
-	Given      string
-	FirstMs    float64
-	Processing []string
-	Scaled     bool
-	Skipped    int
-	Unplugged  bool
-	Hidden     bool
+	DeviceFacts
+	Seen  *look.Seen
+	Heard *look.Heard
 }
 
 // LookedAtDevice sets what a device delivered beside the plan, as LookedAt does a clip, with what only an open device
@@ -262,11 +278,13 @@ type TogetherRow struct {
 }
 
 // TogetherOf compares devices alone with the same ones all open at once, in one order. A device stumbles where it gives a
-// frame in a hundred less, or loses one in a hundred more, than alone; what the browser dropped is not its doing.
-func TogetherOf(labels []string, alone, beside []*Device) *Together {
+// frame in a hundred less, or loses one in a hundred more, than alone; what the browser dropped is not its doing, and
+// where it dropped one in fifty the device cannot be told from it [estimate].
+func TogetherOf(alone, beside []*Device) *Together {
 	t := &Together{Rows: []TogetherRow{}}
 	var bad, busy []string
-	for i, label := range labels {
+	for i := range alone {
+		label := alone[i].Label
 		row := TogetherRow{Label: label, Alone: alone[i].paceWords(), Beside: beside[i].paceWords(), Stumbles: look.CannotTell}
 		switch a, b := alone[i].pace(), beside[i].pace(); {
 		case a == nil: // nothing to hold it against

@@ -48,6 +48,13 @@ func TestInputsOf(t *testing.T) {
 	assert.False(t, is[5].Twin)
 	assert.Empty(t, view.InputsOf(v, nil))
 
+	// Two names that hold the same one.
+	is = view.InputsOf(v, []view.Input{input("1", "Roving phone", "videoinput"), input("2", "Roving phone front", "videoinput")})
+	for _, k := range is {
+		assert.Empty(t, k.Of)
+		assert.False(t, k.Sure)
+	}
+
 	// One microphone, and one way of sound: it is that, as far as anybody can say.
 	one := *r
 	sound := *r.Sound
@@ -69,9 +76,9 @@ func TestLookedAtDevice(t *testing.T) {
 				look.Sign{What: look.IsOverlay, Answer: look.Found, Says: "one thing stays put"})
 		})
 	}
-	l, err := view.LookedAtDevice(v, of, &view.Device{Seen: asleep(look.CannotTell, 0, 20), Asked: "1920 × 1080, 25",
-		Given: "1280 × 720, 25", FirstMs: 1340, Processing: []string{"autoGainControl"}, Skipped: 2, Unplugged: true,
-		Hidden: true, Scaled: true})
+	l, err := view.LookedAtDevice(v, of, &view.Device{Seen: asleep(look.CannotTell, 0, 20),
+		DeviceFacts: view.DeviceFacts{Asked: "1920 × 1080, 25", Given: "1280 × 720, 25", FirstMs: 1340,
+			Processing: []string{"autoGainControl"}, Skipped: 2, Unplugged: true, Hidden: true, Scaled: true}})
 	require.NoError(t, err)
 	assert.Equal(t, "Opened", l.Rows[0].What)
 	assert.Len(t, l.Notes, 5)
@@ -107,9 +114,9 @@ func TestLookedAtDevice(t *testing.T) {
 // Devices alone and beside each other: what stumbles is named, and what the browser dropped is not the device's.
 func TestTogetherOf(t *testing.T) {
 	paced := func(hz float64, frames, lost, skipped int) *view.Device {
-		return &view.Device{Skipped: skipped, Seen: &look.Seen{Pace: &look.Pace{Hz: hz, Frames: frames, Lost: lost}}}
+		return &view.Device{DeviceFacts: view.DeviceFacts{Label: "Cam", Skipped: skipped}, Seen: &look.Seen{Pace: &look.Pace{Hz: hz, Frames: frames, Lost: lost}}}
 	}
-	none := &view.Device{}
+	none := &view.Device{DeviceFacts: view.DeviceFacts{Label: "Cam"}}
 	for name, c := range map[string]struct {
 		alone, beside *view.Device
 		is            look.Answer
@@ -122,7 +129,7 @@ func TestTogetherOf(t *testing.T) {
 		"nothing to hold":   {none, paced(60, 600, 0, 0), look.CannotTell, "Too little"},
 		"the browser drops": {paced(60, 600, 0, 0), paced(60, 500, 100, 100), look.CannotTell, "the browser itself drops"},
 	} {
-		got := view.TogetherOf([]string{"Cam"}, []*view.Device{c.alone}, []*view.Device{c.beside})
+		got := view.TogetherOf([]*view.Device{c.alone}, []*view.Device{c.beside})
 		assert.Equal(t, c.is, got.Rows[0].Stumbles, name)
 		assert.Contains(t, got.Sentence, c.says, name)
 	}

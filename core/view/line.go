@@ -14,7 +14,7 @@ import (
 // LineTry is what trying a line came to.
 type LineTry struct {
 	Wanted, Mbps        float64 // Mb/s that were to be sent, and that arrived
-	Seconds, Late       float64
+	Seconds             float64
 	Stalls              int
 	Filled, Local       bool
 	Counted             bool
@@ -32,23 +32,23 @@ type LineTried struct {
 	Notes    []string       `json:"notes"`
 }
 
-// fillShare is the share of the line the plan may use: a try sends what is needed divided by it.
-const fillShare = 0.75
+// usualKbps is what a try sends for a plan that sends nothing yet [practice: 1080p at 30].
+const usualKbps = 6000
 
-// LineNeeds is what a try sends so that the line has room for what is planned, in kb/s: the need ÷ 0.75; 6000 where
-// nothing is sent.
+// LineNeeds is what a try sends so that the line has room for what is planned, in kb/s: the need ÷ 0.75, which is what
+// the uplink is planned with.
 func LineNeeds(v *verdict.Verdict) float64 {
 	for i := range v.Results {
 		if l := &v.Results[i]; l.ID.Rule == rules.Uplink && l.Load.High > 0 {
-			return math.Ceil(l.Load.High*1000/fillShare/100) * 100
+			return math.Ceil(l.Load.High*1000/rules.Uplink.Ceiling/100) * 100
 		}
 	}
-	return 6000
+	return usualKbps
 }
 
 // OfLine words a try. A line that was not filled is known to carry at least what arrived; one on this very computer
 // tells of no line; of one that was closed at once nothing is taken.
-func OfLine(v *verdict.Verdict, t *LineTry) *LineTried {
+func OfLine(t *LineTry) *LineTried {
 	l := &LineTried{Figures: []LookedFigure{}, Takes: []LookedTake{}, Notes: []string{}}
 	mbps := func(v float64) string { return lang.Text("%s Mb/s", say.Number(say.Round2(v))) }
 	figure := func(what, says string) { l.Figures = append(l.Figures, LookedFigure{what, says}) }
@@ -73,7 +73,7 @@ func OfLine(v *verdict.Verdict, t *LineTry) *LineTried {
 	if t.Stalls > 0 {
 		l.Sentence += " " + lang.Text("It stood still %s, for longer than a second.", say.Count(t.Stalls, "time", "times"))
 	}
-	const enough = 5 // seconds: what a try of less tells is how fast it began
+	const enough = 5 // seconds: what a try of less tells is how fast it began [estimate]
 	if t.Local || t.Seconds < enough {
 		return l
 	}

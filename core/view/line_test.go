@@ -24,7 +24,7 @@ func TestOfLine(t *testing.T) {
 	}
 	try := view.LineTry{Wanted: 8, Mbps: 8, Seconds: 60, Counted: true, RTTms: 24.2, LeastMs: 21, Pct: 0.3,
 		At: "2026-12-04T19:30:00+01:00", By: "wired"}
-	l := view.OfLine(v, &try)
+	l := view.OfLine(&try)
 	assert.Contains(t, l.Sentence, "8 Mb/s at least")
 	require.Len(t, l.Takes, 3)
 	r := v.Rig
@@ -40,7 +40,7 @@ func TestOfLine(t *testing.T) {
 	assert.InDelta(t, 0.3, r.Uplink.LossPct.Value, 0.01)
 
 	try.Filled, try.Mbps, try.Stalls = true, 3.1, 2
-	l = view.OfLine(v, &try)
+	l = view.OfLine(&try)
 	assert.Contains(t, l.Sentence, "carries 3.1 Mb/s: less than the 8 Mb/s")
 	assert.Contains(t, l.Sentence, "stood still two times")
 	after, err := rig.Apply(v.Rig, l.Takes[0].Edits...)
@@ -48,11 +48,11 @@ func TestOfLine(t *testing.T) {
 	assert.False(t, after.Uplink.MeasuredMbps[len(after.Uplink.MeasuredMbps)-1].Least)
 
 	try.Counted = false
-	assert.Len(t, view.OfLine(v, &try).Takes, 1)
+	assert.Len(t, view.OfLine(&try).Takes, 1)
 	try.Local = true
-	assert.Empty(t, view.OfLine(v, &try).Takes)
+	assert.Empty(t, view.OfLine(&try).Takes)
 	try.Local, try.Closed, try.Seconds = false, "the far end closed the connection after 0.4 s", 0.4
-	l = view.OfLine(v, &try)
+	l = view.OfLine(&try)
 	assert.Empty(t, l.Takes)
 	assert.Contains(t, l.Sentence, "The far end closed")
 }

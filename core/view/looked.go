@@ -155,7 +155,7 @@ func (l *Looked) takesOfPicture(v *verdict.Verdict, f *plans.Feed, s *look.Seen)
 	}
 }
 
-// leastClean is how long a picture is watched before it is called clean, in seconds: some signs come only at times.
+// leastClean is how long a picture is watched before it is called clean, in seconds: some signs come only at times [estimate].
 const leastClean = 30
 
 // takesOfClean offers what was seen of signs and borders in a source's picture.
@@ -166,7 +166,7 @@ func (l *Looked) takesOfClean(it *rig.Item, s *look.Seen) {
 	}
 	says, word := lang.Text("%s sends a clean picture: watched for %s s, moved", it.Label, say.Number(math.Round(s.Seconds))), gear.AlwaysClean
 	switch {
-	case signs.Answer == look.Found || border.Answer == look.Found:
+	case signs.Answer == look.Found: // a border alone is of another setting: size, shape, overscan
 		says, word = lang.Text("%s does not send a clean picture as it comes: its display has to be turned off", it.Label),
 			gear.AfterSetting
 	case signs.Answer != look.Clear || border.Answer != look.Clear || s.Seconds < leastClean:

@@ -11,12 +11,14 @@ import (
 	"errors"
 	"fmt"
 	"io"
+	"math"
 	"slices"
 	"sync"
 	"sync/atomic"
 	"time"
 
 	"eventether/core/look"
+	"eventether/core/view"
 )
 
 // Bounds of what is looked at at once, and for how long.
@@ -49,7 +51,7 @@ type Look struct {
 	rig     string
 	picture *look.Picture
 	sound   *look.Sound
-	facts   Facts
+	facts   view.DeviceFacts
 	shift   float64 // of times: what was not looked at takes none
 	last    float64 // when the last frame came, as it was told
 	step    float64 // to it from the one before
@@ -60,31 +62,15 @@ type Look struct {
 	result  *Result
 }
 
-// Facts are what a page says of a device and of itself.
-type Facts struct {
-	Label   string  `json:"label,omitempty" doc:"Its name, as the system gives it" maxLength:"200"`
-	Asked   string  `json:"asked,omitempty" doc:"Size and rate it was asked for" maxLength:"60"`
-	Given   string  `json:"given,omitempty" doc:"Size and rate the browser says it gives" maxLength:"60"`
-	FirstMs float64 `json:"firstMs,omitempty" doc:"From opening it to the first frame, milliseconds" minimum:"0" maximum:"600000"`
-	// Processing are the steps of the browser's own sound processing that are on although they were asked off.
-	Processing []string `json:"processing,omitempty" maxItems:"5" enum:"echoCancellation,noiseSuppression,autoGainControl"`
-	Scaled     bool     `json:"scaled,omitempty" doc:"This browser gives no unscaled frames"`
-	Skipped    int      `json:"skipped,omitempty" doc:"Frames the browser or the page dropped: not the device's" minimum:"0" maximum:"100000000"`
-	Unplugged  bool     `json:"unplugged,omitempty" doc:"It went while it was open"`
-	Hidden     bool     `json:"hidden,omitempty" doc:"The page was hidden for a while, and that while is not judged"`
-}
-
 // Result is what a look came to.
 type Result struct {
-	Rig   string
-	Of    string
-	Seen  *look.Seen
-	Heard *look.Heard
-	Facts Facts
+	Rig string
+	Of  string
+	view.Device
 }
 
 // Open begins a look at what a rig calls of.
-func (b *Bench) Open(rig, of string, facts Facts) (*Look, error) {
+func (b *Bench) Open(rig, of string, facts view.DeviceFacts) (*Look, error) {
 	b.Lock()
 	defer b.Unlock()
 	b.forget()
@@ -207,7 +193,7 @@ func (l *Look) take(r *record) {
 }
 
 // End ends a look, and says what it came to: always the same.
-func (l *Look) End(facts Facts) *Result {
+func (l *Look) End(facts view.DeviceFacts) *Result {
 	l.lock.Lock()
 	defer l.lock.Unlock()
 	if l.result != nil {
@@ -215,7 +201,7 @@ func (l *Look) End(facts Facts) *Result {
 	}
 	l.ended.Store(true)
 	facts.Label = cmp.Or(facts.Label, l.facts.Label)
-	r := &Result{Rig: l.rig, Of: l.Of, Facts: facts}
+	r := &Result{Rig: l.rig, Of: l.Of, Device: view.Device{DeviceFacts: facts}}
 	if l.picture != nil && l.picture.Frames() > 0 {
 		seen := l.picture.See()
 		r.Seen = &seen
@@ -235,25 +221,40 @@ func (l *Look) Ended() (*Result, bool) {
 	return l.result, l.result != nil
 }
 
-// Waved says which of several devices of one name changes, when somebody covers a lens or waves at one of them: sure
-// where it changes four times as much as any other, and enough to be a hand.
+// Waved says which of several devices of one name is meant, when somebody covers a lens, waves at one of them or taps a
+// microphone: sure where a picture changes four times as much as any other and enough to be a hand, or a sound is a
+// fourfold louder than any other [estimate].
 func Waved(looks []*Look) (which string, sure bool) {
+	const (
+		hand = 1.5 // codes of change, all over
+		tap  = -50 // dBFS
+		over = 4
+	)
 	type moves struct {
 		id string
 		by float64
 	}
-	var all []moves
+	var pictures, sounds []moves
 	for _, l := range looks {
 		l.lock.Lock()
 		if l.picture != nil {
-			all = append(all, moves{l.ID, l.picture.Now().Change})
+			pictures = append(pictures, moves{l.ID, l.picture.Now().Change})
+		} else if l.sound != nil {
+			if db, ok := l.sound.Level(); ok {
+				sounds = append(sounds, moves{l.ID, math.Pow(10, db/20)})
+			}
 		}
 		l.lock.Unlock()
 	}
-	if len(all) < 2 {
-		return "", false
+	most := func(all []moves, least float64) (string, bool) {
+		if len(all) < 2 {
+			return "", false
+		}
+		slices.SortFunc(all, func(a, b moves) int { return cmp.Compare(b.by, a.by) })
+		return all[0].id, all[0].by >= least && all[0].by >= over*all[1].by
 	}
-	slices.SortFunc(all, func(a, b moves) int { return cmp.Compare(b.by, a.by) })
-	const hand = 1.5 // codes of change, all over [estimate]
-	return all[0].id, all[0].by >= hand && all[0].by >= 4*all[1].by
+	if which, sure = most(pictures, hand); sure {
+		return which, true
+	}
+	return most(sounds, math.Pow(10, tap/20.0))
 }

@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"math"
+	"slices"
 	"testing"
 	"time"
 
@@ -11,6 +12,7 @@ import (
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/look"
+	"eventether/core/view"
 )
 
 // batch writes records as a page does.
@@ -43,7 +45,7 @@ func (b *batch) sound(at float64, rate uint32, channels ...[]float32) {
 
 func TestALookFromBeginToEnd(t *testing.T) {
 	b := NewBench()
-	l, err := b.Open("rig", "cam", Facts{Label: "HDMI to USB"})
+	l, err := b.Open("rig", "cam", view.DeviceFacts{Label: "HDMI to USB"})
 	require.NoError(t, err)
 	var sent batch
 	for n := range 120 {
@@ -66,13 +68,13 @@ func TestALookFromBeginToEnd(t *testing.T) {
 	assert.InDelta(t, 4, now.Seconds, 0.1)
 	assert.InDelta(t, 30, now.Picture.Hz, 0.5)
 	assert.InDelta(t, -9, *now.LevelDB, 0.2)
-	r := l.End(Facts{Skipped: 3})
-	assert.Equal(t, "HDMI to USB", r.Facts.Label)
-	assert.Equal(t, 3, r.Facts.Skipped)
+	r := l.End(view.DeviceFacts{Skipped: 3})
+	assert.Equal(t, "HDMI to USB", r.Label)
+	assert.Equal(t, 3, r.Skipped)
 	assert.Equal(t, "30", r.Seen.Pace.Name)
 	assert.Zero(t, r.Seen.Pace.Lost, "what nobody looked at is not missing")
 	assert.Equal(t, look.Found, look.Find(r.Heard.Signs, look.IsOneSided).Answer)
-	assert.Same(t, r, l.End(Facts{}), "it ends once")
+	assert.Same(t, r, l.End(view.DeviceFacts{}), "it ends once")
 	_, err = l.Take(&sent)
 	require.ErrorIs(t, err, ErrGone)
 }
@@ -83,20 +85,20 @@ func TestBoundsOfTheBench(t *testing.T) {
 	b.now = func() time.Time { return at }
 	var last *Look
 	for range MostOpen {
-		l, err := b.Open("rig", "cam", Facts{})
+		l, err := b.Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 		last = l
 	}
-	_, err := b.Open("rig", "cam", Facts{})
+	_, err := b.Open("rig", "cam", view.DeviceFacts{})
 	require.ErrorContains(t, err, "8 devices")
-	last.End(Facts{})
-	_, err = b.Open("rig", "cam", Facts{})
+	last.End(view.DeviceFacts{})
+	_, err = b.Open("rig", "cam", view.DeviceFacts{})
 	require.NoError(t, err)
 	at = at.Add(silentAfter)
-	_, err = b.Open("rig", "cam", Facts{})
+	_, err = b.Open("rig", "cam", view.DeviceFacts{})
 	require.NoError(t, err, "pages that were closed without a word take no place")
 	at = at.Add(forgetAfter + time.Second)
-	_, err = b.Open("rig", "cam", Facts{})
+	_, err = b.Open("rig", "cam", view.DeviceFacts{})
 	require.NoError(t, err, "pages that have gone hold nothing")
 	_, err = b.Find(last.ID)
 	require.ErrorIs(t, err, ErrGone)
@@ -104,8 +106,8 @@ func TestBoundsOfTheBench(t *testing.T) {
 
 func TestWhoIsWavedAt(t *testing.T) {
 	b := NewBench()
-	one, _ := b.Open("rig", "a", Facts{})
-	two, _ := b.Open("rig", "b", Facts{})
+	one, _ := b.Open("rig", "a", view.DeviceFacts{})
+	two, _ := b.Open("rig", "b", view.DeviceFacts{})
 	still, waved := new(batch), new(batch)
 	for n := range 30 {
 		still.frame(float64(n)/30, 100)
@@ -120,6 +122,19 @@ func TestWhoIsWavedAt(t *testing.T) {
 	which, sure := Waved([]*Look{one, two})
 	assert.True(t, sure)
 	assert.Equal(t, two.ID, which)
+
+	// One of two microphones is tapped.
+	left, _ := b.Open("rig", "sound:0", view.DeviceFacts{})
+	right, _ := b.Open("rig", "sound:1", view.DeviceFacts{})
+	for l, loud := range map[*Look]float32{left: 0.001, right: 0.2} {
+		sent := new(batch)
+		sent.sound(0, 48000, slices.Repeat([]float32{loud, -loud}, 4800))
+		_, err := l.Take(sent)
+		require.NoError(t, err)
+	}
+	which, sure = Waved([]*Look{left, right})
+	assert.True(t, sure)
+	assert.Equal(t, right.ID, which)
 }
 
 func TestRecordsThatAreNone(t *testing.T) {
@@ -138,7 +153,7 @@ func TestRecordsThatAreNone(t *testing.T) {
 		"short":     {func(b *batch) { b.Write([]byte{'P', 20, 0, 0, 0, 1}) }, "record 2 breaks off"},
 		"half head": {func(b *batch) { b.Write([]byte{'P', 20}) }, "record 2 breaks off"},
 	} {
-		l, err := NewBench().Open("rig", "cam", Facts{})
+		l, err := NewBench().Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 		b := new(batch)
 		b.frame(0, 50)
@@ -158,10 +173,10 @@ func FuzzBatch(f *testing.F) {
 	b.record('G', 1, nil)
 	f.Add(b.Bytes())
 	f.Fuzz(func(t *testing.T, sent []byte) {
-		l, err := NewBench().Open("rig", "cam", Facts{})
+		l, err := NewBench().Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 		_, _ = l.Take(bytes.NewReader(sent))
-		r := l.End(Facts{})
+		r := l.End(view.DeviceFacts{})
 		if r.Heard != nil {
 			require.False(t, math.IsNaN(r.Heard.PeakDB))
 		}
@@ -174,7 +189,7 @@ func TestNoMoreThanSoMany(t *testing.T) {
 	at := time.Now()
 	b.now = func() time.Time { at = at.Add(silentAfter); return at }
 	for range 3 * mostKept {
-		_, err := b.Open("rig", "cam", Facts{})
+		_, err := b.Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 	}
 	assert.LessOrEqual(t, len(b.all), mostKept)
@@ -187,7 +202,7 @@ func BenchmarkFrames(b *testing.B) {
 		one.frame(float64(n)/60, byte(n))
 	}
 	one.record('F', 0, size(1920, 1080, make([]byte, 1920*1080)))
-	l, _ := NewBench().Open("rig", "cam", Facts{})
+	l, _ := NewBench().Open("rig", "cam", view.DeviceFacts{})
 	b.SetBytes(int64(one.Len()))
 	for b.Loop() {
 		l.picture = nil

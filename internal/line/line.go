@@ -15,6 +15,7 @@ import (
 	"math"
 	"net"
 	"net/url"
+	"os"
 	"slices"
 	"strings"
 	"sync"
@@ -31,6 +32,8 @@ type Try struct {
 	Key     string  // of the stream
 	Kbps    float64 // of picture and sound together
 	Seconds float64
+
+	late float64 // seconds behind that end it; mostLate when 0
 }
 
 // Bounds of a try.
@@ -45,30 +48,24 @@ const (
 
 // Tried is what a try came to.
 type Tried struct {
-	To      string  `json:"to" doc:"Host and port, or stand-in"`
-	Local   bool    `json:"local" doc:"The far end is on this computer: nothing is said of a line"`
-	Seconds float64 `json:"seconds"`
-	Wanted  float64 `json:"wanted" doc:"Mb/s that were to be sent"`
-	Mbps    float64 `json:"mbps" doc:"Mb/s that arrived, as the far end's system acknowledged them; as they were written where no system counts"`
-	Filled  bool    `json:"filled" doc:"It could not carry what was to be sent: what arrived is what it carries. Else it carries at least that"`
-	Late    float64 `json:"late" doc:"Seconds the last of it was behind"`
-	Stalls  []Stall `json:"stalls" doc:"Longer than a second without anything arriving"`
-	Counted bool    `json:"counted" doc:"The system counted the connection: round trip and resends"`
-	RTTms   float64 `json:"rttMs,omitempty" doc:"Round trip in the middle of the try"`
-	LeastMs float64 `json:"leastMs,omitempty" doc:"The least round trip"`
-	Resent  float64 `json:"resent,omitempty" doc:"Of a hundred segments so many were sent again"`
-	Closed  string  `json:"closed,omitempty" doc:"Why it ended early"`
+	Local   bool    // the far end is on this computer: nothing is said of a line
+	Seconds float64 // from the first frame to the last that arrived
+	Wanted  float64 // Mb/s that were to be sent
+	Mbps    float64 // that arrived, as the far end's system acknowledged them; as they were written where no system counts
+	Filled  bool    // it could not carry what was to be sent: what arrived is what it carries; else it carries at least that
+	Stalls  []Stall // longer than a second without anything arriving
+	Counted bool    // the system counted the connection: round trip and resends
+	RTTms   float64 // in the middle of the try
+	LeastMs float64
+	Resent  float64 // of a hundred segments
+	Closed  string  // why it ended early
 }
 
 // Stall is a while in which nothing arrived, in seconds from the beginning.
-type Stall struct {
-	From float64 `json:"from"`
-	To   float64 `json:"to"`
-}
+type Stall struct{ From, To float64 }
 
 // Step is how far a try is.
 type Step struct {
-	Says  string  `json:"says,omitempty"`
 	Done  float64 `json:"done"`
 	Of    float64 `json:"of"`
 	Mbps  float64 `json:"mbps"`
@@ -104,38 +101,41 @@ func (t *Try) Check() error {
 // errOwn refuses services of this very computer, which a page could otherwise reach by us.
 var errOwn = errors.New("the address is this very computer: try the built-in stand-in instead")
 
-// dialer connects to an address that is not this computer's own, unless it is the stand-in's.
-func dialer(standIn string) func(ctx context.Context, network, address string) (net.Conn, error) {
-	return func(ctx context.Context, network, address string) (net.Conn, error) {
-		host, port, err := net.SplitHostPort(address)
-		if err != nil {
-			return nil, err
-		}
-		ips, err := net.DefaultResolver.LookupIPAddr(ctx, host)
-		if err != nil {
-			return nil, fmt.Errorf("%s is no name anybody knows here", host)
-		}
-		own, _ := net.InterfaceAddrs()
-		for _, ip := range ips {
-			if address != standIn && (ip.IP.IsLoopback() || ip.IP.IsUnspecified() ||
-				slices.ContainsFunc(own, func(a net.Addr) bool {
-					n, ok := a.(*net.IPNet)
-					return ok && n.IP.Equal(ip.IP)
-				})) {
-				return nil, errOwn
-			}
-		}
-		var last error
-		for _, ip := range ips { // what was looked at is what is connected to
-			var d net.Dialer
-			c, err := d.DialContext(ctx, network, net.JoinHostPort(ip.String(), port))
-			if err == nil {
-				return c, nil
-			}
-			last = err
-		}
-		return nil, last
+// dial connects to an address that is not this computer's own, unless it is the stand-in's.
+func dial(ctx context.Context, address, standIn string) (net.Conn, error) {
+	host, port, err := net.SplitHostPort(address)
+	if err != nil {
+		return nil, err
 	}
+	ips, err := net.DefaultResolver.LookupIPAddr(ctx, host)
+	if err != nil {
+		return nil, fmt.Errorf("%s is no name anybody knows here", host)
+	}
+	own, err := net.InterfaceAddrs()
+	if err != nil {
+		return nil, err
+	}
+	mine := func(ip net.IP) bool {
+		return ip.IsLoopback() || ip.IsUnspecified() || slices.ContainsFunc(own, func(a net.Addr) bool {
+			n, ok := a.(*net.IPNet)
+			return ok && n.IP.Equal(ip)
+		})
+	}
+	for _, ip := range ips {
+		if address != standIn && mine(ip.IP) {
+			return nil, errOwn
+		}
+	}
+	var last error
+	for _, ip := range ips { // what was looked at is what is connected to
+		var d net.Dialer
+		c, err := d.DialContext(ctx, "tcp", net.JoinHostPort(ip.String(), port))
+		if err == nil {
+			return c, nil
+		}
+		last = err
+	}
+	return nil, last
 }
 
 // Do tries a line, and tells how far it is. What goes wrong on the way there is an error that says what and where, and
@@ -206,17 +206,12 @@ func connect(ctx context.Context, t Try, film *film, standIn string) (*publisher
 
 // publish sends the film over and over for as long as it is to be tried.
 func publish(ctx context.Context, t Try, film *film, standIn string, tell func(Step)) (*Tried, error) {
-	tell(Step{Says: "connecting", Of: t.Seconds})
 	c, w, err := connect(ctx, t, film, standIn)
 	if err != nil {
 		return nil, err
 	}
 	defer c.Close()
-	u, err := url.Parse(t.Address)
-	if err != nil {
-		return nil, err
-	}
-	out := &Tried{To: u.Host, Local: standIn != "", Wanted: math.Round(film.kbps/10) / 100, Stalls: []Stall{}}
+	out := &Tried{Local: standIn != "", Wanted: math.Round(film.kbps/10) / 100, Stalls: []Stall{}}
 	began := time.Now()
 	watch := newWatch(c, began)
 	ended := make(chan struct{})
@@ -239,7 +234,7 @@ func publish(ctx context.Context, t Try, film *film, standIn string, tell func(S
 			tell(Step{Done: time.Since(began).Seconds(), Of: t.Seconds, Mbps: mbps, RTTms: rtt})
 		})
 	})
-	sent := send(w, film, began, t.Seconds)
+	sent := send(w, c, film, began, t.Seconds, cmp.Or(t.late, mostLate))
 	if sent.err == nil {
 		watch.drain(2 * time.Second)
 	}
@@ -262,8 +257,7 @@ func publish(ctx context.Context, t Try, film *film, standIn string, tell func(S
 		}
 	}
 	watch.into(out)
-	out.Late = math.Round(sent.late*100) / 100
-	out.Filled = sent.full || out.Closed == "" && (sent.late > 0.5 || out.Mbps < 0.95*out.Wanted)
+	out.Filled = sent.full || sent.late > 0.5 || out.Mbps < 0.95*out.Wanted // [estimate]
 	return out, nil
 }
 
@@ -276,8 +270,9 @@ type sending struct {
 	err  error
 }
 
-// send publishes frames when they are due.
-func send(w *gortmplib.Writer, f *film, began time.Time, lasts float64) (s sending) {
+// send publishes frames when they are due, until one is too late; a far end that takes nothing more holds up nobody for
+// longer.
+func send(w *gortmplib.Writer, c *publisher, f *film, began time.Time, lasts, most float64) (s sending) {
 	video, audio := w.Tracks[0], w.Tracks[1]
 	frames, sounds := 0, 0
 	const aac = 1024.0 / 48000
@@ -290,17 +285,22 @@ func send(w *gortmplib.Writer, f *film, began time.Time, lasts float64) (s sendi
 			time.Sleep(d)
 		}
 		at := time.Duration(due * float64(time.Second))
+		if s.err = c.conn.SetWriteDeadline(began.Add(at + time.Duration(most*float64(time.Second)))); s.err != nil {
+			return s
+		}
 		if s.err = w.WriteH264(video, at, at, f.frames[frames%len(f.frames)]); s.err != nil {
+			s.full = errors.Is(s.err, os.ErrDeadlineExceeded)
 			return s
 		}
 		for ; float64(sounds)*aac <= due; sounds++ {
 			at := time.Duration(float64(sounds) * aac * float64(time.Second))
 			if s.err = w.WriteMPEG4Audio(audio, at, f.sounds[sounds%len(f.sounds)]); s.err != nil {
+				s.full = errors.Is(s.err, os.ErrDeadlineExceeded)
 				return s
 			}
 		}
 		frames++
-		if s.late = time.Since(began).Seconds() - due; s.late > mostLate {
+		if s.late = time.Since(began).Seconds() - due; s.late > most {
 			s.full = true
 			return s
 		}

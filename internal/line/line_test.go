@@ -99,6 +99,16 @@ func relay(t *testing.T, to string, bits float64, from, until time.Duration) str
 	return l.Addr().String()
 }
 
+// A far end that takes nothing more, and does not close either, holds up nobody: the line is full.
+func TestAFarEndThatTakesNothingMore(t *testing.T) {
+	needsFFmpeg(t)
+	out := through(t, 40_000, 60, 80e6, time.Second/2, time.Hour)
+	assert.True(t, out.Filled, "%+v", out)
+	assert.Empty(t, out.Closed)
+	assert.Less(t, out.Seconds, 30.0)
+	assert.Less(t, out.Mbps, 20.0)
+}
+
 func through(t *testing.T, kbps, seconds, bits float64, from, until time.Duration) *Tried {
 	t.Helper()
 	s, err := NewStandIn()
@@ -107,7 +117,7 @@ func through(t *testing.T, kbps, seconds, bits float64, from, until time.Duratio
 	by := relay(t, s.Host(), bits, from, until)
 	f, err := testFilm(t.Context(), kbps-audioKbps)
 	require.NoError(t, err)
-	out, err := publish(t.Context(), Try{Address: "rtmp://" + by + "/try", Key: s.Key(), Kbps: kbps, Seconds: seconds}, f, by, quiet)
+	out, err := publish(t.Context(), Try{Address: "rtmp://" + by + "/try", Key: s.Key(), Kbps: kbps, Seconds: seconds, late: 4}, f, by, quiet)
 	require.NoError(t, err)
 	return out
 }
@@ -148,7 +158,6 @@ func TestAnotherProgramTakesIt(t *testing.T) {
 	var out *Tried
 	require.Eventually(t, func() bool { // it listens once it has started
 		out, err = publish(t.Context(), Try{Address: "rtmp://" + host + "/live", Key: "key-of-this-try", Kbps: 1628, Seconds: 3}, f, host, quiet)
-		t.Log(err)
 		return err == nil
 	}, 20*time.Second, 100*time.Millisecond)
 	_ = cmd.Wait()

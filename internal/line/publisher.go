@@ -46,7 +46,7 @@ func newPublisher(ctx context.Context, u *url.URL, key, standIn string) (*publis
 	if u.Port() != "" {
 		port = u.Port()
 	}
-	conn, err := dialer(standIn)(ctx, "tcp", net.JoinHostPort(u.Hostname(), port))
+	conn, err := dial(ctx, net.JoinHostPort(u.Hostname(), port), standIn)
 	if err != nil {
 		return nil, err
 	}

@@ -93,8 +93,13 @@ func (a *Abroad) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 		refuse(http.StatusUnauthorized, "this browser was not let in: open the whole address eventether printed, with its key")
 		return
 	}
+	a.Main.ServeHTTP(w, askedHere(r))
+}
+
+// askedHere is a request that was let in, as if it were asked on this computer.
+func askedHere(r *http.Request) *http.Request {
 	c := r.Clone(r.Context())
 	c.Host = "127.0.0.1"
 	c.Header.Del("Origin")
-	a.Main.ServeHTTP(w, c)
+	return c
 }

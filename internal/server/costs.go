@@ -36,13 +36,7 @@ type costed struct {
 }
 
 func (a *api) costOf(ctx context.Context, id uuid.UUID) (*costed, error) {
-	get, cancel := limited(ctx)
-	defer cancel()
-	_, rev, err := a.store.Get(get, id, 0)
-	if err != nil {
-		return nil, failed(err)
-	}
-	v, err := a.verdicts.revision(&rev)
+	v, err := a.judged(ctx, id)
 	if err != nil {
 		return nil, err
 	}
@@ -115,13 +109,7 @@ func (a *api) shopping(ctx context.Context, in *struct {
 func (a *api) habits(ctx context.Context, in *struct {
 	ID uuid.UUID `path:"id"`
 }) (*struct{ Body []advise.School }, error) {
-	get, cancel := limited(ctx)
-	defer cancel()
-	_, rev, err := a.store.Get(get, in.ID, 0)
-	if err != nil {
-		return nil, failed(err)
-	}
-	v, err := a.verdicts.revision(&rev)
+	v, err := a.judged(ctx, in.ID)
 	if err != nil {
 		return nil, err
 	}

@@ -46,17 +46,14 @@ func (a *api) takeBatch(c *gin.Context) {
 	}
 }
 
+// Waved is the look at the device that changed.
+type Waved struct {
+	Look string `json:"look"`
+	Sure bool   `json:"sure"`
+}
+
 // registerDevices describes looking at devices that are open in a page.
 func (a *api) registerDevices(h huma.API, op func(method, path, id, summary string) huma.Operation) {
-	judged := func(ctx context.Context, id uuid.UUID) (*known, error) {
-		get, done := limited(ctx)
-		defer done()
-		_, rev, err := a.store.Get(get, id, 0)
-		if err != nil {
-			return nil, failed(err)
-		}
-		return a.verdicts.revision(&rev)
-	}
 	huma.Register(h, op("POST", "/api/rigs/{id}/inputs", "inputsOf",
 		"Which of a rig's pictures and ways of sound a computer's cameras and microphones are, by their names"),
 		func(ctx context.Context, in *struct {
@@ -65,7 +62,7 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 				Inputs []view.Input `json:"inputs" maxItems:"100"`
 			}
 		}) (*struct{ Body []view.InputIs }, error) {
-			v, err := judged(ctx, in.ID)
+			v, err := a.judged(ctx, in.ID)
 			if err != nil {
 				return nil, err
 			}
@@ -75,11 +72,11 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 		func(ctx context.Context, in *struct {
 			ID   uuid.UUID `path:"id"`
 			Body struct {
-				Of    string        `json:"of" maxLength:"200" doc:"What it is, of lookedOf"`
-				Facts devices.Facts `json:"facts"`
+				Of    string           `json:"of" maxLength:"200" doc:"What it is, of lookedOf"`
+				Facts view.DeviceFacts `json:"facts"`
 			}
 		}) (*struct{ Body *devices.Look }, error) {
-			v, err := judged(ctx, in.ID)
+			v, err := a.judged(ctx, in.ID)
 			if err != nil {
 				return nil, err
 			}
@@ -95,7 +92,7 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 	huma.Register(h, op("POST", "/api/looks/{look}/end", "endLook", "End a look: planned, measured, what follows"),
 		func(ctx context.Context, in *struct {
 			Look string `path:"look"`
-			Body devices.Facts
+			Body view.DeviceFacts
 		}) (*struct{ Body *view.Looked }, error) {
 			l, err := a.devices.Find(in.Look)
 			if err != nil {
@@ -106,43 +103,31 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 			if err != nil {
 				return nil, err
 			}
-			v, err := judged(ctx, id)
+			v, err := a.judged(ctx, id)
 			if err != nil {
 				return nil, err
 			}
-			out, err := view.LookedAtDevice(v.Verdict, r.Of, deviceOf(r))
+			out, err := view.LookedAtDevice(v.Verdict, r.Of, &r.Device)
 			if err != nil {
 				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 			}
 			return &struct{ Body *view.Looked }{out}, nil
 		})
-	type several struct {
-		Body struct {
-			Looks []string `json:"looks" maxItems:"8"`
-		}
-	}
 	huma.Register(h, op("POST", "/api/looks/wave", "waved",
 		"Which of several devices of one name changes, while somebody waves at one of them"),
-		func(_ context.Context, in *several) (*struct {
+		func(_ context.Context, in *struct {
 			Body struct {
-				Look string `json:"look"`
-				Sure bool   `json:"sure"`
+				Looks []string `json:"looks" maxItems:"8"`
 			}
-		}, error) {
+		}) (*struct{ Body Waved }, error) {
 			var all []*devices.Look
 			for _, id := range in.Body.Looks {
 				if l, err := a.devices.Find(id); err == nil {
 					all = append(all, l)
 				}
 			}
-			out := new(struct {
-				Body struct {
-					Look string `json:"look"`
-					Sure bool   `json:"sure"`
-				}
-			})
-			out.Body.Look, out.Body.Sure = devices.Waved(all)
-			return out, nil
+			which, sure := devices.Waved(all)
+			return &struct{ Body Waved }{Waved{which, sure}}, nil
 		})
 	huma.Register(h, op("POST", "/api/looks/together", "together",
 		"Ended looks at devices alone, and at the same ones all open at once, in one order: does one hinder another?"),
@@ -155,7 +140,6 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 			if len(in.Body.Alone) != len(in.Body.Beside) {
 				return nil, huma.NewError(http.StatusUnprocessableEntity, "as many alone as beside the others are wanted")
 			}
-			var labels []string
 			var alone, beside []*view.Device
 			for i := range in.Body.Alone {
 				a1, err1 := a.ended(in.Body.Alone[i])
@@ -163,12 +147,12 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 				if err := errors.Join(err1, err2); err != nil {
 					return nil, huma.NewError(http.StatusGone, strings.SplitN(err.Error(), "\n", 2)[0])
 				}
-				labels, alone, beside = append(labels, a1.Facts.Label), append(alone, deviceOf(a1)), append(beside, deviceOf(b1))
+				alone, beside = append(alone, &a1.Device), append(beside, &b1.Device)
 			}
-			return &struct{ Body *view.Together }{view.TogetherOf(labels, alone, beside)}, nil
+			return &struct{ Body *view.Together }{view.TogetherOf(alone, beside)}, nil
 		})
 	batch := op("PUT", "/api/looks/{look}", "takeBatch", "What a page sampled of a device since")
-	batch.Description = "The body is records, as docs/api.md describes them; the answer is how the device does at the moment."
+	batch.Description = "The body is records, as docs/api/README.md describes them; the answer is how the device does at the moment."
 	batch.RequestBody = &huma.RequestBody{Required: true,
 		Content: map[string]*huma.MediaType{"application/octet-stream": {}}}
 	now := h.OpenAPI().Components.Schemas.Schema(reflect.TypeFor[devices.Now](), true, "Now")
@@ -188,11 +172,4 @@ func (a *api) ended(id string) (*devices.Result, error) {
 		return r, nil
 	}
 	return nil, errors.New("a look that is still open was named")
-}
-
-// deviceOf is what a look came to, as it is worded.
-func deviceOf(r *devices.Result) *view.Device {
-	f := &r.Facts
-	return &view.Device{Seen: r.Seen, Heard: r.Heard, Asked: f.Asked, Given: f.Given, FirstMs: f.FirstMs,
-		Processing: f.Processing, Scaled: f.Scaled, Skipped: f.Skipped, Unplugged: f.Unplugged, Hidden: f.Hidden}
 }

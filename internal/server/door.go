@@ -181,10 +181,7 @@ func (d *door) ServeHTTP(w http.ResponseWriter, r *http.Request) {
 
 // forward hands a request on to the application, as if it were asked on this computer.
 func (d *door) forward(w http.ResponseWriter, r *http.Request) {
-	c := r.Clone(r.Context())
-	c.Host = "127.0.0.1"
-	c.Header.Del("Origin")
-	d.main.ServeHTTP(w, c)
+	d.main.ServeHTTP(w, askedHere(r))
 }
 
 func (d *door) pair(w http.ResponseWriter, r *http.Request, refuse func(int, string)) {

@@ -6,6 +6,7 @@ import (
 	"runtime"
 	"sync/atomic"
 
+	"github.com/google/uuid"
 	lru "github.com/hashicorp/golang-lru/v2"
 
 	"eventether/core/advise"
@@ -136,4 +137,15 @@ func (a *api) soonest(ctx context.Context, k *known) (Told, error) {
 		k.first.Store(&t)
 	}
 	return t, err
+}
+
+// judged is a rig as it is kept now, with its verdict.
+func (a *api) judged(ctx context.Context, id uuid.UUID) (*known, error) {
+	get, cancel := limited(ctx)
+	defer cancel()
+	_, rev, err := a.store.Get(get, id, 0)
+	if err != nil {
+		return nil, failed(err)
+	}
+	return a.verdicts.revision(&rev)
 }

@@ -32,6 +32,16 @@ type Trying struct {
 	Problem string          `json:"problem,omitempty"`
 }
 
+// LineNeeds is what a try of the line sends where nobody says how much.
+type LineNeeds struct {
+	Kbps float64 `json:"kbps"`
+}
+
+// needed is the need of a plan ÷ 0.75, within what is tried.
+func needed(v *known) float64 {
+	return min(line.MostKbps, max(line.LeastKbps, view.LineNeeds(v.Verdict)))
+}
+
 // oneLine is tried at a time: two would fill it for each other.
 var oneLine = make(chan struct{}, 1)
 
@@ -60,21 +70,14 @@ func (a *api) tryLine(c *gin.Context) {
 		answer(c, huma.NewError(http.StatusUnprocessableEntity, "by: want wired or air"))
 		return
 	}
-	get, done := limited(ctx)
-	_, rev, err := a.store.Get(get, id, 0)
-	done()
-	if err != nil {
-		answer(c, failed(err))
-		return
-	}
-	v, err := a.verdicts.revision(&rev)
+	v, err := a.judged(ctx, id)
 	if err != nil {
 		answer(c, err)
 		return
 	}
 	t := line.Try{Address: in.Address, Key: in.Key, Kbps: in.Kbps, Seconds: in.Seconds}
 	if t.Kbps == 0 {
-		t.Kbps = min(line.MostKbps, max(line.LeastKbps, view.LineNeeds(v.Verdict)))
+		t.Kbps = needed(v)
 	}
 	if err := t.Check(); err != nil {
 		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
@@ -105,8 +108,7 @@ func (a *api) tryLine(c *gin.Context) {
 			lines <- Trying{Problem: err.Error()}
 			return
 		}
-		lines <- Trying{Tried: view.OfLine(v.Verdict, &view.LineTry{Wanted: out.Wanted, Mbps: out.Mbps, Seconds: out.Seconds,
-			Late: out.Late, Stalls: len(out.Stalls), Filled: out.Filled, Local: out.Local, Counted: out.Counted, RTTms: out.RTTms,
+		lines <- Trying{Tried: view.OfLine(&view.LineTry{Wanted: out.Wanted, Mbps: out.Mbps, Seconds: out.Seconds, Stalls: len(out.Stalls), Filled: out.Filled, Local: out.Local, Counted: out.Counted, RTTms: out.RTTms,
 			LeastMs: out.LeastMs, Pct: out.Resent, Closed: out.Closed, At: in.At, By: in.By})}
 	}()
 	for {
@@ -135,28 +137,12 @@ func (a *api) registerLine(h huma.API, op func(method, path, id, summary string)
 	huma.Register(h, op("GET", "/api/rigs/{id}/line", "lineNeeds", "What a try of the line sends: the need of the plan ÷ 0.75"),
 		func(ctx context.Context, in *struct {
 			ID uuid.UUID `path:"id"`
-		}) (*struct {
-			Body struct {
-				Kbps float64 `json:"kbps"`
-			}
-		}, error) {
-			get, done := limited(ctx)
-			defer done()
-			_, rev, err := a.store.Get(get, in.ID, 0)
-			if err != nil {
-				return nil, failed(err)
-			}
-			v, err := a.verdicts.revision(&rev)
+		}) (*struct{ Body LineNeeds }, error) {
+			v, err := a.judged(ctx, in.ID)
 			if err != nil {
 				return nil, err
 			}
-			out := new(struct {
-				Body struct {
-					Kbps float64 `json:"kbps"`
-				}
-			})
-			out.Body.Kbps = min(line.MostKbps, max(line.LeastKbps, view.LineNeeds(v.Verdict)))
-			return out, nil
+			return &struct{ Body LineNeeds }{LineNeeds{needed(v)}}, nil
 		})
 	of := h.OpenAPI()
 	try := op("POST", "/api/rigs/{id}/line", "tryLine", "Try the line: send a test picture to an ingest, and see what arrives")

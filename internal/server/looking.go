@@ -58,14 +58,7 @@ func (a *api) lookAt(c *gin.Context) {
 		answer(c, huma.NewError(http.StatusNotFound, "no such rig"))
 		return
 	}
-	get, done := limited(ctx)
-	_, rev, err := a.store.Get(get, id, 0)
-	done()
-	if err != nil {
-		answer(c, failed(err))
-		return
-	}
-	v, err := a.verdicts.revision(&rev)
+	v, err := a.judged(ctx, id)
 	if err != nil {
 		answer(c, err)
 		return
@@ -164,13 +157,7 @@ func (a *api) registerLooking(h huma.API, op func(method, path, id, summary stri
 		func(ctx context.Context, in *struct {
 			ID uuid.UUID `path:"id"`
 		}) (*struct{ Body []view.LookedFigure }, error) {
-			get, done := limited(ctx)
-			defer done()
-			_, rev, err := a.store.Get(get, in.ID, 0)
-			if err != nil {
-				return nil, failed(err)
-			}
-			v, err := a.verdicts.revision(&rev)
+			v, err := a.judged(ctx, in.ID)
 			if err != nil {
 				return nil, err
 			}

@@ -137,3 +137,73 @@ test('leave that is refused is said with how to give it; a server that goes is s
   await expect(camera.getByTestId('figures')).not.toContainText('The server does not answer')
   await page.getByRole('button', { name: 'Close all' }).click()
 })
+
+/** Two cameras of one name, drawn in the page: one stands still, the other changes while somebody waves. */
+async function twins(page: Page) {
+  await page.addInitScript(() => {
+    const all = ['left', 'right'].map((id) => ({
+      deviceId: id,
+      groupId: id,
+      kind: 'videoinput' as const,
+      label: 'USB Video',
+      toJSON: () => ({}),
+    }))
+    navigator.mediaDevices.enumerateDevices = () => Promise.resolve(all)
+    navigator.mediaDevices.getUserMedia = (c) => {
+      const of = (c?.video as { deviceId?: { exact: string } } | undefined)?.deviceId?.exact
+      const canvas = document.createElement('canvas')
+      canvas.width = 320
+      canvas.height = 180
+      const on = canvas.getContext('2d')!
+      let n = 0
+      setInterval(() => {
+        on.fillStyle = `hsl(0 0% ${of === 'right' && n++ % 2 ? 80 : 40}%)`
+        on.fillRect(0, 0, 320, 180)
+      }, 33)
+      return Promise.resolve(canvas.captureStream(30))
+    }
+  })
+}
+
+test('of two devices of one name the one somebody waves at is pointed out, and named', async ({ page }) => {
+  const wrong = complaints(page)
+  await twins(page)
+  await page.goto(url(`/rigs/${await loft(page.request)}/look`))
+  await find(page)
+  await expect(page.getByText('2 devices have the same name')).toBeVisible()
+  await expect(row(page, 'cover one lens')).toHaveCount(2)
+  await page.getByRole('button', { name: 'Watch which changes' }).click()
+  await expect(page.getByTestId('device').nth(1)).toContainText('This one changes')
+  await expect(page.getByTestId('device').nth(0)).not.toContainText('This one changes')
+  await page
+    .getByTestId('device')
+    .nth(1)
+    .getByRole('combobox')
+    .first()
+    .selectOption({ label: 'Bench camera' })
+  await page.getByRole('button', { name: 'Close all' }).click()
+  await expect(page.getByTestId('open-devices')).toHaveCount(0)
+  expect(wrong).toEqual([])
+})
+
+test('a device that opens only after the page was left is let go of at once', async ({ page }) => {
+  await page.addInitScript(() => {
+    const { getUserMedia } = navigator.mediaDevices
+    navigator.mediaDevices.getUserMedia = async (c) => {
+      const s = await getUserMedia.call(navigator.mediaDevices, c)
+      const asks = c?.video as { width?: unknown } | undefined
+      if (asks?.width) await new Promise<void>((go) => Object.assign(window, { go, late: s }))
+      return s
+    }
+  })
+  await opened(page)
+  await row(page, 'mjpeg').getByRole('button', { name: 'Look', exact: true }).click()
+  await expect.poll(() => page.evaluate(() => 'go' in window)).toBe(true)
+  await page.getByRole('link', { name: 'Sound', exact: true }).click()
+  await expect(page.getByTestId('devices')).toHaveCount(0)
+  const state = () =>
+    page.evaluate(() => (window as unknown as { late: MediaStream }).late.getTracks()[0]!.readyState)
+  expect(await state()).toBe('live')
+  await page.evaluate(() => (window as unknown as { go: () => void }).go())
+  await expect.poll(state).toBe('ended')
+})

@@ -253,9 +253,9 @@ export const api = {
   lookedOf: (id: string) => ask(client.GET('/api/rigs/{id}/look', { params: { path: { id } } })),
   inputsOf: (id: string, inputs: Schemas['Input'][]) =>
     ask(client.POST('/api/rigs/{id}/inputs', { params: { path: { id } }, body: { inputs } })),
-  openLook: (id: string, body: { of: string; facts: Schemas['Facts'] }) =>
+  openLook: (id: string, body: { of: string; facts: Schemas['DeviceFacts'] }) =>
     ask(client.POST('/api/rigs/{id}/looks', { params: { path: { id } }, body })),
-  endLook: (look: string, body: Schemas['Facts']) =>
+  endLook: (look: string, body: Schemas['DeviceFacts']) =>
     ask(client.POST('/api/looks/{look}/end', { params: { path: { look } }, body })),
   waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
   lineNeeds: (id: string) => ask(client.GET('/api/rigs/{id}/line', { params: { path: { id } } })),

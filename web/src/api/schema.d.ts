@@ -254,7 +254,7 @@ export interface paths {
         get?: never;
         /**
          * What a page sampled of a device since
-         * @description The body is records, as docs/api.md describes them; the answer is how the device does at the moment.
+         * @description The body is records, as docs/api/README.md describes them; the answer is how the device does at the moment.
          */
         put: operations["takeBatch"];
         post?: never;
@@ -2345,6 +2345,31 @@ export interface components {
              */
             window?: "as-sent" | "4:3" | "1:1" | "9:16" | "21:9";
         };
+        DeviceFacts: {
+            /** @description Size and rate it was asked for */
+            asked?: string;
+            /**
+             * Format: double
+             * @description From opening it to the first frame, milliseconds
+             */
+            firstMs?: number;
+            /** @description Size and rate the browser says it gives */
+            given?: string;
+            /** @description The page was hidden for a while, and that while is not judged */
+            hidden?: boolean;
+            /** @description Its name, as the system gives it */
+            label?: string;
+            processing?: ("echoCancellation" | "noiseSuppression" | "autoGainControl")[];
+            /** @description This browser gives no unscaled frames */
+            scaled?: boolean;
+            /**
+             * Format: int64
+             * @description Frames the browser or the page dropped: not the device's
+             */
+            skipped?: number;
+            /** @description It went while it was open */
+            unplugged?: boolean;
+        };
         Display: {
             /** @description As the kernel names it, card0-HDMI-A-1 */
             output: string;
@@ -2588,31 +2613,6 @@ export interface components {
             program: string;
             /** @enum {string} */
             works: "works" | "badly" | "no" | "untested";
-        };
-        Facts: {
-            /** @description Size and rate it was asked for */
-            asked?: string;
-            /**
-             * Format: double
-             * @description From opening it to the first frame, milliseconds
-             */
-            firstMs?: number;
-            /** @description Size and rate the browser says it gives */
-            given?: string;
-            /** @description The page was hidden for a while, and that while is not judged */
-            hidden?: boolean;
-            /** @description Its name, as the system gives it */
-            label?: string;
-            processing?: ("echoCancellation" | "noiseSuppression" | "autoGainControl")[];
-            /** @description This browser gives no unscaled frames */
-            scaled?: boolean;
-            /**
-             * Format: int64
-             * @description Frames the browser or the page dropped: not the device's
-             */
-            skipped?: number;
-            /** @description It went while it was open */
-            unplugged?: boolean;
         };
         FailedMode: {
             name: string;
@@ -3374,7 +3374,7 @@ export interface components {
             /** @description Ids of the items and leads it depends on */
             where: string[];
         };
-        LineNeedsResponse: {
+        LineNeeds: {
             /** Format: double */
             kbps: number;
         };
@@ -4107,7 +4107,7 @@ export interface components {
             why?: string;
         };
         OpenLookRequest: {
-            facts: components["schemas"]["Facts"];
+            facts: components["schemas"]["DeviceFacts"];
             /** @description What it is, of lookedOf */
             of: string;
         };
@@ -5305,9 +5305,6 @@ export interface components {
             /** @description What a show needs; the usual one when not said */
             want?: string;
         };
-        SeveralBody: {
-            looks: string[];
-        };
         Shape: {
             /** @description The part of the programme it covers */
             at: components["schemas"]["Rect"];
@@ -6050,7 +6047,6 @@ export interface components {
             problem?: string;
             /** Format: double */
             rttMs?: number;
-            says?: string;
             tried?: components["schemas"]["LineTried"];
             /** @description Another line is tried first */
             waits?: boolean;
@@ -6296,9 +6292,12 @@ export interface components {
             /** @description The facts that decide whether it holds, as their limits are called */
             toFindOut: string[];
         };
-        WavedResponse: {
+        Waved: {
             look: string;
             sure: boolean;
+        };
+        WavedRequest: {
+            looks: string[];
         };
         Way: {
             /** @description Share of its connection */
@@ -6865,7 +6864,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SeveralBody"];
+                "application/json": components["schemas"]["WavedRequest"];
             };
         };
         responses: {
@@ -6875,7 +6874,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["WavedResponse"];
+                    "application/json": components["schemas"]["Waved"];
                 };
             };
             /** @description Error */
@@ -6926,7 +6925,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Facts"];
+                "application/json": components["schemas"]["DeviceFacts"];
             };
         };
         responses: {
@@ -8148,7 +8147,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["LineNeedsResponse"];
+                    "application/json": components["schemas"]["LineNeeds"];
                 };
             };
             /** @description Error */

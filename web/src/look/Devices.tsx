@@ -55,7 +55,7 @@ export function Devices({
   const closeAll = useCallback(() => {
     enough.current.abort()
     enough.current = new AbortController()
-    for (const d of held.current) void d.close()
+    for (const d of held.current) void d.close().catch(() => undefined)
     held.current.clear()
     setOpen({})
     setGoing('')
@@ -101,6 +101,7 @@ export function Devices({
   }
 
   const begin = async (row: Row): Promise<Device | undefined> => {
+    const until = enough.current.signal
     const mine = (more: { now?: Now; trouble?: string }) =>
       setOpen((was) => (was[row.id] ? { ...was, [row.id]: { ...was[row.id]!, ...more } } : was))
     try {
@@ -112,11 +113,15 @@ export function Devices({
         (now) => mine({ now, trouble: undefined }),
         (trouble) => mine({ trouble }),
       )
+      if (until.aborted) {
+        void d.close().catch(() => undefined) // everything was closed, or the page left, while it opened
+        return undefined
+      }
       held.current.add(d)
       setOpen((was) => ({ ...was, [row.id]: { device: d } }))
       return d
     } catch (e) {
-      setProblems((was) => [...was, why(e)])
+      if (!until.aborted) setProblems((was) => [...was, why(e)])
       return undefined
     }
   }
@@ -154,6 +159,7 @@ export function Devices({
     for (const [i, row] of all.entries()) {
       setGoing(w.alone(row.label, i + 1, all.length))
       const d = await begin(row)
+      if (until.aborted) return
       if (!d) continue
       await wait(each, until)
       if (until.aborted) return
@@ -202,7 +208,7 @@ export function Devices({
       <p className="mt-2 max-w-2xl text-sm text-muted">{w.help}</p>
       {mayOpen() ? (
         <div className="mt-3 flex flex-wrap items-center gap-3">
-          <button className="act" disabled={finding} onClick={() => void find()}>
+          <button className="act" disabled={finding || choices.length === 0} onClick={() => void find()}>
             {rows ? w.again : w.begin}
           </button>
           {rows && rows.some((r) => r.of) && (

@@ -1,4 +1,4 @@
-/** What a page samples of a device, as records (docs/api.md), sent a batch at a time: the next once the last was taken. */
+/** What a page samples of a device, as records (docs/api/README.md), sent a batch at a time: the next once the last was taken. */
 export type Now = {
   seconds: number
   picture?: { hz: number; change: number; dark: boolean; frames: number }

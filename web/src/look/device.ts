@@ -131,7 +131,7 @@ export class Device {
         d.facts.processing = (['echoCancellation', 'noiseSuppression', 'autoGainControl'] as const).filter(
           (p) => is[p] === true,
         )
-        await d.blocks(is.sampleRate)
+        await d.blocks(is)
       }
       track!.addEventListener('ended', () => {
         d.facts.unplugged = true
@@ -217,11 +217,15 @@ export class Device {
     }
   }
 
-  private async blocks(sampleRate: number | undefined) {
+  private async blocks({ sampleRate, channelCount }: MediaTrackSettings) {
     const context = new AudioContext(sampleRate ? { sampleRate } : {})
     await context.audioWorklet.addModule('/blocks.js')
     const to = new Batches(this.address, this.told, (f) => this.failed(f || w.away))
-    const node = new AudioWorkletNode(context, 'blocks', { numberOfOutputs: 0 })
+    const node = new AudioWorkletNode(context, 'blocks', {
+      numberOfOutputs: 0,
+      channelCount: Math.min(2, channelCount ?? 2), // whatever it begins with, so many to its end
+      channelCountMode: 'explicit',
+    })
     node.port.onmessage = (e: MessageEvent<{ at: number; channels: Float32Array[] }>) =>
       to.sound(e.data.at, context.sampleRate, e.data.channels)
     context.createMediaStreamSource(this.stream).connect(node)

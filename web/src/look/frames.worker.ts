@@ -6,10 +6,7 @@ import { Batches, lumaOfPixels, type Now, sampled } from './batch'
  */
 export type ToFrames = { address: string; frames: ReadableStream<VideoFrame> } | { hidden: boolean } | 'end'
 export type FromFrames =
-  | { now: Now }
-  | { failed: string }
-  | { first: number; width: number; height: number }
-  | { ended: true; skipped: number; scaled: boolean; gone: boolean }
+  { now: Now } | { failed: string } | { first: number } | { ended: true; skipped: number; scaled: boolean }
 
 const tell = (m: FromFrames) => self.postMessage(m)
 
@@ -21,11 +18,14 @@ let reader: ReadableStreamDefaultReader<VideoFrame> | undefined
 let hidden = false
 let room = new Uint8Array(0)
 
+/** Forms of frames whose luma can be read as it is, or reckoned: those of eight bits. */
+const eightBits = /^(I4\d\dA?|NV\d\d|RGBA|RGBX|BGRA|BGRX)$/
+
 /** The luma of a frame without its padding; none where the browser hands on none. */
 async function lumaOf(frame: VideoFrame): Promise<Uint8Array | undefined> {
   const width = frame.visibleRect?.width ?? frame.codedWidth
   const height = frame.visibleRect?.height ?? frame.codedHeight
-  if (!frame.format) return undefined
+  if (!frame.format || !eightBits.test(frame.format)) return undefined
   const size = frame.allocationSize()
   if (room.length < size) room = new Uint8Array(size)
   const [plane] = await frame.copyTo(room)
@@ -71,7 +71,6 @@ async function read(frames: ReadableStream<VideoFrame>, to: Batches) {
   let last = -Infinity
   let base: number | undefined
   let scaled = false
-  let gone = true
   for (;;) {
     const { done, value: frame } = await reader.read()
     if (done) break
@@ -79,7 +78,7 @@ async function read(frames: ReadableStream<VideoFrame>, to: Batches) {
     const height = frame.visibleRect?.height ?? frame.codedHeight
     if (base === undefined) {
       base = frame.timestamp
-      tell({ first: performance.timeOrigin + performance.now(), width, height })
+      tell({ first: performance.timeOrigin + performance.now() })
     }
     const at = Math.max(0, (frame.timestamp - base) / 1e6)
     try {
@@ -99,13 +98,10 @@ async function read(frames: ReadableStream<VideoFrame>, to: Batches) {
       to.gap(at)
     }
     frame.close()
-    if (batches !== to) {
-      gone = false
-      break
-    }
+    if (batches !== to) break
   }
   await to.end()
-  tell({ ended: true, skipped: to.skipped, scaled, gone })
+  tell({ ended: true, skipped: to.skipped, scaled })
 }
 
 self.onmessage = (e: MessageEvent<ToFrames>) => {
