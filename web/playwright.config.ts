@@ -26,6 +26,7 @@ export default defineConfig({
         '--disable-background-networking',
         '--disable-component-update',
         '--disable-sync',
+        ...(process.env.BENCH ? [] : ['--js-flags=--no-opt']), // pages live for seconds: what is optimised is not worth it
       ],
     },
   },

@@ -22,7 +22,7 @@ const (
 
 // Sign is one thing that was looked for.
 type Sign struct {
-	What   Name      `json:"what" enum:"rate,repeats,black,frozen,border,range,combing,flicker,exposure,overlay,asleep,silent,clipped,one-sided,equal,inverted,offset,hum,pumping"`
+	What   Name      `json:"what" enum:"rate,repeats,black,frozen,border,range,combing,flicker,exposure,overlay,asleep,silent,clipped,one-sided,equal,inverted,offset,hum,pumping,echo,focus,level,turned"`
 	Answer Answer    `json:"answer" enum:"found,clear,cannot-tell"`
 	Value  float64   `json:"value,omitempty" doc:"Its figure, in the unit of its kind"`
 	Unit   string    `json:"unit,omitempty"`
@@ -52,6 +52,9 @@ const (
 	IsExposure Name = "exposure"
 	IsOverlay  Name = "overlay"
 	IsAsleep   Name = "asleep"
+	IsFocus    Name = "focus"
+	IsLevel    Name = "level"
+	IsTurned   Name = "turned"
 
 	IsSilent   Name = "silent"
 	IsClipped  Name = "clipped"
@@ -61,6 +64,7 @@ const (
 	IsOffset   Name = "offset"
 	IsHum      Name = "hum"
 	IsPumping  Name = "pumping"
+	IsEcho     Name = "echo"
 )
 
 // Find is the finding of a name, nil when it was not looked for.

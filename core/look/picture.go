@@ -42,6 +42,8 @@ type Picture struct {
 	lately        float64 // when the last of them came
 	sizes         int     // times the size changed
 	stays         stays
+	focus         focus
+	lean          lean
 }
 
 // NewPicture takes a picture of no size yet.
@@ -196,6 +198,8 @@ func (p *Picture) closely(f Frame) {
 	}
 	p.combs(f)
 	p.stays.add(f)
+	p.focus.add(p, f)
+	p.lean.add(f)
 }
 
 // combs counts lines that differ from both their neighbours the same way, where lines two apart agree: two moments in
@@ -272,6 +276,8 @@ func (p *Picture) See() Seen {
 	put(p.exposure())
 	put(p.overlay(&s))
 	put(p.asleep(black, frozen))
+	put(p.hunts())
+	put(p.leans())
 	return s
 }
 

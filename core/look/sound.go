@@ -26,9 +26,13 @@ type Sound struct {
 	in       int
 	levels   []float64 // of each 50 ms, dBFS, the louder channel
 	both     [2][]float64
-	hum      []float64 // a mono stretch for the mains, so many samples a second
+	hum      []float64    // a mono stretch for the mains, humRate samples a second
+	side     [2][]float64 // the same of either channel, for echoes: both together are a comb where one comes later
 	keep     int
-	held     float64
+	held     [2]float64
+	claps    []float32 // a mono stretch to hold against another sound, at ClapRate; none where the rate does not divide
+	clapKeep int
+	clapHeld float64
 }
 
 // NewSound takes one or two channels at so many samples a second.
@@ -56,6 +60,7 @@ func (s *Sound) Add(left, right []float32) {
 	s.loudness.Add(left, right)
 	step := max(1, int(s.rate/humRate))
 	window := int(s.rate / 20)
+	clapStep := max(1, int(s.rate/ClapRate))
 	for i := range left {
 		v := [2]float64{float64(left[i]), float64(right[i])}
 		for c, x := range v {
@@ -78,12 +83,21 @@ func (s *Sound) Add(left, right []float32) {
 			}
 		}
 		s.cross += v[0] * v[1]
-		s.held += (v[0] + v[1]) / 2
+		s.held[0], s.held[1] = s.held[0]+v[0], s.held[1]+v[1]
 		if s.keep++; s.keep == step {
 			if len(s.hum) < humMost {
-				s.hum = append(s.hum, s.held/float64(step))
+				a, b := s.held[0]/float64(step), s.held[1]/float64(step)
+				s.hum = append(s.hum, (a+b)/2)
+				s.side[0], s.side[1] = append(s.side[0], a), append(s.side[1], b)
 			}
-			s.keep, s.held = 0, 0
+			s.keep, s.held = 0, [2]float64{}
+		}
+		s.clapHeld += (v[0] + v[1]) / 2
+		if s.clapKeep++; s.clapKeep == clapStep {
+			if len(s.claps) < mostClaps {
+				s.claps = append(s.claps, float32(s.clapHeld/float64(clapStep)))
+			}
+			s.clapKeep, s.clapHeld = 0, 0
 		}
 		if s.in++; s.in == window {
 			for c := range s.block {
@@ -94,6 +108,14 @@ func (s *Sound) Add(left, right []float32) {
 		}
 	}
 	s.samples += len(left)
+}
+
+// Claps are the first two minutes at ClapRate, to hold them against another sound's; none where its rate is no multiple.
+func (s *Sound) Claps() []float32 {
+	if int(s.rate)%ClapRate != 0 {
+		return nil
+	}
+	return s.claps
 }
 
 // Level is how loud a sound is at the moment: the loudest 50 ms of the last half second, dBFS; ok is false before there
@@ -149,6 +171,7 @@ func (s *Sound) Hear() Heard {
 	put(s.offset(quiet))
 	put(s.mains(quiet))
 	put(s.pumps(quiet))
+	put(s.echo(quiet))
 	return h
 }
 

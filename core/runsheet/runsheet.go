@@ -115,6 +115,7 @@ type Step struct {
 	Pass    []string  `json:"pass" doc:"What it has to show, in figures"`
 	Fails   []string  `json:"fails" doc:"What to change when it does not"`
 	Caution string    `json:"caution,omitempty"`
+	Looks   []string  `json:"looks,omitempty" doc:"Pictures and ways of sound, as lookedOf names them: a look at each shows the step done"`
 	Change  string    `json:"change,omitempty" enum:"new,changed,same" doc:"Against the last time"`
 
 	at string // id of the place, "" for anywhere

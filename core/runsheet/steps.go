@@ -376,7 +376,7 @@ func (m *maker) sources() {
 			st.Fails = []string{lang.Text("Nothing: lead in, right way round, camera awake, full HD at the camera, another program closed, permission given."),
 				lang.Text("Small or bordered: set its size by hand; fix the camera's output size."),
 				lang.Text("Menus: information display off.")}
-			st.Both = true
+			st.Both, st.Looks = true, m.picturesOf(l.ID)
 			m.choose = append(m.choose, st.ID)
 			m.add(st)
 		}
@@ -384,6 +384,16 @@ func (m *maker) sources() {
 			m.Steps[m.ids[m.choose[0]]].Caution = p.Note
 		}
 	}
+}
+
+// picturesOf are the feeds that come by a source of the program.
+func (m *maker) picturesOf(source string) (out []string) {
+	for i := range m.v.Feeds {
+		if f := &m.v.Feeds[i]; f.Bytes != nil && "source-"+f.Bytes.Owner.ID == source {
+			out = append(out, f.ID)
+		}
+	}
+	return out
 }
 
 // waysOf are the steps that have to be done for a source to be there.
@@ -432,7 +442,8 @@ func (m *maker) sound() {
 				lang.Text("On headphones: one voice, no echo, no hum.")},
 			Fails: []string{lang.Text("Too low: nearer first, gain after. Clipping: gain down where it comes in, not at the end."),
 				lang.Text("Hollow or echo: two paths of one voice are open; a loudspeaker is on.")},
-			Caution: lang.Text("Hearing: set the level low before putting headphones on.")}
+			Caution: lang.Text("Hearing: set the level low before putting headphones on."),
+			Looks:   []string{advise.ClipOfSound + strconv.Itoa(i)}}
 		if _, twice := m.ids[st.ID]; twice {
 			st.ID += ":" + strconv.Itoa(i)
 		}

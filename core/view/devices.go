@@ -183,6 +183,7 @@ type DeviceFacts struct {
 	Scaled     bool     `json:"scaled,omitempty" doc:"This browser gives no unscaled frames"`
 	Skipped    int      `json:"skipped,omitempty" doc:"Frames the browser or the page dropped: not the device's" minimum:"0" maximum:"100000000"`
 	Unplugged  bool     `json:"unplugged,omitempty" doc:"It went while it was open"`
+	Stands     string   `json:"stands,omitempty" enum:"upright,upside-down,left,right,mirrored" doc:"How the picture stands, as somebody says who sees it"`
 	Hidden     bool     `json:"hidden,omitempty" doc:"The page was hidden for a while, and that while is not judged"`
 }
 
@@ -191,6 +192,7 @@ type Device struct {
 	DeviceFacts
 	Seen  *look.Seen
 	Heard *look.Heard
+	Warm  *Warm // of this very computer; nil where the device is at another
 }
 
 // LookedAtDevice sets what a device delivered beside the plan, as LookedAt does a clip, with what only an open device
@@ -202,6 +204,10 @@ func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
 	}
 	if d.Asked != "" && d.Given != "" && d.Asked != d.Given {
 		l.Rows = append([]LookedRow{{lang.Text("Opened"), d.Asked, d.Given, look.Clear}}, l.Rows...)
+	}
+	l.stands(d)
+	if w := d.Warm; w != nil {
+		l.Figures = append(l.Figures, w.figures()...)
 	}
 	if d.FirstMs > 0 {
 		l.Figures = append(l.Figures, LookedFigure{lang.Text("First picture after"),
@@ -222,8 +228,54 @@ func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
 	note(d.Seen == nil && d.Heard == nil, lang.Text("It gave nothing at all: another program may hold it, or its source is off."))
 	if d.Seen == nil && d.Heard == nil {
 		l.Sentence = lang.Text("%s gave nothing.", say.Sentence(l.Label))
+		l.Passes = Passes{look.Clear, []string{}}
 	}
 	return l, nil
+}
+
+// stands puts what somebody says of how the picture stands where it belongs: nobody said is not upright.
+func (l *Looked) stands(d *Device) {
+	f := look.Sign{What: look.IsTurned, Answer: look.Found, Spans: []look.Stretch{}}
+	do := lang.Text("Turn the camera, or turn the picture in its menu or in the program.")
+	switch d.Stands {
+	case "upright":
+		f.Answer, f.Says = look.Clear, lang.Text("It stands upright, as somebody says who saw it.")
+		l.Clear = append(l.Clear, f)
+		return
+	case "upside-down":
+		f.Says = lang.Text("It stands on its head: turned by 180°.")
+	case "left":
+		f.Says = lang.Text("It lies on its left side: turned by 90°.")
+	case "right":
+		f.Says = lang.Text("It lies on its right side: turned by 90°.")
+	case "mirrored":
+		f.Says = lang.Text("It is mirrored: writing reads backwards.")
+		do = lang.Text("Turn mirroring off in the camera's menu or the program; a mirrored view of oneself is not always what is sent.")
+	default:
+		if d.Seen != nil {
+			f.Answer, f.Says = look.CannotTell, lang.Text("Whether it stands upright nobody said: say it beside the picture while it is open.")
+			l.Open = append(l.Open, f)
+		}
+		return
+	}
+	l.Wrong = append(l.Wrong, LookedWrong{f, do})
+	l.Passes.Answer = look.Clear
+	l.sentence()
+}
+
+// Warm is what a computer went through while devices were open.
+type Warm struct {
+	BusyPct, MostPct float64 // of the processor: on average, and in its busiest second or more, percent
+	FromC, ToC       float64 // of the warmest sensor: when it began, and its highest, °C; 0 where the system tells none
+}
+
+func (w *Warm) figures() []LookedFigure {
+	pct := func(v float64) string { return say.Number(math.Round(v)) }
+	out := []LookedFigure{{lang.Text("Processor meanwhile"), lang.Text("%s % on average, %s % at most", pct(w.BusyPct), pct(w.MostPct))}}
+	if w.ToC > 0 {
+		out = append(out, LookedFigure{lang.Text("Warmest sensor"), lang.Text("%s °C, from %s °C", pct(w.ToC), pct(w.FromC))})
+	}
+	return out
 }
 
 func named(processing []string) (out []string) {

@@ -31,7 +31,10 @@ type Looked struct {
 	Takes    []LookedTake   `json:"takes" doc:"What of it the rig can take over, in the place of what was said or estimated"`
 	Notes    []string       `json:"notes" doc:"What to know of how it was looked at"`
 	Sentence string         `json:"sentence"`
+	Passes   Passes         `json:"passes"`
 	Frame    *LookedFrame   `json:"frame,omitempty" doc:"Where in the picture what was found lies; none where nothing has a place"`
+
+	planned, measured string // in one line
 }
 
 // LookedFrame is a picture's frame with what lies in it, in its pixels.
@@ -115,6 +118,7 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 		l.levels(heard)
 	}
 	l.sentence()
+	l.passes(v, seen, heard)
 	return l, nil
 }
 
@@ -183,11 +187,13 @@ func (l *Looked) wayOfSound(v *verdict.Verdict, n string, heard *look.Heard) err
 	}
 	l.Label = lang.Text("the sound of %s", v.PathName(i))
 	if heard == nil {
+		l.passes(v, nil, nil)
 		return nil
 	}
 	l.sort(v.Rig, heard.Signs)
 	l.levels(heard)
 	l.sentence()
+	l.passes(v, nil, heard)
 	path := "sound/paths/" + n + "/"
 	silent := look.Find(heard.Signs, look.IsSilent).Answer == look.Found
 	if room := -heard.TruePeak; !silent && room > 0 && heard.Seconds >= 5 {
@@ -214,6 +220,8 @@ func (l *Looked) levels(heard *look.Heard) {
 			LookedFigure{lang.Text("Loudness"), lang.Text("%s LUFS, range %s LU", below(heard.LUFS), say.Number(heard.Range))},
 			LookedFigure{lang.Text("Peak"), lang.Text("%s dBTP", below(heard.TruePeak))},
 			LookedFigure{lang.Text("Quietest tenth"), lang.Text("%s dBFS", below(heard.FloorDB))})
+		l.planned = lang.Text("speech peaks at −12 to −6 dBFS")
+		l.measured = lang.Text("peaks at %s dBFS, %s LUFS", below(heard.PeakDB), below(heard.LUFS))
 	}
 }
 
@@ -239,6 +247,7 @@ func (l *Looked) pictures(r *rig.Rig, s *look.Seen, width, height int, rate pict
 	l.Rows = append(l.Rows, LookedRow{lang.Text("Size"), picture.SizeName(width, height),
 		picture.SizeName(s.Width, s.Height),
 		agrees(s.Width == width && s.Height == height)})
+	l.planned, l.measured = picture.SizeName(width, height), picture.SizeName(s.Active.W, s.Active.H)
 	if s.Active.W != s.Width || s.Active.H != s.Height {
 		l.Rows = append(l.Rows, LookedRow{lang.Text("Of it in use"), picture.SizeName(width, height),
 			picture.SizeName(s.Active.W, s.Active.H), look.Clear})
@@ -255,6 +264,8 @@ func (l *Looked) pictures(r *rig.Rig, s *look.Seen, width, height int, rate pict
 		}
 	}
 	l.Rows = append(l.Rows, row)
+	l.planned = lang.Text("%s at %s", l.planned, rate.Name())
+	l.measured = lang.Text("%s at %s", l.measured, row.Measured)
 	if c := s.Cadence; c != nil && c.Repeats > 0 && look.Find(s.Signs, look.IsRepeats).Answer == look.Found {
 		name := c.Name
 		if name == "" {
@@ -287,8 +298,8 @@ func (l *Looked) sort(r *rig.Rig, all []look.Sign) {
 // worstFirst is the order in which findings end a show, or spoil it [practice].
 var worstFirst = []look.Name{look.IsAsleep, look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted, look.IsClipped,
 	look.IsOneSided,
-	look.IsOverlay, look.IsRepeats, look.IsCombing, look.IsBorder, look.IsFlicker, look.IsHum, look.IsPumping, look.IsExposure,
-	look.IsOffset}
+	look.IsTurned, look.IsOverlay, look.IsEcho, look.IsRepeats, look.IsFocus, look.IsCombing, look.IsBorder, look.IsFlicker, look.IsHum, look.IsPumping, look.IsExposure,
+	look.IsOffset, look.IsLevel}
 
 // doAbout is what a technician does about a finding [practice].
 func doAbout(r *rig.Rig, what look.Name) string {
@@ -325,6 +336,12 @@ func doAbout(r *rig.Rig, what look.Name) string {
 		return lang.Text("One mains outlet for all that is joined by sound leads; a balanced lead, or an isolator, in the longest of them.")
 	case look.IsPumping:
 		return lang.Text("Turn the automatic level control off, and set the level by hand.")
+	case look.IsEcho:
+		return lang.Text("Turn the loudspeaker off, or listen on headphones; else two microphones hear one voice: open one of them only.")
+	case look.IsFocus:
+		return lang.Text("Set the focus by hand, or touch to focus once and lock it.")
+	case look.IsLevel:
+		return lang.Text("Level the head of the stand by its bubble, or by a line of the wall.")
 	case look.IsExposure:
 		return lang.Text("Set the exposure by hand, until skin is neither white nor black.")
 	case look.IsOffset:

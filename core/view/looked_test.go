@@ -2,6 +2,7 @@ package view_test
 
 import (
 	"regexp"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -213,4 +214,51 @@ func TestLookedOf(t *testing.T) {
 		assert.True(t, ids["programme"])
 		assert.Greater(t, len(ids), 1)
 	}
+}
+
+// What a look shows of the step of the run sheet: done, failed, or what is left for an eye.
+func TestPasses(t *testing.T) {
+	v := judge.Rig(rigs.Loft())
+	camera, phone := feedOf(v, "Bench camera"), feedOf(v, "Slides laptop")
+	require.NotEmpty(t, camera)
+	require.NotEmpty(t, phone)
+	good := seen(func(s *look.Seen) {
+		s.Signs = append(s.Signs, look.Sign{What: look.IsOverlay, Answer: look.CannotTell, Says: "Too little moves"})
+	})
+	clean := seen(func(s *look.Seen) {
+		s.Signs = append(s.Signs, look.Sign{What: look.IsOverlay, Answer: look.Clear, Says: "Nothing stays put"})
+	})
+	slides := seen(func(s *look.Seen) {
+		s.Pace.Name, s.Signs = "60", append(s.Signs, look.Sign{What: look.IsOverlay, Answer: look.CannotTell, Says: "Too little moves"})
+	})
+	level := func(peak float64) *look.Heard { return heard(func(h *look.Heard) { h.PeakDB = peak }) }
+	for name, c := range map[string]struct {
+		of    string
+		seen  *look.Seen
+		heard *look.Heard
+		want  look.Answer
+		left  string
+	}{
+		"clean and moved":        {camera, clean, nil, look.Found, ""},
+		"nobody moved it":        {camera, good, nil, look.CannotTell, "menus or signs"},
+		"slides draw no menus":   {phone, slides, nil, look.Found, ""},
+		"a still scene":          {"programme", seen(is(look.IsRepeats, look.CannotTell)), nil, look.CannotTell, "repeats"},
+		"a border":               {camera, seen(is(look.IsBorder, look.Found)), nil, look.Clear, ""},
+		"another size":           {camera, seen(func(s *look.Seen) { s.Width = 1280 }), nil, look.Clear, ""},
+		"nothing":                {camera, nil, nil, look.CannotTell, "nothing was seen"},
+		"speech as it should":    {"sound:0", nil, level(-9), look.Found, ""},
+		"too low":                {"sound:0", nil, level(-22), look.CannotTell, "−22 dBFS"},
+		"too hot":                {"sound:0", nil, level(-2), look.Clear, ""},
+		"speech on one side":     {"sound:0", nil, heard(func(h *look.Heard) { h.PeakDB = -9; look.Find(h.Signs, look.IsOneSided).Answer = look.Found }), look.Clear, ""},
+		"a way nobody heard":     {"sound:0", nil, nil, look.CannotTell, "nothing was heard"},
+		"the programme as it is": {"programme", good, nil, look.Found, ""},
+	} {
+		l, err := view.LookedAt(v, c.of, c.seen, c.heard)
+		require.NoError(t, err, name)
+		assert.Equal(t, c.want, l.Passes.Answer, "%s: %v", name, l.Passes.Left)
+		assert.Contains(t, strings.Join(l.Passes.Left, "; "), c.left, name)
+		p := view.PreflightOf([]*view.Looked{l})
+		assert.Equal(t, c.want == look.Found, p.Rows[0].Follows == "", name)
+	}
+	assert.Equal(t, "Nothing was looked at.", view.PreflightOf(nil).Sentence)
 }

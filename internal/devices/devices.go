@@ -19,6 +19,7 @@ import (
 
 	"eventether/core/look"
 	"eventether/core/view"
+	"eventether/internal/readers"
 )
 
 // Bounds of what is looked at at once, and for how long.
@@ -35,12 +36,15 @@ var ErrGone = errors.New("this look has ended, or its page was gone for too long
 // Bench holds the looks that are open.
 type Bench struct {
 	sync.Mutex
-	all map[string]*Look
-	now func() time.Time
+	all   map[string]*Look
+	now   func() time.Time
+	gauge func() (readers.Gauge, bool)
 }
 
-// NewBench has no look open.
-func NewBench() *Bench { return &Bench{all: map[string]*Look{}, now: time.Now} }
+// NewBench has no look open. gauge tells how busy and warm this computer is.
+func NewBench(gauge func() (readers.Gauge, bool)) *Bench {
+	return &Bench{all: map[string]*Look{}, now: time.Now, gauge: gauge}
+}
 
 // Look is one look at one device.
 type Look struct {
@@ -51,6 +55,8 @@ type Look struct {
 	rig     string
 	picture *look.Picture
 	sound   *look.Sound
+	warm    warmth
+	heardAt float64 // when its first sample came, by the clock of its page
 	facts   view.DeviceFacts
 	shift   float64 // of times: what was not looked at takes none
 	last    float64 // when the last frame came, as it was told
@@ -67,6 +73,8 @@ type Result struct {
 	Rig string
 	Of  string
 	view.Device
+	claps   []float32 // the beginning of its sound, to hold against another's
+	heardAt float64
 }
 
 // Open begins a look at what a rig calls of.
@@ -129,6 +137,46 @@ type Now struct {
 	Full    bool         `json:"full,omitempty" doc:"An hour was looked at; what comes now is not"`
 }
 
+// warmth is how busy and warm this computer was, from one second to the next.
+type warmth struct {
+	first, last readers.Gauge
+	at          time.Time
+	n           int
+	most        float64
+	highest     float64
+}
+
+// Gauge notes how busy and warm this computer is while a device of its own is looked at: once a second.
+func (b *Bench) Gauge(l *Look) {
+	l.lock.Lock()
+	defer l.lock.Unlock()
+	w, now := &l.warm, b.now()
+	if b.gauge == nil || w.n > 0 && now.Sub(w.at) < time.Second {
+		return
+	}
+	g, ok := b.gauge()
+	if !ok {
+		return
+	}
+	if w.n == 0 {
+		w.first = g
+	} else if all := g.All - w.last.All; all > 0 {
+		w.most = max(w.most, 100*float64(g.Busy-w.last.Busy)/float64(all))
+	}
+	w.last, w.at, w.highest = g, now, max(w.highest, g.WarmestC)
+	w.n++
+}
+
+// warmed is what was noted; nil where that is less than two readings.
+func (w *warmth) warmed() *view.Warm {
+	all := w.last.All - w.first.All
+	if w.n < 2 || all == 0 {
+		return nil
+	}
+	return &view.Warm{BusyPct: 100 * float64(w.last.Busy-w.first.Busy) / float64(all), MostPct: w.most,
+		FromC: w.first.WarmestC, ToC: w.highest}
+}
+
 // Take looks at a batch of records. A batch that breaks off is taken as far as it goes; an error names what is wrong.
 func (l *Look) Take(r io.Reader) (Now, error) {
 	l.lock.Lock()
@@ -184,7 +232,7 @@ func (l *Look) take(r *record) {
 		l.picture.AddSampled(r.at-l.shift, r.width, r.height, r.bytes)
 	case recordSound:
 		if l.sound == nil {
-			l.sound = look.NewSound(float64(r.rate), r.channels)
+			l.sound, l.heardAt = look.NewSound(float64(r.rate), r.channels), r.at
 		}
 		if r.channels == l.sound.Channels() && float64(r.rate) == l.sound.Rate() {
 			l.sound.Add(r.left, r.right)
@@ -208,8 +256,9 @@ func (l *Look) End(facts view.DeviceFacts) *Result {
 	}
 	if l.sound != nil {
 		heard := l.sound.Hear()
-		r.Heard = &heard
+		r.Heard, r.claps, r.heardAt = &heard, l.sound.Claps(), l.heardAt
 	}
+	r.Warm = l.warm.warmed()
 	l.result, l.picture, l.sound = r, nil, nil
 	return r
 }
@@ -257,4 +306,14 @@ func Waved(looks []*Look) (which string, sure bool) {
 		return which, true
 	}
 	return most(sounds, math.Pow(10, tap/20.0))
+}
+
+// Claps says which of two ended looks at microphones heard claps first, and by how much. Both have to have been open at
+// one time, in one page, by one clock.
+func Claps(a, b *Result) look.HeardFirst {
+	first, second := a.claps, b.claps
+	from := func(v []float32, seconds float64) []float32 {
+		return v[min(len(v), int(math.Round(max(0, seconds)*look.ClapRate))):]
+	}
+	return look.ClapsOf(from(first, b.heardAt-a.heardAt), from(second, a.heardAt-b.heardAt))
 }

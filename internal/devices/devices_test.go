@@ -44,7 +44,7 @@ func (b *batch) sound(at float64, rate uint32, channels ...[]float32) {
 }
 
 func TestALookFromBeginToEnd(t *testing.T) {
-	b := NewBench()
+	b := NewBench(nil)
 	l, err := b.Open("rig", "cam", view.DeviceFacts{Label: "HDMI to USB"})
 	require.NoError(t, err)
 	var sent batch
@@ -80,7 +80,7 @@ func TestALookFromBeginToEnd(t *testing.T) {
 }
 
 func TestBoundsOfTheBench(t *testing.T) {
-	b := NewBench()
+	b := NewBench(nil)
 	at := time.Now()
 	b.now = func() time.Time { return at }
 	var last *Look
@@ -105,7 +105,7 @@ func TestBoundsOfTheBench(t *testing.T) {
 }
 
 func TestWhoIsWavedAt(t *testing.T) {
-	b := NewBench()
+	b := NewBench(nil)
 	one, _ := b.Open("rig", "a", view.DeviceFacts{})
 	two, _ := b.Open("rig", "b", view.DeviceFacts{})
 	still, waved := new(batch), new(batch)
@@ -153,7 +153,7 @@ func TestRecordsThatAreNone(t *testing.T) {
 		"short":     {func(b *batch) { b.Write([]byte{'P', 20, 0, 0, 0, 1}) }, "record 2 breaks off"},
 		"half head": {func(b *batch) { b.Write([]byte{'P', 20}) }, "record 2 breaks off"},
 	} {
-		l, err := NewBench().Open("rig", "cam", view.DeviceFacts{})
+		l, err := NewBench(nil).Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 		b := new(batch)
 		b.frame(0, 50)
@@ -173,7 +173,7 @@ func FuzzBatch(f *testing.F) {
 	b.record('G', 1, nil)
 	f.Add(b.Bytes())
 	f.Fuzz(func(t *testing.T, sent []byte) {
-		l, err := NewBench().Open("rig", "cam", view.DeviceFacts{})
+		l, err := NewBench(nil).Open("rig", "cam", view.DeviceFacts{})
 		require.NoError(t, err)
 		_, _ = l.Take(bytes.NewReader(sent))
 		r := l.End(view.DeviceFacts{})
@@ -185,7 +185,7 @@ func FuzzBatch(f *testing.F) {
 
 // However often pages open looks and leave, so many are kept.
 func TestNoMoreThanSoMany(t *testing.T) {
-	b := NewBench()
+	b := NewBench(nil)
 	at := time.Now()
 	b.now = func() time.Time { at = at.Add(silentAfter); return at }
 	for range 3 * mostKept {
@@ -202,7 +202,7 @@ func BenchmarkFrames(b *testing.B) {
 		one.frame(float64(n)/60, byte(n))
 	}
 	one.record('F', 0, size(1920, 1080, make([]byte, 1920*1080)))
-	l, _ := NewBench().Open("rig", "cam", view.DeviceFacts{})
+	l, _ := NewBench(nil).Open("rig", "cam", view.DeviceFacts{})
 	b.SetBytes(int64(one.Len()))
 	for b.Loop() {
 		l.picture = nil

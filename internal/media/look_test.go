@@ -32,7 +32,10 @@ type clip struct {
 	inner string
 }
 
-var allClips = flag.Int("clips", 0, "how many made clips to look at; those of even seeds were tuned on")
+var (
+	allClips   = flag.Int("clips", 0, "how many made clips to look at; half of every kind was tuned on")
+	firstClips = flag.Int("firstclip", 0, "seed of the first of them")
+)
 
 // sizeOfClips is small in make test, and larger where many are looked at.
 var sizeOfClips = "320x180"
@@ -53,7 +56,7 @@ func scene(seed int, rate string, seconds float64) string {
 }
 
 // kinds is how many kinds of clips there are.
-const kinds = 20
+const kinds = 23
 
 // panned is a camera that is moved over something with structure, steadily or by hand.
 func panned(seed int, rate string, seconds float64) string {
@@ -72,7 +75,7 @@ func panned(seed int, rate string, seconds float64) string {
 }
 
 // clips are so many of them, of every kind in turn.
-func clips(n int) []clip {
+func clips(first, n int) []clip {
 	var out []clip
 	rates := []string{"24000/1001", "24", "25", "30000/1001", "30", "50", "60000/1001", "60"}
 	names := map[string]string{"24000/1001": "23.976", "30000/1001": "29.97", "60000/1001": "59.94"}
@@ -82,7 +85,7 @@ func clips(n int) []clip {
 		}
 		return r
 	}
-	for seed := range n {
+	for seed := first; seed < first+n; seed++ {
 		kind, turn := seed%kinds, seed/kinds
 		rate := rates[(seed*5+turn)%len(rates)]
 		c := clip{seed: seed, rate: name(rate), ext: "mkv"}
@@ -201,6 +204,25 @@ func clips(n int) []clip {
 			}
 			sound = strings.Replace(sound, "duration=6", "duration=28", 1)
 		}
+		switch kind {
+		case 20:
+			c.name, c.found = "echo", []look.Name{look.IsEcho}
+			sound = strings.Replace(sound, "duration=6", "duration=14", 1) + fmt.Sprintf(",aecho=1:1:%d:%g",
+				[]int{90, 160, 260, 55}[turn%4], []float64{0.4, 0.25, 0.6, 0.3}[turn/4%4])
+			video = scene(seed+turn, rate, 14) + noise
+		case 21:
+			c.name, c.found = "hunting focus", []look.Name{look.IsFocus}
+			video = fmt.Sprintf("testsrc2=size=%s:rate=%s:duration=12,loop=loop=-1:size=1,trim=duration=12,setpts=N/(%s)/TB,%s"+
+				",split[sh][so];[so]gblur=sigma=%g[bl];[sh][bl]blend=all_expr='A*(0.5+0.5*cos(2*PI*T*%g))+B*(0.5-0.5*cos(2*PI*T*%g))'",
+				sizeOfClips, rate, rate, "drawgrid=w=20:h=20:c=gray", []float64{3, 5, 8}[turn%3], []float64{0.4, 0.7, 0.3}[turn%3],
+				[]float64{0.4, 0.7, 0.3}[turn%3]) + noise
+			sound = strings.Replace(sound, "duration=6", "duration=12", 1)
+		case 22:
+			c.name, c.found = "leaning", []look.Name{look.IsLevel}
+			angle := []float64{2, -3, 1.6, -5}[turn%4]
+			video = fmt.Sprintf("testsrc2=size=%s:rate=%s:duration=6,drawgrid=w=60:h=50:t=3:c=black,rotate=%g*PI/180:c=gray,crop=iw*0.86:ih*0.86,scale=%s,limiter=min=20:max=230:planes=1",
+				sizeOfClips, rate, angle, sizeOfClips) + noise
+		}
 		post := ",format=yuv420p"
 		if kind == 6 {
 			post = ",format=yuvj420p"
@@ -264,10 +286,10 @@ func TestLooking(t *testing.T) {
 	}
 	type tally struct{ hits, misses, open, false, quiet int }
 	var halves [2]tally
-	for _, c := range clips(n) {
+	for _, c := range clips(*firstClips, n) {
 		l, err := Look(context.Background(), made(t, folder, c), LookOptions{}, nil)
 		require.NoError(t, err, c.name)
-		h := &halves[c.seed%2]
+		h := &halves[(c.seed/kinds/2+c.seed%kinds)%2] // every kind in both, with both codings
 		bad := func(format string, args ...any) {
 			text := fmt.Sprintf("%d %s: ", c.seed, c.name) + fmt.Sprintf(format, args...)
 			if *allClips == 0 {
@@ -382,7 +404,7 @@ func TestLookingAtWhatIsNone(t *testing.T) {
 		require.Nil(t, l, name)
 		require.NotContains(t, err.Error(), "root:", name)
 	}
-	c := clips(1)[0]
+	c := clips(0, 1)[0]
 	whole := made(t, folder, c)
 	ctx, cancel := context.WithCancel(context.Background())
 	_, err := Look(ctx, whole, LookOptions{}, func(done, _ float64) { cancel() })

@@ -3,6 +3,8 @@ package server
 import (
 	"context"
 	"errors"
+	"fmt"
+	"net"
 	"net/http"
 	"reflect"
 	"strings"
@@ -11,6 +13,7 @@ import (
 	"github.com/gin-gonic/gin"
 	"github.com/google/uuid"
 
+	"eventether/core/look"
 	"eventether/core/view"
 	"eventether/internal/devices"
 	"eventether/internal/wire"
@@ -30,6 +33,9 @@ func (a *api) takeBatch(c *gin.Context) {
 		answer(c, huma.NewError(http.StatusRequestEntityTooLarge, "the batch is larger than 96 MB"))
 		return
 	}
+	if ip := net.ParseIP(c.RemoteIP()); ip != nil && ip.IsLoopback() { // of another computer this one tells nothing
+		a.devices.Gauge(l)
+	}
 	now, err := l.Take(c.Request.Body)
 	switch {
 	case errors.Is(err, devices.ErrGone):
@@ -44,6 +50,12 @@ func (a *api) takeBatch(c *gin.Context) {
 		}
 		c.Data(http.StatusOK, "application/json", text)
 	}
+}
+
+// Marked is a part of a camera's picture that somebody marked.
+type Marked struct {
+	Label  string `json:"label" maxLength:"200"`
+	Pixels []byte `json:"pixels" maxLength:"40000" doc:"Red, green, blue of each pixel, a byte each, base64"`
 }
 
 // Waved is the look at the device that changed.
@@ -98,18 +110,9 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 			if err != nil {
 				return nil, huma.NewError(http.StatusGone, err.Error())
 			}
-			r := l.End(in.Body)
-			id, err := uuid.Parse(r.Rig)
+			out, err := a.lookedAt(ctx, l.End(in.Body))
 			if err != nil {
 				return nil, err
-			}
-			v, err := a.judged(ctx, id)
-			if err != nil {
-				return nil, err
-			}
-			out, err := view.LookedAtDevice(v.Verdict, r.Of, &r.Device)
-			if err != nil {
-				return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
 			}
 			return &struct{ Body *view.Looked }{out}, nil
 		})
@@ -151,6 +154,59 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 			}
 			return &struct{ Body *view.Together }{view.TogetherOf(alone, beside)}, nil
 		})
+	huma.Register(h, op("POST", "/api/looks/preflight", "preflight",
+		"Ended looks in one line each, in the order they are named: planned, measured, what follows, which steps are done"),
+		func(ctx context.Context, in *struct {
+			Body struct {
+				Looks []string `json:"looks" maxItems:"48"`
+			}
+		}) (*struct{ Body *view.Preflight }, error) {
+			all := []*view.Looked{}
+			for _, id := range in.Body.Looks {
+				r, err := a.ended(id)
+				if err != nil {
+					return nil, huma.NewError(http.StatusGone, err.Error())
+				}
+				l, err := a.lookedAt(ctx, r)
+				if err != nil {
+					return nil, err
+				}
+				all = append(all, l)
+			}
+			return &struct{ Body *view.Preflight }{view.PreflightOf(all)}, nil
+		})
+	huma.Register(h, op("POST", "/api/looks/claps", "heardFirst",
+		"Two ended looks at microphones that were open at one time: which heard the claps first, and by how much"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				First  string `json:"first"`
+				Second string `json:"second"`
+			}
+		}) (*struct{ Body look.HeardFirst }, error) {
+			first, err1 := a.ended(in.Body.First)
+			second, err2 := a.ended(in.Body.Second)
+			if err := errors.Join(err1, err2); err != nil {
+				return nil, huma.NewError(http.StatusGone, err.Error())
+			}
+			return &struct{ Body look.HeardFirst }{devices.Claps(first, second)}, nil
+		})
+	huma.Register(h, op("POST", "/api/looks/match", "matchCameras",
+		"Marked parts of cameras' pictures that show one card, held against the first of them: light and colour"),
+		func(_ context.Context, in *struct {
+			Body struct {
+				Patches []Marked `json:"patches" minItems:"2" maxItems:"8"`
+			}
+		}) (*struct{ Body []look.Match }, error) {
+			var all []look.Patch
+			for _, p := range in.Body.Patches {
+				if len(p.Pixels) == 0 || len(p.Pixels)%3 != 0 {
+					return nil, huma.NewError(http.StatusUnprocessableEntity,
+						fmt.Sprintf("%s: %d bytes: want three for each pixel", p.Label, len(p.Pixels)))
+				}
+				all = append(all, look.Patch{Label: p.Label, Pixels: p.Pixels})
+			}
+			return &struct{ Body []look.Match }{look.MatchOf(all)}, nil
+		})
 	batch := op("PUT", "/api/looks/{look}", "takeBatch", "What a page sampled of a device since")
 	batch.Description = "The body is records, as docs/api/README.md describes them; the answer is how the device does at the moment."
 	batch.RequestBody = &huma.RequestBody{Required: true,
@@ -160,6 +216,23 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 	batch.Responses = map[string]*huma.Response{"200": {Description: "How it does",
 		Content: map[string]*huma.MediaType{"application/json": {Schema: now}}}}
 	h.OpenAPI().AddOperation(&batch)
+}
+
+// lookedAt sets what a look came to beside its rig as it is now.
+func (a *api) lookedAt(ctx context.Context, r *devices.Result) (*view.Looked, error) {
+	id, err := uuid.Parse(r.Rig)
+	if err != nil {
+		return nil, err
+	}
+	v, err := a.judged(ctx, id)
+	if err != nil {
+		return nil, err
+	}
+	out, err := view.LookedAtDevice(v.Verdict, r.Of, &r.Device)
+	if err != nil {
+		return nil, huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return out, nil
 }
 
 // ended is what an ended look came to.

@@ -20,14 +20,13 @@ import (
 )
 
 // rawBody is the type of body of an address that takes something else than JSON; "" of every other one.
-func rawBody(path string) string {
+func rawBody(method, path string) string {
 	switch {
 	case path == restorePath:
 		return "application/zip"
 	case strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/look"):
 		return "application/octet-stream"
-	case strings.HasPrefix(path, batchPath) && !strings.HasSuffix(path, "/end") && path != batchPath+"wave" &&
-		path != batchPath+"together":
+	case method == http.MethodPut && strings.HasPrefix(path, batchPath):
 		return "application/octet-stream"
 	}
 	return ""

@@ -69,7 +69,8 @@ func build(cfg Config) (http.Handler, *api) {
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, devices: devices.NewBench(), sys: cfg.Sys,
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys,
+		devices:  devices.NewBench(func() (readers.Gauge, bool) { return readers.ReadGauge(os.DirFS("/proc"), cfg.Sys) }),
 		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},
 		door: &door{main: g, now: time.Now}, closing: cfg.Closing}
@@ -189,7 +190,7 @@ func guard(c *gin.Context) {
 			refuse(http.StatusForbidden, "a request from another site ("+cmp.Or(origin, site)+") is refused")
 			return
 		}
-		if want := rawBody(c.Request.URL.Path); want != "" {
+		if want := rawBody(c.Request.Method, c.Request.URL.Path); want != "" {
 			if c.GetHeader("Content-Type") != want {
 				refuse(http.StatusUnsupportedMediaType, "content type "+c.GetHeader("Content-Type")+": want "+want)
 				return

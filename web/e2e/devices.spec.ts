@@ -207,3 +207,149 @@ test('a device that opens only after the page was left is let go of at once', as
   await page.evaluate(() => (window as unknown as { go: () => void }).go())
   await expect.poll(state).toBe('ended')
 })
+
+test('before a show everything is looked at from its page: what is not as planned is marked as failed, and noted', async ({
+  page,
+}) => {
+  test.slow()
+  const wrong = complaints(page)
+  const id = await opened(page)
+  await row(page, 'mjpeg')
+    .getByLabel(/^What .* is$/)
+    .selectOption({ label: 'Bench camera' })
+  await row(page, 'Fake Audio Input 1')
+    .getByLabel(/^What .* is$/)
+    .selectOption({ label: 'the sound of Ida by Lapel microphone' })
+  const night = (await (
+    await page.request.post(url(`/api/rigs/${id}/nights`), {
+      data: { id: crypto.randomUUID(), airAt: new Date(Date.now() + 3_600_000).toISOString(), people: 1 },
+    })
+  ).json()) as { id: string; sheet: { steps: { id: string; do: string; looks?: string[] }[] } }
+  expect(night.sheet.steps.filter((s) => s.looks?.length).length).toBeGreaterThan(3)
+  await page.goto(url(`/nights/${night.id}`))
+  await page.getByText('Look at everything: cameras').click()
+  await find(page)
+  await expect(row(page, 'mjpeg')).toContainText('As it was last time.')
+  await page.getByRole('button', { name: 'Look at everything', exact: true }).click()
+  const table = page.getByTestId('preflight')
+  await expect(table.getByRole('row', { name: /^Bench camera.*1280×720 at/ })).toContainText(
+    'A black border',
+    {
+      timeout: 60_000,
+    },
+  )
+  await expect(table.getByRole('row', { name: /^The sound of Ida/ })).toContainText('On the left only')
+  await table.getByRole('button', { name: 'Mark 2 as failed' }).click()
+  await expect(page.getByTestId('notes')).toContainText('Looked at everything: Two devices are not as')
+  const camera = night.sheet.steps.find((s) => s.looks?.includes('cam-bench.hdmi'))!
+  await expect(page.locator(`[data-step="${camera.id}"]`).getByRole('checkbox')).toHaveText('×')
+  expect(wrong).toEqual([])
+  // From the rig's own page the same is offered for the show that is to come.
+  await page.goto(url(`/rigs/${id}/look`))
+  await find(page)
+  await page.getByRole('button', { name: 'Look at everything', exact: true }).click()
+  await expect(page.getByRole('button', { name: /^Mark 2 as failed of / })).toBeVisible({ timeout: 60_000 })
+})
+
+/** Two microphones that hear one clapping, the second 40 ms later; two cameras that see one card, the second darker and warmer. */
+async function pairs(page: Page) {
+  await page.addInitScript(() => {
+    const all = (['audioinput', 'audioinput', 'videoinput', 'videoinput'] as const).map((kind, k) => ({
+      deviceId: `${kind} ${k}`,
+      groupId: String(k),
+      kind,
+      label: ['Near', 'Far', 'Overhead', 'Front'][k]!,
+      toJSON: () => ({}),
+    }))
+    let room: { on: AudioContext; clap: AudioNode } | undefined
+    const clapping = () => {
+      if (room) return room
+      const on = new AudioContext({ sampleRate: 48_000 })
+      const buffer = on.createBuffer(1, 48_000, 48_000)
+      const data = buffer.getChannelData(0)
+      let seed = 1
+      for (let i = 0; i < 6000; i++) {
+        seed = (seed * 16807) % 2147483647
+        data[i + 24_000] = 1.2 * (seed / 2147483647 - 0.5) * Math.exp(-i / 1200)
+      }
+      const clap = new AudioBufferSourceNode(on, { buffer, loop: true })
+      clap.start()
+      return (room = { on, clap })
+    }
+    navigator.mediaDevices.enumerateDevices = () => Promise.resolve(all)
+    navigator.mediaDevices.getUserMedia = (c) => {
+      if (c?.audio) {
+        const id = (c.audio as { deviceId?: { exact: string } }).deviceId?.exact
+        const { on, clap } = clapping()
+        const to = on.createMediaStreamDestination()
+        clap.connect(new DelayNode(on, { delayTime: id?.endsWith('1') ? 0.04 : 0 })).connect(to)
+        return Promise.resolve(to.stream)
+      }
+      const id = (c?.video as { deviceId?: { exact: string } } | undefined)?.deviceId?.exact
+      const canvas = document.createElement('canvas')
+      canvas.width = 640
+      canvas.height = 360
+      const draw = canvas.getContext('2d')!
+      let n = 0
+      setInterval(() => {
+        draw.fillStyle = `rgb(30 ${20 + (n++ % 9)} 30)`
+        draw.fillRect(0, 0, 640, 360)
+        draw.fillStyle = id?.endsWith('3') ? 'rgb(110 100 80)' : 'rgb(150 150 150)'
+        draw.fillRect(200, 100, 240, 160)
+      }, 33)
+      return Promise.resolve(canvas.captureStream(30))
+    }
+  })
+}
+
+test('of two microphones the one that hears a clap first is told; cameras that see one card are held against each other', async ({
+  page,
+}) => {
+  const wrong = complaints(page)
+  await pairs(page)
+  await page.goto(url(`/rigs/${await loft(page.request)}/look`))
+  await find(page)
+  await page.getByRole('button', { name: 'Listen for claps' }).click()
+  await expect(page.getByTestId('open-devices')).toContainText('Clap five times')
+  const claps = page.getByTestId('claps')
+  await expect(claps).toContainText(
+    /First Near, second Far: The second hears it (39|40|41)(\.\d+)? ms later/,
+    {
+      timeout: 40_000,
+    },
+  )
+  await expect(page.getByTestId('open-devices')).toHaveCount(0)
+  for (const [name, is] of [
+    ['Overhead', 'Bench camera'],
+    ['Front', 'Face camera'],
+  ] as const)
+    await row(page, name)
+      .getByLabel(/^What .* is$/)
+      .selectOption({ label: is })
+  await page.getByRole('button', { name: 'Hold the cameras against each other' }).click()
+  const match = page.getByTestId('match')
+  await expect(match.locator('video')).toHaveCount(2)
+  await match.getByLabel(/^Mark on the picture of Front/).press('ArrowLeft')
+  await expect
+    .poll(() =>
+      match
+        .locator('video')
+        .first()
+        .evaluate((v: HTMLVideoElement) => v.videoWidth),
+    )
+    .toBe(640)
+  await page.getByRole('button', { name: 'Compare the marks' }).click()
+  await expect(match).toContainText(
+    /Front differs 1\.\d stops darker than Overhead; colours apart by ΔE \d+(\.\d)?, warmer: seen on a cut/,
+  )
+  // Said on the picture that it stands on its head: it is so in what the look comes to.
+  await page.getByRole('button', { name: 'Close all' }).click()
+  await row(page, 'Overhead').getByRole('button', { name: 'Look', exact: true }).click()
+  await page.getByLabel('How the picture of Overhead stands').selectOption('on its head')
+  const saved = page.waitForEvent('download')
+  await page.getByRole('button', { name: 'Save a small picture' }).click()
+  expect((await saved).suggestedFilename()).toBe('Overhead.jpg')
+  await row(page, 'Overhead').getByRole('button', { name: 'Enough' }).click()
+  await expect(page.getByTestId('looked')).toContainText('It stands on its head: turned by 180°.')
+  expect(wrong).toEqual([])
+})

@@ -1153,6 +1153,10 @@ export const words = {
       offset: 'Offset',
       hum: 'Hum',
       pumping: 'Level control',
+      echo: 'Echo',
+      focus: 'Focus',
+      level: 'Level',
+      turned: 'Turned',
       overlay: 'Stays put',
       asleep: 'Sleep',
     },
@@ -1213,6 +1217,47 @@ export const words = {
       beside: 'beside the others',
       stumbles: { found: 'stumbles', clear: 'keeps up', 'cannot-tell': 'cannot tell' },
       from: (label: string) => `${label}, open`,
+      stands: (label: string) => `How the picture of ${label} stands`,
+      standsUnsaid: 'upright? not said',
+      standsAs: {
+        upright: 'upright',
+        'upside-down': 'on its head',
+        left: 'on its left side',
+        right: 'on its right side',
+        mirrored: 'mirrored',
+      },
+      keepPicture: 'Save a small picture',
+      clap: 'Listen for claps',
+      clapNow: 'Clap five times, a second apart, near both; be still between…',
+      clapHelp:
+        'Two microphones at once: which of them hears a clap first, and by how much? Stand as far from one as from the other, or where the voice will be.',
+      clapOf: (k: number) => (k === 0 ? 'The first microphone' : 'The second microphone'),
+      clapOrder: (first: string, second: string) => `First ${first}, second ${second}:`,
+      heardBoth: { found: 'heard', clear: 'no', 'cannot-tell': 'cannot tell' },
+      beside2: 'Hold the cameras against each other',
+      besideNow: 'Cameras beside each other',
+      matchHelp:
+        'Put one grey or white card where every camera sees it, in the light of the show. Drag a mark over it in each picture (or move it with the arrow keys, size it with Shift), then compare.',
+      markOn: (label: string) =>
+        `Mark on the picture of ${label}; arrow keys move it, with Shift they size it`,
+      compare: 'Compare the marks',
+      matches: { found: 'matches', clear: 'differs', 'cannot-tell': 'cannot tell' },
+      preflight: 'All of it',
+      asItHasToBe: 'as it has to be?',
+      passes: { found: 'yes', clear: 'no', 'cannot-tell': 'look yourself' },
+      follows: 'what follows',
+      tick: (done: number, failed: number) =>
+        [
+          done > 0 && (done === 1 ? 'Tick 1 step' : `Tick ${done} steps`),
+          failed > 0 && (done > 0 ? `mark ${failed} as failed` : `Mark ${failed} as failed`),
+        ]
+          .filter(Boolean)
+          .join(' and '),
+      tickIn: (what: string, night: string) => `${what} of ${night}`,
+      nothingToTick: 'No step of the run sheet is done by this, or all of them are ticked already.',
+      ticked: 'Ticked.',
+      preflightNote: (sentence: string, lines: string[]) =>
+        `Looked at everything: ${sentence} ${lines.join(' ')}`,
     },
   },
   costs: {
@@ -1409,6 +1454,9 @@ export const words = {
     times: 'Air time is not a time.',
   },
   night: {
+    preflight: 'Look at everything: cameras and microphones of this computer, in about three minutes',
+    preflightHelp:
+      'Each device alone, then all at once. What is as it has to be is ticked, what is not is marked as failed; what only an eye can tell stays yours.',
     byTime: 'Until air, by planned time',
     everyone: 'Everybody’s steps',
     personsSteps: (n: number) => `Steps of person ${n}`,

@@ -259,6 +259,10 @@ export const api = {
     ask(client.POST('/api/looks/{look}/end', { params: { path: { look } }, body })),
   waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
   lineNeeds: (id: string) => ask(client.GET('/api/rigs/{id}/line', { params: { path: { id } } })),
+  preflight: (looks: string[]) => ask(client.POST('/api/looks/preflight', { body: { looks } })),
+  heardFirst: (first: string, second: string) =>
+    ask(client.POST('/api/looks/claps', { body: { first, second } })),
+  matchCameras: (patches: Schemas['Marked'][]) => ask(client.POST('/api/looks/match', { body: { patches } })),
   together: (alone: string[], beside: string[]) =>
     ask(client.POST('/api/looks/together', { body: { alone, beside } })),
   log: (rig?: string) => ask(client.GET('/api/nights', { params: { query: { rig } } })),

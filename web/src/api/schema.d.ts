@@ -210,6 +210,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/looks/claps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Two ended looks at microphones that were open at one time: which heard the claps first, and by how much */
+        post: operations["heardFirst"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/match": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Marked parts of cameras' pictures that show one card, held against the first of them: light and colour */
+        post: operations["matchCameras"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/looks/preflight": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ended looks in one line each, in the order they are named: planned, measured, what follows, which steps are done */
+        post: operations["preflight"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/looks/together": {
         parameters: {
             query?: never;
@@ -2367,6 +2418,11 @@ export interface components {
              * @description Frames the browser or the page dropped: not the device's
              */
             skipped?: number;
+            /**
+             * @description How the picture stands, as somebody says who sees it
+             * @enum {string}
+             */
+            stands?: "upright" | "upside-down" | "left" | "right" | "mirrored";
             /** @description It went while it was open */
             unplugged?: boolean;
         };
@@ -2946,6 +3002,29 @@ export interface components {
                 value: number;
             };
         };
+        HeardFirst: {
+            /** @enum {string} */
+            answer: "found" | "cannot-tell";
+            /** @description Milliseconds the second heard each later */
+            lags: number[];
+            /**
+             * Format: double
+             * @description Median of them, milliseconds
+             */
+            middle: number;
+            says: string;
+            /**
+             * Format: double
+             * @description Furthest of them from the middle, milliseconds
+             */
+            spread: number;
+            /** @description When each was heard by the first, seconds of its own */
+            times: number[];
+        };
+        HeardFirstRequest: {
+            first: string;
+            second: string;
+        };
         HeatLimit: {
             /** Format: int64 */
             height?: number;
@@ -3489,6 +3568,7 @@ export interface components {
             of: string;
             /** @description What this clip cannot tell */
             open: components["schemas"]["Sign"][];
+            passes: components["schemas"]["Passes"];
             /** @description Planned and measured, where both are known */
             rows: components["schemas"]["LookedRow"][];
             sentence: string;
@@ -3540,7 +3620,7 @@ export interface components {
              */
             value?: number;
             /** @enum {string} */
-            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping" | "echo" | "focus" | "level" | "turned";
         };
         Looking: {
             /** @description Why not all of it was looked at */
@@ -3614,6 +3694,33 @@ export interface components {
             to: number;
             /** @description What could be said there */
             wants: string[];
+        };
+        Marked: {
+            label: string;
+            /** @description Red, green, blue of each pixel, a byte each, base64 */
+            pixels: string;
+        };
+        Match: {
+            /**
+             * @description found: it matches; clear: it differs by what is noticed
+             * @enum {string}
+             */
+            answer: "found" | "clear" | "cannot-tell";
+            /**
+             * Format: double
+             * @description CIE 1976, D65, after exposure is evened
+             */
+            deltaE: number;
+            label: string;
+            says: string;
+            /**
+             * Format: double
+             * @description Brighter than the first, in stops
+             */
+            stops: number;
+        };
+        MatchCamerasRequest: {
+            patches: components["schemas"]["Marked"][];
         };
         Measurable: {
             /** Format: double */
@@ -4152,6 +4259,15 @@ export interface components {
             name: string;
             note?: string;
         };
+        Passes: {
+            /**
+             * @description found: the step can be ticked; clear: it failed; cannot-tell: somebody has to look at what is left
+             * @enum {string}
+             */
+            answer: "found" | "clear" | "cannot-tell";
+            /** @description What it did not show, and the step wants seen */
+            left: string[];
+        };
         Past: {
             /** Format: date-time */
             at: string;
@@ -4503,6 +4619,22 @@ export interface components {
             rateHz: number;
             /** Format: int64 */
             width: number;
+        };
+        Preflight: {
+            rows: components["schemas"]["PreflightRow"][];
+            sentence: string;
+        };
+        PreflightRequest: {
+            looks: string[];
+        };
+        PreflightRow: {
+            /** @description What to do about it; empty where it is as it has to be */
+            follows: string;
+            label: string;
+            measured: string;
+            of: string;
+            passes: components["schemas"]["Passes"];
+            planned: string;
         };
         Problem: {
             file?: string;
@@ -5054,6 +5186,8 @@ export interface components {
             kind?: string;
             /** @description What to write on the label that is stuck on */
             label?: string;
+            /** @description Pictures and ways of sound, as lookedOf names them: a look at each shows the step done */
+            looks?: string[];
             /** Format: double */
             minutes: number;
             /** @description Can be broken off and gone on with */
@@ -5500,7 +5634,7 @@ export interface components {
              */
             value?: number;
             /** @enum {string} */
-            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping";
+            what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping" | "echo" | "focus" | "level" | "turned";
         };
         Sleep: {
             /** @description Somebody is to touch it in time */
@@ -6809,6 +6943,105 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Verdict"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    heardFirst: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HeardFirstRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeardFirst"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    matchCameras: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MatchCamerasRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Match"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    preflight: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PreflightRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Preflight"];
                 };
             };
             /** @description Error */

@@ -58,7 +58,7 @@ export function DeviceRow({
         {at && <Figures now={at.now} trouble={at.trouble} />}
       </div>
       <div className="flex flex-wrap items-start gap-2">
-        {at && picture && <Picture stream={at.device.stream} label={row.label} />}
+        {at && picture && <Picture device={at.device} label={row.label} />}
         {at ? (
           <button className="act" onClick={stop}>
             {w.stop}
@@ -121,19 +121,53 @@ function Figures({ now, trouble }: { now?: Now; trouble?: string }) {
   )
 }
 
-function Picture({ stream, label }: { stream: MediaStream; label: string }) {
+/** The picture of an open camera, how it stands, and a small copy of it for whoever wants to keep one. */
+function Picture({ device, label }: { device: Device; label: string }) {
   const video = useRef<HTMLVideoElement>(null)
   useEffect(() => {
-    if (video.current) video.current.srcObject = stream
-  }, [stream])
+    if (video.current) video.current.srcObject = device.stream
+  }, [device])
   return (
-    <video
-      ref={video}
-      muted
-      autoPlay
-      playsInline
-      aria-label={label}
-      className="h-24 w-44 bg-wash object-contain"
-    />
+    <div className="w-44">
+      <video
+        ref={video}
+        muted
+        autoPlay
+        playsInline
+        aria-label={label}
+        className="h-24 w-44 bg-wash object-contain"
+      />
+      <select
+        className="field mt-1 w-full text-sm"
+        aria-label={w.stands(label)}
+        defaultValue=""
+        onChange={(e) => device.stands((e.target.value || undefined) as Parameters<typeof device.stands>[0])}
+      >
+        <option value="">{w.standsUnsaid}</option>
+        {Object.entries(w.standsAs).map(([how, says]) => (
+          <option key={how} value={how}>
+            {says}
+          </option>
+        ))}
+      </select>
+      <button
+        className="quiet mt-1 text-sm"
+        onClick={() => video.current && keepPicture(video.current, label)}
+      >
+        {w.keepPicture}
+      </button>
+    </div>
   )
+}
+
+/** Saves a small picture on this computer: nothing keeps one by itself. */
+function keepPicture(video: HTMLVideoElement, label: string) {
+  const canvas = document.createElement('canvas')
+  canvas.width = 480
+  canvas.height = Math.round((480 * video.videoHeight) / Math.max(1, video.videoWidth))
+  canvas.getContext('2d')!.drawImage(video, 0, 0, canvas.width, canvas.height)
+  const a = document.createElement('a')
+  a.download = `${label.replace(/[^\p{L}\p{N}]+/gu, ' ').trim() || w.unnamed}.jpg`
+  a.href = canvas.toDataURL('image/jpeg', 0.85)
+  a.click()
 }

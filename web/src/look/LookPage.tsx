@@ -11,6 +11,8 @@ import { words } from '../words'
 import { lookAt, type Looking } from './clip'
 import { Devices } from './Devices'
 import { Report } from './Report'
+import { TickNights } from './TickNights'
+import { orderOf } from './ticks'
 
 const w = words.look
 
@@ -27,6 +29,10 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
   const { data: choices, error } = useQuery({
     queryKey: keys.lookedOf(now.id, now.revision),
     queryFn: () => api.lookedOf(now.id),
+  })
+  const sheet = useQuery({
+    queryKey: keys.runSheet(now.id, now.revision, 2),
+    queryFn: () => api.runSheet(now.id, 2),
   })
   const [of, setOf] = useState(useSearchParams()[0].get('of') ?? 'programme')
   const [at, setAt] = useState<Looking>()
@@ -50,7 +56,13 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
   }
   return (
     <>
-      <Devices rig={now} choices={choices ?? []} keep={keep} />
+      <Devices
+        rig={now}
+        choices={choices ?? []}
+        order={orderOf(sheet.data?.steps ?? [])}
+        keep={keep}
+        then={(p) => <TickNights rig={now.id} preflight={p} />}
+      />
       <h2 className="mb-3 border-b border-ink pb-1 text-lg font-semibold">{w.clip}</h2>
       <section
         className={`rounded border border-dashed border-ink p-4 ${over ? 'bg-wash' : ''}`}

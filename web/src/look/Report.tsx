@@ -17,7 +17,7 @@ export function Report({
   of: string
   looked: Looked
   cut?: string
-  keep: (c: Change) => Promise<boolean>
+  keep?: (c: Change) => Promise<boolean>
 }) {
   return (
     <section className="mt-6" data-testid="looked" aria-live="polite">
@@ -90,7 +90,7 @@ export function Report({
           ))}
         </dl>
       )}
-      {l.takes.length > 0 && <Takes takes={l.takes} of={of} keep={keep} />}
+      {keep && l.takes.length > 0 && <Takes takes={l.takes} of={of} keep={keep} />}
       {l.open.length > 0 && (
         <>
           <h3 className="mt-5 font-semibold">{w.open}</h3>

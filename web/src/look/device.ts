@@ -91,6 +91,7 @@ export class Device {
     ask: Ask | undefined,
     told: (now: Now) => void,
     failed: (why: string) => void,
+    clock?: AudioContext,
   ): Promise<Device> {
     const began = performance.timeOrigin + performance.now()
     const exact = { deviceId: { exact: input.id } }
@@ -131,7 +132,7 @@ export class Device {
         d.facts.processing = (['echoCancellation', 'noiseSuppression', 'autoGainControl'] as const).filter(
           (p) => is[p] === true,
         )
-        await d.blocks(is)
+        await d.blocks(is, clock)
       }
       track!.addEventListener('ended', () => {
         d.facts.unplugged = true
@@ -143,6 +144,11 @@ export class Device {
       stop(stream)
       throw e
     }
+  }
+
+  /** How its picture stands, as somebody says who sees it. */
+  stands(how: Facts['stands']) {
+    this.facts.stands = how
   }
 
   private get address() {
@@ -217,8 +223,9 @@ export class Device {
     }
   }
 
-  private async blocks({ sampleRate, channelCount }: MediaTrackSettings) {
-    const context = new AudioContext(sampleRate ? { sampleRate } : {})
+  /** clock is shared by microphones that are held against each other. */
+  private async blocks({ sampleRate, channelCount }: MediaTrackSettings, clock?: AudioContext) {
+    const context = clock ?? new AudioContext(sampleRate ? { sampleRate } : {})
     await context.audioWorklet.addModule('/blocks.js')
     const to = new Batches(this.address, this.told, (f) => this.failed(f || w.away))
     const node = new AudioWorkletNode(context, 'blocks', {
@@ -233,7 +240,7 @@ export class Device {
     this.finish = async () => {
       node.disconnect()
       await to.end()
-      await context.close()
+      if (!clock) await context.close()
     }
   }
 

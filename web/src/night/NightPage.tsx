@@ -11,6 +11,7 @@ import { Figures } from './Figures'
 import { draftOf } from './drafts'
 import { Incidents, written } from './Incidents'
 import { Latest } from './Latest'
+import { Preflight } from './Preflight'
 import { over } from './merge'
 import { Cuts, RefusedList } from './RefusedList'
 import { Sure } from './Sure'
@@ -77,6 +78,7 @@ export function NightPage() {
           />
           <span className="text-muted">{w.whoHelp}</span>
         </label>
+        {!shown.standing.endAt && <Preflight now={shown} add={add} />}
         {!shown.standing.endAt && <Steps now={shown} add={add} />}
         <Incidents now={shown} add={add} />
         <Figures now={shown} add={add} />
