@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/binary"
 	"math"
+	"math/rand/v2"
 	"slices"
 	"testing"
 	"time"
@@ -13,6 +14,7 @@ import (
 
 	"eventether/core/look"
 	"eventether/core/view"
+	"eventether/internal/readers"
 )
 
 // batch writes records as a page does.
@@ -209,4 +211,61 @@ func BenchmarkFrames(b *testing.B) {
 		_, _ = l.Take(bytes.NewReader(one.Bytes()))
 	}
 	b.ReportMetric(float64(b.Elapsed().Microseconds())/float64(b.N)/12, "µs/frame")
+}
+
+// While a device of this computer is looked at, how busy and how warm it gets is noted once a second; of what tells nothing,
+// nothing is.
+func TestGauge(t *testing.T) {
+	now := time.Unix(1000, 0)
+	at := 0
+	gauges := []readers.Gauge{{Busy: 100, All: 1000, WarmestC: 50}, {Busy: 150, All: 1100, WarmestC: 71}, {Busy: 240, All: 1200, WarmestC: 66}}
+	b := NewBench(func() (readers.Gauge, bool) { at++; return gauges[at-1], true })
+	b.now = func() time.Time { return now }
+	l, err := b.Open("rig", "cam", view.DeviceFacts{})
+	require.NoError(t, err)
+	b.Gauge(l)
+	require.Nil(t, l.warm.warmed(), "one reading tells nothing")
+	b.Gauge(l)
+	require.Equal(t, 1, at, "once a second")
+	for range 2 {
+		now = now.Add(time.Second)
+		b.Gauge(l)
+	}
+	require.Equal(t, &view.Warm{BusyPct: 70, MostPct: 90, FromC: 50, ToC: 71}, l.End(view.DeviceFacts{}).Warm)
+	l, _ = NewBench(nil).Open("rig", "cam", view.DeviceFacts{})
+	NewBench(nil).Gauge(l)
+	require.Nil(t, l.End(view.DeviceFacts{}).Warm)
+}
+
+// Two microphones by one clock, one begun a second later: which hears the claps first comes out all the same.
+func TestClapsOfLooks(t *testing.T) {
+	dice := rand.New(rand.NewPCG(1, 2))
+	room := make([]float32, 8*48000)
+	for k := range 5 {
+		for i := range 4800 {
+			room[(k+2)*48000+i] = float32(0.5 * dice.NormFloat64() * math.Exp(-float64(i)/1200))
+		}
+	}
+	b := NewBench(nil)
+	heard := func(from float64, late int) *Result {
+		l, err := b.Open("rig", "sound:0", view.DeviceFacts{})
+		require.NoError(t, err)
+		begin := int(from * 48000)
+		for at := begin; at+4096 <= len(room); at += 4096 {
+			part := make([]float32, 4096)
+			for i := range part {
+				if k := at + i - late; k >= 0 {
+					part[i] = room[k] + float32(0.001*dice.NormFloat64())
+				}
+			}
+			l.take(&record{kind: recordSound, at: 100 + float64(at)/48000, rate: 48000, channels: 1, left: part, right: part})
+		}
+		return l.End(view.DeviceFacts{})
+	}
+	near, far := heard(0, 0), heard(1, 960)
+	c := Claps(near, far)
+	require.Equal(t, look.Found, c.Answer, c.Says)
+	require.InDelta(t, 20, c.Middle, 0.5, c.Says)
+	require.InDelta(t, -20, Claps(far, near).Middle, 0.5)
+	require.Equal(t, look.CannotTell, Claps(near, &Result{}).Answer, "no sound at all")
 }

@@ -26,10 +26,35 @@ type Machine struct {
 	MemoryGB  float64 `json:"memoryGB"`
 	Drives    []Drive `json:"drives" doc:"File systems one can keep recordings on, the one of the home folder first"`
 	// Power is mains or battery; empty of a machine without a battery, or one that does not say.
-	Power      string `json:"power,omitempty" enum:"mains,battery"`
-	BatteryPct int    `json:"batteryPct,omitempty" doc:"How full its battery is"`
+	Power      string   `json:"power,omitempty" enum:"mains,battery"`
+	BatteryPct int      `json:"batteryPct,omitempty" doc:"How full its battery is"`
+	Graphics   []string `json:"graphics,omitempty" doc:"Graphics processors, as the system or their driver calls them"`
+	Cards      []Card   `json:"cards,omitempty" doc:"Cards that take pictures or sound, with the link they came up with"`
+	// Sleep is whether it goes to sleep by itself; empty where the system's own files do not say.
+	Sleep string `json:"sleep,omitempty" enum:"on,off"`
+	// Clock is whether it is set by the network; empty where the system does not say.
+	Clock   string  `json:"clock,omitempty" enum:"set,adrift"`
+	ClockMs float64 `json:"clockMs,omitempty" doc:"By how much it may be off at most, by the kernel's own estimate, milliseconds"`
 	// Says is the same in words, a line for each.
 	Says []string `json:"says"`
+}
+
+// Card is one with its link: as it came up, and the most either end of it can.
+type Card struct {
+	Address string `json:"address" doc:"0000:03:00.0"`
+	Name    string `json:"name" doc:"Its driver, or ids of maker and device"`
+	Speed   string `json:"speed" doc:"Of a lane: 5.0 GT/s PCIe"`
+	Lanes   int    `json:"lanes"`
+	Most    string `json:"most"`
+	MostOf  int    `json:"mostLanes"`
+}
+
+func (s *Card) says() string {
+	line := lang.Text("card %s in slot %s: %s lanes at %s", s.Name, s.Address, strconv.Itoa(s.Lanes), s.Speed)
+	if s.Lanes < s.MostOf || s.Speed != s.Most {
+		line = lang.Text("%s, of %s at %s it could: look which slot it is in", line, strconv.Itoa(s.MostOf), s.Most)
+	}
+	return line
 }
 
 // Drive is one file system.
@@ -45,14 +70,22 @@ type Drive struct {
 // ThisMachine reads the running system, with what stands in sys from there: a folder laid out like /sys.
 func ThisMachine(sys fs.FS) *Machine {
 	home, _ := os.UserHomeDir()
-	return ReadMachine(os.DirFS("/proc"), sys, home, system.Room)
+	m := ReadMachine(os.DirFS("/proc"), sys, os.DirFS("/etc"), home, system.Room)
+	if set, off, ok := system.Clock(); ok {
+		m.Clock, m.ClockMs = "adrift", 0
+		if set {
+			m.Clock, m.ClockMs = "set", float64(off.Microseconds())/1000
+		}
+		m.Says = m.lines()
+	}
+	return m
 }
 
 // Room tells how many bytes a mounted file system has, and how many of them are free.
 type Room func(mount string) (size, free uint64, err error)
 
-// ReadMachine reads folders laid out like /proc and /sys [documented: proc(5), sysfs-class-power]. What is not there is left out.
-func ReadMachine(proc, sys fs.FS, home string, room Room) *Machine {
+// ReadMachine reads folders laid out like /proc, /sys and /etc [documented: proc(5), sysfs-class-power, logind.conf(5), systemd-sleep.conf(5)]. What is not there is left out.
+func ReadMachine(proc, sys, etc fs.FS, home string, room Room) *Machine {
 	m := &Machine{Drives: []Drive{}}
 	for line := range lines(proc, "cpuinfo") {
 		key, value, _ := strings.Cut(line, ":")
@@ -73,6 +106,8 @@ func ReadMachine(proc, sys fs.FS, home string, room Room) *Machine {
 	}
 	m.drives(proc, sys, home, room)
 	m.supply(sys)
+	m.cards(sys)
+	m.sleeps(etc)
 	m.Says = m.lines()
 	return m
 }
@@ -106,7 +141,60 @@ func (m *Machine) lines() []string {
 	case "battery":
 		out = append(out, lang.Text("on its battery, %s % left", strconv.Itoa(m.BatteryPct)))
 	}
-	return out
+	return append(out, m.more()...)
+}
+
+// cards finds graphics, and cards that take pictures or sound, with their links [documented: sysfs-bus-pci; class codes of the
+// PCI Code and ID Assignment: 03 displays, 04 multimedia].
+func (m *Machine) cards(sys fs.FS) {
+	entries, _ := fs.ReadDir(sys, "bus/pci/devices")
+	for _, e := range entries {
+		dir := "bus/pci/devices/" + e.Name()
+		text := func(name string) string {
+			b, _ := fs.ReadFile(sys, dir+"/"+name)
+			return strings.TrimSpace(string(b))
+		}
+		name := text("vendor") + ":" + text("device")
+		for line := range lines(sys, dir+"/uevent") {
+			if driver, ok := strings.CutPrefix(line, "DRIVER="); ok {
+				name = lang.Text("driver %s (%s)", driver, name)
+			}
+		}
+		switch class := text("class"); {
+		case strings.HasPrefix(class, "0x03"):
+			m.Graphics = append(m.Graphics, name)
+		case strings.HasPrefix(class, "0x0400"), strings.HasPrefix(class, "0x0480"):
+			now, _ := strconv.Atoi(text("current_link_width"))
+			most, _ := strconv.Atoi(text("max_link_width"))
+			if now > 0 {
+				m.Cards = append(m.Cards, Card{e.Name(), name, text("current_link_speed"), now, text("max_link_speed"), most})
+			}
+		}
+	}
+}
+
+// sleeps reads what the system's own files say of sleeping when nobody touches it; desktops have settings of their own, which
+// stand elsewhere.
+func (m *Machine) sleeps(etc fs.FS) {
+	if etc == nil {
+		return
+	}
+	if to, err := fs.ReadLink(etc, "systemd/system/sleep.target"); err == nil && strings.HasSuffix(to, "dev/null") {
+		m.Sleep = "off"
+		return
+	}
+	for line := range lines(etc, "systemd/sleep.conf") {
+		if strings.TrimSpace(line) == "AllowSuspend=no" {
+			m.Sleep = "off"
+			return
+		}
+	}
+	for line := range lines(etc, "systemd/logind.conf") {
+		if action, ok := strings.CutPrefix(strings.TrimSpace(line), "IdleAction="); ok && strings.Contains(action, "s") &&
+			action != "ignore" && action != "lock" {
+			m.Sleep = "on"
+		}
+	}
 }
 
 func lines(of fs.FS, name string) func(func(string) bool) {
@@ -240,6 +328,11 @@ func (m *Machine) Edits(host *rig.Item, at string) (edits []rig.Edit, says []str
 			edits = append(edits, rig.Edit{Do: "word", Path: "items/" + host.ID + "/fileSystem", Word: system})
 			says = append(says, lang.Text("the file system there is %s", d.System))
 		}
+	}
+	if m.Sleep != "" && (host.Set == nil || host.Set.Undisturbed["sleep"] != m.Sleep) {
+		edits = append(edits, rig.Edit{Do: "word", Path: "items/" + host.ID + "/set/sleep", Word: m.Sleep})
+		says = append(says, map[string]string{"on": lang.Text("it goes to sleep by itself"),
+			"off": lang.Text("it does not go to sleep by itself")}[m.Sleep])
 	}
 	if m.Power != "" && (host.Set == nil || host.Set.RunsOn != m.Power) {
 		edits = append(edits, rig.Edit{Do: "runs-on", Item: host.ID, Word: m.Power})

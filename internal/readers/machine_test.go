@@ -2,6 +2,8 @@ package readers
 
 import (
 	"fmt"
+	"io/fs"
+	"strings"
 	"testing"
 	"testing/fstest"
 
@@ -51,7 +53,7 @@ func TestReadMachine(t *testing.T) {
 		"class/power_supply/mouse/type": "Battery\n", "class/power_supply/mouse/scope": "Device\n",
 		"class/power_supply/mouse/capacity": "7\n",
 	})
-	m := ReadMachine(proc, sys, "/home/ada", room)
+	m := ReadMachine(proc, sys, nil, "/home/ada", room)
 	require.Equal(t, &Machine{Processor: "Quill R7 at 3.2", Threads: 2, MemoryGB: 16.7, Power: "battery", BatteryPct: 41,
 		Drives: []Drive{{Mount: "/home", System: "xfs", SizeGB: 2000, FreeGB: 900, Rotates: true},
 			{Mount: "/", System: "ext4", SizeGB: 500, FreeGB: 120.4},
@@ -84,7 +86,7 @@ func TestReadMachine(t *testing.T) {
 
 // What a system does not say is left out: nothing is made up of it.
 func TestMachineThatSaysLittle(t *testing.T) {
-	m := ReadMachine(fstest.MapFS{}, fstest.MapFS{}, "", room)
+	m := ReadMachine(fstest.MapFS{}, fstest.MapFS{}, fstest.MapFS{}, "", room)
 	require.Equal(t, &Machine{Drives: []Drive{}, Says: []string{}}, m)
 	edits, says := m.Edits(&rig.Item{ID: "pc"}, "2026-09-01")
 	require.Empty(t, edits)
@@ -103,12 +105,47 @@ func TestMachineThatSaysLittle(t *testing.T) {
 		for file, text := range c.supplies {
 			sys["class/power_supply/"+file] = text
 		}
-		require.Equal(t, c.want, ReadMachine(fstest.MapFS{}, files(sys), "", room).Power, name)
+		require.Equal(t, c.want, ReadMachine(fstest.MapFS{}, files(sys), nil, "", room).Power, name)
 	}
 
 	many := ""
 	for i := range 100 {
 		many += fmt.Sprintf("/dev/sd%d / ext4 rw 0 0\n", i)
 	}
-	require.Len(t, ReadMachine(files(map[string]string{"mounts": many}), fstest.MapFS{}, "", room).Drives, mostDrives)
+	require.Len(t, ReadMachine(files(map[string]string{"mounts": many}), fstest.MapFS{}, nil, "", room).Drives, mostDrives)
+}
+
+// Cards and graphics with their links, sleeping by the system's own files: laid out as sysfs-bus-pci and systemd-sleep.conf(5)
+// describe them.
+func TestCardsAndSleep(t *testing.T) {
+	sys := files(map[string]string{
+		"bus/pci/devices/0000:03:00.0/class": "0x040000\n", "bus/pci/devices/0000:03:00.0/vendor": "0x1234\n",
+		"bus/pci/devices/0000:03:00.0/device": "0x0042\n", "bus/pci/devices/0000:03:00.0/uevent": "DRIVER=fourway\nPCI_CLASS=40000\n",
+		"bus/pci/devices/0000:03:00.0/current_link_speed": "2.5 GT/s PCIe\n", "bus/pci/devices/0000:03:00.0/current_link_width": "1\n",
+		"bus/pci/devices/0000:03:00.0/max_link_speed": "5.0 GT/s PCIe\n", "bus/pci/devices/0000:03:00.0/max_link_width": "4\n",
+		"bus/pci/devices/0000:00:02.0/class": "0x030000\n", "bus/pci/devices/0000:00:02.0/vendor": "0x1234\n",
+		"bus/pci/devices/0000:00:02.0/device": "0x0001\n", "bus/pci/devices/0000:00:1f.3/class": "0x040300\n"})
+	m := ReadMachine(fstest.MapFS{}, sys, files(map[string]string{"systemd/logind.conf": "[Login]\n#IdleAction=suspend\n"}), "", room)
+	require.Equal(t, []string{"0x1234:0x0001"}, m.Graphics)
+	require.Equal(t, []Card{{"0000:03:00.0", "driver fourway (0x1234:0x0042)", "2.5 GT/s PCIe", 1, "5.0 GT/s PCIe", 4}}, m.Cards)
+	require.Contains(t, strings.Join(m.Says, "\n"), "1 lanes at 2.5 GT/s PCIe, of 4 at 5.0 GT/s PCIe it could: look which slot it is in")
+	require.Empty(t, m.Sleep, "a line that is commented out says nothing")
+	for want, etc := range map[string]fstest.MapFS{
+		"on":  files(map[string]string{"systemd/logind.conf": "IdleAction=suspend\n"}),
+		"off": {"systemd/system/sleep.target": &fstest.MapFile{Mode: fs.ModeSymlink, Data: []byte("/dev/null")}},
+		"":    files(map[string]string{"systemd/logind.conf": "IdleAction=lock\n"}),
+	} {
+		m := ReadMachine(fstest.MapFS{}, fstest.MapFS{}, etc, "", room)
+		require.Equal(t, want, m.Sleep)
+		host := &rig.Item{ID: "pc", Gear: gear.Gear{Kind: gear.Computer}}
+		edits, _ := m.Edits(host, "2026-09-01")
+		require.Equal(t, want != "", len(edits) == 1)
+		if want != "" {
+			after, err := rig.Apply(&rig.Rig{Items: []rig.Item{*host}}, edits...)
+			require.NoError(t, err)
+			require.Equal(t, want, after.Host().Set.Undisturbed["sleep"])
+		}
+	}
+	require.Equal(t, "off", ReadMachine(fstest.MapFS{}, fstest.MapFS{},
+		files(map[string]string{"systemd/sleep.conf": "[Sleep]\nAllowSuspend=no\n"}), "", room).Sleep)
 }

@@ -42,7 +42,7 @@ type Capture struct {
 	Video   string   `json:"video" doc:"video0"`
 	Name    string   `json:"name"`
 	Path    string   `json:"path" doc:"Of its USB device"`
-	Listing *Listing `json:"listing" doc:"Null when its formats could not be listed"`
+	Listing *Listing `json:"listing,omitempty" doc:"Left out when its formats could not be listed"`
 }
 
 // Sysfs reads a folder laid out like /sys. formats lists what a video device delivers; nil when nothing can.
@@ -134,6 +134,7 @@ func (s *sysfsReader) device(name string) {
 		d.Hub = &hub
 		if hub {
 			d.HubPorts = &n
+			d.Peers = s.peers(name, n)
 		}
 	}
 	if n, ok := s.number(dir + "/bMaxPower"); ok {
@@ -152,6 +153,37 @@ func (s *sysfsReader) device(name string) {
 	d.UVC = &uvc
 	slices.Sort(d.Classes)
 	s.out.USB.Devices = append(s.out.USB.Devices, d)
+}
+
+// peers are the ports of a hub that are one socket with another's [documented: sysfs-bus-usb, port/peer].
+func (s *sysfsReader) peers(name string, ports int) (out []Peer) {
+	folder := "bus/usb/devices/" + name + "/" + name + ":1.0/" + name
+	if bus, root := strings.CutPrefix(name, "usb"); root {
+		folder = "bus/usb/devices/" + name + "/" + bus + "-0:1.0/" + name
+	}
+	for k := 1; k <= min(ports, 64); k++ {
+		to, err := fs.ReadLink(s.sys, folder+"-port"+strconv.Itoa(k)+"/peer")
+		if err != nil {
+			continue
+		}
+		hub, port, ok := strings.Cut(to[strings.LastIndexByte(to, '/')+1:], "-port")
+		n, err := strconv.Atoi(port)
+		if !ok || err != nil {
+			s.out.USB.Problems = append(s.out.USB.Problems, Problem{File: folder, Text: "port " + strconv.Itoa(k) +
+				" has a peer with a name that tells no hub: " + to})
+			continue
+		}
+		out = append(out, Peer{k, portPath(hub, n)})
+	}
+	return out
+}
+
+// portPath is the path of what is plugged into a port of a hub.
+func portPath(hub string, port int) string {
+	if bus, root := strings.CutPrefix(hub, "usb"); root {
+		return bus + "-" + strconv.Itoa(port)
+	}
+	return hub + "." + strconv.Itoa(port)
 }
 
 // controller names the PCI device a root hub belongs to: the folder above it on the real path, or its serial number.

@@ -1,8 +1,10 @@
 package readers
 
 import (
+	"cmp"
 	"fmt"
 	"slices"
+	"strconv"
 	"strings"
 
 	"eventether/core/fact"
@@ -82,6 +84,7 @@ type toRig struct {
 	taken        map[string]bool   // path of a socket of a root hub that has something in it
 	crowded      bool              // there are more sockets than a sheet can have
 	untold       int
+	same         map[string]string // path of a port of the slower half of a socket -> of the faster
 	matched      []string
 }
 
@@ -132,12 +135,9 @@ func (t *toRig) controllerOf(bus int) string {
 func (t *toRig) topology() {
 	t.hubs, t.hubPorts, t.plugged = map[string]string{}, map[string]int{}, map[string]bool{"": true}
 	t.stays = map[string]bool{}
+	t.halves()
 	t.worthwhile()
-	for i := range t.u.Devices {
-		d := &t.u.Devices[i]
-		if d.Path == nil || d.Hub == nil || !*d.Hub {
-			continue
-		}
+	for _, d := range t.inOrder() {
 		n := 0
 		if d.HubPorts != nil {
 			n = min(max(*d.HubPorts, 0), 30)
@@ -148,6 +148,9 @@ func (t *toRig) topology() {
 				t.controllers = append(t.controllers, gear.Controller{ID: ctl})
 			}
 			for k := 1; k <= n; k++ {
+				if t.same[portPath(*d.Path, k)] != "" {
+					continue // one socket with a faster one, which stands already
+				}
 				if len(t.ports) == mostSockets || t.crowded && !t.taken[fmt.Sprintf("%d-%d", d.Bus, k)] {
 					t.untold++
 					continue
@@ -160,6 +163,52 @@ func (t *toRig) topology() {
 		}
 		t.hub(d, n)
 	}
+}
+
+// halves finds the ports that are one socket with a port of a faster hub.
+func (t *toRig) halves() {
+	t.same = map[string]string{}
+	speed := map[string]float64{} // of each hub by the path of each of its ports
+	hubs := t.inOrder()
+	for _, d := range hubs {
+		for _, p := range d.Peers {
+			if d.SpeedMbps != nil {
+				speed[portPath(*d.Path, p.Port)] = *d.SpeedMbps
+			}
+		}
+	}
+	for _, d := range hubs {
+		for _, p := range d.Peers {
+			if mine := portPath(*d.Path, p.Port); speed[mine] < speed[p.Is] {
+				t.same[mine] = p.Is
+			}
+		}
+	}
+}
+
+// inOrder are the hubs from the roots outward, the faster half of each before the slower.
+func (t *toRig) inOrder() (out []*USBDevice) {
+	for i := range t.u.Devices {
+		if d := &t.u.Devices[i]; d.Path != nil && d.Hub != nil && *d.Hub {
+			out = append(out, d)
+		}
+	}
+	depth := func(d *USBDevice) int {
+		if d.Parent == nil {
+			return 0
+		}
+		return 1 + strings.Count(*d.Path, ".")
+	}
+	peered := func(d *USBDevice) float64 {
+		if len(d.Peers) == 0 || d.SpeedMbps == nil {
+			return 0
+		}
+		return -*d.SpeedMbps
+	}
+	slices.SortStableFunc(out, func(a, b *USBDevice) int {
+		return cmp.Or(cmp.Compare(depth(a), depth(b)), cmp.Compare(peered(a), peered(b)))
+	})
+	return out
 }
 
 // mostSockets is how many sockets a sheet may have.
@@ -186,20 +235,34 @@ func (t *toRig) socket(d *USBDevice) string {
 	if d.Parent == nil || d.Port == nil {
 		return ""
 	}
-	ref := ""
-	if strings.HasPrefix(*d.Parent, "usb") {
-		id := fmt.Sprintf("bus-%d-port-%d", d.Bus, *d.Port)
+	ref, parent, port, bus := "", *d.Parent, *d.Port, strconv.Itoa(d.Bus)
+	if d.Path != nil && t.same[*d.Path] != "" {
+		parent, bus, port = parentOf(t.same[*d.Path])
+	}
+	if strings.HasPrefix(parent, "usb") {
+		id := fmt.Sprintf("bus-%s-port-%d", bus, port)
 		if slices.ContainsFunc(t.ports, func(p gear.Port) bool { return p.ID == id }) {
 			ref = t.host.ID + "." + id
 		}
-	} else if hub := t.hubs[*d.Parent]; hub != "" && *d.Port >= 1 && *d.Port <= t.hubPorts[hub] {
-		ref = fmt.Sprintf("%s.p%d", hub, *d.Port)
+	} else if hub := t.hubs[parent]; hub != "" && port >= 1 && port <= t.hubPorts[hub] {
+		ref = fmt.Sprintf("%s.p%d", hub, port)
 	}
 	if t.plugged[ref] {
 		return "" // a listing of two states of a machine
 	}
 	t.plugged[ref] = true
 	return ref
+}
+
+// parentOf is the hub, the bus and the port of a path: usb2 of 2-3, 2-3 of 2-3.1.
+func parentOf(path string) (parent, bus string, port int) {
+	bus, ports, _ := strings.Cut(path, "-")
+	parent, last := "usb"+bus, ports
+	if i := strings.LastIndexByte(ports, '.'); i >= 0 {
+		parent, last = bus+"-"+ports[:i], ports[i+1:]
+	}
+	port, _ = strconv.Atoi(last)
+	return parent, bus, port
 }
 
 func (t *toRig) fresh(taken map[string]bool, stem string) string {
@@ -264,6 +327,10 @@ func (t *toRig) displaced() []rig.Edit {
 }
 
 func (t *toRig) hub(d *USBDevice, ports int) {
+	if whole := t.hubs[t.same[*d.Path]]; whole != "" { // the slower half of one that stands already
+		t.hubs[*d.Path] = whole
+		return
+	}
 	socket := t.socket(d)
 	if socket == "" {
 		t.plan.Left = append(t.plan.Left,

@@ -40,6 +40,13 @@ type USBDevice struct {
 	Classes     []int     `json:"classes"`
 	UVC         *bool     `json:"uvc" doc:"It sends pictures as a plain webcam"`
 	IsoAlt      []AltSpec `json:"isoAlt" doc:"What each alternate setting reserves"`
+	Peers       []Peer    `json:"peers,omitempty" doc:"Of a hub: which of its ports are one socket with which port of another"`
+}
+
+// Peer says that a port of a hub is one socket with a port of another: a socket, or a hub, of USB 3 is two in one.
+type Peer struct {
+	Port int    `json:"port"`
+	Is   string `json:"is" doc:"Path of what is plugged in there"`
 }
 
 // AltSpec is one alternate setting of an interface that reserves bandwidth.

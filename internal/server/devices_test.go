@@ -136,4 +136,24 @@ func TestLookAtADevice(t *testing.T) {
 	status, said, _ = call(t, s, "POST", "/api/looks/wave", `{"looks":["none"]}`)
 	require.Equal(t, 200, status, said)
 	require.Contains(t, said, `"sure":false`)
+	status, said, _ = call(t, s, "POST", "/api/looks/preflight", `{"looks":["`+two+`","`+one+`"]}`)
+	require.Equal(t, 200, status, said)
+	var p view.Preflight
+	require.NoError(t, json.Unmarshal([]byte(said), &p))
+	require.Equal(t, []string{"programme", is[0].Of}, []string{p.Rows[0].Of, p.Rows[1].Of}, "in the order they are named")
+	require.Equal(t, look.Clear, p.Rows[0].Passes.Answer, "it gave nothing")
+	require.Contains(t, p.Rows[1].Follows, l.Wrong[0].Do, "the worst of it")
+	require.Equal(t, "Two devices are not as they have to be.", p.Sentence)
+	for path, c := range map[string][2]string{
+		"preflight": {`{"looks":["none"]}`, "begin anew"},
+		"claps":     {`{"first":"` + one + `","second":"none"}`, "begin anew"},
+		"match":     {`{"patches":[{"label":"Bench camera","pixels":"AAA="},{"label":"b","pixels":"AAAA"}]}`, "Bench camera: 2 bytes: want three for each pixel"},
+	} {
+		status, said, _ := call(t, s, "POST", "/api/looks/"+path, c[0])
+		require.Contains(t, []int{410, 422}, status, said)
+		require.Contains(t, said, c[1])
+	}
+	status, said, _ = call(t, s, "POST", "/api/looks/claps", `{"first":"`+one+`","second":"`+two+`"}`)
+	require.Equal(t, 200, status, said)
+	require.Contains(t, said, "Fewer than three claps")
 }

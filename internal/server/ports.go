@@ -2,8 +2,11 @@ package server
 
 import (
 	"context"
+	"maps"
 	"net/http"
 	"os/exec"
+	"slices"
+	"strings"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -11,6 +14,7 @@ import (
 	"eventether/core/bench"
 	"eventether/core/gear"
 	"eventether/core/judge"
+	"eventether/core/lang"
 	"eventether/core/place"
 	"eventether/core/rig"
 	"eventether/core/view"
@@ -36,6 +40,18 @@ func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string
 	huma.Register(h,
 		raw(op("POST", "/api/usb", "readUSB", "What listings of a machine's USB say, and how a rig becomes like it")),
 		a.readUSB)
+	huma.Register(h, op("GET", "/api/usb/commands", "reportCommands", "What to type on systems that are not Linux for a report that is read here"),
+		func(context.Context, *struct{}) (*struct{ Body []string }, error) {
+			out := []string{}
+			for _, system := range slices.Sorted(maps.Keys(readers.ReportCommands)) {
+				words := slices.Clone(readers.ReportCommands[system])
+				if last := len(words) - 1; strings.ContainsAny(words[last], " {") {
+					words[last] = `"` + words[last] + `"`
+				}
+				out = append(out, strings.Join(words, " "))
+			}
+			return &struct{ Body []string }{out}, nil
+		})
 	huma.Register(h, raw(op("POST", "/api/usb/here", "readHere", "The same, read from this very computer")), a.readHere)
 	huma.Register(h,
 		raw(op("POST", "/api/power", "powerOf",
@@ -121,11 +137,11 @@ func (a *api) readUSB(ctx context.Context, in *struct {
 	for _, t := range in.Body.Texts {
 		texts = append(texts, readers.Text{Name: t.Name, Data: []byte(t.Text)})
 	}
-	u, err := readers.ReadUSB(texts)
+	h, err := readers.ReadReports(texts)
 	if err != nil {
 		return nil, huma.NewError(http.StatusUnprocessableEntity, "Nothing could be read: "+err.Error())
 	}
-	out, err := a.planned(ctx, in.Body.Rig.raw, u)
+	out, err := a.read(ctx, in.Body.Rig.raw, h)
 	if err != nil {
 		return nil, err
 	}
@@ -141,18 +157,35 @@ func (a *api) readHere(ctx context.Context, in *struct {
 	if err != nil {
 		return nil, err
 	}
-	out, err := a.planned(ctx, in.Body.Rig.raw, h.USB)
+	out, err := a.read(ctx, in.Body.Rig.raw, h)
 	if err != nil {
 		return nil, err
 	}
+	return &struct{ Body USBRead }{*out}, nil
+}
+
+// read is a reading with the plan for a rig.
+func (a *api) read(ctx context.Context, raw []byte, h *readers.Here) (*USBRead, error) {
+	out, err := a.planned(ctx, raw, h.USB)
+	if err != nil {
+		return nil, err
+	}
+	for _, c := range h.Captures {
+		if len(h.USB.Devices) == 0 {
+			out.Plan.Left = append(out.Plan.Left, lang.Text("%s: it is there; where it is plugged in the list does not tell", c.Name))
+		}
+	}
+	if h.Machine == nil {
+		return out, nil
+	}
 	out.Here = h
-	r, err := rigfile.Read(in.Body.Rig.raw)
+	r, err := rigfile.Read(raw)
 	if err != nil {
 		return nil, failed(err)
 	}
 	edits, tells := h.Machine.Edits(r.Host(), time.Now().Format(time.DateOnly))
 	out.Plan.Edits, out.Plan.Tells = append(out.Plan.Edits, edits...), tells
-	return &struct{ Body USBRead }{*out}, nil
+	return out, nil
 }
 
 // readThis reads the very computer this runs on.

@@ -2,12 +2,15 @@ package server
 
 import (
 	"encoding/json"
+	"os"
 	"slices"
+	"strings"
 	"testing"
 
 	"github.com/stretchr/testify/require"
 
 	"eventether/core/limit"
+	"eventether/core/rig"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
 	"eventether/internal/readers"
@@ -115,4 +118,29 @@ func TestPower(t *testing.T) {
 			w.Edits)+`}`)
 		require.Equal(t, 200, status, w.Name+body)
 	}
+}
+
+// A report of another system, or our own reading of another computer, becomes a rig's computer in one action.
+func TestReadingAReport(t *testing.T) {
+	s, doc := serve(t), loft(t)
+	report, err := os.ReadFile("../readers/testdata/reports/profile.json")
+	require.NoError(t, err)
+	text, err := json.Marshal(map[string]any{"rig": json.RawMessage(doc), "texts": []USBText{{"report.json", string(report)}}})
+	require.NoError(t, err)
+	status, body, _ := call(t, s, "POST", "/api/usb", string(text))
+	require.Equal(t, 200, status, body)
+	var read USBRead
+	require.NoError(t, json.Unmarshal([]byte(body), &read))
+	require.Contains(t, strings.Join(read.Here.Machine.Says, "; "), "120.5 of 494.4 GB free on / (apfs)")
+	require.Contains(t, strings.Join(read.Plan.Tells, "; "), "it does not go to sleep by itself")
+	after, err := rig.Apply(rigs.Loft(), read.Plan.Edits...)
+	require.NoError(t, err)
+	require.Equal(t, 120.5, after.Host().Gear.FreeGB.Value)
+	// A list of names alone places nothing, and says so.
+	text, err = json.Marshal(map[string]any{"rig": json.RawMessage(doc),
+		"texts": []USBText{{"list", "[dshow @ 0001] \"Full-HD stick\" (video)\n"}}})
+	require.NoError(t, err)
+	status, body, _ = call(t, s, "POST", "/api/usb", string(text))
+	require.Equal(t, 200, status, body)
+	require.Contains(t, body, "Full-HD stick: it is there; where it is plugged in the list does not tell")
 }

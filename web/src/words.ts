@@ -1026,10 +1026,13 @@ export const words = {
     into: 'into',
     read: 'Read the machine',
     readHelp:
-      'Paste or drop what lsusb -t and lsusb -v print on the computer of the show, both if you have them. Nothing changes before you keep it.',
+      'Paste or drop what the computer of the show prints: eventether here --json, lsusb -t and lsusb -v (both if you have them), its system’s own report as JSON, or the devices ffmpeg lists. Nothing changes before you keep it.',
     readHere: 'Read this computer',
     readHereHelp: 'The computer Even Tether runs on.',
     listingLike: '/:  Bus 001.Port 001: Dev 001, Class=root_hub, …',
+    reports: 'What to type on a computer that does not run Linux',
+    reportsHelp:
+      'eventether here --json on that computer does it. Without it: one of these lines, and what it prints pasted here. Their reports were written down from memory: what is not read of them is named.',
     listing: 'Listing',
     choose: 'Choose files',
     readIt: 'Read it',

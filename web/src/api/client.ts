@@ -260,6 +260,7 @@ export const api = {
   waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
   lineNeeds: (id: string) => ask(client.GET('/api/rigs/{id}/line', { params: { path: { id } } })),
   preflight: (looks: string[]) => ask(client.POST('/api/looks/preflight', { body: { looks } })),
+  reportCommands: () => ask(client.GET('/api/usb/commands')),
   heardFirst: (first: string, second: string) =>
     ask(client.POST('/api/looks/claps', { body: { first, second } })),
   matchCameras: (patches: Schemas['Marked'][]) => ask(client.POST('/api/looks/match', { body: { patches } })),

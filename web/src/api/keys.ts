@@ -30,6 +30,7 @@ export const keys = {
     revision === undefined ? ['runsheet', id] : ['runsheet', id, revision, people],
   night: (id: string) => ['night', id],
   door: (id: string) => ['door', id],
+  reportCommands: () => ['report commands'] as const,
   log: (rig?: string) => (rig === undefined ? ['log'] : ['log', rig]),
   measuring: ['measuring'],
   sheetHistory: (entry: string, revision: number) => ['shelf-history', entry, revision],

@@ -1337,6 +1337,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/usb/commands": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to type on systems that are not Linux for a report that is read here */
+        get: operations["reportCommands"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/usb/here": {
         parameters: {
             query?: never;
@@ -1736,13 +1753,26 @@ export interface components {
             };
         };
         Capture: {
-            /** @description Null when its formats could not be listed */
-            listing: components["schemas"]["Listing"];
+            /** @description Left out when its formats could not be listed */
+            listing?: components["schemas"]["Listing"];
             name: string;
             /** @description Of its USB device */
             path: string;
             /** @description video0 */
             video: string;
+        };
+        Card: {
+            /** @description 0000:03:00.0 */
+            address: string;
+            /** Format: int64 */
+            lanes: number;
+            most: string;
+            /** Format: int64 */
+            mostLanes: number;
+            /** @description Its driver, or ids of maker and device */
+            name: string;
+            /** @description Of a lane: 5.0 GT/s PCIe */
+            speed: string;
         };
         Carries: {
             best: components["schemas"]["Choice"][];
@@ -3662,8 +3692,19 @@ export interface components {
              * @description How full its battery is
              */
             batteryPct?: number;
+            /** @description Cards that take pictures or sound, with the link they came up with */
+            cards?: components["schemas"]["Card"][];
+            /** @enum {string} */
+            clock?: "set" | "adrift";
+            /**
+             * Format: double
+             * @description By how much it may be off at most, by the kernel's own estimate, milliseconds
+             */
+            clockMs?: number;
             /** @description File systems one can keep recordings on, the one of the home folder first */
             drives: components["schemas"]["Drive"][];
+            /** @description Graphics processors, as the system or their driver calls them */
+            graphics?: string[];
             /** Format: double */
             memoryGB: number;
             /** @enum {string} */
@@ -3671,6 +3712,8 @@ export interface components {
             /** @description As its maker calls it; empty when it does not say */
             processor: string;
             says: string[];
+            /** @enum {string} */
+            sleep?: "on" | "off";
             /** Format: int64 */
             threads: number;
         };
@@ -4287,6 +4330,12 @@ export interface components {
             number: number;
             what: string;
             who: string;
+        };
+        Peer: {
+            /** @description Path of what is plugged in there */
+            is: string;
+            /** Format: int64 */
+            port: number;
         };
         Phase: {
             /** Format: double */
@@ -6229,6 +6278,8 @@ export interface components {
             parent: string | null;
             /** @description bus-port.port… as the kernel names it */
             path: string | null;
+            /** @description Of a hub: which of its ports are one socket with which port of another */
+            peers?: components["schemas"]["Peer"][];
             /** Format: int64 */
             port: number | null;
             selfPowered: boolean | null;
@@ -9472,6 +9523,35 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["USBRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reportCommands: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string[];
                 };
             };
             /** @description Error */

@@ -1,6 +1,7 @@
-import { useMutation } from '@tanstack/react-query'
+import { useMutation, useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, type Failure, type Rig, type USBRead } from '../api/client'
+import { keys } from '../api/keys'
 import type { Change } from '../parts/change'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
@@ -75,6 +76,7 @@ export function ReadMachine({
         </button>
         <span className="text-muted">{w.readHereHelp}</span>
       </div>
+      <Commands />
       {read.error && (
         <div className="mt-3">
           <Problems error={read.error as Failure} />
@@ -92,6 +94,23 @@ export function ReadMachine({
         />
       )}
     </section>
+  )
+}
+
+/** What to type on a computer that does not run Linux. */
+function Commands() {
+  const [open, setOpen] = useState(false)
+  const { data } = useQuery({ queryKey: keys.reportCommands(), queryFn: api.reportCommands, enabled: open })
+  return (
+    <details className="mt-2 text-sm" onToggle={(e) => setOpen(e.currentTarget.open)}>
+      <summary className="cursor-pointer">{w.reports}</summary>
+      <p className="mt-1 text-muted">{w.reportsHelp}</p>
+      {data?.map((c) => (
+        <pre key={c} className="mt-1 bg-wash p-2 text-xs break-all whitespace-pre-wrap select-all">
+          {c}
+        </pre>
+      ))}
+    </details>
   )
 }
 
@@ -117,7 +136,10 @@ function Reading({ read, take, locked }: { read: USBRead; take: () => Promise<vo
       <List title={w.added} lines={plan.added} />
       <List title={w.left} lines={plan.left} />
       {here && (
-        <List title={w.captures} lines={here.captures.map((c) => `${c.name} (${c.video}, ${c.path})`)} />
+        <List
+          title={w.captures}
+          lines={here.captures.map((c) => (c.video ? `${c.name} (${c.video}, ${c.path})` : c.name))}
+        />
       )}
       {here && (
         <List
