@@ -33,7 +33,8 @@ type Try struct {
 	Kbps    float64 // of picture and sound together
 	Seconds float64
 
-	late float64 // seconds behind that end it; mostLate when 0
+	late   float64    // seconds behind that end it; mostLate when 0
+	dialer net.Dialer // what it is connected by
 }
 
 // Bounds of a try.
@@ -102,7 +103,7 @@ func (t *Try) Check() error {
 var errOwn = errors.New("the address is this very computer: try the built-in stand-in instead")
 
 // dial connects to an address that is not this computer's own, unless it is the stand-in's.
-func dial(ctx context.Context, address, standIn string) (net.Conn, error) {
+func dial(ctx context.Context, d *net.Dialer, address, standIn string) (net.Conn, error) {
 	host, port, err := net.SplitHostPort(address)
 	if err != nil {
 		return nil, err
@@ -128,7 +129,6 @@ func dial(ctx context.Context, address, standIn string) (net.Conn, error) {
 	}
 	var last error
 	for _, ip := range ips { // what was looked at is what is connected to
-		var d net.Dialer
 		c, err := d.DialContext(ctx, "tcp", net.JoinHostPort(ip.String(), port))
 		if err == nil {
 			return c, nil
@@ -186,7 +186,7 @@ func connect(ctx context.Context, t Try, film *film, standIn string) (*publisher
 	}
 	within, cancel := context.WithTimeout(ctx, connectWithin)
 	defer cancel()
-	c, err := newPublisher(within, u, t.Key, standIn)
+	c, err := newPublisher(within, &t.dialer, u, t.Key, standIn)
 	switch {
 	case errors.Is(err, errOwn):
 		return nil, nil, err
@@ -319,6 +319,10 @@ func NewStandIn() (*StandIn, error) {
 	if err != nil {
 		return nil, err
 	}
+	return standInOn(l), nil
+}
+
+func standInOn(l net.Listener) *StandIn {
 	s := &StandIn{l, "try", rand.Text()}
 	go func() {
 		for {
@@ -329,7 +333,7 @@ func NewStandIn() (*StandIn, error) {
 			go s.take(c)
 		}
 	}()
-	return s, nil
+	return s
 }
 
 // Host is where it listens.

@@ -38,7 +38,7 @@ func (n *noting) Read(p []byte) (int, error) {
 }
 
 // newPublisher connects to an ingest and begins to publish. An error never holds the key.
-func newPublisher(ctx context.Context, u *url.URL, key, standIn string) (*publisher, error) {
+func newPublisher(ctx context.Context, d *net.Dialer, u *url.URL, key, standIn string) (*publisher, error) {
 	port := "1935"
 	if u.Scheme == "rtmps" {
 		port = "443"
@@ -46,7 +46,7 @@ func newPublisher(ctx context.Context, u *url.URL, key, standIn string) (*publis
 	if u.Port() != "" {
 		port = u.Port()
 	}
-	conn, err := dial(ctx, net.JoinHostPort(u.Hostname(), port), standIn)
+	conn, err := dial(ctx, d, net.JoinHostPort(u.Hostname(), port), standIn)
 	if err != nil {
 		return nil, err
 	}
