@@ -20,19 +20,19 @@ type focus struct {
 // add measures what changes between neighbouring samples against what changes over a tenth of the picture.
 func (k *focus) add(p *Picture, f Frame) {
 	w, h := f.Width, f.Height
-	var fine, coarse, n float64
 	far := max(8, w/20)
-	for y := 2; y+2 < h; y += 3 {
+	sumFine, sumCoarse, count := 0, 0, 0
+	for y := 2; y+2 < h; y += 5 {
 		row := f.Luma[y*w : y*w+w]
 		for x := 2; x+far < w; x += 3 {
-			d := float64(2*int(row[x]) - int(row[x-1]) - int(row[x+1]))
-			c := float64(int(row[x]) - int(row[x+far]))
-			fine, coarse, n = fine+d*d, coarse+c*c, n+1
+			d, c := 2*int(row[x])-int(row[x-1])-int(row[x+1]), int(row[x])-int(row[x+far])
+			sumFine, sumCoarse, count = sumFine+d*d, sumCoarse+c*c, count+1
 		}
 	}
-	if n == 0 || coarse == 0 {
+	if count == 0 || sumCoarse == 0 {
 		return
 	}
+	fine, coarse, n := float64(sumFine), float64(sumCoarse), float64(count)
 	var wide [len(k.wide)]float64
 	for i, v := range p.cell { // parts so large that a softer picture leaves them as they are
 		wide[i/across/3*8+i%across/4] += v / 12
@@ -125,8 +125,8 @@ const (
 // add takes the directions of the edges of a frame: of every few samples, by the gradient of Scharr, which keeps angles.
 func (l *lean) add(f Frame) {
 	w, h := f.Width, f.Height
-	for y := 1; y+1 < h; y += 4 {
-		a, b, c := f.Luma[(y-1)*w:], f.Luma[y*w:], f.Luma[(y+1)*w:]
+	for y := 1; y+1 < h; y += 7 {
+		a, b, c := f.Luma[(y-1)*w:y*w], f.Luma[y*w:(y+1)*w], f.Luma[(y+1)*w:(y+2)*w]
 		for x := 1; x+1 < w; x += 3 {
 			gx := 3*(int(a[x+1])-int(a[x-1])) + 10*(int(b[x+1])-int(b[x-1])) + 3*(int(c[x+1])-int(c[x-1]))
 			gy := 3*(int(c[x-1])-int(a[x-1])) + 10*(int(c[x])-int(a[x])) + 3*(int(c[x+1])-int(a[x+1]))

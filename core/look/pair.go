@@ -83,7 +83,7 @@ type HeardFirst struct {
 	Times  []float64 `json:"times" doc:"When each was heard by the first, seconds of its own"`
 	Lags   []float64 `json:"lags" doc:"Milliseconds the second heard each later"`
 	Middle float64   `json:"middle" doc:"Median of them, milliseconds"`
-	Spread float64   `json:"spread" doc:"Furthest of them from the middle, milliseconds"`
+	Spread float64   `json:"spread" doc:"Furthest from the middle of those that agree, milliseconds"`
 	Answer Answer    `json:"answer" enum:"found,cannot-tell"`
 	Says   string    `json:"says"`
 }
@@ -94,6 +94,7 @@ const (
 	clapLevel = -45.0
 	clapApart = 0.5
 	leastClap = 3
+	clapAgree = 15.0 // ms from the middle; three of four have to
 	clapReach = 0.6 // seconds one may hear it later than the other
 )
 
@@ -134,16 +135,21 @@ func ClapsOf(a, b []float32) HeardFirst {
 		return out
 	}
 	out.Middle = median(out.Lags)
+	agree := 0
 	for _, l := range out.Lags {
-		out.Spread = max(out.Spread, math.Abs(l-out.Middle))
+		if d := math.Abs(l - out.Middle); d <= clapAgree {
+			agree++
+			out.Spread = max(out.Spread, d)
+		}
 	}
 	out.Spread = say.Round2(out.Spread)
-	if out.Spread > 15 {
-		out.Says = lang.Text("The claps do not agree: %s ms apart. Clap again, from one place.", say.Number(out.Spread))
+	if agree < leastClap || 4*agree < 3*len(out.Lags) {
+		out.Says = lang.Text("The claps do not agree: %s ms. Clap again, from one place.",
+			say.Span(slices.Min(out.Lags), slices.Max(out.Lags), ""))
 		return out
 	}
 	out.Answer = Found
-	count := say.Count(len(out.Lags), "clap", "claps")
+	count := say.Count(agree, "clap", "claps")
 	switch {
 	case math.Abs(out.Middle) < 1:
 		out.Says = lang.Text("Both hear it at once, within a millisecond (%s).", count)

@@ -126,4 +126,10 @@ func TestClaps(t *testing.T) {
 	c := ClapsOf(hiss(a, dice), hiss(b, dice))
 	assert.Equal(t, CannotTell, c.Answer)
 	assert.Contains(t, c.Says, "do not agree")
+	// One of five that was heard otherwise (something fell) leaves the others as they are.
+	b = delayed(a, 80)
+	copy(b[5*ClapRate:], delayed(a, 800)[5*ClapRate:])
+	c = ClapsOf(hiss(a, dice), hiss(b, dice))
+	assert.Equal(t, Found, c.Answer, c.Says)
+	assert.InDelta(t, 10, c.Middle, 1)
 }

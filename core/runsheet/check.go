@@ -73,10 +73,10 @@ func (st *Step) problem(at map[string]int) string {
 			return fmt.Sprintf("it waits for %q, which is no step", cut(a))
 		}
 	}
-	if n := max(len(st.After), len(st.Values), len(st.Pass), len(st.Fails)); n > mostSteps {
+	if n := max(len(st.After), len(st.Values), len(st.Pass), len(st.Fails), len(st.Looks)); n > mostSteps {
 		return fmt.Sprintf("a list of %d: at most %d are read", n, mostSteps)
 	}
-	texts := slices.Concat([]string{st.ID, st.Heading, st.Do, st.Label, st.Where, st.Caution}, st.Pass, st.Fails)
+	texts := slices.Concat([]string{st.ID, st.Heading, st.Do, st.Label, st.Where, st.Caution}, st.Pass, st.Fails, st.Looks)
 	for _, v := range st.Values {
 		texts = append(texts, v.Name, v.Value, v.Was)
 	}

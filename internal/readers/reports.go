@@ -23,6 +23,9 @@ func isReport(data []byte) bool {
 	return len(b) > 0 && (b[0] == '{' || b[0] == '[') || listedBy.Match(data)
 }
 
+// mostGB is the largest drive there is, as far as a report is believed.
+const mostGB = 1_000_000
+
 // mostReport is the longest report that is read, in bytes.
 const mostReport = 16 << 20
 
@@ -71,8 +74,22 @@ func ReadReports(texts []Text) (*Here, error) {
 	if read == 0 {
 		return nil, fmt.Errorf("nothing in it is known: want what eventether here --json, a system's own report, lsusb or ffmpeg's listing of devices prints")
 	}
-	if h.Machine != nil {
-		h.Machine.Says = h.Machine.lines()
+	h.Displays = slices.DeleteFunc(h.Displays, func(d Display) bool { return d.Reading == nil })
+	if m := h.Machine; m != nil {
+		m.Drives = slices.DeleteFunc(m.Drives, func(d Drive) bool {
+			bad := !(d.FreeGB >= 0 && d.FreeGB <= mostGB && d.SizeGB <= mostGB)
+			if bad {
+				h.problem(d.Mount, "%v of %v GB free: want 0 to %d; it is left out", d.FreeGB, d.SizeGB, mostGB)
+			}
+			return bad
+		})
+		if m.Power != "mains" && m.Power != "battery" {
+			m.Power = ""
+		}
+		if m.Sleep != "on" && m.Sleep != "off" {
+			m.Sleep = ""
+		}
+		m.Says = m.lines()
 	}
 	h.USB.Incomplete = len(h.USB.Problems) > 0
 	return h, nil
@@ -419,7 +436,7 @@ func (h *Here) pnpDevices(raw json.RawMessage) error {
 		}
 		path := ""
 		for _, p := range x.strings("paths") {
-			if strings.Contains(p, "USBROOT") {
+			if strings.Contains(p, "#USBROOT") {
 				path = p
 			}
 		}
@@ -445,6 +462,7 @@ func (h *Here) pnpDevices(raw json.RawMessage) error {
 		h.USB.Controllers = append(h.USB.Controllers, USBController{ID: fmt.Sprintf("controller-%d", bus), Buses: []int{bus}})
 	}
 	slices.SortFunc(h.USB.Controllers, func(a, b USBController) int { return a.Buses[0] - b.Buses[0] })
+	before := len(h.USB.Devices)
 	most := map[string]int{} // ports of each hub, by its path
 	seen := map[string]int{} // interfaces of one device come one by one
 	slices.SortStableFunc(all, func(a, b placed) int { return len(a.ports) - len(b.ports) })
@@ -476,7 +494,7 @@ func (h *Here) pnpDevices(raw json.RawMessage) error {
 		seen[path] = len(h.USB.Devices)
 		h.USB.Devices = append(h.USB.Devices, d)
 	}
-	for i := range h.USB.Devices {
+	for i := before; i < len(h.USB.Devices); i++ {
 		d := &h.USB.Devices[i]
 		n, hub := most[*d.Path]
 		hub = hub || d.Parent == nil

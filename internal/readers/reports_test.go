@@ -200,3 +200,35 @@ func TestHalvesAreOne(t *testing.T) {
 	require.NoError(t, err)
 	assert.Empty(t, again.Added, "reading it again lays nothing on top")
 }
+
+// Whatever a report holds, reading it ends, and what is read becomes a sound rig or is refused.
+func FuzzReports(f *testing.F) {
+	for _, name := range []string{"profile.json", "devices.json"} {
+		data, err := os.ReadFile("testdata/reports/" + name)
+		require.NoError(f, err)
+		f.Add(data)
+	}
+	f.Add([]byte(`{"usb":{"devices":[{"bus":1,"dev":1,"path":null,"peers":[{"port":1,"is":"x"}]}]},"captures":[],"displays":[{"reading":null}],"machine":{"drives":[{"freeGB":-4}],"power":"steam"}}`))
+	f.Add([]byte(`{"devices":{"id":"USB\\\\X","paths":"A#USBROOT(0)#USB(99999999999999999999)"},"battery":[null,7],"drives":[{"Size":1e300,"FreeSpace":"x","DriveType":3}]}`))
+	f.Add([]byte("[dshow @ 1] \"a\" (video)\n"))
+	f.Fuzz(func(t *testing.T, data []byte) {
+		h, err := ReadReports([]Text{{"a", data}, {"b", []byte(`{"devices":[]}`)}})
+		if err != nil {
+			return
+		}
+		r := rigs.LoftEven()
+		plan, err := ToRig(r, h.USB, rigs.Shelf())
+		if err != nil {
+			return
+		}
+		after, err := rig.Apply(r, plan.Edits...)
+		require.NoError(t, err)
+		require.Empty(t, rig.Check(after))
+		if h.Machine != nil {
+			edits, _ := h.Machine.Edits(after.Host(), "2026-09-01")
+			after, err = rig.Apply(after, edits...)
+			require.NoError(t, err)
+			require.Empty(t, rig.Check(after))
+		}
+	})
+}

@@ -44,9 +44,9 @@ func (a *api) registerPorts(h huma.API, op func(method, path, id, summary string
 		func(context.Context, *struct{}) (*struct{ Body []string }, error) {
 			out := []string{}
 			for _, system := range slices.Sorted(maps.Keys(readers.ReportCommands)) {
-				words := slices.Clone(readers.ReportCommands[system])
-				if last := len(words) - 1; strings.ContainsAny(words[last], " {") {
-					words[last] = `"` + words[last] + `"`
+				words := readers.ReportCommands[system]
+				if last := words[len(words)-1]; strings.Contains(last, " ") {
+					words = words[len(words)-1:] // as it is typed into that shell, which is begun for us only
 				}
 				out = append(out, strings.Join(words, " "))
 			}

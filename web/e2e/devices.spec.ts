@@ -265,13 +265,14 @@ async function pairs(page: Page) {
     const clapping = () => {
       if (room) return room
       const on = new AudioContext({ sampleRate: 48_000 })
-      const buffer = on.createBuffer(1, 48_000, 48_000)
+      const buffer = on.createBuffer(1, 16 * 48_000, 48_000)
       const data = buffer.getChannelData(0)
       let seed = 1
-      for (let i = 0; i < 6000; i++) {
-        seed = (seed * 16807) % 2147483647
-        data[i + 24_000] = 1.2 * (seed / 2147483647 - 0.5) * Math.exp(-i / 1200)
-      }
+      for (let clap = 0; clap < 16; clap++)
+        for (let i = 0; i < 6000; i++) {
+          seed = (seed * 16807) % 2147483647 // no two claps are alike
+          data[clap * 48_000 + i + 24_000] = 1.2 * (seed / 2147483647 - 0.5) * Math.exp(-i / 1200)
+        }
       const clap = new AudioBufferSourceNode(on, { buffer, loop: true })
       clap.start()
       return (room = { on, clap })

@@ -1193,6 +1193,9 @@ export const words = {
       moved: 'It was another device here last time: look again which it is.',
       tied: 'As it was last time.',
       unnamed: 'a device without a name',
+      openAs: (label: string) => `Size and rate ${label} is opened with`,
+      asPlanned: 'as planned',
+      asSize: (width: number, height: number, rate: number) => `${width} × ${height}, ${rate}`,
       forHow: 'for',
       lengths: { 10: '10 s', 60: '1 min', 600: '10 min', 3600: '60 min, alone: does it sleep?' } as Record<
         number,

@@ -3045,7 +3045,7 @@ export interface components {
             says: string;
             /**
              * Format: double
-             * @description Furthest of them from the middle, milliseconds
+             * @description Furthest from the middle of those that agree, milliseconds
              */
             spread: number;
             /** @description When each was heard by the first, seconds of its own */

@@ -1,9 +1,19 @@
 import { useEffect, useRef, useState } from 'react'
 import { words } from '../words'
 import type { Now } from './batch'
-import type { Device, Row } from './device'
+import type { Ask, Device, Row } from './device'
 
 const w = words.look.devices
+
+/** Sizes and rates a camera can be opened at besides what the plan wants: those of handbook 1.1. */
+const others: Ask[] = [
+  { width: 3840, height: 2160, rate: 30 },
+  { width: 1920, height: 1080, rate: 60 },
+  { width: 1920, height: 1080, rate: 30 },
+  { width: 1280, height: 720, rate: 60 },
+  { width: 1280, height: 720, rate: 30 },
+  { width: 640, height: 480, rate: 30 },
+]
 
 /** One camera or microphone: its name, which of the rig it is, and while it is open its picture and figures. */
 export function DeviceRow({
@@ -23,10 +33,11 @@ export function DeviceRow({
   changes: boolean
   busy: boolean
   name: (of: string) => void
-  look: (seconds: number) => void
+  look: (seconds: number, as?: Ask) => void
   stop: () => void
 }) {
   const [seconds, setSeconds] = useState(10)
+  const [as, setAs] = useState(-1)
   const picture = row.kind === 'videoinput'
   const mine = choices.filter((c) => c.what === 'programme' || c.what.startsWith('sound:') !== picture)
   return (
@@ -65,6 +76,21 @@ export function DeviceRow({
           </button>
         ) : (
           <>
+            {picture && (
+              <select
+                className="field max-w-40 text-sm"
+                aria-label={w.openAs(row.label)}
+                value={as}
+                onChange={(e) => setAs(Number(e.target.value))}
+              >
+                <option value={-1}>{w.asPlanned}</option>
+                {others.map((o, k) => (
+                  <option key={k} value={k}>
+                    {w.asSize(o.width, o.height, o.rate)}
+                  </option>
+                ))}
+              </select>
+            )}
             <label className="flex items-center gap-2 text-sm">
               {w.forHow}
               <select
@@ -79,7 +105,7 @@ export function DeviceRow({
                 ))}
               </select>
             </label>
-            <button className="act" disabled={busy} onClick={() => look(seconds)}>
+            <button className="act" disabled={busy} onClick={() => look(seconds, others[as])}>
               {w.look}
             </button>
           </>

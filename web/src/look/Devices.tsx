@@ -100,7 +100,7 @@ export function Devices({
               changes={waved === r.id}
               busy={!!going}
               name={(of) => devices.name(r, of)}
-              look={(seconds) => void devices.lookAt(r, seconds)}
+              look={(seconds, as) => void devices.lookAt(r, seconds, as)}
               stop={() => devices.stopOne(r)}
             />
           ))}

@@ -4,7 +4,7 @@ import type { components } from '../api/schema'
 import { words } from '../words'
 import type { Now } from './batch'
 import type { Looked } from './clip'
-import { Device, inputs, type Row, why } from './device'
+import { type Ask, Device, inputs, type Row, why } from './device'
 import { tie, ties } from './ties'
 
 const w = words.look.devices
@@ -131,10 +131,10 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
     }
     setOpen((was) => Object.fromEntries(Object.entries(was).filter(([id]) => id !== row.id)))
   }
-  const lookAt = async (row: Row, seconds: number) => {
+  const lookAt = async (row: Row, seconds: number, as?: Ask) => {
     const until = enough.current.signal
     setProblems([])
-    const d = await begin(row)
+    const d = await begin(as ? { ...row, ask: { ...row.ask, ...as } } : row)
     if (!d) return
     await wait(seconds, until)
     if (held.current.has(d)) await end(row, d, row.id)
@@ -214,7 +214,7 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
     setGoing(w.clapNow)
     const clock = new AudioContext({ sampleRate: 48_000 })
     const opened = await Promise.all([begin(first, clock), begin(second, clock)])
-    await wait(clapping, until)
+    if (opened.every((d) => d)) await wait(clapping, until)
     await Promise.all(opened.map((d) => d?.end().catch(() => undefined)))
     await clock.close()
     if (until.aborted) return
