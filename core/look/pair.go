@@ -95,7 +95,7 @@ const (
 	clapApart = 0.5
 	leastClap = 3
 	clapAgree = 15.0 // ms from the middle; three of four have to
-	clapReach = 0.6 // seconds one may hear it later than the other
+	clapReach = 0.6  // seconds one may hear it later than the other
 )
 
 // ClapsOf finds claps in a sound, and by how much another heard each of them later. Both are samples at ClapRate that

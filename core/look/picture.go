@@ -52,8 +52,8 @@ func NewPicture() *Picture { return &Picture{} }
 // Frames is how many there were.
 func (p *Picture) Frames() int { return len(p.times) }
 
-// closely is how often a frame is looked at line by line, in seconds.
-const closely = 0.2
+// Closely is how often a frame is looked at line by line, in seconds.
+const Closely = 0.2
 
 // Samples either way of a picture that is taken as samples only: what Add reads of a frame for movement.
 const (
@@ -68,7 +68,7 @@ func (p *Picture) Add(f Frame) {
 	}
 	p.sized(f.Width, f.Height)
 	p.next(f.At, f)
-	if p.looked == 0 || f.At-p.lately >= closely {
+	if p.looked == 0 || f.At-p.lately >= Closely {
 		p.AddClosely(f)
 	}
 }

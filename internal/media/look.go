@@ -11,9 +11,11 @@ import (
 	"math"
 	"os"
 	"os/exec"
+	"runtime"
 	"slices"
 	"strconv"
 	"strings"
+	"sync"
 
 	"eventether/core/look"
 	"eventether/internal/system"
@@ -70,60 +72,153 @@ func Look(ctx context.Context, path string, o LookOptions, progress func(done, o
 		if of.width*of.height > mostLuma {
 			return nil, fmt.Errorf("%d × %d is more than the 8192 × 4320 that is looked at", of.width, of.height)
 		}
-		p := look.NewPicture()
-		err := decode(ctx, path, o.Seconds, []string{"-map", "0:v:0", "-an", "-sn", "-dn", "-vf",
-			"format=yuv420p|yuvj420p|yuv420p10|gray,format=pix_fmts=yuv420p|yuvj420p|gray,extractplanes=y",
-			"-fps_mode", "passthrough",
-			"-f", "rawvideo", "-pix_fmt", "gray", "pipe:1"}, func(r io.Reader) error {
-			luma := make([]byte, of.width*of.height)
-			for n := 0; ; n++ {
-				if _, err := io.ReadFull(r, luma); err != nil {
-					return ended(err)
-				}
-				at := float64(n) / 25
-				if n < len(of.times) {
-					at = of.times[n] - of.times[0]
-				} else if k := len(of.times); k > 1 {
-					at = of.times[k-1] - of.times[0] + float64(n-k+1)*(of.times[k-1]-of.times[0])/float64(k-1)
-				}
-				p.Add(look.Frame{At: at, Width: of.width, Height: of.height, Luma: luma})
-				if n%25 == 0 {
-					tell(at)
-				}
-			}
-		})
-		if err != nil && p.Frames() == 0 {
-			return nil, err
+	}
+	// Picture and sound are decoded beside each other, each by its own child.
+	var picture, sound error
+	var wait sync.WaitGroup
+	if of.video {
+		see := out.see
+		if runtime.GOOS == "windows" {
+			see = out.seeWhole
 		}
-		if err != nil {
-			out.Cut = err.Error()
-		}
-		seen := p.See()
-		out.Video, out.Seconds = &seen, seen.Seconds
+		wait.Go(func() { picture = see(ctx, path, o, of, tell) })
 	}
 	if of.channels > 0 {
-		channels := min(of.channels, 2)
-		s := look.NewSound(float64(of.rate), channels)
-		args := []string{"-map", "0:a:0", "-vn", "-sn", "-dn"}
-		if of.channels > 2 {
-			args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
-		}
-		args = append(args, "-ar", strconv.Itoa(of.rate), "-f", "f32le", "pipe:1")
-		err := decode(ctx, path, o.Seconds, args, func(r io.Reader) error { return listen(r, channels, s) })
-		heard := s.Hear()
-		if err != nil && heard.Seconds == 0 && out.Video == nil {
-			return nil, err
-		}
-		out.Audio, out.Seconds = &heard, max(out.Seconds, heard.Seconds)
+		wait.Go(func() { sound = out.hear(ctx, path, o, of) })
 	}
-	if ctx.Err() != nil {
+	wait.Wait()
+	switch {
+	case ctx.Err() != nil:
 		return nil, ctx.Err()
+	case picture != nil:
+		return nil, picture
+	case sound != nil && out.Video == nil:
+		return nil, sound
+	}
+	if out.Video != nil {
+		out.Seconds = out.Video.Seconds
+	}
+	if out.Audio != nil {
+		out.Seconds = max(out.Seconds, out.Audio.Seconds)
 	}
 	if of.seconds > o.Seconds+1 && out.Cut == "" {
 		out.Cut = fmt.Sprintf("it is %.0f s long, and the first %.0f were looked at", of.seconds, o.Seconds)
 	}
 	tell(total)
 	return out, nil
+}
+
+// asLuma is a filter that leaves the luma of a picture, unscaled, as eight bits.
+const asLuma = "format=yuv420p|yuvj420p|yuv420p10|gray,format=pix_fmts=yuv420p|yuvj420p|gray,extractplanes=y"
+
+// see looks at the picture. ffmpeg hands on every frame as few samples, and every few frames one whole: what is looked at of
+// each is a hundredth of it.
+func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *streams, tell func(float64)) error {
+	p := look.NewPicture()
+	each := of.closely()
+	graph := fmt.Sprintf("[0:v:0]"+asLuma+",split[a][b];[a]scale=%d:%d:flags=neighbor[few];[b]select=not(mod(n\\,%d))[whole]", look.SampledWidth, look.SampledHeight, each)
+	raw := []string{"-fps_mode", "passthrough", "-f", "rawvideo", "-pix_fmt", "gray"}
+	args := slices.Concat([]string{"-an", "-sn", "-dn", "-filter_complex", graph, "-map", "[few]"}, raw, []string{"pipe:1", "-map", "[whole]"},
+		raw, []string{"pipe:3"})
+	whole, there, err := os.Pipe()
+	if err != nil {
+		return err
+	}
+	defer whole.Close()
+	closes := make(chan []byte, 2)
+	go func() {
+		defer close(closes)
+		r := bufio.NewReaderSize(whole, 1<<20)
+		for {
+			luma := make([]byte, of.width*of.height)
+			if _, err := io.ReadFull(r, luma); err != nil {
+				return
+			}
+			closes <- luma
+		}
+	}()
+	frames := make(chan []byte, 1024) // those that come before the whole one beside them has been read
+	var took sync.WaitGroup
+	took.Go(func() {
+		n := 0
+		for few := range frames {
+			at := of.at(n)
+			p.AddSampled(at, of.width, of.height, few)
+			if n%each == 0 {
+				if luma, ok := <-closes; ok {
+					p.AddClosely(look.Frame{At: at, Width: of.width, Height: of.height, Luma: luma})
+				}
+			}
+			if n%25 == 0 {
+				tell(at)
+			}
+			n++
+		}
+	})
+	err = decode(ctx, path, o.Seconds, args, []*os.File{there}, func(r io.Reader) error {
+		for {
+			few := make([]byte, look.SampledWidth*look.SampledHeight)
+			if _, err := io.ReadFull(r, few); err != nil {
+				return ended(err)
+			}
+			frames <- few
+		}
+	})
+	close(frames)
+	took.Wait()
+	for range closes { // what is left of it has no frame beside it
+	}
+	return out.seen(p, err)
+}
+
+// seeWhole is the same where a child has no more than its standard output: every frame is handed on whole.
+func (out *Looked) seeWhole(ctx context.Context, path string, o LookOptions, of *streams, tell func(float64)) error {
+	p := look.NewPicture()
+	args := []string{"-map", "0:v:0", "-an", "-sn", "-dn", "-vf", asLuma, "-fps_mode", "passthrough", "-f", "rawvideo",
+		"-pix_fmt", "gray", "pipe:1"}
+	return out.seen(p, decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error {
+		luma := make([]byte, of.width*of.height)
+		for n := 0; ; n++ {
+			if _, err := io.ReadFull(r, luma); err != nil {
+				return ended(err)
+			}
+			p.Add(look.Frame{At: of.at(n), Width: of.width, Height: of.height, Luma: luma})
+			if n%25 == 0 {
+				tell(of.at(n))
+			}
+		}
+	}))
+}
+
+// seen takes what a picture came to; what ended early for a reason is told as far as it went.
+func (out *Looked) seen(p *look.Picture, err error) error {
+	if err != nil && p.Frames() == 0 {
+		return err
+	}
+	if err != nil {
+		out.Cut = err.Error()
+	}
+	seen := p.See()
+	out.Video = &seen
+	return nil
+}
+
+// hear listens to the sound.
+func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *streams) error {
+	channels := min(of.channels, 2)
+	s := look.NewSound(float64(of.rate), channels)
+	args := []string{"-map", "0:a:0", "-vn", "-sn", "-dn"}
+	if of.channels > 2 {
+		args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
+	}
+	args = append(args, "-ar", strconv.Itoa(of.rate), "-f", "f32le", "pipe:1")
+	err := decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error { return listen(r, channels, s) })
+	heard := s.Hear()
+	if err != nil && heard.Seconds == 0 {
+		return err
+	}
+	out.Audio = &heard
+	return nil
 }
 
 // listen takes interleaved samples of one or two channels.
@@ -161,7 +256,10 @@ func ended(err error) error {
 }
 
 // decode runs ffmpeg over a file and hands what it writes on. A child never outlives its parent.
-func decode(ctx context.Context, path string, seconds float64, args []string, take func(io.Reader) error) error {
+func decode(ctx context.Context, path string, seconds float64, args []string, more []*os.File, take func(io.Reader) error) error {
+	for _, f := range more { // the child has them; here they are closed, so that their other end sees when it ends
+		defer f.Close()
+	}
 	tool, err := exec.LookPath("ffmpeg")
 	if err != nil {
 		return ErrNoEncoder
@@ -174,12 +272,16 @@ func decode(ctx context.Context, path string, seconds float64, args []string, ta
 	system.EndsWithUs(cmd)
 	var said strings.Builder
 	cmd.Stderr = &limited{to: &said, left: 4000}
+	cmd.ExtraFiles = more
 	pipe, err := cmd.StdoutPipe()
 	if err != nil {
 		return err
 	}
 	if err := cmd.Start(); err != nil {
 		return err
+	}
+	for _, f := range more {
+		_ = f.Close()
 	}
 	taken := take(bufio.NewReaderSize(pipe, 1<<20))
 	if taken != nil {
@@ -232,6 +334,26 @@ type streams struct {
 	channels      int
 	rate          int
 	seconds       float64
+}
+
+// at is when a frame is shown, seconds from the first; past those that are known, as evenly as they came.
+func (s *streams) at(n int) float64 {
+	k := len(s.times)
+	switch {
+	case n < k:
+		return s.times[n] - s.times[0]
+	case k > 1:
+		return s.times[k-1] - s.times[0] + float64(n-k+1)*(s.times[k-1]-s.times[0])/float64(k-1)
+	}
+	return float64(n) / 25
+}
+
+// closely is of how many frames one is looked at whole: five a second.
+func (s *streams) closely() int {
+	if k := len(s.times); k > 1 && s.times[k-1] > s.times[0] {
+		return max(1, int(math.Round(look.Closely*float64(k-1)/(s.times[k-1]-s.times[0]))))
+	}
+	return 5
 }
 
 // streamsOf reads what a file holds, and when its frames are shown, with ffprobe: nothing is decoded.

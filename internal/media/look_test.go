@@ -422,3 +422,22 @@ func TestLookingAtWhatIsNone(t *testing.T) {
 	require.NotEmpty(t, short.Cut)
 	require.False(t, errors.Is(err, context.Canceled))
 }
+
+// A child with one output only tells the same of a clip as one with two.
+func TestWholeFramesTellTheSame(t *testing.T) {
+	needsFFmpeg(t)
+	folder := t.TempDir()
+	for _, c := range []clip{clips(0, 5)[4], clips(15, 1)[0]} { // a border; a frame line, panned
+		path := made(t, folder, c)
+		of, err := streamsOf(t.Context(), path, 600)
+		require.NoError(t, err)
+		var few, whole Looked
+		require.NoError(t, few.see(t.Context(), path, LookOptions{Seconds: 600}, of, func(float64) {}))
+		require.NoError(t, whole.seeWhole(t.Context(), path, LookOptions{Seconds: 600}, of, func(float64) {}))
+		require.Equal(t, whole.Video.Pace, few.Video.Pace)
+		require.Equal(t, whole.Video.Active, few.Video.Active)
+		for i, s := range whole.Video.Signs {
+			require.Equal(t, s.Answer, few.Video.Signs[i].Answer, "%s: %s: %s", c.name, s.What, s.Says)
+		}
+	}
+}
