@@ -51,5 +51,9 @@ func TestAbroad(t *testing.T) {
 		r.Header.Set("Content-Type", "application/json")
 	})
 	require.NotEqual(t, 403, res.Code, "it may change things: %s", res.Body)
-	require.Contains(t, ask("GET", "192.0.2.7:4171", "/api/rigs", in).Header().Get("Permissions-Policy"), "camera=(self)")
+	for path, want := range map[string]string{"/": "camera=(), microphone=()", "/rigs/1": "camera=(), microphone=()",
+		"/rigs/1/look": "camera=(self), microphone=(self)", "/nights/1": "camera=(self), microphone=(self)",
+		"/api/rigs": "camera=(), microphone=()"} {
+		require.Contains(t, ask("GET", "192.0.2.7:4171", path, in).Header().Get("Permissions-Policy"), want, path)
+	}
 }

@@ -163,6 +163,12 @@ func logged(log *slog.Logger) gin.HandlerFunc {
 
 const contentPolicy = "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline'; font-src 'self'; img-src 'self' data:; media-src 'self' blob:; worker-src 'self'; connect-src 'self'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
+// looksAtDevices tells the pages that open cameras and microphones: Look, and the page of a night. A page that was opened
+// elsewhere and led there loads itself anew before it asks for them (web/src/look/device.ts).
+func looksAtDevices(path string) bool {
+	return strings.HasPrefix(path, "/rigs/") && strings.HasSuffix(path, "/look") || strings.HasPrefix(path, "/nights/")
+}
+
 // guard keeps other sites out: only loopback names as Host (DNS rebinding), only our own Origin for anything that
 // changes something, only JSON bodies (which other sites cannot send without asking first), and nothing loaded from
 // elsewhere.
@@ -171,7 +177,11 @@ func guard(c *gin.Context) {
 	h.Set("Content-Security-Policy", contentPolicy)
 	h.Set("X-Content-Type-Options", "nosniff")
 	h.Set("Referrer-Policy", "no-referrer")
-	h.Set("Permissions-Policy", "camera=(self), microphone=(self), display-capture=(), geolocation=(), usb=(), serial=(), hid=()")
+	devices := "camera=(), microphone=()"
+	if looksAtDevices(c.Request.URL.Path) {
+		devices = "camera=(self), microphone=(self)"
+	}
+	h.Set("Permissions-Policy", devices+", display-capture=(), geolocation=(), usb=(), serial=(), hid=()")
 	h.Set("Cross-Origin-Opener-Policy", "same-origin")
 	h.Set("Cross-Origin-Resource-Policy", "same-origin")
 	refuse := func(status int, why string) {

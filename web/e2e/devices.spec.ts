@@ -138,6 +138,26 @@ test('leave that is refused is said with how to give it; a server that goes is s
   await page.getByRole('button', { name: 'Close all' }).click()
 })
 
+test('only Look and a night may open devices: a page that is led there loads itself anew, and goes on', async ({
+  page,
+}) => {
+  await page.context().grantPermissions(['camera', 'microphone'])
+  const id = await loft(page.request)
+  await page.goto(url(`/rigs/${id}`))
+  expect(
+    await page.evaluate(() =>
+      navigator.mediaDevices.getUserMedia({ video: true }).then(
+        () => 'open',
+        (e: Error) => e.name,
+      ),
+    ),
+  ).toBe('NotAllowedError')
+  await page.getByRole('link', { name: 'Look', exact: true }).click()
+  await find(page)
+  await expect(row(page, 'mjpeg')).toBeVisible()
+  await expect(page.getByRole('alert')).toHaveCount(0)
+})
+
 /** Two cameras of one name, drawn in the page: one stands still, the other changes while somebody waves. */
 async function twins(page: Page) {
   await page.addInitScript(() => {

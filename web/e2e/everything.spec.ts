@@ -116,7 +116,9 @@ async function openAll(page: Page, id: string, alike: number) {
   })
   await page.goto(url('/rules'))
   for (const screen of screens) {
-    await go(page, `/rigs/${id}${screen}`)
+    // A page that was led to Look loads itself anew before it asks for devices: it is opened as that.
+    if (screen === '/look') await page.goto(url(`/rigs/${id}${screen}`))
+    else await go(page, `/rigs/${id}${screen}`)
     await expect(page.getByTestId(screen === '' ? 'sentence' : 'open')).toBeAttached() // it may have nothing to say
     await page.waitForFunction(() => window.underWay === 0)
     const all = await pressAll(page, alike)

@@ -43,6 +43,19 @@ export function why(e: unknown): string {
 /** Whether this page may open devices at all: only here, or over HTTPS. */
 export const mayOpen = () => window.isSecureContext && !!navigator.mediaDevices
 
+/**
+ * Whether this document may ask for devices: those of Look and of a night may, by the server's policy; one that was opened
+ * elsewhere and led here is loaded anew first. Browsers that do not tell are asked.
+ */
+export const allowed = () =>
+  (document as { featurePolicy?: { allowsFeature: (of: string) => boolean } }).featurePolicy?.allowsFeature(
+    'camera',
+  ) ?? true
+
+/** Remembers, for this tab, which page was loaded anew to be let at devices. */
+export const anew = 'eventether-devices'
+export const goesOn = () => sessionStorage.getItem(anew) === location.pathname
+
 const stop = (s: MediaStream) => s.getTracks().forEach((t) => t.stop())
 
 /** Asks once for leave, and lists every camera and microphone by its real name. */

@@ -4,7 +4,7 @@ import type { components } from '../api/schema'
 import { words } from '../words'
 import type { Now } from './batch'
 import type { Looked } from './clip'
-import { type Ask, Device, inputs, type Row, why } from './device'
+import { allowed, anew, type Ask, Device, goesOn, inputs, type Row, why } from './device'
 import { tie, ties } from './ties'
 
 const w = words.look.devices
@@ -59,6 +59,12 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
   useEffect(() => closeAll, [closeAll])
 
   const find = async () => {
+    if (!allowed() && sessionStorage.getItem(anew) === null) {
+      sessionStorage.setItem(anew, location.pathname)
+      location.reload()
+      return
+    }
+    sessionStorage.removeItem(anew)
     closeAll()
     setFinding(true)
     setFailure(undefined)
@@ -89,6 +95,14 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
     }
     setFinding(false)
   }
+
+  // A page that was loaded anew to be let at devices goes on where it was.
+  const begun = useRef(false)
+  useEffect(() => {
+    if (begun.current || choices.length === 0 || !goesOn()) return
+    begun.current = true
+    void find()
+  })
 
   const name = (row: Row, of: string) => {
     tie(rig, row.id, { of, label: row.label })

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { api, type Failure, type Night } from '../api/client'
 import { keys } from '../api/keys'
 import { Devices } from '../look/Devices'
+import { goesOn, mayOpen } from '../look/device'
 import { TickButton } from '../look/TickButton'
 import { orderOf } from '../look/ticks'
 import { Problems } from '../parts/Frame'
@@ -13,16 +14,20 @@ const w = words.night
 
 /** The devices of this computer looked at in the run sheet's order; what they show is ticked. Opened when it is wanted. */
 export function Preflight({ now: e, add }: { now: Night; add: Add }) {
-  const [open, setOpen] = useState(false)
+  const [open, setOpen] = useState(goesOn)
   const choices = useQuery({
     queryKey: keys.lookedOf(e.rigId, 0),
     queryFn: () => api.lookedOf(e.rigId),
     enabled: open,
   })
   const steps = e.sheet?.steps ?? []
-  if (orderOf(steps).length === 0) return null
+  if (orderOf(steps).length === 0 || !mayOpen()) return null // a phone at the door has nothing to look at
   return (
-    <details className="mt-5 border-y border-hair py-2" onToggle={(x) => setOpen(x.currentTarget.open)}>
+    <details
+      open={open}
+      className="mt-5 border-y border-hair py-2"
+      onToggle={(x) => setOpen(x.currentTarget.open)}
+    >
       <summary className="cursor-pointer">{w.preflight}</summary>
       {open && (
         <>
