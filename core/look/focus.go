@@ -17,7 +17,7 @@ type focus struct {
 	wide   [8 * 6]float64
 }
 
-// add measures what changes between neighbouring samples against what changes over a tenth of the picture.
+// add measures what changes between neighbouring samples against what changes over a twentieth of the picture.
 func (k *focus) add(p *Picture, f Frame) {
 	w, h := f.Width, f.Height
 	far := max(8, w/20)
@@ -114,7 +114,6 @@ func (k *focus) turns(p *Picture) (at []float64, where []Stretch) {
 // lean is a histogram of the directions of edges near upright and level, by weight, in steps of a quarter of a degree.
 type lean struct {
 	weight [2*leanMost*leanSteps + 1]float64
-	n      int
 }
 
 const (
@@ -142,7 +141,6 @@ func (l *lean) add(f Frame) {
 			}
 		}
 	}
-	l.n++
 }
 
 // leans tells whether lines that are upright or level lean in the picture.

@@ -205,6 +205,9 @@ func LookedAtDevice(v *verdict.Verdict, of string, d *Device) (*Looked, error) {
 	if d.Asked != "" && d.Given != "" && d.Asked != d.Given {
 		l.Rows = append([]LookedRow{{lang.Text("Opened"), d.Asked, d.Given, look.Clear}}, l.Rows...)
 	}
+	if p := d.pace(); p != nil && p.missing() > 0.01 { // what the browser dropped is not counted
+		l.Passes.Answer = look.Clear
+	}
 	l.stands(d)
 	if w := d.Warm; w != nil {
 		l.Figures = append(l.Figures, w.figures()...)

@@ -134,3 +134,15 @@ func TestTogetherOf(t *testing.T) {
 		assert.Contains(t, got.Sentence, c.says, name)
 	}
 }
+
+// A device that loses frames failed its step; where the browser dropped them, somebody has to look.
+func TestMissingFramesFailAStep(t *testing.T) {
+	v := judge.Rig(rigs.Loft())
+	for skipped, want := range map[int]look.Answer{0: look.Clear, 40: look.CannotTell} {
+		d := &view.Device{DeviceFacts: view.DeviceFacts{Skipped: skipped, Stands: "upright"},
+			Seen: seen(func(s *look.Seen) { s.Pace.Lost = 30 })}
+		l, err := view.LookedAtDevice(v, "programme", d)
+		require.NoError(t, err)
+		assert.Equal(t, want, l.Passes.Answer, "%d dropped by the browser", skipped)
+	}
+}

@@ -239,17 +239,22 @@ func TestPasses(t *testing.T) {
 		want  look.Answer
 		left  string
 	}{
-		"clean and moved":        {camera, clean, nil, look.Found, ""},
-		"nobody moved it":        {camera, good, nil, look.CannotTell, "menus or signs"},
-		"slides draw no menus":   {phone, slides, nil, look.Found, ""},
-		"a still scene":          {"programme", seen(is(look.IsRepeats, look.CannotTell)), nil, look.CannotTell, "repeats"},
-		"a border":               {camera, seen(is(look.IsBorder, look.Found)), nil, look.Clear, ""},
-		"another size":           {camera, seen(func(s *look.Seen) { s.Width = 1280 }), nil, look.Clear, ""},
-		"nothing":                {camera, nil, nil, look.CannotTell, "nothing was seen"},
-		"speech as it should":    {"sound:0", nil, level(-9), look.Found, ""},
-		"too low":                {"sound:0", nil, level(-22), look.CannotTell, "−22 dBFS"},
-		"too hot":                {"sound:0", nil, level(-2), look.Clear, ""},
-		"speech on one side":     {"sound:0", nil, heard(func(h *look.Heard) { h.PeakDB = -9; look.Find(h.Signs, look.IsOneSided).Answer = look.Found }), look.Clear, ""},
+		"clean and moved":      {camera, clean, nil, look.Found, ""},
+		"nobody moved it":      {camera, good, nil, look.CannotTell, "menus or signs"},
+		"slides draw no menus": {phone, slides, nil, look.Found, ""},
+		"a still scene":        {"programme", seen(is(look.IsRepeats, look.CannotTell)), nil, look.CannotTell, "repeats"},
+		"a border":             {camera, seen(is(look.IsBorder, look.Found)), nil, look.Clear, ""},
+		"another size":         {camera, seen(func(s *look.Seen) { s.Width = 1280 }), nil, look.Clear, ""},
+		"nothing":              {camera, nil, nil, look.CannotTell, "nothing was seen"},
+		"speech as it should":  {"sound:0", nil, level(-9), look.Found, ""},
+		"too low":              {"sound:0", nil, level(-22), look.CannotTell, "−22 dBFS"},
+		"too hot":              {"sound:0", nil, level(-2), look.Clear, ""},
+		"speech on one side":   {"sound:0", nil, heard(func(h *look.Heard) { h.PeakDB = -9; look.Find(h.Signs, look.IsOneSided).Answer = look.Found }), look.Clear, ""},
+		"too short for an echo": {"sound:0", nil, heard(func(h *look.Heard) {
+			h.PeakDB = -9
+			h.Signs = append(h.Signs, look.Sign{What: look.IsEcho, Answer: look.CannotTell, Says: "Too short to hear"})
+		}), look.CannotTell, "too short to hear"},
+		"frames missing":         {"programme", seen(func(s *look.Seen) { s.Pace.Lost = 30 }), nil, look.CannotTell, "30 frames are missing"},
 		"a way nobody heard":     {"sound:0", nil, nil, look.CannotTell, "nothing was heard"},
 		"the programme as it is": {"programme", good, nil, look.Found, ""},
 	} {

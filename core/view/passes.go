@@ -52,6 +52,9 @@ func (l *Looked) passes(v *verdict.Verdict, s *look.Seen, h *look.Heard) {
 	case s == nil:
 		left(lang.Text("nothing was seen"))
 	default:
+		if s.Pace != nil && s.Pace.Lost*100 > s.Pace.Frames+s.Pace.Lost {
+			left(lang.Text("%s missing: whether the device or this computer loses them", say.Count(s.Pace.Lost, "frame is", "frames are")))
+		}
 		for _, name := range []look.Name{look.IsRate, look.IsRepeats, look.IsBorder} {
 			if f := look.Find(s.Signs, name); f != nil && f.Answer == look.CannotTell {
 				left(lowered(f.Says))
@@ -59,6 +62,13 @@ func (l *Looked) passes(v *verdict.Verdict, s *look.Seen, h *look.Heard) {
 		}
 		if f := look.Find(s.Signs, look.IsOverlay); f != nil && f.Answer == look.CannotTell && !clean(v, l.Of) {
 			left(lang.Text("whether menus or signs lie over it: move the camera slowly, or look"))
+		}
+	}
+	if sound && h != nil {
+		for _, name := range []look.Name{look.IsHum, look.IsEcho} { // one voice, no echo, no hum
+			if f := look.Find(h.Signs, name); f != nil && f.Answer == look.CannotTell {
+				left(lowered(f.Says))
+			}
 		}
 	}
 	off := slices.ContainsFunc(l.Rows, func(row LookedRow) bool { return row.Agrees == look.Clear })

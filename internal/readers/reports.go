@@ -4,6 +4,7 @@ import (
 	"bytes"
 	"encoding/json"
 	"fmt"
+	"maps"
 	"math"
 	"regexp"
 	"slices"
@@ -54,7 +55,7 @@ func ReadReports(texts []Text) (*Here, error) {
 		if err := json.Unmarshal(data, &parts); err != nil {
 			return nil, fmt.Errorf("%s: this is no whole JSON: %w", t.Name, err)
 		}
-		n, err := h.report(t.Name, parts)
+		n, err := h.report(t.Name, data, parts)
 		if err != nil {
 			return nil, err
 		}
@@ -100,10 +101,10 @@ func (h *Here) problem(file, format string, args ...any) {
 }
 
 // report reads one JSON report, and says how many of its parts it knew.
-func (h *Here) report(name string, parts map[string]json.RawMessage) (int, error) {
+func (h *Here) report(name string, whole []byte, parts map[string]json.RawMessage) (int, error) {
 	if _, ours := parts["usb"]; ours && parts["captures"] != nil {
 		var read Here
-		if err := json.Unmarshal(must(json.Marshal(parts)), &read); err != nil {
+		if err := json.Unmarshal(whole, &read); err != nil {
 			return 0, fmt.Errorf("%s: a reading that does not hold together: %w", name, err)
 		}
 		if read.USB == nil {
@@ -117,7 +118,7 @@ func (h *Here) report(name string, parts map[string]json.RawMessage) (int, error
 		return 1, nil
 	}
 	known := 0
-	for _, part := range slices.Sorted(mapsKeys(parts)) {
+	for _, part := range slices.Sorted(maps.Keys(parts)) {
 		of, ok := reportParts[part]
 		if !ok {
 			h.problem(name, "%s was not read: this part of the report is not known", cutName(part))
@@ -132,23 +133,11 @@ func (h *Here) report(name string, parts map[string]json.RawMessage) (int, error
 	return known, nil
 }
 
-func must(b []byte, _ error) []byte { return b }
-
 func cutName(s string) string {
 	if r := []rune(s); len(r) > 60 {
 		return string(r[:60]) + "…"
 	}
 	return s
-}
-
-func mapsKeys(m map[string]json.RawMessage) func(func(string) bool) {
-	return func(yield func(string) bool) {
-		for k := range m {
-			if !yield(k) {
-				return
-			}
-		}
-	}
 }
 
 // machine is what the report says of the computer itself, made when there is something to say.

@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import type { Night, Op, RunSheet } from '../api/client'
+import type { Failure, Night, Op, RunSheet } from '../api/client'
+import { Problems } from '../parts/Frame'
 import { words } from '../words'
 import { ticksOf } from './ticks'
 import type { Preflight } from './useDevices'
@@ -22,7 +23,22 @@ export function TickButton({
   night?: string
 }) {
   const [done, setDone] = useState(false)
+  const [busy, setBusy] = useState(false)
+  const [failure, setFailure] = useState<Failure>()
   const ops = ticksOf(steps, (id) => !!ticks[id]?.done, p)
+  const tick = async () => {
+    setBusy(true)
+    setFailure(undefined)
+    const lines = p.rows.filter((r) => r.follows).map((r) => `${r.label}: ${r.follows}`)
+    try {
+      for (const op of ops) await add(op)
+      await add({ kind: 'note', text: w.preflightNote(p.sentence, lines).slice(0, 2000) })
+      setDone(true)
+    } catch (e) {
+      setFailure(e as Failure)
+    }
+    setBusy(false)
+  }
   if (done)
     return (
       <p role="status" className="mt-3">
@@ -33,16 +49,11 @@ export function TickButton({
   const of = (kind: string) => ops.filter((o) => o.kind === kind).length
   const says = w.tick(of('tick'), of('fail'))
   return (
-    <button
-      className="act mt-3"
-      onClick={() => {
-        setDone(true)
-        for (const op of ops) void add(op)
-        const lines = p.rows.filter((r) => r.follows).map((r) => `${r.label}: ${r.follows}`)
-        void add({ kind: 'note', text: w.preflightNote(p.sentence, lines).slice(0, 2000) })
-      }}
-    >
-      {night ? w.tickIn(says, night) : says}
-    </button>
+    <>
+      <button className="act mt-3" disabled={busy} onClick={() => void tick()}>
+        {night ? w.tickIn(says, night) : says}
+      </button>
+      {failure && <Problems error={failure} />}
+    </>
   )
 }
