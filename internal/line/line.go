@@ -45,6 +45,7 @@ const (
 	connectWithin             = 15 * time.Second
 	stalled                   = time.Second // without a byte that was acknowledged, while some wait
 	mostLate                  = 10.0        // seconds behind: then it is over, and the line is full
+	behind                    = 0.5         // seconds the last of it may arrive late on a line that is not full [estimate]
 )
 
 // Tried is what a try came to.
@@ -257,7 +258,7 @@ func publish(ctx context.Context, t Try, film *film, standIn string, tell func(S
 		}
 	}
 	watch.into(out)
-	out.Filled = sent.full || sent.late > 0.5 || out.Mbps < 0.95*out.Wanted // [estimate]
+	out.Filled = sent.full || sent.late > behind || sent.err == nil && out.Seconds-t.Seconds > behind
 	return out, nil
 }
 

@@ -119,16 +119,36 @@ func TestInside(t *testing.T) {
 			}
 			return err
 		}
-		out, err := publish(t.Context(), try, film(c.kbps), "", quiet)
+		runOn(t, name, there, back, c.check, func() (*Tried, error) { return publish(t.Context(), try, film(c.kbps), "", quiet) })
+	}
+}
+
+// runOn tries a line until the forwarder itself was on time: one that had to wait for this machine is not the line it was
+// made to be, and tells nothing of what is counted on it.
+func runOn(t *testing.T, name string, there, back *way, check func(*Tried), try func() (*Tried, error)) {
+	const tries = 4
+	for n := range tries {
+		there.late.Store(0)
+		back.late.Store(0)
+		out, err := try()
 		if errors.Is(err, unix.ENOENT) || errors.Is(err, unix.EPERM) {
-			t.Logf("%s: this machine has no %s", name, c.congestion)
-			continue
+			t.Logf("%s: this machine does not have what it is sent by", name)
+			return
 		}
 		require.NoError(t, err, name)
+		late := time.Duration(max(there.late.Load(), back.late.Load()))
+		t.Logf("%s: %+v, handed on up to %s late", name, *out, late)
+		if late > 50*time.Millisecond && n < tries-1 {
+			continue
+		}
+		if late > 50*time.Millisecond {
+			t.Logf("%s: this machine is too busy to be such a line", name)
+			return
+		}
 		assert.True(t, out.Counted, name)
 		assert.Empty(t, out.Closed, name)
-		t.Logf("%s: %+v", name, *out)
-		c.check(out)
+		check(out)
+		return
 	}
 }
 
@@ -178,6 +198,7 @@ type wayIs struct {
 type way struct {
 	from, to *os.File
 	is       atomic.Pointer[wayIs]
+	late     atomic.Int64 // by how much a packet was handed on later than it was due, at most
 }
 
 func (w *way) set(is wayIs) { w.is.Store(&is) }
@@ -193,6 +214,9 @@ func (w *way) forward() {
 	go func() {
 		for p := range queue {
 			time.Sleep(time.Until(p.due))
+			if late := int64(time.Since(p.due)); late > w.late.Load() {
+				w.late.Store(late)
+			}
 			_, _ = w.to.Write(p.data)
 		}
 	}()
