@@ -318,63 +318,6 @@ func (l *Looked) takesOfSleep(v *verdict.Verdict, it *rig.Item, s *look.Seen) {
 
 func measured(value float64) *fact.Fact { return new(fact.Known(value, fact.Measured)) }
 
-// Together is what opening several devices at once did to each of them.
-type Together struct {
-	Rows     []TogetherRow `json:"rows"`
-	Sentence string        `json:"sentence"`
-}
-
-// TogetherRow is one device alone, and beside the others.
-type TogetherRow struct {
-	Label    string      `json:"label"`
-	Alone    string      `json:"alone"`
-	Beside   string      `json:"beside"`
-	Stumbles look.Answer `json:"stumbles" enum:"found,clear,cannot-tell"`
-}
-
-// TogetherOf compares devices alone with the same ones all open at once, in one order. A device stumbles where it gives a
-// frame in a hundred less, or loses one in a hundred more, than alone; what the browser dropped is not its doing, and
-// where it dropped one in fifty the device cannot be told from it [estimate].
-func TogetherOf(alone, beside []*Device) *Together {
-	t := &Together{Rows: []TogetherRow{}}
-	var bad, busy []string
-	for i := range alone {
-		label := alone[i].Label
-		row := TogetherRow{Label: label, Alone: alone[i].paceWords(), Beside: beside[i].paceWords(), Stumbles: look.CannotTell}
-		switch a, b := alone[i].pace(), beside[i].pace(); {
-		case a == nil: // nothing to hold it against
-		case b == nil || b.delivered() < 0.99*a.delivered() || b.missing() > a.missing()+0.01:
-			row.Stumbles = look.Found
-			bad = append(bad, label)
-		case b.dropped*50 > b.Frames:
-			busy = append(busy, label)
-		default:
-			row.Stumbles = look.Clear
-		}
-		t.Rows = append(t.Rows, row)
-	}
-	switch {
-	case len(bad) > 0:
-		t.Sentence = lang.Text("All open at once, %s %s not keep up: what they share (a hub, a bus, the processor) carries less than all of them want.",
-			say.List(bad), verbDo(len(bad)))
-	case len(busy) > 0:
-		t.Sentence = lang.Text("All open at once, the browser itself drops frames of %s: the devices cannot be told apart from that.",
-			say.List(busy))
-	case slices.ContainsFunc(t.Rows, func(r TogetherRow) bool { return r.Stumbles == look.Clear }):
-		t.Sentence = lang.Text("All open at once, each keeps its frames.")
-	default:
-		t.Sentence = lang.Text("Too little was seen to tell whether they hinder each other.")
-	}
-	return t
-}
-
-func verbDo(n int) string {
-	if n == 1 {
-		return lang.Text("does")
-	}
-	return lang.Text("do")
-}
-
 // devicePace is how fast frames came, and how many of those that are missing the browser dropped.
 type devicePace struct {
 	*look.Pace

@@ -8,6 +8,7 @@ import (
 
 	"eventether/core/advise"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/look"
 	"eventether/core/rig"
 	"eventether/core/verdict"
@@ -129,10 +130,38 @@ func TestTogetherOf(t *testing.T) {
 		"nothing to hold":   {none, paced(60, 600, 0, 0), look.CannotTell, "Too little"},
 		"the browser drops": {paced(60, 600, 0, 0), paced(60, 500, 100, 100), look.CannotTell, "the browser itself drops"},
 	} {
-		got := view.TogetherOf([]*view.Device{c.alone}, []*view.Device{c.beside})
+		got := view.TogetherOf(nil, nil, []*view.Device{c.alone}, []*view.Device{c.beside})
 		assert.Equal(t, c.is, got.Rows[0].Stumbles, name)
 		assert.Contains(t, got.Sentence, c.says, name)
 	}
+}
+
+// The plan's own word on what devices share stands beside what was measured of them: where both go the same way it says so,
+// and where they do not, what to look at.
+func TestWhatThePlanSaysOfAllAtOnce(t *testing.T) {
+	v := judge.Rig(rigs.Loft())
+	var of []string
+	for i := range v.Feeds {
+		if v.Feeds[i].Bytes != nil && !v.Feeds[i].Branch {
+			of = append(of, v.Feeds[i].ID)
+		}
+	}
+	var alone, keeps, loses []*view.Device
+	for range of {
+		paced := func(lost int) *view.Device {
+			return &view.Device{DeviceFacts: view.DeviceFacts{Label: "Cam"}, Seen: &look.Seen{Pace: &look.Pace{Hz: 30, Frames: 300, Lost: lost}}}
+		}
+		alone, keeps, loses = append(alone, paced(0)), append(keeps, paced(0)), append(loses, paced(60))
+	}
+	got := view.TogetherOf(v, of, alone, loses)
+	require.NotEmpty(t, got.Shares)
+	assert.Equal(t, limit.Snapped, got.Shares[0].State, "%+v", got.Shares)
+	assert.GreaterOrEqual(t, len(got.Shares[0].Of), 2)
+	assert.Contains(t, got.Shares[0].Figure, "MB/s")
+	assert.Contains(t, got.Agrees, "As the plan has it:")
+	assert.Contains(t, view.TogetherOf(v, of, alone, keeps).Agrees, "they send less than planned")
+	assert.Contains(t, view.TogetherOf(v, of[:1], alone[:1], loses[:1]).Agrees, "they share no hub")
+	assert.Empty(t, view.TogetherOf(v, of[:1], alone[:1], keeps[:1]).Agrees)
 }
 
 // A device that loses frames failed its step; where the browser dropped them, somebody has to look.

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"errors"
 	"fmt"
@@ -14,6 +15,7 @@ import (
 	"github.com/google/uuid"
 
 	"eventether/core/look"
+	"eventether/core/verdict"
 	"eventether/core/view"
 	"eventether/internal/devices"
 	"eventether/internal/wire"
@@ -134,7 +136,7 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 		})
 	huma.Register(h, op("POST", "/api/looks/together", "together",
 		"Ended looks at devices alone, and at the same ones all open at once, in one order: does one hinder another?"),
-		func(_ context.Context, in *struct {
+		func(ctx context.Context, in *struct {
 			Body struct {
 				Alone  []string `json:"alone" maxItems:"8"`
 				Beside []string `json:"beside" maxItems:"8"`
@@ -144,15 +146,26 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 				return nil, huma.NewError(http.StatusUnprocessableEntity, "as many alone as beside the others are wanted")
 			}
 			var alone, beside []*view.Device
+			var of []string
+			rig := ""
 			for i := range in.Body.Alone {
 				a1, err1 := a.ended(in.Body.Alone[i])
 				b1, err2 := a.ended(in.Body.Beside[i])
 				if err := errors.Join(err1, err2); err != nil {
 					return nil, huma.NewError(http.StatusGone, strings.SplitN(err.Error(), "\n", 2)[0])
 				}
-				alone, beside = append(alone, &a1.Device), append(beside, &b1.Device)
+				alone, beside, of = append(alone, &a1.Device), append(beside, &b1.Device), append(of, a1.Of)
+				if rig = cmp.Or(rig, a1.Rig); rig != a1.Rig {
+					return nil, huma.NewError(http.StatusUnprocessableEntity, "looks of two rigs were named: all have to be of one")
+				}
 			}
-			return &struct{ Body *view.Together }{view.TogetherOf(alone, beside)}, nil
+			var v *verdict.Verdict
+			if id, err := uuid.Parse(rig); err == nil {
+				if known, err := a.judged(ctx, id); err == nil {
+					v = known.Verdict
+				}
+			}
+			return &struct{ Body *view.Together }{view.TogetherOf(v, of, alone, beside)}, nil
 		})
 	huma.Register(h, op("POST", "/api/looks/preflight", "preflight",
 		"Ended looks in one line each, in the order they are named: planned, measured, what follows, which steps are done"),

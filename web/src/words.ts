@@ -1219,6 +1219,7 @@ export const words = {
       watching: 'Cover one lens, wave at one, or tap one microphone…',
       changes: 'This one changes',
       together: 'All at once',
+      byPlan: 'What they share, by the plan',
       alonePart: 'alone',
       beside: 'beside the others',
       stumbles: { found: 'stumbles', clear: 'keeps up', 'cannot-tell': 'cannot tell' },

@@ -5505,6 +5505,15 @@ export interface components {
             /** @description Border, crop and scale in words; empty when it fits as it is */
             words: string;
         };
+        Share: {
+            /** @description Its load of what it carries */
+            figure: string;
+            /** @description Labels of those of them that are on it */
+            of: string[];
+            says: string;
+            state: string;
+            what: string;
+        };
         Shared: {
             /** Format: double */
             carries: number;
@@ -6186,8 +6195,12 @@ export interface components {
             what: string;
         };
         Together: {
+            /** @description How that and what was measured go together; empty where there is nothing to hold against each other */
+            agrees: string;
             rows: components["schemas"]["TogetherRow"][];
             sentence: string;
+            /** @description What the plan says of what several of them share, the worst first */
+            shares: components["schemas"]["Share"][];
         };
         TogetherRequest: {
             alone: string[];

@@ -1,4 +1,6 @@
 import type { components } from '../api/schema'
+import { Glyph } from '../parts/Rope'
+import { StateWord } from '../parts/StateWord'
 import { words } from '../words'
 
 const w = words.look.devices
@@ -33,6 +35,26 @@ export function TogetherTable({ together: t }: { together: components['schemas']
           ))}
         </tbody>
       </table>
+      {t.shares.length > 0 && (
+        <table className="mt-4 w-full max-w-2xl text-left text-sm" data-testid="shares">
+          <caption className="pb-1 text-left font-semibold">{w.byPlan}</caption>
+          <tbody>
+            {t.shares.map((s, i) => (
+              <tr key={i} className="border-b border-hair align-baseline">
+                <th scope="row" className="py-1 pr-3 font-normal">
+                  {s.what}
+                  <span className="block text-muted">{s.of.join(', ')}</span>
+                </th>
+                <td className="py-1 pr-3 text-right whitespace-nowrap tabular-nums">{s.figure}</td>
+                <td className="py-1">
+                  <Glyph state={s.state} /> <StateWord state={s.state} />
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {t.agrees && <p className="mt-2">{t.agrees}</p>}
     </section>
   )
 }
