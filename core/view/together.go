@@ -33,7 +33,7 @@ type Share struct {
 	Of     []string    `json:"of" doc:"Labels of those of them that are on it"`
 	Figure string      `json:"figure" doc:"Its load of what it carries"`
 	Says   string      `json:"says"`
-	State  limit.State `json:"state"`
+	State  limit.State `json:"state" enum:"slack,taut,kinked,snapped,untested"`
 }
 
 // TogetherOf compares devices alone with the same ones all open at once, in one order. A device stumbles where it gives a

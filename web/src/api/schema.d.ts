@@ -5511,7 +5511,8 @@ export interface components {
             /** @description Labels of those of them that are on it */
             of: string[];
             says: string;
-            state: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "snapped" | "untested";
             what: string;
         };
         Shared: {
