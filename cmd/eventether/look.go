@@ -36,37 +36,13 @@ func lookCommand() *cobra.Command {
 			case err != nil:
 				return &exit{exitUnusable, err}
 			}
-			wrong := false
-			var b strings.Builder
-			part := func(signs []look.Sign) {
-				for _, s := range signs {
-					mark := map[look.Answer]string{look.Found: "found", look.Clear: "clear",
-						look.CannotTell: "cannot tell"}[s.Answer]
-					fmt.Fprintf(&b, "  %-12s %-10s %s\n", mark, s.What, s.Says)
-					bad := s.What != look.IsRate && s.What != look.IsEqual && s.What != look.IsRange
-					wrong = wrong || s.Answer == look.Found && bad
-				}
-			}
-			fmt.Fprintf(&b, "%s, %s s\n", l.File, say.Number(say.Round1(l.Seconds)))
-			if v := l.Video; v != nil {
-				fmt.Fprintf(&b, "\n%d × %d, in use %d × %d\n", v.Width, v.Height, v.Active.W, v.Active.H)
-				part(v.Signs)
-			}
-			if a := l.Audio; a != nil {
-				fmt.Fprintf(&b, "\n%s LUFS, range %s LU, peak %s dBTP, quietest tenth %s dBFS\n", say.Number(a.LUFS),
-					say.Number(a.Range),
-					say.Number(a.TruePeak), say.Number(a.FloorDB))
-				part(a.Signs)
-			}
-			if l.Cut != "" {
-				fmt.Fprintf(&b, "\nNot all of it: %s\n", l.Cut)
-			}
+			text, wrong := lookedText(l)
 			if asJSON {
 				if err := printJSON(cmd.OutOrStdout(), l); err != nil {
 					return err
 				}
 			} else {
-				fmt.Fprint(cmd.OutOrStdout(), b.String())
+				fmt.Fprint(cmd.OutOrStdout(), text)
 			}
 			if wrong {
 				return &exit{exitSnapped, nil}
@@ -76,4 +52,31 @@ func lookCommand() *cobra.Command {
 	c.Flags().BoolVar(&asJSON, "json", false, "print as JSON")
 	c.Flags().Float64Var(&seconds, "seconds", 600, "how much of it is looked at, at most")
 	return c
+}
+
+// lookedText is what a look came to, for people; wrong tells whether something was found that nobody wants.
+func lookedText(l *media.Looked) (text string, wrong bool) {
+	var b strings.Builder
+	part := func(signs []look.Sign) {
+		for _, s := range signs {
+			mark := map[look.Answer]string{look.Found: "found", look.Clear: "clear", look.CannotTell: "cannot tell"}[s.Answer]
+			fmt.Fprintf(&b, "  %-12s %-10s %s\n", mark, s.What, s.Says)
+			bad := s.What != look.IsRate && s.What != look.IsEqual && s.What != look.IsRange
+			wrong = wrong || s.Answer == look.Found && bad
+		}
+	}
+	fmt.Fprintf(&b, "%s, %s s\n", l.File, say.Number(say.Round1(l.Seconds)))
+	if v := l.Video; v != nil {
+		fmt.Fprintf(&b, "\n%d × %d, in use %d × %d\n", v.Width, v.Height, v.Active.W, v.Active.H)
+		part(v.Signs)
+	}
+	if a := l.Audio; a != nil {
+		fmt.Fprintf(&b, "\n%s LUFS, range %s LU, peak %s dBTP, quietest tenth %s dBFS\n", say.Number(a.LUFS),
+			say.Number(a.Range), say.Number(a.TruePeak), say.Number(a.FloorDB))
+		part(a.Signs)
+	}
+	if l.Cut != "" {
+		fmt.Fprintf(&b, "\nNot all of it: %s\n", l.Cut)
+	}
+	return b.String(), wrong
 }

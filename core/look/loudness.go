@@ -99,6 +99,33 @@ func (l *Loudness) Range() float64 {
 	return at(0.95) - at(0.10)
 }
 
+// quietest is what a plot of loudness goes down to, LUFS: the absolute gate of BS.1770.
+const quietest = -70
+
+// ShortTerm is the loudness of the last three seconds at every whole second from the third on, LUFS, at least -70 [standard:
+// EBU Tech 3341].
+func (l *Loudness) ShortTerm() []float64 {
+	out := []float64{}
+	for i, b := range l.blocks(30) {
+		if i%10 == 0 {
+			out = append(out, tenths(max(quietest, lufs(b))))
+		}
+	}
+	return out
+}
+
+// Most are the highest momentary and short-term loudness, of 400 ms and of 3 s, LUFS, at least -70; -70 of less than that.
+func (l *Loudness) Most() (momentary, shortTerm float64) {
+	of := func(hops int) float64 {
+		most := float64(quietest)
+		for _, b := range l.blocks(hops) {
+			most = max(most, lufs(b))
+		}
+		return most
+	}
+	return of(4), of(30)
+}
+
 // TruePeak is the highest point of the wave between its samples, dBTP.
 func (l *Loudness) TruePeak() float64 { return dB(l.peak) }
 

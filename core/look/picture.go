@@ -44,6 +44,7 @@ type Picture struct {
 	stays         stays
 	focus         focus
 	lean          lean
+	grain         grain
 }
 
 // NewPicture takes a picture of no size yet.
@@ -89,6 +90,7 @@ func (p *Picture) AddClosely(f Frame) {
 	}
 	p.sized(f.Width, f.Height)
 	p.lately = f.At
+	p.grain.add(f)
 	p.closely(f)
 }
 
@@ -230,14 +232,16 @@ func abs(v int) int { return max(v, -v) }
 
 // Seen is what frames came to.
 type Seen struct {
-	Width   int      `json:"width"`
-	Height  int      `json:"height"`
-	Seconds float64  `json:"seconds"`
-	Pace    *Pace    `json:"pace,omitempty"`
-	Cadence *Cadence `json:"cadence,omitempty"`
-	Active  Box      `json:"active" doc:"What of the picture is not border, in its pixels"`
-	Stays   []Box    `json:"stays" doc:"What stays put while the picture moves, in its pixels"`
-	Signs   []Sign   `json:"signs"`
+	Width   int       `json:"width"`
+	Height  int       `json:"height"`
+	Seconds float64   `json:"seconds"`
+	Pace    *Pace     `json:"pace,omitempty"`
+	Cadence *Cadence  `json:"cadence,omitempty"`
+	Active  Box       `json:"active" doc:"What of the picture is not border, in its pixels"`
+	Stays   []Box     `json:"stays" doc:"What stays put while the picture moves, in its pixels"`
+	Cuts    []float64 `json:"cuts" doc:"When the picture is another from one frame to the next, seconds from the beginning"`
+	Noise   float64   `json:"noise,omitempty" doc:"Of what stands still, codes of luma (standard deviation); 0 where nothing stands still for long enough to tell"`
+	Signs   []Sign    `json:"signs"`
 }
 
 // Box is a part of a picture, in pixels.
@@ -250,7 +254,7 @@ type Box struct {
 
 // See says what the frames so far come to.
 func (p *Picture) See() Seen {
-	s := Seen{Width: p.width, Height: p.height, Active: Box{W: p.width, H: p.height}, Stays: []Box{}, Signs: []Sign{}}
+	s := Seen{Width: p.width, Height: p.height, Active: Box{W: p.width, H: p.height}, Stays: []Box{}, Signs: []Sign{}, Cuts: p.cuts(), Noise: p.grain.sigma()}
 	if n := len(p.times); n > 0 {
 		s.Seconds = p.times[n-1] - p.times[0]
 	}

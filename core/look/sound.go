@@ -142,6 +142,10 @@ type Heard struct {
 	Range    float64 `json:"range" doc:"Loudness range, LU"`
 	FloorDB  float64 `json:"floorDb" doc:"The quietest tenth of 400 ms, dBFS"`
 
+	Momentary float64   `json:"momentary" doc:"Loudest 400 ms, LUFS; -70 of less"`
+	ShortTerm float64   `json:"shortTerm" doc:"Loudest three seconds, LUFS; -70 of less"`
+	Loudness  []float64 `json:"loudness" doc:"Of the last three seconds, at every whole second from the third on, LUFS"`
+
 	Signs []Sign `json:"signs"`
 }
 
@@ -154,6 +158,8 @@ func (s *Sound) Hear() Heard {
 	h := Heard{Seconds: float64(s.samples) / s.rate, Rate: s.rate, PeakDB: tenths(dB(max(s.peak[0], s.peak[1]))),
 		TruePeak: tenths(s.loudness.TruePeak()), RMSDB: tenths(level(max(s.square[0], s.square[1]) / n)),
 		LUFS: tenths(max(-200, s.loudness.Integrated())), Range: tenths(s.loudness.Range()), Signs: []Sign{}}
+	h.Momentary, h.ShortTerm = s.loudness.Most()
+	h.Momentary, h.ShortTerm, h.Loudness = tenths(h.Momentary), tenths(h.ShortTerm), s.loudness.ShortTerm()
 	blocks := s.blocks()
 	h.FloorDB = tenths(quantile(slices.Sorted(slices.Values(blocks)), 0.1))
 	put := func(f Sign) {

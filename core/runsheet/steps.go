@@ -559,7 +559,8 @@ func (m *maker) test() {
 	fails := []string{lang.Text("Frames lost while coding: a faster preset, fewer programs open."),
 		lang.Text("Repeated frames: the bus, or a rate that is not the programme's.")}
 	m.add(Step{ID: "test", Phase: Test, Do: lang.Text("Make a test recording and look at the file."),
-		Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...)})
+		Kind: work.TestFile, People: 1, at: m.desk(), After: after, Pass: pass, Fails: append(fails, m.weakest()...),
+		Looks: m.recorded()})
 	apart := m.v.Show.SoundFrom != "" && m.v.Show.SoundFrom != "camera" && m.v.Show.SoundFrom != "switcher"
 	if plan := m.v.Sounds(); plan != nil {
 		apart = slices.ContainsFunc(plan.Paths, func(w plans.SoundWay) bool { return w.On == "air" && w.With == "" })
@@ -597,6 +598,22 @@ func (m *maker) weakest() (out []string) {
 	return out
 }
 
+// recorded are the recordings the computer makes, whose files a look at each shows.
+func (m *maker) recorded() (out []string) {
+	for i := range m.v.Show.Recordings {
+		if part := "recording-" + strconv.Itoa(i); m.coded(part) {
+			out = append(out, part)
+		}
+	}
+	return out
+}
+
+// coded tells whether a part of the sheet has figures what arrives can be held against.
+func (m *maker) coded(part string) bool {
+	_, ok := sheet.WantedOf(m.v, part)
+	return ok
+}
+
 func (m *maker) ready() {
 	m.second()
 	var made []string
@@ -615,7 +632,13 @@ func (m *maker) ready() {
 	if len(made) == 0 {
 		return
 	}
-	m.add(Step{ID: "rehearsal", Phase: Ready,
+	var streams []string
+	for i := range m.v.Show.Destinations {
+		if part := "stream-" + strconv.Itoa(i); m.coded(part) {
+			streams = append(streams, part)
+		}
+	}
+	m.add(Step{ID: "rehearsal", Phase: Ready, Looks: streams,
 		Do:   lang.Text("Private rehearsal: send, cut through every source, speak; look at the destination's own preview and report."),
 		Kind: work.Rehearsal, Minutes: max(m.v.WorkMinutes.Of(work.Rehearsal), m.v.Show.RehearsalMinutes),
 		People: 1, at: m.desk(), After: append(made, "test", "clap", "uplink"),

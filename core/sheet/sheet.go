@@ -435,33 +435,28 @@ func (w *writer) coder(m *maker, c *plans.Coding, how How, kbps, buffer float64,
 			lang.Text("speed against quality")}, Value: preset.Name, How: how, Matters: 2, Why: why,
 			Source: lang.Text("what this computer can do"), Changes: changes})
 	}
-	bFrames := 2
-	profile := Entered{ID: "profile", Name: lang.Text("Profile"), Value: "High", How: Usual, Matters: 3,
+	as := shapeOf(c, kbps, buffer, web)
+	profile := Entered{ID: "profile", Name: lang.Text("Profile"), Value: as.profile, How: Usual, Matters: 3,
 		Why:    lang.Text("Better for the same bitrate, and played everywhere; the fastest preset turns it off unless it is asked for by name."),
 		Source: lang.Text("common practice")}
 	between := Entered{ID: "b-frames", Name: lang.Text("B-frames"),
 		Also: []string{lang.Text("bidirectional pictures")}, How: Usual, Matters: 3,
 		Why: lang.Text("Better for the same bitrate, and a delay of two frames."), Source: lang.Text("common practice")}
 	if web {
-		bFrames = 0
-		profile.Value, profile.How, profile.Matters, profile.Why, profile.Source = "Constrained Baseline", Follows,
+		profile.How, profile.Matters, profile.Why, profile.Source = Follows,
 			1, lang.Text("The profile every WebRTC receiver is bound to take."), "RFC 7742"
 		between.How, between.Matters, between.Why = Follows, 1,
 			lang.Text("WebRTC receivers do not put pictures back in order: with B-frames movement jumps.")
 	}
-	between.Value = strconv.Itoa(bFrames)
-	s := h264.Stream{Width: c.Width, Height: c.Height, Rate: c.Rate, Kbps: kbps, BufferKbit: buffer,
-		References: h264.Kept(1, bFrames), Main: web}
-	w.level = h264.LevelFor(s)
+	between.Value = strconv.Itoa(as.bFrames)
+	w.level, refs = as.level, as.references
 	w.add(profile)
-	refs = preset.References
 	if w.level == nil {
 		w.add(Entered{ID: "level", Name: lang.Text("Level"), Value: lang.Text("none holds it"), How: Follows,
 			Matters: 2, Why: lang.Text("No level of H.264 has room for this size, rate and bitrate."),
 			Source: "ITU-T H.264, Table A-1"})
 		return refs
 	}
-	refs = min(refs, w.level.MaxReferences(c.Width, c.Height))
 	across, down := h264.Macroblocks(c.Width, c.Height)
 	w.add(Entered{ID: "level", Name: lang.Text("Level"), Value: w.level.Name, How: Follows, Matters: 3,
 		Source: "ITU-T H.264, Table A-1",

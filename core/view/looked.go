@@ -16,6 +16,7 @@ import (
 	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
+	"eventether/core/sheet"
 	"eventether/core/verdict"
 )
 
@@ -87,6 +88,13 @@ func LookedOf(v *verdict.Verdict) []LookedFigure {
 	return out
 }
 
+func partLabel(w *sheet.Wanted) string {
+	if w.Stream {
+		return lang.Text("the stream to %s", w.Name)
+	}
+	return w.Name
+}
+
 // LookedAt sets what was seen and heard beside the plan of a feed, or of the programme. An error names a feed that is
 // none.
 func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard) (*Looked, error) {
@@ -97,7 +105,10 @@ func LookedAt(v *verdict.Verdict, of string, seen *look.Seen, heard *look.Heard)
 	}
 	width, height, rate := v.Show.Programme.Width, v.Show.Programme.Height, v.Show.Programme.Rate
 	l.Label = lang.Text("the programme")
-	if of != "programme" {
+	switch w, coded := sheet.WantedOf(v, of); {
+	case coded:
+		l.Label, width, height, rate = partLabel(&w), w.Width, w.Height, w.Rate
+	case of != "programme":
 		at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == of && f.Bytes != nil })
 		if at < 0 {
 			return nil, fmt.Errorf("%q is no picture that gets to the computer", of)

@@ -81,7 +81,7 @@ func (l *Looked) passes(v *verdict.Verdict, s *look.Seen, h *look.Heard) {
 func clean(v *verdict.Verdict, of string) bool {
 	at := slices.IndexFunc(v.Feeds, func(f plans.Feed) bool { return f.ID == of })
 	if at < 0 {
-		return of == "programme" // what draws over it was seen at its sources
+		return true // the programme, or made of it: what draws over it was seen at its sources
 	}
 	g := &v.Feeds[at].Source.Gear
 	return g.Clean == gear.AlwaysClean || !g.Kind.Shoots()

@@ -358,23 +358,7 @@ func (s *streams) closely() int {
 
 // streamsOf reads what a file holds, and when its frames are shown, with ffprobe: nothing is decoded.
 func streamsOf(ctx context.Context, path string, seconds float64) (*streams, error) {
-	tool, err := exec.LookPath("ffprobe")
-	if err != nil {
-		return nil, ErrNoEncoder
-	}
-	probe := func(args ...string) ([]byte, error) {
-		all := append([]string{"-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable}, args...)
-		cmd := exec.CommandContext(ctx, tool, append(all, "file:"+path)...)
-		system.EndsWithUs(cmd)
-		var said strings.Builder
-		cmd.Stderr = &limited{to: &said, left: 4000}
-		out, err := cmd.Output()
-		if err != nil && ctx.Err() == nil {
-			return nil, fmt.Errorf("%q is no recording: %s", path, firstLine(said.String(), path))
-		}
-		return out, err
-	}
-	raw, err := probe("-show_streams", "-show_format", "-of", "json")
+	raw, err := probed(ctx, path, "-show_streams", "-show_format", "-of", "json")
 	if err != nil {
 		return nil, err
 	}
@@ -414,7 +398,7 @@ func streamsOf(ctx context.Context, path string, seconds float64) (*streams, err
 		return nil, fmt.Errorf("%q has neither picture nor sound", path)
 	}
 	if s.video {
-		raw, err := probe("-select_streams", "v:0", "-read_intervals", "%+"+strconv.FormatFloat(seconds+1, 'f', 0, 64),
+		raw, err := probed(ctx, path, "-select_streams", "v:0", "-read_intervals", "%+"+strconv.FormatFloat(seconds+1, 'f', 0, 64),
 			"-show_entries", "packet=pts_time", "-of", "csv=p=0")
 		if err != nil {
 			return nil, err

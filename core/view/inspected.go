@@ -1,0 +1,250 @@
+package view
+
+import (
+	"math"
+	"slices"
+	"strconv"
+	"strings"
+
+	"eventether/core/fact"
+	"eventether/core/inspect"
+	"eventether/core/lang"
+	"eventether/core/limit"
+	"eventether/core/look"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/say"
+	"eventether/core/sheet"
+	"eventether/core/verdict"
+)
+
+// Inspected is what a clip really is, beside the plan.
+type Inspected struct {
+	Looked   *Looked         `json:"looked"`
+	Findings []Found         `json:"findings" doc:"What was looked for, the worst first"`
+	Held     *inspect.Held   `json:"held,omitempty" doc:"Line by line against the sheet; none of a clip that is no recording or stream of it"`
+	Coded    []LookedFigure  `json:"coded" doc:"How it is coded, in words"`
+	Whole    *inspect.Whole  `json:"whole,omitempty"`
+	Kbps     Plot            `json:"kbps" doc:"Of the picture, each second"`
+	Loudness Plot            `json:"loudness" doc:"Of the last three seconds, each second, LUFS"`
+	Cuts     []float64       `json:"cuts" doc:"When the picture changes from one frame to the next"`
+	Arrived  inspect.Arrived `json:"arrived"`
+	Seconds  float64         `json:"seconds"`
+	Sentence string          `json:"sentence"`
+}
+
+// Found is one thing that was looked for, with its state: slack where it is not there, untested where the clip does not tell.
+type Found struct {
+	What  look.Name      `json:"what"`
+	State limit.State    `json:"state" enum:"slack,taut,kinked,untested,snapped"`
+	Says  string         `json:"says"`
+	Do    string         `json:"do,omitempty"`
+	Spans []look.Stretch `json:"spans"`
+}
+
+// Plot is a row of figures by the second, with what is planned of them.
+type Plot struct {
+	From   float64   `json:"from" doc:"Seconds at the first of them"`
+	Values []float64 `json:"values"`
+	Unit   string    `json:"unit"`
+	Low    *float64  `json:"low,omitempty" doc:"Of what is planned"`
+	High   *float64  `json:"high,omitempty"`
+	Says   string    `json:"says" doc:"In one line"`
+}
+
+// mostPlot are points of one plot; more are thinned out, the highest of each kept.
+const mostPlot = 1200
+
+// InspectedOf lists what a clip may be of: recordings and streams of the sheet first, then what a look may be of.
+func InspectedOf(v *verdict.Verdict) []LookedFigure {
+	out := []LookedFigure{}
+	parts := []string{}
+	for i := range v.Show.Recordings {
+		parts = append(parts, "recording-"+strconv.Itoa(i))
+	}
+	for i := range v.Show.Destinations {
+		parts = append(parts, "stream-"+strconv.Itoa(i))
+	}
+	for _, part := range parts {
+		if w, ok := sheet.WantedOf(v, part); ok {
+			out = append(out, LookedFigure{part, partLabel(&w)})
+		}
+	}
+	return append(out, LookedOf(v)...)
+}
+
+// PlannedKbps is the bitrate planned for the picture of a part of the sheet, 0 where none is.
+func PlannedKbps(v *verdict.Verdict, of string) float64 {
+	w, _ := sheet.WantedOf(v, of)
+	return w.Kbps
+}
+
+// InspectedAt sets what a clip came to beside the plan of what it is of. bytes is its size. An error names what is none.
+func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.Seen, heard *look.Heard, bytes int64) (*Inspected, error) {
+	l, err := LookedAt(v, of, seen, heard)
+	if err != nil {
+		return nil, err
+	}
+	out := &Inspected{Looked: l, Findings: []Found{}, Coded: CodedAs(a, bytes), Whole: a.Whole, Cuts: []float64{}, Arrived: *a,
+		Seconds: a.Came.Seconds}
+	if held, ok := inspect.Hold(v, of, a); ok {
+		out.Held = held
+		if held.State == limit.Kinked.String() || held.State == limit.Snapped.String() {
+			l.Passes.Answer = look.Clear
+		}
+		out.takes(v, of, bytes)
+	}
+	out.findings()
+	low, high := loudnessOf(v)
+	out.Kbps = thinned(Plot{Values: a.Came.Windows, Unit: "kb/s"})
+	if kbps := PlannedKbps(v, of); kbps > 0 {
+		out.Kbps.High = &kbps
+	}
+	if len(a.Came.Windows) > 0 {
+		out.Kbps.Says = lang.Text("%s kb/s on average, %s to %s in whole seconds.", say.Number(math.Round(a.Came.VideoKbps)),
+			say.Number(math.Round(a.Came.Least)), say.Number(math.Round(a.Came.Most)))
+	}
+	out.Loudness = thinned(Plot{From: 3, Values: []float64{}, Unit: "LUFS", Low: low, High: high})
+	if heard != nil {
+		out.Loudness = thinned(Plot{From: 3, Values: heard.Loudness, Unit: "LUFS", Low: low, High: high,
+			Says: lang.Text("Integrated %s LUFS, range %s LU; loudest three seconds %s, loudest 400 ms %s LUFS; true peak %s dBTP.", below(heard.LUFS),
+				say.Number(heard.Range), below(heard.ShortTerm), below(heard.Momentary), below(heard.TruePeak))})
+		out.Seconds = max(out.Seconds, heard.Seconds)
+	}
+	if seen != nil {
+		out.Cuts = append(out.Cuts, seen.Cuts...)
+	}
+	out.sentence()
+	return out, nil
+}
+
+// loudnessOf are the bounds of loudness a rig aims at; nil where it aims at none.
+func loudnessOf(v *verdict.Verdict) (low, high *float64) {
+	plan := v.Sounds()
+	if plan == nil {
+		return nil, nil
+	}
+	t := plan.Target
+	return new(t.LUFS - t.Within), new(t.LUFS + t.Within)
+}
+
+// thinned keeps the highest of so many neighbours that the plot can be drawn.
+func thinned(p Plot) Plot {
+	if n := len(p.Values); n > mostPlot {
+		by := (n + mostPlot - 1) / mostPlot
+		var of []float64
+		for part := range slices.Chunk(p.Values, by) {
+			of = append(of, slices.Max(part))
+		}
+		p.Values = of
+	}
+	if p.Values == nil {
+		p.Values = []float64{}
+	}
+	return p
+}
+
+// endsShow are findings with which a show is dark, silent or of no use; the others are flaws.
+var endsShow = []look.Name{look.IsAsleep, look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted}
+
+// findings gives each thing that was looked for its state, the worst first.
+func (out *Inspected) findings() {
+	l := out.Looked
+	for _, w := range l.Wrong {
+		state := limit.Kinked
+		if slices.Contains(endsShow, w.What) {
+			state = limit.Snapped
+		}
+		out.Findings = append(out.Findings, Found{w.What, state, w.Says, w.Do, w.Spans})
+	}
+	for _, group := range []struct {
+		of    []look.Sign
+		state limit.State
+	}{{l.Open, limit.Untested}, {l.Clear, limit.Slack}} {
+		for _, f := range group.of {
+			out.Findings = append(out.Findings, Found{f.What, group.state, f.Says, "", f.Spans})
+		}
+	}
+	slices.SortStableFunc(out.Findings, func(a, b Found) int { return b.State.Severity() - a.State.Severity() })
+}
+
+// CodedAs says how a clip of so many bytes is coded, in words.
+func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
+	out := []LookedFigure{}
+	put := func(what, says string) { out = append(out, LookedFigure{what, says}) }
+	if a.Container != "" && bytes > 0 {
+		put(lang.Text("File"), lang.Text("%s, %s MB, %s", a.Container, say.Number(say.Round2(float64(bytes)/1e6)), clock(a.Came.Seconds)))
+	}
+	if v := a.Video; v != nil {
+		text := strings.TrimSpace(v.Codec + " " + v.Profile)
+		if v.Level != "" {
+			text += " " + lang.Text("level %s", v.Level)
+		}
+		put(lang.Text("Picture"), lang.Text("%s, %s, %s %s bit", text, picture.SizeName(v.Width, v.Height), v.Chroma, strconv.Itoa(v.Bits)))
+		even := lang.Text("constant rate")
+		if a.Came.Uneven > 0.01 {
+			even = lang.Text("variable rate: %s % of the steps are uneven", say.Number(math.Round(100*a.Came.Uneven)))
+		}
+		if a.Came.Pace != nil {
+			put(lang.Text("Frames"), lang.Text("%s, %s", say.Count(a.Came.Frames, "frame", "frames"), even))
+		}
+		if k := a.Came.Keys; k.Count > 1 {
+			put(lang.Text("Keyframes"), lang.Text("%s, %s s apart as a rule, %s to %s", strconv.Itoa(k.Count), say.Number(say.Round2(k.Usual)),
+				say.Number(say.Round2(k.Least)), say.Number(say.Round2(k.Most))))
+		}
+		put(lang.Text("B-frames"), strconv.Itoa(a.Came.BFrames))
+	}
+	if s := a.Audio; s != nil {
+		put(lang.Text("Sound"), lang.Text("%s, %s kHz, %s; %s kb/s", s.Codec, say.Number(float64(s.Rate)/1000), say.Count(s.Channels, "channel", "channels"),
+			say.Number(math.Round(a.Came.AudioKbps))))
+		if a.Tracks > 1 {
+			put(lang.Text("Sound tracks"), strconv.Itoa(a.Tracks))
+		}
+	}
+	return out
+}
+
+// clock is a length as people write it.
+func clock(seconds float64) string {
+	s := int(math.Round(seconds))
+	if s < 3600 {
+		return strconv.Itoa(s/60) + ":" + twoDigits(s%60)
+	}
+	return strconv.Itoa(s/3600) + ":" + twoDigits(s/60%60) + ":" + twoDigits(s%60)
+}
+
+func twoDigits(n int) string {
+	if n < 10 {
+		return "0" + strconv.Itoa(n)
+	}
+	return strconv.Itoa(n)
+}
+
+// takes offers what a test recording showed of its size: size × 8 ÷ time.
+func (out *Inspected) takes(v *verdict.Verdict, of string, bytes int64) {
+	n, ok := strings.CutPrefix(of, "recording-")
+	i, err := strconv.Atoi(n)
+	seconds := out.Arrived.Came.Seconds
+	if !ok || err != nil || seconds < 10 || bytes == 0 || i >= len(v.Show.Recordings) {
+		return
+	}
+	kbps := math.Round(float64(bytes) * 8 / 1000 / seconds)
+	out.Looked.Takes = append(out.Looked.Takes, LookedTake{
+		lang.Text("%s takes %s kb/s: size × 8 ÷ time, with its sound", say.Sentence(v.RecordingName(i)), say.Number(kbps)),
+		[]rig.Edit{{Do: "fact", Path: "show/recordings/" + n + "/kbps", Fact: new(fact.Known(kbps, fact.Measured))}}})
+}
+
+// sentence says in one line how it stands: what ends a show first, then the sheet, then what spoils it.
+func (out *Inspected) sentence() {
+	l := out.Looked
+	switch {
+	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped:
+		out.Sentence = l.Sentence
+	case out.Whole != nil && out.Whole.Ends == look.Clear:
+		out.Sentence = out.Whole.Says
+	case out.Held != nil && (out.Held.State == limit.Snapped.String() || out.Held.State == limit.Kinked.String()):
+		out.Sentence = lang.Text("%s: %s", say.Sentence(l.Label), lowered(out.Held.Sentence))
+	default:
+		out.Sentence = l.Sentence
+	}
+}

@@ -1,0 +1,328 @@
+package media
+
+import (
+	"encoding/json"
+	"fmt"
+	"math"
+	"os"
+	"os/exec"
+	"path/filepath"
+	"regexp"
+	"slices"
+	"strconv"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/fact"
+	"eventether/core/inspect"
+	"eventether/core/judge"
+	"eventether/core/limit"
+	"eventether/core/look"
+	"eventether/core/picture"
+	"eventether/core/rig"
+	"eventether/core/sheet"
+	"eventether/internal/demo/rigs"
+)
+
+// commanded runs a part's own command, with something of it replaced, and gives the file.
+func commanded(t *testing.T, part *sheet.Part, replace ...string) string {
+	t.Helper()
+	dir := t.TempDir()
+	command := part.Command
+	for i := 0; i+1 < len(replace); i += 2 {
+		require.Contains(t, command, replace[i])
+		command = strings.ReplaceAll(command, replace[i], replace[i+1])
+	}
+	c := exec.CommandContext(t.Context(), "bash", "-c", command)
+	c.Dir = dir
+	out, err := c.CombinedOutput()
+	require.NoError(t, err, "%s\n%s", command, out)
+	files, err := os.ReadDir(dir)
+	require.NoError(t, err)
+	require.Len(t, files, 1)
+	return filepath.Join(dir, files[0].Name())
+}
+
+func arrived(t *testing.T, path string, kbps float64) *inspect.Arrived {
+	t.Helper()
+	a := &inspect.Arrived{}
+	said, err := arrivedAs(t.Context(), path, a)
+	require.NoError(t, err)
+	a.Came, err = cameOf(t.Context(), path, said, kbps)
+	require.NoError(t, err)
+	return a
+}
+
+// What a rig's own command makes is as its sheet says, in every line that can be seen.
+func TestEveryLineOfItsOwnCommandIsRight(t *testing.T) {
+	for _, r := range []*rig.Rig{rigs.Loft(), rigs.Hall(), web(rigs.LoftEven())} {
+		v := judge.Rig(r)
+		for _, part := range sheet.Of(v).Parts {
+			if part.Command == "" {
+				continue
+			}
+			w, ok := sheet.WantedOf(v, part.ID)
+			require.True(t, ok, part.ID)
+			held, ok := inspect.Hold(v, part.ID, arrived(t, commanded(t, &part), w.Kbps))
+			require.True(t, ok)
+			for _, l := range held.Lines {
+				if !l.Hidden && !(l.ID == "bitrate" && l.State == limit.Untested) { // five seconds are too few for it
+					assert.Equal(t, limit.Slack, l.State, "%s, %s: %s, planned %s, came %s", r.Name, part.ID, l.Name, l.Planned, l.Measured)
+				}
+			}
+			assert.Empty(t, held.Refuses)
+		}
+	}
+}
+
+// web is a rig whose first stream goes by WebRTC.
+func web(r *rig.Rig) *rig.Rig {
+	r.Show.Destinations[0].Transport, r.Show.Destinations[0].Ingest = "webrtc", nil
+	return r
+}
+
+// small is a rig whose stream and recording are quickly coded.
+func small() *rig.Rig {
+	r := rigs.LoftEven()
+	r.Show.Programme.Width, r.Show.Programme.Height = 320, 180
+	d := &r.Show.Destinations[0]
+	d.Send.Width, d.Send.Height, d.Send.VideoKbps, d.Send.Encoder = 320, 180, new(fact.Exactly(600)), "veryfast"
+	d.Ingest = &rig.Ingest{MaxVideoKbps: 800, KeyframeSeconds: 2, MaxAudioKbps: 160, VideoCodecs: []string{"h264"}, MaxWidth: 1280, MaxHeight: 720,
+		MaxRate: picture.Rate{Num: 30, Den: 1}}
+	r.Show.Recordings = []rig.Recording{{What: "programme", Width: 320, Height: 180, Quality: 22, Container: "fmp4", Encoder: "veryfast"}}
+	return r
+}
+
+// Each line of the sheet wrong once: it is found, whatever else is, and nothing that has nothing to do with it.
+func TestEachLineWrongOnceIsFound(t *testing.T) {
+	v := judge.Rig(small())
+	parts := map[string]*sheet.Part{}
+	all := sheet.Of(v).Parts
+	for i := range all {
+		parts[all[i].ID] = &all[i]
+	}
+	const still = "noise=alls=10:allf=t"
+	for _, c := range []struct {
+		part, line string
+		replace    []string
+		also       []string // what such a mistake changes besides
+		refused    bool
+	}{
+		{"stream-0", "size", []string{"size=320x180", "size=240x180"}, []string{"level"}, false},
+		{"stream-0", "rate", []string{"rate=30000/1001", "rate=25"}, []string{"keyframe-seconds", "keyframe-frames"}, true},
+		{"stream-0", "bitrate", []string{"600k", "1100k"}, []string{"rate-control", "buffer"}, true},
+		{"stream-0", "keyframe-seconds", []string{"keyint=60", "keyint=150"}, []string{"keyframe-frames"}, true},
+		{"stream-0", "scene-cut", []string{"min-keyint=60", "min-keyint=1", "scenecut=0", "scenecut=40", "-s:v", "-s:v"}, []string{"keyframe-seconds", "keyframe-frames"}, false},
+		{"stream-0", "rate-control", []string{"nal-hrd=cbr:vbv-init=0.55", "filler=0", "-maxrate 600k -bufsize 600k", ""}, []string{"buffer", "bitrate", "level"}, false},
+		{"stream-0", "buffer", []string{"-bufsize 600k", "-bufsize 3000k", "vbv-init=0.55", "vbv-init=0.9"}, []string{"rate-control", "bitrate", "level"}, false},
+		{"stream-0", "profile", []string{"-profile:v high", "-profile:v main", "8x8dct=1", "8x8dct=0"}, nil, false},
+		{"stream-0", "level", []string{"-level:v 1.3", "-level:v 4.1"}, nil, false},
+		{"stream-0", "references", []string{"ref=1", "ref=6", "bframes=2", "bframes=2:b-pyramid=none"}, []string{"level", "b-frames"}, false},
+		{"stream-0", "b-frames", []string{"bframes=2", "bframes=0"}, []string{"references"}, false},
+		{"stream-0", "range", []string{"-color_range tv", "-color_range pc"}, nil, false},
+		{"stream-0", "matrix", []string{"-colorspace bt709", "-colorspace smpte170m"}, nil, false},
+		{"stream-0", "chroma", []string{"format=yuv420p", "format=yuv422p", "-profile:v high", "-profile:v high422"}, []string{"profile", "level"}, false},
+		{"stream-0", "audio", []string{"-c:a aac", "-c:a libmp3lame"}, nil, false},
+		{"stream-0", "audio-bitrate", []string{"-b:a 160k", "-b:a 64k"}, nil, false},
+		{"stream-0", "audio-rate", []string{"-ar 48000", "-ar 44100"}, nil, false},
+		{"stream-0", "audio-channels", []string{"-ac 2", "-ac 1"}, nil, false},
+		{"recording-0", "container", []string{"+frag_keyframe+empty_moov", "+faststart"}, nil, false},
+		{"recording-0", "audio-tracks", []string{"-map 1:a", "-map 1:a -map 1:a"}, nil, false},
+	} {
+		p := parts[c.part]
+		require.NotNil(t, p)
+		replace := []string{}
+		for i := 0; i+1 < len(c.replace); i += 2 {
+			if c.replace[i] != c.replace[i+1] {
+				replace = append(replace, c.replace[i], c.replace[i+1])
+			}
+		}
+		switch c.line {
+		case "rate-control", "buffer": // a picture that is busy for a while, and then is not
+			replace = append(replace, still, "'noise=alls=80:allf=t:enable=sin(0.9*t)+abs(sin(0.9*t))'")
+		case "scene-cut":
+			replace = append(replace, still, "noise=alls=10:allf=t,'negate=enable=sin(4.8*t)+abs(sin(4.8*t))'")
+		}
+		w, _ := sheet.WantedOf(v, c.part)
+		held, ok := inspect.Hold(v, c.part, arrived(t, commanded(t, p, append(replace, "-t 5", "-t 12")...), w.Kbps))
+		require.True(t, ok)
+		found := false
+		for _, l := range held.Lines {
+			bad := l.State == limit.Kinked || l.State == limit.Snapped
+			found = found || bad && l.ID == c.line
+			assert.False(t, bad && l.ID != c.line && !slices.Contains(c.also, l.ID), "%s wrong: %s found too: %s, planned %s", c.line, l.ID, l.Measured, l.Planned)
+		}
+		assert.True(t, found, "%s wrong, and not found: %+v", c.line, held.Lines)
+		assert.Equal(t, c.refused, len(held.Refuses) > 0, "%s: %+v", c.line, held.Refuses)
+	}
+}
+
+func film(t *testing.T, name string, args ...string) string {
+	t.Helper()
+	path := filepath.Join(t.TempDir(), name)
+	out, err := exec.CommandContext(t.Context(), "ffmpeg", append(append([]string{"-v", "error", "-y"}, args...), path)...).CombinedOutput()
+	require.NoError(t, err, string(out))
+	return path
+}
+
+// What comes second by second is what ffprobe prints of the packets, added up another way; cuts are those scdet finds.
+func TestInspectAgainstOtherTools(t *testing.T) {
+	var cut []string
+	for i, src := range []string{"testsrc2", "smptehdbars", "mandelbrot", "rgbtestsrc", "yuvtestsrc"} {
+		d := []string{":duration=", "2.4"}
+		if src == "mandelbrot" {
+			cut = append(cut, src+"=size=320x180:rate=25,trim=duration=2.4,format=yuv420p[v"+strconv.Itoa(i)+"]")
+			continue
+		}
+		cut = append(cut, src+"=size=320x180:rate=25"+strings.Join(d, "")+",format=yuv420p[v"+strconv.Itoa(i)+"]")
+	}
+	path := film(t, "cuts.mkv", "-filter_complex", strings.Join(cut, ";")+";[v0][v1][v2][v3][v4]concat=n=5[v]", "-map", "[v]", "-c:v", "libx264", "-g", "50",
+		"-bf", "3", "-crf", "20")
+	in, err := Inspect(t.Context(), path, InspectOptions{Kbps: 500, Shots: true}, nil)
+	require.NoError(t, err)
+
+	out, err := exec.Command("ffmpeg", "-v", "info", "-nostdin", "-i", path, "-vf", "scdet=t=10", "-f", "null", "-").CombinedOutput()
+	require.NoError(t, err)
+	var theirs []float64
+	for _, m := range regexp.MustCompile(`lavfi\.scd\.time: ([0-9.]+)`).FindAllStringSubmatch(string(out), -1) {
+		at, err := strconv.ParseFloat(m[1], 64)
+		require.NoError(t, err)
+		theirs = append(theirs, at)
+	}
+	require.Len(t, theirs, 4)
+	assert.InDeltaSlice(t, theirs, in.Video.Cuts, 0.021)
+
+	raw, err := exec.Command("ffprobe", "-v", "error", "-select_streams", "v", "-show_entries", "packet=dts_time,pts_time,size,flags", "-of", "csv=p=0", path).Output()
+	require.NoError(t, err)
+	sums, first, keys := map[int]float64{}, math.NaN(), 0
+	for line := range strings.Lines(string(raw)) {
+		f := strings.Split(strings.TrimSpace(line), ",")
+		at, err := strconv.ParseFloat(f[1], 64)
+		if err != nil {
+			at, err = strconv.ParseFloat(f[0], 64)
+			require.NoError(t, err)
+		}
+		if math.IsNaN(first) {
+			first = at
+		}
+		size, err := strconv.ParseFloat(f[2], 64)
+		require.NoError(t, err)
+		sums[int(at-first)] += size * 8 / 1000
+		if strings.HasPrefix(f[3], "K") {
+			keys++
+		}
+	}
+	c := in.Arrived.Came
+	for k, kbps := range c.Windows {
+		assert.InDelta(t, sums[k], kbps, 0.01, "second %d", k)
+	}
+	assert.GreaterOrEqual(t, len(c.Windows), 11)
+	assert.Equal(t, keys, c.Keys.Count)
+	assert.Equal(t, 3, c.BFrames)
+	kinds := map[string]int{}
+	for _, s := range in.Shots {
+		kinds[s.Of]++
+		assert.Equal(t, []byte{0xff, 0xd8}, s.JPEG[:2])
+	}
+	assert.Equal(t, 1, kinds["start"])
+	assert.Equal(t, 4, kinds["cut"])
+}
+
+// Noise of a known size: samples spread evenly over N codes have N ÷ √12 for a standard deviation. Where nothing stands still
+// there is none to tell.
+func TestNoiseOfAKnownSize(t *testing.T) {
+	for _, n := range []float64{4, 10, 24} {
+		path := film(t, "noise.mkv", "-f", "lavfi", "-i", fmt.Sprintf("nullsrc=size=320x180:rate=10:duration=4,geq=lum='100+20*sin(X/20)+%g*random(1)':cb=128:cr=128", n), "-c:v", "ffv1")
+		in, err := Inspect(t.Context(), path, InspectOptions{}, nil)
+		require.NoError(t, err)
+		assert.InEpsilon(t, n/math.Sqrt(12), in.Video.Noise, 0.15, "%g codes", n)
+	}
+	in, err := Inspect(t.Context(), film(t, "moves.mkv", "-f", "lavfi", "-i", panned(1, "25", 4), "-c:v", "ffv1"), InspectOptions{}, nil)
+	require.NoError(t, err)
+	assert.Zero(t, in.Video.Noise)
+}
+
+// Files as they come after a crash, or in disguise: each is answered in words, soon, and without being followed anywhere.
+func TestInspectOddFiles(t *testing.T) {
+	src := []string{"-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=4", "-f", "lavfi", "-i", "sine=duration=4", "-c:v", "libx264", "-g", "25", "-c:a", "aac"}
+	plain := film(t, "plain.mp4", src...)
+	parts := film(t, "parts.mp4", append(src, "-movflags", "+frag_keyframe+empty_moov")...)
+	mkv := film(t, "film.mkv", src...)
+	cutAt := func(path string, share float64) string {
+		raw, err := os.ReadFile(path)
+		require.NoError(t, err)
+		out := filepath.Join(t.TempDir(), "cut-"+filepath.Base(path))
+		require.NoError(t, os.WriteFile(out, raw[:int(share*float64(len(raw)))], 0o600))
+		return out
+	}
+	written := func(name, text string) string {
+		out := filepath.Join(t.TempDir(), name)
+		require.NoError(t, os.WriteFile(out, []byte(text), 0o600))
+		return out
+	}
+	many := []string{"-f", "lavfi", "-i", "testsrc2=size=64x36:rate=10:duration=2", "-f", "lavfi", "-i", "sine=duration=2"}
+	many = append(many, "-map", "0:v")
+	for range 60 {
+		many = append(many, "-map", "1:a")
+	}
+	for _, c := range []struct {
+		name, path string
+		fails      string // part of the error
+		check      func(*Inspected)
+	}{
+		{"plain", plain, "", func(in *Inspected) {
+			assert.Equal(t, "mp4", in.Arrived.Container)
+			assert.Equal(t, look.Clear, in.Arrived.Whole.Safe)
+			assert.Equal(t, look.Found, in.Arrived.Whole.Ends)
+		}},
+		{"plain, cut", cutAt(plain, 0.6), "never closed", nil},
+		{"in parts", parts, "", func(in *Inspected) {
+			assert.Equal(t, "fmp4", in.Arrived.Container)
+			assert.Equal(t, look.Found, in.Arrived.Whole.Safe)
+		}},
+		{"in parts, cut", cutAt(parts, 0.6), "", func(in *Inspected) {
+			assert.Equal(t, look.Clear, in.Arrived.Whole.Ends)
+			assert.Greater(t, in.Arrived.Came.Seconds, 1.5)
+		}},
+		{"matroska", mkv, "", func(in *Inspected) { assert.Equal(t, look.Found, in.Arrived.Whole.Safe) }},
+		{"matroska, cut", cutAt(mkv, 0.6), "", func(in *Inspected) { assert.Greater(t, in.Arrived.Came.Seconds, 1.5) }},
+		{"wrong ending", func() string {
+			out := filepath.Join(t.TempDir(), "film.txt")
+			require.NoError(t, os.Rename(film(t, "x.mkv", src...), out))
+			return out
+		}(), "", func(in *Inspected) { assert.Equal(t, "mkv", in.Arrived.Container) }},
+		{"picture only", film(t, "v.mkv", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=2"), "", func(in *Inspected) {
+			assert.Nil(t, in.Arrived.Audio)
+			assert.Nil(t, in.Audio)
+		}},
+		{"sound only", film(t, "a.wav", "-f", "lavfi", "-i", "sine=duration=2"), "", func(in *Inspected) {
+			assert.Nil(t, in.Arrived.Video)
+			assert.NotNil(t, in.Audio)
+		}},
+		{"sixty tracks", film(t, "many.mkv", many...), "", func(in *Inspected) {
+			assert.Equal(t, 60, in.Arrived.Tracks)
+			assert.Len(t, in.Notes, 1)
+		}},
+		{"nothing in it", written("a.mp4", ""), "is empty", nil},
+		{"text", written("a.mp4", "this is no film at all, however long it is looked at"), "is no recording", nil},
+		{"a playlist", written("a.m3u8", "#EXTM3U\n#EXTINF:2,\n"+mkv+"\n"), "is no recording", nil},
+		{"a list of files", written("a.mkv", "ffconcat version 1.0\nfile '"+mkv+"'\n"), "is no recording", nil},
+		{"a link elsewhere", written("a.mov", "<?xml version=\"1.0\"?><SMIL><video src=\"http://127.0.0.1:9/x\"/></SMIL>"), "is no recording", nil},
+		{"a folder", t.TempDir(), "is no file", nil},
+		{"not there", filepath.Join(t.TempDir(), "none.mkv"), "cannot be read", nil},
+		{"no file but a device", "/dev/zero", "is no file", nil},
+	} {
+		in, err := Inspect(t.Context(), c.path, InspectOptions{Shots: true}, nil)
+		if c.fails != "" {
+			require.ErrorContains(t, err, c.fails, c.name)
+			continue
+		}
+		require.NoError(t, err, c.name)
+		c.check(in)
+		_, err = json.Marshal(in)
+		require.NoError(t, err, c.name)
+	}
+}
