@@ -22,6 +22,7 @@ import (
 
 	"eventether/internal/certificate"
 	"eventether/internal/demo"
+	"eventether/internal/jobs"
 	"eventether/internal/postgres"
 	"eventether/internal/server"
 	"eventether/internal/store"
@@ -115,7 +116,23 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err != nil {
 		return err
 	}
-	app := server.New(server.Config{Store: st, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
+	clips := filepath.Join(o.data, "clips")
+	if err := os.MkdirAll(clips, 0o700); err != nil {
+		return fmt.Errorf("making the folder clips wait in: %w", err)
+	}
+	clips, err = filepath.Abs(clips)
+	if err != nil {
+		return err
+	}
+	queue, err := jobs.Open(ctx, dsn, 1, log, jobs.Kinds(clips)...)
+	if err != nil {
+		return err
+	}
+	defer queue.Close()
+	if err := queue.Sweep(ctx, clips); err != nil {
+		log.Warn("throwing old clips away", "error", err)
+	}
+	app := server.New(server.Config{Store: st, Jobs: func() (*jobs.Queue, error) { return queue, nil }, Clips: clips, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
 		Closing: ctx.Done(), Holds: o.holds})
 	srv := server.HTTPServer(app)
 	work, giveUp := context.WithCancel(context.Background())

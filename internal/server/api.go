@@ -5,6 +5,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"io/fs"
+	"log/slog"
 	"net/http"
 	"os/user"
 	"reflect"
@@ -22,6 +23,7 @@ import (
 	"eventether/core/view"
 	"eventether/internal/demo"
 	"eventether/internal/devices"
+	"eventether/internal/jobs"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -38,11 +40,13 @@ type api struct {
 	folded    *folded
 	restoring *restoring
 	closing   <-chan struct{}
+	logger    *slog.Logger
 
-	measuring *measuring
-	devices   *devices.Bench
-	sys       fs.FS // how this system describes itself, laid out like /sys
-	own       func() *readers.Machine
+	jobs    func() (*jobs.Queue, error)
+	clips   string // folder clips wait in
+	devices *devices.Bench
+	sys     fs.FS // how this system describes itself, laid out like /sys
+	own     func() *readers.Machine
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -154,6 +158,7 @@ func (a *api) register(h huma.API) {
 	a.registerBench(h, op, raw)
 	a.registerTables(h, op)
 	a.registerLooking(h, op)
+	a.registerInspecting(h, op)
 	a.registerDevices(h, op)
 	a.registerLine(h, op)
 	a.registerPorts(h, op, raw)

@@ -1,7 +1,10 @@
 package server
 
 import (
+	"cmp"
 	"context"
+	"encoding/json"
+	"errors"
 	"net/http"
 	"reflect"
 	"time"
@@ -11,6 +14,7 @@ import (
 	"github.com/google/uuid"
 
 	"eventether/core/view"
+	"eventether/internal/jobs"
 	"eventether/internal/line"
 )
 
@@ -41,9 +45,6 @@ type LineNeeds struct {
 func needed(v *known) float64 {
 	return min(line.MostKbps, max(line.LeastKbps, view.LineNeeds(v.Verdict)))
 }
-
-// oneLine is tried at a time: two would fill it for each other.
-var oneLine = make(chan struct{}, 1)
 
 // tryLine sends a test picture to an address somebody named, and says what the line carried. It is called off when the
 // page goes.
@@ -83,52 +84,51 @@ func (a *api) tryLine(c *gin.Context) {
 		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
 		return
 	}
-	tell := linesTo(c)
-	lines := make(chan Trying, 16)
-	go func() {
-		defer close(lines)
-		select {
-		case oneLine <- struct{}{}:
-		default:
-			lines <- Trying{Waits: true}
-			select {
-			case oneLine <- struct{}{}:
-			case <-ctx.Done():
-				return
-			}
+	q, err := a.jobs()
+	if err != nil {
+		answer(c, errNoWork(err))
+		return
+	}
+	j, err := q.Put(ctx, jobs.TryingLine, id.String(), nil, t)
+	if err != nil {
+		answer(c, errNoWork(err))
+		return
+	}
+	defer func() { // when the page goes, or all is told
+		if err := q.CallOff(context.WithoutCancel(ctx), j.ID); err != nil && !errors.Is(err, jobs.ErrNone) {
+			a.logger.Warn("calling off a try of the line", "error", err)
 		}
-		defer func() { <-oneLine }()
-		out, err := line.Do(ctx, t, func(s line.Step) {
-			select {
-			case lines <- Trying{Step: s}:
-			default: // the page is slow; the next says more
-			}
-		})
-		if err != nil {
-			lines <- Trying{Problem: err.Error()}
-			return
-		}
-		lines <- Trying{Tried: view.OfLine(&view.LineTry{Wanted: out.Wanted, Mbps: out.Mbps, Seconds: out.Seconds, Stalls: len(out.Stalls), Filled: out.Filled, Local: out.Local, Counted: out.Counted, RTTms: out.RTTms,
-			LeastMs: out.LeastMs, Pct: out.Resent, Closed: out.Closed, At: in.At, By: in.By})}
 	}()
-	for {
+	go func() {
 		select {
-		case l, ok := <-lines:
-			if !ok {
-				return
-			}
-			if tell(l) != nil {
-				cancel()
-				for range lines { // what is under way ends first
-				}
-				return
-			}
 		case <-a.closing:
 			cancel()
-			for range lines {
-			}
-			return
+		case <-ctx.Done():
 		}
+	}()
+	tell := linesTo(c)
+	ended, err := q.Follow(ctx, j.ID, func(j *jobs.Job) error {
+		l := Trying{Waits: j.State == jobs.Waits}
+		if j.Step != nil {
+			if err := json.Unmarshal(j.Step, &l.Step); err != nil {
+				return err
+			}
+		}
+		if j.State.Ended() {
+			return nil
+		}
+		return tell(l)
+	})
+	if err != nil {
+		return
+	}
+	var out line.Tried
+	switch {
+	case ended.State != jobs.Done:
+		_ = tell(Trying{Problem: cmp.Or(ended.Problem, "broken off")})
+	case json.Unmarshal(ended.Result, &out) == nil:
+		_ = tell(Trying{Tried: view.OfLine(&view.LineTry{Wanted: out.Wanted, Mbps: out.Mbps, Seconds: out.Seconds, Stalls: len(out.Stalls), Filled: out.Filled, Local: out.Local, Counted: out.Counted, RTTms: out.RTTms,
+			LeastMs: out.LeastMs, Pct: out.Resent, Closed: out.Closed, At: in.At, By: in.By})})
 	}
 }
 

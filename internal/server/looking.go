@@ -24,7 +24,8 @@ func rawBody(method, path string) string {
 	switch {
 	case path == restorePath:
 		return "application/zip"
-	case strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/look"):
+	case strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/look"),
+		method == http.MethodPost && strings.HasPrefix(path, "/api/rigs/") && strings.HasSuffix(path, "/inspections"):
 		return "application/octet-stream"
 	case method == http.MethodPut && strings.HasPrefix(path, batchPath):
 		return "application/octet-stream"
@@ -67,7 +68,7 @@ func (a *api) lookAt(c *gin.Context) {
 		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
 		return
 	}
-	file, err := clipOf(c)
+	file, err := clipOf(c, os.TempDir())
 	if err != nil {
 		answer(c, err)
 		return
@@ -110,21 +111,24 @@ func (a *api) lookAt(c *gin.Context) {
 	tell(Looking{Done: l.Seconds, Of: l.Seconds, Looked: out, Cut: l.Cut})
 }
 
-// clipOf keeps the body in a file of its own, for as long as it is looked at.
-func clipOf(c *gin.Context) (path string, err error) {
+// throwAway removes a clip nobody needs any more.
+func throwAway(path string) error { return os.Remove(path) }
+
+// clipOf keeps the body in a file of its own in a folder, for as long as it is looked at.
+func clipOf(c *gin.Context, folder string) (path string, err error) {
 	if c.Request.ContentLength > mostClip {
 		return "", tooLarge()
 	}
-	f, err := os.CreateTemp("", "eventether-look-*")
+	f, err := os.CreateTemp(folder, "eventether-look-*")
 	if err != nil {
 		return "", err
 	}
-	if _, free, err := system.Room(os.TempDir()); err == nil && c.Request.ContentLength > 0 &&
+	if _, free, err := system.Room(folder); err == nil && c.Request.ContentLength > 0 &&
 		uint64(c.Request.ContentLength) > free*9/10 {
 		_ = f.Close()
 		_ = os.Remove(f.Name())
 		return "", huma.NewError(http.StatusInsufficientStorage,
-			"There is no room for the clip in the temporary folder; eventether look FILE looks at it where it is.")
+			"There is no room for the clip on this computer's drive; eventether look FILE looks at it where it is.")
 	}
 	size, err := io.Copy(f, io.LimitReader(c.Request.Body, mostClip+1))
 	if shut := f.Close(); err == nil {

@@ -1,6 +1,7 @@
 package server
 
 import (
+	"cmp"
 	"context"
 	"encoding/json"
 	"errors"
@@ -9,7 +10,6 @@ import (
 	"os"
 	"slices"
 	"strings"
-	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -26,6 +26,7 @@ import (
 	"eventether/core/sheet"
 	"eventether/core/verdict"
 	"eventether/core/view"
+	"eventether/internal/jobs"
 	"eventether/internal/media"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
@@ -186,16 +187,6 @@ func (a *api) sheet(ctx context.Context, in *struct {
 	return out, nil
 }
 
-// measuring is the one measuring that may run at a time, and what the last one found.
-type measuring struct {
-	sync.Mutex
-	stop     context.CancelFunc
-	running  bool
-	progress media.Progress
-	result   *media.Result
-	failed   string
-}
-
 // Measuring is how far it has come.
 type Measuring struct {
 	Running  bool           `json:"running"`
@@ -204,16 +195,51 @@ type Measuring struct {
 	Failed   string         `json:"failed,omitempty" doc:"Why there is no result"`
 }
 
-func (m *measuring) now() *struct{ Body Measuring } {
-	m.Lock()
-	defer m.Unlock()
-	return &struct{ Body Measuring }{Measuring{m.running, m.progress, m.result, m.failed}}
-}
-
 // ErrMeasuring says that measuring runs already.
 var ErrMeasuring = errors.New("this computer is being measured already: wait, or break it off")
 
-func (a *api) measure(_ context.Context, in *struct {
+// measures is what measuring is about: this computer.
+const measures = "here"
+
+// lastMeasured is the newest measuring there is, nil where there is none.
+func (a *api) lastMeasured(ctx context.Context) (*jobs.Queue, *jobs.Job, error) {
+	q, err := a.jobs()
+	if err != nil {
+		return nil, nil, errNoWork(err)
+	}
+	all, err := q.Of(ctx, jobs.Measuring, measures)
+	if err != nil || len(all) == 0 {
+		return q, nil, failed(err)
+	}
+	j, err := q.Get(ctx, all[0].ID)
+	return q, j, failed(err)
+}
+
+// measuringOf tells how far measuring has come.
+func measuringOf(j *jobs.Job) (*struct{ Body Measuring }, error) {
+	out := &struct{ Body Measuring }{}
+	if j == nil {
+		return out, nil
+	}
+	m := &out.Body
+	m.Running = !j.State.Ended()
+	if j.Step != nil {
+		if err := json.Unmarshal(j.Step, &m.Progress); err != nil {
+			return nil, failed(err)
+		}
+	}
+	switch j.State {
+	case jobs.Done:
+		return out, failed(json.Unmarshal(j.Result, &m.Result))
+	case jobs.Off:
+		m.Failed = "broken off; nothing is left behind"
+	case jobs.Failed:
+		m.Failed = j.Problem
+	}
+	return out, nil
+}
+
+func (a *api) measure(ctx context.Context, in *struct {
 	Body struct {
 		Width   int     `json:"width" minimum:"64" maximum:"8192"`
 		Height  int     `json:"height" minimum:"64" maximum:"8192"`
@@ -232,52 +258,46 @@ func (a *api) measure(_ context.Context, in *struct {
 				fmt.Sprintf("folder %q is not there: want one that can be written to", in.Body.Folder))
 		}
 	}
-	seconds := in.Body.Seconds
-	if seconds == 0 {
-		seconds = 2
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	q, last, err := a.lastMeasured(ctx)
+	if err != nil {
+		return nil, err
 	}
-	m := a.measuring
-	m.Lock()
-	if m.running {
-		m.Unlock()
+	if last != nil && !last.State.Ended() {
 		return nil, huma.NewError(http.StatusConflict, ErrMeasuring.Error())
 	}
-	ctx, cancel := context.WithCancel(context.Background()) // it goes on while the page is looked away from
-	m.running, m.stop, m.result, m.failed, m.progress = true, cancel, nil, "", media.Progress{}
-	m.Unlock()
-	go func() {
-		defer cancel()
-		r, err := media.Measure(ctx, media.Options{Width: in.Body.Width, Height: in.Body.Height, Rate: rate,
-			Each: time.Duration(seconds * float64(time.Second)), Folder: in.Body.Folder}, func(p media.Progress) {
-			m.Lock()
-			m.progress = p
-			m.Unlock()
-		})
-		m.Lock()
-		defer m.Unlock()
-		m.running, m.result = false, r
-		switch {
-		case errors.Is(err, context.Canceled):
-			m.failed = "broken off; nothing is left behind"
-		case err != nil:
-			m.failed = err.Error()
-		}
-	}()
-	return m.now(), nil
-}
-
-func (a *api) measured(context.Context, *struct{}) (*struct{ Body Measuring }, error) {
-	return a.measuring.now(), nil
-}
-
-func (a *api) stopMeasuring(context.Context, *struct{}) (*struct{ Body Measuring }, error) {
-	m := a.measuring
-	m.Lock()
-	if m.running {
-		m.stop()
+	j, err := q.Put(ctx, jobs.Measuring, measures, jobs.Asked(jobs.MeasureSpec{Width: in.Body.Width, Height: in.Body.Height, Rate: rate,
+		Seconds: cmp.Or(in.Body.Seconds, 2), Folder: in.Body.Folder}), nil)
+	if err != nil {
+		return nil, errNoWork(err)
 	}
-	m.Unlock()
-	return m.now(), nil
+	return measuringOf(j)
+}
+
+func (a *api) measured(ctx context.Context, _ *struct{}) (*struct{ Body Measuring }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	_, j, err := a.lastMeasured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	return measuringOf(j)
+}
+
+func (a *api) stopMeasuring(ctx context.Context, _ *struct{}) (*struct{ Body Measuring }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	q, j, err := a.lastMeasured(ctx)
+	if err != nil {
+		return nil, err
+	}
+	if j != nil && !j.State.Ended() {
+		if err := q.CallOff(ctx, j.ID); err != nil {
+			return nil, failed(err)
+		}
+	}
+	return a.measured(ctx, nil)
 }
 
 func (a *api) readMeasurement(_ context.Context, in *struct {

@@ -24,6 +24,7 @@ import (
 
 	"eventether/core/rules"
 	"eventether/internal/devices"
+	"eventether/internal/jobs"
 	"eventether/internal/readers"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -47,6 +48,9 @@ type Config struct {
 	Site  fs.FS // the built front end
 	Sys   fs.FS // how this system describes itself; /sys when nil
 	Log   *slog.Logger
+	// Jobs is long work; nil does none. Clips is the folder clips wait in for it.
+	Jobs  func() (*jobs.Queue, error)
+	Clips string
 	// Closing is closed when the server is about to end: who only waits is let go. Nil never closes.
 	Holds   func(bytes int64) // told how much the shows that are looked at take, where anybody wants to know
 	Closing <-chan struct{}
@@ -63,13 +67,16 @@ func build(cfg Config) (http.Handler, *api) {
 	if cfg.Sys == nil {
 		cfg.Sys = os.DirFS("/sys")
 	}
+	if cfg.Jobs == nil {
+		cfg.Jobs = func() (*jobs.Queue, error) { return nil, errors.New("this server does no long work") }
+	}
 	g := gin.New()
 	g.Use(logged(cfg.Log), gin.CustomRecoveryWithWriter(nil, func(c *gin.Context, what any) {
 		cfg.Log.Error("panic", "path", c.Request.URL.Path, "what", what)
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), measuring: &measuring{}, sys: cfg.Sys,
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), jobs: cfg.Jobs, clips: cmp.Or(cfg.Clips, os.TempDir()), logger: cfg.Log, sys: cfg.Sys,
 		devices:  devices.NewBench(func() (readers.Gauge, bool) { return readers.ReadGauge(os.DirFS("/proc"), cfg.Sys) }),
 		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},
@@ -83,6 +90,7 @@ func build(cfg Config) (http.Handler, *api) {
 	g.POST(restorePath, api.restoreAll)
 	g.GET(restorePath, api.restored)
 	g.POST("/api/rigs/:id/look", api.lookAt)
+	g.POST("/api/rigs/:id/inspections", api.takeClip)
 	g.PUT("/api/looks/:look", api.takeBatch)
 	g.POST("/api/rigs/:id/line", api.tryLine)
 	g.NoRoute(site(cfg.Site))

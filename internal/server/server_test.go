@@ -23,6 +23,7 @@ import (
 	"eventether/core/limit"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
+	"eventether/internal/jobs"
 	"eventether/internal/postgres/pgtest"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
@@ -48,7 +49,15 @@ func serveWith(t testing.TB) (*httptest.Server, *api) {
 	require.NoError(t, err)
 	site := fstest.MapFS{"index.html": {Data: []byte("<title>Even Tether</title>")}, "assets/a.js": {Data: []byte("1")}}
 	closing := make(chan struct{})
-	h, a := build(Config{Store: st, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing})
+	clips := t.TempDir()
+	open := sync.OnceValues(func() (*jobs.Queue, error) {
+		q, err := jobs.Open(context.Background(), dsn, 1, slog.New(slog.NewTextHandler(io.Discard, nil)), jobs.Kinds(clips)...)
+		if err == nil {
+			t.Cleanup(q.Close)
+		}
+		return q, err
+	})
+	h, a := build(Config{Store: st, Jobs: open, Clips: clips, Site: site, Log: slog.New(slog.NewTextHandler(io.Discard, nil)), Closing: closing})
 	s := httptest.NewServer(newHeldToDescription(t, h))
 	doors[s] = a.door
 	t.Cleanup(func() {

@@ -1,0 +1,213 @@
+package server
+
+import (
+	"context"
+	"encoding/json"
+	"errors"
+	"net/http"
+	"path/filepath"
+	"reflect"
+	"strings"
+	"time"
+
+	"github.com/danielgtaylor/huma/v2"
+	"github.com/gin-gonic/gin"
+	"github.com/google/uuid"
+
+	"eventether/core/view"
+	"eventether/internal/jobs"
+	"eventether/internal/media"
+)
+
+// errNoWork says that long work cannot be done now.
+func errNoWork(err error) error {
+	return huma.NewError(http.StatusServiceUnavailable, "The database does not take long work at the moment: try again shortly.", err)
+}
+
+// Inspection is a clip that is inspected, was, or waits for its turn.
+type Inspection struct {
+	ID      uuid.UUID `json:"id"`
+	Name    string    `json:"name" doc:"Of the clip"`
+	Of      string    `json:"of" doc:"What of the rig it is of"`
+	Rig     uuid.UUID `json:"rig"`
+	State   string    `json:"state" enum:"waits,runs,done,failed,off"`
+	Done    float64   `json:"done" doc:"Seconds of it that were looked at"`
+	Total   float64   `json:"total"`
+	Problem string    `json:"problem,omitempty"`
+	At      time.Time `json:"at"`
+
+	Inspected *view.Inspected `json:"inspected,omitempty" doc:"What it came to, beside the rig as it is now"`
+	Shots     []media.Shot    `json:"shots" doc:"Frames of what was found"`
+	Cut       string          `json:"cut,omitempty" doc:"Why not all of it was looked at"`
+	Notes     []string        `json:"notes"`
+}
+
+// inspectionOf tells how a piece of work stands.
+func inspectionOf(j *jobs.Job) (*Inspection, error) {
+	var s jobs.InspectSpec
+	if err := json.Unmarshal(j.Spec, &s); err != nil {
+		return nil, err
+	}
+	out := &Inspection{ID: j.ID, Name: s.Name, Of: s.Of, Rig: s.Rig, State: string(j.State), Problem: j.Problem, At: j.CreatedAt,
+		Shots: []media.Shot{}, Notes: []string{}}
+	if j.Step != nil {
+		var step jobs.InspectStep
+		if err := json.Unmarshal(j.Step, &step); err != nil {
+			return nil, err
+		}
+		out.Done, out.Total = step.Done, step.Of
+	}
+	return out, nil
+}
+
+// takeClip takes a clip in, to be inspected when its turn comes.
+func (a *api) takeClip(c *gin.Context) {
+	ctx := c.Request.Context()
+	id, err := uuid.Parse(c.Param("id"))
+	if err != nil {
+		answer(c, huma.NewError(http.StatusNotFound, "no such rig"))
+		return
+	}
+	v, err := a.judged(ctx, id)
+	if err != nil {
+		answer(c, err)
+		return
+	}
+	of := c.DefaultQuery("of", "programme")
+	if _, err := view.LookedAt(v.Verdict, of, nil, nil); err != nil {
+		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
+		return
+	}
+	q, err := a.jobs()
+	if err != nil {
+		answer(c, errNoWork(err))
+		return
+	}
+	file, err := clipOf(c, a.clips)
+	if err != nil {
+		answer(c, err)
+		return
+	}
+	name := filepath.Base(strings.TrimSpace(c.Query("name")))
+	if r := []rune(name); len(r) > 200 {
+		name = string(r[:200])
+	}
+	_, rev, err := a.store.Get(ctx, id, 0)
+	if err != nil {
+		answer(c, errors.Join(failed(err), throwAway(file)))
+		return
+	}
+	j, err := q.Put(ctx, jobs.Inspecting, id.String(), jobs.Asked(jobs.InspectSpec{Path: file, Name: name, Rig: id, Revision: rev.Number, Of: of,
+		Kbps: view.PlannedKbps(v.Verdict, of)}), nil)
+	if err != nil {
+		answer(c, errors.Join(errNoWork(err), throwAway(file)))
+		return
+	}
+	out, err := inspectionOf(j)
+	if err != nil {
+		answer(c, err)
+		return
+	}
+	c.JSON(http.StatusOK, out)
+}
+
+func (a *api) inspection(ctx context.Context, in *idIn) (*struct{ Body Inspection }, error) {
+	ctx, cancel := limited(ctx)
+	defer cancel()
+	j, err := a.job(ctx, in.ID)
+	if err != nil {
+		return nil, err
+	}
+	out, err := inspectionOf(j)
+	if err != nil {
+		return nil, failed(err)
+	}
+	if j.State != jobs.Done {
+		return &struct{ Body Inspection }{*out}, nil
+	}
+	var got media.Inspected
+	if err := json.Unmarshal(j.Result, &got); err != nil {
+		return nil, failed(err)
+	}
+	v, err := a.judged(ctx, out.Rig)
+	if err != nil {
+		return nil, err
+	}
+	out.Inspected, err = view.InspectedAt(v.Verdict, out.Of, &got.Arrived, got.Video, got.Audio, got.Bytes)
+	if err != nil { // what it was of is no part of the rig any more
+		out.Of = "programme"
+		if out.Inspected, err = view.InspectedAt(v.Verdict, out.Of, &got.Arrived, got.Video, got.Audio, got.Bytes); err != nil {
+			return nil, failed(err)
+		}
+	}
+	out.Shots, out.Cut, out.Notes = append(out.Shots, got.Shots...), got.Cut, append(out.Notes, got.Notes...)
+	return &struct{ Body Inspection }{*out}, nil
+}
+
+// job is a piece of long work by its id.
+func (a *api) job(ctx context.Context, id uuid.UUID) (*jobs.Job, error) {
+	q, err := a.jobs()
+	if err != nil {
+		return nil, errNoWork(err)
+	}
+	j, err := q.Get(ctx, id)
+	if errors.Is(err, jobs.ErrNone) {
+		return nil, huma.NewError(http.StatusNotFound, jobs.ErrNone.Error())
+	}
+	return j, failed(err)
+}
+
+// registerInspecting describes inspecting clips.
+func (a *api) registerInspecting(h huma.API, op func(method, path, id, summary string) huma.Operation) {
+	huma.Register(h, op("GET", "/api/rigs/{id}/inspected", "inspectedOf", "What a clip that is inspected may be of: recordings and streams of the sheet, and what a look may be of"),
+		func(ctx context.Context, in *idIn) (*struct{ Body []view.LookedFigure }, error) {
+			v, err := a.judged(ctx, in.ID)
+			if err != nil {
+				return nil, err
+			}
+			return &struct{ Body []view.LookedFigure }{view.InspectedOf(v.Verdict)}, nil
+		})
+	huma.Register(h, op("GET", "/api/rigs/{id}/inspections", "inspections", "Clips of a rig that were inspected or wait for it, the newest first, without what they came to"),
+		func(ctx context.Context, in *idIn) (*struct{ Body []Inspection }, error) {
+			ctx, cancel := limited(ctx)
+			defer cancel()
+			q, err := a.jobs()
+			if err != nil {
+				return nil, errNoWork(err)
+			}
+			all, err := q.Of(ctx, jobs.Inspecting, in.ID.String())
+			if err != nil {
+				return nil, failed(err)
+			}
+			out := []Inspection{}
+			for i := range all {
+				one, err := inspectionOf(&all[i])
+				if err != nil {
+					return nil, failed(err)
+				}
+				out = append(out, *one)
+			}
+			return &struct{ Body []Inspection }{out}, nil
+		})
+	huma.Register(h, op("GET", "/api/inspections/{id}", "inspection", "How an inspection stands, and what it came to"), a.inspection)
+	huma.Register(h, op("DELETE", "/api/inspections/{id}", "callOffInspection", "Call an inspection off"),
+		func(ctx context.Context, in *idIn) (*struct{ Body Inspection }, error) {
+			q, err := a.jobs()
+			if err != nil {
+				return nil, errNoWork(err)
+			}
+			if err := q.CallOff(ctx, in.ID); errors.Is(err, jobs.ErrNone) {
+				return nil, huma.NewError(http.StatusNotFound, err.Error())
+			} else if err != nil {
+				return nil, failed(err)
+			}
+			return a.inspection(ctx, in)
+		})
+	of := h.OpenAPI()
+	take := op("POST", "/api/rigs/{id}/inspections", "inspectClip", "Inspect a clip: what it shows, how it is coded, held against the plan")
+	take.Description = "The body is the clip; ?of= says what it is of, ?name= what it is called. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended."
+	take.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/octet-stream": {}}}
+	take.Responses = map[string]*huma.Response{"200": {Description: "The work", Content: map[string]*huma.MediaType{"application/json": {
+		Schema: of.Components.Schemas.Schema(reflect.TypeFor[Inspection](), true, "Inspection")}}}}
+	of.AddOperation(&take)
+}
