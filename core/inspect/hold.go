@@ -9,7 +9,9 @@ import (
 	"eventether/core/h264"
 	"eventether/core/lang"
 	"eventether/core/limit"
+	"eventether/core/look"
 	"eventether/core/picture"
+	"eventether/core/plans"
 	"eventether/core/rig"
 	"eventether/core/say"
 	"eventether/core/sheet"
@@ -267,15 +269,15 @@ func (h *holder) coding() {
 				state = limit.Taut
 			}
 			h.put("references", strconv.Itoa(v.References), state,
-				lang.Text("%s are kept instead of %s.", say.Count(v.References, "picture", "pictures"), strconv.Itoa(w.References)))
+				say.Sentence(lang.Text("%s are kept instead of %s.", say.Count(v.References, "picture", "pictures"), strconv.Itoa(w.References))))
 		}
 	}
 	if c := &h.a.Came; c.Frames < 12 {
 		h.notYet("b-frames")
 	} else {
 		text := strconv.Itoa(c.BFrames)
-		h.put("b-frames", text, either(c.BFrames == w.BFrames, bad), lang.Text("%s come in a row instead of %s.",
-			say.Count(c.BFrames, "B-frame", "B-frames"), strconv.Itoa(w.BFrames)))
+		h.put("b-frames", text, either(c.BFrames == w.BFrames, bad), say.Sentence(lang.Text("%s come in a row instead of %s.",
+			say.Count(c.BFrames, "B-frame", "B-frames"), strconv.Itoa(w.BFrames))))
 	}
 	h.colour()
 }
@@ -285,11 +287,8 @@ func (h *holder) level() {
 	v, w := h.a.Video, h.w
 	says := lang.Text("Level %s stands in the stream instead of %s: set it by hand, or look at size, rate and references.", v.Level, w.Level)
 	state := either(v.Level == w.Level, limit.Kinked)
-	at := func(name string) int {
-		return slices.IndexFunc(h264.Levels, func(l h264.Level) bool { return l.Name == name })
-	}
-	if have, want := at(v.Level), at(w.Level); have >= 0 && want >= 0 && have > want && !h.w.Stream {
-		state, says = limit.Taut, lang.Text("Level %s stands in the file; %s would hold it.", v.Level, w.Level)
+	if v.Level != w.Level && !w.Stream { // a player of files reads what it finds
+		state, says = limit.Taut, lang.Text("Level %s stands in the file, and %s was planned.", v.Level, w.Level)
 	}
 	h.put("level", v.Level, state, says)
 }
@@ -434,10 +433,15 @@ func (h *holder) whole() {
 	if !w.Stream && a.Container != "" {
 		same := a.Container == w.Container
 		state := either(same, limit.Taut)
-		if a.Whole != nil && a.Whole.Safe != "found" && !same {
+		if a.Whole != nil && a.Whole.Safe != look.Found && !same {
 			state = limit.Kinked
 		}
-		h.put("container", a.Container, state, lang.Text("It is a %s file.", a.Container))
+		text := plans.ContainerName(a.Container)
+		says := lang.Text("It is %s instead of %s.", text, plans.ContainerName(w.Container))
+		if a.Whole != nil && a.Whole.Safe == look.Clear {
+			says += " " + lang.Text("A crash would lose all of it.")
+		}
+		h.put("container", text, state, says)
 	}
 }
 

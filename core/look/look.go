@@ -65,6 +65,7 @@ const (
 	IsHum      Name = "hum"
 	IsPumping  Name = "pumping"
 	IsEcho     Name = "echo"
+	IsLoudness Name = "loudness" // against what is aimed at; looking itself does not know that
 )
 
 // Find is the finding of a name, nil when it was not looked for.

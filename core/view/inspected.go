@@ -95,6 +95,7 @@ func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.S
 		out.takes(v, of, bytes)
 	}
 	out.findings()
+	out.loudness(v, heard)
 	low, high := loudnessOf(v)
 	out.Kbps = thinned(Plot{Values: a.Came.Windows, Unit: "kb/s"})
 	if kbps := PlannedKbps(v, of); kbps > 0 {
@@ -202,6 +203,29 @@ func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
 		}
 	}
 	return out
+}
+
+// loudness holds a sound's loudness and true peak against what the rig aims at.
+func (out *Inspected) loudness(v *verdict.Verdict, heard *look.Heard) {
+	plan := v.Sounds()
+	if plan == nil || heard == nil || heard.LUFS < -70 {
+		return
+	}
+	t, f := plan.Target, Found{What: look.IsLoudness, State: limit.Slack, Spans: []look.Stretch{}}
+	off := math.Abs(heard.LUFS - t.LUFS)
+	f.Says = lang.Text("%s LUFS, %s ± %s is aimed at; true peak %s dBTP.", below(heard.LUFS), below(t.LUFS), say.Number(t.Within), below(heard.TruePeak))
+	switch {
+	case heard.TruePeak > t.Peak:
+		f.State, f.Do = limit.Kinked, lang.Text("A limiter at %s dBTP on the programme, after its loudness is set.", below(t.Peak))
+	case off > t.Within && heard.Seconds < 10:
+		f.State, f.Do = limit.Untested, lang.Text("A minute of speech tells it.")
+	case off > t.Within && heard.LUFS < t.LUFS:
+		f.State, f.Do = limit.Kinked, lang.Text("%s dB more on the programme, with a limiter after it; or it was not the show's speech.", say.Number(math.Round(off)))
+	case off > t.Within:
+		f.State, f.Do = limit.Kinked, lang.Text("%s dB less on the programme.", say.Number(math.Round(off)))
+	}
+	out.Findings = append(out.Findings, f)
+	slices.SortStableFunc(out.Findings, func(a, b Found) int { return b.State.Severity() - a.State.Severity() })
 }
 
 // clock is a length as people write it.

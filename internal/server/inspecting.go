@@ -37,6 +37,7 @@ type Inspection struct {
 	At      time.Time `json:"at"`
 
 	Inspected *view.Inspected `json:"inspected,omitempty" doc:"What it came to, beside the rig as it is now"`
+	Preflight *view.Preflight `json:"preflight,omitempty" doc:"The same in one line, and whether it shows its step of the run sheet done"`
 	Shots     []media.Shot    `json:"shots" doc:"Frames of what was found"`
 	Cut       string          `json:"cut,omitempty" doc:"Why not all of it was looked at"`
 	Notes     []string        `json:"notes"`
@@ -140,6 +141,7 @@ func (a *api) inspection(ctx context.Context, in *idIn) (*struct{ Body Inspectio
 			return nil, failed(err)
 		}
 	}
+	out.Preflight = view.PreflightOf([]*view.Looked{out.Inspected.Looked})
 	out.Shots, out.Cut, out.Notes = append(out.Shots, got.Shots...), got.Cut, append(out.Notes, got.Notes...)
 	return &struct{ Body Inspection }{*out}, nil
 }

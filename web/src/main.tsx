@@ -9,6 +9,7 @@ import { NightPage } from './night/NightPage'
 import { PairPage } from './night/PairPage'
 import {
   CostsPage,
+  InspectPage,
   LogPage,
   LookPage,
   PortsPage,
@@ -86,6 +87,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/rigs/:id/sound" element={<SoundPage />} />
             <Route path="/rigs/:id/costs" element={<CostsPage />} />
             <Route path="/rigs/:id/look" element={<LookPage />} />
+            <Route path="/rigs/:id/inspect" element={<InspectPage />} />
             <Route path="/rigs/:id/run" element={<RunPage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/nights/:id" element={<NightPage />} />

@@ -1101,6 +1101,7 @@ export const words = {
     run: 'Run sheet',
     costs: 'Costs',
     look: 'Look',
+    inspect: 'Inspect',
     log: 'Log',
     screens: 'Screens',
     ofRig: 'Screens of this rig',
@@ -1157,6 +1158,7 @@ export const words = {
       hum: 'Hum',
       pumping: 'Level control',
       echo: 'Echo',
+      loudness: 'Loudness',
       focus: 'Focus',
       level: 'Level',
       turned: 'Turned',
@@ -1266,6 +1268,55 @@ export const words = {
       preflightNote: (sentence: string, lines: string[]) =>
         `Looked at everything: ${sentence} ${lines.join(' ')}`,
     },
+  },
+  inspect: {
+    title: 'What a recording really is',
+    line: 'A test recording, held against the plan: what it shows and plays, how it is coded, line by line of the sheet.',
+    help: 'Record two minutes of the real scene as it will be: movement, speech, pauses. It is decoded here, on this computer; you can go elsewhere meanwhile.',
+    privacy:
+      'The clip is thrown away when it has been inspected; figures and a few small frames are kept for a week.',
+    of: 'A clip of',
+    choose: 'Choose a clip',
+    orDrop: 'or drop it here',
+    sending: (name: string) => `${name} is taken in…`,
+    running: (name: string) => `${name} is inspected`,
+    waits: 'waits for its turn',
+    off: 'called off',
+    callOff: 'Call it off',
+    none: 'Nothing has been inspected yet.',
+    show: 'Show',
+    showOf: (name: string) => `Show ${name}`,
+    shown: 'shown below',
+    older: (n: number) => (n === 1 ? 'One older clip' : `${n} older clips`),
+    held: (name: string) => `Line by line of the sheet: ${name}`,
+    right: (n: number) => (n === 1 ? 'One line is as it is set' : `${n} lines are as they are set`),
+    hidden: (n: number) =>
+      n === 1 ? 'One line cannot be seen from here' : `${n} lines cannot be seen from here`,
+    hiddenWhy: 'What arrives does not show them, however long it is watched: look in the program.',
+    field: 'setting',
+    set: 'as set',
+    came: 'as it comes',
+    timeline: 'From beginning to end',
+    timelineOf: (long: string, rows: number, cuts: number) =>
+      `${long} of clip: ${rows} findings with a time, ${cuts} cuts, bitrate and loudness by the second`,
+    clock: (s: number) => `${Math.floor(s / 60)}:${String(Math.floor(s % 60)).padStart(2, '0')}`,
+    cuts: 'Cuts',
+    plots: { 'kb/s': 'kb/s', LUFS: 'LUFS, 3 s' },
+    readAt: (at: string) => `At ${at}`,
+    value: (v: number | undefined, unit: string) =>
+      v === undefined
+        ? ''
+        : `${v.toLocaleString('en-GB', { maximumFractionDigits: 1 }).replace('-', '−')} ${unit}`,
+    frameOf: (at: string, of: string) => `${at}, ${of}`,
+    shotOf: (of: string): string =>
+      of === 'start'
+        ? 'the beginning'
+        : of === 'cut'
+          ? 'a cut'
+          : (words.look.names[of as keyof typeof words.look.names] ?? of).toLowerCase(),
+    coded: 'How it is coded',
+    untold: (n: number) =>
+      n === 1 ? 'One thing this clip cannot tell' : `${n} things this clip cannot tell`,
   },
   costs: {
     title: 'Costs',

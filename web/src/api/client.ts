@@ -251,6 +251,10 @@ export const api = {
       }),
     ),
   lookedOf: (id: string) => ask(client.GET('/api/rigs/{id}/look', { params: { path: { id } } })),
+  inspectedOf: (id: string) => ask(client.GET('/api/rigs/{id}/inspected', at(id))),
+  inspections: (id: string) => ask(client.GET('/api/rigs/{id}/inspections', at(id))),
+  inspection: (id: string) => ask(client.GET('/api/inspections/{id}', at(id))),
+  callOffInspection: (id: string) => ask(client.DELETE('/api/inspections/{id}', at(id))),
   inputsOf: (id: string, inputs: Schemas['Input'][]) =>
     ask(client.POST('/api/rigs/{id}/inputs', { params: { path: { id } }, body: { inputs } })),
   openLook: (id: string, body: { of: string; facts: Schemas['DeviceFacts'] }) =>

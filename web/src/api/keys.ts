@@ -25,6 +25,9 @@ export const keys = {
   sound: (rig: Rig) => ['sound', rig],
   lineNeeds: (id: string, revision: number) => ['line', id, revision],
   lookedOf: (id: string, revision: number) => ['look', id, revision],
+  inspectedOf: (id: string, revision: number) => ['inspected', id, revision],
+  inspections: (id: string) => ['inspections', id],
+  inspection: (id: string, revision: number) => ['inspection', id, revision],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
   runSheet: (id: string, revision?: number, people?: number) =>
     revision === undefined ? ['runsheet', id] : ['runsheet', id, revision, people],

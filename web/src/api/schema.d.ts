@@ -193,6 +193,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How an inspection stands, and what it came to */
+        get: operations["inspection"];
+        put?: never;
+        post?: never;
+        /** Call an inspection off */
+        delete: operations["callOffInspection"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judge": {
         parameters: {
             query?: never;
@@ -826,6 +844,44 @@ export interface paths {
         put?: never;
         /** Which of a rig's pictures and ways of sound a computer's cameras and microphones are, by their names */
         post: operations["inputsOf"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/inspected": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a clip that is inspected may be of: recordings and streams of the sheet, and what a look may be of */
+        get: operations["inspectedOf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/inspections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Clips of a rig that were inspected or wait for it, the newest first, without what they came to */
+        get: operations["inspections"];
+        put?: never;
+        /**
+         * Inspect a clip: what it shows, how it is coded, held against the plan
+         * @description The body is the clip; ?of= says what it is of, ?name= what it is called. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended.
+         */
+        post: operations["inspectClip"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1545,6 +1601,47 @@ export interface components {
             /** @description Where each source lies */
             words: string;
         };
+        Arrived: {
+            /** @description The first of them */
+            audio?: components["schemas"]["Audio"];
+            came: components["schemas"]["Came"];
+            /**
+             * @description Of a file
+             * @enum {string}
+             */
+            container?: "fmp4" | "mp4" | "mkv" | "mov" | "flv" | "mpegts" | "other";
+            /**
+             * @description Range the picture itself shows; none where it shows neither
+             * @enum {string}
+             */
+            luma?: "limited" | "full";
+            /**
+             * Format: int64
+             * @description Sound tracks
+             */
+            tracks: number;
+            /**
+             * @description None of a file
+             * @enum {string}
+             */
+            transport?: "rtmp" | "srt" | "webrtc";
+            video?: components["schemas"]["Video"];
+            /** @description Of a file: whether it is all there */
+            whole?: components["schemas"]["Whole"];
+        };
+        Audio: {
+            /** Format: int64 */
+            channels: number;
+            /** @description aac, opus and so on */
+            codec: string;
+            /** @description LC, HE-AAC */
+            profile?: string;
+            /**
+             * Format: int64
+             * @description Samples a second
+             */
+            rate: number;
+        };
         AudioFormat: {
             /** Format: int64 */
             channels: number;
@@ -1751,6 +1848,55 @@ export interface components {
                 /** @description The likely value */
                 value: number;
             };
+        };
+        Came: {
+            /** Format: double */
+            audioKbps: number;
+            /**
+             * Format: int64
+             * @description Most frames in a row that are shown before one that was decoded sooner
+             */
+            bFrames: number;
+            /** Format: int64 */
+            frames: number;
+            keys: components["schemas"]["Keys"];
+            /**
+             * Format: double
+             * @description The lowest of them
+             */
+            least: number;
+            /**
+             * Format: double
+             * @description The highest of the windows
+             */
+            most: number;
+            /**
+             * Format: double
+             * @description Buffer a decoder needs that is filled at the rate planned; 0 where none is
+             */
+            needsKbit: number;
+            pace?: components["schemas"]["Pace"];
+            /** Format: double */
+            seconds: number;
+            /**
+             * Format: double
+             * @description By how much the sound's last time stamp is ahead of the picture's, on average, where both came together
+             */
+            skewMs: number;
+            /** @description kb/s of the sound, of each whole second */
+            sound: number[];
+            /**
+             * Format: double
+             * @description Share of steps from frame to frame that are not the usual one: variable rate where it is more than one in a hundred
+             */
+            uneven: number;
+            /**
+             * Format: double
+             * @description On average
+             */
+            videoKbps: number;
+            /** @description kb/s of the picture, of each whole second */
+            windows: number[];
         };
         Capture: {
             /** @description Left out when its formats could not be listed */
@@ -2821,6 +2967,14 @@ export interface components {
             left: string[];
             listing: components["schemas"]["Listing"];
         };
+        Found: {
+            do?: string;
+            says: string;
+            spans: components["schemas"]["Stretch"][];
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            what: string;
+        };
         FreezeRigRequest: {
             frozen: boolean;
         };
@@ -3079,6 +3233,20 @@ export interface components {
             /** Format: int64 */
             width?: number;
         };
+        Held: {
+            /** @description In the sheet's order */
+            lines: components["schemas"]["Line"][];
+            name: string;
+            part: string;
+            /** @description What the destination of this stream would not take */
+            refuses: components["schemas"]["Refusal"][];
+            sentence: string;
+            /**
+             * @description The worst of its lines, those nobody can see from here apart
+             * @enum {string}
+             */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+        };
         Here: {
             /** @description Devices that send pictures, with what they deliver where it could be read */
             captures: components["schemas"]["Capture"][];
@@ -3203,6 +3371,55 @@ export interface components {
         InputsOfRequest: {
             inputs: components["schemas"]["Input"][];
         };
+        Inspected: {
+            arrived: components["schemas"]["Arrived"];
+            /** @description How it is coded, in words */
+            coded: components["schemas"]["LookedFigure"][];
+            /** @description When the picture changes from one frame to the next */
+            cuts: number[];
+            /** @description What was looked for, the worst first */
+            findings: components["schemas"]["Found"][];
+            /** @description Line by line against the sheet; none of a clip that is no recording or stream of it */
+            held?: components["schemas"]["Held"];
+            /** @description Of the picture, each second */
+            kbps: components["schemas"]["Plot"];
+            looked: components["schemas"]["Looked"];
+            /** @description Of the last three seconds, each second, LUFS */
+            loudness: components["schemas"]["Plot"];
+            /** Format: double */
+            seconds: number;
+            sentence: string;
+            whole?: components["schemas"]["Whole"];
+        };
+        Inspection: {
+            /** Format: date-time */
+            at: string;
+            /** @description Why not all of it was looked at */
+            cut?: string;
+            /**
+             * Format: double
+             * @description Seconds of it that were looked at
+             */
+            done: number;
+            id: string;
+            /** @description What it came to, beside the rig as it is now */
+            inspected?: components["schemas"]["Inspected"];
+            /** @description Of the clip */
+            name: string;
+            notes: string[];
+            /** @description What of the rig it is of */
+            of: string;
+            /** @description The same in one line, and whether it shows its step of the run sheet done */
+            preflight?: components["schemas"]["Preflight"];
+            problem?: string;
+            rig: string;
+            /** @description Frames of what was found */
+            shots: components["schemas"]["Shot"][];
+            /** @enum {string} */
+            state: "waits" | "runs" | "done" | "failed" | "off";
+            /** Format: double */
+            total: number;
+        };
         Item: {
             /**
              * Format: date
@@ -3239,6 +3456,27 @@ export interface components {
             strains: string[];
             /** @description The same in words */
             words: string;
+        };
+        Keys: {
+            /** Format: int64 */
+            count: number;
+            /**
+             * Format: int64
+             * @description The usual distance in frames
+             */
+            frames: number;
+            /** Format: double */
+            least: number;
+            /**
+             * Format: double
+             * @description The stretch after the last one counts where it is longer
+             */
+            most: number;
+            /**
+             * Format: double
+             * @description Seconds from one to the next, in the middle
+             */
+            usual: number;
         };
         Known: {
             ingest: components["schemas"]["Ingest"];
@@ -3482,6 +3720,18 @@ export interface components {
             what: string;
             /** @description Ids of the items and leads it depends on */
             where: string[];
+        };
+        Line: {
+            /** @description No stream shows it, however long it is watched */
+            hidden?: boolean;
+            /** @description Of the sheet's line */
+            id: string;
+            measured: string;
+            name: string;
+            planned: string;
+            says?: string;
+            /** @enum {string} */
+            state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
         LineNeeds: {
             /** Format: double */
@@ -4292,6 +4542,31 @@ export interface components {
             /** @enum {string} */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
         };
+        Pace: {
+            /**
+             * Format: double
+             * @description Standard error of that
+             */
+            error: number;
+            /** Format: int64 */
+            frames: number;
+            /**
+             * Format: double
+             * @description Frames a second
+             */
+            hz: number;
+            /**
+             * Format: double
+             * @description 95 of 100 frames come so near to their time, milliseconds
+             */
+            jitterMs: number;
+            /**
+             * Format: int64
+             * @description Frames that are missing between others
+             */
+            lost: number;
+            name?: string;
+        };
         Part: {
             command?: string;
             /** @description sources, sound, stream-0, recording-0 and so on */
@@ -4397,6 +4672,24 @@ export interface components {
             left: string[];
             /** @description What the computer says of itself that the rig has otherwise */
             tells: string[];
+        };
+        Plot: {
+            /**
+             * Format: double
+             * @description Seconds at the first of them
+             */
+            from: number;
+            /** Format: double */
+            high?: number;
+            /**
+             * Format: double
+             * @description Of what is planned
+             */
+            low?: number;
+            /** @description In one line */
+            says: string;
+            unit: string;
+            values: number[];
         };
         Plug: {
             /** @description Item id of the interface, desk, camera or other thing */
@@ -5026,6 +5319,14 @@ export interface components {
             /** Format: double */
             y: number;
         };
+        Refusal: {
+            allowed: string;
+            arrived: string;
+            /** @description Id of the sheet's line it is about */
+            line: string;
+            says: string;
+            what: string;
+        };
         Region: {
             /**
              * Format: double
@@ -5551,6 +5852,17 @@ export interface components {
             uses: components["schemas"]["UseOf"][];
             /** @description What its newest state changed, in words */
             what: string;
+        };
+        Shot: {
+            /**
+             * Format: double
+             * @description Seconds from the beginning
+             */
+            at: number;
+            /** @description base64 */
+            jpeg: string;
+            /** @description What was found there: a name of looking, cut, or start */
+            of: string;
         };
         Show: {
             /** @description Programs that take pictures beside the main one */
@@ -6491,6 +6803,36 @@ export interface components {
             /** @description The facts that decide whether it holds, as their limits are called */
             toFindOut: string[];
         };
+        Video: {
+            /** Format: int64 */
+            bits?: number;
+            /** @description 4:2:0 */
+            chroma?: string;
+            /** @description h264, hevc and so on */
+            codec: string;
+            /**
+             * Format: double
+             * @description Frames a second it says it has
+             */
+            declaredHz?: number;
+            /** Format: int64 */
+            height: number;
+            interlaced?: boolean;
+            /** @description 4.1 */
+            level?: string;
+            /** @description bt709, smpte170m, bt2020nc */
+            matrix?: string;
+            /** @description As the standard names it: High, Main, Constrained Baseline */
+            profile?: string;
+            /** @enum {string} */
+            range?: "limited" | "full";
+            /** Format: int64 */
+            references?: number;
+            /** @description bt709, smpte2084, arib-std-b67 */
+            transfer?: string;
+            /** Format: int64 */
+            width: number;
+        };
         Waved: {
             look: string;
             sure: boolean;
@@ -6529,6 +6871,19 @@ export interface components {
             weakest?: string;
             /** @description Why it is not possible */
             why?: string;
+        };
+        Whole: {
+            /**
+             * @description found: it was closed as it should be; clear: it breaks off
+             * @enum {string}
+             */
+            ends: "found" | "clear" | "cannot-tell";
+            /**
+             * @description found: it can be played up to the last moments after a crash
+             * @enum {string}
+             */
+            safe: "found" | "clear" | "cannot-tell";
+            says: string;
         };
         Window: {
             /**
@@ -6972,6 +7327,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FormatsRead"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    callOffInspection: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"];
                 };
             };
             /** @description Error */
@@ -8424,6 +8841,92 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspectedOf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookedFigure"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    inspectClip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": unknown;
+            };
+        };
+        responses: {
+            /** @description The work */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Inspection"];
                 };
             };
         };

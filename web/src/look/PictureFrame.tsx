@@ -2,7 +2,14 @@ import { words } from '../words'
 import type { Looked } from './clip'
 
 /** A picture's frame in small: what of it is in use, and the boxes around what stays put. */
-export function PictureFrame({ frame: f }: { frame: NonNullable<Looked['frame']> }) {
+export function PictureFrame({
+  frame: f,
+  jpeg,
+}: {
+  frame: NonNullable<Looked['frame']>
+  /** The picture itself, in base64, where there is one. */
+  jpeg?: string
+}) {
   const line = { fill: 'none', vectorEffect: 'non-scaling-stroke' as const }
   const says = words.look.frame(f.stays.length)
   return (
@@ -11,8 +18,9 @@ export function PictureFrame({ frame: f }: { frame: NonNullable<Looked['frame']>
         role="img"
         aria-label={says}
         viewBox={`0 0 ${f.width} ${f.height}`}
-        className="max-h-40 max-w-60 bg-wash outline outline-1 outline-ink"
+        className={`bg-wash outline outline-1 outline-ink ${jpeg ? 'max-h-56 max-w-96' : 'max-h-40 max-w-60'}`}
       >
+        {jpeg && <image href={`data:image/jpeg;base64,${jpeg}`} width={f.width} height={f.height} />}
         <rect
           x={f.active.x}
           y={f.active.y}

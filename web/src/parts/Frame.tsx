@@ -100,6 +100,7 @@ function Screens({ rig }: { rig: string }) {
       when: words.nav.prepare,
       screens: [
         ['/look', words.nav.look],
+        ['/inspect', words.nav.inspect],
         ['/run', words.nav.run],
       ],
     },
