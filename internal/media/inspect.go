@@ -194,7 +194,7 @@ func (s *said) into(a *inspect.Arrived) {
 		v := &inspect.Video{Codec: st.Codec, Profile: st.Profile, Width: st.Width, Height: st.Height,
 			Interlaced: slices.Contains([]string{"tt", "bb", "tb", "bt"}, st.Fields)}
 		if st.Codec == "h264" && st.Level > 0 {
-			v.Level = strings.TrimSuffix(fmt.Sprintf("%d.%d", st.Level/10, st.Level%10), ".0")
+			v.Level = levelOf(st.Level)
 		}
 		switch st.Range {
 		case "tv":
@@ -245,9 +245,10 @@ func references(ctx context.Context, path string) int {
 		return 0
 	}
 	for _, nal := range nals {
-		var sps h264.SPS
-		if len(nal) > 0 && nal[0]&31 == byte(h264.NALUTypeSPS) && sps.Unmarshal(nal) == nil {
-			return int(sps.MaxNumRefFrames)
+		if len(nal) > 0 && nal[0]&31 == byte(h264.NALUTypeSPS) {
+			if v, ok := VideoOf(nal); ok {
+				return v.References
+			}
 		}
 	}
 	return 0

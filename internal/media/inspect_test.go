@@ -16,34 +16,27 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
-	"eventether/core/fact"
 	"eventether/core/inspect"
 	"eventether/core/judge"
 	"eventether/core/limit"
 	"eventether/core/look"
-	"eventether/core/picture"
 	"eventether/core/rig"
 	"eventether/core/sheet"
 	"eventether/internal/demo/rigs"
+	"eventether/internal/mistakes"
 )
 
-// commanded runs a part's own command, with something of it replaced, and gives the file.
-func commanded(t *testing.T, part *sheet.Part, replace ...string) string {
+// commanded runs a part's own command, and gives the file.
+func commanded(t *testing.T, command string) string {
 	t.Helper()
-	dir := t.TempDir()
-	command := part.Command
-	for i := 0; i+1 < len(replace); i += 2 {
-		require.Contains(t, command, replace[i])
-		command = strings.ReplaceAll(command, replace[i], replace[i+1])
-	}
 	c := exec.CommandContext(t.Context(), "bash", "-c", command)
-	c.Dir = dir
+	c.Dir = t.TempDir()
 	out, err := c.CombinedOutput()
 	require.NoError(t, err, "%s\n%s", command, out)
-	files, err := os.ReadDir(dir)
+	files, err := os.ReadDir(c.Dir)
 	require.NoError(t, err)
 	require.Len(t, files, 1)
-	return filepath.Join(dir, files[0].Name())
+	return filepath.Join(c.Dir, files[0].Name())
 }
 
 func arrived(t *testing.T, path string, kbps float64) *inspect.Arrived {
@@ -58,7 +51,7 @@ func arrived(t *testing.T, path string, kbps float64) *inspect.Arrived {
 
 // What a rig's own command makes is as its sheet says, in every line that can be seen.
 func TestEveryLineOfItsOwnCommandIsRight(t *testing.T) {
-	for _, r := range []*rig.Rig{rigs.Loft(), rigs.Hall(), web(rigs.LoftEven())} {
+	for _, r := range []*rig.Rig{rigs.Loft(), web(mistakes.Rig())} {
 		v := judge.Rig(r)
 		for _, part := range sheet.Of(v).Parts {
 			if part.Command == "" {
@@ -66,7 +59,7 @@ func TestEveryLineOfItsOwnCommandIsRight(t *testing.T) {
 			}
 			w, ok := sheet.WantedOf(v, part.ID)
 			require.True(t, ok, part.ID)
-			held, ok := inspect.Hold(v, part.ID, arrived(t, commanded(t, &part), w.Kbps))
+			held, ok := inspect.Hold(v, part.ID, arrived(t, commanded(t, part.Command), w.Kbps))
 			require.True(t, ok)
 			for _, l := range held.Lines {
 				if !l.Hidden && !(l.ID == "bitrate" && l.State == limit.Untested) { // five seconds are too few for it
@@ -84,79 +77,26 @@ func web(r *rig.Rig) *rig.Rig {
 	return r
 }
 
-// small is a rig whose stream and recording are quickly coded.
-func small() *rig.Rig {
-	r := rigs.LoftEven()
-	r.Show.Programme.Width, r.Show.Programme.Height = 320, 180
-	d := &r.Show.Destinations[0]
-	d.Send.Width, d.Send.Height, d.Send.VideoKbps, d.Send.Encoder = 320, 180, new(fact.Exactly(600)), "veryfast"
-	d.Ingest = &rig.Ingest{MaxVideoKbps: 800, KeyframeSeconds: 2, MaxAudioKbps: 160, VideoCodecs: []string{"h264"}, MaxWidth: 1280, MaxHeight: 720,
-		MaxRate: picture.Rate{Num: 30, Den: 1}}
-	r.Show.Recordings = []rig.Recording{{What: "programme", Width: 320, Height: 180, Quality: 22, Container: "fmp4", Encoder: "veryfast"}}
-	return r
-}
-
-// Each line of the sheet wrong once: it is found, whatever else is, and nothing that has nothing to do with it.
+// Each line of the sheet wrong once: it is found, and nothing that has nothing to do with it.
 func TestEachLineWrongOnceIsFound(t *testing.T) {
-	v := judge.Rig(small())
-	parts := map[string]*sheet.Part{}
-	all := sheet.Of(v).Parts
-	for i := range all {
-		parts[all[i].ID] = &all[i]
+	v := judge.Rig(mistakes.Rig())
+	parts := map[string]sheet.Part{}
+	for _, p := range sheet.Of(v).Parts {
+		parts[p.ID] = p
 	}
-	const still = "noise=alls=10:allf=t"
-	for _, c := range []struct {
-		part, line string
-		replace    []string
-		also       []string // what such a mistake changes besides
-		refused    bool
-	}{
-		{"stream-0", "size", []string{"size=320x180", "size=240x180"}, []string{"level"}, false},
-		{"stream-0", "rate", []string{"rate=30000/1001", "rate=25"}, []string{"keyframe-seconds", "keyframe-frames"}, true},
-		{"stream-0", "bitrate", []string{"600k", "1100k"}, []string{"rate-control", "buffer"}, true},
-		{"stream-0", "keyframe-seconds", []string{"keyint=60", "keyint=150"}, []string{"keyframe-frames"}, true},
-		{"stream-0", "scene-cut", []string{"min-keyint=60", "min-keyint=1", "scenecut=0", "scenecut=40", "-s:v", "-s:v"}, []string{"keyframe-seconds", "keyframe-frames"}, false},
-		{"stream-0", "rate-control", []string{"nal-hrd=cbr:vbv-init=0.55", "filler=0", "-maxrate 600k -bufsize 600k", ""}, []string{"buffer", "bitrate", "level"}, false},
-		{"stream-0", "buffer", []string{"-bufsize 600k", "-bufsize 3000k", "vbv-init=0.55", "vbv-init=0.9"}, []string{"rate-control", "bitrate", "level"}, false},
-		{"stream-0", "profile", []string{"-profile:v high", "-profile:v main", "8x8dct=1", "8x8dct=0"}, nil, false},
-		{"stream-0", "level", []string{"-level:v 1.3", "-level:v 4.1"}, nil, false},
-		{"stream-0", "references", []string{"ref=1", "ref=6", "bframes=2", "bframes=2:b-pyramid=none"}, []string{"level", "b-frames"}, false},
-		{"stream-0", "b-frames", []string{"bframes=2", "bframes=0"}, []string{"references"}, false},
-		{"stream-0", "range", []string{"-color_range tv", "-color_range pc"}, nil, false},
-		{"stream-0", "matrix", []string{"-colorspace bt709", "-colorspace smpte170m"}, nil, false},
-		{"stream-0", "chroma", []string{"format=yuv420p", "format=yuv422p", "-profile:v high", "-profile:v high422"}, []string{"profile", "level"}, false},
-		{"stream-0", "audio", []string{"-c:a aac", "-c:a libmp3lame"}, nil, false},
-		{"stream-0", "audio-bitrate", []string{"-b:a 160k", "-b:a 64k"}, nil, false},
-		{"stream-0", "audio-rate", []string{"-ar 48000", "-ar 44100"}, nil, false},
-		{"stream-0", "audio-channels", []string{"-ac 2", "-ac 1"}, nil, false},
-		{"recording-0", "container", []string{"+frag_keyframe+empty_moov", "+faststart"}, nil, false},
-		{"recording-0", "audio-tracks", []string{"-map 1:a", "-map 1:a -map 1:a"}, nil, false},
-	} {
-		p := parts[c.part]
-		require.NotNil(t, p)
-		replace := []string{}
-		for i := 0; i+1 < len(c.replace); i += 2 {
-			if c.replace[i] != c.replace[i+1] {
-				replace = append(replace, c.replace[i], c.replace[i+1])
-			}
-		}
-		switch c.line {
-		case "rate-control", "buffer": // a picture that is busy for a while, and then is not
-			replace = append(replace, still, "'noise=alls=80:allf=t:enable=sin(0.9*t)+abs(sin(0.9*t))'")
-		case "scene-cut":
-			replace = append(replace, still, "noise=alls=10:allf=t,'negate=enable=sin(4.8*t)+abs(sin(4.8*t))'")
-		}
-		w, _ := sheet.WantedOf(v, c.part)
-		held, ok := inspect.Hold(v, c.part, arrived(t, commanded(t, p, append(replace, "-t 5", "-t 12")...), w.Kbps))
+	for i := range mistakes.All {
+		m := &mistakes.All[i]
+		w, _ := sheet.WantedOf(v, m.Part)
+		held, ok := inspect.Hold(v, m.Part, arrived(t, commanded(t, m.Command(t, parts[m.Part].Command)), w.Kbps))
 		require.True(t, ok)
 		found := false
 		for _, l := range held.Lines {
 			bad := l.State == limit.Kinked || l.State == limit.Snapped
-			found = found || bad && l.ID == c.line
-			assert.False(t, bad && l.ID != c.line && !slices.Contains(c.also, l.ID), "%s wrong: %s found too: %s, planned %s", c.line, l.ID, l.Measured, l.Planned)
+			found = found || bad && l.ID == m.Line
+			assert.False(t, bad && l.ID != m.Line && !slices.Contains(m.Also, l.ID), "%s wrong: %s found too: %s, planned %s", m.Line, l.ID, l.Measured, l.Planned)
 		}
-		assert.True(t, found, "%s wrong, and not found: %+v", c.line, held.Lines)
-		assert.Equal(t, c.refused, len(held.Refuses) > 0, "%s: %+v", c.line, held.Refuses)
+		assert.True(t, found, "%s wrong, and not found: %+v", m.Line, held.Lines)
+		assert.Equal(t, m.Refused, len(held.Refuses) > 0, "%s: %+v", m.Line, held.Refuses)
 	}
 }
 

@@ -1,0 +1,264 @@
+package inspect
+
+import (
+	"math"
+
+	"eventether/core/lang"
+	"eventether/core/look"
+	"eventether/core/say"
+)
+
+// Live watches a stream as it comes in, by the clock of who takes it: all times named now are seconds of that clock, rising. It
+// is not safe for use by several at once.
+type Live struct {
+	planned     float64
+	traffic     *Traffic
+	best        *Traffic // of the connection that lasted longest, where that is not the one at hand
+	connected   bool
+	connections int
+	began       float64 // of the connection at hand
+	first       float64 // its first time stamp
+	firstAt     float64 // and when that came
+	some        bool
+	lastData    float64
+	anyData     bool
+	lag         float64
+	usual       float64 // the least lag of the connection: what the way itself takes
+	lastDecode  float64
+	period      float64
+	lost        int
+	stalls      []look.Stretch
+	seconds     []Second
+	from        float64 // now of the first second
+	dips        []*Dip
+}
+
+// Second is one second of what came in.
+type Second struct {
+	At     int     `json:"at" doc:"Seconds since the first connection"`
+	Kbps   float64 `json:"kbps" doc:"Of picture and sound, as it arrived"`
+	Frames int     `json:"frames"`
+	Behind float64 `json:"behind" doc:"By how many seconds the latest frame came later than it was sent, at its usual best 0"`
+}
+
+// What a far end may do badly.
+const (
+	Narrow = "narrow" // takes so many kb/s for a while
+	Slow   = "slow"   // answers so many milliseconds later
+	Stalls = "stalls" // takes nothing for a while
+	Closes = "closes" // closes the connection, and takes a new one
+	Denies = "denies" // closes it, and takes none for a while
+)
+
+// Dip is one thing a far end did badly, and what it did to the stream.
+type Dip struct {
+	Kind    string  `json:"kind" enum:"narrow,slow,stalls,closes,denies"`
+	At      float64 `json:"at" doc:"Seconds since the first connection"`
+	Seconds float64 `json:"seconds" doc:"For how long"`
+	Value   float64 `json:"value,omitempty" doc:"kb/s it was narrowed to, milliseconds it was slowed by"`
+	Over    bool    `json:"over"`
+	Lost    int     `json:"lost" doc:"Frames that never came"`
+	Behind  float64 `json:"behind" doc:"Seconds the stream came late at most"`
+	Silent  float64 `json:"silent" doc:"Longest time without anything, seconds"`
+	Anew    bool    `json:"anew" doc:"The sender had to connect anew, and did"`
+	Back    float64 `json:"back" doc:"Seconds from its end until the stream came as it did before; -1 while it has not"`
+	Says    string  `json:"says"`
+
+	ends, lostBefore, began float64
+	connections             int
+	usual                   float64
+}
+
+// Of stalls and coming back [estimate].
+const (
+	stallAfter = 1.0  // seconds without data
+	backWithin = 0.35 // seconds behind what is usual: as before
+	mostLive   = 7200 // seconds that are kept
+)
+
+// NewLive watches a stream whose picture is planned at so many kb/s, 0 where nothing is.
+func NewLive(plannedKbps float64) *Live {
+	return &Live{planned: plannedKbps, traffic: NewTraffic(plannedKbps), stalls: []look.Stretch{}, seconds: []Second{}, dips: []*Dip{}}
+}
+
+// Begins says that a sender connected.
+func (l *Live) Begins(now float64) {
+	if l.connections == 0 {
+		l.from = now
+	} else if l.best == nil || l.traffic.frames > l.best.frames {
+		l.best = l.traffic
+	}
+	l.connections++
+	l.traffic = NewTraffic(l.planned)
+	l.connected, l.began, l.some, l.period, l.lag, l.usual = true, now, false, 0, 0, 0
+}
+
+// Ends says that the sender is gone.
+func (l *Live) Ends(float64) { l.connected = false }
+
+// second is the one that now lies in; nil past those that are kept.
+func (l *Live) second(now float64) *Second {
+	k := int(now - l.from)
+	if k < 0 || k >= mostLive {
+		return nil
+	}
+	for len(l.seconds) <= k {
+		l.seconds = append(l.seconds, Second{At: len(l.seconds)})
+	}
+	return &l.seconds[k]
+}
+
+// data notes that something came.
+func (l *Live) data(now float64, bytes int) *Second {
+	if l.anyData && now-l.lastData > stallAfter && len(l.stalls) < 500 {
+		l.stalls = append(l.stalls, look.Stretch{From: tenth(l.lastData - l.from), To: tenth(now - l.from)})
+	}
+	if l.anyData {
+		for _, d := range l.dips {
+			if d.Back < 0 {
+				d.Silent = max(d.Silent, tenth(now-max(l.lastData, d.began)))
+			}
+		}
+	}
+	l.lastData, l.anyData = now, true
+	s := l.second(now)
+	if s != nil {
+		s.Kbps += float64(bytes) * 8 / 1000
+	}
+	return s
+}
+
+func tenth(v float64) float64 { return math.Round(v*10) / 10 }
+
+// Picture takes a coded frame that came in now.
+func (l *Live) Picture(now float64, p Packet) {
+	s := l.data(now, p.Bytes)
+	l.traffic.Picture(p)
+	if !l.some {
+		l.some, l.first, l.firstAt = true, p.Decode, now
+	} else if step := p.Decode - l.lastDecode; step > 0 {
+		switch {
+		case l.period == 0:
+			l.period = step
+		case step < 1.5*l.period:
+			l.period += 0.05 * (step - l.period)
+		default:
+			l.lost += int(math.Round(step/l.period)) - 1
+		}
+	}
+	l.lastDecode = p.Decode
+	l.lag = now - l.firstAt - (p.Decode - l.first)
+	l.usual = min(l.usual, l.lag)
+	behind := max(0, l.lag-l.usual)
+	if s != nil {
+		s.Frames++
+		s.Behind = math.Round(1000*behind) / 1000
+	}
+	for _, d := range l.dips {
+		d.frame(l, now, behind)
+	}
+}
+
+// frame notes what a frame that came tells of a dip.
+func (d *Dip) frame(l *Live, now, behind float64) {
+	if d.Back >= 0 {
+		return
+	}
+	d.Behind = max(d.Behind, tenth(behind))
+	d.Lost = l.lost - int(d.lostBefore)
+	d.Anew = l.connections > d.connections
+	// Back at the usual delay, or, connected anew, for a second.
+	if now >= d.ends && behind <= backWithin+d.usual && (!d.Anew || now-l.began >= 1) {
+		d.Back = max(0, tenth(now-d.ends))
+		if d.Anew {
+			d.Back = max(0, tenth(l.began-d.ends))
+		}
+	}
+}
+
+// Sound takes a piece of coded sound that came in now.
+func (l *Live) Sound(now float64, p Packet) {
+	l.data(now, p.Bytes)
+	l.traffic.Sound(p)
+}
+
+// Dips says that the far end does something badly from now on, for so many seconds; value is that of its kind.
+func (l *Live) Dips(now float64, kind string, value, seconds float64) {
+	if l.connections == 0 || len(l.dips) == 100 {
+		return
+	}
+	l.dips = append(l.dips, &Dip{Kind: kind, At: tenth(now - l.from), Seconds: seconds, Value: value, Back: -1, began: now, ends: now + seconds,
+		lostBefore: float64(l.lost), connections: l.connections, usual: max(0, l.lag-l.usual)})
+}
+
+// Going is how a stream comes in.
+type Going struct {
+	Connected   bool           `json:"connected"`
+	Connections int            `json:"connections"`
+	Lasts       float64        `json:"lasts" doc:"Seconds of the connection at hand"`
+	Silent      float64        `json:"silent" doc:"Seconds since anything came; 0 before the first"`
+	Behind      float64        `json:"behind" doc:"By how many seconds the latest frame came later than the earliest did for theirs"`
+	Lost        int            `json:"lost" doc:"Frames that never came"`
+	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything, seconds since the first connection"`
+	Seconds     []Second       `json:"seconds" doc:"The last five minutes"`
+	Dips        []Dip          `json:"dips"`
+}
+
+// shownSeconds are handed on of those that are kept.
+const shownSeconds = 300
+
+// Going tells how it comes in now.
+func (l *Live) Going(now float64) Going {
+	g := Going{Connected: l.connected, Connections: l.connections, Behind: math.Round(1000*max(0, l.lag-l.usual)) / 1000, Lost: l.lost,
+		Stalls: append([]look.Stretch{}, l.stalls...), Dips: []Dip{}}
+	if l.connected {
+		g.Lasts = tenth(now - l.began)
+	}
+	if l.anyData {
+		g.Silent = tenth(max(0, now-l.lastData))
+	}
+	if l.connected && l.connections > 0 {
+		l.second(now)
+	}
+	g.Seconds = append([]Second{}, l.seconds[max(0, len(l.seconds)-shownSeconds):]...)
+	for _, d := range l.dips {
+		c := *d
+		c.Over = now >= d.ends
+		c.Says = c.say(l)
+		g.Dips = append(g.Dips, c)
+	}
+	return g
+}
+
+// say tells what a dip did.
+func (d *Dip) say(l *Live) string {
+	what := map[string]string{
+		Narrow: lang.Text("Narrowed to %s kb/s for %s s", say.Number(d.Value), say.Number(d.Seconds)),
+		Slow:   lang.Text("Answered %s ms later for %s s", say.Number(d.Value), say.Number(d.Seconds)),
+		Stalls: lang.Text("Took nothing for %s s", say.Number(d.Seconds)),
+		Closes: lang.Text("Closed the connection"),
+		Denies: lang.Text("Closed the connection and took none for %s s", say.Number(d.Seconds)),
+	}[d.Kind]
+	did := lang.Text("%s lost, %s s late at most", say.Count(d.Lost, "frame", "frames"), say.Number(d.Behind))
+	switch {
+	case !d.Over && d.Back < 0:
+		return lang.Text("%s: under way; %s.", what, did)
+	case d.Back < 0 && !l.connected:
+		return lang.Text("%s: the sender has not come back.", what)
+	case d.Back < 0:
+		return lang.Text("%s: %s; it is not yet as it was before.", what, did)
+	case d.Anew:
+		return lang.Text("%s: the sender connected anew %s s after it.", what, say.Number(d.Back))
+	case d.Back == 0 && d.Lost == 0 && d.Behind < backWithin:
+		return lang.Text("%s: nothing of it was to be seen.", what)
+	}
+	return lang.Text("%s: %s; as before %s s after it.", what, did, say.Number(d.Back))
+}
+
+// Came is what came in over the connection at hand, or over the one that lasted longest where that is another.
+func (l *Live) Came() Came {
+	if l.best != nil && l.best.frames > l.traffic.frames {
+		return l.best.Came()
+	}
+	return l.traffic.Came()
+}

@@ -1,0 +1,107 @@
+package inspect_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/inspect"
+)
+
+// sender makes frames at 30 a second and hands them on at times a way gives them.
+type sender struct {
+	l   *inspect.Live
+	now float64
+	n   int // of the connection at hand
+}
+
+func (s *sender) begin() { s.l.Begins(s.now); s.n = 0 }
+
+// send hands frames on for so many seconds; late is by how much each comes late, skip whether it never comes.
+func (s *sender) send(seconds float64, late func(float64) float64, skip func(int) bool) {
+	from := s.now
+	for k := 0; float64(k) < seconds*30; k++ {
+		at := from + float64(k)/30
+		if skip == nil || !skip(k) {
+			s.now = at + late(at-from)
+			s.l.Picture(s.now, inspect.Packet{At: float64(s.n) / 30, Decode: float64(s.n) / 30, Bytes: 5000, Key: s.n%60 == 0})
+		}
+		s.n++
+	}
+	s.now = from + seconds
+}
+
+func onTime(float64) float64 { return 0.05 }
+
+func TestLive(t *testing.T) {
+	l := inspect.NewLive(1200)
+	s := &sender{l: l, now: 100}
+	assert.False(t, l.Going(100).Connected)
+	s.begin()
+	s.send(10, onTime, nil)
+	g := l.Going(s.now)
+	assert.True(t, g.Connected)
+	assert.InDelta(t, 0, g.Behind, 1e-6)
+	assert.Zero(t, g.Lost)
+	assert.Empty(t, g.Stalls)
+	require.GreaterOrEqual(t, len(g.Seconds), 10)
+	assert.InDelta(t, 1200, g.Seconds[5].Kbps, 41)
+	assert.InDelta(t, 30, g.Seconds[5].Frames, 1)
+
+	// Narrowed for four seconds: frames come up to two seconds late, and catch up within one after it.
+	l.Dips(s.now, inspect.Narrow, 600, 4)
+	s.send(6, func(at float64) float64 {
+		if at < 4 {
+			return 0.05 + at/2
+		}
+		return max(0.05, 2.05-(at-4)*2)
+	}, nil)
+	s.send(4, onTime, nil)
+	d := l.Going(s.now).Dips[0]
+	assert.InDelta(t, 2, d.Behind, 0.15)
+	assert.Zero(t, d.Lost)
+	assert.False(t, d.Anew)
+	assert.InDelta(t, 0.9, d.Back, 0.35)
+	assert.Contains(t, d.Says, "Narrowed to 600 kb/s for 4 s: no frames lost")
+
+	// A sender that throws frames away.
+	l.Dips(s.now, inspect.Stalls, 0, 2)
+	s.send(5, onTime, func(k int) bool { return k > 0 && k < 60 })
+	d = l.Going(s.now).Dips[1]
+	assert.InDelta(t, 59, d.Lost, 1)
+	assert.InDelta(t, 2, d.Silent, 0.15)
+	assert.Len(t, l.Going(s.now).Stalls, 1)
+
+	// Closed; the sender is back three seconds later.
+	l.Dips(s.now, inspect.Closes, 0, 0)
+	l.Ends(s.now)
+	s.now += 3
+	assert.Contains(t, l.Going(s.now).Dips[2].Says, "has not come back")
+	s.begin()
+	s.send(4, onTime, nil)
+	d = l.Going(s.now).Dips[2]
+	assert.True(t, d.Anew)
+	assert.InDelta(t, 3, d.Back, 0.1)
+	assert.Contains(t, d.Says, "connected anew 3 s after it")
+	assert.Equal(t, 2, l.Going(s.now).Connections)
+
+	// What it came to is told of the connection that lasted longest.
+	assert.Greater(t, l.Came().Frames, 600)
+
+	// A dip nothing is to be seen of.
+	l.Dips(s.now, inspect.Slow, 100, 2)
+	s.send(4, onTime, nil)
+	assert.Contains(t, l.Going(s.now).Dips[3].Says, "nothing of it was to be seen")
+}
+
+// Before anybody has connected nothing dips, and nothing is silent.
+func TestLiveOfNobody(t *testing.T) {
+	l := inspect.NewLive(0)
+	l.Dips(5, inspect.Stalls, 0, 2)
+	g := l.Going(10)
+	assert.Empty(t, g.Dips)
+	assert.Zero(t, g.Silent)
+	assert.NotNil(t, g.Seconds)
+	assert.Zero(t, l.Came().Frames)
+}
