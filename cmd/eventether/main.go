@@ -54,7 +54,7 @@ func main() {
 	root := &cobra.Command{Use: "eventether", Short: "Will the rig hold, where is it weakest, and what to change",
 		SilenceErrors: true, SilenceUsage: true}
 	root.AddCommand(judgeCommand(), sheetCommand(), runsheetCommand(), backupCommand(), restoreCommand(),
-		measureCommand(), lookCommand(), inspectCommand(), placeCommand(), edidCommand(), usbCommand(), hereCommand(), formatsCommand(), schemaCommand(),
+		measureCommand(), lookCommand(), inspectCommand(), rehearseCommand(), placeCommand(), edidCommand(), usbCommand(), hereCommand(), formatsCommand(), schemaCommand(),
 		rulesCommand(), editsCommand(), textCommand(), openAPICommand(), serveCommand(), demoCommand())
 	language := root.PersistentFlags().String("language", "",
 		"file of texts in another language, such as docs/texts.json")

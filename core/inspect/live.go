@@ -251,6 +251,8 @@ func (d *Dip) say(l *Live) string {
 		return lang.Text("%s: the sender connected anew %s s after it.", what, say.Number(d.Back))
 	case d.Back == 0 && d.Lost == 0 && d.Behind < backWithin:
 		return lang.Text("%s: nothing of it was to be seen.", what)
+	case d.Back == 0:
+		return lang.Text("%s: %s; as before as soon as it was over.", what, did)
 	}
 	return lang.Text("%s: %s; as before %s s after it.", what, did, say.Number(d.Back))
 }

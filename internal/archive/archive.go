@@ -24,10 +24,12 @@ import (
 	"eventether/internal/wire"
 )
 
-// Format names the archive, with the number of its form; of the first form each rig and night was one document.
+// Format names the archive, with the number of its form; of the first form each rig and night was one document, and before the
+// third there were no reports.
 const (
 	FormatPrefix = "eventether-backup/"
-	Format       = "eventether-backup/2"
+	Format       = "eventether-backup/3"
+	Format2      = "eventether-backup/2"
 	Format1      = "eventether-backup/1"
 )
 
@@ -55,7 +57,7 @@ type Report struct {
 
 // Row is what became of one thing.
 type Row struct {
-	Kind string     `json:"kind" enum:"rig,shelf,profile,night"`
+	Kind string     `json:"kind" enum:"rig,shelf,profile,report,night"`
 	ID   string     `json:"id"`
 	Name string     `json:"name"`
 	Came store.Came `json:"came" enum:"new,longer,same,ahead,clash"`
@@ -108,6 +110,7 @@ func Write(ctx context.Context, s *store.Store, to io.Writer, made time.Time) er
 		},
 		Entry:   func(w store.WholeEntry) error { return put("shelf/"+w.Entry.ID+".json", entryOf(&w)) },
 		Profile: func(w store.WholeProfile) error { return put("profiles/"+w.ID.String()+".json", profileOf(&w)) },
+		Report:  func(r store.Report) error { return put("reports/"+r.ID.String()+".json", reportOf(&r)) },
 		Night: func(row store.Night, ops func(func(night.Op) error) error) error {
 			w, err := open("nights/" + row.ID.String() + ".jsonl")
 			if err != nil {
@@ -125,8 +128,8 @@ func Write(ctx context.Context, s *store.Store, to io.Writer, made time.Time) er
 	return z.Close()
 }
 
-// kinds are the folders of an archive, in the order they come back: nights stand on rigs.
-var kinds = []string{"shelf", "profiles", "rigs", "nights"}
+// kinds are the folders of an archive, in the order they come back: nights and reports stand on rigs.
+var kinds = []string{"shelf", "profiles", "rigs", "reports", "nights"}
 
 // Progress is told how far a restore has come, in bytes of the archive.
 type Progress func(done, of int64)
@@ -164,7 +167,7 @@ func Read(ctx context.Context, s *store.Store, from io.ReaderAt, size int64, pro
 		}
 	}
 	switch {
-	case m.Format == Format, m.Format == Format1:
+	case m.Format == Format, m.Format == Format2, m.Format == Format1:
 	case strings.HasPrefix(m.Format, FormatPrefix):
 		return nil, unusable("format %q: this version reads %q; the archive is of a newer one", m.Format, Format)
 	default:
@@ -226,6 +229,8 @@ func bring(ctx context.Context, s *store.Store, kind string, f *zip.File, u *unp
 		return bringNight1(ctx, s, raw)
 	case "shelf":
 		return bringEntry(ctx, s, raw)
+	case "reports":
+		return bringReport(ctx, s, raw)
 	}
 	return bringProfile(ctx, s, raw)
 }

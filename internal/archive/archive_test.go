@@ -78,9 +78,21 @@ func TestThereAndBack(t *testing.T) {
 		Ingest: rig.Ingest{MaxVideoKbps: 3000}}, "ann"))
 	require.NoError(t, from.KeepProfile(ctx, rig.Known{Name: "Mine", Transport: "srt",
 		Ingest: rig.Ingest{MaxVideoKbps: 4000}}, "ann"))
+	rows, err := from.List(ctx, false)
+	require.NoError(t, err)
+	kept := store.Report{ID: uuid.New(), RigID: rows[0].ID, Revision: 1, Kind: "rehearsal", Part: "stream-0", Name: "the stream to Class", At: time.Now().UTC(),
+		Doc: []byte(`{"part":"stream-0","label":"the stream to Class","sentence":"As it is set."}`)}
+	require.NoError(t, from.KeepReport(ctx, kept))
 	raw := write(t, from)
 	report, err := back(t, to, raw)
 	require.NoError(t, err)
+	reports, err := to.Reports(ctx, rows[0].ID)
+	require.NoError(t, err)
+	require.Len(t, reports, 1)
+	require.Equal(t, kept.Name, reports[0].Name)
+	again, err := from.Report(ctx, kept.ID)
+	require.NoError(t, err)
+	require.JSONEq(t, string(kept.Doc), string(again.Doc))
 	mine, err := to.Profiles(ctx)
 	require.NoError(t, err)
 	require.Len(t, mine, 1)
@@ -365,7 +377,7 @@ func TestUnusableArchives(t *testing.T) {
 		"cut short": {good[:len(good)/2], "cut short"},
 		"altered":   {altered, ""},
 		"newer": {zipped(t,
-			map[string]string{"manifest.json": `{"format":"eventether-backup/3","made":"2026-01-01T00:00:00Z"}`}),
+			map[string]string{"manifest.json": `{"format":"eventether-backup/4","made":"2026-01-01T00:00:00Z"}`}),
 			"newer"},
 		"no manifest": {zipped(t, map[string]string{}), "manifest.json is missing"},
 		"zeros":       {zeros.Bytes(), "more than 150 times its size"},

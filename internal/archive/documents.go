@@ -19,6 +19,7 @@ import (
 	"eventether/core/night"
 	"eventether/core/rig"
 	"eventether/core/runsheet"
+	"eventether/core/view"
 	"eventether/internal/rigfile"
 	"eventether/internal/store"
 	"eventether/internal/wire"
@@ -373,6 +374,38 @@ func (d *profileDoc) bring(ctx context.Context, s *store.Store) (Row, error) {
 	}
 	came, err := s.BringProfile(ctx, w)
 	return Row{"profile", d.ID.String(), name, came}, err
+}
+
+// reportDoc is what a rehearsal came to.
+type reportDoc struct {
+	ID       uuid.UUID       `json:"id"`
+	Rig      uuid.UUID       `json:"rig"`
+	Revision int             `json:"revision"`
+	Kind     string          `json:"kind"`
+	Part     string          `json:"part"`
+	Name     string          `json:"name"`
+	At       time.Time       `json:"at"`
+	Doc      json.RawMessage `json:"doc"`
+}
+
+func reportOf(r *store.Report) *reportDoc {
+	return &reportDoc{r.ID, r.RigID, r.Revision, r.Kind, r.Part, r.Name, r.At, r.Doc}
+}
+
+func bringReport(ctx context.Context, s *store.Store, raw []byte) (Row, error) {
+	var d reportDoc
+	if err := parse("it", raw, &d); err != nil {
+		return Row{}, err
+	}
+	var doc view.Rehearsed
+	if err := errors.Join(told("name", d.Name, mostWhat), told("part", d.Part, mostWho), moment("it", d.At), parse("doc", d.Doc, &doc)); err != nil {
+		return Row{}, unusable("%s", err)
+	}
+	if d.Kind != "rehearsal" || d.Revision < 1 {
+		return Row{}, unusable("kind %q of revision %d: want a rehearsal of a revision", d.Kind, d.Revision)
+	}
+	came, err := s.BringReport(ctx, store.Report{ID: d.ID, RigID: d.Rig, Revision: d.Revision, Kind: d.Kind, Part: d.Part, Name: d.Name, At: d.At, Doc: d.Doc})
+	return Row{"report", d.ID.String(), d.Name, came}, err
 }
 
 // nightHead is a night; its operations follow.

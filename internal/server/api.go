@@ -42,11 +42,12 @@ type api struct {
 	closing   <-chan struct{}
 	logger    *slog.Logger
 
-	jobs    func() (*jobs.Queue, error)
-	clips   string // folder clips wait in
-	devices *devices.Bench
-	sys     fs.FS // how this system describes itself, laid out like /sys
-	own     func() *readers.Machine
+	jobs       func() (*jobs.Queue, error)
+	clips      string // folder clips wait in
+	rehearsals *rehearsing
+	devices    *devices.Bench
+	sys        fs.FS // how this system describes itself, laid out like /sys
+	own        func() *readers.Machine
 }
 
 // Doc is a rig document in a request; it is read by rigfile, which names every problem by place.
@@ -159,6 +160,7 @@ func (a *api) register(h huma.API) {
 	a.registerTables(h, op)
 	a.registerLooking(h, op)
 	a.registerInspecting(h, op)
+	a.registerRehearsing(h, op)
 	a.registerDevices(h, op)
 	a.registerLine(h, op)
 	a.registerPorts(h, op, raw)

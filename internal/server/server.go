@@ -76,7 +76,7 @@ func build(cfg Config) (http.Handler, *api) {
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), jobs: cfg.Jobs, clips: cmp.Or(cfg.Clips, os.TempDir()), logger: cfg.Log, sys: cfg.Sys,
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), jobs: cfg.Jobs, clips: cmp.Or(cfg.Clips, os.TempDir()), logger: cfg.Log, rehearsals: &rehearsing{}, sys: cfg.Sys,
 		devices:  devices.NewBench(func() (readers.Gauge, bool) { return readers.ReadGauge(os.DirFS("/proc"), cfg.Sys) }),
 		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},

@@ -31,6 +31,7 @@ type Whole struct {
 	Rig     func(row Rig, revisions func(each func(*Revision) error) error) error
 	Entry   func(WholeEntry) error
 	Profile func(WholeProfile) error
+	Report  func(Report) error
 	Night   func(row Night, ops func(each func(night.Op) error) error) error
 }
 
@@ -68,6 +69,9 @@ func (s *Store) Each(ctx context.Context, to Whole) error {
 			}
 		}
 		if err := s.eachProfile(to.Profile); err != nil {
+			return err
+		}
+		if err := s.eachReport(to.Report); err != nil {
 			return err
 		}
 		var nights []Night

@@ -14,6 +14,7 @@ import {
   LookPage,
   PortsPage,
   PowerPage,
+  RehearsePage,
   RigList,
   RulesPage,
   RunPage,
@@ -88,6 +89,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/rigs/:id/costs" element={<CostsPage />} />
             <Route path="/rigs/:id/look" element={<LookPage />} />
             <Route path="/rigs/:id/inspect" element={<InspectPage />} />
+            <Route path="/rigs/:id/rehearse" element={<RehearsePage />} />
             <Route path="/rigs/:id/run" element={<RunPage />} />
             <Route path="/log" element={<LogPage />} />
             <Route path="/nights/:id" element={<NightPage />} />

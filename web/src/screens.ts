@@ -13,6 +13,7 @@ function screen<K extends string>(name: K, load: () => Promise<Record<K, Compone
 
 export const CostsPage = screen('CostsPage', () => import('./costs/CostsPage'))
 export const InspectPage = screen('InspectPage', () => import('./inspect/InspectPage'))
+export const RehearsePage = screen('RehearsePage', () => import('./rehearse/RehearsePage'))
 export const LogPage = screen('LogPage', () => import('./log/LogPage'))
 export const LookPage = screen('LookPage', () => import('./look/LookPage'))
 export const PortsPage = screen('PortsPage', () => import('./ports/PortsPage'))

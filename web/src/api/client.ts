@@ -251,6 +251,14 @@ export const api = {
       }),
     ),
   lookedOf: (id: string) => ask(client.GET('/api/rigs/{id}/look', { params: { path: { id } } })),
+  rehearse: (id: string, body: { part: string; open?: boolean; by?: 'rtmp' | 'srt' | 'webrtc' }) =>
+    ask(client.POST('/api/rigs/{id}/rehearsals', { ...at(id), body })),
+  rehearsals: (id: string) => ask(client.GET('/api/rigs/{id}/rehearsals', at(id))),
+  dip: (id: string, body: { kind: Schemas['Dip']['kind']; value: number; seconds: number }) =>
+    ask(client.POST('/api/rehearsals/{id}/dip', { ...at(id), body })),
+  endRehearsal: (id: string) => ask(client.POST('/api/rehearsals/{id}/end', at(id))),
+  reports: (id: string) => ask(client.GET('/api/rigs/{id}/reports', at(id))),
+  report: (id: string) => ask(client.GET('/api/reports/{id}', at(id))),
   inspectedOf: (id: string) => ask(client.GET('/api/rigs/{id}/inspected', at(id))),
   inspections: (id: string) => ask(client.GET('/api/rigs/{id}/inspections', at(id))),
   inspection: (id: string) => ask(client.GET('/api/inspections/{id}', at(id))),

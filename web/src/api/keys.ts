@@ -28,6 +28,9 @@ export const keys = {
   inspectedOf: (id: string, revision: number) => ['inspected', id, revision],
   inspections: (id: string) => ['inspections', id],
   inspection: (id: string, revision: number) => ['inspection', id, revision],
+  rehearsals: (id: string) => ['rehearsals', id],
+  reports: (id: string) => ['reports', id],
+  report: (id: string) => ['report', id],
   sheetSince: (id: string, since: number, rig: Rig) => ['sheet', id, since, rig],
   runSheet: (id: string, revision?: number, people?: number) =>
     revision === undefined ? ['runsheet', id] : ['runsheet', id, revision, people],

@@ -644,6 +644,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/rehearsals/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How a rehearsal stands: what arrives, line by line against the sheet */
+        get: operations["rehearsal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsals/{id}/dip": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Have the far end do something badly for a while */
+        post: operations["dip"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rehearsals/{id}/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** End a rehearsal: its report is kept, its address and key are gone */
+        post: operations["endRehearsal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/reports/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One report of a rehearsal */
+        get: operations["report"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/rigs": {
         parameters: {
             query?: never;
@@ -1009,6 +1077,41 @@ export interface paths {
         put?: never;
         /** One step forth */
         post: operations["redoRig"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/rehearsals": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Rehearsals of a rig that are open, or ended not long ago, the newest first */
+        get: operations["rehearsals"];
+        put?: never;
+        /** Open a destination of one's own for a stream of a rig: an address and a key made for it */
+        post: operations["rehearse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/rigs/{id}/reports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Reports of a rig's rehearsals, the newest first */
+        get: operations["reports"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2602,6 +2705,60 @@ export interface components {
             /** @description It went while it was open */
             unplugged?: boolean;
         };
+        Dip: {
+            /** @description The sender had to connect anew, and did */
+            anew: boolean;
+            /**
+             * Format: double
+             * @description Seconds since the first connection
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description Seconds from its end until the stream came as it did before; -1 while it has not
+             */
+            back: number;
+            /**
+             * Format: double
+             * @description Seconds the stream came late at most
+             */
+            behind: number;
+            /** @enum {string} */
+            kind: "narrow" | "slow" | "stalls" | "closes" | "denies";
+            /**
+             * Format: int64
+             * @description Frames that never came
+             */
+            lost: number;
+            over: boolean;
+            says: string;
+            /**
+             * Format: double
+             * @description For how long
+             */
+            seconds: number;
+            /**
+             * Format: double
+             * @description Longest time without anything, seconds
+             */
+            silent: number;
+            /**
+             * Format: double
+             * @description kb/s it was narrowed to, milliseconds it was slowed by
+             */
+            value?: number;
+        };
+        DipRequest: {
+            /** @enum {string} */
+            kind: "narrow" | "slow" | "stalls" | "closes" | "denies";
+            /** Format: double */
+            seconds?: number;
+            /**
+             * Format: double
+             * @description kb/s of narrow, milliseconds of slow
+             */
+            value?: number;
+        };
         Display: {
             /** @description As the kernel names it, card0-HDMI-A-1 */
             output: string;
@@ -2742,6 +2899,12 @@ export interface components {
             /** @description What changes, in words */
             what: string;
         };
+        Elsewhere: {
+            /** @description Its limits are known; else nothing can be said */
+            known: boolean;
+            name: string;
+            refuses: components["schemas"]["Refusal"][];
+        };
         Entered: {
             /** @description Other names for it */
             also: string[];
@@ -2836,6 +2999,14 @@ export interface components {
              * @description The same in this one
              */
             then: number;
+        };
+        Event: {
+            /**
+             * Format: double
+             * @description Seconds since it was opened
+             */
+            at: number;
+            says: string;
         };
         Experience: {
             /** Format: date */
@@ -3165,6 +3336,36 @@ export interface components {
              * @description The revision it shall be as again
              */
             to: number;
+        };
+        Going: {
+            /**
+             * Format: double
+             * @description By how many seconds the latest frame came later than the earliest did for theirs
+             */
+            behind: number;
+            connected: boolean;
+            /** Format: int64 */
+            connections: number;
+            dips: components["schemas"]["Dip"][];
+            /**
+             * Format: double
+             * @description Seconds of the connection at hand
+             */
+            lasts: number;
+            /**
+             * Format: int64
+             * @description Frames that never came
+             */
+            lost: number;
+            /** @description The last five minutes */
+            seconds: components["schemas"]["Second"][];
+            /**
+             * Format: double
+             * @description Seconds since anything came; 0 before the first
+             */
+            silent: number;
+            /** @description Longer than a second without anything, seconds since the first connection */
+            stalls: components["schemas"]["Stretch"][];
         };
         HDMIPort: {
             /**
@@ -5361,6 +5562,76 @@ export interface components {
              */
             sureKbps: number;
         };
+        Rehearsal: {
+            /** @description What is typed into the program as its server; none when it has ended */
+            addresses: string[];
+            /** Format: date-time */
+            at: string;
+            /** @description The far end can do badly on demand */
+            badly: boolean;
+            /** @description What kinds of destination would refuse of it, by name; those that take all of it have no refusals */
+            else: components["schemas"]["Elsewhere"][];
+            ended: boolean;
+            events: components["schemas"]["Event"][];
+            id: string;
+            /** @description Made for this rehearsal, and good for nothing else; empty when it has ended */
+            key: string;
+            now: components["schemas"]["Rehearsed"];
+            /** @description To the local network, not to this computer alone */
+            open: boolean;
+            part: string;
+            /** @description What is kept of it when it has ended and somebody had sent; all 0 before */
+            report: string;
+            /**
+             * Format: int64
+             * @description Of the rig, as it was when it began
+             */
+            revision: number;
+            rig: string;
+            /**
+             * Format: double
+             * @description Since it was opened
+             */
+            seconds: number;
+            /** @description The last keyframe that was looked at, a small JPEG in base64 */
+            shot?: string;
+            /** @enum {string} */
+            transport: "rtmp" | "srt" | "webrtc";
+        };
+        RehearseRequest: {
+            /**
+             * @description What it takes; as the destination has it when not said
+             * @enum {string}
+             */
+            by?: "rtmp" | "srt" | "webrtc";
+            /** @description To the local network, not to this computer alone */
+            open?: boolean;
+            /** @description stream-0, the first destination of the show */
+            part: string;
+        };
+        Rehearsed: {
+            arrived: components["schemas"]["Arrived"];
+            going: components["schemas"]["Going"];
+            held: components["schemas"]["Held"];
+            label: string;
+            part: string;
+            /** @description The same in one line, and whether it shows the rehearsal's step done */
+            preflight: components["schemas"]["Preflight"];
+            /** @description What few small frames of it tell */
+            seen: components["schemas"]["Sign"][];
+            sentence: string;
+        };
+        Reported: {
+            /** Format: date-time */
+            at: string;
+            id: string;
+            name: string;
+            /** Format: int64 */
+            revision: number;
+            rig: string;
+            /** @description None in the list */
+            was?: components["schemas"]["Rehearsed"];
+        };
         Result: {
             /** Format: date-time */
             at: string;
@@ -5649,6 +5920,25 @@ export interface components {
             title: string;
             /** @description What is said for it */
             why: string;
+        };
+        Second: {
+            /**
+             * Format: int64
+             * @description Seconds since the first connection
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description By how many seconds the latest frame came later than it was sent, at its usual best 0
+             */
+            behind: number;
+            /** Format: int64 */
+            frames: number;
+            /**
+             * Format: double
+             * @description Of picture and sound, as it arrived
+             */
+            kbps: number;
         };
         Send: {
             /** @description 160 when not said */
@@ -8385,6 +8675,134 @@ export interface operations {
             };
         };
     };
+    rehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    dip: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DipRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    endRehearsal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reported"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
     listRigs: {
         parameters: {
             query?: {
@@ -9199,6 +9617,103 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Board"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rehearsals: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"][];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    rehearse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RehearseRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Rehearsal"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    reports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Reported"][];
                 };
             };
             /** @description Error */

@@ -6,14 +6,14 @@ import type { Held } from './clip'
 const w = words.inspect
 
 /** A part of the encoder sheet, line by line, beside what arrived: what is not as it is set stands open, the rest is folded. */
-export function HeldTable({ held: h }: { held: Held }) {
+export function HeldTable({ held: h, said }: { held: Held; /** What stands above it already. */ said?: string }) {
   const off = h.lines.filter((l) => l.state !== 'slack' && !l.hidden)
   const right = h.lines.filter((l) => l.state === 'slack')
   const hidden = h.lines.filter((l) => l.hidden)
   return (
     <section className="mt-6" data-testid="held">
       <h3 className="font-semibold">{w.held(h.name)}</h3>
-      <p className="mt-1">{h.sentence}</p>
+      {h.sentence !== said && <p className="mt-1">{h.sentence}</p>}
       {h.refuses.length > 0 && (
         <ul className="mt-2" data-testid="refuses">
           {h.refuses.map((r) => (

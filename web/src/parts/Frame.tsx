@@ -101,6 +101,7 @@ function Screens({ rig }: { rig: string }) {
       screens: [
         ['/look', words.nav.look],
         ['/inspect', words.nav.inspect],
+        ['/rehearse', words.nav.rehearse],
         ['/run', words.nav.run],
       ],
     },

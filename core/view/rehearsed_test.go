@@ -1,0 +1,101 @@
+package view_test
+
+import (
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/inspect"
+	"eventether/core/judge"
+	"eventether/core/look"
+	"eventether/core/rig"
+	"eventether/core/sheet"
+	"eventether/core/view"
+	"eventether/internal/demo/rigs"
+)
+
+// right is what arrives when everything is set as on the sheet.
+func right(t *testing.T, seconds float64) (*inspect.Arrived, sheet.Wanted) {
+	t.Helper()
+	w, ok := sheet.WantedOf(judge.Rig(rigs.LoftEven()), "stream-0")
+	require.True(t, ok)
+	hz := w.Rate.Float()
+	tr := inspect.NewTraffic(w.Kbps)
+	order := []int{0, 3, 1, 2}
+	frames := int(seconds * hz)
+	for n := range frames {
+		at := n
+		if n > 0 {
+			at = (n-1)/3*3 + order[(n-1)%3+1]
+		}
+		tr.Picture(inspect.Packet{At: float64(at) / hz, Decode: float64(n-2) / hz, Bytes: int(w.Kbps * 1000 / 8 / hz), Key: at%60 == 0})
+	}
+	for n := range int(seconds * 46.875) {
+		tr.Sound(inspect.Packet{At: float64(n) / 46.875, Bytes: int(w.AudioKbps * 1000 / 8 / 46.875)})
+	}
+	return &inspect.Arrived{Transport: "rtmp", Tracks: 1, Came: tr.Came(),
+		Video: &inspect.Video{Codec: "h264", Profile: w.Profile, Level: w.Level, Width: w.Width, Height: w.Height, References: w.References, Range: "limited", Matrix: "bt709", Chroma: "4:2:0", Bits: 8},
+		Audio: &inspect.Audio{Codec: "aac", Profile: "LC", Rate: 48000, Channels: 2}}, w
+}
+
+// The rehearsal's step is done when five minutes came as they are set and nothing was lost; it has failed when something is
+// not; what the far end did badly on purpose is nobody's fault.
+func TestRehearsedAt(t *testing.T) {
+	v := judge.Rig(rigs.LoftEven())
+	whole, _ := right(t, 310)
+	short, _ := right(t, 60)
+	wrong, _ := right(t, 310)
+	wrong.Video.Profile = "Main"
+	going := func(edit func(*inspect.Going)) inspect.Going {
+		g := inspect.Going{Connected: true, Connections: 1, Stalls: []look.Stretch{}}
+		if edit != nil {
+			edit(&g)
+		}
+		return g
+	}
+	for name, c := range map[string]struct {
+		a    *inspect.Arrived
+		g    inspect.Going
+		seen []look.Sign
+		is   look.Answer
+		says string
+	}{
+		"nobody": {&inspect.Arrived{}, inspect.Going{}, nil, look.CannotTell, "Nobody sends yet"},
+		"whole":  {whole, going(nil), nil, look.Found, "Every line that can be seen"},
+		"short":  {short, going(nil), nil, look.CannotTell, "Every line that can be seen"},
+		"wrong":  {wrong, going(nil), nil, look.Clear, "Profile Main comes instead of High."},
+		"loses":  {whole, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "four frames were lost"},
+		"stops":  {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
+		"on purpose": {whole, going(func(g *inspect.Going) {
+			g.Lost, g.Stalls, g.Dips = 4, []look.Stretch{{From: 50, To: 53}}, []inspect.Dip{{At: 50, Seconds: 3, Lost: 4, Back: 0.5}}
+		}), nil, look.Found, "Every line"},
+		"black": {whole, going(nil), []look.Sign{{What: look.IsBlack, Answer: look.Found, Says: "Black for 9 s in all."}}, look.Clear, "Black for 9 s"},
+		"gone":  {whole, going(func(g *inspect.Going) { g.Connected = false }), nil, look.Found, "The sender is gone."},
+	} {
+		r, err := view.RehearsedAt(v, "stream-0", c.a, c.g, c.seen)
+		require.NoError(t, err, name)
+		assert.Equal(t, c.is, r.Preflight.Rows[0].Passes.Answer, "%s: %s", name, r.Sentence)
+		assert.Contains(t, r.Sentence, c.says, name)
+	}
+	_, err := view.RehearsedAt(v, "recording-0", whole, going(nil), nil)
+	require.ErrorContains(t, err, "no stream of this rig")
+}
+
+// Every kind of destination people begin from says what it would refuse of a stream that is too much for it, and nothing of one
+// that is not.
+func TestElsewhere(t *testing.T) {
+	a, _ := right(t, 60)
+	much, _ := right(t, 60)
+	much.Video.Width, much.Video.Height, much.Video.Codec, much.Came.VideoKbps = 16384, 8192, "vp9", 900_000
+	for i := range rig.KnownDestinations {
+		k := &rig.KnownDestinations[i]
+		e := view.ElsewhereOf(k, much)
+		if k.Ingest.MaxWidth > 0 || k.Ingest.MaxVideoKbps > 0 || len(k.Ingest.VideoCodecs) > 0 {
+			assert.NotEmpty(t, e.Refuses, k.Name)
+		}
+		if k.Ingest.MaxHeight >= 720 && (len(k.Ingest.Transports) == 0 || k.Ingest.Transports[0] == "rtmp") && k.Ingest.MaxVideoKbps == 0 {
+			assert.Empty(t, view.ElsewhereOf(k, a).Refuses, k.Name)
+		}
+	}
+}
