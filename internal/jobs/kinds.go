@@ -26,8 +26,9 @@ const (
 
 // InspectSpec is a clip to be inspected.
 type InspectSpec struct {
-	Path     string    `json:"path"` // of the clip, which goes when the work has ended
-	Name     string    `json:"name"` // as people know it
+	Path     string    `json:"path"`  // of the clip, which goes when the work has ended
+	Other    string    `json:"other"` // another of the same sound, to be held against it; none when empty
+	Name     string    `json:"name"`  // as people know it
 	Rig      uuid.UUID `json:"rig"`
 	Revision int       `json:"revision"`
 	Of       string    `json:"of"`   // what of the rig it is of
@@ -63,8 +64,13 @@ func Kinds(clips string) []Kind {
 	return []Kind{
 		{Name: Inspecting, Run: inspect, After: func(spec json.RawMessage) {
 			var s InspectSpec
-			if json.Unmarshal(spec, &s) == nil && within(clips, s.Path) {
-				_ = os.Remove(s.Path)
+			if json.Unmarshal(spec, &s) != nil {
+				return
+			}
+			for _, path := range []string{s.Path, s.Other} {
+				if within(clips, path) {
+					_ = os.Remove(path)
+				}
 			}
 		}},
 		{Name: Measuring, Here: true, Run: measure},
@@ -82,9 +88,9 @@ func inspect(ctx context.Context, w Work) (any, error) {
 	if err := json.Unmarshal(w.Spec, &s); err != nil {
 		return nil, err
 	}
-	out, err := media.Inspect(ctx, s.Path, media.InspectOptions{Kbps: s.Kbps, Shots: true}, func(done, of float64) { w.Tell(InspectStep{done, of}) })
+	out, err := media.Inspect(ctx, s.Path, media.InspectOptions{Kbps: s.Kbps, Shots: true, Times: true, Other: s.Other}, func(done, of float64) { w.Tell(InspectStep{done, of}) })
 	if err != nil {
-		return nil, errors.New(strings.ReplaceAll(err.Error(), fmt.Sprintf("%q", s.Path), "It"))
+		return nil, errors.New(strings.NewReplacer(fmt.Sprintf("%q", s.Path), "It", fmt.Sprintf("%q", s.Other), "The second clip").Replace(err.Error()))
 	}
 	out.File = s.Name
 	return out, nil
@@ -116,7 +122,7 @@ func (q *Queue) Sweep(ctx context.Context, clips string) error {
 	for _, f := range files {
 		path := filepath.Join(clips, f.Name())
 		var waits bool
-		if err := q.pool.QueryRow(ctx, "select exists (select 1 from jobs where state in ('waits', 'runs') and spec->>'path' = $1)", path).Scan(&waits); err != nil {
+		if err := q.pool.QueryRow(ctx, "select exists (select 1 from jobs where state in ('waits', 'runs') and $1 in (spec->>'path', spec->>'other'))", path).Scan(&waits); err != nil {
 			return err
 		}
 		if st, err := f.Info(); err == nil && !waits && time.Since(st.ModTime()) > time.Hour {

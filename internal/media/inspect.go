@@ -31,6 +31,7 @@ type Inspected struct {
 	Arrived inspect.Arrived `json:"arrived"`
 	Notes   []string        `json:"notes" doc:"What to know of how it was inspected"`
 	Shots   []Shot          `json:"shots" doc:"Frames of what was found, small"`
+	Times   Times           `json:"times"`
 }
 
 // Shot is a frame of a clip, small.
@@ -45,6 +46,8 @@ type InspectOptions struct {
 	Seconds float64 // of it that are looked at; 600 when 0. How it is coded is read of the first hour
 	Kbps    float64 // the bitrate planned for its picture, 0 where none is: its buffer is judged at it
 	Shots   bool    // frames of what was found are wanted
+	Times   bool    // what it tells of time is wanted, with the frames around claps
+	Other   string  // another file of the same sound, to be held against it; none when empty
 }
 
 // codedSeconds is how much of a clip's packets are read.
@@ -76,7 +79,12 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 	var wait sync.WaitGroup
 	var coded error
 	wait.Go(func() { a.Came, coded = cameOf(ctx, path, said, o.Kbps) })
-	l, err := Look(ctx, path, LookOptions{Seconds: o.Seconds}, progress)
+	var light lights
+	looks := LookOptions{Seconds: o.Seconds}
+	if o.Times {
+		looks.few = light.add
+	}
+	l, err := Look(ctx, path, looks, progress)
 	if err != nil {
 		cancel()
 	}
@@ -91,6 +99,14 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 	}
 	if n := len(said.Streams); n > 20 {
 		out.Notes = append(out.Notes, lang.Text("It holds %s streams: the first picture and the first sound were looked at.", strconv.Itoa(n)))
+	}
+	out.Times.Claps = []Clap{}
+	if o.Times || o.Other != "" {
+		t, err := times(ctx, path, o.Other, said, &light)
+		if err != nil {
+			return nil, err
+		}
+		out.Times = *t
 	}
 	if o.Shots && out.Video != nil {
 		out.Shots = shots(ctx, path, out.moments())
@@ -142,6 +158,7 @@ type said struct {
 		Rate     string `json:"avg_frame_rate"`
 		Samples  string `json:"sample_rate"`
 		Channels int    `json:"channels"`
+		Start    string `json:"start_time"`
 		Is       struct {
 			Cover int `json:"attached_pic"`
 		} `json:"disposition"`

@@ -34,6 +34,8 @@ type Looked struct {
 // LookOptions bound the looking.
 type LookOptions struct {
 	Seconds float64 // of the file at most; 600 when 0
+
+	few func(at float64, samples []byte) // told the few samples of every frame, where anybody wants them
 }
 
 // mostLuma is the largest picture that is looked at, in samples: 8192 × 4320.
@@ -144,6 +146,9 @@ func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *stre
 		for few := range frames {
 			at := of.at(n)
 			p.AddSampled(at, of.width, of.height, few)
+			if o.few != nil {
+				o.few(at, few)
+			}
 			if n%each == 0 {
 				if luma, ok := <-closes; ok {
 					p.AddClosely(look.Frame{At: at, Width: of.width, Height: of.height, Luma: luma})

@@ -4,9 +4,12 @@ import (
 	"context"
 	"encoding/json"
 	"errors"
+	"io"
 	"net/http"
+	"os"
 	"path/filepath"
 	"reflect"
+	"strconv"
 	"strings"
 	"time"
 
@@ -36,11 +39,13 @@ type Inspection struct {
 	Problem string    `json:"problem,omitempty"`
 	At      time.Time `json:"at"`
 
-	Inspected *view.Inspected `json:"inspected,omitempty" doc:"What it came to, beside the rig as it is now"`
-	Preflight *view.Preflight `json:"preflight,omitempty" doc:"The same in one line, and whether it shows its step of the run sheet done"`
-	Shots     []media.Shot    `json:"shots" doc:"Frames of what was found"`
-	Cut       string          `json:"cut,omitempty" doc:"Why not all of it was looked at"`
-	Notes     []string        `json:"notes"`
+	Inspected *view.Inspected   `json:"inspected,omitempty" doc:"What it came to, beside the rig as it is now"`
+	Preflight *view.Preflight   `json:"preflight,omitempty" doc:"The same in one line, and whether it shows its step of the run sheet done"`
+	Times     media.Times       `json:"times" doc:"What it tells of time: a filmed slate, claps, one sound against another"`
+	Delays    []view.LookedTake `json:"delays" doc:"What the rig can take over of that: delays, clocks"`
+	Shots     []media.Shot      `json:"shots" doc:"Frames of what was found"`
+	Cut       string            `json:"cut,omitempty" doc:"Why not all of it was looked at"`
+	Notes     []string          `json:"notes"`
 }
 
 // inspectionOf tells how a piece of work stands.
@@ -50,7 +55,7 @@ func inspectionOf(j *jobs.Job) (*Inspection, error) {
 		return nil, err
 	}
 	out := &Inspection{ID: j.ID, Name: s.Name, Of: s.Of, Rig: s.Rig, State: string(j.State), Problem: j.Problem, At: j.CreatedAt,
-		Shots: []media.Shot{}, Notes: []string{}}
+		Shots: []media.Shot{}, Notes: []string{}, Times: media.Times{Claps: []media.Clap{}}, Delays: []view.LookedTake{}}
 	if j.Step != nil {
 		var step jobs.InspectStep
 		if err := json.Unmarshal(j.Step, &step); err != nil {
@@ -98,10 +103,15 @@ func (a *api) takeClip(c *gin.Context) {
 		answer(c, errors.Join(failed(err), throwAway(file)))
 		return
 	}
-	j, err := q.Put(ctx, jobs.Inspecting, id.String(), jobs.Asked(jobs.InspectSpec{Path: file, Name: name, Rig: id, Revision: rev.Number, Of: of,
+	other, err := second(file, c.Query("first"))
+	if err != nil {
+		answer(c, errors.Join(err, throwAway(file)))
+		return
+	}
+	j, err := q.Put(ctx, jobs.Inspecting, id.String(), jobs.Asked(jobs.InspectSpec{Path: file, Other: other, Name: name, Rig: id, Revision: rev.Number, Of: of,
 		Kbps: view.PlannedKbps(v.Verdict, of)}), nil)
 	if err != nil {
-		answer(c, errors.Join(errNoWork(err), throwAway(file)))
+		answer(c, errors.Join(errNoWork(err), throwAway(file), throwAway(other)))
 		return
 	}
 	out, err := inspectionOf(j)
@@ -110,6 +120,38 @@ func (a *api) takeClip(c *gin.Context) {
 		return
 	}
 	c.JSON(http.StatusOK, out)
+}
+
+// second takes what came behind the first clip, which is so many bytes long, into a file of its own; "" where nothing did.
+func second(file, first string) (string, error) {
+	if first == "" {
+		return "", nil
+	}
+	unusable := huma.NewError(http.StatusUnprocessableEntity, "first: want how many bytes the first of two clips has, fewer than came in")
+	n, err := strconv.ParseInt(first, 10, 64)
+	if err != nil || n <= 0 {
+		return "", unusable
+	}
+	f, err := os.OpenFile(file, os.O_RDWR, 0)
+	if err != nil {
+		return "", err
+	}
+	defer f.Close()
+	if st, err := f.Stat(); err != nil || n >= st.Size() {
+		return "", unusable
+	}
+	if _, err := f.Seek(n, io.SeekStart); err != nil {
+		return "", err
+	}
+	to, err := os.CreateTemp(filepath.Dir(file), "eventether-look-*")
+	if err != nil {
+		return "", err
+	}
+	_, err = io.Copy(to, f)
+	if err = errors.Join(err, to.Close(), f.Truncate(n)); err != nil {
+		return "", errors.Join(err, os.Remove(to.Name()))
+	}
+	return to.Name(), nil
 }
 
 func (a *api) inspection(ctx context.Context, in *idIn) (*struct{ Body Inspection }, error) {
@@ -141,6 +183,8 @@ func (a *api) inspection(ctx context.Context, in *idIn) (*struct{ Body Inspectio
 			return nil, failed(err)
 		}
 	}
+	out.Times = got.Times
+	out.Delays = append(view.SlateTakes(v.Verdict, got.Times.Slate), view.DriftTakes(v.Verdict, got.Times.Against)...)
 	out.Preflight = view.PreflightOf([]*view.Looked{out.Inspected.Looked})
 	out.Shots, out.Cut, out.Notes = append(out.Shots, got.Shots...), got.Cut, append(out.Notes, got.Notes...)
 	return &struct{ Body Inspection }{*out}, nil
@@ -205,9 +249,34 @@ func (a *api) registerInspecting(h huma.API, op func(method, path, id, summary s
 			}
 			return a.inspection(ctx, in)
 		})
+	huma.Register(h, op("POST", "/api/inspections/{id}/claps", "clapped", "Claps of a clip whose frames were picked: the middle, the spread, and what the rig can take over"),
+		func(ctx context.Context, in *struct {
+			ID   uuid.UUID `path:"id"`
+			Body struct {
+				Heard []float64 `json:"heard" maxItems:"20" doc:"When each is heard, seconds"`
+				Met   []float64 `json:"met" maxItems:"20" doc:"Time of the frame in which the hands meet, in the same order"`
+			}
+		}) (*struct{ Body view.ClapsMet }, error) {
+			j, err := a.job(ctx, in.ID)
+			if err != nil {
+				return nil, err
+			}
+			one, err := inspectionOf(j)
+			if err != nil {
+				return nil, failed(err)
+			}
+			v, err := a.judged(ctx, one.Rig)
+			if err != nil {
+				return nil, err
+			}
+			if len(in.Body.Heard) != len(in.Body.Met) {
+				return nil, huma.NewError(http.StatusUnprocessableEntity, "as many frames as claps are wanted")
+			}
+			return &struct{ Body view.ClapsMet }{*view.ClappedAt(v.Verdict, in.Body.Heard, in.Body.Met)}, nil
+		})
 	of := h.OpenAPI()
 	take := op("POST", "/api/rigs/{id}/inspections", "inspectClip", "Inspect a clip: what it shows, how it is coded, held against the plan")
-	take.Description = "The body is the clip; ?of= says what it is of, ?name= what it is called. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended."
+	take.Description = "The body is the clip; ?of= says what it is of, ?name= what it is called, and ?first= how many bytes the first of two clips has, where a second one of the same sound follows it. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended."
 	take.RequestBody = &huma.RequestBody{Required: true, Content: map[string]*huma.MediaType{"application/octet-stream": {}}}
 	take.Responses = map[string]*huma.Response{"200": {Description: "The work", Content: map[string]*huma.MediaType{"application/json": {
 		Schema: of.Components.Schemas.Schema(reflect.TypeFor[Inspection](), true, "Inspection")}}}}

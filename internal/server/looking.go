@@ -111,8 +111,13 @@ func (a *api) lookAt(c *gin.Context) {
 	tell(Looking{Done: l.Seconds, Of: l.Seconds, Looked: out, Cut: l.Cut})
 }
 
-// throwAway removes a clip nobody needs any more.
-func throwAway(path string) error { return os.Remove(path) }
+// throwAway removes a clip nobody needs any more, where there is one.
+func throwAway(path string) error {
+	if path == "" {
+		return nil
+	}
+	return os.Remove(path)
+}
 
 // clipOf keeps the body in a file of its own in a folder, for as long as it is looked at.
 func clipOf(c *gin.Context, folder string) (path string, err error) {

@@ -21,6 +21,7 @@ import {
   SendPage,
   ShelfPage,
   ShowPage,
+  SlatePage,
   SoundPage,
   StartRig,
   TetherPage,
@@ -79,6 +80,7 @@ createRoot(document.getElementById('root')!).render(
             <Route path="/" element={<RigList />} />
             <Route path="/shelf" element={<ShelfPage />} />
             <Route path="/rules" element={<RulesPage />} />
+            <Route path="/slate" element={<SlatePage />} />
             <Route path="/new" element={<StartRig />} />
             <Route path="/rigs/:id" element={<TetherPage />} />
             <Route path="/rigs/:id/show" element={<ShowPage />} />

@@ -1102,6 +1102,7 @@ export const words = {
     costs: 'Costs',
     look: 'Look',
     inspect: 'Inspect',
+    slate: 'Sync slate',
     rehearse: 'Rehearse',
     log: 'Log',
     screens: 'Screens',
@@ -1315,9 +1316,43 @@ export const words = {
         : of === 'cut'
           ? 'a cut'
           : (words.look.names[of as keyof typeof words.look.names] ?? of).toLowerCase(),
+    time: 'What it tells of time',
+    against: {
+      track: 'The second sound track against the first:',
+      file: 'The second recording against the first:',
+    },
+    noTime:
+      'No slate, no claps and no second sound are in it. To measure sound against picture, film the slate, or clap five times.',
+    toSlate: 'Open the slate',
+    claps: (n: number) => (n === 1 ? 'One clap is heard' : `${n} claps are heard: pick the frames`),
+    clapsHelp:
+      'Pick in each strip the frame in which the hands meet. What was no clap is left out; three at least make a measurement.',
+    clapAt: (at: number) => `Heard at ${at.toFixed(3)} s`,
+    frameAt: (at: number) => `The frame at ${at.toFixed(3)} s`,
+    second: 'Two recorders, two clocks? Choose a second recording of the same sound, then the clip:',
+    secondIs: (name: string) => `It will be held against ${name}. Now choose the clip.`,
+    leaveOut: 'Leave it out',
+    chooseSecond: 'Choose a second recording',
     coded: 'How it is coded',
     untold: (n: number) =>
       n === 1 ? 'One thing this clip cannot tell' : `${n} things this clip cannot tell`,
+  },
+  slate: {
+    title: 'Sync slate',
+    cautionTitle: 'It flashes about once a second.',
+    caution:
+      'Flashing light can bring on seizures in some people. Tell everybody in the room before you begin, keep the small area, and stop it with Escape. If in doubt, clap instead.',
+    help: 'It flashes and beeps at the same moment, again and again. Film it with the camera and record it with the microphone as they are for the show; the recording tells by how much sound and picture are apart, and how far they drift.',
+    steps: (every: number) => [
+      `Let this screen fill a good part of the picture, bright against what is around it, and turn the loudspeaker up.`,
+      `Begin, and record for half a minute: one flash and beep every ${every} s, so that no two fall into the frame alike.`,
+      'Inspect the recording: the offset, its spread and its drift come out by themselves, and go to the Sound page in one action.',
+    ],
+    calibration:
+      'The display and the loudspeaker of this computer have delays of their own, often 10 to 60 ms apart, and are measured along: compare two cameras or microphones by it, or calibrate it once against claps, rather than trusting its absolute figure. A metre between loudspeaker and microphone is 2.9 ms.',
+    small: 'a small area only',
+    begin: 'Begin to flash and beep',
+    stop: 'Stop (Escape)',
   },
   rehearse: {
     title: 'Rehearse to a destination of your own',

@@ -262,6 +262,8 @@ export const api = {
   inspectedOf: (id: string) => ask(client.GET('/api/rigs/{id}/inspected', at(id))),
   inspections: (id: string) => ask(client.GET('/api/rigs/{id}/inspections', at(id))),
   inspection: (id: string) => ask(client.GET('/api/inspections/{id}', at(id))),
+  clapped: (id: string, heard: number[], met: number[]) =>
+    ask(client.POST('/api/inspections/{id}/claps', { ...at(id), body: { heard, met } })),
   callOffInspection: (id: string) => ask(client.DELETE('/api/inspections/{id}', at(id))),
   inputsOf: (id: string, inputs: Schemas['Input'][]) =>
     ask(client.POST('/api/rigs/{id}/inputs', { params: { path: { id } }, body: { inputs } })),

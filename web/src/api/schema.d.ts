@@ -211,6 +211,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/inspections/{id}/claps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Claps of a clip whose frames were picked: the middle, the spread, and what the rig can take over */
+        post: operations["clapped"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/judge": {
         parameters: {
             query?: never;
@@ -947,7 +964,7 @@ export interface paths {
         put?: never;
         /**
          * Inspect a clip: what it shows, how it is coded, held against the plan
-         * @description The body is the clip; ?of= says what it is of, ?name= what it is called. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended.
+         * @description The body is the clip; ?of= says what it is of, ?name= what it is called, and ?first= how many bytes the first of two clips has, where a second one of the same sound follows it. The work waits for its turn, and goes on when the page is gone; the clip is thrown away when it has ended.
          */
         post: operations["inspectClip"];
         delete?: never;
@@ -1619,6 +1636,41 @@ export interface components {
             /** @description Nothing mends the rig: the cure changes what the show asks for, or leaves sources out */
             wayOut: boolean;
         };
+        Against: {
+            /**
+             * @description Whether they hold the same sound at all
+             * @enum {string}
+             */
+            answer: "found" | "cannot-tell";
+            /**
+             * @description found: their clocks are apart; clear: by less than can be told; cannot-tell: not measurable with these pairs
+             * @enum {string}
+             */
+            drift: "found" | "clear" | "cannot-tell";
+            /**
+             * Format: double
+             * @description 95 of 100, either way
+             */
+            errorMs: number;
+            /**
+             * Format: double
+             * @description By how much the second comes later at the beginning of the first, milliseconds
+             */
+            ms: number;
+            /** @description Places that were compared */
+            pairs: components["schemas"]["Pair"][];
+            /**
+             * Format: double
+             * @description Parts per million the second's clock is slower
+             */
+            ppm: number;
+            /**
+             * Format: double
+             * @description 95 of 100, either way
+             */
+            ppmError: number;
+            says: string;
+        };
         AgreedMode: {
             /** @description Set it; empty when the source cannot be set */
             edits: components["schemas"]["Edit"][];
@@ -2121,6 +2173,14 @@ export interface components {
             /** @description Lines and rate; empty when it is left out */
             label: string;
         };
+        Clap: {
+            /**
+             * Format: double
+             * @description When it is heard, seconds from the first frame
+             */
+            at: number;
+            frames: components["schemas"]["Shot"][];
+        };
         Clapped: {
             /** Format: int64 */
             count: number;
@@ -2129,6 +2189,27 @@ export interface components {
             /** Format: double */
             low: number;
             /** Format: double */
+            value: number;
+        };
+        ClappedRequest: {
+            /** @description When each is heard, seconds */
+            heard: number[];
+            /** @description Time of the frame in which the hands meet, in the same order */
+            met: number[];
+        };
+        ClapsMet: {
+            /** @description Sound after picture of each, milliseconds */
+            each: number[];
+            /** Format: double */
+            high: number;
+            /** Format: double */
+            low: number;
+            says: string;
+            takes: components["schemas"]["LookedTake"][];
+            /**
+             * Format: double
+             * @description The middle one
+             */
             value: number;
         };
         Column: {
@@ -3597,6 +3678,8 @@ export interface components {
             at: string;
             /** @description Why not all of it was looked at */
             cut?: string;
+            /** @description What the rig can take over of that: delays, clocks */
+            delays: components["schemas"]["LookedTake"][];
             /**
              * Format: double
              * @description Seconds of it that were looked at
@@ -3618,6 +3701,8 @@ export interface components {
             shots: components["schemas"]["Shot"][];
             /** @enum {string} */
             state: "waits" | "runs" | "done" | "failed" | "off";
+            /** @description What it tells of time: a filmed slate, claps, one sound against another */
+            times: components["schemas"]["Times"];
             /** Format: double */
             total: number;
         };
@@ -4767,6 +4852,18 @@ export interface components {
              */
             lost: number;
             name?: string;
+        };
+        Pair: {
+            /**
+             * Format: double
+             * @description Seconds from the beginning of the first
+             */
+            at: number;
+            /**
+             * Format: double
+             * @description By how much the second comes later
+             */
+            ms: number;
         };
         Part: {
             command?: string;
@@ -6297,6 +6394,51 @@ export interface components {
             /** @enum {string} */
             what: "rate" | "repeats" | "black" | "frozen" | "border" | "range" | "combing" | "flicker" | "exposure" | "overlay" | "asleep" | "silent" | "clipped" | "one-sided" | "equal" | "inverted" | "offset" | "hum" | "pumping" | "echo" | "focus" | "level" | "turned";
         };
+        Slate: {
+            /**
+             * Format: double
+             * @description What was taken off for the way through the air
+             */
+            airMs: number;
+            /**
+             * Format: int64
+             * @description Flashes without a beep, and beeps without a flash
+             */
+            alone: number;
+            /**
+             * @description found: it was measured; clear: there is no slate in it; cannot-tell: something of it is, and it does not tell
+             * @enum {string}
+             */
+            answer: "found" | "clear" | "cannot-tell";
+            /**
+             * Format: double
+             * @description The most of them
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The least of those that agree
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Sound after picture, in the middle; early is negative. The way through the air is taken off
+             */
+            ms: number;
+            /** @description Flashes that had a beep */
+            pairs: components["schemas"]["Pair"][];
+            /**
+             * Format: double
+             * @description By how much it drifts, parts per million; 0 where that is not measurable
+             */
+            ppm: number;
+            /**
+             * Format: double
+             * @description 95 of 100, either way; 0 where it is not measurable
+             */
+            ppmError: number;
+            says: string;
+        };
         Sleep: {
             /** @description Somebody is to touch it in time */
             touched: boolean;
@@ -6796,6 +6938,16 @@ export interface components {
             value: number;
             /** @description What it is, in words */
             what: string;
+        };
+        Times: {
+            against?: components["schemas"]["Against"];
+            claps: components["schemas"]["Clap"][];
+            /**
+             * @description What the first sound was held against: the second track, or another file
+             * @enum {string}
+             */
+            of?: "track" | "file";
+            slate?: components["schemas"]["Slate"];
         };
         Together: {
             /** @description How that and what was measured go together; empty where there is nothing to hold against each other */
@@ -7679,6 +7831,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Inspection"];
+                };
+            };
+            /** @description Error */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ErrorModel"];
+                };
+            };
+        };
+    };
+    clapped: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ClappedRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ClapsMet"];
                 };
             };
             /** @description Error */

@@ -6,7 +6,13 @@ import type { Held } from './clip'
 const w = words.inspect
 
 /** A part of the encoder sheet, line by line, beside what arrived: what is not as it is set stands open, the rest is folded. */
-export function HeldTable({ held: h, said }: { held: Held; /** What stands above it already. */ said?: string }) {
+export function HeldTable({
+  held: h,
+  said,
+}: {
+  held: Held
+  /** What stands above it already. */ said?: string
+}) {
   const off = h.lines.filter((l) => l.state !== 'slack' && !l.hidden)
   const right = h.lines.filter((l) => l.state === 'slack')
   const hidden = h.lines.filter((l) => l.hidden)

@@ -44,6 +44,7 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
     enabled: !!open && !!list.data?.some((i) => i.id === open && i.state === 'done'),
   })
   const [of, setOf] = useState(asked.get('of') ?? '')
+  const [second, setSecond] = useState<File>()
   const [sending, setSending] = useState('')
   const [failed, setFailed] = useState<Failure>()
   const [over, setOver] = useState(false)
@@ -57,13 +58,14 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
     setSending(clip.name)
     setFailed(undefined)
     try {
-      const one = await inspectClip(now.id, what, clip, here.signal)
+      const one = await inspectClip(now.id, what, clip, second, here.signal)
       setAsked({ clip: one.id })
       await queries.invalidateQueries({ queryKey: keys.inspections(now.id) })
     } catch (e) {
       if (!here.signal.aborted) setFailed(e as Failure)
     }
     setSending('')
+    setSecond(undefined)
   }
   return (
     <>
@@ -100,6 +102,20 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
           />
           <span className="text-sm text-muted">{w.orDrop}</span>
         </div>
+        <p className="mt-2 flex flex-wrap items-center gap-3 text-sm">
+          {second ? w.secondIs(second.name) : w.second}
+          {second ? (
+            <button className="quiet" onClick={() => setSecond(undefined)}>
+              {w.leaveOut}
+            </button>
+          ) : (
+            <ImportButton
+              label={w.chooseSecond}
+              accept="video/*,audio/*,.mkv,.ts,.flv,.mxf"
+              bring={setSecond}
+            />
+          )}
+        </p>
         <p className="mt-2 text-xs text-muted">{w.privacy}</p>
       </section>
       {choices.error && <Problems error={choices.error} />}

@@ -5,6 +5,7 @@ import { StateWord } from '../parts/StateWord'
 import type { Change } from '../parts/change'
 import { words } from '../words'
 import { HeldTable } from './HeldTable'
+import { TimeReport } from './TimeReport'
 import { Timeline } from './Timeline'
 import type { Inspected, Inspection } from './clip'
 
@@ -30,6 +31,7 @@ export function InspectReport({ one: i, keep }: { one: Inspection; keep: (c: Cha
       {d.looked.frame && <PictureFrame frame={d.looked.frame} jpeg={shown?.jpeg} />}
       {d.held && <HeldTable held={d.held} />}
       <Timeline one={d} shots={i.shots} />
+      <TimeReport one={i} keep={keep} />
       <section className="mt-6">
         <h3 className="font-semibold">{w.coded}</h3>
         <dl className="mt-2 grid max-w-3xl grid-cols-[8rem_1fr] gap-x-4 gap-y-1 text-sm max-sm:grid-cols-1">

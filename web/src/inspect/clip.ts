@@ -7,16 +7,22 @@ export type Inspected = components['schemas']['Inspected']
 export type Held = components['schemas']['Held']
 export type Plot = components['schemas']['Plot']
 
-/** Hands a clip over to be inspected when its turn comes. */
+/** Hands a clip over to be inspected when its turn comes, with a second recording of the same sound behind it where there is one. */
 export async function inspectClip(
   rig: string,
   of: string,
   clip: File,
+  second: File | undefined,
   signal: AbortSignal,
 ): Promise<Inspection> {
   const sent = await fetch(
-    `/api/rigs/${rig}/inspections?of=${encodeURIComponent(of)}&name=${encodeURIComponent(clip.name)}`,
-    { method: 'POST', headers: { 'Content-Type': 'application/octet-stream' }, body: clip, signal },
+    `/api/rigs/${rig}/inspections?of=${encodeURIComponent(of)}&name=${encodeURIComponent(clip.name)}${second ? `&first=${clip.size}` : ''}`,
+    {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/octet-stream' },
+      body: second ? new Blob([clip, second]) : clip,
+      signal,
+    },
   )
   if (sent.ok) return (await sent.json()) as Inspection
   const problem = (await sent.json().catch(() => undefined)) as { detail?: string } | undefined
