@@ -41,6 +41,15 @@ const pages: Record<string, { at: (rig: string) => string; ready: (page: Page) =
     at: (rig) => `/rigs/${rig}/costs`,
     ready: (page) => expect(page.getByTestId('totals')).toBeVisible(),
   },
+  inspect: {
+    at: (rig) => `/rigs/${rig}/inspect`,
+    ready: (page) => expect(page.getByTestId('drop')).toBeVisible(),
+  },
+  rehearse: {
+    at: (rig) => `/rigs/${rig}/rehearse`,
+    ready: (page) => expect(page.getByTestId('begin')).toBeVisible(),
+  },
+  slate: { at: () => '/slate', ready: (page) => expect(page.getByTestId('caution')).toBeVisible() },
   look: { at: (rig) => `/rigs/${rig}/look`, ready: (page) => expect(page.getByTestId('drop')).toBeVisible() },
   log: { at: () => '/log', ready: (page) => expect(page.getByText('Puppet class 30')).toBeVisible() },
   sheet: {

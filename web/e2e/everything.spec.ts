@@ -11,7 +11,19 @@ declare global {
 }
 
 /** The screens of a rig, by the end of their address. */
-const screens = ['', '/show', '/ports', '/power', '/send', '/sound', '/run', '/costs', '/look']
+const screens = [
+  '',
+  '/show',
+  '/ports',
+  '/power',
+  '/send',
+  '/sound',
+  '/run',
+  '/costs',
+  '/look',
+  '/inspect',
+  '/rehearse',
+]
 
 /** Random rigs of the generator the laws of the core are held against. */
 const random = execFileSync('go', ['run', '../internal/randomrigs', '7001', '20'], { maxBuffer: 1 << 28 })

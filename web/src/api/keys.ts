@@ -27,7 +27,8 @@ export const keys = {
   lookedOf: (id: string, revision: number) => ['look', id, revision],
   inspectedOf: (id: string, revision: number) => ['inspected', id, revision],
   inspections: (id: string) => ['inspections', id],
-  inspection: (id: string, revision: number) => ['inspection', id, revision],
+  /** Held against the rig as it is when the page is opened: what is taken from it changes the rig, not what is shown. */
+  inspection: (id: string) => ['inspection', id],
   rehearsals: (id: string) => ['rehearsals', id],
   reports: (id: string) => ['reports', id],
   report: (id: string) => ['report', id],

@@ -39,7 +39,7 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
   })
   const open = asked.get('clip') ?? list.data?.find((i) => i.state === 'done')?.id
   const show = useQuery({
-    queryKey: keys.inspection(open ?? '', now.revision),
+    queryKey: keys.inspection(open ?? ''),
     queryFn: () => api.inspection(open!),
     enabled: !!open && !!list.data?.some((i) => i.id === open && i.state === 'done'),
   })
