@@ -16,7 +16,7 @@ import (
 // floors lists the packages of the core from the ground up; each may import those before it.
 var floors = []string{"parallel", "word", "fact", "picture", "hdmi", "sdi", "edid", "usb", "pcie", "power", "h264",
 	"sound", "lang", "typed", "gear", "negotiate", "limit", "say", "look", "memory", "work", "rig", "rig/rigtest", "plans",
-	"engine", "rules", "verdict", "place", "propose", "judge", "advise", "bench", "rigtext", "sheet", "ladder", "view",
+	"engine", "rules", "verdict", "place", "propose", "judge", "advise", "bench", "rigtext", "sheet", "inspect", "ladder", "view",
 	"runsheet", "night", "costs"}
 
 // worldly packages of the standard library do what the core must not: files, processes, network, clock, chance.

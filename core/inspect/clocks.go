@@ -33,7 +33,7 @@ const (
 	coarse     = 8.0  // seconds that are compared first, as far apart as they may be: two clocks part by a millisecond in no less
 	tries      = 12   // places that are tried so
 	mostApart  = 60.0 // seconds one may begin later than the other
-	piece      = 6.0  // seconds of one place
+	piece      = 3.9  // seconds of one place: with what is looked at around it just under a power of two of samples
 	pieces     = 120  // places at most
 	around     = 0.12 // seconds either way of where the place before was
 	leastPairs = 6

@@ -4,6 +4,7 @@ import (
 	"encoding/json"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -180,7 +181,7 @@ func TestNoiseOfAKnownSize(t *testing.T) {
 		require.NoError(t, err)
 		assert.InEpsilon(t, n/math.Sqrt(12), in.Video.Noise, 0.15, "%g codes", n)
 	}
-	in, err := Inspect(t.Context(), film(t, "moves.mkv", "-f", "lavfi", "-i", panned(1, "25", 4), "-c:v", "ffv1"), InspectOptions{}, nil)
+	in, err := Inspect(t.Context(), film(t, "moves.mkv", "-f", "lavfi", "-i", drawn{rand.New(rand.NewPCG(1, 1))}.panned("25", 4), "-c:v", "ffv1"), InspectOptions{}, nil)
 	require.NoError(t, err)
 	assert.Zero(t, in.Video.Noise)
 }

@@ -6,6 +6,7 @@ import (
 	"flag"
 	"fmt"
 	"math"
+	"math/rand/v2"
 	"os"
 	"os/exec"
 	"path/filepath"
@@ -40,36 +41,38 @@ var (
 // sizeOfClips is small in make test, and larger where many are looked at.
 var sizeOfClips = "320x180"
 
+// drawn draws what a clip is made with, from its seed.
+type drawn struct{ *rand.Rand }
+
+func (d drawn) one(of ...string) string { return of[d.IntN(len(of))] }
+
+func (d drawn) in(from, to float64) float64 {
+	return math.Round(1000*(from+(to-from)*d.Float64())) / 1000
+}
+
 // scene is a moving picture of their own kinds: drawn, of fine lines, like a wall that is panned over.
-func scene(seed int, rate string, seconds float64) string {
-	d := strconv.FormatFloat(seconds, 'f', 3, 64)
-	switch seed % 3 {
+func (d drawn) scene(rate string, seconds float64) string {
+	t := strconv.FormatFloat(seconds, 'f', 3, 64)
+	switch d.IntN(3) {
 	case 0:
-		return "mandelbrot=size=" + sizeOfClips + ":rate=" + rate +
-			":start_scale=2.5:end_scale=0.3:end_pts=300,trim=duration=" + d
+		return "mandelbrot=size=" + sizeOfClips + ":rate=" + rate + fmt.Sprintf(":start_scale=%g:end_scale=0.3:end_pts=300,trim=duration=", d.in(2.2, 3)) + t
 	case 1:
-		return "testsrc2=size=" + sizeOfClips + ":rate=" + rate + ":duration=" + d
+		return "testsrc2=size=" + sizeOfClips + ":rate=" + rate + ":duration=" + t
 	}
-	return "nullsrc=size=" + sizeOfClips + ":rate=" + rate +
-		":duration=0.02,geq=lum='128+70*sin(X/19+Y/37)*cos(Y/29-X/41)+18*sin(X/7)':cb=128:cr=128," +
-		"loop=loop=-1:size=1,trim=duration=" + d + ",setpts=N/(" + rate + ")/TB,scroll=h=0.011:v=0.006"
+	return "nullsrc=size=" + sizeOfClips + ":rate=" + rate + fmt.Sprintf(":duration=0.02,geq=lum='128+70*sin(X/%g+Y/37)*cos(Y/29-X/%g)+18*sin(X/7)':cb=128:cr=128,",
+		d.in(15, 25), d.in(35, 50)) + "loop=loop=-1:size=1,trim=duration=" + t + ",setpts=N/(" + rate + ")/TB,scroll=" + fmt.Sprintf("h=%g:v=%g", d.in(0.008, 0.014), d.in(0.004, 0.008))
 }
 
 // kinds is how many kinds of clips there are.
 const kinds = 23
 
 // panned is a camera that is moved over something with structure, steadily or by hand.
-func panned(seed int, rate string, seconds float64) string {
+func (d drawn) panned(rate string, seconds float64) string {
 	r := rateOf(rate)
-	grain := []string{"gblur=sigma=2", "gblur=sigma=5", "gblur=sigma=1.2"}[seed%3]
-	speed := []string{"h=%[1]f", "h=%[1]f:v=%[2]f", "v=%[1]f"}[seed/3%3]
-	if strings.Count(speed, "%") == 1 {
-		speed = fmt.Sprintf(speed, 0.5/r) // of the picture each frame: whole pixels, for a repeat is one otherwise
-	} else {
-		speed = fmt.Sprintf(speed, 0.4/r, 0.25/r)
-	}
+	speed := []string{fmt.Sprintf("h=%f", d.in(0.4, 0.6)/r), fmt.Sprintf("v=%f", d.in(0.4, 0.6)/r), // of the picture each frame: whole pixels, for a repeat is one otherwise
+		fmt.Sprintf("h=%f:v=%f", d.in(0.3, 0.5)/r, d.in(0.2, 0.3)/r)}[d.IntN(3)]
 	return "nullsrc=size=" + sizeOfClips + ":rate=" + rate + ":duration=0.02,geq=lum='255*random(1)':cb=128:cr=128," +
-		grain + ",eq=contrast=" + []string{"3", "6", "2"}[seed%3] +
+		fmt.Sprintf("gblur=sigma=%g,eq=contrast=%g", d.in(1.2, 5), d.in(2, 6)) +
 		",limiter=min=28:max=222:planes=1,loop=loop=-1:size=1,trim=duration=" +
 		strconv.FormatFloat(seconds, 'f', 3, 64) + ",setpts=N/(" + rate + ")/TB,scroll=" + speed
 }
@@ -86,78 +89,86 @@ func clips(first, n int) []clip {
 		return r
 	}
 	for seed := first; seed < first+n; seed++ {
-		kind, turn := seed%kinds, seed/kinds
-		rate := rates[(seed*5+turn)%len(rates)]
+		kind, d := seed%kinds, drawn{rand.New(rand.NewPCG(uint64(seed), 27))}
+		rate := d.one(rates...)
 		c := clip{seed: seed, rate: name(rate), ext: "mkv"}
-		noise := []string{"", ",noise=alls=4:allf=t", ",noise=alls=8:allf=t", ",noise=alls=2:allf=t"}[turn%4]
-		video := scene(seed+turn, rate, 6) + noise // what a camera adds; what follows is the device
-		sound := "anoisesrc=color=pink:amplitude=0.2:duration=6:seed=" + strconv.Itoa(seed) +
-			",volume='if(lt(mod(t,2.2),1.1),1,0.02)':eval=frame,aformat=channel_layouts=mono,asplit[a][b];[b]adelay=7[c];[a][c]join=inputs=2:channel_layout=stereo"
-		coded := []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", "20"}
-		if turn%2 == 1 {
-			coded, c.ext = []string{"-c:v", "mjpeg", "-q:v", "4"}, "mkv"
+		noise := ""
+		if n := d.IntN(10); n > 0 {
+			noise = fmt.Sprintf(",noise=alls=%d:allf=t", n)
+		}
+		video := d.scene(rate, 6) + noise // what a camera adds; what follows is the device
+		sound := "anoisesrc=color=" + d.one("pink", "brown", "pink") + ":amplitude=" + fmt.Sprint(d.in(0.12, 0.3)) + ":duration=6:seed=" + strconv.Itoa(seed) +
+			",volume='if(lt(mod(t,2.2),1.1),1,0.02)':eval=frame,aformat=channel_layouts=mono,asplit[a][b];[b]adelay=" + strconv.Itoa(4+d.IntN(12)) + "[c];[a][c]join=inputs=2:channel_layout=stereo"
+		coded := []string{"-c:v", "libx264", "-preset", "veryfast", "-crf", strconv.Itoa(16 + d.IntN(8))}
+		motion := d.IntN(2) == 1
+		if motion {
+			coded = []string{"-c:v", "mjpeg", "-q:v", strconv.Itoa(2 + d.IntN(4))}
 		}
 		switch kind {
 		case 0:
 			c.name = "plain"
 		case 1: // slower pictures in a faster stream
-			inner := []string{"25", "24000/1001", "15", "30000/1001", "24", "30"}[turn%6]
-			rate = []string{"30", "30000/1001", "30", "60000/1001", "30", "60"}[turn%6]
+			k := d.IntN(6)
+			inner := []string{"25", "24000/1001", "15", "30000/1001", "24", "30"}[k]
+			rate = []string{"30", "30000/1001", "30", "60000/1001", "30", "60"}[k]
 			c.name, c.rate, c.inner = "repeats", name(rate), name(inner)
-			video = scene(seed+turn, inner, 6) + noise + ",fps=" + rate
+			video = d.scene(inner, 6) + noise + ",fps=" + rate
 			c.found = []look.Name{look.IsRepeats}
 		case 2:
 			c.name, c.found = "frozen", []look.Name{look.IsFrozen}
-			video += ",loop=loop=" + strconv.Itoa(int(2.6*rateOf(rate))) + ":size=1:start=" +
-				strconv.Itoa(int(2*rateOf(rate)))
+			video += ",loop=loop=" + strconv.Itoa(int(d.in(2.3, 3.4)*rateOf(rate))) + ":size=1:start=" +
+				strconv.Itoa(int(d.in(1, 3)*rateOf(rate)))
 		case 3:
 			c.name, c.found = "black", []look.Name{look.IsBlack}
-			video += ",drawbox=t=fill:c=black:enable='between(t,2,3.4)'"
+			from := d.in(1, 3)
+			video += fmt.Sprintf(",drawbox=t=fill:c=black:enable='between(t,%g,%g)'", from, from+d.in(0.7, 2.2))
 		case 4:
 			c.name, c.found = "border", []look.Name{look.IsBorder}
-			pad := []string{"pad=iw:ih+60:0:30", "pad=iw+80:ih:40:0", "pad=iw+64:ih+36:32:18"}[turn%3]
+			x, y := 2*(6+d.IntN(20)), 2*(6+d.IntN(14))
+			pad := []string{fmt.Sprintf("pad=iw:ih+%d:0:%d", 2*y, y), fmt.Sprintf("pad=iw+%d:ih:%d:0", 2*x, x), fmt.Sprintf("pad=iw+%d:ih+%d:%d:%d", 2*x, 2*y, x, y)}[d.IntN(3)]
 			video += "," + pad + ":black"
 		case 5:
 			c.name, c.found = "combed", []look.Name{look.IsCombing}
-			double := []string{"50", "60000/1001", "60"}[turn%3]
-			c.rate = []string{"25", "29.97", "30"}[turn%3]
-			video = scene(seed+turn, double, 6) + noise + ",tinterlace=interleave_top"
+			k := d.IntN(3)
+			double := []string{"50", "60000/1001", "60"}[k]
+			c.rate = []string{"25", "29.97", "30"}[k]
+			video = d.scene(double, 6) + noise + ",tinterlace=interleave_top"
 		case 6:
 			c.name, c.found = "full range", []look.Name{look.IsRange}
-			video += ",eq=contrast=1.6,scale=in_range=tv:out_range=pc"
+			video += fmt.Sprintf(",eq=contrast=%g", d.in(1.5, 2)) + ",scale=in_range=tv:out_range=pc"
 		case 7:
-			hz := []float64{0.7, 1.9, 3.3, 5.1}[turn%4]
+			hz := d.in(0.7, 5.5)
 			c.name, c.found = "flicker", []look.Name{look.IsFlicker}
 			video += fmt.Sprintf(",eq=brightness='%.3f*sin(2*PI*%g*t)':eval=frame",
-				[]float64{0.05, 0.03, 0.08}[turn%3], hz)
+				d.in(0.03, 0.09), hz)
 		case 8:
 			c.name, c.found = "hum", []look.Name{look.IsHum}
-			base := []int{50, 60}[turn%2]
-			sound += fmt.Sprintf("[s];aevalsrc='0.006*sin(2*PI*%d*t)+0.004*sin(2*PI*%d*t)+0.003*sin(2*PI*%d*t)|0.006*sin(2*PI*%d*t)':d=6[h];[s][h]amix=inputs=2:normalize=0",
-				base, 2*base, 3*base, base)
+			base, loud := []int{50, 60}[d.IntN(2)], d.in(0.8, 3)
+			sound += fmt.Sprintf("[s];aevalsrc='%[2]g*(0.006*sin(2*PI*%[1]d*t)+0.004*sin(4*PI*%[1]d*t)+0.003*sin(6*PI*%[1]d*t))|%[2]g*0.006*sin(2*PI*%[1]d*t)':d=6[h];[s][h]amix=inputs=2:normalize=0",
+				base, loud)
 		case 9:
 			c.name, c.found = "clipped", []look.Name{look.IsClipped}
-			sound += ",volume=9,aformat=sample_fmts=s16"
+			sound += fmt.Sprintf(",volume=%g", d.in(9, 14)) + ",aformat=sample_fmts=s16"
 		case 10:
 			c.name, c.found = "one-sided", []look.Name{look.IsOneSided}
-			sound += ",pan=stereo|c0=c0|c1=0.004*c1"
+			sound += fmt.Sprintf(",pan=stereo|c0=c0|c1=%g*c1", d.in(0, 0.03))
 		case 11:
 			c.name, c.found = "inverted", []look.Name{look.IsInverted}
-			sound += ",pan=stereo|c0=c0|c1=-0.9*c0"
+			sound += fmt.Sprintf(",pan=stereo|c0=c0|c1=-%g*c0", d.in(0.7, 1))
 		case 12:
 			c.name, c.found = "level control", []look.Name{look.IsPumping}
 			sound = "anoisesrc=color=pink:amplitude=0.3:duration=12:seed=" + strconv.Itoa(seed) +
 				",volume='if(lt(mod(t,4),1.5),1,0.004+0.03*(mod(t,4)-1.5)/2.5)':eval=frame,aformat=channel_layouts=stereo"
-			video = scene(seed+turn, rate, 12)
+			video = d.scene(rate, 12)
 		case 13:
 			c.name, c.found = "silent", []look.Name{look.IsSilent}
 			sound = "anullsrc=channel_layout=stereo:sample_rate=48000,atrim=duration=6"
 		}
 		if kind >= 14 && kind <= 18 {
-			video = panned(seed+turn, rate, 6)
+			video = d.panned(rate, 6)
 			c.found = []look.Name{look.IsOverlay}
-			colour := []string{"white", "white@0.8", "black", "0xE0E0E0"}[turn%4]
-			where := [][2]string{{"iw/16", "ih*13/16"}, {"iw*13/16", "ih/12"}, {"iw*2/5", "ih/12"}}[turn%3]
+			colour := d.one("white", "white@0.8", "black", "0xE0E0E0")
+			where := [2]string{fmt.Sprintf("iw*%g", d.in(0.04, 0.8)), fmt.Sprintf("ih*%g", []float64{d.in(0.05, 0.14), d.in(0.8, 0.88)}[d.IntN(2)])}
 			box := func(dx, dy, w, h float64, more string) {
 				video += fmt.Sprintf(",drawbox=x=%s+iw*%g:y=%s+ih*%g:w=iw*%g:h=ih*%g:c=%s:t=%s", where[0], dx, where[1], dy,
 					w, h, colour, more)
@@ -197,10 +208,10 @@ func clips(first, n int) []clip {
 		}
 		if kind == 19 {
 			c.name, c.found = "asleep", []look.Name{look.IsAsleep, look.IsBlack}
-			video = scene(seed+turn, rate, 28) + noise + ",drawbox=t=fill:c=black:enable='gte(t,24)'"
-			if turn%2 == 1 {
+			video = d.scene(rate, 28) + noise + ",drawbox=t=fill:c=black:enable='gte(t,24)'"
+			if d.IntN(2) == 1 {
 				c.found[1] = look.IsFrozen
-				video = scene(seed+turn, rate, 24) + noise + ",tpad=stop_mode=clone:stop_duration=4"
+				video = d.scene(rate, 24) + noise + ",tpad=stop_mode=clone:stop_duration=4"
 			}
 			sound = strings.Replace(sound, "duration=6", "duration=28", 1)
 		}
@@ -208,28 +219,28 @@ func clips(first, n int) []clip {
 		case 20:
 			c.name, c.found = "echo", []look.Name{look.IsEcho}
 			sound = strings.Replace(sound, "duration=6", "duration=14", 1) + fmt.Sprintf(",aecho=1:1:%d:%g",
-				[]int{90, 160, 260, 55}[turn%4], []float64{0.4, 0.25, 0.6, 0.3}[turn/4%4])
-			video = scene(seed+turn, rate, 14) + noise
+				50+d.IntN(250), d.in(0.28, 0.6))
+			video = d.scene(rate, 14) + noise
 		case 21:
 			c.name, c.found = "hunting focus", []look.Name{look.IsFocus}
+			swing := d.in(0.3, 0.75)
 			video = fmt.Sprintf("testsrc2=size=%s:rate=%s:duration=12,loop=loop=-1:size=1,trim=duration=12,setpts=N/(%s)/TB,%s"+
 				",split[sh][so];[so]gblur=sigma=%g[bl];[sh][bl]blend=all_expr='A*(0.5+0.5*cos(2*PI*T*%g))+B*(0.5-0.5*cos(2*PI*T*%g))'",
-				sizeOfClips, rate, rate, "drawgrid=w=20:h=20:c=gray", []float64{3, 5, 8}[turn%3], []float64{0.4, 0.7, 0.3}[turn%3],
-				[]float64{0.4, 0.7, 0.3}[turn%3]) + noise
+				sizeOfClips, rate, rate, "drawgrid=w=20:h=20:c=gray", d.in(3, 8), swing, swing) + noise
 			sound = strings.Replace(sound, "duration=6", "duration=12", 1)
 		case 22:
 			c.name, c.found = "leaning", []look.Name{look.IsLevel}
-			angle := []float64{2, -3, 1.6, -5}[turn%4]
+			angle := d.in(1.6, 5.5) * []float64{1, -1}[d.IntN(2)]
 			video = fmt.Sprintf("testsrc2=size=%s:rate=%s:duration=6,drawgrid=w=60:h=50:t=3:c=black,rotate=%g*PI/180:c=gray,crop=iw*0.86:ih*0.86,scale=%s,limiter=min=20:max=230:planes=1",
 				sizeOfClips, rate, angle, sizeOfClips) + noise
 		}
 		post := ",format=yuv420p"
 		if kind == 6 {
 			post = ",format=yuvj420p"
-			if turn%2 == 0 {
+			if !motion {
 				coded = append(coded, "-color_range", "pc")
 			}
-		} else if turn%2 == 1 {
+		} else if motion {
 			coded = append(coded, "-strict", "unofficial", "-color_range", "tv")
 		}
 		c.args = slices.Concat([]string{"-filter_complex", video + post + "[v];" + sound + "[snd]", "-map", "[v]",
@@ -289,7 +300,7 @@ func TestLooking(t *testing.T) {
 	for _, c := range clips(*firstClips, n) {
 		l, err := Look(context.Background(), made(t, folder, c), LookOptions{}, nil)
 		require.NoError(t, err, c.name)
-		h := &halves[(c.seed/kinds/2+c.seed%kinds)%2] // every kind in both, with both codings
+		h := &halves[(c.seed/kinds+c.seed%kinds)%2] // every kind in both
 		bad := func(format string, args ...any) {
 			text := fmt.Sprintf("%d %s: ", c.seed, c.name) + fmt.Sprintf(format, args...)
 			if *allClips == 0 {

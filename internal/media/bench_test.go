@@ -1,0 +1,91 @@
+package media
+
+import (
+	"os/exec"
+	"path/filepath"
+	"testing"
+	"time"
+
+	"eventether/core/look"
+)
+
+// benchFilm is twenty seconds of 1080p60 with sound, as one records it.
+func benchFilm(b *testing.B) string {
+	b.Helper()
+	path := filepath.Join(b.TempDir(), "bench.mp4")
+	out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=size=1920x1080:rate=60:duration=20,noise=alls=6:allf=t", "-f", "lavfi", "-i",
+		"anoisesrc=color=pink:amplitude=0.2:duration=20", "-c:v", "libx264", "-preset", "veryfast", "-crf", "20", "-g", "120", "-c:a", "aac", "-ac", "2", path).CombinedOutput()
+	if err != nil {
+		b.Fatal(err, string(out))
+	}
+	return path
+}
+
+// Inspecting against ffmpeg's decoding alone, in turns; the aim is 1.2.
+func BenchmarkInspect(b *testing.B) {
+	path := benchFilm(b)
+	var ours, theirs time.Duration
+	for b.Loop() {
+		began := time.Now()
+		if err := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-i", path, "-f", "null", "-").Run(); err != nil {
+			b.Fatal(err)
+		}
+		theirs += time.Since(began)
+		began = time.Now()
+		if _, err := Inspect(b.Context(), path, InspectOptions{Kbps: 6000, Times: true}, nil); err != nil {
+			b.Fatal(err)
+		}
+		ours += time.Since(began)
+	}
+	b.ReportMetric(ours.Seconds()/theirs.Seconds(), "×decoding")
+}
+
+// Loudness, range and true peak of ten minutes of stereo against the ebur128 filter's, in turns; the aim is 1.
+func BenchmarkLoudness(b *testing.B) {
+	path := filepath.Join(b.TempDir(), "sound.wav")
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "anoisesrc=color=pink:amplitude=0.3:duration=600:sample_rate=48000", "-ac", "2", path).CombinedOutput(); err != nil {
+		b.Fatal(err, string(out))
+	}
+	left, right := make([]float32, 4800), make([]float32, 4800)
+	for i := range left {
+		left[i], right[i] = float32(i%97)/200-0.24, float32(i%89)/200-0.22
+	}
+	var ours, theirs time.Duration
+	for b.Loop() {
+		began := time.Now()
+		if err := exec.Command("ffmpeg", "-v", "error", "-nostdin", "-i", path, "-af", "ebur128=peak=true", "-f", "null", "-").Run(); err != nil {
+			b.Fatal(err)
+		}
+		theirs += time.Since(began)
+		began = time.Now()
+		l := look.NewLoudness(48000, 2)
+		for range 6000 {
+			l.Add(left, right)
+		}
+		_, _, _ = l.Integrated(), l.Range(), l.TruePeak()
+		ours += time.Since(began)
+	}
+	b.ReportMetric(ours.Seconds()/theirs.Seconds(), "×ebur128")
+}
+
+// What inspecting takes of memory in this process, for a clip and for one six times as long.
+func BenchmarkInspectMemory(b *testing.B) {
+	short := filepath.Join(b.TempDir(), "short.mkv")
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-f", "lavfi", "-i", "testsrc2=size=1280x720:rate=30:duration=10", "-c:v", "libx264", "-preset", "ultrafast", short).CombinedOutput(); err != nil {
+		b.Fatal(err, string(out))
+	}
+	long := filepath.Join(b.TempDir(), "long.mkv")
+	if out, err := exec.Command("ffmpeg", "-v", "error", "-stream_loop", "5", "-i", short, "-c", "copy", long).CombinedOutput(); err != nil {
+		b.Fatal(err, string(out))
+	}
+	for name, path := range map[string]string{"10s": short, "60s": long} {
+		b.Run(name, func(b *testing.B) {
+			b.ReportAllocs()
+			for b.Loop() {
+				if _, err := Inspect(b.Context(), path, InspectOptions{}, nil); err != nil {
+					b.Fatal(err)
+				}
+			}
+		})
+	}
+}
