@@ -40,7 +40,7 @@ packages-demo:
 	@scripts/debian-packages postgresql ffmpeg
 
 packages-test:
-	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev edid-decode v4l-utils usbutils binutils
+	@scripts/debian-packages postgresql chromium ffmpeg linux-libc-dev libsrt-gnutls-dev edid-decode v4l-utils usbutils binutils
 
 test: packages-test
 	@$(MAKE) --no-print-directory -j2 --output-sync=target check-go check-web

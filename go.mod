@@ -8,6 +8,7 @@ require (
 	github.com/bluenviron/gortmplib v1.0.1
 	github.com/bluenviron/mediacommon/v2 v2.9.3
 	github.com/danielgtaylor/huma/v2 v2.37.2
+	github.com/ebitengine/purego v0.11.3
 	github.com/gin-contrib/gzip v1.2.5
 	github.com/gin-gonic/gin v1.11.0
 	github.com/go-json-experiment/json v1.27.2
@@ -32,6 +33,8 @@ require (
 
 require (
 	github.com/BurntSushi/toml v1.4.1-0.20240526193622-a339e1f7089c // indirect
+	github.com/asticode/go-astikit v0.30.0 // indirect
+	github.com/asticode/go-astits v1.16.0 // indirect
 	github.com/bytedance/gopkg v0.1.3 // indirect
 	github.com/bytedance/sonic v1.15.0 // indirect
 	github.com/bytedance/sonic/loader v0.5.0 // indirect

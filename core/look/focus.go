@@ -162,7 +162,7 @@ func (p *Picture) leans() Sign {
 		}
 		return sum, at
 	}
-	const reach = 3
+	const reach = 6 // a degree and a half: an edge that leans is a stair, whose steps point either way
 	sum, at := near(best-reach, best+reach)
 	if total == 0 || sum < 0.4*total || best < reach || best >= len(bins)-reach { // lines all point one way, or are none
 		return f

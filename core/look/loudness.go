@@ -14,7 +14,12 @@ type Loudness struct {
 	filters  [2][2]biquad // of each channel: the shelf of the head, and the high pass
 	sum      float64      // of the hop at hand
 	in       int
-	hops     []float64 // mean squares of 100 ms, both channels added
+	hops     []float64   // mean squares of 100 ms, both channels added
+	fine     [40]float64 // mean squares of the last 400 ms in pieces of 10, for the loudest of them wherever they begin
+	fines    int
+	piece    float64
+	inPiece  int
+	loudest  float64
 	peaks    [2]upsampled
 	peak     float64
 }
@@ -30,7 +35,7 @@ func NewLoudness(rate float64, channels int) *Loudness {
 
 // Add takes samples of both channels, full scale at 1.
 func (l *Loudness) Add(left, right []float32) {
-	hop := int(math.Round(l.rate / 10))
+	hop, short := int(math.Round(l.rate/10)), int(math.Round(l.rate/100))
 	for i := range left {
 		for c, v := range [2]float64{float64(left[i]), float64(right[i])} {
 			if c == l.channels {
@@ -38,7 +43,18 @@ func (l *Loudness) Add(left, right []float32) {
 			}
 			l.peak = max(l.peak, l.peaks[c].next(v))
 			y := l.filters[c][1].next(l.filters[c][0].next(v))
-			l.sum += y * y
+			l.sum, l.piece = l.sum+y*y, l.piece+y*y
+		}
+		if l.inPiece++; l.inPiece == short {
+			l.fine[l.fines%len(l.fine)] = l.piece / float64(short)
+			if l.fines++; l.fines >= len(l.fine) {
+				mean := 0.0
+				for _, v := range l.fine {
+					mean += v / float64(len(l.fine))
+				}
+				l.loudest = max(l.loudest, mean)
+			}
+			l.piece, l.inPiece = 0, 0
 		}
 		if l.in++; l.in == hop {
 			l.hops = append(l.hops, l.sum/float64(hop))
@@ -116,14 +132,11 @@ func (l *Loudness) ShortTerm() []float64 {
 
 // Most are the highest momentary and short-term loudness, of 400 ms and of 3 s, LUFS, at least -70; -70 of less than that.
 func (l *Loudness) Most() (momentary, shortTerm float64) {
-	of := func(hops int) float64 {
-		most := float64(quietest)
-		for _, b := range l.blocks(hops) {
-			most = max(most, lufs(b))
-		}
-		return most
+	shortTerm = quietest
+	for _, b := range l.blocks(30) {
+		shortTerm = max(shortTerm, lufs(b))
 	}
-	return of(4), of(30)
+	return max(quietest, lufs(l.loudest)), shortTerm
 }
 
 // TruePeak is the highest point of the wave between its samples, dBTP.

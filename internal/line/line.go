@@ -28,7 +28,7 @@ import (
 
 // Try is one try of a line.
 type Try struct {
-	Address string  // rtmp:// or rtmps://, host, perhaps a port, application; "" for the stand-in on this computer
+	Address string  // rtmp:// or rtmps://, host, perhaps a port, application; srt://host:port; "" for the stand-in on this computer
 	Key     string  // of the stream
 	Kbps    float64 // of picture and sound together
 	Seconds float64
@@ -88,12 +88,14 @@ func (t *Try) Check() error {
 	switch {
 	case err != nil:
 		return errors.New("the address cannot be read: want rtmp://host/application, without the key")
-	case u.Scheme != "rtmp" && u.Scheme != "rtmps":
-		return fmt.Errorf("%s: want an address that begins with rtmp:// or rtmps://", cmp.Or(u.Scheme, t.Address))
+	case u.Scheme != "rtmp" && u.Scheme != "rtmps" && u.Scheme != "srt":
+		return fmt.Errorf("%s: want an address that begins with rtmp:// or rtmps://, or srt://", cmp.Or(u.Scheme, t.Address))
 	case u.Hostname() == "":
 		return errors.New("the address names no host: want rtmp://host/application")
 	case u.User != nil:
 		return errors.New("the address has a name or password in it: leave it out")
+	case u.Scheme == "srt":
+		return checkSRT(u)
 	case strings.Trim(u.Path, "/") == "":
 		return errors.New("the address names no application: want rtmp://host/application, without the key")
 	}
@@ -103,30 +105,39 @@ func (t *Try) Check() error {
 // errOwn refuses services of this very computer, which a page could otherwise reach by us.
 var errOwn = errors.New("the address is this very computer: try the built-in stand-in instead")
 
+// allowed are the addresses of a host that may be called: none of this computer's own, unless own says so.
+func allowed(ctx context.Context, host string, own bool) ([]net.IP, error) {
+	ips, err := net.DefaultResolver.LookupIPAddr(ctx, host)
+	if err != nil {
+		return nil, fmt.Errorf("%s is no name anybody knows here", host)
+	}
+	mine, err := net.InterfaceAddrs()
+	if err != nil {
+		return nil, err
+	}
+	out := []net.IP{}
+	for _, ip := range ips {
+		here := ip.IP.IsLoopback() || ip.IP.IsUnspecified() || slices.ContainsFunc(mine, func(a net.Addr) bool {
+			n, ok := a.(*net.IPNet)
+			return ok && n.IP.Equal(ip.IP)
+		})
+		if here && !own {
+			return nil, errOwn
+		}
+		out = append(out, ip.IP)
+	}
+	return out, nil
+}
+
 // dial connects to an address that is not this computer's own, unless it is the stand-in's.
 func dial(ctx context.Context, d *net.Dialer, address, standIn string) (net.Conn, error) {
 	host, port, err := net.SplitHostPort(address)
 	if err != nil {
 		return nil, err
 	}
-	ips, err := net.DefaultResolver.LookupIPAddr(ctx, host)
-	if err != nil {
-		return nil, fmt.Errorf("%s is no name anybody knows here", host)
-	}
-	own, err := net.InterfaceAddrs()
+	ips, err := allowed(ctx, host, address == standIn)
 	if err != nil {
 		return nil, err
-	}
-	mine := func(ip net.IP) bool {
-		return ip.IsLoopback() || ip.IsUnspecified() || slices.ContainsFunc(own, func(a net.Addr) bool {
-			n, ok := a.(*net.IPNet)
-			return ok && n.IP.Equal(ip)
-		})
-	}
-	for _, ip := range ips {
-		if address != standIn && mine(ip.IP) {
-			return nil, errOwn
-		}
 	}
 	var last error
 	for _, ip := range ips { // what was looked at is what is connected to
@@ -148,6 +159,9 @@ func Do(ctx context.Context, t Try, tell func(Step)) (*Tried, error) {
 	film, err := testFilm(ctx, t.Kbps-audioKbps)
 	if err != nil {
 		return nil, err
+	}
+	if strings.HasPrefix(t.Address, "srt://") {
+		return doSRT(ctx, t, film, false, tell)
 	}
 	standIn := ""
 	if t.Address == "" {

@@ -16,6 +16,7 @@ import (
 
 	"eventether/core/judge"
 	"eventether/core/sheet"
+	"eventether/core/view"
 	"eventether/internal/mistakes"
 	"eventether/internal/rigfile"
 )
@@ -85,6 +86,18 @@ func TestInspectAClip(t *testing.T) {
 		kinds[take.Edits[0].Path] = true
 	}
 	assert.True(t, kinds["show/recordings/0/kbps"], "%v", kinds)
+	claps := "/api/inspections/" + one.ID.String() + "/claps"
+	var met view.ClapsMet
+	require.NoError(t, json.Unmarshal([]byte(ask("POST", claps, `{"heard":[2,3.5,5],"met":[1.9,3.4,4.9]}`)), &met))
+	assert.InDelta(t, 100-500/29.97, met.Value, 0.1, "half a frame is taken off")
+	require.NotEmpty(t, met.Takes)
+	assert.Equal(t, "sound/paths/0/delayMs", met.Takes[0].Edits[0].Path)
+	status, body, _ = call(t, s, "POST", claps, `{"heard":[2],"met":[]}`)
+	assert.Equal(t, http.StatusUnprocessableEntity, status, body)
+	for _, first := range []string{"0", "-4", "many", "99999999999"} { // where the second of two clips begins
+		status, _, body := send("programme", "x&first="+first)
+		assert.Equal(t, http.StatusUnprocessableEntity, status, body)
+	}
 	files, err := os.ReadDir(a.clips)
 	require.NoError(t, err)
 	assert.Empty(t, files, "nothing of a clip is kept")

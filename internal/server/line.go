@@ -20,7 +20,7 @@ import (
 
 // LineTry is what a page asks to be tried. The key is used once and kept nowhere.
 type LineTry struct {
-	Address string  `json:"address" maxLength:"500" doc:"rtmp:// or rtmps://, without the key; empty for the stand-in on this computer"`
+	Address string  `json:"address" maxLength:"500" doc:"rtmp:// or rtmps://, without the key, or srt://host:port; empty for the stand-in on this computer"`
 	Key     string  `json:"key,omitempty" maxLength:"500"`
 	Kbps    float64 `json:"kbps,omitempty" doc:"Of picture and sound; what the plan needs ÷ 0.75 when 0"`
 	Seconds float64 `json:"seconds"`

@@ -1928,7 +1928,7 @@ export const words = {
       caution:
         'Use a private ingest: what is sent can be seen by whoever watches there. The key is used for this one try and kept nowhere.',
       address: 'Address, without the key',
-      place: 'rtmp://ingest.example/live',
+      place: 'rtmp://ingest.example/live, or srt://ingest.example:9000',
       own: 'Leave it empty for the stand-in on this computer: it shows the way, and says nothing of the line.',
       key: 'Key',
       kbps: 'Send',

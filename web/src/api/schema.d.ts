@@ -4030,7 +4030,7 @@ export interface components {
             takes: components["schemas"]["LookedTake"][];
         };
         LineTry: {
-            /** @description rtmp:// or rtmps://, without the key; empty for the stand-in on this computer */
+            /** @description rtmp:// or rtmps://, without the key, or srt://host:port; empty for the stand-in on this computer */
             address: string;
             /**
              * Format: date-time

@@ -15,7 +15,7 @@ const w = words.send.try
 type Trying = components['schemas']['Trying']
 
 /** The host of an address, as a button names it. */
-const host = (address: string) => /^rtmps?:\/\/([^/]+)/.exec(address.trim())?.[1] ?? address.trim()
+const host = (address: string) => /^(?:rtmps?|srt):\/\/([^/?]+)/.exec(address.trim())?.[1] ?? address.trim()
 
 /** Sends a test picture to an ingest somebody names, and shows what arrived. */
 export function TryLine({
