@@ -3,11 +3,15 @@ package main
 import (
 	"bufio"
 	"encoding/json"
+	"io"
+	"net/http"
 	"os"
 	"os/exec"
 	"path/filepath"
 	"strings"
+	"syscall"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -105,4 +109,69 @@ func TestRehearseAndInspect(t *testing.T) {
 		assert.Equal(t, exitUnusable, c.ProcessState.ExitCode(), "%v: %s", wrong.args, text)
 		assert.Contains(t, string(text), wrong.says, wrong.args)
 	}
+}
+
+// A server that is told to stop while somebody rehearses keeps the report, and leaves no child running; it is there again.
+func TestARehearsalOutlivesItsServer(t *testing.T) {
+	if _, err := exec.LookPath("ffmpeg"); err != nil {
+		t.Skip("no ffmpeg")
+	}
+	folder := filepath.Join(t.TempDir(), "db")
+	serve := func() (*exec.Cmd, string) {
+		c := ourselves(t, "serve", "--data", folder, "--port", "46180")
+		out, err := c.StdoutPipe()
+		require.NoError(t, err)
+		require.NoError(t, c.Start())
+		lines := bufio.NewScanner(out)
+		for lines.Scan() {
+			if _, rest, ok := strings.Cut(lines.Text(), "is at "); ok {
+				address, _, _ := strings.Cut(rest, " ")
+				go func() { _, _ = io.Copy(io.Discard, out) }()
+				return c, address
+			}
+		}
+		t.Fatal("it does not begin")
+		return nil, ""
+	}
+	ask := func(method, address, body string, to any) {
+		t.Helper()
+		r, err := http.NewRequestWithContext(t.Context(), method, address, strings.NewReader(body))
+		require.NoError(t, err)
+		r.Header.Set("Content-Type", "application/json")
+		got, err := http.DefaultClient.Do(r)
+		require.NoError(t, err)
+		defer got.Body.Close()
+		text, err := io.ReadAll(got.Body)
+		require.NoError(t, err)
+		require.Less(t, got.StatusCode, 300, string(text))
+		require.NoError(t, json.Unmarshal(text, to))
+	}
+	file, err := rigfile.Write(mistakes.Rig())
+	require.NoError(t, err)
+	c, address := serve()
+	var rig, far struct {
+		ID        string
+		Key       string
+		Addresses []string
+	}
+	ask("POST", address+"/api/rigs", string(file), &rig)
+	ask("POST", address+"/api/rigs/"+rig.ID+"/rehearsals", `{"part":"stream-0"}`, &far)
+	sender := exec.Command("ffmpeg", "-v", "error", "-re", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=30", "-c:v", "libx264", "-g", "30", "-t", "60", "-f", "flv",
+		far.Addresses[0]+"/"+far.Key)
+	require.NoError(t, sender.Start())
+	defer func() { _ = sender.Process.Kill(); _ = sender.Wait() }()
+	require.Eventually(t, func() bool {
+		var now struct{ Now view.Rehearsed }
+		ask("GET", address+"/api/rehearsals/"+far.ID, "", &now)
+		return now.Now.Arrived.Came.Frames > 30
+	}, time.Minute, 100*time.Millisecond)
+	require.NoError(t, c.Process.Signal(syscall.SIGTERM))
+	require.NoError(t, c.Wait())
+	assert.Empty(t, childrenOf(c.Process.Pid))
+	c, address = serve()
+	var reports []struct{ ID string }
+	ask("GET", address+"/api/rigs/"+rig.ID+"/reports", "", &reports)
+	assert.Len(t, reports, 1)
+	require.NoError(t, c.Process.Signal(syscall.SIGTERM))
+	require.NoError(t, c.Wait())
 }

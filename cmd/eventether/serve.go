@@ -15,6 +15,7 @@ import (
 	"runtime/debug"
 	"slices"
 	"strconv"
+	"sync"
 	"syscall"
 	"time"
 
@@ -132,8 +133,12 @@ func serve(ctx context.Context, o serveOptions) (err error) {
 	if err := queue.Sweep(ctx, clips); err != nil {
 		log.Warn("throwing old clips away", "error", err)
 	}
-	app := server.New(server.Config{Store: st, Jobs: func() (*jobs.Queue, error) { return queue, nil }, Clips: clips, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
-		Closing: ctx.Done(), Holds: o.holds})
+	var rest sync.WaitGroup
+	closing, shut := context.WithCancel(ctx)
+	defer rest.Wait() // before the database goes
+	defer shut()
+	app := server.New(server.Config{Store: st, Rest: &rest, Jobs: func() (*jobs.Queue, error) { return queue, nil }, Clips: clips, Site: web.Site(), Sys: os.DirFS(o.sys), Log: log,
+		Closing: closing.Done(), Holds: o.holds})
 	srv := server.HTTPServer(app)
 	work, giveUp := context.WithCancel(context.Background())
 	defer giveUp()

@@ -11,6 +11,7 @@ const (
 	clapOver  = 16.0  // dB over the half second before it
 	clapLeast = -40.0 // dBFS
 	clapApart = 0.5   // seconds
+	clapGone  = 12.0 // dB it is down again after a fifth of a second: speech goes on
 	mostClaps = 6
 )
 
@@ -34,6 +35,10 @@ func ClapsIn(sound []float32, rate float64) []float64 {
 	for i := 100; i < len(levels); i++ {
 		before := slices.Sorted(slices.Values(levels[i-100 : i-2]))[80] // nearly the loudest of it: speech does not stand out of speech
 		if levels[i] < clapLeast || levels[i] < before+clapOver || len(all) > 0 && float64(i*block)/rate-all[len(all)-1].at < clapApart {
+			continue
+		}
+		peak := slices.Max(levels[i:min(len(levels), i+6)])
+		if after := levels[min(len(levels), i+30):min(len(levels), i+50)]; len(after) > 0 && slices.Max(after) > peak-clapGone {
 			continue
 		}
 		from, end := (i-2)*block, min(len(sound), (i+4)*block)

@@ -10,6 +10,7 @@ import (
 	"os/user"
 	"reflect"
 	"strings"
+	"sync"
 	"time"
 
 	"github.com/danielgtaylor/huma/v2"
@@ -45,6 +46,7 @@ type api struct {
 	jobs       func() (*jobs.Queue, error)
 	clips      string // folder clips wait in
 	rehearsals *rehearsing
+	rest       *sync.WaitGroup
 	devices    *devices.Bench
 	sys        fs.FS // how this system describes itself, laid out like /sys
 	own        func() *readers.Machine

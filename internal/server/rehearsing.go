@@ -111,7 +111,7 @@ func (a *api) rehearse(ctx context.Context, in *struct {
 	o := &open{in: far, known: v, about: Rehearsal{ID: uuid.New(), Rig: in.ID, Revision: rev.Number, Part: in.Body.Part, Transport: by, Open: in.Body.Open,
 		Addresses: far.Addresses(), Key: far.Key(), At: time.Now().UTC(), Badly: by != "webrtc"}}
 	a.rehearsals.add(o)
-	go func() { // it does not stay open for ever, nor longer than the server
+	a.rest.Go(func() { // it does not stay open for ever, nor longer than the server
 		timer := time.NewTimer(longestOpen)
 		defer timer.Stop()
 		select {
@@ -123,7 +123,7 @@ func (a *api) rehearse(ctx context.Context, in *struct {
 		if _, err := a.endOf(ctx, o); err != nil {
 			a.logger.Warn("ending a rehearsal", "error", err)
 		}
-	}()
+	})
 	out, err := a.standing(ctx, o)
 	return out, err
 }

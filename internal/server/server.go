@@ -54,6 +54,9 @@ type Config struct {
 	// Closing is closed when the server is about to end: who only waits is let go. Nil never closes.
 	Holds   func(bytes int64) // told how much the shows that are looked at take, where anybody wants to know
 	Closing <-chan struct{}
+	// Rest is what is still to be kept once Closing is closed, such as the report of a rehearsal: the database stays until it is
+	// done. Nil where nobody waits.
+	Rest *sync.WaitGroup
 }
 
 // New builds the handler.
@@ -67,6 +70,9 @@ func build(cfg Config) (http.Handler, *api) {
 	if cfg.Sys == nil {
 		cfg.Sys = os.DirFS("/sys")
 	}
+	if cfg.Rest == nil {
+		cfg.Rest = &sync.WaitGroup{}
+	}
 	if cfg.Jobs == nil {
 		cfg.Jobs = func() (*jobs.Queue, error) { return nil, errors.New("this server does no long work") }
 	}
@@ -76,7 +82,7 @@ func build(cfg Config) (http.Handler, *api) {
 		c.AbortWithStatusJSON(http.StatusInternalServerError, huma.NewError(http.StatusInternalServerError,
 			"something went wrong inside; it is in the log"))
 	}), crowd(), guard, gzip.Gzip(gzip.DefaultCompression, gzip.WithExcludedPaths([]string{"/api/"})))
-	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), jobs: cfg.Jobs, clips: cmp.Or(cfg.Clips, os.TempDir()), logger: cfg.Log, rehearsals: &rehearsing{}, sys: cfg.Sys,
+	api := &api{store: cfg.Store, heavy: newHeavy(), verdicts: newVerdicts(), jobs: cfg.Jobs, clips: cmp.Or(cfg.Clips, os.TempDir()), logger: cfg.Log, rehearsals: &rehearsing{}, rest: cfg.Rest, sys: cfg.Sys,
 		devices:  devices.NewBench(func() (readers.Gauge, bool) { return readers.ReadGauge(os.DirFS("/proc"), cfg.Sys) }),
 		own:      func() *readers.Machine { return readers.ThisMachine(cfg.Sys) },
 		watchers: &watchers{}, sums: newSums(), folded: newFolded(cfg.Holds), restoring: &restoring{},

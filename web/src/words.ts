@@ -1498,6 +1498,8 @@ export const words = {
     offset: 'Sound after picture, by claps',
     claps: 'Claps, one behind the other',
     clapsExample: '112 109 114 131 110',
+    clapsInspect: 'Find them in a recording,',
+    clapsSlate: 'or film the slate',
     clapsKeep: 'Take the middle',
     clappedWith: 'with',
     clappedWithName: 'Delay that was set when it was clapped',

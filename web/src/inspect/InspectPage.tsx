@@ -86,7 +86,7 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
         <p className="max-w-2xl text-sm text-muted">{w.help}</p>
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <label className="flex min-w-0 items-center gap-2">
-            {w.of}
+            <span className="whitespace-nowrap">{w.of}</span>
             <select className="field max-w-64" value={what} onChange={(e) => setOf(e.target.value)}>
               {(choices.data ?? []).map((c) => (
                 <option key={c.what} value={c.what}>

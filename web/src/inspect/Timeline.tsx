@@ -30,57 +30,64 @@ export function Timeline({ one, shots }: { one: Inspected; shots: Inspection['sh
     <section className="mt-6" data-testid="timeline">
       <h3 className="font-semibold">{w.timeline}</h3>
       <div className="mt-2 flex flex-wrap gap-6">
-        <svg
-          viewBox={`0 0 ${wide} ${height}`}
-          role="img"
-          aria-label={w.timelineOf(w.clock(one.seconds), rows.length, one.cuts.length)}
-          className="w-full max-w-3xl min-w-80 flex-1 basis-96 text-[10px]"
-          onPointerMove={(e) => {
-            const box = e.currentTarget.getBoundingClientRect()
-            const to = x.invert(((e.clientX - box.left) / box.width) * wide)
-            setAt(Math.min(one.seconds, Math.max(0, to)))
-          }}
-        >
-          {ticks.map((t) => (
-            <g key={t}>
-              <path d={`M${x(t)} ${top - 4}V${height - 16}`} stroke="var(--hair)" />
-              <text x={x(t)} y={height - 4} textAnchor="middle" className="fill-[var(--muted)] tabular-nums">
-                {w.clock(t)}
-              </text>
-            </g>
-          ))}
-          {rows.map((f, i) => (
-            <g key={f.what}>
-              <text x={0} y={top + i * rowTall + 10} className="fill-[var(--ink)]">
-                {words.look.names[f.what as keyof typeof words.look.names]}
-              </text>
-              {f.spans.map((s, k) => (
-                <rect
-                  key={k}
-                  x={x(s.from)}
-                  y={top + i * rowTall + 2}
-                  width={Math.max(2, x(s.to) - x(s.from))}
-                  height={10}
-                  fill={`var(--${f.state})`}
-                />
-              ))}
-            </g>
-          ))}
-          {one.cuts.length > 0 && (
-            <g>
-              <text x={0} y={tall - rowTall + 10} className="fill-[var(--muted)]">
-                {w.cuts}
-              </text>
-              {one.cuts.map((c) => (
-                <path key={c} d={`M${x(c)} ${tall - rowTall + 2}v10`} stroke="var(--ink)" />
-              ))}
-            </g>
-          )}
-          {plots.map((p, i) => (
-            <Line key={p.unit} plot={p} x={x} top={tall + 14 + i * (plotTall + 22)} />
-          ))}
-          <path d={`M${x(at)} ${top - 6}V${height - 16}`} stroke="var(--ink)" strokeDasharray="2 2" />
-        </svg>
+        <div className="min-w-0 flex-1 basis-96 overflow-x-auto">
+          <svg
+            viewBox={`0 0 ${wide} ${height}`}
+            role="img"
+            aria-label={w.timelineOf(w.clock(one.seconds), rows.length, one.cuts.length)}
+            className="w-full max-w-3xl min-w-lg text-[10px]"
+            onPointerMove={(e) => {
+              const box = e.currentTarget.getBoundingClientRect()
+              const to = x.invert(((e.clientX - box.left) / box.width) * wide)
+              setAt(Math.min(one.seconds, Math.max(0, to)))
+            }}
+          >
+            {ticks.map((t) => (
+              <g key={t}>
+                <path d={`M${x(t)} ${top - 4}V${height - 16}`} stroke="var(--hair)" />
+                <text
+                  x={x(t)}
+                  y={height - 4}
+                  textAnchor="middle"
+                  className="fill-[var(--muted)] tabular-nums"
+                >
+                  {w.clock(t)}
+                </text>
+              </g>
+            ))}
+            {rows.map((f, i) => (
+              <g key={f.what}>
+                <text x={0} y={top + i * rowTall + 10} className="fill-[var(--ink)]">
+                  {words.look.names[f.what as keyof typeof words.look.names]}
+                </text>
+                {f.spans.map((s, k) => (
+                  <rect
+                    key={k}
+                    x={x(s.from)}
+                    y={top + i * rowTall + 2}
+                    width={Math.max(2, x(s.to) - x(s.from))}
+                    height={10}
+                    fill={`var(--${f.state})`}
+                  />
+                ))}
+              </g>
+            ))}
+            {one.cuts.length > 0 && (
+              <g>
+                <text x={0} y={tall - rowTall + 10} className="fill-[var(--muted)]">
+                  {w.cuts}
+                </text>
+                {one.cuts.map((c) => (
+                  <path key={c} d={`M${x(c)} ${tall - rowTall + 2}v10`} stroke="var(--ink)" />
+                ))}
+              </g>
+            )}
+            {plots.map((p, i) => (
+              <Line key={p.unit} plot={p} x={x} top={tall + 14 + i * (plotTall + 22)} />
+            ))}
+            <path d={`M${x(at)} ${top - 6}V${height - 16}`} stroke="var(--ink)" strokeDasharray="2 2" />
+          </svg>
+        </div>
         <figure className="w-60 shrink-0 text-sm" data-testid="read-off">
           {shot && (
             <img

@@ -53,68 +53,80 @@ export function Course({
           </div>
         ))}
       </dl>
-      <svg
-        viewBox={`0 0 ${wide} ${tall + 92}`}
-        role="img"
-        aria-label={w.course(s.length)}
-        className="mt-2 w-full max-w-3xl text-[10px]"
-      >
-        {rate.ticks(3).map((t) => (
-          <g key={t}>
-            <path d={`M${left} ${rate(t)}H${wide - right}`} stroke="var(--hair)" />
-            <text x={left - 4} y={rate(t) + 3} textAnchor="end" className="fill-[var(--muted)] tabular-nums">
-              {t.toLocaleString('en-GB')}
-            </text>
-          </g>
-        ))}
-        {late.ticks(2).map((t) => (
-          <g key={t}>
-            <path d={`M${left} ${late(t)}H${wide - right}`} stroke="var(--hair)" />
-            <text x={left - 4} y={late(t) + 3} textAnchor="end" className="fill-[var(--muted)] tabular-nums">
-              {t}
-            </text>
-          </g>
-        ))}
-        <text x={0} y={10} className="fill-[var(--ink)]">
-          {w.kbps}
-        </text>
-        <text x={0} y={tall + 22} className="fill-[var(--ink)]">
-          {w.late}
-        </text>
-        {g.dips.map((d, i) => (
-          <rect
-            key={i}
-            x={x(Math.max(from, d.at))}
-            y={14}
-            width={Math.max(2, x(Math.max(from, d.at + d.seconds)) - x(Math.max(from, d.at)))}
-            height={tall + 60}
-            className="fill-[var(--taut)] opacity-20"
-          />
-        ))}
-        {g.stalls.map((t, i) => (
-          <rect
-            key={i}
-            x={x(Math.max(from, t.from))}
-            y={tall - 4}
-            width={Math.max(2, x(Math.max(from, t.to)) - x(Math.max(from, t.from)))}
-            height={4}
-            fill="var(--snapped)"
-          />
-        ))}
-        {x.ticks(6).map((t) => (
-          <text
-            key={t}
-            x={x(t)}
-            y={tall + 88}
-            textAnchor="middle"
-            className="fill-[var(--muted)] tabular-nums"
-          >
-            {words.inspect.clock(t)}
+      <div className="overflow-x-auto">
+        <svg
+          viewBox={`0 0 ${wide} ${tall + 92}`}
+          role="img"
+          aria-label={w.course(s.length)}
+          className="mt-2 w-full max-w-3xl min-w-md text-[10px]"
+        >
+          {rate.ticks(3).map((t) => (
+            <g key={t}>
+              <path d={`M${left} ${rate(t)}H${wide - right}`} stroke="var(--hair)" />
+              <text
+                x={left - 4}
+                y={rate(t) + 3}
+                textAnchor="end"
+                className="fill-[var(--muted)] tabular-nums"
+              >
+                {t.toLocaleString('en-GB')}
+              </text>
+            </g>
+          ))}
+          {late.ticks(2).map((t) => (
+            <g key={t}>
+              <path d={`M${left} ${late(t)}H${wide - right}`} stroke="var(--hair)" />
+              <text
+                x={left - 4}
+                y={late(t) + 3}
+                textAnchor="end"
+                className="fill-[var(--muted)] tabular-nums"
+              >
+                {t}
+              </text>
+            </g>
+          ))}
+          <text x={0} y={10} className="fill-[var(--ink)]">
+            {w.kbps}
           </text>
-        ))}
-        <path d={path((v) => rate(v.kbps))} fill="none" stroke="var(--ink)" strokeWidth="1.5" />
-        <path d={path((v) => late(v.behind))} fill="none" stroke="var(--kinked)" strokeWidth="1.5" />
-      </svg>
+          <text x={0} y={tall + 22} className="fill-[var(--ink)]">
+            {w.late}
+          </text>
+          {g.dips.map((d, i) => (
+            <rect
+              key={i}
+              x={x(Math.max(from, d.at))}
+              y={14}
+              width={Math.max(2, x(Math.max(from, d.at + d.seconds)) - x(Math.max(from, d.at)))}
+              height={tall + 60}
+              className="fill-[var(--taut)] opacity-20"
+            />
+          ))}
+          {g.stalls.map((t, i) => (
+            <rect
+              key={i}
+              x={x(Math.max(from, t.from))}
+              y={tall - 4}
+              width={Math.max(2, x(Math.max(from, t.to)) - x(Math.max(from, t.from)))}
+              height={4}
+              fill="var(--snapped)"
+            />
+          ))}
+          {x.ticks(6).map((t) => (
+            <text
+              key={t}
+              x={x(t)}
+              y={tall + 88}
+              textAnchor="middle"
+              className="fill-[var(--muted)] tabular-nums"
+            >
+              {words.inspect.clock(t)}
+            </text>
+          ))}
+          <path d={path((v) => rate(v.kbps))} fill="none" stroke="var(--ink)" strokeWidth="1.5" />
+          <path d={path((v) => late(v.behind))} fill="none" stroke="var(--kinked)" strokeWidth="1.5" />
+        </svg>
+      </div>
     </figure>
   )
 }

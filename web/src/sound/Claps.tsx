@@ -1,5 +1,6 @@
 import { useId } from 'react'
 import { api } from '../api/client'
+import { Link, useParams } from 'react-router'
 import { Row } from '../parts/Field'
 import { useNumber, useTyped } from '../parts/useTyped'
 import { words } from '../words'
@@ -21,6 +22,7 @@ export function Claps({
   proposed: number
   keep: (f: Measured, delayMs: number, what: string) => void
 }) {
+  const { id } = useParams()
   const claps = useTyped((text) => api.claps(text))
   const delay = useNumber({ unit: 'ms', low: 0, high: 5000 })
   const done = async () => {
@@ -54,6 +56,9 @@ export function Claps({
         <button className="act text-xs" disabled={!claps.text?.trim()}>
           {w.clapsKeep}
         </button>
+        <span className="text-sm text-muted">
+          <Link to={`/rigs/${id}/inspect`}>{w.clapsInspect}</Link> <Link to="/slate">{w.clapsSlate}</Link>
+        </span>
       </Row>
     </form>
   )
