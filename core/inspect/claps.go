@@ -11,7 +11,7 @@ const (
 	clapOver  = 16.0  // dB over the half second before it
 	clapLeast = -40.0 // dBFS
 	clapApart = 0.5   // seconds
-	clapGone  = 12.0 // dB it is down again after a fifth of a second: speech goes on
+	clapGone  = 12.0  // dB it is down again after a fifth of a second: speech goes on
 	mostClaps = 6
 )
 

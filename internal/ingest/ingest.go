@@ -122,6 +122,16 @@ func (in *Ingest) hosts(port string) (out []string) {
 // now is the clock of the rehearsal, in seconds.
 func (in *Ingest) now() float64 { return time.Since(in.began).Seconds() }
 
+// survives keeps what a sender made panic to that sender: it is let go, and told.
+func (in *Ingest) survives() {
+	if p := recover(); p != nil {
+		if in.o.Log != nil {
+			in.o.Log.Error("panic", "rehearsal", in.o.Transport, "what", p)
+		}
+		in.note("What a sender sent could not be read, and it was let go.")
+	}
+}
+
 // note notes an event; of too many the first are kept.
 func (in *Ingest) note(format string, args ...any) {
 	in.mu.Lock()

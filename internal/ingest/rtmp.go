@@ -61,6 +61,7 @@ func (in *Ingest) takeRTMP(ctx context.Context, host string) error {
 // serve takes one sender: who is not the one with the key is refused, and who says nothing is let go.
 func (in *Ingest) serve(c net.Conn) {
 	defer c.Close()
+	defer in.survives()
 	patience := func(d time.Duration) { _ = c.SetDeadline(time.Now().Add(d)) }
 	patience(speakWithin)
 	sc := &gortmplib.ServerConn{RW: c}

@@ -157,7 +157,7 @@ func (w *whip) begin(ctx context.Context, offer string) (string, error) {
 			go gone()
 		}
 	})
-	pc.OnTrack(func(t *webrtc.TrackRemote, _ *webrtc.RTPReceiver) { w.track(pc, t) })
+	pc.OnTrack(func(t *webrtc.TrackRemote, _ *webrtc.RTPReceiver) { w.track(t) })
 	fail := func(err error) (string, error) {
 		gone()
 		return "", err
@@ -198,7 +198,8 @@ func (w *whip) begin(ctx context.Context, offer string) (string, error) {
 }
 
 // track takes one track until it ends.
-func (w *whip) track(pc *webrtc.PeerConnection, t *webrtc.TrackRemote) {
+func (w *whip) track(t *webrtc.TrackRemote) {
+	defer w.in.survives()
 	c := t.Codec()
 	rate := float64(c.ClockRate)
 	if t.Kind() == webrtc.RTPCodecTypeAudio {

@@ -312,18 +312,26 @@ func (q *Queue) Put(ctx context.Context, kind, about string, spec map[string]any
 		q.secrets[j.ID] = secret
 		q.mu.Unlock()
 	}
-	tx, err := q.pool.Begin(ctx)
+	err = pgx.BeginFunc(ctx, q.pool, func(tx pgx.Tx) error {
+		if _, err := tx.Exec(ctx, "insert into jobs (id, kind, about, spec, created_at) values ($1, $2, $3, $4, $5)", j.ID, kind, about, text,
+			j.CreatedAt); err != nil {
+			return err
+		}
+		_, err := q.client.InsertTx(ctx, tx, args{j.ID}, &river.InsertOpts{Queue: queue})
+		return err
+	})
 	if err != nil {
+		q.forget(j.ID)
 		return nil, err
 	}
-	defer func() { _ = tx.Rollback(context.WithoutCancel(ctx)) }()
-	if _, err := tx.Exec(ctx, "insert into jobs (id, kind, about, spec, created_at) values ($1, $2, $3, $4, $5)", j.ID, kind, about, text, j.CreatedAt); err != nil {
-		return nil, err
-	}
-	if _, err := q.client.InsertTx(ctx, tx, args{j.ID}, &river.InsertOpts{Queue: queue}); err != nil {
-		return nil, err
-	}
-	return j, tx.Commit(ctx)
+	return j, nil
+}
+
+// forget lets go of what work was given that nobody may keep.
+func (q *Queue) forget(id uuid.UUID) {
+	q.mu.Lock()
+	defer q.mu.Unlock()
+	delete(q.secrets, id)
 }
 
 const columns = "id, kind, about, spec, state, step, result, problem, created_at"
@@ -533,9 +541,7 @@ func (q *Queue) end(ctx context.Context, job *river.Job[args], w Work, state Sta
 	if err != nil {
 		return err
 	}
-	q.mu.Lock()
-	delete(q.secrets, w.ID)
-	q.mu.Unlock()
+	q.forget(w.ID)
 	if k := q.kinds[w.Kind]; k.After != nil {
 		k.After(w.Spec)
 	}
