@@ -162,6 +162,16 @@ func TestWhatThePlanSaysOfAllAtOnce(t *testing.T) {
 	assert.Contains(t, view.TogetherOf(v, of, alone, keeps).Agrees, "they send less than planned")
 	assert.Contains(t, view.TogetherOf(v, of[:1], alone[:1], loses[:1]).Agrees, "they share no hub")
 	assert.Empty(t, view.TogetherOf(v, of[:1], alone[:1], keeps[:1]).Agrees)
+
+	// What stumbles only beside the others is not done either.
+	l, err := view.LookedAtDevice(v, of[0], &view.Device{DeviceFacts: view.DeviceFacts{Stands: "upright"}, Seen: seen(func(*look.Seen) {})})
+	require.NoError(t, err)
+	before := l.Passes.Answer
+	l.Stumbled(view.TogetherOf(v, of[:1], alone[:1], keeps[:1]).Rows[0])
+	assert.Equal(t, before, l.Passes.Answer)
+	l.Stumbled(got.Rows[0])
+	assert.Equal(t, look.Clear, l.Passes.Answer)
+	assert.Contains(t, l.Passes.Left[0], "beside the others it gives")
 }
 
 // A device that loses frames failed its step; where the browser dropped them, somebody has to look.

@@ -131,6 +131,16 @@ func (t *Together) agrees(bad, busy int) {
 	}
 }
 
+// Stumbled takes into account that a device loses frames beside the others, though it does not alone: its step is not done.
+func (l *Looked) Stumbled(row TogetherRow) {
+	if row.Stumbles != look.Found {
+		return
+	}
+	l.Passes.Answer = look.Clear
+	l.Passes.Left = append([]string{lang.Text("beside the others it gives %s, alone %s: what they share carries less than all of them want", row.Beside,
+		row.Alone)}, l.Passes.Left...)
+}
+
 func verbDo(n int) string {
 	if n == 1 {
 		return lang.Text("does")

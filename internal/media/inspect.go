@@ -58,14 +58,9 @@ const codedSeconds = 3600
 func Inspect(ctx context.Context, path string, o InspectOptions, progress func(done, of float64)) (*Inspected, error) {
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	before, err := os.Stat(path)
-	switch {
-	case err != nil:
-		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
-	case !before.Mode().IsRegular():
-		return nil, fmt.Errorf("%q is no file", path)
-	case before.Size() == 0:
-		return nil, fmt.Errorf("%q is empty", path)
+	before, err := plainFile(path)
+	if err != nil {
+		return nil, err
 	}
 	out := &Inspected{Bytes: before.Size(), Notes: []string{}, Shots: []Shot{}}
 	said, err := arrivedAs(ctx, path, &out.Arrived)

@@ -50,14 +50,8 @@ func Look(ctx context.Context, path string, o LookOptions, progress func(done, o
 	if o.Seconds <= 0 {
 		o.Seconds = 600
 	}
-	st, err := os.Stat(path)
-	switch {
-	case err != nil:
-		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
-	case !st.Mode().IsRegular():
-		return nil, fmt.Errorf("%q is no file", path)
-	case st.Size() == 0:
-		return nil, fmt.Errorf("%q is empty", path)
+	if _, err := plainFile(path); err != nil {
+		return nil, err
 	}
 	of, err := streamsOf(ctx, path, o.Seconds)
 	if err != nil {
@@ -108,6 +102,20 @@ func Look(ctx context.Context, path string, o LookOptions, progress func(done, o
 	}
 	tell(total)
 	return out, nil
+}
+
+// plainFile is a file that can be read and holds something; a folder, a device or a pipe is none.
+func plainFile(path string) (os.FileInfo, error) {
+	st, err := os.Stat(path)
+	switch {
+	case err != nil:
+		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
+	case !st.Mode().IsRegular():
+		return nil, fmt.Errorf("%q is no file", path)
+	case st.Size() == 0:
+		return nil, fmt.Errorf("%q is empty", path)
+	}
+	return st, nil
 }
 
 // asLuma is a filter that leaves the luma of a picture, unscaled, as eight bits.

@@ -3,10 +3,8 @@ package media
 import (
 	"context"
 	"encoding/json"
-	"errors"
 	"fmt"
 	"math"
-	"os"
 	"os/exec"
 	"strconv"
 	"strings"
@@ -52,14 +50,9 @@ var reading = make(chan struct{}, 2)
 
 // ReadRecording reads a recording with ffprobe: never the whole of it, however large it is.
 func ReadRecording(ctx context.Context, path string) (*Film, error) {
-	st, err := os.Stat(path)
-	switch {
-	case err != nil:
-		return nil, fmt.Errorf("%q cannot be read: %w", path, errors.Unwrap(err))
-	case !st.Mode().IsRegular():
-		return nil, fmt.Errorf("%q is no file", path)
-	case st.Size() == 0:
-		return nil, fmt.Errorf("%q is empty", path)
+	st, err := plainFile(path)
+	if err != nil {
+		return nil, err
 	}
 	probe, err := exec.LookPath("ffprobe")
 	if err != nil {

@@ -171,11 +171,12 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 		"Ended looks in one line each, in the order they are named: planned, measured, what follows, which steps are done"),
 		func(ctx context.Context, in *struct {
 			Body struct {
-				Looks []string `json:"looks" maxItems:"48"`
+				Looks  []string `json:"looks" maxItems:"48"`
+				Beside []string `json:"beside,omitempty" maxItems:"48" doc:"Looks at the same devices all open at once, in the same order; empty where one was not"`
 			}
 		}) (*struct{ Body *view.Preflight }, error) {
 			all := []*view.Looked{}
-			for _, id := range in.Body.Looks {
+			for i, id := range in.Body.Looks {
 				r, err := a.ended(id)
 				if err != nil {
 					return nil, huma.NewError(http.StatusGone, err.Error())
@@ -183,6 +184,13 @@ func (a *api) registerDevices(h huma.API, op func(method, path, id, summary stri
 				l, err := a.lookedAt(ctx, r)
 				if err != nil {
 					return nil, err
+				}
+				if i < len(in.Body.Beside) && in.Body.Beside[i] != "" {
+					b, err := a.ended(in.Body.Beside[i])
+					if err != nil {
+						return nil, huma.NewError(http.StatusGone, err.Error())
+					}
+					l.Stumbled(view.TogetherOf(nil, nil, []*view.Device{&r.Device}, []*view.Device{&b.Device}).Rows[0])
 				}
 				all = append(all, l)
 			}

@@ -69,21 +69,12 @@ func inspectionOf(j *jobs.Job) (*Inspection, error) {
 // takeClip takes a clip in, to be inspected when its turn comes.
 func (a *api) takeClip(c *gin.Context) {
 	ctx := c.Request.Context()
-	id, err := uuid.Parse(c.Param("id"))
-	if err != nil {
-		answer(c, huma.NewError(http.StatusNotFound, "no such rig"))
-		return
-	}
-	v, err := a.judged(ctx, id)
+	v, of, err := a.clipIs(c)
 	if err != nil {
 		answer(c, err)
 		return
 	}
-	of := c.DefaultQuery("of", "programme")
-	if _, err := view.LookedAt(v.Verdict, of, nil, nil); err != nil {
-		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
-		return
-	}
+	id := uuid.MustParse(c.Param("id")) // it was read above
 	q, err := a.jobs()
 	if err != nil {
 		answer(c, errNoWork(err))

@@ -53,19 +53,9 @@ var looking = make(chan struct{}, 1)
 func (a *api) lookAt(c *gin.Context) {
 	ctx, cancel := context.WithCancel(c.Request.Context())
 	defer cancel()
-	id, err := uuid.Parse(c.Param("id"))
-	if err != nil {
-		answer(c, huma.NewError(http.StatusNotFound, "no such rig"))
-		return
-	}
-	v, err := a.judged(ctx, id)
+	v, of, err := a.clipIs(c)
 	if err != nil {
 		answer(c, err)
-		return
-	}
-	of := c.DefaultQuery("of", "programme")
-	if _, err := view.LookedAt(v.Verdict, of, nil, nil); err != nil {
-		answer(c, huma.NewError(http.StatusUnprocessableEntity, err.Error()))
 		return
 	}
 	file, err := clipOf(c, os.TempDir())
@@ -109,6 +99,22 @@ func (a *api) lookAt(c *gin.Context) {
 		return
 	}
 	tell(Looking{Done: l.Seconds, Of: l.Seconds, Looked: out, Cut: l.Cut})
+}
+
+// clipIs is the rig a clip is of, and what of it.
+func (a *api) clipIs(c *gin.Context) (v *known, of string, err error) {
+	id, err := uuid.Parse(c.Param("id"))
+	if err != nil {
+		return nil, "", huma.NewError(http.StatusNotFound, "no such rig")
+	}
+	if v, err = a.judged(c.Request.Context(), id); err != nil {
+		return nil, "", err
+	}
+	of = c.DefaultQuery("of", "programme")
+	if _, err := view.LookedAt(v.Verdict, of, nil, nil); err != nil {
+		return nil, "", huma.NewError(http.StatusUnprocessableEntity, err.Error())
+	}
+	return v, of, nil
 }
 
 // throwAway removes a clip nobody needs any more, where there is one.

@@ -1363,6 +1363,7 @@ export const words = {
     of: 'Rehearse',
     by: 'by',
     asSheet: 'as the sheet has it',
+    ways: { rtmp: 'RTMP', srt: 'SRT', webrtc: 'WebRTC (WHIP)' },
     lan: 'from another computer, too',
     lanCaution:
       'For this one rehearsal it listens on the local network. Everybody there can reach it; only who has the key is let in. Do it on a network you know, and end it afterwards.',

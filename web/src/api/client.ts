@@ -273,7 +273,8 @@ export const api = {
     ask(client.POST('/api/looks/{look}/end', { params: { path: { look } }, body })),
   waved: (looks: string[]) => ask(client.POST('/api/looks/wave', { body: { looks } })),
   lineNeeds: (id: string) => ask(client.GET('/api/rigs/{id}/line', { params: { path: { id } } })),
-  preflight: (looks: string[]) => ask(client.POST('/api/looks/preflight', { body: { looks } })),
+  preflight: (looks: string[], beside: string[]) =>
+    ask(client.POST('/api/looks/preflight', { body: { looks, beside } })),
   reportCommands: () => ask(client.GET('/api/usb/commands')),
   heardFirst: (first: string, second: string) =>
     ask(client.POST('/api/looks/claps', { body: { first, second } })),

@@ -5265,6 +5265,8 @@ export interface components {
             sentence: string;
         };
         PreflightRequest: {
+            /** @description Looks at the same devices all open at once, in the same order; empty where one was not */
+            beside?: string[];
             looks: string[];
         };
         PreflightRow: {

@@ -184,6 +184,7 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
       alone.push({ row, look: d.look })
     }
     const pictures = alone.filter((a) => a.row.kind === 'videoinput')
+    const beside = new Map<string, string>() // by the look alone
     if (pictures.length > 1) {
       setGoing(w.atOnce(pictures.length))
       const opened = await Promise.all(pictures.map((a) => begin(a.row)))
@@ -191,6 +192,7 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
       if (until.aborted) return
       await Promise.all(opened.map((d, i) => d && end(pictures[i]!.row, d, `${pictures[i]!.row.id} beside`)))
       const both = pictures.flatMap((a, i) => (opened[i] ? [[a.look, opened[i].look] as const] : []))
+      both.forEach(([a, b]) => beside.set(a, b))
       setTogether(
         await api
           .together(
@@ -202,7 +204,13 @@ export function useDevices(rig: string, choices: Choice[], order: string[]) {
       setDone((was) => was.filter((x) => !x.key.endsWith(' beside')))
     }
     setGoing('')
-    await api.preflight(alone.map((a) => a.look)).then(setPreflight, (e) => setFailure(e as Failure))
+    const looks = alone.map((a) => a.look)
+    await api
+      .preflight(
+        looks,
+        looks.map((l) => beside.get(l) ?? ''),
+      )
+      .then(setPreflight, (e) => setFailure(e as Failure))
   }
 
   const twins = rows?.filter((r) => r.twin) ?? []

@@ -1,6 +1,6 @@
 import { useState } from 'react'
 import { words } from '../words'
-import type { Dip } from './Live'
+import type { Dip } from './types'
 
 const w = words.rehearse
 

@@ -1,15 +1,12 @@
 import { useState } from 'react'
-import type { components } from '../api/schema'
 import { HeldTable } from '../inspect/HeldTable'
 import { TickNights } from '../look/TickNights'
 import { words } from '../words'
 import { BadFarEnd } from './BadFarEnd'
 import { Course } from './Course'
+import type { Dip, Rehearsal } from './types'
 
 const w = words.rehearse
-
-export type Rehearsal = components['schemas']['Rehearsal']
-export type Dip = components['schemas']['Dip']
 
 /** A rehearsal while it runs, or as it ended: what to type, what comes, the sheet line by line. */
 export function Live({

@@ -11,6 +11,8 @@ import { Report } from './Report'
 
 const w = words.rehearse
 
+const ways = ['rtmp', 'srt', 'webrtc'] as const
+
 /** A destination of one's own: what the program really sends, held against the sheet while it comes. */
 export function RehearsePage() {
   return (
@@ -80,9 +82,11 @@ function Rehearse({ now }: { now: Board }) {
               {w.by}
               <select className="field" value={by} onChange={(e) => setBy(e.target.value)}>
                 <option value="">{w.asSheet}</option>
-                <option value="rtmp">RTMP</option>
-                <option value="srt">SRT</option>
-                <option value="webrtc">WebRTC (WHIP)</option>
+                {ways.map((way) => (
+                  <option key={way} value={way}>
+                    {w.ways[way]}
+                  </option>
+                ))}
               </select>
             </label>
             <label className="flex items-center gap-2">
@@ -102,7 +106,7 @@ function Rehearse({ now }: { now: Board }) {
                   api.rehearse(now.id, {
                     part: what,
                     open: lan,
-                    by: (by || undefined) as 'rtmp' | 'srt' | 'webrtc' | undefined,
+                    by: ways.find((way) => way === by),
                   }),
                 )
               }
