@@ -168,6 +168,9 @@ func (p *Picture) leans() Sign {
 		return f
 	}
 	angle := (at/sum - leanMost*leanSteps) / leanSteps
+	if narrow, _ := near(best-reach/2, best+reach/2); math.Abs(angle) < 2 && math.Abs(angle) >= 1 && narrow < 0.4*total { // so little is told by lines that agree only
+		return f
+	}
 	f.Value = say.Round1(math.Abs(angle))
 	if math.Abs(angle) < 1 {
 		f.Answer, f.Says = Clear, lang.Text("Level, within a degree.")

@@ -208,6 +208,42 @@ func TestAServerThatEndsGivesBack(t *testing.T) {
 	assert.JSONEq(t, `"second"`, string(got.Result))
 }
 
+// A database whose connections all break in the middle of work: what was under way ends once, with its result, and what comes after
+// is done.
+func TestADatabaseThatGoesAndComesBack(t *testing.T) {
+	c := fresh(t)
+	begun, goOn := make(chan struct{}), make(chan struct{})
+	q := open(t, 1, Kind{Name: "long", Run: func(context.Context, Work) (any, error) {
+		begun <- struct{}{}
+		<-goOn
+		return "whole", nil
+	}})
+	j, err := q.Put(t.Context(), "long", "", nil, nil)
+	require.NoError(t, err)
+	<-begun
+	_, err = c.Exec(t.Context(), "select pg_terminate_backend(pid) from pg_stat_activity where pid <> pg_backend_pid() and datname = current_database()")
+	require.NoError(t, err)
+	done := make(chan struct{})
+	go func() { // begun again or not, it is let go on
+		defer close(done)
+		close(goOn)
+		for {
+			select {
+			case <-begun:
+			case <-t.Context().Done():
+				return
+			}
+		}
+	}()
+	require.Eventually(t, func() bool {
+		got, err := q.Get(t.Context(), j.ID)
+		return err == nil && got.State == Done && string(got.Result) == `"whole"`
+	}, time.Minute, 50*time.Millisecond)
+	next, err := q.Put(t.Context(), "long", "", nil, nil)
+	require.NoError(t, err)
+	assert.Equal(t, Done, ended(t, q, next.ID).State)
+}
+
 // work is a server process of the test below: it adds up what nobody can do at once, and notes that it began.
 func work(folder string) {
 	q, err := Open(context.Background(), os.Getenv("EVENTETHER_TEST_DSN"), 2, quiet, Kind{Name: "sums", Run: func(_ context.Context, w Work) (any, error) {

@@ -84,6 +84,9 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 		cancel()
 	}
 	wait.Wait()
+	if errors.Is(coded, errStuck) { // what came before is told
+		out.Notes, coded = append(out.Notes, lang.Text("Its packets could not be read to the end: nothing that can be read followed for long.")), nil
+	}
 	if err = errors.Join(err, coded); err != nil {
 		return nil, err
 	}
@@ -322,12 +325,15 @@ func ask(ctx context.Context, path string, args []string, take func(io.Reader) e
 	if err := cmd.Start(); err != nil {
 		return err
 	}
-	taken := take(pipe)
+	watched := watching(pipe, cancel)
+	taken := take(watched)
 	if taken != nil {
 		cancel()
 	}
 	err = cmd.Wait()
 	switch {
+	case watched.stop():
+		return errStuck
 	case taken != nil:
 		return taken
 	case ctx.Err() != nil:

@@ -13,6 +13,7 @@ import (
 	"strconv"
 	"strings"
 	"testing"
+	"time"
 
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
@@ -188,8 +189,30 @@ func TestNoiseOfAKnownSize(t *testing.T) {
 	assert.Zero(t, in.Video.Noise)
 }
 
+// hollow is a film with thirty gigabytes of nothing behind it, which take no room.
+func hollow(t *testing.T, of string) string {
+	t.Helper()
+	raw, err := os.ReadFile(of)
+	require.NoError(t, err)
+	out := filepath.Join(t.TempDir(), "hollow.mkv")
+	require.NoError(t, os.WriteFile(out, raw, 0o600))
+	require.NoError(t, os.Truncate(out, 30e9+int64(len(raw))))
+	return out
+}
+
+// Without ffmpeg it is said what is missing.
+func TestInspectWithoutFFmpeg(t *testing.T) {
+	path := film(t, "plain.mkv", "-f", "lavfi", "-i", "testsrc2=size=64x36:rate=10:duration=1")
+	t.Setenv("PATH", t.TempDir())
+	_, err := Inspect(t.Context(), path, InspectOptions{Shots: true, Times: true}, nil)
+	require.ErrorIs(t, err, ErrNoEncoder)
+}
+
 // Files as they come after a crash, or in disguise: each is answered in words, soon, and without being followed anywhere.
 func TestInspectOddFiles(t *testing.T) {
+	was := stuckAfter
+	stuckAfter = 4 * time.Second // there is a file with a hole in it
+	defer func() { stuckAfter = was }()
 	src := []string{"-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=4", "-f", "lavfi", "-i", "sine=duration=4", "-c:v", "libx264", "-g", "25", "-c:a", "aac"}
 	plain := film(t, "plain.mp4", src...)
 	parts := film(t, "parts.mp4", append(src, "-movflags", "+frag_keyframe+empty_moov")...)
@@ -206,9 +229,9 @@ func TestInspectOddFiles(t *testing.T) {
 		require.NoError(t, os.WriteFile(out, []byte(text), 0o600))
 		return out
 	}
-	many := []string{"-f", "lavfi", "-i", "testsrc2=size=64x36:rate=10:duration=2", "-f", "lavfi", "-i", "sine=duration=2"}
+	many := []string{"-f", "lavfi", "-i", "testsrc2=size=64x36:rate=10:duration=1", "-f", "lavfi", "-i", "sine=duration=1"}
 	many = append(many, "-map", "0:v")
-	for range 60 {
+	for range 400 {
 		many = append(many, "-map", "1:a")
 	}
 	for _, c := range []struct {
@@ -245,10 +268,11 @@ func TestInspectOddFiles(t *testing.T) {
 			assert.Nil(t, in.Arrived.Video)
 			assert.NotNil(t, in.Audio)
 		}},
-		{"sixty tracks", film(t, "many.mkv", many...), "", func(in *Inspected) {
-			assert.Equal(t, 60, in.Arrived.Tracks)
+		{"four hundred tracks", film(t, "many.mkv", many...), "", func(in *Inspected) {
+			assert.Equal(t, 400, in.Arrived.Tracks)
 			assert.Len(t, in.Notes, 1)
 		}},
+		{"thirty gigabytes, nearly all of them a hole", hollow(t, mkv), "", func(in *Inspected) { assert.Greater(t, in.Bytes, int64(30e9)) }},
 		{"nothing in it", written("a.mp4", ""), "is empty", nil},
 		{"text", written("a.mp4", "this is no film at all, however long it is looked at"), "is no recording", nil},
 		{"a playlist", written("a.m3u8", "#EXTM3U\n#EXTINF:2,\n"+mkv+"\n"), "is no recording", nil},

@@ -16,6 +16,8 @@ import (
 	"strconv"
 	"strings"
 	"sync"
+	"sync/atomic"
+	"time"
 
 	"eventether/core/look"
 	"eventether/internal/system"
@@ -296,12 +298,15 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 	for _, f := range more {
 		_ = f.Close()
 	}
-	taken := take(bufio.NewReaderSize(pipe, 1<<20))
+	watched := watching(pipe, cancel)
+	taken := take(bufio.NewReaderSize(watched, 1<<20))
 	if taken != nil {
 		cancel()
 	}
 	err = cmd.Wait()
 	switch {
+	case watched.stop():
+		return errStuck
 	case ctx.Err() != nil && taken == nil:
 		return ctx.Err()
 	case taken != nil:
@@ -311,6 +316,40 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 	}
 	return nil
 }
+
+// errStuck says that a child has read on for long and found nothing: a file with a hole in it, or one that is damaged for
+// gigabytes.
+var errStuck = errors.New("nothing that can be read followed for long: the file is damaged from there on, or has a hole")
+
+// stuckAfter is how long a child may find nothing.
+var stuckAfter = 30 * time.Second
+
+// watched reads what a child writes, and ends it when it writes nothing for long.
+type watched struct {
+	from  io.Reader
+	timer *time.Timer
+	stuck atomic.Bool
+}
+
+func watching(from io.Reader, end func()) *watched {
+	w := &watched{from: from}
+	w.timer = time.AfterFunc(stuckAfter, func() {
+		w.stuck.Store(true)
+		end()
+	})
+	return w
+}
+
+func (w *watched) Read(b []byte) (int, error) {
+	n, err := w.from.Read(b)
+	if err == nil {
+		w.timer.Reset(stuckAfter)
+	}
+	return n, err
+}
+
+// stop ends the watching, and tells whether the child was ended by it.
+func (w *watched) stop() bool { return !w.timer.Stop() && w.stuck.Load() }
 
 // limited writes so much and lets the rest go.
 type limited struct {
@@ -413,7 +452,7 @@ func streamsOf(ctx context.Context, path string, seconds float64) (*streams, err
 	if s.video {
 		raw, err := probed(ctx, path, "-select_streams", "v:0", "-read_intervals", "%+"+strconv.FormatFloat(seconds+1, 'f', 0, 64),
 			"-show_entries", "packet=pts_time", "-of", "csv=p=0")
-		if err != nil {
+		if err != nil && !errors.Is(err, errStuck) { // what came before is looked at
 			return nil, err
 		}
 		for line := range strings.Lines(string(raw)) {
