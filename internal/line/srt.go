@@ -236,7 +236,9 @@ func (w *srtWatch) look() {
 		w.moved = now
 	}
 	w.last = s
-	w.rtts = append(w.rtts, s.rttMs)
+	if s.rttMs > 0 {
+		w.rtts = append(w.rtts, s.rttMs)
+	}
 	if d := now.Sub(w.told); d >= 500*time.Millisecond {
 		w.tell(Step{Done: now.Sub(w.began).Seconds(), Of: w.lasts, Mbps: math.Round(float64(s.arrived()-min(w.was, s.arrived()))*8/d.Seconds()/1e4) / 100, RTTms: s.rttMs})
 		w.told, w.was = now, s.arrived()
@@ -257,6 +259,9 @@ func (w *srtWatch) drain(most time.Duration) {
 // tells a line that is full.
 func (w *srtWatch) into(t *Tried, lasts float64) {
 	t.Seconds = time.Since(w.began).Seconds()
+	if lasts > 0 { // with what carries it
+		t.Wanted = math.Round(float64(w.last.sent)*8/lasts/1e4) / 100
+	}
 	t.Mbps = math.Round(float64(w.last.arrived())*8/t.Seconds/1e4) / 100
 	t.Stalls = append(t.Stalls, w.stalls...)
 	slices.Sort(w.rtts)
