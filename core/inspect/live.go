@@ -12,8 +12,10 @@ import (
 // is not safe for use by several at once.
 type Live struct {
 	planned     float64
-	traffic     *Traffic
-	best        *Traffic // of the connection that lasted longest, where that is not the one at hand
+	at          *connection // at hand, or the last
+	best        *connection // the longest of those the far end's own doing parted from it
+	since       float64     // when the first of those that are judged began
+	lostBefore  int         // frames that never came before that
 	connected   bool
 	connections int
 	began       float64 // of the connection at hand
@@ -31,6 +33,13 @@ type Live struct {
 	seconds     []Second
 	from        float64 // now of the first second
 	dips        []*Dip
+}
+
+// connection is what came over one, with what it says of itself.
+type connection struct {
+	traffic *Traffic
+	video   *Video
+	audio   *Audio
 }
 
 // Second is one second of what came in.
@@ -74,23 +83,42 @@ const (
 	stallAfter = 1.0  // seconds without data
 	backWithin = 0.35 // seconds behind what is usual: as before
 	mostLive   = 7200 // seconds that are kept
+	gapFrom    = 1.5  // usual steps from one time stamp to the next: frames are missing
+	follows    = 0.05 // by which share the usual step follows each
 )
 
 // NewLive watches a stream whose picture is planned at so many kb/s, 0 where nothing is.
 func NewLive(plannedKbps float64) *Live {
-	return &Live{planned: plannedKbps, traffic: NewTraffic(plannedKbps), stalls: []look.Stretch{}, seconds: []Second{}, dips: []*Dip{}}
+	return &Live{planned: plannedKbps, at: &connection{traffic: NewTraffic(plannedKbps)}, stalls: []look.Stretch{}, seconds: []Second{}, dips: []*Dip{}}
 }
 
 // Begins says that a sender connected.
 func (l *Live) Begins(now float64) {
-	if l.connections == 0 {
-		l.from = now
-	} else if l.best == nil || l.traffic.frames > l.best.frames {
-		l.best = l.traffic
+	byFarEnd := false
+	for _, d := range l.dips {
+		byFarEnd = byFarEnd || d.Back < 0
+	}
+	switch {
+	case l.connections == 0:
+		l.from, l.since = now, now
+	case !byFarEnd: // the sender began anew by itself: with other settings, as it may be
+		l.best, l.since, l.lostBefore = nil, now, l.lost
+	case l.best == nil || l.at.traffic.frames > l.best.traffic.frames:
+		l.best = l.at
 	}
 	l.connections++
-	l.traffic = NewTraffic(l.planned)
+	l.at = &connection{traffic: NewTraffic(l.planned)}
 	l.connected, l.began, l.some, l.period, l.lag, l.usual = true, now, false, 0, 0, 0
+}
+
+// Says takes over what the connection at hand says of its picture, or of its sound; what is nil stays.
+func (l *Live) Says(v *Video, a *Audio) {
+	if v != nil {
+		l.at.video = v
+	}
+	if a != nil {
+		l.at.audio = a
+	}
 }
 
 // Ends says that the sender is gone.
@@ -133,15 +161,15 @@ func tenth(v float64) float64 { return math.Round(v*10) / 10 }
 // Picture takes a coded frame that came in now.
 func (l *Live) Picture(now float64, p Packet) {
 	s := l.data(now, p.Bytes)
-	l.traffic.Picture(p)
+	l.at.traffic.Picture(p)
 	if !l.some {
 		l.some, l.first, l.firstAt = true, p.Decode, now
 	} else if step := p.Decode - l.lastDecode; step > 0 {
 		switch {
 		case l.period == 0:
 			l.period = step
-		case step < 1.5*l.period:
-			l.period += 0.05 * (step - l.period)
+		case step < gapFrom*l.period:
+			l.period += follows * (step - l.period)
 		default:
 			l.lost += int(math.Round(step/l.period)) - 1
 		}
@@ -179,7 +207,7 @@ func (d *Dip) frame(l *Live, now, behind float64) {
 // Sound takes a piece of coded sound that came in now.
 func (l *Live) Sound(now float64, p Packet) {
 	l.data(now, p.Bytes)
-	l.traffic.Sound(p)
+	l.at.traffic.Sound(p)
 }
 
 // Dips says that the far end does something badly from now on, for so many seconds; value is that of its kind.
@@ -195,11 +223,12 @@ func (l *Live) Dips(now float64, kind string, value, seconds float64) {
 type Going struct {
 	Connected   bool           `json:"connected"`
 	Connections int            `json:"connections"`
+	Since       float64        `json:"since" doc:"When the sender last began by itself, seconds since the first connection: what came before is not judged any more"`
 	Lasts       float64        `json:"lasts" doc:"Seconds of the connection at hand"`
 	Silent      float64        `json:"silent" doc:"Seconds since anything came; 0 before the first"`
 	Behind      float64        `json:"behind" doc:"By how many seconds the latest frame came later than the earliest did for theirs"`
-	Lost        int            `json:"lost" doc:"Frames that never came"`
-	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything, seconds since the first connection"`
+	Lost        int            `json:"lost" doc:"Frames that never came since the sender last began by itself"`
+	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything since then, seconds since the first connection"`
 	Seconds     []Second       `json:"seconds" doc:"The last five minutes"`
 	Dips        []Dip          `json:"dips"`
 }
@@ -209,8 +238,14 @@ const shownSeconds = 300
 
 // Going tells how it comes in now.
 func (l *Live) Going(now float64) Going {
-	g := Going{Connected: l.connected, Connections: l.connections, Behind: math.Round(1000*max(0, l.lag-l.usual)) / 1000, Lost: l.lost,
-		Stalls: append([]look.Stretch{}, l.stalls...), Dips: []Dip{}}
+	g := Going{Connected: l.connected, Connections: l.connections, Behind: math.Round(1000*max(0, l.lag-l.usual)) / 1000, Lost: l.lost - l.lostBefore,
+		Stalls: []look.Stretch{}, Dips: []Dip{}}
+	g.Since = tenth(l.since - l.from)
+	for _, s := range l.stalls {
+		if s.From >= g.Since {
+			g.Stalls = append(g.Stalls, s)
+		}
+	}
 	if l.connected {
 		g.Lasts = tenth(now - l.began)
 	}
@@ -257,10 +292,19 @@ func (d *Dip) say(l *Live) string {
 	return lang.Text("%s: %s; as before %s s after it.", what, did, say.Number(d.Back))
 }
 
-// Came is what came in over the connection at hand, or over the one that lasted longest where that is another.
-func (l *Live) Came() Came {
-	if l.best != nil && l.best.frames > l.traffic.frames {
-		return l.best.Came()
+// Arrived is what came over the connection at hand, or the last: what is judged. Where the far end itself parted it from one that
+// lasted longer, and both say the same of themselves, it is that one.
+func (l *Live) Arrived() Arrived {
+	of := l.at
+	if b := l.best; b != nil && b.traffic.frames > of.traffic.frames && same(b.video, of.video) && same(b.audio, of.audio) {
+		of = b
 	}
-	return l.traffic.Came()
+	a := Arrived{Video: of.video, Audio: of.audio, Came: of.traffic.Came()}
+	if of.audio != nil {
+		a.Tracks = 1
+	}
+	return a
 }
+
+// same tells whether both say the same; what nobody has said yet contradicts nothing.
+func same[T comparable](a, b *T) bool { return a == nil || b == nil || *a == *b }

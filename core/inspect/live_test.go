@@ -86,8 +86,8 @@ func TestLive(t *testing.T) {
 	assert.Contains(t, d.Says, "connected anew 3 s after it")
 	assert.Equal(t, 2, l.Going(s.now).Connections)
 
-	// What it came to is told of the connection that lasted longest.
-	assert.Greater(t, l.Came().Frames, 600)
+	// The far end parted them: what it came to is told of the one that lasted longest.
+	assert.Greater(t, l.Arrived().Came.Frames, 600)
 
 	// A dip nothing is to be seen of.
 	l.Dips(s.now, inspect.Slow, 100, 2)
@@ -103,5 +103,42 @@ func TestLiveOfNobody(t *testing.T) {
 	assert.Empty(t, g.Dips)
 	assert.Zero(t, g.Silent)
 	assert.NotNil(t, g.Seconds)
-	assert.Zero(t, l.Came().Frames)
+	assert.Zero(t, l.Arrived().Came.Frames)
+}
+
+// A sender that stops, is set otherwise and begins anew by itself is judged by what comes then: not by what it said, sent, lost
+// or left out before. One the far end parted from it is judged by the longer of both, unless it says something else of itself.
+func TestWhatIsJudgedBeginsAnew(t *testing.T) {
+	main, high, sound := &inspect.Video{Codec: "h264", Profile: "Main"}, &inspect.Video{Codec: "h264", Profile: "High"}, &inspect.Audio{Codec: "aac", Rate: 48000, Channels: 2}
+	l := inspect.NewLive(1200)
+	s := &sender{l: l, now: 0}
+	s.begin()
+	l.Says(main, sound)
+	s.send(30, onTime, func(k int) bool { return k > 100 && k < 130 })
+	l.Ends(s.now)
+	assert.NotZero(t, l.Going(s.now).Lost)
+	s.now += 45 // somebody looks for the setting
+	s.begin()
+	l.Says(high, nil)
+	s.send(5, onTime, nil)
+	g, a := l.Going(s.now), l.Arrived()
+	assert.Zero(t, g.Lost)
+	assert.Empty(t, g.Stalls, "looking for a setting is no stop")
+	assert.InDelta(t, 75, g.Since, 0.1)
+	assert.Equal(t, "High", a.Video.Profile)
+	assert.Nil(t, a.Audio, "it sends no sound now")
+	assert.Zero(t, a.Tracks)
+	assert.InDelta(t, 150, a.Came.Frames, 1)
+
+	for _, says := range []*inspect.Video{high, main} {
+		l.Dips(s.now, inspect.Closes, 0, 0)
+		l.Ends(s.now)
+		s.now += 2
+		s.begin()
+		l.Says(says, nil)
+		s.send(2, onTime, nil)
+	}
+	assert.Equal(t, "Main", l.Arrived().Video.Profile, "another setting is judged by itself, however short")
+	assert.InDelta(t, 60, l.Arrived().Came.Frames, 1)
+	assert.InDelta(t, 75, l.Going(s.now).Since, 0.1, "the far end's own doing begins nothing anew")
 }

@@ -3,6 +3,7 @@ package view
 import (
 	"fmt"
 	"math"
+	"strings"
 
 	"eventether/core/inspect"
 	"eventether/core/lang"
@@ -51,10 +52,8 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	}
 	out := &Rehearsed{Part: part, Label: partLabel(&w), Held: held, Going: g, Arrived: *a, Seen: append([]look.Sign{}, seen...)}
 	bad := ""
-	for _, f := range out.Seen {
-		if f.Answer == look.Found {
-			bad = f.Says
-		}
+	if f := look.Find(out.Seen, look.IsBlack); f != nil && f.Answer == look.Found { // what stands still may be slides
+		bad = f.Says
 	}
 	if g.Connections == 0 {
 		held.Sentence, held.State = lang.Text("Nothing has come yet."), limit.Untested.String()
@@ -77,7 +76,7 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 			say.Count(lost, "frame was lost", "frames were lost"), say.Count(stalls, "time", "times"))
 	case !g.Connected:
 		out.Sentence = lang.Text("The sender is gone. %s", held.Sentence)
-	case g.Silent > 1:
+	case out.silent():
 		out.Sentence = lang.Text("Nothing has come for %s s.", say.Number(math.Round(g.Silent)))
 	default:
 		out.Sentence = held.Sentence
@@ -90,7 +89,9 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 func (out *Rehearsed) lostByItself() int {
 	lost := out.Going.Lost
 	for _, d := range out.Going.Dips {
-		lost -= d.Lost
+		if d.At >= out.Going.Since {
+			lost -= d.Lost
+		}
 	}
 	return max(0, lost)
 }
@@ -112,14 +113,27 @@ func (out *Rehearsed) stallsByItself() (n int) {
 	return n
 }
 
+// silent tells whether a sender that is there sends nothing, and the far end is not why.
+func (out *Rehearsed) silent() bool {
+	for _, d := range out.Going.Dips {
+		if d.Back < 0 {
+			return false
+		}
+	}
+	return out.Going.Connected && out.Going.Silent > 1
+}
+
 // passes tells whether the rehearsal's step is done by it.
 func (out *Rehearsed) passes(lost, stalls int, bad string) {
 	p := Passes{Answer: look.Found, Left: []string{}}
 	seconds := out.Arrived.Came.Seconds
 	off := out.Held.State == limit.Snapped.String() || out.Held.State == limit.Kinked.String()
 	switch {
-	case out.Going.Connections > 0 && (off || bad != "" || lost > 0 || stalls > 0):
+	case out.Going.Connections > 0 && (off || bad != "" || lost > 0 || stalls > 0 || out.silent()):
 		p.Answer = look.Clear
+	case out.Held.State == limit.Untested.String():
+		p.Answer = look.CannotTell
+		p.Left = append(p.Left, out.Held.Sentence)
 	case seconds < wholeRehearsal:
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, lang.Text("five minutes of it: %s have come", say.Count(int(seconds/60), "minute", "minutes")))
@@ -129,7 +143,7 @@ func (out *Rehearsed) passes(lost, stalls int, bad string) {
 	case look.Clear:
 		row.Follows = out.Sentence
 	case look.CannotTell:
-		row.Follows = say.Sentence(p.Left[0]) + "."
+		row.Follows = strings.TrimSuffix(say.Sentence(p.Left[0]), ".") + "."
 	}
 	out.Preflight = &Preflight{Rows: []PreflightRow{row}, Sentence: out.Sentence}
 }

@@ -43,8 +43,6 @@ type Ingest struct {
 
 	mu        sync.Mutex
 	live      *inspect.Live
-	video     *inspect.Video
-	audio     *inspect.Audio
 	publisher net.Conn // who sends now
 	events    []Event
 	shot      []byte
@@ -167,10 +165,8 @@ func (in *Ingest) Standing() Standing {
 	in.mu.Lock()
 	defer in.mu.Unlock()
 	s := Standing{At: round(in.now()), Going: in.live.Going(in.now()), Events: append([]Event{}, in.events...), Shot: in.shot, Seen: []look.Sign{}}
-	s.Arrived = inspect.Arrived{Transport: in.o.Transport, Video: in.video, Audio: in.audio, Came: in.live.Came()}
-	if in.audio != nil {
-		s.Arrived.Tracks = 1
-	}
+	s.Arrived = in.live.Arrived()
+	s.Arrived.Transport = in.o.Transport
 	if in.seen.Frames() > 1 {
 		for _, f := range in.seen.See().Signs {
 			if f.What == look.IsBlack || f.What == look.IsFrozen || f.What == look.IsBorder { // what few small frames can tell
@@ -223,7 +219,7 @@ func (in *Ingest) publishes(c net.Conn) bool {
 	if in.publisher != nil {
 		return false
 	}
-	in.publisher = c
+	in.publisher, in.seen = c, look.NewPicture()
 	in.live.Begins(in.now())
 	return true
 }
@@ -254,10 +250,5 @@ func (in *Ingest) sound(p inspect.Packet) {
 func (in *Ingest) says(v *inspect.Video, a *inspect.Audio) {
 	in.mu.Lock()
 	defer in.mu.Unlock()
-	if v != nil {
-		in.video = v
-	}
-	if a != nil {
-		in.audio = a
-	}
+	in.live.Says(v, a)
 }
