@@ -24,6 +24,7 @@ type Held struct {
 	Name     string    `json:"name"`
 	Lines    []Line    `json:"lines" doc:"In the sheet's order"`
 	Refuses  []Refusal `json:"refuses" doc:"What the destination of this stream would not take"`
+	Unknown  []string  `json:"unknown" doc:"What nobody has looked up of what that destination takes: whether it refuses that cannot be told"`
 	Sentence string    `json:"sentence"`
 	State    string    `json:"state" enum:"slack,taut,kinked,untested,snapped" doc:"The worst of its lines, those nobody can see from here apart"`
 }
@@ -55,6 +56,9 @@ const (
 	peakKbps   = 1.5  // times the rate in one second: no constant rate
 	sureAfter  = 10.0 // seconds from which on a rate is judged
 	nearBuffer = 1.15 // times the buffer
+	moreSound  = 1.15 // times the rate of the sound
+	lessSound  = 0.8  // of it: some coders spend less on silence
+	overMost   = 1.05 // times what a destination takes at most, and less by as much than it takes at least: measured, not set
 )
 
 // Hold sets what arrived beside a part of the sheet of a rig: stream-0, recording-1. ok is false where the rig has no such
@@ -64,8 +68,10 @@ func Hold(v *verdict.Verdict, part string, a *Arrived) (*Held, bool) {
 	if !ok {
 		return nil, false
 	}
-	out := &Held{Part: part, Name: w.Name, Lines: []Line{}}
-	out.Refuses = Refuses(w.Ingest, w.Name, a)
+	out := &Held{Part: part, Name: w.Name, Lines: []Line{}, Refuses: Refuses(w.Ingest, w.Name, a), Unknown: []string{}}
+	if w.Stream {
+		out.Unknown = Unknown(w.Ingest)
+	}
 	h := holder{w: &w, a: a, refuses: out.Refuses, states: map[string]*Line{}}
 	h.picture()
 	h.coding()
@@ -107,6 +113,8 @@ func (o *Held) settle() {
 		}
 	}
 	switch {
+	case off == 0 && len(o.Refuses) > 0: // of something the sheet has no line for
+		worst, o.Sentence = limit.Snapped, o.Refuses[0].Says
 	case off > 0:
 		o.Sentence = first.Says
 		if off > 1 {
@@ -151,6 +159,15 @@ func (h *holder) put(id, measured string, state limit.State, says string) {
 	h.states[id] = &Line{Measured: measured, State: state, Says: says}
 }
 
+// said puts a line the stream says something of; else it is open.
+func (h *holder) said(id string, known bool, measured string, state limit.State, says string) {
+	if !known {
+		h.put(id, "", limit.Untested, lang.Text("The stream does not say."))
+		return
+	}
+	h.put(id, measured, state, says)
+}
+
 // notYet stands for what too little has come of to tell.
 func (h *holder) notYet(ids ...string) {
 	for _, id := range ids {
@@ -176,7 +193,7 @@ func (h *holder) picture() {
 		return
 	}
 	size := picture.SizeName(v.Width, v.Height)
-	h.put("size", size, either(v.Width == w.Width && v.Height == w.Height, limit.Kinked),
+	h.said("size", v.Width > 0 && v.Height > 0, size, either(v.Width == w.Width && v.Height == w.Height, limit.Kinked),
 		lang.Text("It comes as %s instead of %s: set the output size in the program.", size, picture.SizeName(w.Width, w.Height)))
 	h.rate()
 	h.keyframes()
@@ -252,25 +269,25 @@ func (h *holder) coding() {
 	if web {
 		bad = limit.Snapped
 	}
-	if v.Codec != "h264" {
+	switch {
+	case v.Codec == "":
+		for _, id := range []string{"profile", "level", "references"} {
+			h.said(id, false, "", limit.Untested, "")
+		}
+	case v.Codec != "h264":
 		h.put("encoder", v.Codec, limit.Kinked, lang.Text("It is coded as %s instead of H.264.", v.Codec))
 		for _, id := range []string{"profile", "level", "references"} {
 			h.put(id, v.Codec, limit.Kinked, lang.Text("It is coded as %s instead of H.264.", v.Codec))
 		}
-	} else {
-		h.put("profile", v.Profile, either(v.Profile == w.Profile, bad), lang.Text("Profile %s comes instead of %s.", v.Profile, w.Profile))
+	default:
+		h.said("profile", v.Profile != "", v.Profile, either(v.Profile == w.Profile, bad), lang.Text("Profile %s comes instead of %s.", v.Profile, w.Profile))
 		h.level()
-		same := v.References == w.References
-		if v.References == 0 {
-			h.notYet("references")
-		} else {
-			state := either(same, limit.Kinked)
-			if v.References < w.References {
-				state = limit.Taut
-			}
-			h.put("references", strconv.Itoa(v.References), state,
-				say.Sentence(lang.Text("%s are kept instead of %s.", say.Count(v.References, "picture", "pictures"), strconv.Itoa(w.References))))
+		state := either(v.References == w.References, limit.Kinked)
+		if v.References < w.References {
+			state = limit.Taut
 		}
+		h.said("references", v.References > 0, strconv.Itoa(v.References), state,
+			say.Sentence(lang.Text("%s are kept instead of %s.", say.Count(v.References, "picture", "pictures"), strconv.Itoa(w.References))))
 	}
 	if c := &h.a.Came; c.Frames < 12 {
 		h.notYet("b-frames")
@@ -290,15 +307,13 @@ func (h *holder) level() {
 	if v.Level != w.Level && !w.Stream { // a player of files reads what it finds
 		state, says = limit.Taut, lang.Text("Level %s stands in the file, and %s was planned.", v.Level, w.Level)
 	}
-	h.put("level", v.Level, state, says)
+	h.said("level", v.Level != "" && w.Level != "", v.Level, state, says)
 }
 
 // bitrate judges the rate, how constant it is, and whether a buffer of the size set holds it.
 func (h *holder) bitrate() {
 	c, w := &h.a.Came, h.w
-	if w.Kbps == 0 {
-		h.put("rate-control", lang.Text("%s kb/s, %s to %s", say.Number(math.Round(c.VideoKbps)), say.Number(math.Round(c.Least)),
-			say.Number(math.Round(c.Most))), limit.Slack, "")
+	if w.Kbps == 0 { // whether a rate or a quality was kept to, no stream shows
 		return
 	}
 	if len(c.Windows) < 2 {
@@ -344,6 +359,8 @@ func (h *holder) colour() {
 	case h.a.Luma == "full" && !w.Full:
 		h.put("range", lang.Text("full, in the picture itself"), limit.Kinked,
 			lang.Text("The picture goes beyond 16 to 235, and the stream does not say so: it is shown too dark and too bright."))
+	case v.Range == "" && h.a.Luma == "":
+		h.put("range", names[""], limit.Untested, lang.Text("The stream does not say; players take limited, and nobody has looked whether the picture is."))
 	default:
 		h.put("range", names[v.Range], limit.Slack, "")
 	}
@@ -373,18 +390,11 @@ func (h *holder) colour() {
 func codecName(a *Audio) string {
 	switch a.Codec {
 	case "aac":
-		return strings.TrimSpace("AAC-" + or(a.Profile, "LC"))
+		return "AAC-" + a.Profile
 	case "opus":
 		return "Opus"
 	}
 	return a.Codec
-}
-
-func or(s, other string) string {
-	if s == "" {
-		return other
-	}
-	return s
 }
 
 // sound judges the sound's coding, rates and tracks.
@@ -397,15 +407,15 @@ func (h *holder) sound() {
 		return
 	}
 	name := codecName(a)
-	h.put("audio", name, either(a.Codec == w.AudioCodec && (a.Codec != "aac" || a.Profile == "" || a.Profile == "LC"), limit.Kinked),
+	h.said("audio", a.Codec != "" && (a.Codec != "aac" || a.Profile != ""), name, either(a.Codec == w.AudioCodec && (a.Codec != "aac" || a.Profile == "LC"), limit.Kinked),
 		lang.Text("The sound is coded as %s.", name))
-	h.put("audio-rate", say.Number(float64(a.Rate)/1000)+" kHz", either(a.Rate == 48000, limit.Kinked),
+	h.said("audio-rate", a.Rate > 0, say.Number(float64(a.Rate)/1000)+" kHz", either(a.Rate == 48000, limit.Kinked),
 		lang.Text("The sound comes at %s kHz instead of 48.", say.Number(float64(a.Rate)/1000)))
 	channels := map[int]string{1: lang.Text("mono"), 2: lang.Text("stereo")}[a.Channels]
 	if channels == "" {
 		channels = say.Count(a.Channels, "channel", "channels")
 	}
-	h.put("audio-channels", channels, either(a.Channels == 2, limit.Kinked), lang.Text("The sound comes as %s instead of stereo.", channels))
+	h.said("audio-channels", a.Channels > 0, channels, either(a.Channels == 2, limit.Kinked), lang.Text("The sound comes as %s instead of stereo.", channels))
 	h.put("audio-tracks", strconv.Itoa(h.a.Tracks), either(h.a.Tracks == w.Tracks, limit.Kinked),
 		lang.Text("%s instead of %s.", say.Sentence(say.Count(h.a.Tracks, "sound track is there", "sound tracks are there")), strconv.Itoa(w.Tracks)))
 	if w.AudioKbps > 0 {
@@ -413,9 +423,9 @@ func (h *holder) sound() {
 		switch r := c.AudioKbps / w.AudioKbps; {
 		case len(c.Sound) < 4:
 			h.notYet("audio-bitrate")
-		case r > 1.15:
+		case r > moreSound:
 			h.put("audio-bitrate", kbps, limit.Kinked, lang.Text("The sound takes %s instead of %s.", kbps, say.Number(w.AudioKbps)))
-		case r < 0.8: // silence takes less in some coders
+		case r < lessSound:
 			h.put("audio-bitrate", kbps, limit.Kinked, lang.Text("The sound takes %s instead of %s: it is set lower, or nothing was to be heard.", kbps, say.Number(w.AudioKbps)))
 		default:
 			h.put("audio-bitrate", kbps, limit.Slack, "")
@@ -461,8 +471,34 @@ func Refuses(in *rig.Ingest, name string, a *Arrived) []Refusal {
 	if v := a.Video; v != nil {
 		refusesPicture(in, v, &a.Came, refuse)
 	}
-	if in.MaxAudioKbps > 0 && len(a.Came.Sound) >= 4 && a.Came.AudioKbps > in.MaxAudioKbps*1.05 {
+	if in.MaxAudioKbps > 0 && len(a.Came.Sound) >= 4 && a.Came.AudioKbps > in.MaxAudioKbps*overMost {
 		refuse("audio-bitrate", lang.Text("sound of"), lang.Text("%s kb/s at most", say.Number(in.MaxAudioKbps)), say.Number(math.Round(a.Came.AudioKbps))+" kb/s")
+	}
+	return out
+}
+
+// Unknown names what nobody has looked up of what a destination takes: all of it where nothing is known.
+func Unknown(in *rig.Ingest) []string {
+	if in == nil {
+		in = &rig.Ingest{}
+	}
+	_, least := in.Least()
+	out := []string{}
+	for _, l := range []struct {
+		known bool
+		what  string
+	}{
+		{in.MaxWidth > 0 && in.MaxHeight > 0, lang.Text("the largest picture")},
+		{in.MaxRate.Num > 0, lang.Text("the most frames a second")},
+		{in.MaxVideoKbps > 0, lang.Text("the highest bitrate")},
+		{least, lang.Text("the lowest bitrate")},
+		{in.KeyframeSeconds > 0, lang.Text("how often keyframes have to come")},
+		{len(in.VideoCodecs) > 0, lang.Text("how the picture may be coded")},
+		{in.MaxAudioKbps > 0, lang.Text("the highest bitrate of the sound")},
+	} {
+		if !l.known {
+			out = append(out, l.what)
+		}
 	}
 	return out
 }
@@ -471,7 +507,7 @@ func refusesPicture(in *rig.Ingest, v *Video, c *Came, refuse func(line, what, a
 	w, h := v.Width, v.Height
 	size := picture.SizeName(w, h)
 	if in.LandscapeOnly && h > w {
-		refuse("size", lang.Text("pictures"), lang.Text("that lie"), size)
+		refuse("size", lang.Text("pictures"), lang.Text("wider than high"), size)
 	} else if h > w {
 		w, h = h, w
 	}
@@ -486,10 +522,10 @@ func refusesPicture(in *rig.Ingest, v *Video, c *Came, refuse func(line, what, a
 	}
 	if len(c.Windows) >= 2 && c.Seconds >= sureAfter {
 		kbps := say.Number(math.Round(c.VideoKbps)) + " kb/s"
-		if in.MaxVideoKbps > 0 && c.VideoKbps > in.MaxVideoKbps*1.05 {
+		if in.MaxVideoKbps > 0 && c.VideoKbps > in.MaxVideoKbps*overMost {
 			refuse("bitrate", lang.Text("pictures of"), lang.Text("%s kb/s at most", say.Number(in.MaxVideoKbps)), kbps)
 		}
-		if least, known := in.Least(); known && least > 0 && c.VideoKbps < least*0.95 {
+		if least, known := in.Least(); known && least > 0 && c.VideoKbps < least/overMost {
 			refuse("bitrate", lang.Text("pictures of"), lang.Text("%s kb/s at least", say.Number(least)), kbps)
 		}
 	}

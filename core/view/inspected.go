@@ -89,10 +89,16 @@ func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.S
 		Seconds: a.Came.Seconds}
 	if held, ok := inspect.Hold(v, of, a); ok {
 		out.Held = held
-		if held.State == limit.Kinked.String() || held.State == limit.Snapped.String() {
-			l.Passes.Answer = look.Clear
+		switch held.State {
+		case limit.Kinked.String(), limit.Snapped.String():
+			l.Passes.fails(held.Sentence)
+		case limit.Untested.String():
+			l.Passes.open(held.Sentence)
 		}
 		out.takes(v, of, bytes)
+	}
+	if a.Whole != nil && a.Whole.Ends == look.Clear {
+		l.Passes.fails(a.Whole.Says)
 	}
 	out.findings()
 	out.loudness(v, heard)
@@ -223,6 +229,12 @@ func (out *Inspected) loudness(v *verdict.Verdict, heard *look.Heard) {
 		f.State, f.Do = limit.Kinked, lang.Text("%s dB more on the programme, with a limiter after it; or it was not the show's speech.", say.Number(math.Round(off)))
 	case off > t.Within:
 		f.State, f.Do = limit.Kinked, lang.Text("%s dB less on the programme.", say.Number(math.Round(off)))
+	}
+	switch f.State { // the test recording is to show it
+	case limit.Kinked:
+		out.Looked.Passes.fails(f.Says)
+	case limit.Untested:
+		out.Looked.Passes.open(f.Says)
 	}
 	out.Findings = append(out.Findings, f)
 	slices.SortStableFunc(out.Findings, func(a, b Found) int { return b.State.Severity() - a.State.Severity() })

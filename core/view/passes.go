@@ -20,6 +20,22 @@ type Passes struct {
 	Left   []string    `json:"left" doc:"What it did not show, and the step wants seen"`
 }
 
+// fails says that a step is not done, and why.
+func (p *Passes) fails(why string) {
+	p.Answer, p.Left = look.Clear, append(p.Left, ended(why))
+}
+
+// open says that something of a step is still to be seen, where nothing has failed.
+func (p *Passes) open(why string) {
+	if p.Answer == look.Found {
+		p.Answer = look.CannotTell
+	}
+	p.Left = append(p.Left, ended(why))
+}
+
+// ended is a sentence without its full stop, to stand among others.
+func ended(s string) string { return lowered(strings.TrimSuffix(s, ".")) }
+
 // Speech peaks between these on the way in, dBFS [practice; handbook 6.1].
 const (
 	speechLow  = -12

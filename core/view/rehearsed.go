@@ -3,7 +3,6 @@ package view
 import (
 	"fmt"
 	"math"
-	"strings"
 
 	"eventether/core/inspect"
 	"eventether/core/lang"
@@ -31,12 +30,12 @@ type Rehearsed struct {
 type Elsewhere struct {
 	Name    string            `json:"name"`
 	Refuses []inspect.Refusal `json:"refuses"`
-	Known   bool              `json:"known" doc:"Its limits are known; else nothing can be said"`
+	Unknown []string          `json:"unknown" doc:"What nobody has looked up of what it takes"`
 }
 
 // ElsewhereOf tells what a kind of destination would refuse of what arrived.
 func ElsewhereOf(k *rig.Known, a *inspect.Arrived) Elsewhere {
-	return Elsewhere{k.Name, inspect.Refuses(&k.Ingest, k.Name, a), true}
+	return Elsewhere{k.Name, inspect.Refuses(&k.Ingest, k.Name, a), inspect.Unknown(&k.Ingest)}
 }
 
 // wholeRehearsal is how long a stream has to come for its rehearsal to count as done, in seconds: the five minutes of the run
@@ -133,7 +132,7 @@ func (out *Rehearsed) passes(lost, stalls int, bad string) {
 		p.Answer = look.Clear
 	case out.Held.State == limit.Untested.String():
 		p.Answer = look.CannotTell
-		p.Left = append(p.Left, out.Held.Sentence)
+		p.Left = append(p.Left, ended(out.Held.Sentence))
 	case seconds < wholeRehearsal:
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, lang.Text("five minutes of it: %s have come", say.Count(int(seconds/60), "minute", "minutes")))
@@ -143,7 +142,7 @@ func (out *Rehearsed) passes(lost, stalls int, bad string) {
 	case look.Clear:
 		row.Follows = out.Sentence
 	case look.CannotTell:
-		row.Follows = strings.TrimSuffix(say.Sentence(p.Left[0]), ".") + "."
+		row.Follows = say.Sentence(p.Left[0]) + "."
 	}
 	out.Preflight = &Preflight{Rows: []PreflightRow{row}, Sentence: out.Sentence}
 }

@@ -136,9 +136,7 @@ func (l *Looked) Stumbled(row TogetherRow) {
 	if row.Stumbles != look.Found {
 		return
 	}
-	l.Passes.Answer = look.Clear
-	l.Passes.Left = append([]string{lang.Text("beside the others it gives %s, alone %s: what they share carries less than all of them want", row.Beside,
-		row.Alone)}, l.Passes.Left...)
+	l.Passes.fails(lang.Text("beside the others it gives %s, alone %s: what they share carries less than all of them want", row.Beside, row.Alone))
 }
 
 func verbDo(n int) string {

@@ -177,18 +177,46 @@ func (in *Ingest) Standing() Standing {
 	return s
 }
 
-// ErrDip says that a far end cannot do so.
-var ErrDip = errors.New("want narrow (50 to 100000 kb/s), slow (1 to 5000 ms), stalls, closes or denies, for at most 120 s")
+// Bounds of what a far end does badly.
+const (
+	leastNarrow, mostNarrow = 50, 100_000 // kb/s
+	leastSlow, mostSlow     = 1, 5000     // ms
+	leastDip, mostDip       = 0.5, 120    // s
+)
+
+// ErrDip says that a far end cannot do so, in words for whoever asked.
+var ErrDip = errors.New("the far end cannot do that")
+
+// checkDip says what is wrong with what is asked of a far end.
+func checkDip(kind string, value, seconds float64) error {
+	within := func(what, unit string, v, low, high float64) error {
+		if v >= low && v <= high {
+			return nil
+		}
+		return fmt.Errorf("%w: %s %g %s; want %g to %g", ErrDip, what, v, unit, low, high)
+	}
+	switch kind {
+	case inspect.Narrow:
+		return errors.Join(within("down to", "kb/s", value, leastNarrow, mostNarrow), within("for", "s", seconds, leastDip, mostDip))
+	case inspect.Slow:
+		return errors.Join(within("by", "ms", value, leastSlow, mostSlow), within("for", "s", seconds, leastDip, mostDip))
+	case inspect.Stalls, inspect.Denies:
+		return within("for", "s", seconds, leastDip, mostDip)
+	case inspect.Closes:
+		return nil
+	}
+	return fmt.Errorf("%w: %q is nothing it does", ErrDip, kind)
+}
 
 // Dip does something badly from now on.
 func (in *Ingest) Dip(kind string, value, seconds float64) error {
+	if kind == inspect.Closes {
+		seconds = 0
+	}
+	err := checkDip(kind, value, seconds)
 	switch {
-	case seconds < 0 || seconds > 120,
-		kind == inspect.Narrow && (value < 50 || value > 100_000),
-		kind == inspect.Slow && (value < 1 || value > 5000),
-		kind != inspect.Narrow && kind != inspect.Slow && kind != inspect.Stalls && kind != inspect.Closes && kind != inspect.Denies,
-		kind != inspect.Closes && seconds < 0.5:
-		return ErrDip
+	case err != nil:
+		return err
 	case in.relay == nil:
 		return fmt.Errorf("this destination takes %s, and cannot do badly: rehearse by RTMP or SRT for that", strings.ToUpper(in.o.Transport))
 	}

@@ -40,7 +40,7 @@ type Inspection struct {
 	At      time.Time `json:"at"`
 
 	Inspected *view.Inspected   `json:"inspected,omitempty" doc:"What it came to, beside the rig as it is now"`
-	Preflight *view.Preflight   `json:"preflight,omitempty" doc:"The same in one line, and whether it shows its step of the run sheet done"`
+	Preflight *view.Preflight   `json:"preflight,omitempty" doc:"The same in one line, with the newest of the rig's other recordings, and whether they show their step of the run sheet done"`
 	Times     media.Times       `json:"times" doc:"What it tells of time: a filmed slate, claps, one sound against another"`
 	Delays    []view.LookedTake `json:"delays" doc:"What the rig can take over of that: delays, clocks"`
 	Shots     []media.Shot      `json:"shots" doc:"Frames of what was found"`
@@ -159,26 +159,69 @@ func (a *api) inspection(ctx context.Context, in *idIn) (*struct{ Body Inspectio
 	if j.State != jobs.Done {
 		return &struct{ Body Inspection }{*out}, nil
 	}
-	var got media.Inspected
-	if err := json.Unmarshal(j.Result, &got); err != nil {
-		return nil, failed(err)
-	}
 	v, err := a.judged(ctx, out.Rig)
 	if err != nil {
 		return nil, err
 	}
-	out.Inspected, err = view.InspectedAt(v.Verdict, out.Of, &got.Arrived, got.Video, got.Audio, got.Bytes)
-	if err != nil { // what it was of is no part of the rig any more
-		out.Of = "programme"
-		if out.Inspected, err = view.InspectedAt(v.Verdict, out.Of, &got.Arrived, got.Video, got.Audio, got.Bytes); err != nil {
-			return nil, failed(err)
-		}
+	got, err := out.beside(j, v)
+	if err != nil {
+		return nil, failed(err)
 	}
 	out.Times = got.Times
 	out.Delays = append(view.SlateTakes(v.Verdict, got.Times.Slate), view.DriftTakes(v.Verdict, got.Times.Against)...)
-	out.Preflight = view.PreflightOf([]*view.Looked{out.Inspected.Looked})
+	others, err := a.otherParts(ctx, out, v)
+	if err != nil {
+		return nil, failed(err)
+	}
+	out.Preflight = view.PreflightOf(append([]*view.Looked{out.Inspected.Looked}, others...))
 	out.Shots, out.Cut, out.Notes = append(out.Shots, got.Shots...), got.Cut, append(out.Notes, got.Notes...)
 	return &struct{ Body Inspection }{*out}, nil
+}
+
+// beside sets what an inspection came to beside the rig; one of what is no part of the rig any more is held against the programme.
+func (i *Inspection) beside(j *jobs.Job, v *known) (*media.Inspected, error) {
+	got := &media.Inspected{}
+	if err := json.Unmarshal(j.Result, got); err != nil {
+		return nil, err
+	}
+	if _, err := view.LookedAt(v.Verdict, i.Of, nil, nil); err != nil {
+		i.Of = "programme"
+	}
+	var err error
+	i.Inspected, err = view.InspectedAt(v.Verdict, i.Of, &got.Arrived, got.Video, got.Audio, got.Bytes)
+	return got, err
+}
+
+// otherParts are the newest inspections of the rig's other recordings: its step is done when each is as it has to be.
+func (a *api) otherParts(ctx context.Context, but *Inspection, v *known) ([]*view.Looked, error) {
+	q, err := a.jobs()
+	if err != nil {
+		return nil, err
+	}
+	all, err := q.Of(ctx, jobs.Inspecting, but.Rig.String())
+	if err != nil {
+		return nil, err
+	}
+	out, seen := []*view.Looked{}, map[string]bool{but.Of: true}
+	for k := range all {
+		one, err := inspectionOf(&all[k])
+		if err != nil {
+			return nil, err
+		}
+		if all[k].State != jobs.Done || seen[one.Of] || !strings.HasPrefix(one.Of, "recording-") {
+			continue
+		}
+		seen[one.Of] = true
+		whole, err := q.Get(ctx, one.ID)
+		if err != nil {
+			return nil, err
+		}
+		if _, err := one.beside(whole, v); err != nil {
+			return nil, err
+		}
+		out = append(out, one.Inspected.Looked)
+	}
+	return out, nil
 }
 
 // job is a piece of long work by its id.

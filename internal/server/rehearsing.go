@@ -212,10 +212,28 @@ func (a *api) endOf(ctx context.Context, o *open) (*Rehearsal, error) {
 		}
 		out.Report = id
 	}
+	a.otherStreams(out)
 	o.in.Close()
 	out.Ended, out.Addresses, out.Key = true, []string{}, ""
 	o.ended.Store(out)
 	return out, nil
+}
+
+// otherStreams adds the newest ended rehearsals of the rig's other streams to what the run sheet is shown: its step is done when
+// each is as it has to be.
+func (a *api) otherStreams(to *Rehearsal) {
+	a.rehearsals.Lock()
+	defer a.rehearsals.Unlock()
+	seen := map[string]bool{to.Part: true}
+	for k := len(a.rehearsals.order) - 1; k >= 0; k-- {
+		o := a.rehearsals.all[a.rehearsals.order[k]]
+		e := o.ended.Load()
+		if o.about.Rig != to.Rig || seen[o.about.Part] || e == nil || e.Now.Going.Connections == 0 {
+			continue
+		}
+		seen[o.about.Part] = true
+		to.Now.Preflight.Rows = append(to.Now.Preflight.Rows, e.Now.Preflight.Rows[0])
+	}
 }
 
 // Reported is a report of a rehearsal.

@@ -1393,7 +1393,9 @@ export const words = {
     course: (n: number) => `Rate and lateness of the last ${n} seconds`,
     elsewhere: 'Another destination would say:',
     elsewhereAll: (n: number, of: number) => `${n} of ${of} kinds would refuse something`,
-    takesAll: (name: string) => `${name} would take it as it comes, as far as its limits are known.`,
+    takesAll: (name: string) => `Nothing that is known of ${name} refuses it.`,
+    unknown: (what: string[]) =>
+      `Nobody has looked up ${what.join(', ')}: whether that is refused cannot be told.`,
     badly: 'A bad far end',
     badlyHelp:
       'See before the night what your program does when the destination does badly: how many frames it loses, how late it gets, whether it connects anew.',

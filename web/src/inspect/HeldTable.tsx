@@ -29,6 +29,7 @@ export function HeldTable({
           ))}
         </ul>
       )}
+      {h.unknown.length > 0 && <p className="mt-2 text-sm text-muted">{words.rehearse.unknown(h.unknown)}</p>}
       {off.length > 0 && <Lines of={off} />}
       <details className="mt-2 text-sm">
         <summary className="cursor-pointer">{w.right(right.length)}</summary>

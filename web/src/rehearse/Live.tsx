@@ -61,6 +61,13 @@ export function Live({
         )}
       </div>
       {g.connections > 0 && now.held && <HeldTable held={now.held} said={now.sentence} />}
+      {now.seen
+        .filter((s) => s.answer === 'found')
+        .map((s) => (
+          <p key={s.what} className="mt-3 text-sm">
+            {s.says}
+          </p>
+        ))}
       {g.connections > 0 && <Elsewhere of={r} />}
       {!r.ended && r.badly && <BadFarEnd on={g.connected} busy={busy} dip={dip} />}
       {!r.ended && !r.badly && <p className="mt-4 text-sm text-muted">{w.notBadly}</p>}
@@ -145,6 +152,7 @@ function Elsewhere({ of: r }: { of: Rehearsal }) {
             ))}
           </ul>
         ))}
+      {one && one.unknown.length > 0 && <p className="mt-1 text-muted">{w.unknown(one.unknown)}</p>}
     </section>
   )
 }
