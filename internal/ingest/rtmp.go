@@ -1,16 +1,18 @@
 package ingest
 
 import (
-	"bytes"
 	"context"
-	"encoding/binary"
 	"net"
+	"slices"
 	"strings"
 	"time"
 
 	"github.com/abema/go-mp4"
 	"github.com/bluenviron/gortmplib"
 	"github.com/bluenviron/gortmplib/pkg/message"
+	"github.com/bluenviron/mediacommon/v2/pkg/codecs/av1"
+	"github.com/bluenviron/mediacommon/v2/pkg/codecs/h264"
+	"github.com/bluenviron/mediacommon/v2/pkg/codecs/h265"
 	"github.com/bluenviron/mediacommon/v2/pkg/codecs/mpeg4audio"
 
 	"eventether/core/inspect"
@@ -219,56 +221,33 @@ func (r *reader) aac(c *mpeg4audio.AudioSpecificConfig) {
 // frame takes a coded frame of NAL units that have their lengths before them.
 func (r *reader) frame(decode, shift time.Duration, au []byte, key, avc bool) {
 	r.in.picture(inspect.Packet{At: seconds(decode + shift), Decode: seconds(decode), Bytes: len(au), Key: key})
-	if key && avc {
-		r.in.wants(keyframe{seconds(decode + shift), r.annexB(au)})
+	if !key || !avc {
+		return
+	}
+	var nals h264.AVCC
+	if nals.Unmarshal(au) != nil {
+		return
+	}
+	if whole, err := h264.AnnexB(append(slices.Clone(r.sets), nals...)).Marshal(); err == nil {
+		r.in.wants(keyframe{seconds(decode + shift), whole})
 	}
 }
 
-// annexB is a frame with start codes, its parameter sets before it [standard: ITU-T H.264 annex B].
-func (r *reader) annexB(au []byte) []byte {
-	var b bytes.Buffer
-	put := func(nal []byte) {
-		b.Write([]byte{0, 0, 0, 1})
-		b.Write(nal)
-	}
-	for _, s := range r.sets {
-		put(s)
-	}
-	for len(au) >= 4 {
-		n := binary.BigEndian.Uint32(au)
-		if uint64(n) > uint64(len(au)-4) {
-			break
-		}
-		if n > 0 {
-			put(au[4 : 4+n])
-		}
-		au = au[4+n:]
-	}
-	return b.Bytes()
-}
-
-// keyOf tells whether a coded frame is one decoding can begin at: HEVC by its NAL units; of the others every one is taken as one
-// that is not.
+// keyOf tells whether a coded frame is one decoding can begin at; of a coding that is not known here none is.
 func keyOf(kind message.FourCC, payload []byte) bool {
-	at := 4
-	for at < len(payload) && len(payload) >= 4 {
-		n := int(binary.BigEndian.Uint32(payload[at-4:]))
-		switch kind {
-		case message.FourCCHEVC:
-			if t := payload[at] >> 1 & 63; t >= 16 && t <= 21 {
-				return true
-			}
-		case message.FourCCAVC:
-			if payload[at]&31 == 5 {
-				return true
-			}
-		default:
+	switch kind {
+	case message.FourCCAVC, message.FourCCHEVC:
+		var nals h264.AVCC // both have the length of each before it
+		if nals.Unmarshal(payload) != nil {
 			return false
 		}
-		if n < 0 || n > len(payload)-at {
-			return false
+		if kind == message.FourCCAVC {
+			return h264.IsRandomAccess(nals)
 		}
-		at += n + 4
+		return h265.IsRandomAccess(nals)
+	case message.FourCCAV1:
+		var units av1.Bitstream
+		return units.Unmarshal(payload) == nil && av1.IsRandomAccess2(units)
 	}
 	return false
 }

@@ -38,18 +38,18 @@ func (in *Ingest) takeSRT(ctx context.Context) error {
 			cmd := exec.CommandContext(ctx, tool, "-v", "error", "-nostdin", "-analyzeduration", "1000000", "-i", from, "-map", "0:v:0?",
 				"-map", "0:a:0?", "-c", "copy", "-f", "flv", "-flvflags", "no_duration_filesize", inner)
 			system.EndsWithUs(cmd)
-			var said strings.Builder
-			cmd.Stderr = &limited{&said, 2000}
+			said := system.Said{Most: 2000}
+			cmd.Stderr = &said
 			began := time.Now()
 			err := cmd.Run()
 			if ctx.Err() != nil {
 				return
 			}
 			if n == 0 && err != nil && time.Since(began) < 300*time.Millisecond {
-				failed <- fmt.Errorf("SRT cannot be listened for: %s", first(said.String()))
+				failed <- fmt.Errorf("SRT cannot be listened for: %s", said.First())
 				return
 			}
-			if text := first(said.String()); text != "" {
+			if text := said.First(); text != "" {
 				in.note("ffmpeg says: %s", short(strings.ReplaceAll(text, in.key, "(the key)")))
 			}
 			select { // a child that ends at once is not begun a hundred times a second
@@ -77,22 +77,4 @@ func freeUDP(host string) (int, error) {
 	}
 	defer c.Close()
 	return c.LocalAddr().(*net.UDPAddr).Port, nil
-}
-
-// limited writes so much and lets the rest go.
-type limited struct {
-	to   *strings.Builder
-	left int
-}
-
-func (l *limited) Write(b []byte) (int, error) {
-	n := min(len(b), l.left)
-	l.left -= n
-	l.to.Write(b[:n])
-	return len(b), nil
-}
-
-func first(s string) string {
-	line, _, _ := strings.Cut(strings.TrimSpace(s), "\n")
-	return line
 }

@@ -10,6 +10,7 @@ import (
 	"sync"
 	"time"
 
+	"github.com/bluenviron/mediacommon/v2/pkg/codecs/h264"
 	"github.com/pion/interceptor"
 	"github.com/pion/rtp"
 	"github.com/pion/rtp/codecs"
@@ -265,11 +266,12 @@ func (f *frames) take(p *rtp.Packet) {
 		return
 	}
 	key := false
-	for _, nal := range split(f.frame) {
-		switch nal[0] & 31 {
-		case 5:
-			key = true
-		case 7:
+	var nals h264.AnnexB
+	if nals.Unmarshal(f.frame) == nil {
+		key = h264.IsRandomAccess(nals)
+	}
+	for _, nal := range nals {
+		if len(nal) > 0 && h264.NALUType(nal[0]&31) == h264.NALUTypeSPS {
 			if v, ok := media.VideoOf(nal); ok {
 				f.in.says(v, nil)
 			}
@@ -280,14 +282,4 @@ func (f *frames) take(p *rtp.Packet) {
 		f.in.wants(keyframe{at, append([]byte{}, f.frame...)})
 	}
 	f.frame, f.bytes = f.frame[:0], 0
-}
-
-// split takes a frame apart at its start codes of four bytes.
-func split(b []byte) (out [][]byte) {
-	for _, part := range strings.Split(string(b), "\x00\x00\x00\x01") {
-		if part != "" {
-			out = append(out, []byte(part))
-		}
-	}
-	return out
 }

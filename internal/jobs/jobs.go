@@ -83,8 +83,10 @@ type Queue struct {
 	log    *slog.Logger
 	id     string
 
+	living sync.Mutex
+	held   *pgx.Conn // whose lock says that this process lives
+
 	mu      sync.Mutex
-	held    *pgx.Conn // whose lock says that this process lives
 	secrets map[uuid.UUID]any
 	stops   map[uuid.UUID]context.CancelCauseFunc
 	stop    context.CancelFunc
@@ -103,6 +105,7 @@ const keptFor = 7 * 24 * time.Hour
 var (
 	errCalledOff = errors.New("called off")
 	errEnding    = errors.New("the server ends")
+	errTaken     = errors.New("another process has taken it up")
 )
 
 type args struct {
@@ -202,18 +205,16 @@ func (q *Queue) Close() {
 	}
 	q.stop()
 	q.over.Wait()
-	q.mu.Lock()
-	if q.held != nil {
+	if q.held != nil { // nobody keeps it any more
 		_ = q.held.Close(ctx)
 	}
-	q.mu.Unlock()
 	q.pool.Close()
 }
 
 // live takes the lock that says that this process lives, unless it has it.
 func (q *Queue) live(ctx context.Context) error {
-	q.mu.Lock()
-	defer q.mu.Unlock()
+	q.living.Lock()
+	defer q.living.Unlock()
 	if q.held != nil {
 		if q.held.Ping(ctx) == nil {
 			return nil
@@ -491,6 +492,13 @@ func (q *Queue) work(ctx context.Context, job *river.Job[args]) error {
 	why := context.Cause(run)
 	stop(nil)
 	<-told
+	if errors.Is(why, errTaken) { // it is the other's; the queue's row is given back to nobody before that has ended
+		_, err := q.Follow(ctx, id, func(*Job) error { return nil })
+		if errors.Is(err, ErrNone) {
+			return nil
+		}
+		return err
+	}
 	if errors.Is(why, errEnding) || ctx.Err() != nil { // another process takes it up, or this one when it is back
 		_, _ = q.pool.Exec(context.WithoutCancel(ctx), "update jobs set state = 'waits', runner = '', tries = tries - 1 where id = $1 and runner = $2 and state = 'runs'", id, q.id)
 		return river.JobSnooze(0)
@@ -571,8 +579,8 @@ func (q *Queue) tell(ctx context.Context, id uuid.UUID, steps <-chan any, stop c
 		err := q.pool.QueryRow(ctx, `update jobs set step = coalesce($3, step), updated_at = now() where id = $1 and runner = $2 and state = 'runs'
 			returning called_off`, id, q.id, text).Scan(&off)
 		switch {
-		case errors.Is(err, pgx.ErrNoRows): // another process has taken it up: its database was away for long
-			stop(errEnding)
+		case errors.Is(err, pgx.ErrNoRows): // this one had lost its lock meanwhile: its database was away
+			stop(errTaken)
 			return
 		case err == nil && off:
 			stop(errCalledOff)

@@ -1,63 +1,39 @@
 package media
 
 import (
-	"encoding/binary"
 	"io"
+	"math"
 	"os"
 	"slices"
 	"strings"
+
+	"github.com/abema/go-mp4"
 
 	"eventether/core/inspect"
 	"eventether/core/lang"
 	"eventether/core/look"
 )
 
-// box is one of the boxes a file of the MP4 kind is made of [standard: ISO/IEC 14496-12, from memory].
-type box struct {
-	kind string
-	at   int64
-	size int64
-}
-
 // mostBoxes are read of a file, which may have two for every second of it.
 const mostBoxes = 200_000
 
-// boxesOf are the outermost boxes of a file; whole is false where the last of them ends beyond the file, or begins with
-// something else.
-func boxesOf(f io.ReaderAt, length int64) (out []box, whole bool) {
-	var head [16]byte
-	for at := int64(0); at < length && len(out) < mostBoxes; {
-		if at+8 > length {
-			return out, false
+// boxesOf are the kinds of the outermost boxes of a file of the MP4 kind; whole is false where the last of them ends beyond the
+// file, or something else follows.
+func boxesOf(f io.ReadSeeker, length int64) (kinds []string, whole bool) {
+	for at := int64(0); at < length && len(kinds) < mostBoxes; {
+		if _, err := f.Seek(at, io.SeekStart); err != nil {
+			return kinds, false
 		}
-		if _, err := f.ReadAt(head[:8], at); err != nil {
-			return out, false
+		b, err := mp4.ReadBoxInfo(f)
+		if err != nil || b.Size < b.HeaderSize || b.Size > math.MaxInt64/2 {
+			return kinds, false
 		}
-		size := int64(binary.BigEndian.Uint32(head[:]))
-		kind := string(head[4:8])
-		switch size {
-		case 0:
-			size = length - at
-		case 1:
-			if _, err := f.ReadAt(head[8:16], at+8); err != nil {
-				return out, false
-			}
-			size = int64(binary.BigEndian.Uint64(head[8:]))
+		kinds = append(kinds, b.Type.String())
+		if at += int64(b.Size); at > length {
+			return kinds, false
 		}
-		if size < 8 || at+size < at {
-			return out, false
-		}
-		out = append(out, box{kind, at, size})
-		if at+size > length {
-			return out, false
-		}
-		at += size
 	}
-	return out, true
-}
-
-func has(boxes []box, kind string) bool {
-	return slices.ContainsFunc(boxes, func(b box) bool { return b.kind == kind })
+	return kinds, true
 }
 
 // container says what kind of file it is, whether it is all there, and whether it would be after a crash. format and brand are
@@ -105,7 +81,7 @@ func container(path, format, brand string, timed bool) (kind string, w *inspect.
 func ofBoxes(f *os.File, length int64, brand string) (kind string, w *inspect.Whole, broken string) {
 	w = &inspect.Whole{Safe: look.Clear, Ends: look.Found}
 	boxes, whole := boxesOf(f, length)
-	parts := has(boxes, "moof")
+	parts := slices.Contains(boxes, "moof")
 	kind = "mp4"
 	if strings.HasPrefix(brand, "qt") {
 		kind = "mov"
@@ -117,7 +93,7 @@ func ofBoxes(f *os.File, length int64, brand string) (kind string, w *inspect.Wh
 		if !whole {
 			w.Ends, w.Says = look.Clear, lang.Text("Fragmented, and it breaks off within the last fragment: all before that can be played.")
 		}
-	case !has(boxes, "moov"):
+	case !slices.Contains(boxes, "moov"):
 		w.Ends = look.Clear
 		broken = lang.Text("it was never closed: the index a plain MP4 ends with is missing, and nothing of it can be played as it is. Record as fragmented MP4 or Matroska, and this cannot happen.")
 	default:

@@ -316,8 +316,8 @@ func ask(ctx context.Context, path string, args []string, take func(io.Reader) e
 	all := append([]string{"-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable}, args...)
 	cmd := exec.CommandContext(ctx, tool, append(all, "file:"+path)...)
 	system.EndsWithUs(cmd)
-	var problem strings.Builder
-	cmd.Stderr = &limited{to: &problem, left: 4000}
+	problem := system.Said{Most: 4000}
+	cmd.Stderr = &problem
 	pipe, err := cmd.StdoutPipe()
 	if err != nil {
 		return err
@@ -339,7 +339,7 @@ func ask(ctx context.Context, path string, args []string, take func(io.Reader) e
 	case ctx.Err() != nil:
 		return ctx.Err()
 	case err != nil:
-		return fmt.Errorf("%q is no recording: %s", path, firstLine(problem.String(), path))
+		return fmt.Errorf("%q is no recording: %s", path, firstLine(&problem, path))
 	}
 	return nil
 }

@@ -285,8 +285,8 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
 	cmd := exec.CommandContext(ctx, tool, all...)
 	system.EndsWithUs(cmd)
-	var said strings.Builder
-	cmd.Stderr = &limited{to: &said, left: 4000}
+	said := system.Said{Most: 4000}
+	cmd.Stderr = &said
 	cmd.ExtraFiles = more
 	pipe, err := cmd.StdoutPipe()
 	if err != nil {
@@ -312,7 +312,7 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 	case taken != nil:
 		return taken
 	case err != nil:
-		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(said.String(), path))
+		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(&said, path))
 	}
 	return nil
 }
@@ -351,26 +351,9 @@ func (w *watched) Read(b []byte) (int, error) {
 // stop ends the watching, and tells whether the child was ended by it.
 func (w *watched) stop() bool { return !w.timer.Stop() && w.stuck.Load() }
 
-// limited writes so much and lets the rest go.
-type limited struct {
-	to   io.Writer
-	left int
-}
-
-func (l *limited) Write(b []byte) (int, error) {
-	n := min(len(b), l.left)
-	l.left -= n
-	if n > 0 {
-		if _, err := l.to.Write(b[:n]); err != nil {
-			return 0, err
-		}
-	}
-	return len(b), nil
-}
-
 // firstLine is the first thing a tool says of a file, without the file's own name.
-func firstLine(s, path string) string {
-	line, _, _ := strings.Cut(strings.TrimSpace(s), "\n")
+func firstLine(said *system.Said, path string) string {
+	line := said.First()
 	line = strings.TrimPrefix(strings.TrimPrefix(line, "file:"+path+": "), path+": ")
 	if line == "" {
 		return "nothing in it is a picture or a sound"
