@@ -20,7 +20,7 @@ import (
 
 func inspectCommand() *cobra.Command {
 	var asJSON bool
-	var file, of string
+	var file, of, against string
 	var seconds float64
 	c := &cobra.Command{Use: "inspect FILE", Short: "Inspect a clip: what it shows, how it is coded, and whether that is what was planned",
 		Long: "Look at a recording as look does, and read how it is coded: container and whether a crash would have lost it, rate, keyframes,\n" +
@@ -50,7 +50,7 @@ func inspectCommand() *cobra.Command {
 			}
 			ctx, stop := signal.NotifyContext(cmd.Context(), syscall.SIGINT, syscall.SIGTERM, syscall.SIGHUP, syscall.SIGQUIT)
 			defer stop()
-			o := media.InspectOptions{Seconds: seconds}
+			o := media.InspectOptions{Seconds: seconds, Times: true, Other: against}
 			if v != nil {
 				o.Kbps = view.PlannedKbps(v, of)
 			}
@@ -61,11 +61,15 @@ func inspectCommand() *cobra.Command {
 			case err != nil:
 				return &exit{exitUnusable, err}
 			}
+			for i := range in.Times.Claps { // frames are for a screen
+				in.Times.Claps[i].Frames = []media.Shot{}
+			}
 			return inspected(cmd, in, v, of, asJSON)
 		}}
 	c.Flags().BoolVar(&asJSON, "json", false, "print as JSON")
 	c.Flags().StringVar(&file, "rig", "", "rig it is held against (- reads standard input)")
 	c.Flags().StringVar(&of, "of", "", "what of the rig it is of: recording-0, stream-0, programme, or a source's id; the first recording when not said")
+	c.Flags().StringVar(&against, "against", "", "another recording of the same sound: by how much it comes later, and whether its clock drifts")
 	c.Flags().Float64Var(&seconds, "seconds", 600, "how much of it is looked at, at most")
 	return c
 }
@@ -89,6 +93,7 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 		var b strings.Builder
 		b.WriteString(text + "\n")
 		coded(&b, view.CodedAs(&in.Arrived, in.Bytes), in.Arrived.Whole, in.Notes)
+		timesText(&b, &in.Times)
 		if _, err := io.WriteString(w, b.String()); err != nil {
 			return &exit{exitInternal, err}
 		}
@@ -102,7 +107,10 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 		return &exit{exitUnusable, err}
 	}
 	if asJSON {
-		if err := printJSON(w, out); err != nil {
+		if err := printJSON(w, struct {
+			*view.Inspected
+			Times media.Times `json:"times"`
+		}{out, in.Times}); err != nil {
 			return err
 		}
 	} else {
@@ -116,6 +124,7 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 		}
 		b.WriteString("\n")
 		coded(&b, out.Coded, out.Whole, in.Notes)
+		timesText(&b, &in.Times)
 		heldText(&b, out.Held)
 		if _, err := io.WriteString(w, b.String()); err != nil {
 			return &exit{exitInternal, err}
@@ -150,6 +159,19 @@ func coded(b *strings.Builder, all []view.LookedFigure, whole *inspect.Whole, no
 	}
 	for _, n := range notes {
 		fmt.Fprintf(b, "  %s\n", n)
+	}
+}
+
+// timesText is what a clip tells of time.
+func timesText(b *strings.Builder, t *media.Times) {
+	if t.Slate != nil {
+		fmt.Fprintf(b, "  %-12s %s\n", "slate", t.Slate.Says)
+	}
+	if t.Against != nil {
+		fmt.Fprintf(b, "  %-12s %s\n", "second sound", t.Against.Says)
+	}
+	for _, c := range t.Claps {
+		fmt.Fprintf(b, "  %-12s heard at %.3f s\n", "clap", c.At)
 	}
 }
 

@@ -87,6 +87,8 @@ func TestRehearseAndInspect(t *testing.T) {
 	text, _ = ourselves(t, "inspect", clip, "--rig", rig).CombinedOutput()
 	assert.Contains(t, string(text), "Every line that can be seen from here is as it is set.")
 	text, _ = ourselves(t, "inspect", clip, "--json").CombinedOutput()
+	again, err := ourselves(t, "inspect", clip, "--against", clip).CombinedOutput()
+	assert.Contains(t, string(again), "second sound", err)
 	var in struct{ Arrived struct{ Container string } }
 	require.NoError(t, json.Unmarshal(text, &in), string(text))
 	assert.Equal(t, "fmp4", in.Arrived.Container)

@@ -2981,10 +2981,10 @@ export interface components {
             what: string;
         };
         Elsewhere: {
-            /** @description Its limits are known; else nothing can be said */
-            known: boolean;
             name: string;
             refuses: components["schemas"]["Refusal"][];
+            /** @description What nobody has looked up of what it takes */
+            unknown: string[];
         };
         Entered: {
             /** @description Other names for it */
@@ -3435,7 +3435,7 @@ export interface components {
             lasts: number;
             /**
              * Format: int64
-             * @description Frames that never came
+             * @description Frames that never came since the sender last began by itself
              */
             lost: number;
             /** @description The last five minutes */
@@ -3445,7 +3445,12 @@ export interface components {
              * @description Seconds since anything came; 0 before the first
              */
             silent: number;
-            /** @description Longer than a second without anything, seconds since the first connection */
+            /**
+             * Format: double
+             * @description When the sender last began by itself, seconds since the first connection: what came before is not judged any more
+             */
+            since: number;
+            /** @description Longer than a second without anything since then, seconds since the first connection */
             stalls: components["schemas"]["Stretch"][];
         };
         HDMIPort: {
@@ -3528,6 +3533,8 @@ export interface components {
              * @enum {string}
              */
             state: "slack" | "taut" | "kinked" | "untested" | "snapped";
+            /** @description What nobody has looked up of what that destination takes: whether it refuses that cannot be told */
+            unknown: string[];
         };
         Here: {
             /** @description Devices that send pictures, with what they deliver where it could be read */
@@ -3693,7 +3700,7 @@ export interface components {
             notes: string[];
             /** @description What of the rig it is of */
             of: string;
-            /** @description The same in one line, and whether it shows its step of the run sheet done */
+            /** @description The same in one line, with the newest of the rig's other recordings, and whether they show their step of the run sheet done */
             preflight?: components["schemas"]["Preflight"];
             problem?: string;
             rig: string;

@@ -4,6 +4,7 @@ import { useSearchParams } from 'react-router'
 import { api, type Board, type Failure } from '../api/client'
 import { keys } from '../api/keys'
 import { TickNights } from '../look/TickNights'
+import { Drop, recordings } from '../parts/Drop'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { RigPage } from '../parts/RigPage'
@@ -47,12 +48,10 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
   const [second, setSecond] = useState<File>()
   const [sending, setSending] = useState('')
   const [failed, setFailed] = useState<Failure>()
-  const [over, setOver] = useState(false)
   const going = useRef<AbortController>(undefined)
   useEffect(() => () => going.current?.abort(), [])
   const what = of || choices.data?.[0]?.what || 'programme'
-  const take = async (clip?: File) => {
-    if (!clip) return
+  const take = async (clip: File) => {
     going.current?.abort()
     const here = (going.current = new AbortController())
     setSending(clip.name)
@@ -69,20 +68,7 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
   }
   return (
     <>
-      <section
-        className={`rounded border border-dashed border-ink p-4 ${over ? 'bg-wash' : ''}`}
-        data-testid="drop"
-        onDragOver={(e) => {
-          e.preventDefault()
-          setOver(true)
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(e) => {
-          e.preventDefault()
-          setOver(false)
-          void take(e.dataTransfer.files[0])
-        }}
-      >
+      <Drop bring={(f) => void take(f)}>
         <p className="max-w-2xl text-sm text-muted">{w.help}</p>
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <label className="flex min-w-0 items-center gap-2">
@@ -95,11 +81,7 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
               ))}
             </select>
           </label>
-          <ImportButton
-            label={w.choose}
-            accept="video/*,audio/*,.mkv,.ts,.flv,.mxf"
-            bring={(f) => void take(f)}
-          />
+          <ImportButton label={w.choose} accept={recordings} bring={(f) => void take(f)} />
           <span className="text-sm text-muted">{w.orDrop}</span>
         </div>
         <p className="mt-2 flex flex-wrap items-center gap-3 text-sm">
@@ -109,15 +91,11 @@ function Inspect({ now, keep }: { now: Board; keep: (c: Change) => Promise<boole
               {w.leaveOut}
             </button>
           ) : (
-            <ImportButton
-              label={w.chooseSecond}
-              accept="video/*,audio/*,.mkv,.ts,.flv,.mxf"
-              bring={setSecond}
-            />
+            <ImportButton label={w.chooseSecond} accept={recordings} bring={setSecond} />
           )}
         </p>
         <p className="mt-2 text-xs text-muted">{w.privacy}</p>
-      </section>
+      </Drop>
       {choices.error && <Problems error={choices.error} />}
       {sending && (
         <p role="status" className="mt-4 flex flex-wrap items-center gap-3">

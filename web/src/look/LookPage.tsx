@@ -3,6 +3,7 @@ import { useEffect, useRef, useState } from 'react'
 import { useSearchParams } from 'react-router'
 import { api, type Board, type Failure } from '../api/client'
 import { keys } from '../api/keys'
+import { Drop, recordings } from '../parts/Drop'
 import { Problems } from '../parts/Frame'
 import { ImportButton } from '../parts/ImportButton'
 import { RigPage } from '../parts/RigPage'
@@ -38,12 +39,10 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
   const [at, setAt] = useState<Looking>()
   const [name, setName] = useState('')
   const [failed, setFailed] = useState<Failure>()
-  const [over, setOver] = useState(false)
   const going = useRef<AbortController>(undefined)
   const busy = !!name && !at?.looked && !failed
   useEffect(() => () => going.current?.abort(), [])
-  const take = (clip?: File) => {
-    if (!clip) return
+  const take = (clip: File) => {
     going.current?.abort()
     const here = (going.current = new AbortController())
     setName(clip.name)
@@ -64,20 +63,7 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
         then={(p) => <TickNights rig={now.id} preflight={p} />}
       />
       <h2 className="mb-3 border-b border-ink pb-1 text-lg font-semibold">{w.clip}</h2>
-      <section
-        className={`rounded border border-dashed border-ink p-4 ${over ? 'bg-wash' : ''}`}
-        data-testid="drop"
-        onDragOver={(e) => {
-          e.preventDefault()
-          setOver(true)
-        }}
-        onDragLeave={() => setOver(false)}
-        onDrop={(e) => {
-          e.preventDefault()
-          setOver(false)
-          take(e.dataTransfer.files[0])
-        }}
-      >
+      <Drop bring={take}>
         <p className="max-w-2xl text-sm text-muted">{w.help}</p>
         <div className="mt-3 flex flex-wrap items-center gap-3">
           <label className="flex items-center gap-2">
@@ -90,11 +76,11 @@ function Look({ now, keep }: { now: Board; keep: (c: Change) => Promise<boolean>
               ))}
             </select>
           </label>
-          <ImportButton label={w.choose} accept="video/*,audio/*,.mkv,.ts,.flv,.mxf" bring={take} />
+          <ImportButton label={w.choose} accept={recordings} bring={take} />
           <span className="text-sm text-muted">{w.orDrop}</span>
         </div>
         <p className="mt-2 text-xs text-muted">{w.privacy}</p>
-      </section>
+      </Drop>
       {error && <Problems error={error as Failure} />}
       {busy && (
         <p role="status" className="mt-4 flex flex-wrap items-center gap-3">
