@@ -9,58 +9,69 @@ import (
 // program]: two filters, the mean square of blocks of 400 ms every 100 ms, a gate at −70 LUFS and one 10 LU under what
 // is left.
 type Loudness struct {
-	rate     float64
-	channels int
-	filters  [2][2]biquad // of each channel: the shelf of the head, and the high pass
-	sum      float64      // of the hop at hand
-	in       int
-	hops     []float64   // mean squares of 100 ms, both channels added
-	fine     [40]float64 // mean squares of the last 400 ms in pieces of 10, for the loudest of them wherever they begin
-	fines    int
-	piece    float64
-	inPiece  int
-	loudest  float64
-	peaks    [2]upsampled
-	peak     float64
+	rate    float64
+	filters []weighting // of each channel
+	peaks   []upsampled
+	samples int         // so far
+	sum     float64     // of squares in the piece at hand, both channels added
+	from    int         // the sample it begins with
+	pieces  [40]float64 // mean squares of the last 400 ms in pieces of 10, for the loudest of them wherever they begin
+	whole   int         // pieces so far
+	hops    []float64   // mean squares of 100 ms
+	loudest float64     // of any 400 ms
+	peak    float64
 }
+
+// hopPieces are the pieces of a hop.
+const hopPieces = 10
 
 // NewLoudness measures one or two channels at so many samples a second.
 func NewLoudness(rate float64, channels int) *Loudness {
-	l := &Loudness{rate: rate, channels: channels}
+	l := &Loudness{rate: rate, filters: make([]weighting, channels), peaks: make([]upsampled, channels)}
 	for c := range l.filters {
-		l.filters[c] = [2]biquad{shelf(rate), highPass(rate)}
+		l.filters[c] = weighting{shelf(rate), highPass(rate)}
 	}
 	return l
 }
 
 // Add takes samples of both channels, full scale at 1.
 func (l *Loudness) Add(left, right []float32) {
-	hop, short := int(math.Round(l.rate/10)), int(math.Round(l.rate/100))
-	for i := range left {
-		for c, v := range [2]float64{float64(left[i]), float64(right[i])} {
-			if c == l.channels {
-				break
+	for len(left) > 0 {
+		ends := int(math.Round(float64(l.whole+1) * l.rate / 100))
+		n := min(len(left), ends-l.samples)
+		for c, of := range [2][]float32{left[:n], right[:n]} {
+			if c < len(l.filters) {
+				l.sum += l.filters[c].squares(of)
+				l.peak = l.peaks[c].highest(of, l.peak)
 			}
-			l.peak = max(l.peak, l.peaks[c].next(v))
-			y := l.filters[c][1].next(l.filters[c][0].next(v))
-			l.sum, l.piece = l.sum+y*y, l.piece+y*y
 		}
-		if l.inPiece++; l.inPiece == short {
-			l.fine[l.fines%len(l.fine)] = l.piece / float64(short)
-			if l.fines++; l.fines >= len(l.fine) {
-				mean := 0.0
-				for _, v := range l.fine {
-					mean += v / float64(len(l.fine))
-				}
-				l.loudest = max(l.loudest, mean)
-			}
-			l.piece, l.inPiece = 0, 0
-		}
-		if l.in++; l.in == hop {
-			l.hops = append(l.hops, l.sum/float64(hop))
-			l.sum, l.in = 0, 0
+		left, right, l.samples = left[n:], right[n:], l.samples+n
+		if l.samples == ends {
+			l.piece(l.sum / float64(ends-l.from))
+			l.sum, l.from = 0, ends
 		}
 	}
+}
+
+// piece takes the mean square of 10 ms.
+func (l *Loudness) piece(square float64) {
+	n := len(l.pieces)
+	l.pieces[l.whole%n] = square
+	l.whole++
+	if l.whole >= n {
+		l.loudest = max(l.loudest, total(l.pieces[:])/float64(n))
+	}
+	if l.whole%hopPieces == 0 {
+		at := (l.whole - hopPieces) % n
+		l.hops = append(l.hops, total(l.pieces[at:at+hopPieces])/hopPieces)
+	}
+}
+
+func total(v []float64) (sum float64) {
+	for _, x := range v {
+		sum += x
+	}
+	return sum
 }
 
 // Integrated is the loudness of all of it, LUFS; −Inf of silence, or of less than 400 ms.
@@ -162,16 +173,31 @@ func lufs(square float64) float64 { return -0.691 + 10*math.Log10(max(square, 1e
 
 func dB(v float64) float64 { return 20 * math.Log10(max(v, 1e-12)) }
 
-// biquad is a filter of the second order.
+// biquad is a filter of the second order: what it multiplies by, and what it keeps of its last two samples.
 type biquad struct {
 	b0, b1, b2, a1, a2 float64
-	x1, x2, y1, y2     float64
+	kept1, kept2       float64
 }
 
-func (f *biquad) next(x float64) float64 {
-	y := f.b0*x + f.b1*f.x1 + f.b2*f.x2 - f.a1*f.y1 - f.a2*f.y2
-	f.x2, f.x1, f.y2, f.y1 = f.x1, x, f.y1, y
-	return y
+// weighting are the filters a channel goes through: the shelf of the head, and the high pass.
+type weighting struct{ shelf, highPass biquad }
+
+// squares is the sum of squares of samples that went through both. The filters are worked out where they stand, in
+// transposed form, so that a sample waits for the one before it as briefly as can be.
+func (w *weighting) squares(samples []float32) (sum float64) {
+	f, g := w.shelf, w.highPass
+	for _, v := range samples {
+		x := float64(v)
+		y := f.kept1 + f.b0*x
+		f.kept1 = f.kept2 + f.b1*x - f.a1*y
+		f.kept2 = f.b2*x - f.a2*y
+		z := g.kept1 + g.b0*y
+		g.kept1 = g.kept2 + g.b1*y - g.a1*z
+		g.kept2 = g.b2*y - g.a2*z
+		sum += z * z
+	}
+	w.shelf, w.highPass = f, g
+	return sum
 }
 
 // shelf is the first filter of BS.1770 at any rate: +4 dB above 1.7 kHz.
@@ -193,54 +219,80 @@ func highPass(rate float64) biquad {
 	return biquad{b0: 1, b1: -2, b2: 1, a1: 2 * (k*k - 1) / a0, a2: (1 - k/q + k*k) / a0}
 }
 
-// between is a filter that finds three points between any two samples: a windowed sinc of twenty-four samples.
+// between finds three points between any two samples: a windowed sinc of twenty-four samples. The third is the first
+// turned round, and the second is the same from both ends; so each is kept as what pairs of samples, the same way from the
+// middle, are multiplied by: their sum and their difference for the outer two, their sum for the one in the middle.
 const taps = 24
 
-var between = func() (h [3][taps]float64) {
-	for p := range h {
-		sum := 0.0
-		for i := range h[p] {
-			x := float64(i) - float64(taps)/2 + 1 - float64(p+1)/4
-			w := 0.5 + 0.5*math.Cos(math.Pi*x/(float64(taps)/2+0.5))
-			s := 1.0
+var between = func() (h struct {
+	outerSum, outerDifference, middle [taps / 2]float64
+	most                              float64 // by which a point can be higher than the highest sample around it
+}) {
+	point := func(quarter float64) (w [taps]float64) {
+		for i := range w {
+			x := float64(i) - float64(taps)/2 + 1 - quarter/4
+			w[i] = 0.5 + 0.5*math.Cos(math.Pi*x/(float64(taps)/2+0.5))
 			if x != 0 {
-				s = math.Sin(math.Pi*x) / (math.Pi * x)
+				w[i] *= math.Sin(math.Pi*x) / (math.Pi * x)
 			}
-			h[p][i] = s * w
-			sum += s * w
 		}
-		for i := range h[p] {
-			h[p][i] /= sum
+		sum := total(w[:])
+		for i := range w {
+			w[i] /= sum
 		}
+		return w
+	}
+	for quarter := 1.0; quarter <= 3; quarter++ {
+		w, all := point(quarter), 0.0
+		for _, v := range w {
+			all += math.Abs(v)
+		}
+		h.most = max(h.most, all)
+	}
+	first, middle := point(1), point(2)
+	for i := range h.middle {
+		a, b := first[i], first[taps-1-i]
+		h.outerSum[i], h.outerDifference[i], h.middle[i] = (a+b)/2, (a-b)/2, middle[i]
 	}
 	return h
 }()
 
-// upsampled keeps the last samples of a channel.
-type upsampled struct {
-	last [2 * taps]float64 // twice, so that a window lies in one piece
-	at   int
+// upsampled keeps the last samples of a channel, with room for those that come.
+type upsampled struct{ samples [2 * taps]float64 }
+
+// highest is the highest of so far, of samples, and of the points between them, up to half a window before the last. Where
+// no sample around is high enough for a point between to be higher than so far, none is worked out.
+func (u *upsampled) highest(samples []float32, soFar float64) float64 {
+	for len(samples) > 0 {
+		n := min(len(samples), taps)
+		near := 0.0
+		for i, v := range samples[:n] {
+			x := float64(v)
+			u.samples[taps+i] = x
+			soFar = max(soFar, math.Abs(x))
+		}
+		for _, x := range u.samples[:taps+n] {
+			near = max(near, math.Abs(x))
+		}
+		if near*between.most > soFar {
+			for i := range n {
+				soFar = max(soFar, pointsAfter((*[taps]float64)(u.samples[i+1:])))
+			}
+		}
+		copy(u.samples[:taps], u.samples[n:n+taps])
+		samples = samples[n:]
+	}
+	return soFar
 }
 
-// next is the highest of a sample and of the points before it.
-func (u *upsampled) next(v float64) float64 {
-	u.last[u.at], u.last[u.at+taps] = v, v
-	u.at = (u.at + 1) % taps
-	most := math.Abs(v)
-	of := u.last[u.at : u.at+taps]
-	near := 0.0
-	for _, s := range of[taps/2-2 : taps/2+3] {
-		near = max(near, math.Abs(s))
+// pointsAfter is the highest of the three points between the two samples in the middle of a window.
+func pointsAfter(of *[taps]float64) float64 {
+	var same, turned, middle float64
+	for i := range taps / 2 {
+		a, b := of[i], of[taps-1-i]
+		same += between.outerSum[i] * (a + b)
+		turned += between.outerDifference[i] * (a - b)
+		middle += between.middle[i] * (a + b)
 	}
-	if near < 0.05 { // no peak worth looking between
-		return most
-	}
-	for p := range between {
-		sum := 0.0
-		for i, h := range between[p] {
-			sum += h * of[i]
-		}
-		most = max(most, math.Abs(sum))
-	}
-	return most
+	return max(math.Abs(same)+math.Abs(turned), math.Abs(middle))
 }

@@ -181,16 +181,18 @@ func (p *Picture) fill(f Frame) (mean, dark float64) {
 func (p *Picture) closely(f Frame) {
 	p.looked++
 	w, h := f.Width, f.Height
-	cols := make([]int, w)
+	cols, colPeak, codes := make([]uint32, w), p.colPeak[:w], &p.codes
 	for y := range h {
 		row := f.Luma[y*w : y*w+w]
 		sum, peak := 0, byte(0)
 		for x, v := range row {
 			sum += int(v)
-			cols[x] += int(v)
+			cols[x] += uint32(v)
+			codes[v]++
 			peak = max(peak, v)
-			p.colPeak[x] = max(p.colPeak[x], v)
-			p.codes[v]++
+			if v > colPeak[x] {
+				colPeak[x] = v
+			}
 		}
 		p.rowMost[y] = max(p.rowMost[y], float64(sum)/float64(w))
 		p.rowPeak[y] = max(p.rowPeak[y], peak)

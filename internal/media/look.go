@@ -4,7 +4,6 @@ import (
 	"bufio"
 	"context"
 	"encoding/binary"
-	"encoding/json"
 	"errors"
 	"fmt"
 	"io"
@@ -19,6 +18,7 @@ import (
 	"sync/atomic"
 	"time"
 
+	"eventether/core/inspect"
 	"eventether/core/look"
 	"eventether/internal/system"
 )
@@ -40,6 +40,9 @@ type LookOptions struct {
 	few func(at float64, samples []byte) // told the few samples of every frame, where anybody wants them
 }
 
+// lookedSeconds are looked at of a file where nothing else is said.
+const lookedSeconds = 600
+
 // mostLuma is the largest picture that is looked at, in samples: 8192 × 4320.
 const mostLuma = 8192 * 4320
 
@@ -50,38 +53,50 @@ const mostLuma = 8192 * 4320
 // disguise, is none. Errors say what is wrong with the file; ErrNoEncoder stands for a machine without ffmpeg.
 func Look(ctx context.Context, path string, o LookOptions, progress func(done, of float64)) (*Looked, error) {
 	if o.Seconds <= 0 {
-		o.Seconds = 600
+		o.Seconds = lookedSeconds
 	}
 	if _, err := plainFile(path); err != nil {
 		return nil, err
 	}
-	of, err := streamsOf(ctx, path, o.Seconds)
+	of, err := codedAs(ctx, path)
 	if err != nil {
 		return nil, err
 	}
+	err = of.packets(ctx, path, o.Seconds+1, inspect.NewTraffic(0))
+	if err != nil && !errors.Is(err, errStuck) { // what came before is looked at
+		return nil, err
+	}
+	return lookAt(ctx, path, of, o, progress)
+}
+
+// lookAt looks at a file of which it is known what it says of itself, and when its frames are shown.
+func lookAt(ctx context.Context, path string, of *said, o LookOptions, progress func(done, of float64)) (*Looked, error) {
+	if of.video < 0 && of.samples() == 0 {
+		return nil, fmt.Errorf("%q has neither picture nor sound", path)
+	}
 	out := &Looked{File: path}
-	total := min(of.seconds, o.Seconds)
+	total := min(of.seconds(), o.Seconds)
 	tell := func(done float64) {
 		if progress != nil && total > 0 {
 			progress(min(done, total), total)
 		}
 	}
-	if of.video {
-		if of.width*of.height > mostLuma {
-			return nil, fmt.Errorf("%d × %d is more than the 8192 × 4320 that is looked at", of.width, of.height)
+	if of.video >= 0 {
+		if st := of.Streams[of.video]; st.Width*st.Height > mostLuma {
+			return nil, fmt.Errorf("%d × %d is more than the 8192 × 4320 that is looked at", st.Width, st.Height)
 		}
 	}
 	// Picture and sound are decoded beside each other, each by its own child.
 	var picture, sound error
 	var wait sync.WaitGroup
-	if of.video {
+	if of.video >= 0 {
 		see := out.see
 		if runtime.GOOS == "windows" {
 			see = out.seeWhole
 		}
 		wait.Go(func() { picture = see(ctx, path, o, of, tell) })
 	}
-	if of.channels > 0 {
+	if of.samples() > 0 {
 		wait.Go(func() { sound = out.hear(ctx, path, o, of) })
 	}
 	wait.Wait()
@@ -99,8 +114,8 @@ func Look(ctx context.Context, path string, o LookOptions, progress func(done, o
 	if out.Audio != nil {
 		out.Seconds = max(out.Seconds, out.Audio.Seconds)
 	}
-	if of.seconds > o.Seconds+1 && out.Cut == "" {
-		out.Cut = fmt.Sprintf("it is %.0f s long, and the first %.0f were looked at", of.seconds, o.Seconds)
+	if of.seconds() > o.Seconds+1 && out.Cut == "" {
+		out.Cut = fmt.Sprintf("it is %.0f s long, and the first %.0f were looked at", of.seconds(), o.Seconds)
 	}
 	tell(total)
 	return out, nil
@@ -125,10 +140,11 @@ const asLuma = "format=yuv420p|yuvj420p|yuv420p10|gray,format=pix_fmts=yuv420p|y
 
 // see looks at the picture. ffmpeg hands on every frame as few samples, and every few frames one whole: what is looked at of
 // each is a hundredth of it.
-func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *streams, tell func(float64)) error {
+func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *said, tell func(float64)) error {
 	p := look.NewPicture()
-	each := of.closely()
-	graph := fmt.Sprintf("[0:v:0]"+asLuma+",split[a][b];[a]scale=%d:%d:flags=neighbor[few];[b]select=not(mod(n\\,%d))[whole]", look.SampledWidth, look.SampledHeight, each)
+	wide, tall, each := of.Streams[of.video].Width, of.Streams[of.video].Height, of.closely()
+	graph := fmt.Sprintf("[%s]"+asLuma+",split[a][b];[a]scale=%d:%d:flags=neighbor[few];[b]select=not(mod(n\\,%d))[whole]",
+		of.stream(of.video), look.SampledWidth, look.SampledHeight, each)
 	raw := []string{"-fps_mode", "passthrough", "-f", "rawvideo", "-pix_fmt", "gray"}
 	args := slices.Concat([]string{"-an", "-sn", "-dn", "-filter_complex", graph, "-map", "[few]"}, raw, []string{"pipe:1", "-map", "[whole]"},
 		raw, []string{"pipe:3"})
@@ -137,13 +153,17 @@ func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *stre
 		return err
 	}
 	defer whole.Close()
-	closes := make(chan []byte, 2)
+	closes, used := make(chan []byte, 2), make(chan []byte, 4)
 	go func() {
 		defer close(closes)
-		r := bufio.NewReaderSize(whole, 1<<20)
 		for {
-			luma := make([]byte, of.width*of.height)
-			if _, err := io.ReadFull(r, luma); err != nil {
+			var luma []byte
+			select {
+			case luma = <-used:
+			default:
+				luma = make([]byte, wide*tall)
+			}
+			if _, err := io.ReadFull(whole, luma); err != nil {
 				return
 			}
 			closes <- luma
@@ -155,13 +175,14 @@ func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *stre
 		n := 0
 		for few := range frames {
 			at := of.at(n)
-			p.AddSampled(at, of.width, of.height, few)
+			p.AddSampled(at, wide, tall, few)
 			if o.few != nil {
 				o.few(at, few)
 			}
 			if n%each == 0 {
 				if luma, ok := <-closes; ok {
-					p.AddClosely(look.Frame{At: at, Width: of.width, Height: of.height, Luma: luma})
+					p.AddClosely(look.Frame{At: at, Width: wide, Height: tall, Luma: luma})
+					used <- luma
 				}
 			}
 			if n%25 == 0 {
@@ -187,17 +208,18 @@ func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *stre
 }
 
 // seeWhole is the same where a child has no more than its standard output: every frame is handed on whole.
-func (out *Looked) seeWhole(ctx context.Context, path string, o LookOptions, of *streams, tell func(float64)) error {
+func (out *Looked) seeWhole(ctx context.Context, path string, o LookOptions, of *said, tell func(float64)) error {
 	p := look.NewPicture()
-	args := []string{"-map", "0:v:0", "-an", "-sn", "-dn", "-vf", asLuma, "-fps_mode", "passthrough", "-f", "rawvideo",
+	wide, tall := of.Streams[of.video].Width, of.Streams[of.video].Height
+	args := []string{"-map", of.stream(of.video), "-an", "-sn", "-dn", "-vf", asLuma, "-fps_mode", "passthrough", "-f", "rawvideo",
 		"-pix_fmt", "gray", "pipe:1"}
 	return out.seen(p, decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error {
-		luma := make([]byte, of.width*of.height)
+		luma := make([]byte, wide*tall)
 		for n := 0; ; n++ {
 			if _, err := io.ReadFull(r, luma); err != nil {
 				return ended(err)
 			}
-			p.Add(look.Frame{At: of.at(n), Width: of.width, Height: of.height, Luma: luma})
+			p.Add(look.Frame{At: of.at(n), Width: wide, Height: tall, Luma: luma})
 			if n%25 == 0 {
 				tell(of.at(n))
 			}
@@ -219,15 +241,15 @@ func (out *Looked) seen(p *look.Picture, err error) error {
 }
 
 // hear listens to the sound.
-func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *streams) error {
-	channels := min(of.channels, 2)
-	s := look.NewSound(float64(of.rate), channels)
-	args := []string{"-map", "0:a:0", "-vn", "-sn", "-dn"}
-	if of.channels > 2 {
+func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *said) error {
+	rate, channels := of.samples(), of.Streams[of.audio].Channels
+	s := look.NewSound(float64(rate), min(channels, 2))
+	args := []string{"-map", of.stream(of.audio), "-vn", "-sn", "-dn"}
+	if channels > 2 {
 		args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
 	}
-	args = append(args, "-ar", strconv.Itoa(of.rate), "-f", "f32le", "pipe:1")
-	err := decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error { return listen(r, channels, s) })
+	args = append(args, "-ar", strconv.Itoa(rate), "-f", "f32le", "pipe:1")
+	err := decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error { return listen(r, min(channels, 2), s) })
 	heard := s.Hear()
 	if err != nil && heard.Seconds == 0 {
 		return err
@@ -359,92 +381,4 @@ func firstLine(said *system.Said, path string) string {
 		return "nothing in it is a picture or a sound"
 	}
 	return line
-}
-
-// streams are what a file holds, as far as looking needs it.
-type streams struct {
-	video         bool
-	width, height int
-	times         []float64 // of the frames, as they are shown
-	channels      int
-	rate          int
-	seconds       float64
-}
-
-// at is when a frame is shown, seconds from the first; past those that are known, as evenly as they came.
-func (s *streams) at(n int) float64 {
-	k := len(s.times)
-	switch {
-	case n < k:
-		return s.times[n] - s.times[0]
-	case k > 1:
-		return s.times[k-1] - s.times[0] + float64(n-k+1)*(s.times[k-1]-s.times[0])/float64(k-1)
-	}
-	return float64(n) / 25
-}
-
-// closely is of how many frames one is looked at whole: five a second.
-func (s *streams) closely() int {
-	if k := len(s.times); k > 1 && s.times[k-1] > s.times[0] {
-		return max(1, int(math.Round(look.Closely*float64(k-1)/(s.times[k-1]-s.times[0]))))
-	}
-	return 5
-}
-
-// streamsOf reads what a file holds, and when its frames are shown, with ffprobe: nothing is decoded.
-func streamsOf(ctx context.Context, path string, seconds float64) (*streams, error) {
-	raw, err := probed(ctx, path, "-show_streams", "-show_format", "-of", "json")
-	if err != nil {
-		return nil, err
-	}
-	var read struct {
-		Streams []struct {
-			Kind        string `json:"codec_type"`
-			Width       int    `json:"width"`
-			Height      int    `json:"height"`
-			Channels    int    `json:"channels"`
-			Rate        string `json:"sample_rate"`
-			Disposition struct {
-				Cover int `json:"attached_pic"`
-			} `json:"disposition"`
-		} `json:"streams"`
-		Format struct {
-			Duration string `json:"duration"`
-		} `json:"format"`
-	}
-	if err := json.Unmarshal(raw, &read); err != nil {
-		return nil, fmt.Errorf("%q is no recording", path)
-	}
-	s := &streams{}
-	s.seconds, _ = strconv.ParseFloat(read.Format.Duration, 64)
-	for _, st := range read.Streams {
-		switch {
-		case st.Kind == "video" && !s.video && st.Disposition.Cover == 0:
-			s.video, s.width, s.height = st.Width > 0 && st.Height > 0, st.Width, st.Height
-		case st.Kind == "audio" && s.channels == 0:
-			s.channels = st.Channels
-			s.rate, _ = strconv.Atoi(st.Rate)
-			if s.rate < 8000 || s.rate > 400000 {
-				s.channels = 0
-			}
-		}
-	}
-	if !s.video && s.channels == 0 {
-		return nil, fmt.Errorf("%q has neither picture nor sound", path)
-	}
-	if s.video {
-		raw, err := probed(ctx, path, "-select_streams", "v:0", "-read_intervals", "%+"+strconv.FormatFloat(seconds+1, 'f', 0, 64),
-			"-show_entries", "packet=pts_time", "-of", "csv=p=0")
-		if err != nil && !errors.Is(err, errStuck) { // what came before is looked at
-			return nil, err
-		}
-		for line := range strings.Lines(string(raw)) {
-			if t, err := strconv.ParseFloat(strings.Trim(line, ",\r\n "), 64); err == nil && !math.IsNaN(t) &&
-				!math.IsInf(t, 0) {
-				s.times = append(s.times, t)
-			}
-		}
-		slices.Sort(s.times)
-	}
-	return s, nil
 }

@@ -19,6 +19,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/inspect"
 	"eventether/core/look"
 )
 
@@ -440,8 +441,9 @@ func TestWholeFramesTellTheSame(t *testing.T) {
 	folder := t.TempDir()
 	for _, c := range []clip{clips(0, 5)[4], clips(15, 1)[0]} { // a border; a frame line, panned
 		path := made(t, folder, c)
-		of, err := streamsOf(t.Context(), path, 600)
+		of, err := codedAs(t.Context(), path)
 		require.NoError(t, err)
+		require.NoError(t, of.packets(t.Context(), path, lookedSeconds, inspect.NewTraffic(0)))
 		var few, whole Looked
 		require.NoError(t, few.see(t.Context(), path, LookOptions{Seconds: 600}, of, func(float64) {}))
 		require.NoError(t, whole.seeWhole(t.Context(), path, LookOptions{Seconds: 600}, of, func(float64) {}))

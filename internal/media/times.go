@@ -97,40 +97,48 @@ func soundOf(ctx context.Context, path string, track int) ([]float32, error) {
 	return out, err
 }
 
-// times finds what a clip tells of time. other is another file of the same sound, "" where there is none.
-func times(ctx context.Context, path, other string, s *said, l *lights) (*Times, error) {
-	out := &Times{Claps: []Clap{}}
+// sounds are the sound of a file and one to hold against it.
+type sounds struct {
+	first, second []float32
+	of            string // what the second is: track or file, "" for none
+	err, err2     error
+}
+
+// soundsOf hears the first sound of a file, and beside it that of another file, or the file's second track.
+func soundsOf(ctx context.Context, path, other string, s *said) (h sounds) {
 	if s.audio < 0 {
-		return out, nil
+		return h
 	}
-	var first, second []float32
-	var err, err2 error
 	var wait sync.WaitGroup
-	wait.Go(func() { first, err = soundOf(ctx, path, 0) })
+	wait.Go(func() { h.first, h.err = soundOf(ctx, path, 0) })
 	switch {
 	case other != "":
-		out.Of = "file"
-		wait.Go(func() { second, err2 = soundOf(ctx, other, 0) })
+		h.of = "file"
+		wait.Go(func() { h.second, h.err2 = soundOf(ctx, other, 0) })
 	case s.tracks() > 1:
-		out.Of = "track"
-		wait.Go(func() { second, err2 = soundOf(ctx, path, 1) })
+		h.of = "track"
+		wait.Go(func() { h.second, h.err2 = soundOf(ctx, path, 1) })
 	}
 	wait.Wait()
-	if err != nil || ctx.Err() != nil {
+	return h
+}
+
+// times finds what a clip tells of time.
+func times(ctx context.Context, path string, h *sounds, s *said, l *lights) (*Times, error) {
+	out := &Times{Claps: []Clap{}}
+	if s.audio < 0 || h.err != nil || ctx.Err() != nil {
 		return out, nil // what cannot be decoded was told already
 	}
-	if err2 != nil {
-		if other != "" {
-			return nil, err2
-		}
-		out.Of = ""
+	if h.err2 != nil && h.of == "file" {
+		return nil, h.err2
 	}
-	if out.Of != "" {
-		out.Against = inspect.TimesOf(first, second, soundRate)
+	if h.err2 == nil && h.of != "" {
+		out.Of, out.Against = h.of, inspect.TimesOf(h.first, h.second, soundRate)
 	}
 	if s.video < 0 || len(l.all) == 0 {
 		return out, nil
 	}
+	first := h.first
 	// Sound that begins after the first frame has so much silence before it, by the clock of the frames; sound that begins
 	// sooner is cut.
 	shift := s.starts(s.audio) - s.starts(s.video)
