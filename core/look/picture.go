@@ -31,10 +31,8 @@ type Picture struct {
 	mean          []float64
 	dark          []float64 // share of cells that are black
 	cell, before  [cells]float64
-	rowMost       []float64 // of each row and column the brightest its mean ever was
-	colMost       []float64
-	rowPeak       []byte // and the brightest sample
-	colPeak       []byte
+	rowMost       []float64 // of each row the brightest its mean ever was
+	edges         margins
 	codes         [256]int64
 	combed        float64 // lines that lie between, on what moves
 	moving        float64
@@ -103,8 +101,8 @@ func (p *Picture) sized(width, height int) {
 		p.sizes++
 	}
 	p.width, p.height = width, height
-	p.rowMost, p.colMost = make([]float64, height), make([]float64, width)
-	p.rowPeak, p.colPeak = make([]byte, height), make([]byte, width)
+	p.rowMost = make([]float64, height)
+	p.edges = margins{height / 3, height / 3, width / 3, width / 3}
 }
 
 // next notes how a frame differs from the one before.
@@ -181,29 +179,45 @@ func (p *Picture) fill(f Frame) (mean, dark float64) {
 func (p *Picture) closely(f Frame) {
 	p.looked++
 	w, h := f.Width, f.Height
-	cols, colPeak, codes := make([]uint32, w), p.colPeak[:w], &p.codes
 	for y := range h {
-		row := f.Luma[y*w : y*w+w]
-		sum, peak := 0, byte(0)
-		for x, v := range row {
+		sum := 0
+		for _, v := range f.Luma[y*w : y*w+w] {
 			sum += int(v)
-			cols[x] += uint32(v)
-			codes[v]++
-			peak = max(peak, v)
-			if v > colPeak[x] {
-				colPeak[x] = v
-			}
+			p.codes[v]++
 		}
 		p.rowMost[y] = max(p.rowMost[y], float64(sum)/float64(w))
-		p.rowPeak[y] = max(p.rowPeak[y], peak)
 	}
-	for x := range cols {
-		p.colMost[x] = max(p.colMost[x], float64(cols[x])/float64(h))
-	}
+	p.edges.narrow(f)
 	p.combs(f)
 	p.stays.add(f)
 	p.focus.add(p, f)
 	p.lean.add(f)
+}
+
+// margins are how many rows and columns at each edge never left black, a third of the picture at most.
+type margins struct{ top, bottom, left, right int }
+
+// narrow takes what is not black in a frame off them.
+func (m *margins) narrow(f Frame) {
+	w, h := f.Width, f.Height
+	until := func(n *int, line func(i int) (from, step, count int)) {
+		for i := range *n {
+			from, step, count := line(i)
+			sum, peak := 0, byte(0)
+			for k := range count {
+				v := f.Luma[from+k*step]
+				sum, peak = sum+int(v), max(peak, v)
+			}
+			if sum >= 22*count || peak >= 64 { // codes of a mean and of one sample [estimate]
+				*n = i
+				return
+			}
+		}
+	}
+	until(&m.top, func(i int) (int, int, int) { return i * w, 1, w })
+	until(&m.bottom, func(i int) (int, int, int) { return (h - 1 - i) * w, 1, w })
+	until(&m.left, func(i int) (int, int, int) { return i, w, h })
+	until(&m.right, func(i int) (int, int, int) { return w - 1 - i, w, h })
 }
 
 // combs counts lines that differ from both their neighbours the same way, where lines two apart agree: two moments in
@@ -411,17 +425,7 @@ func (p *Picture) border(active *Box) Sign {
 	if bright < 40 {
 		return f
 	}
-	empty := func(most float64, peak byte) bool { return most < 22 && peak < 64 }
-	edge := func(n int, at func(int) bool) (out int) {
-		for out < n/3 && at(out) {
-			out++
-		}
-		return out
-	}
-	top := edge(p.height, func(i int) bool { return empty(p.rowMost[i], p.rowPeak[i]) })
-	bottom := edge(p.height, func(i int) bool { return empty(p.rowMost[p.height-1-i], p.rowPeak[p.height-1-i]) })
-	left := edge(p.width, func(i int) bool { return empty(p.colMost[i], p.colPeak[i]) })
-	right := edge(p.width, func(i int) bool { return empty(p.colMost[p.width-1-i], p.colPeak[p.width-1-i]) })
+	top, bottom, left, right := p.edges.top, p.edges.bottom, p.edges.left, p.edges.right
 	*active = Box{left, top, p.width - left - right, p.height - top - bottom}
 	const thin = 3 // lines at an edge that coding or a sensor leaves dark
 	if max(top, bottom, left, right) < thin {

@@ -58,35 +58,39 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 		looks.Seconds = lookedSeconds
 	}
 	out := &Inspected{Bytes: before.Size(), Notes: []string{}, Shots: []Shot{}}
-	said, err := arrivedAs(ctx, path, max(codedSeconds, looks.Seconds+1), o.Kbps, &out.Arrived)
-	if errors.Is(err, errStuck) { // what came before is told
-		out.Notes, err = append(out.Notes, lang.Text("Its packets could not be read to the end: nothing that can be read followed for long.")), nil
-	}
+	said, err := arrivedAs(ctx, path, &out.Arrived)
 	if err != nil {
 		if _, _, broken := container(path, "", "", false); broken != "" && ctx.Err() == nil {
 			return nil, fmt.Errorf("%q: %s", path, broken)
 		}
 		return nil, err
 	}
-	// What is heard for its times is decoded beside what is looked at.
+	// What is heard for its times is decoded beside all else.
 	timed := o.Times || o.Other != ""
 	var light lights
 	var heard sounds
 	var wait sync.WaitGroup
+	defer wait.Wait()
 	if timed {
 		wait.Go(func() { heard = soundsOf(ctx, path, o.Other, said) })
 	}
 	if o.Times {
 		looks.few = light.add
 	}
+	out.Arrived.Came, err = cameOf(ctx, path, said, max(codedSeconds, looks.Seconds+1), o.Kbps)
+	if errors.Is(err, errStuck) { // what came before is told
+		out.Notes, err = append(out.Notes, lang.Text("Its packets could not be read to the end: nothing that can be read followed for long.")), nil
+	}
+	if err != nil {
+		cancel()
+		return nil, err
+	}
 	l, err := lookAt(ctx, path, said, looks, progress)
 	if err != nil {
 		cancel()
-	}
-	wait.Wait()
-	if err != nil {
 		return nil, err
 	}
+	wait.Wait()
 	out.Looked = *l
 	out.ranged()
 	if after, err := os.Stat(path); err == nil && after.Size() != before.Size() {
@@ -109,19 +113,22 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 	return out, ctx.Err()
 }
 
-// arrivedAs reads what a file says of itself, whether it is all there, and how its packets came, so many seconds of it. With
-// errStuck stands what came before.
-func arrivedAs(ctx context.Context, path string, seconds, kbps float64, a *inspect.Arrived) (*said, error) {
+// arrivedAs reads what a file says of itself, and whether it is all there.
+func arrivedAs(ctx context.Context, path string, a *inspect.Arrived) (*said, error) {
 	said, err := codedAs(ctx, path)
 	if err != nil {
 		return nil, err
 	}
 	said.into(a)
 	a.Container, a.Whole, _ = container(path, said.Format.Name, said.Format.Tags.Brand, said.seconds() > 0)
+	return said, nil
+}
+
+// cameOf is how a file's packets came, so many seconds of it. With an error stands what came before.
+func cameOf(ctx context.Context, path string, s *said, seconds, kbps float64) (inspect.Came, error) {
 	t := inspect.NewTraffic(kbps)
-	err = said.packets(ctx, path, seconds, t)
-	a.Came = t.Came()
-	return said, err
+	err := s.packets(ctx, path, seconds, t)
+	return t.Came(), err
 }
 
 // ranged takes over what looking tells of the range.

@@ -43,7 +43,9 @@ func commanded(t *testing.T, command string) string {
 func arrived(t *testing.T, path string, kbps float64) *inspect.Arrived {
 	t.Helper()
 	a := &inspect.Arrived{}
-	_, err := arrivedAs(t.Context(), path, codedSeconds, kbps, a)
+	said, err := arrivedAs(t.Context(), path, a)
+	require.NoError(t, err)
+	a.Came, err = cameOf(t.Context(), path, said, codedSeconds, kbps)
 	require.NoError(t, err)
 	return a
 }
