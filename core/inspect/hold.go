@@ -52,13 +52,14 @@ type Refusal struct {
 
 // Of bitrates and keyframes [estimate].
 const (
-	nearKbps   = 0.10 // of the rate planned: it is that rate
-	peakKbps   = 1.5  // times the rate in one second: no constant rate
-	sureAfter  = 10.0 // seconds from which on a rate is judged
-	nearBuffer = 1.15 // times the buffer
-	moreSound  = 1.15 // times the rate of the sound
-	lessSound  = 0.8  // of it: some coders spend less on silence
-	overMost   = 1.05 // times what a destination takes at most, and less by as much than it takes at least: measured, not set
+	nearKbps    = 0.10 // of the rate planned: it is that rate
+	peakKbps    = 1.5  // times the rate in one second: no constant rate
+	sureAfter   = 10.0 // seconds from which on a rate is judged
+	nearBuffer  = 1.15 // times the buffer
+	moreSound   = 1.15 // times the rate of the sound
+	lessSound   = 0.8  // of it: some coders spend less on silence
+	leastFrames = 12   // from which on B-frames are judged
+	overMost    = 1.05 // times what a destination takes at most, and less by as much than it takes at least: measured, not set
 )
 
 // Hold sets what arrived beside a part of the sheet of a rig: stream-0, recording-1. ok is false where the rig has no such
@@ -282,14 +283,19 @@ func (h *holder) coding() {
 	default:
 		h.said("profile", v.Profile != "", v.Profile, either(v.Profile == w.Profile, bad), lang.Text("Profile %s comes instead of %s.", v.Profile, w.Profile))
 		h.level()
-		state := either(v.References == w.References, limit.Kinked)
-		if v.References < w.References {
+		bFrames := w.BFrames
+		if c := &h.a.Came; c.Frames >= leastFrames { // with other B-frames others are kept: that is their line's fault
+			bFrames = c.BFrames
+		}
+		kept := h264.Kept(w.References, bFrames)
+		state := either(v.References == kept, limit.Kinked)
+		if v.References < kept {
 			state = limit.Taut
 		}
 		h.said("references", v.References > 0, strconv.Itoa(v.References), state,
-			say.Sentence(lang.Text("%s are kept instead of %s.", say.Count(v.References, "picture", "pictures"), strconv.Itoa(w.References))))
+			say.Sentence(lang.Text("%s instead of %s.", say.Count(v.References, "picture is kept", "pictures are kept"), strconv.Itoa(kept))))
 	}
-	if c := &h.a.Came; c.Frames < 12 {
+	if c := &h.a.Came; c.Frames < leastFrames {
 		h.notYet("b-frames")
 	} else {
 		text := strconv.Itoa(c.BFrames)

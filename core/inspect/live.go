@@ -26,6 +26,7 @@ type Live struct {
 	anyData     bool
 	lag         float64
 	usual       float64 // the least lag of the connection: what the way itself takes
+	late        late
 	lastDecode  float64
 	period      float64
 	lost        int
@@ -33,6 +34,16 @@ type Live struct {
 	seconds     []Second
 	from        float64 // now of the first second
 	dips        []*Dip
+}
+
+// late is by how much a stream comes late by its own doing, since its sender last began by itself.
+type late struct {
+	some   bool
+	paused bool    // while the far end did badly
+	least  float64 // behind, of the connection at hand, once it has settled
+	last   float64
+	most   float64
+	now    float64
 }
 
 // connection is what came over one, with what it says of itself.
@@ -66,6 +77,7 @@ type Dip struct {
 	Seconds float64 `json:"seconds" doc:"For how long"`
 	Value   float64 `json:"value,omitempty" doc:"kb/s it was narrowed to, milliseconds it was slowed by"`
 	Over    bool    `json:"over"`
+	Stays   bool    `json:"stays" doc:"Half a minute after its end the stream does not come as it did before"`
 	Lost    int     `json:"lost" doc:"Frames that never came"`
 	Behind  float64 `json:"behind" doc:"Seconds the stream came late at most"`
 	Silent  float64 `json:"silent" doc:"Longest time without anything, seconds"`
@@ -82,6 +94,8 @@ type Dip struct {
 const (
 	stallAfter = 1.0  // seconds without data
 	backWithin = 0.35 // seconds behind what is usual: as before
+	settles    = 3.0  // seconds within which what was gathered before the connection has come
+	excused    = 30.0 // seconds after a dip within which what comes late is of its doing
 	mostLive   = 7200 // seconds that are kept
 	gapFrom    = 1.5  // usual steps from one time stamp to the next: frames are missing
 	follows    = 0.05 // by which share the usual step follows each
@@ -102,13 +116,14 @@ func (l *Live) Begins(now float64) {
 	case l.connections == 0:
 		l.from, l.since = now, now
 	case !byFarEnd: // the sender began anew by itself: with other settings, as it may be
-		l.best, l.since, l.lostBefore = nil, now, l.lost
+		l.best, l.since, l.lostBefore, l.late = nil, now, l.lost, late{}
 	case l.best == nil || l.at.traffic.frames > l.best.traffic.frames:
 		l.best = l.at
 	}
 	l.connections++
 	l.at = &connection{traffic: NewTraffic(l.planned)}
-	l.connected, l.began, l.some, l.period, l.lag, l.usual = true, now, false, 0, 0, 0
+	l.connected, l.began, l.some, l.period, l.lag, l.usual, l.late.some = true, now, false, 0, 0, 0, false
+	l.late.now = 0
 }
 
 // Says takes over what the connection at hand says of its picture, or of its sound; what is nil stays.
@@ -182,9 +197,31 @@ func (l *Live) Picture(now float64, p Packet) {
 		s.Frames++
 		s.Behind = math.Round(1000*behind) / 1000
 	}
+	byFarEnd := false
 	for _, d := range l.dips {
 		d.frame(l, now, behind)
+		byFarEnd = byFarEnd || d.Back < 0 && now < d.ends+excused
 	}
+	switch {
+	case now-l.began < settles:
+	case byFarEnd:
+		l.late.paused = true
+	default:
+		l.late.add(behind)
+	}
+}
+
+// add takes by how much a frame came late. What the far end added is told of its dip, and not of the stream.
+func (l *late) add(behind float64) {
+	switch {
+	case !l.some:
+		l.some, l.least = true, behind
+	case l.paused:
+		l.least += max(0, behind-l.last)
+	}
+	l.paused, l.last, l.least = false, behind, min(l.least, behind)
+	l.now = behind - l.least
+	l.most = max(l.most, l.now)
 }
 
 // frame notes what a frame that came tells of a dip.
@@ -227,6 +264,8 @@ type Going struct {
 	Lasts       float64        `json:"lasts" doc:"Seconds of the connection at hand"`
 	Silent      float64        `json:"silent" doc:"Seconds since anything came; 0 before the first"`
 	Behind      float64        `json:"behind" doc:"By how many seconds the latest frame came later than the earliest did for theirs"`
+	Late        float64        `json:"late" doc:"By how many seconds it came late at most since then by its own doing, not by what the far end did badly"`
+	LateNow     float64        `json:"lateNow" doc:"By how many of them it comes late at the moment"`
 	Lost        int            `json:"lost" doc:"Frames that never came since the sender last began by itself"`
 	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything since then, seconds since the first connection"`
 	Seconds     []Second       `json:"seconds" doc:"The last five minutes"`
@@ -240,7 +279,7 @@ const shownSeconds = 300
 func (l *Live) Going(now float64) Going {
 	g := Going{Connected: l.connected, Connections: l.connections, Behind: math.Round(1000*max(0, l.lag-l.usual)) / 1000, Lost: l.lost - l.lostBefore,
 		Stalls: []look.Stretch{}, Dips: []Dip{}}
-	g.Since = tenth(l.since - l.from)
+	g.Since, g.Late, g.LateNow = tenth(l.since-l.from), tenth(l.late.most), tenth(l.late.now)
 	for _, s := range l.stalls {
 		if s.From >= g.Since {
 			g.Stalls = append(g.Stalls, s)
@@ -258,7 +297,7 @@ func (l *Live) Going(now float64) Going {
 	g.Seconds = append([]Second{}, l.seconds[max(0, len(l.seconds)-shownSeconds):]...)
 	for _, d := range l.dips {
 		c := *d
-		c.Over = now >= d.ends
+		c.Over, c.Stays = now >= d.ends, d.Back < 0 && now >= d.ends+excused
 		c.Says = c.say(l)
 		g.Dips = append(g.Dips, c)
 	}

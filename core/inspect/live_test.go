@@ -142,3 +142,54 @@ func TestWhatIsJudgedBeginsAnew(t *testing.T) {
 	assert.InDelta(t, 60, l.Arrived().Came.Frames, 1)
 	assert.InDelta(t, 75, l.Going(s.now).Since, 0.1, "the far end's own doing begins nothing anew")
 }
+
+// A stream that comes later and later by its own doing is told to; not what came at once when it connected, what caught up is
+// told as that, and what the far end did badly is not the sender's doing, before, while and after it falls behind.
+func TestLate(t *testing.T) {
+	slower := func(by float64) func(float64) float64 { return func(at float64) float64 { return at * by } }
+	for name, c := range map[string]struct {
+		run       func(s *sender)
+		most, now float64
+	}{
+		"on time":             {func(s *sender) { s.send(20, onTime, nil) }, 0, 0},
+		"gathered before":     {func(s *sender) { s.send(20, func(at float64) float64 { return max(0, 2-at) }, nil) }, 0, 0},
+		"further and further": {func(s *sender) { s.send(23, slower(0.2), nil) }, 4, 4},
+		"a hitch": {func(s *sender) {
+			s.send(10, onTime, nil)
+			s.send(10, func(at float64) float64 { return max(0.05, 2.05-at) }, nil)
+		}, 2, 0},
+		"the far end, got over": {func(s *sender) {
+			s.send(10, onTime, nil)
+			s.l.Dips(s.now, inspect.Narrow, 600, 4)
+			s.send(10, func(at float64) float64 { return 0.05 + max(0, min(at, 8-at)) }, nil)
+			s.send(60, onTime, nil)
+		}, 0, 0},
+		"the far end, never got over": {func(s *sender) {
+			s.send(10, onTime, nil)
+			s.l.Dips(s.now, inspect.Narrow, 600, 4)
+			s.send(10, func(at float64) float64 { return 0.05 + min(at, 4) }, nil)
+			s.send(60, func(float64) float64 { return 4.05 }, nil)
+		}, 0, 0},
+		"behind, and the far end besides": {func(s *sender) {
+			s.send(10, slower(0.2), nil)
+			s.l.Dips(s.now, inspect.Narrow, 600, 4)
+			s.send(34, func(at float64) float64 { return 2 + min(at, 4) }, nil)
+			s.send(20, func(at float64) float64 { return 6 + at*0.1 }, nil)
+		}, 3.4, 3.4},
+		"behind, and a sender that begins anew": {func(s *sender) {
+			s.send(20, slower(0.2), nil)
+			s.l.Ends(s.now)
+			s.now += 5
+			s.begin()
+			s.send(10, onTime, nil)
+		}, 0, 0},
+	} {
+		s := &sender{l: inspect.NewLive(1200)}
+		s.begin()
+		c.run(s)
+		g := s.l.Going(s.now)
+		assert.InDelta(t, c.most, g.Late, 0.15, name)
+		assert.InDelta(t, c.now, g.LateNow, 0.15, name)
+		assert.Equal(t, name == "the far end, never got over" || name == "behind, and the far end besides", len(g.Dips) > 0 && g.Dips[0].Stays, name)
+	}
+}

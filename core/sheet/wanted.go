@@ -24,7 +24,7 @@ type Wanted struct {
 	KeyframeSeconds float64
 	Profile         string
 	Level           string // none where no level holds it
-	References      int    // as a stream says it: h264.Kept of what the encoder is told
+	References      int    // what the encoder is told; a stream says h264.Kept of it
 	BFrames         int
 	Full            bool    // full range
 	AudioKbps       float64 // of each track; 0 where it is not said
@@ -90,7 +90,7 @@ func recordingWanted(v *verdict.Verdict, i int) (w Wanted, ok bool) {
 
 func wantedOf(c *plans.Coding, as shape) Wanted {
 	w := Wanted{Width: c.Width - c.Width%2, Height: c.Height - c.Height%2, Rate: c.Rate, Profile: as.profile,
-		References: h264.Kept(as.references, as.bFrames), BFrames: as.bFrames}
+		References: as.references, BFrames: as.bFrames}
 	if as.level != nil {
 		w.Level = as.level.Name
 	}

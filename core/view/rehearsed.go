@@ -63,16 +63,29 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	}
 	lost := out.lostByItself()
 	stalls := out.stallsByItself()
+	late := out.lateByItself()
 	switch {
 	case g.Connections == 0:
 		out.Sentence = lang.Text("Nobody sends yet: type the address and the key into the program, and begin sending.")
 	case bad != "":
 		out.Sentence = bad
+	case late != "" && g.LateNow >= fallsBehind:
+		out.Sentence = late
 	case held.State == limit.Snapped.String() || held.State == limit.Kinked.String():
 		out.Sentence = held.Sentence
 	case lost > 0 || stalls > 0:
-		out.Sentence = lang.Text("It is as it is set, but %s, and it stopped coming %s: look at the way there and at the processor.",
-			say.Count(lost, "frame was lost", "frames were lost"), say.Count(stalls, "time", "times"))
+		but := []string{}
+		if lost > 0 {
+			but = append(but, say.Count(lost, "frame was lost", "frames were lost"))
+		}
+		if stalls > 0 {
+			but = append(but, lang.Text("it stopped coming %s", say.Count(stalls, "time", "times")))
+		}
+		out.Sentence = lang.Text("It is as it is set, but %s: look at the way there and at the processor.", say.List(but))
+	case late != "":
+		out.Sentence = late
+	case out.stays() != "":
+		out.Sentence = out.stays()
 	case !g.Connected:
 		out.Sentence = lang.Text("The sender is gone. %s", held.Sentence)
 	case out.silent():
@@ -80,7 +93,7 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	default:
 		out.Sentence = held.Sentence
 	}
-	out.passes(lost, stalls, bad)
+	out.passes(lost > 0 || stalls > 0 || late != "" || out.stays() != "" || bad != "")
 	return out, nil
 }
 
@@ -95,13 +108,43 @@ func (out *Rehearsed) lostByItself() int {
 	return max(0, lost)
 }
 
+// Of coming late by itself, in seconds [estimate]: what is worth a word, and what is no hitch any more but work or a line that
+// is too much.
+const (
+	comesLate   = 1.0
+	fallsBehind = 3.0
+)
+
+// lateByItself tells of a stream that comes late, but for what the far end did; empty where it does not.
+func (out *Rehearsed) lateByItself() string {
+	g := &out.Going
+	switch {
+	case g.Late < comesLate:
+		return ""
+	case g.LateNow < g.Late/2:
+		return lang.Text("It came %s s late for a while and caught up: look at the way there and at the processor.", say.Number(g.Late))
+	}
+	return lang.Text("It falls behind: it comes %s s later now than when it had settled. The computer does not keep up, or the way there is too narrow: take work off the processor, choose a quicker preset, or send less.",
+		say.Number(g.LateNow))
+}
+
+// stays tells of what the far end did that the sender has not got over; empty where there is none.
+func (out *Rehearsed) stays() string {
+	for _, d := range out.Going.Dips {
+		if d.Stays && d.At >= out.Going.Since {
+			return d.Says
+		}
+	}
+	return ""
+}
+
 // stallsByItself counts times nothing came, but for those within what the far end did.
 func (out *Rehearsed) stallsByItself() (n int) {
 	for _, s := range out.Going.Stalls {
 		own := true
 		for _, d := range out.Going.Dips {
 			end := d.At + d.Seconds + max(0, d.Back)
-			if d.Back < 0 || s.From <= end+1 && s.To >= d.At {
+			if d.Back < 0 && !d.Stays || s.From <= end+1 && s.To >= d.At {
 				own = false
 			}
 		}
@@ -115,20 +158,20 @@ func (out *Rehearsed) stallsByItself() (n int) {
 // silent tells whether a sender that is there sends nothing, and the far end is not why.
 func (out *Rehearsed) silent() bool {
 	for _, d := range out.Going.Dips {
-		if d.Back < 0 {
+		if d.Back < 0 && !d.Stays {
 			return false
 		}
 	}
 	return out.Going.Connected && out.Going.Silent > 1
 }
 
-// passes tells whether the rehearsal's step is done by it.
-func (out *Rehearsed) passes(lost, stalls int, bad string) {
+// passes tells whether the rehearsal's step is done by it; bad is whether anything is wrong that no line of the sheet says.
+func (out *Rehearsed) passes(bad bool) {
 	p := Passes{Answer: look.Found, Left: []string{}}
 	seconds := out.Arrived.Came.Seconds
 	off := out.Held.State == limit.Snapped.String() || out.Held.State == limit.Kinked.String()
 	switch {
-	case out.Going.Connections > 0 && (off || bad != "" || lost > 0 || stalls > 0 || out.silent()):
+	case out.Going.Connections > 0 && (off || bad || out.silent()):
 		p.Answer = look.Clear
 	case out.Held.State == limit.Untested.String():
 		p.Answer = look.CannotTell

@@ -6,6 +6,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/h264"
 	"eventether/core/inspect"
 	"eventether/core/judge"
 	"eventether/core/look"
@@ -35,7 +36,7 @@ func right(t *testing.T, seconds float64) (*inspect.Arrived, sheet.Wanted) {
 		tr.Sound(inspect.Packet{At: float64(n) / 46.875, Bytes: int(w.AudioKbps * 1000 / 8 / 46.875)})
 	}
 	return &inspect.Arrived{Transport: "rtmp", Tracks: 1, Came: tr.Came(),
-		Video: &inspect.Video{Codec: "h264", Profile: w.Profile, Level: w.Level, Width: w.Width, Height: w.Height, References: w.References, Range: "limited", Matrix: "bt709", Chroma: "4:2:0", Bits: 8},
+		Video: &inspect.Video{Codec: "h264", Profile: w.Profile, Level: w.Level, Width: w.Width, Height: w.Height, References: h264.Kept(w.References, w.BFrames), Range: "limited", Matrix: "bt709", Chroma: "4:2:0", Bits: 8},
 		Audio: &inspect.Audio{Codec: "aac", Profile: "LC", Rate: 48000, Channels: 2}}, w
 }
 
@@ -70,8 +71,18 @@ func TestRehearsedAt(t *testing.T) {
 		"on purpose": {whole, going(func(g *inspect.Going) {
 			g.Lost, g.Stalls, g.Dips = 4, []look.Stretch{{From: 50, To: 53}}, []inspect.Dip{{At: 50, Seconds: 3, Lost: 4, Back: 0.5}}
 		}), nil, look.Found, "Every line"},
-		"black": {whole, going(nil), []look.Sign{{What: look.IsBlack, Answer: look.Found, Says: "Black for 9 s in all."}}, look.Clear, "Black for 9 s"},
-		"gone":  {whole, going(func(g *inspect.Going) { g.Connected = false }), nil, look.Found, "The sender is gone."},
+		"black":      {whole, going(nil), []look.Sign{{What: look.IsBlack, Answer: look.Found, Says: "Black for 9 s in all."}}, look.Clear, "Black for 9 s"},
+		"behind":     {wrong, going(func(g *inspect.Going) { g.Late, g.LateNow = 15.8, 15.8 }), nil, look.Clear, "It falls behind: it comes 15.8 s later now than when it had settled."},
+		"a bit late": {wrong, going(func(g *inspect.Going) { g.Late, g.LateNow = 1.2, 1.2 }), nil, look.Clear, "Profile Main"},
+		"late":       {whole, going(func(g *inspect.Going) { g.Late, g.LateNow = 2.5, 2.5 }), nil, look.Clear, "It falls behind"},
+		"caught up":  {whole, going(func(g *inspect.Going) { g.Late, g.LateNow = 4, 0.1 }), nil, look.Clear, "It came 4 s late for a while and caught up"},
+		"not over it": {whole, going(func(g *inspect.Going) {
+			g.Dips = []inspect.Dip{{At: 50, Seconds: 3, Behind: 9, Back: -1, Over: true, Stays: true, Says: "Narrowed to 600 kb/s for 3 s: it is not yet as it was before."}}
+		}), nil, look.Clear, "Narrowed to 600 kb/s"},
+		"not over it yet": {whole, going(func(g *inspect.Going) {
+			g.Dips = []inspect.Dip{{At: 50, Seconds: 3, Behind: 9, Back: -1, Over: true, Says: "Narrowed"}}
+		}), nil, look.Found, "Every line"},
+		"gone": {whole, going(func(g *inspect.Going) { g.Connected = false }), nil, look.Found, "The sender is gone."},
 	} {
 		r, err := view.RehearsedAt(v, "stream-0", c.a, c.g, c.seen)
 		require.NoError(t, err, name)

@@ -272,7 +272,7 @@ func ask(ctx context.Context, path string, args []string, take func(io.Reader) e
 	case ctx.Err() != nil:
 		return ctx.Err()
 	case err != nil:
-		return fmt.Errorf("%q is no recording: %s", path, firstLine(&problem, path))
+		return fmt.Errorf("%q is no recording: %s. MP4, MOV, Matroska, FLV, transport streams, AVI, MXF and files of sound are read", path, firstLine(&problem, path))
 	}
 	return nil
 }

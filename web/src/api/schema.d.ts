@@ -2823,6 +2823,8 @@ export interface components {
              * @description Longest time without anything, seconds
              */
             silent: number;
+            /** @description Half a minute after its end the stream does not come as it did before */
+            stays: boolean;
             /**
              * Format: double
              * @description kb/s it was narrowed to, milliseconds it was slowed by
@@ -3433,6 +3435,16 @@ export interface components {
              * @description Seconds of the connection at hand
              */
             lasts: number;
+            /**
+             * Format: double
+             * @description By how many seconds it came late at most since then by its own doing, not by what the far end did badly
+             */
+            late: number;
+            /**
+             * Format: double
+             * @description By how many of them it comes late at the moment
+             */
+            lateNow: number;
             /**
              * Format: int64
              * @description Frames that never came since the sender last began by itself

@@ -7,7 +7,7 @@ const w = words.inspect
 
 const wide = 720
 const left = 92
-const right = 8
+const right = 16
 const rowTall = 18
 const plotTall = 84
 

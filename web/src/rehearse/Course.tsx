@@ -7,7 +7,7 @@ const w = words.rehearse
 const wide = 640
 const tall = 120
 const left = 56
-const right = 8
+const right = 16
 
 /** How a stream came in, second by second: its rate, how late it is, when nothing came, and what the far end did. */
 export function Course({
