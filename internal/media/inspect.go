@@ -77,7 +77,7 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 	if o.Times {
 		looks.few = light.add
 	}
-	out.Arrived.Came, err = cameOf(ctx, path, said, max(codedSeconds, looks.Seconds+1), o.Kbps)
+	err = cameOf(ctx, path, said, max(codedSeconds, looks.Seconds+1), o.Kbps, &out.Arrived)
 	if errors.Is(err, errStuck) { // what came before is told
 		out.Notes, err = append(out.Notes, lang.Text("Its packets could not be read to the end: nothing that can be read followed for long.")), nil
 	}
@@ -124,11 +124,18 @@ func arrivedAs(ctx context.Context, path string, a *inspect.Arrived) (*said, err
 	return said, nil
 }
 
-// cameOf is how a file's packets came, so many seconds of it. With an error stands what came before.
-func cameOf(ctx context.Context, path string, s *said, seconds, kbps float64) (inspect.Came, error) {
+// cameOf reads how a file's packets came, so many seconds of it, and what its decoder is set up with. With an error stands what
+// came before.
+func cameOf(ctx context.Context, path string, s *said, seconds, kbps float64, a *inspect.Arrived) error {
+	var wait sync.WaitGroup
+	if v := a.Video; v != nil && v.Codec == "h264" {
+		wait.Go(func() { v.References = s.references(ctx, path) })
+	}
 	t := inspect.NewTraffic(kbps)
 	err := s.packets(ctx, path, seconds, t)
-	return t.Came(), err
+	a.Came = t.Came()
+	wait.Wait()
+	return err
 }
 
 // ranged takes over what looking tells of the range.

@@ -45,8 +45,7 @@ func arrived(t *testing.T, path string, kbps float64) *inspect.Arrived {
 	a := &inspect.Arrived{}
 	said, err := arrivedAs(t.Context(), path, a)
 	require.NoError(t, err)
-	a.Came, err = cameOf(t.Context(), path, said, codedSeconds, kbps)
-	require.NoError(t, err)
+	require.NoError(t, cameOf(t.Context(), path, said, codedSeconds, kbps, a))
 	return a
 }
 
@@ -208,6 +207,17 @@ func TestInspectWithoutFFmpeg(t *testing.T) {
 	require.ErrorIs(t, err, ErrNoEncoder)
 }
 
+// attached is a film with a file of so many bytes attached to it.
+func attached(t *testing.T, film string, size int) string {
+	t.Helper()
+	font := filepath.Join(t.TempDir(), "a.ttf")
+	require.NoError(t, os.WriteFile(font, make([]byte, size), 0o600))
+	out := filepath.Join(t.TempDir(), "attached.mkv")
+	said, err := exec.Command("ffmpeg", "-v", "error", "-i", film, "-attach", font, "-metadata:s:t", "mimetype=font/ttf", "-c", "copy", out).CombinedOutput()
+	require.NoError(t, err, string(said))
+	return out
+}
+
 // Files as they come after a crash, or in disguise: each is answered in words, soon, and without being followed anywhere.
 func TestInspectOddFiles(t *testing.T) {
 	was := stuckAfter
@@ -272,6 +282,7 @@ func TestInspectOddFiles(t *testing.T) {
 			assert.Equal(t, 400, in.Arrived.Tracks)
 			assert.Len(t, in.Notes, 1)
 		}},
+		{"with fonts attached", attached(t, mkv, 8<<20), "", func(in *Inspected) { assert.Positive(t, in.Arrived.Video.References) }},
 		{"thirty gigabytes, nearly all of them a hole", hollow(t, mkv), "", func(in *Inspected) { assert.Greater(t, in.Bytes, int64(30e9)) }},
 		{"nothing in it", written("a.mp4", ""), "is empty", nil},
 		{"text", written("a.mp4", "this is no film at all, however long it is looked at"), "is no recording", nil},

@@ -41,7 +41,6 @@ type said struct {
 		Samples  string `json:"sample_rate"`
 		Channels int    `json:"channels"`
 		Start    string `json:"start_time"`
-		Setup    string `json:"extradata"` // bytes, as a dump in hexadecimal
 		Is       struct {
 			Cover int `json:"attached_pic"`
 		} `json:"disposition"`
@@ -102,7 +101,7 @@ func (s *said) samples() int {
 
 // codedAs reads what a file says of itself.
 func codedAs(ctx context.Context, path string) (*said, error) {
-	raw, err := probed(ctx, path, "-show_streams", "-show_data", "-show_format", "-of", "json")
+	raw, err := probed(ctx, path, "-show_streams", "-show_format", "-of", "json")
 	if err != nil {
 		return nil, err
 	}
@@ -134,9 +133,6 @@ func (s *said) into(a *inspect.Arrived) {
 			Interlaced: slices.Contains([]string{"tt", "bb", "tb", "bt"}, st.Fields)}
 		if st.Codec == "h264" && st.Level > 0 {
 			v.Level = levelOf(st.Level)
-		}
-		if st.Codec == "h264" {
-			v.References = references(st.Setup)
 		}
 		switch st.Range {
 		case "tv":
@@ -170,10 +166,19 @@ func (s *said) into(a *inspect.Arrived) {
 }
 
 // references is how many pictures an H.264 stream says it keeps, in what its decoder is set up with; 0 where that cannot be
-// read. ffprobe prints those bytes, but not what they say.
-func references(dump string) int {
+// read. ffprobe prints those bytes, but not what they say; of this stream alone, for what is attached to a file is printed too.
+func (s *said) references(ctx context.Context, path string) int {
+	raw, err := probed(ctx, path, "-select_streams", strconv.Itoa(s.Streams[s.video].Index), "-show_data", "-show_entries", "stream=extradata", "-of", "json")
+	var one struct {
+		Streams []struct {
+			Dump string `json:"extradata"`
+		} `json:"streams"`
+	}
+	if err != nil || json.Unmarshal(raw, &one) != nil || len(one.Streams) != 1 {
+		return 0
+	}
 	var setup []byte
-	for line := range strings.Lines(dump) { // 00000010: 2ff9 7011  /.p.
+	for line := range strings.Lines(one.Streams[0].Dump) { // 00000010: 2ff9 7011  /.p.
 		_, digits, _ := strings.Cut(line, ": ")
 		digits, _, _ = strings.Cut(digits, "  ")
 		raw, err := hex.DecodeString(strings.ReplaceAll(strings.TrimSpace(digits), " ", ""))
@@ -228,12 +233,17 @@ func format(name string) (chroma string, bits int) {
 	return chroma, bits
 }
 
+// mostSaid is how much ffprobe may print of what a file says of itself.
+const mostSaid = 16 << 20
+
 // probed is what ffprobe prints of a plain file.
 func probed(ctx context.Context, path string, args ...string) ([]byte, error) {
 	var out bytes.Buffer
 	err := ask(ctx, path, args, func(r io.Reader) error {
-		_, err := out.ReadFrom(io.LimitReader(r, 64<<20))
-		return err
+		if n, err := out.ReadFrom(io.LimitReader(r, mostSaid+1)); err != nil || n <= mostSaid {
+			return err
+		}
+		return fmt.Errorf("%q says more of itself than the %d MB that are read", path, mostSaid>>20)
 	})
 	return out.Bytes(), err
 }
