@@ -27,6 +27,7 @@ type Live struct {
 	lag         float64
 	usual       float64 // the least lag of the connection: what the way itself takes
 	late        late
+	backs       int // times time stamps went back since the sender last began by itself
 	lastDecode  float64
 	period      float64
 	lost        int
@@ -94,6 +95,7 @@ type Dip struct {
 const (
 	stallAfter = 1.0  // seconds without data
 	backWithin = 0.35 // seconds behind what is usual: as before
+	goesBack   = 1.0  // seconds by which time stamps are set back: no B-frame does that
 	settles    = 3.0  // seconds within which what was gathered before the connection has come
 	excused    = 30.0 // seconds after a dip within which what comes late is of its doing
 	mostLive   = 7200 // seconds that are kept
@@ -116,7 +118,7 @@ func (l *Live) Begins(now float64) {
 	case l.connections == 0:
 		l.from, l.since = now, now
 	case !byFarEnd: // the sender began anew by itself: with other settings, as it may be
-		l.best, l.since, l.lostBefore, l.late = nil, now, l.lost, late{}
+		l.best, l.since, l.lostBefore, l.late, l.backs = nil, now, l.lost, late{}, 0
 	case l.best == nil || l.at.traffic.frames > l.best.traffic.frames:
 		l.best = l.at
 	}
@@ -179,7 +181,10 @@ func (l *Live) Picture(now float64, p Packet) {
 	l.at.traffic.Picture(p)
 	if !l.some {
 		l.some, l.first, l.firstAt = true, p.Decode, now
-	} else if step := p.Decode - l.lastDecode; step > 0 {
+	} else if step := p.Decode - l.lastDecode; step < -goesBack { // another clock from here on
+		l.backs++
+		l.first, l.firstAt, l.usual, l.late.some = p.Decode, now, 0, false
+	} else if step > 0 {
 		switch {
 		case l.period == 0:
 			l.period = step
@@ -267,6 +272,7 @@ type Going struct {
 	Late        float64        `json:"late" doc:"By how many seconds it came late at most since then by its own doing, not by what the far end did badly"`
 	LateNow     float64        `json:"lateNow" doc:"By how many of them it comes late at the moment"`
 	Lost        int            `json:"lost" doc:"Frames that never came since the sender last began by itself"`
+	Backs       int            `json:"backs" doc:"Times its time stamps went back by more than a second since then"`
 	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything since then, seconds since the first connection"`
 	Seconds     []Second       `json:"seconds" doc:"The last five minutes"`
 	Dips        []Dip          `json:"dips"`
@@ -279,7 +285,7 @@ const shownSeconds = 300
 func (l *Live) Going(now float64) Going {
 	g := Going{Connected: l.connected, Connections: l.connections, Behind: math.Round(1000*max(0, l.lag-l.usual)) / 1000, Lost: l.lost - l.lostBefore,
 		Stalls: []look.Stretch{}, Dips: []Dip{}}
-	g.Since, g.Late, g.LateNow = tenth(l.since-l.from), tenth(l.late.most), tenth(l.late.now)
+	g.Since, g.Late, g.LateNow, g.Backs = tenth(l.since-l.from), tenth(l.late.most), tenth(l.late.now), l.backs
 	for _, s := range l.stalls {
 		if s.From >= g.Since {
 			g.Stalls = append(g.Stalls, s)

@@ -193,3 +193,18 @@ func TestLate(t *testing.T) {
 		assert.Equal(t, name == "the far end, never got over" || name == "behind, and the far end besides", len(g.Dips) > 0 && g.Dips[0].Stays, name)
 	}
 }
+
+// Time stamps that are set back are told, and are no lateness.
+func TestTimeStampsThatGoBack(t *testing.T) {
+	l := inspect.NewLive(1200)
+	s := &sender{l: l}
+	s.begin()
+	s.send(20, onTime, nil)
+	s.n -= 300
+	s.send(20, onTime, nil)
+	g := l.Going(s.now)
+	assert.Equal(t, 1, g.Backs)
+	assert.Zero(t, g.Lost)
+	assert.InDelta(t, 0, g.Late, 0.05)
+	assert.InDelta(t, 0, g.Behind, 0.05)
+}

@@ -73,13 +73,16 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 		out.Sentence = late
 	case held.State == limit.Snapped.String() || held.State == limit.Kinked.String():
 		out.Sentence = held.Sentence
-	case lost > 0 || stalls > 0:
+	case lost > 0 || stalls > 0 || g.Backs > 0:
 		but := []string{}
 		if lost > 0 {
 			but = append(but, say.Count(lost, "frame was lost", "frames were lost"))
 		}
 		if stalls > 0 {
 			but = append(but, lang.Text("it stopped coming %s", say.Count(stalls, "time", "times")))
+		}
+		if g.Backs > 0 {
+			but = append(but, lang.Text("its time stamps went back %s, where players and destinations stop", say.Count(g.Backs, "time", "times")))
 		}
 		out.Sentence = lang.Text("It is as it is set, but %s: look at the way there and at the processor.", say.List(but))
 	case late != "":
@@ -93,7 +96,7 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	default:
 		out.Sentence = held.Sentence
 	}
-	out.passes(lost > 0 || stalls > 0 || late != "" || out.stays() != "" || bad != "")
+	out.passes(lost > 0 || stalls > 0 || g.Backs > 0 || late != "" || out.stays() != "" || bad != "")
 	return out, nil
 }
 

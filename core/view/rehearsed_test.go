@@ -62,12 +62,13 @@ func TestRehearsedAt(t *testing.T) {
 		is   look.Answer
 		says string
 	}{
-		"nobody": {&inspect.Arrived{}, inspect.Going{}, nil, look.CannotTell, "Nobody sends yet"},
-		"whole":  {whole, going(nil), nil, look.Found, "Every line that can be seen"},
-		"short":  {short, going(nil), nil, look.CannotTell, "Every line that can be seen"},
-		"wrong":  {wrong, going(nil), nil, look.Clear, "Profile Main comes instead of High."},
-		"loses":  {whole, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "four frames were lost"},
-		"stops":  {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
+		"nobody":    {&inspect.Arrived{}, inspect.Going{}, nil, look.CannotTell, "Nobody sends yet"},
+		"whole":     {whole, going(nil), nil, look.Found, "Every line that can be seen"},
+		"short":     {short, going(nil), nil, look.CannotTell, "Every line that can be seen"},
+		"wrong":     {wrong, going(nil), nil, look.Clear, "Profile Main comes instead of High."},
+		"loses":     {whole, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "four frames were lost"},
+		"stops":     {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
+		"goes back": {whole, going(func(g *inspect.Going) { g.Backs = 2 }), nil, look.Clear, "its time stamps went back two times"},
 		"on purpose": {whole, going(func(g *inspect.Going) {
 			g.Lost, g.Stalls, g.Dips = 4, []look.Stretch{{From: 50, To: 53}}, []inspect.Dip{{At: 50, Seconds: 3, Lost: 4, Back: 0.5}}
 		}), nil, look.Found, "Every line"},

@@ -3422,6 +3422,11 @@ export interface components {
         };
         Going: {
             /**
+             * Format: int64
+             * @description Times its time stamps went back by more than a second since then
+             */
+            backs: number;
+            /**
              * Format: double
              * @description By how many seconds the latest frame came later than the earliest did for theirs
              */
