@@ -2,6 +2,7 @@ package inspect
 
 import (
 	"math"
+	"slices"
 
 	"eventether/core/lang"
 	"eventether/core/look"
@@ -110,14 +111,10 @@ func NewLive(plannedKbps float64) *Live {
 
 // Begins says that a sender connected.
 func (l *Live) Begins(now float64) {
-	byFarEnd := false
-	for _, d := range l.dips {
-		byFarEnd = byFarEnd || d.Back < 0
-	}
 	switch {
 	case l.connections == 0:
 		l.from, l.since = now, now
-	case !byFarEnd: // the sender began anew by itself: with other settings, as it may be
+	case !l.byFarEnd(now): // the sender began anew by itself: with other settings, as it may be
 		l.best, l.since, l.lostBefore, l.late, l.backs = nil, now, l.lost, late{}, 0
 	case l.best == nil || l.at.traffic.frames > l.best.traffic.frames:
 		l.best = l.at
@@ -126,6 +123,11 @@ func (l *Live) Begins(now float64) {
 	l.at = &connection{traffic: NewTraffic(l.planned)}
 	l.connected, l.began, l.some, l.period, l.lag, l.usual, l.late.some = true, now, false, 0, 0, 0, false
 	l.late.now = 0
+}
+
+// byFarEnd tells whether what happens now is still of the doing of something the far end did badly.
+func (l *Live) byFarEnd(now float64) bool {
+	return slices.ContainsFunc(l.dips, func(d *Dip) bool { return d.Back < 0 && now < d.ends+excused })
 }
 
 // Says takes over what the connection at hand says of its picture, or of its sound; what is nil stays.
@@ -202,14 +204,12 @@ func (l *Live) Picture(now float64, p Packet) {
 		s.Frames++
 		s.Behind = math.Round(1000*behind) / 1000
 	}
-	byFarEnd := false
 	for _, d := range l.dips {
 		d.frame(l, now, behind)
-		byFarEnd = byFarEnd || d.Back < 0 && now < d.ends+excused
 	}
 	switch {
 	case now-l.began < settles:
-	case byFarEnd:
+	case l.byFarEnd(now):
 		l.late.paused = true
 	default:
 		l.late.add(behind)

@@ -194,6 +194,23 @@ func TestLate(t *testing.T) {
 	}
 }
 
+// Somebody who stops a sender that did not get over a bad far end, and begins with other settings, is judged by what comes then.
+func TestBeginningAnewAfterADip(t *testing.T) {
+	l := inspect.NewLive(1200)
+	s := &sender{l: l}
+	s.begin()
+	s.send(10, onTime, nil)
+	l.Dips(s.now, inspect.Narrow, 600, 4)
+	s.send(60, func(at float64) float64 { return 0.05 + min(at, 4) }, nil)
+	require.True(t, l.Going(s.now).Dips[0].Stays)
+	l.Ends(s.now)
+	s.now += 20
+	s.begin()
+	s.send(5, onTime, nil)
+	assert.InDelta(t, 90, l.Going(s.now).Since, 0.1)
+	assert.InDelta(t, 150, l.Arrived().Came.Frames, 1)
+}
+
 // Time stamps that are set back are told, and are no lateness.
 func TestTimeStampsThatGoBack(t *testing.T) {
 	l := inspect.NewLive(1200)

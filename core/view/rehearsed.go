@@ -84,7 +84,10 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 		if g.Backs > 0 {
 			but = append(but, lang.Text("its time stamps went back %s, where players and destinations stop", say.Count(g.Backs, "time", "times")))
 		}
-		out.Sentence = lang.Text("It is as it is set, but %s: look at the way there and at the processor.", say.List(but))
+		out.Sentence = say.Sentence(lang.Text("%s: look at the way there and at the processor.", say.List(but)))
+		if held.State != limit.Untested.String() {
+			out.Sentence = lang.Text("It is as it is set, but %s: look at the way there and at the processor.", say.List(but))
+		}
 	case late != "":
 		out.Sentence = late
 	case out.stays() != "":

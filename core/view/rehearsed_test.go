@@ -48,6 +48,8 @@ func TestRehearsedAt(t *testing.T) {
 	short, _ := right(t, 60)
 	wrong, _ := right(t, 310)
 	wrong.Video.Profile = "Main"
+	dumb, _ := right(t, 310)
+	dumb.Video.Profile = ""
 	going := func(edit func(*inspect.Going)) inspect.Going {
 		g := inspect.Going{Connected: true, Connections: 1, Stalls: []look.Stretch{}}
 		if edit != nil {
@@ -62,13 +64,14 @@ func TestRehearsedAt(t *testing.T) {
 		is   look.Answer
 		says string
 	}{
-		"nobody":    {&inspect.Arrived{}, inspect.Going{}, nil, look.CannotTell, "Nobody sends yet"},
-		"whole":     {whole, going(nil), nil, look.Found, "Every line that can be seen"},
-		"short":     {short, going(nil), nil, look.CannotTell, "Every line that can be seen"},
-		"wrong":     {wrong, going(nil), nil, look.Clear, "Profile Main comes instead of High."},
-		"loses":     {whole, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "four frames were lost"},
-		"stops":     {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
-		"goes back": {whole, going(func(g *inspect.Going) { g.Backs = 2 }), nil, look.Clear, "its time stamps went back two times"},
+		"nobody":                      {&inspect.Arrived{}, inspect.Going{}, nil, look.CannotTell, "Nobody sends yet"},
+		"whole":                       {whole, going(nil), nil, look.Found, "Every line that can be seen"},
+		"short":                       {short, going(nil), nil, look.CannotTell, "Every line that can be seen"},
+		"wrong":                       {wrong, going(nil), nil, look.Clear, "Profile Main comes instead of High."},
+		"loses":                       {whole, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "four frames were lost"},
+		"stops":                       {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
+		"loses, and does not say all": {dumb, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "Four frames were lost: look"},
+		"goes back":                   {whole, going(func(g *inspect.Going) { g.Backs = 2 }), nil, look.Clear, "its time stamps went back two times"},
 		"on purpose": {whole, going(func(g *inspect.Going) {
 			g.Lost, g.Stalls, g.Dips = 4, []look.Stretch{{From: 50, To: 53}}, []inspect.Dip{{At: 50, Seconds: 3, Lost: 4, Back: 0.5}}
 		}), nil, look.Found, "Every line"},

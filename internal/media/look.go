@@ -297,15 +297,23 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 	for _, f := range more { // the child has them; here they are closed, so that their other end sees when it ends
 		defer f.Close()
 	}
-	tool, err := exec.LookPath("ffmpeg")
+	all := append([]string{"-v", "error", "-nostdin", "-protocol_whitelist", "file", "-format_whitelist", readable,
+		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
+	return child(ctx, "ffmpeg", all, more, take, func(said *system.Said) error {
+		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(said, path))
+	})
+}
+
+// child runs one of ffmpeg's tools and hands what it writes on; more are files of the child's, and failed makes an error of what
+// it said where it failed.
+func child(ctx context.Context, name string, args []string, more []*os.File, take func(io.Reader) error, failed func(*system.Said) error) error {
+	tool, err := exec.LookPath(name)
 	if err != nil {
 		return ErrNoEncoder
 	}
 	ctx, cancel := context.WithCancel(ctx)
 	defer cancel()
-	all := append([]string{"-v", "error", "-nostdin", "-protocol_whitelist", "file", "-format_whitelist", readable,
-		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
-	cmd := exec.CommandContext(ctx, tool, all...)
+	cmd := exec.CommandContext(ctx, tool, args...)
 	system.EndsWithUs(cmd)
 	said := system.Said{Most: 4000}
 	cmd.Stderr = &said
@@ -329,12 +337,12 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 	switch {
 	case watched.stop():
 		return errStuck
-	case ctx.Err() != nil && taken == nil:
-		return ctx.Err()
 	case taken != nil:
 		return taken
+	case ctx.Err() != nil:
+		return ctx.Err()
 	case err != nil:
-		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(&said, path))
+		return failed(&said)
 	}
 	return nil
 }

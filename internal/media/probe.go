@@ -9,7 +9,6 @@ import (
 	"fmt"
 	"io"
 	"math"
-	"os/exec"
 	"slices"
 	"strconv"
 	"strings"
@@ -250,41 +249,10 @@ func probed(ctx context.Context, path string, args ...string) ([]byte, error) {
 
 // ask runs ffprobe over a plain file, and hands what it prints on as it comes.
 func ask(ctx context.Context, path string, args []string, take func(io.Reader) error) error {
-	tool, err := exec.LookPath("ffprobe")
-	if err != nil {
-		return ErrNoEncoder
-	}
-	ctx, cancel := context.WithCancel(ctx)
-	defer cancel()
 	all := append([]string{"-v", "error", "-protocol_whitelist", "file", "-format_whitelist", readable}, args...)
-	cmd := exec.CommandContext(ctx, tool, append(all, "file:"+path)...)
-	system.EndsWithUs(cmd)
-	problem := system.Said{Most: 4000}
-	cmd.Stderr = &problem
-	pipe, err := cmd.StdoutPipe()
-	if err != nil {
-		return err
-	}
-	if err := cmd.Start(); err != nil {
-		return err
-	}
-	watched := watching(pipe, cancel)
-	taken := take(watched)
-	if taken != nil {
-		cancel()
-	}
-	err = cmd.Wait()
-	switch {
-	case watched.stop():
-		return errStuck
-	case taken != nil:
-		return taken
-	case ctx.Err() != nil:
-		return ctx.Err()
-	case err != nil:
-		return fmt.Errorf("%q is no recording: %s. MP4, MOV, Matroska, FLV, transport streams, AVI, MXF and files of sound are read", path, firstLine(&problem, path))
-	}
-	return nil
+	return child(ctx, "ffprobe", append(all, "file:"+path), nil, take, func(said *system.Said) error {
+		return fmt.Errorf("%q is no recording: %s. MP4, MOV, Matroska, FLV, transport streams, AVI, MXF and files of sound are read", path, firstLine(said, path))
+	})
 }
 
 // mostTimes are the frames whose times are kept: of ten minutes, at any rate there is.
