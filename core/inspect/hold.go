@@ -193,9 +193,21 @@ func (h *holder) picture() {
 		}
 		return
 	}
-	size := picture.SizeName(v.Width, v.Height)
-	h.said("size", v.Width > 0 && v.Height > 0, size, either(v.Width == w.Width && v.Height == w.Height, limit.Kinked),
-		lang.Text("It comes as %s instead of %s: set the output size in the program.", size, picture.SizeName(w.Width, w.Height)))
+	size, shown := picture.SizeName(v.Width, v.Height), picture.SizeName(v.Shown())
+	switch want := picture.SizeName(w.Width, w.Height); {
+	case v.Width <= 0 || v.Height <= 0:
+		h.said("size", false, "", limit.Untested, "")
+	case size != want && size != shown:
+		h.put("size", size, limit.Kinked, lang.Text("It comes as %s, which is shown as %s, instead of %s: set the output size in the program, with square pixels.", size, shown, want))
+	case size != want:
+		h.put("size", size, limit.Kinked, lang.Text("It comes as %s instead of %s: set the output size in the program.", size, want))
+	case size != shown:
+		h.put("size", size, limit.Kinked, lang.Text("Its pixels are not square (%s): it is shown as %s. Set them square in the program.", v.Shape, shown))
+	case v.Turned != 0:
+		h.put("size", size, limit.Taut, lang.Text("A mark in the file turns it by %s° when it is shown: what does not heed the mark shows it as it was kept.", strconv.Itoa(v.Turned)))
+	default:
+		h.put("size", size, limit.Slack, "")
+	}
 	h.rate()
 	h.keyframes()
 	if c.Keys.Count < 2 {

@@ -2,6 +2,7 @@ package inspect_test
 
 import (
 	"encoding/json"
+	"slices"
 	"testing"
 
 	"github.com/stretchr/testify/assert"
@@ -14,6 +15,7 @@ import (
 	"eventether/core/rig"
 	"eventether/core/rig/rigtest"
 	"eventether/core/sheet"
+	"eventether/core/verdict"
 )
 
 // On the streams and recordings of random rigs: of what nobody said and nothing came of, no line is as it is set, and none does no
@@ -105,5 +107,45 @@ func TestRefuses(t *testing.T) {
 			assert.Equal(t, c.line, r.Line, "%s: %+v", name, got)
 		}
 		assert.Contains(t, got[0].Says, "Somewhere", name)
+	}
+}
+
+// wanted is a part of a random rig's sheet that can be held against something, of a size whose width can be a quarter less.
+func wanted(t *testing.T) (*verdict.Verdict, string, sheet.Wanted) {
+	t.Helper()
+	for seed := range uint64(100) {
+		v := judge.Rig(rigtest.Rig(seed))
+		for _, part := range sheet.Of(v).Parts {
+			if w, ok := sheet.WantedOf(v, part.ID); ok && w.Width%4 == 0 && w.Width != w.Height {
+				return v, part.ID, w
+			}
+		}
+	}
+	t.Fatal("no rig sends or records")
+	return nil, "", sheet.Wanted{}
+}
+
+// The size is that in which a picture is shown: pixels that are not square change it, and a mark that turns it is told.
+func TestTheSizeIsWhatIsShown(t *testing.T) {
+	v, part, w := wanted(t)
+	for name, c := range map[string]struct {
+		video inspect.Video
+		state limit.State
+		says  string
+	}{
+		"as it is set":             {inspect.Video{Width: w.Width, Height: w.Height}, limit.Slack, ""},
+		"pixels of the same shape": {inspect.Video{Width: w.Width, Height: w.Height, Shape: inspect.ShapeOf(1, 1)}, limit.Slack, ""},
+		"of another":               {inspect.Video{Width: w.Width, Height: w.Height, Shape: "4:3"}, limit.Kinked, "not square (4:3)"},
+		"wide ones make it up":     {inspect.Video{Width: w.Width * 3 / 4, Height: w.Height, Shape: "4:3"}, limit.Kinked, "which is shown as " + picture.SizeName(w.Width, w.Height)},
+		"turned into it":           {inspect.Video{Width: w.Width, Height: w.Height, Turned: 90}, limit.Taut, "turns it by 90°"},
+		"turned out of it":         {inspect.Video{Width: w.Height, Height: w.Width, Turned: 90}, limit.Kinked, "It comes as " + picture.SizeName(w.Height, w.Width)},
+		"of none":                  {inspect.Video{}, limit.Untested, "does not say"},
+	} {
+		held, ok := inspect.Hold(v, part, &inspect.Arrived{Video: &c.video})
+		require.True(t, ok)
+		at := slices.IndexFunc(held.Lines, func(l inspect.Line) bool { return l.ID == "size" })
+		require.GreaterOrEqual(t, at, 0)
+		assert.Equal(t, c.state, held.Lines[at].State, name)
+		assert.Contains(t, held.Lines[at].Says, c.says, name)
 	}
 }

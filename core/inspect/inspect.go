@@ -11,6 +11,8 @@ package inspect
 import (
 	"math"
 	"slices"
+	"strconv"
+	"strings"
 
 	"eventether/core/look"
 )
@@ -28,8 +30,10 @@ type Video struct {
 	Codec      string  `json:"codec" doc:"h264, hevc and so on"`
 	Profile    string  `json:"profile,omitempty" doc:"As the standard names it: High, Main, Constrained Baseline"`
 	Level      string  `json:"level,omitempty" doc:"4.1"`
-	Width      int     `json:"width"`
-	Height     int     `json:"height"`
+	Width      int     `json:"width" doc:"In its samples, as it is shown"`
+	Height     int     `json:"height" doc:"As it is shown"`
+	Shape      string  `json:"shape,omitempty" doc:"Of its samples, wide to tall, where they are not square: 4:3"`
+	Turned     int     `json:"turned,omitempty" enum:"90,180,270" doc:"Degrees by which a mark in the file turns it when it is shown, as a clock goes"`
 	DeclaredHz float64 `json:"declaredHz,omitempty" doc:"Frames a second it says it has"`
 	References int     `json:"references,omitempty"`
 	Range      string  `json:"range,omitempty" enum:"limited,full"`
@@ -38,6 +42,25 @@ type Video struct {
 	Chroma     string  `json:"chroma,omitempty" doc:"4:2:0"`
 	Bits       int     `json:"bits,omitempty"`
 	Interlaced bool    `json:"interlaced,omitempty"`
+}
+
+// ShapeOf names the shape of samples; none of those that are square, or of no known shape.
+func ShapeOf(wide, tall int) string {
+	if wide <= 0 || tall <= 0 || wide == tall {
+		return ""
+	}
+	return strconv.Itoa(wide) + ":" + strconv.Itoa(tall)
+}
+
+// Shown is the size of a picture when its samples are shown square: 1440 × 1080 of 4:3 is shown as 1920 × 1080.
+func (v *Video) Shown() (width, height int) {
+	wide, tall, _ := strings.Cut(v.Shape, ":")
+	w, _ := strconv.Atoi(wide)
+	t, _ := strconv.Atoi(tall)
+	if w <= 0 || t <= 0 {
+		return v.Width, v.Height
+	}
+	return int(math.Round(float64(v.Width) * float64(w) / float64(t))), v.Height
 }
 
 // Audio is what a coded sound says of itself.

@@ -188,6 +188,12 @@ func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
 			text += " " + lang.Text("level %s", v.Level)
 		}
 		put(lang.Text("Picture"), lang.Text("%s, %s, %s %s bit", text, picture.SizeName(v.Width, v.Height), v.Chroma, strconv.Itoa(v.Bits)))
+		if v.Shape != "" {
+			put(lang.Text("Pixels"), lang.Text("%s, not square: it is shown as %s", v.Shape, picture.SizeName(v.Shown())))
+		}
+		if v.Turned != 0 {
+			put(lang.Text("Turned"), lang.Text("by %s° when it is shown, by a mark in the file; the size is the one it is shown in", strconv.Itoa(v.Turned)))
+		}
 		even := lang.Text("constant rate")
 		if a.Came.Uneven > 0.01 {
 			even = lang.Text("variable rate: %s % of the steps are uneven", say.Number(math.Round(100*a.Came.Uneven)))

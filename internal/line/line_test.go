@@ -53,7 +53,10 @@ func TestToTheStandIn(t *testing.T) {
 	assert.Greater(t, steps, 3)
 	if out.Counted {
 		assert.Positive(t, out.RTTms)
-		assert.Zero(t, out.Resent)
+		// A far end that is woken late is asked again with what was sent last [standard: RFC 8985, tail loss probes]: now and then
+		// one of some hundred segments, however good the line.
+		assert.Less(t, out.Resent, 3.0)
+		assert.GreaterOrEqual(t, out.Resent, 0.0)
 	}
 }
 

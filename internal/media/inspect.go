@@ -65,14 +65,18 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 		}
 		return nil, err
 	}
-	// What is heard for its times is decoded beside all else.
+	// A second sound is decoded beside all else.
 	timed := o.Times || o.Other != ""
-	var light lights
-	var heard sounds
+	looks.mono = timed
+	light := lights{of: &limitedLight}
+	if v := out.Arrived.Video; v != nil && v.Range == "full" && v.Chroma != "RGB" {
+		light.of = &fullLight
+	}
+	var other second
 	var wait sync.WaitGroup
 	defer wait.Wait()
 	if timed {
-		wait.Go(func() { heard = soundsOf(ctx, path, o.Other, said) })
+		wait.Go(func() { other = secondOf(ctx, path, o.Other, said) })
 	}
 	if o.Times {
 		looks.few = light.add
@@ -101,7 +105,7 @@ func Inspect(ctx context.Context, path string, o InspectOptions, progress func(d
 	}
 	out.Times.Claps = []Clap{}
 	if timed {
-		t, err := times(ctx, path, &heard, said, &light)
+		t, err := times(ctx, path, l.mono, &other, said, &light)
 		if err != nil {
 			return nil, err
 		}

@@ -31,13 +31,16 @@ type Looked struct {
 	Audio   *look.Heard `json:"audio,omitempty" doc:"None where it has no sound"`
 	// Cut tells that it is longer than what was looked at, or ends in the middle.
 	Cut string `json:"cut,omitempty"`
+
+	mono []float32 // its first sound as one channel, where anybody wants it; none where it could not be decoded
 }
 
 // LookOptions bound the looking.
 type LookOptions struct {
 	Seconds float64 // of the file at most; 600 when 0
 
-	few func(at float64, samples []byte) // told the few samples of every frame, where anybody wants them
+	few  func(at float64, samples []byte) // told the few samples of every frame, where anybody wants them
+	mono bool                             // the sound is wanted as one channel, too
 }
 
 // lookedSeconds are looked at of a file where nothing else is said.
@@ -91,7 +94,7 @@ func lookAt(ctx context.Context, path string, of *said, o LookOptions, progress 
 	var wait sync.WaitGroup
 	if of.video >= 0 {
 		see := out.see
-		if runtime.GOOS == "windows" {
+		if oneOutput {
 			see = out.seeWhole
 		}
 		wait.Go(func() { picture = see(ctx, path, o, of, tell) })
@@ -121,6 +124,9 @@ func lookAt(ctx context.Context, path string, of *said, o LookOptions, progress 
 	return out, nil
 }
 
+// oneOutput is where a child has no more than its standard output.
+const oneOutput = runtime.GOOS == "windows"
+
 // plainFile is a file that can be read and holds something; a folder, a device or a pipe is none.
 func plainFile(path string) (os.FileInfo, error) {
 	st, err := os.Stat(path)
@@ -135,16 +141,24 @@ func plainFile(path string) (os.FileInfo, error) {
 	return st, nil
 }
 
-// asLuma is a filter that leaves the luma of a picture, unscaled, as eight bits.
-const asLuma = "format=yuv420p|yuvj420p|yuv420p10|gray,format=pix_fmts=yuv420p|yuvj420p|gray,extractplanes=y"
+// asLuma is a filter that leaves the luma of a picture at a size, as eight bits. Its codes stay what they are, whatever range a
+// file says they are in; a picture that has none, of red, green and blue, gets those of limited range, as players make of it.
+func (s *said) asLuma(wide, tall int, how string) string {
+	codes := "in_range=full:out_range=full"
+	if chroma, _ := format(s.Streams[s.video].Format); chroma == "RGB" {
+		codes = "out_range=limited"
+	}
+	return fmt.Sprintf("scale=%d:%d:flags=%s:%s,format=gray", wide, tall, how, codes)
+}
 
 // see looks at the picture. ffmpeg hands on every frame as few samples, and every few frames one whole: what is looked at of
 // each is a hundredth of it.
 func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *said, tell func(float64)) error {
 	p := look.NewPicture()
-	wide, tall, each := of.Streams[of.video].Width, of.Streams[of.video].Height, of.closely()
-	graph := fmt.Sprintf("[%s]"+asLuma+",split[a][b];[a]scale=%d:%d:flags=neighbor[few];[b]select=not(mod(n\\,%d))[whole]",
-		of.stream(of.video), look.SampledWidth, look.SampledHeight, each)
+	wide, tall := of.shown()
+	each := of.closely()
+	graph := fmt.Sprintf("[%s]split[a][b];[a]%s[few];[b]select=not(mod(n\\,%d)),%s[whole]", of.stream(of.video),
+		of.asLuma(look.SampledWidth, look.SampledHeight, "neighbor"), each, of.asLuma(wide, tall, "bicubic"))
 	raw := []string{"-fps_mode", "passthrough", "-f", "rawvideo", "-pix_fmt", "gray"}
 	args := slices.Concat([]string{"-an", "-sn", "-dn", "-filter_complex", graph, "-map", "[few]"}, raw, []string{"pipe:1", "-map", "[whole]"},
 		raw, []string{"pipe:3"})
@@ -207,11 +221,11 @@ func (out *Looked) see(ctx context.Context, path string, o LookOptions, of *said
 	return out.seen(p, err)
 }
 
-// seeWhole is the same where a child has no more than its standard output: every frame is handed on whole.
+// seeWhole is the same where a child has one output: every frame is handed on whole.
 func (out *Looked) seeWhole(ctx context.Context, path string, o LookOptions, of *said, tell func(float64)) error {
 	p := look.NewPicture()
-	wide, tall := of.Streams[of.video].Width, of.Streams[of.video].Height
-	args := []string{"-map", of.stream(of.video), "-an", "-sn", "-dn", "-vf", asLuma, "-fps_mode", "passthrough", "-f", "rawvideo",
+	wide, tall := of.shown()
+	args := []string{"-map", of.stream(of.video), "-an", "-sn", "-dn", "-vf", of.asLuma(wide, tall, "bicubic"), "-fps_mode", "passthrough", "-f", "rawvideo",
 		"-pix_fmt", "gray", "pipe:1"}
 	return out.seen(p, decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error {
 		luma := make([]byte, wide*tall)
@@ -244,12 +258,44 @@ func (out *Looked) seen(p *look.Picture, err error) error {
 func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *said) error {
 	rate, channels := of.samples(), of.Streams[of.audio].Channels
 	s := look.NewSound(float64(rate), min(channels, 2))
-	args := []string{"-map", of.stream(of.audio), "-vn", "-sn", "-dn"}
+	args := []string{"-map", of.stream(of.audio), "-vn", "-sn", "-dn", "-t", inSeconds(o.Seconds)}
 	if channels > 2 {
 		args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
 	}
-	args = append(args, "-ar", strconv.Itoa(rate), "-f", "f32le", "pipe:1")
-	err := decode(ctx, path, o.Seconds, args, nil, func(r io.Reader) error { return listen(r, min(channels, 2), s) })
+	args = append(args, "-ar", strconv.Itoa(rate), "-f", "f32le")
+	both := func(r io.Reader) error { return listen(r, min(channels, 2), s) }
+	var err error
+	switch {
+	case !o.mono:
+		err = decode(ctx, path, o.Seconds, append(args, "pipe:1"), nil, both)
+	case oneOutput:
+		err = decode(ctx, path, o.Seconds, append(args, "pipe:1"), nil, both)
+		out.mono, _ = soundOf(ctx, path, of.stream(of.audio)) // what it says is said already
+	default:
+		// As one channel it is wanted for longer or shorter than all of it is: what comes from the child's standard output is
+		// what comes to the end.
+		var r, w *os.File
+		if r, w, err = os.Pipe(); err != nil {
+			return err
+		}
+		defer r.Close()
+		var heard sync.WaitGroup
+		var failed error
+		heard.Go(func() {
+			failed = both(r)
+			_, _ = io.Copy(io.Discard, r)
+		})
+		args = slices.Concat(oneChannel(of.stream(of.audio)), []string{"pipe:1"}, args, []string{"pipe:3"})
+		err = decode(ctx, path, max(o.Seconds, soundSeconds), args, []*os.File{w}, func(r io.Reader) (err error) {
+			out.mono, err = floats(r)
+			return err
+		})
+		heard.Wait()
+		err = errors.Join(err, failed)
+	}
+	if err != nil {
+		out.mono = nil
+	}
 	heard := s.Hear()
 	if err != nil && heard.Seconds == 0 {
 		return err
@@ -268,13 +314,10 @@ func listen(r io.Reader, channels int, s *look.Sound) error {
 		k := n / (4 * channels)
 		for i := range k {
 			at := 4 * channels * i
-			left[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[at:]))
+			left[i] = sample(raw[at:])
 			right[i] = left[i]
 			if channels == 2 {
-				right[i] = math.Float32frombits(binary.LittleEndian.Uint32(raw[at+4:]))
-			}
-			if !(left[i] > -64 && left[i] < 64) || !(right[i] > -64 && right[i] < 64) { // what is no number
-				left[i], right[i] = 0, 0
+				right[i] = sample(raw[at+4:])
 			}
 		}
 		s.Add(left[:k], right[:k])
@@ -282,6 +325,14 @@ func listen(r io.Reader, channels int, s *look.Sound) error {
 			return ended(err)
 		}
 	}
+}
+
+// sample is one of a sound; what is no number, or far from one, is silence.
+func sample(raw []byte) float32 {
+	if v := math.Float32frombits(binary.LittleEndian.Uint32(raw)); v > -64 && v < 64 {
+		return v
+	}
+	return 0
 }
 
 // ended is nil where a stream has come to its end.
@@ -298,11 +349,14 @@ func decode(ctx context.Context, path string, seconds float64, args []string, mo
 		defer f.Close()
 	}
 	all := append([]string{"-v", "error", "-nostdin", "-protocol_whitelist", "file", "-format_whitelist", readable,
-		"-t", strconv.FormatFloat(seconds, 'f', 3, 64), "-i", "file:" + path}, args...)
+		"-t", inSeconds(seconds), "-i", "file:" + path}, args...)
 	return child(ctx, "ffmpeg", all, more, take, func(said *system.Said) error {
 		return fmt.Errorf("%q cannot be decoded: %s", path, firstLine(said, path))
 	})
 }
+
+// inSeconds is a time as ffmpeg reads it.
+func inSeconds(t float64) string { return strconv.FormatFloat(t, 'f', 3, 64) }
 
 // child runs one of ffmpeg's tools and hands what it writes on; more are files of the child's, and failed makes an error of what
 // it said where it failed.

@@ -40,9 +40,13 @@ type said struct {
 		Samples  string `json:"sample_rate"`
 		Channels int    `json:"channels"`
 		Start    string `json:"start_time"`
+		Shape    string `json:"sample_aspect_ratio"` // of a sample: 4:3
 		Is       struct {
 			Cover int `json:"attached_pic"`
 		} `json:"disposition"`
+		Beside []struct {
+			Rotation float64 `json:"rotation"` // degrees it is turned by when shown, the other way round than a clock
+		} `json:"side_data_list"`
 	} `json:"streams"`
 	Format struct {
 		Name     string `json:"format_name"`
@@ -87,6 +91,36 @@ func (s *said) closely() int {
 // stream is one of them as ffmpeg names it.
 func (s *said) stream(i int) string { return fmt.Sprintf("0:%d", s.Streams[i].Index) }
 
+// turned is by how many degrees its picture is turned when it is shown, as a clock goes: 0, 90, 180 or 270.
+func (s *said) turned() int {
+	for _, b := range s.Streams[s.video].Beside {
+		if quarters := -math.Round(b.Rotation / 90); quarters != 0 && math.Abs(quarters) < 100 {
+			return 90 * ((int(quarters)%4 + 4) % 4)
+		}
+	}
+	return 0
+}
+
+// shown is the size of its picture as it is shown, in its own samples.
+func (s *said) shown() (wide, tall int) {
+	st := &s.Streams[s.video]
+	if s.turned()%180 == 90 {
+		return st.Height, st.Width
+	}
+	return st.Width, st.Height
+}
+
+// shape is that of its picture's samples as they are shown, 4:3; none where they are square, or nobody says.
+func (s *said) shape() string {
+	wide, tall, _ := strings.Cut(s.Streams[s.video].Shape, ":")
+	w, _ := strconv.Atoi(wide)
+	t, _ := strconv.Atoi(tall)
+	if s.turned()%180 == 90 {
+		w, t = t, w
+	}
+	return inspect.ShapeOf(w, t)
+}
+
 // samples is how many a second its sound has, 0 where it has none that is listened to.
 func (s *said) samples() int {
 	if s.audio < 0 {
@@ -128,7 +162,7 @@ func (s *said) into(a *inspect.Arrived) {
 	}
 	if s.video >= 0 {
 		st := &s.Streams[s.video]
-		v := &inspect.Video{Codec: st.Codec, Profile: st.Profile, Width: st.Width, Height: st.Height,
+		v := &inspect.Video{Codec: st.Codec, Profile: st.Profile, Turned: s.turned(), Shape: s.shape(),
 			Interlaced: slices.Contains([]string{"tt", "bb", "tb", "bt"}, st.Fields)}
 		if st.Codec == "h264" && st.Level > 0 {
 			v.Level = levelOf(st.Level)
@@ -149,6 +183,7 @@ func (s *said) into(a *inspect.Arrived) {
 		if strings.HasPrefix(st.Format, "yuvj") && v.Range == "" {
 			v.Range = "full"
 		}
+		v.Width, v.Height = s.shown()
 		if num, den, ok := strings.Cut(st.Rate, "/"); ok {
 			n, _ := strconv.ParseFloat(num, 64)
 			if d, _ := strconv.ParseFloat(den, 64); d > 0 {
@@ -223,7 +258,7 @@ func format(name string) (chroma string, bits int) {
 		chroma = "4:4:4"
 	case strings.HasPrefix(name, "gray"):
 		chroma = "4:0:0"
-	case name == "gbrp" || strings.HasPrefix(name, "rgb") || strings.HasPrefix(name, "bgr"):
+	case strings.Contains(name, "rgb") || strings.Contains(name, "bgr") || strings.HasPrefix(name, "gbr"):
 		chroma = "RGB"
 	}
 	if name == "p010le" {

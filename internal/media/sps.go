@@ -23,6 +23,13 @@ func VideoOf(sps []byte) (v *inspect.Video, ok bool) {
 	case 3:
 		v.Chroma = "4:4:4"
 	}
+	if u := s.VUI; u != nil && u.AspectRatioInfoPresentFlag {
+		if shape, known := shapes[u.AspectRatioIdc]; known {
+			v.Shape = inspect.ShapeOf(shape[0], shape[1])
+		} else if u.AspectRatioIdc == 255 {
+			v.Shape = inspect.ShapeOf(int(u.SarWidth), int(u.SarHeight))
+		}
+	}
 	if u := s.VUI; u != nil && u.VideoSignalTypePresentFlag {
 		v.Range = "limited"
 		if u.VideoFullRangeFlag {
@@ -36,6 +43,10 @@ func VideoOf(sps []byte) (v *inspect.Video, ok bool) {
 	}
 	return v, true
 }
+
+// shapes are those of samples, wide and tall, by their number [standard: ITU-T H.264 table E-1, from memory; held against ffprobe's].
+var shapes = map[uint8][2]int{1: {1, 1}, 2: {12, 11}, 3: {10, 11}, 4: {16, 11}, 5: {40, 33}, 6: {24, 11}, 7: {20, 11}, 8: {32, 11},
+	9: {80, 33}, 10: {18, 11}, 11: {15, 11}, 12: {64, 33}, 13: {160, 99}, 14: {4, 3}, 15: {3, 2}, 16: {2, 1}}
 
 // levelOf is a level as people write it: 31 is 3.1.
 func levelOf(idc int) string {

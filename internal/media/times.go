@@ -3,12 +3,10 @@ package media
 import (
 	"bytes"
 	"context"
-	"fmt"
 	"io"
 	"math"
 	"os/exec"
 	"strconv"
-	"sync"
 
 	"eventether/core/inspect"
 	"eventether/core/look"
@@ -40,12 +38,17 @@ const (
 )
 
 // lights keeps how bright parts of a picture are, of few samples of each frame.
-type lights struct{ all []inspect.Light }
+type lights struct {
+	of  *[256]float32 // the light of a code
+	all []inspect.Light
+}
 
-// linear is the light of a code, white at 1: the inverse of the curve of BT.709 [standard: ITU-R BT.709], in limited range.
-var linear = func() (out [256]float32) {
+// The light of a code, white at 1: the inverse of the curve of BT.709 [standard: ITU-R BT.709], in either range.
+var limitedLight, fullLight = lightOf(16, 219), lightOf(0, 255)
+
+func lightOf(black, swing float64) (out [256]float32) {
 	for c := range out {
-		v := min(1, max(0, (float64(c)-16)/219))
+		v := min(1, max(0, (float64(c)-black)/swing))
 		if v < 0.081 {
 			v /= 4.5
 		} else {
@@ -54,7 +57,7 @@ var linear = func() (out [256]float32) {
 		out[c] = float32(v)
 	}
 	return out
-}()
+}
 
 // add takes the samples of a frame.
 func (l *lights) add(at float64, few []byte) {
@@ -65,7 +68,7 @@ func (l *lights) add(at float64, few []byte) {
 	const wide, tall = look.SampledWidth / lightAcross, look.SampledHeight / lightDown
 	for y := range look.SampledHeight {
 		for x := range look.SampledWidth {
-			cells[min(y/tall, lightDown-1)*lightAcross+x/wide] += linear[few[y*look.SampledWidth+x]]
+			cells[min(y/tall, lightDown-1)*lightAcross+x/wide] += l.of[few[y*look.SampledWidth+x]]
 		}
 	}
 	for i := range cells {
@@ -74,71 +77,70 @@ func (l *lights) add(at float64, few []byte) {
 	l.all = append(l.all, inspect.Light{At: at, Cells: cells})
 }
 
-// soundOf is one sound track of a file as one channel, at soundRate.
-func soundOf(ctx context.Context, path string, track int) ([]float32, error) {
-	var out []float32
-	args := []string{"-map", fmt.Sprintf("0:a:%d", track), "-vn", "-sn", "-dn", "-ac", "1", "-ar", strconv.Itoa(soundRate), "-f", "f32le", "pipe:1"}
-	err := decode(ctx, path, soundSeconds, args, nil, func(r io.Reader) error {
-		buf := make([]byte, 64<<10)
-		for {
-			n, err := io.ReadFull(r, buf)
-			for i := 0; i+4 <= n; i += 4 {
-				v := math.Float32frombits(uint32(buf[i]) | uint32(buf[i+1])<<8 | uint32(buf[i+2])<<16 | uint32(buf[i+3])<<24)
-				if !(v > -64 && v < 64) {
-					v = 0
-				}
-				out = append(out, v)
-			}
-			if err != nil {
-				return ended(err)
-			}
-		}
+// oneChannel are ffmpeg's arguments for a sound as one channel, at soundRate.
+func oneChannel(stream string) []string {
+	return []string{"-map", stream, "-vn", "-sn", "-dn", "-ac", "1", "-ar", strconv.Itoa(soundRate), "-f", "f32le"}
+}
+
+// soundOf is one sound track of a file as one channel.
+func soundOf(ctx context.Context, path, stream string) (out []float32, err error) {
+	err = decode(ctx, path, soundSeconds, append(oneChannel(stream), "pipe:1"), nil, func(r io.Reader) (err error) {
+		out, err = floats(r)
+		return err
 	})
 	return out, err
 }
 
-// sounds are the sound of a file and one to hold against it.
-type sounds struct {
-	first, second []float32
-	of            string // what the second is: track or file, "" for none
-	err, err2     error
+// floats are the samples that come of one channel, soundSeconds of them: what comes after is read and left.
+func floats(r io.Reader) (out []float32, err error) {
+	buf := make([]byte, 64<<10)
+	for {
+		n, err := io.ReadFull(r, buf)
+		for i := 0; i+4 <= n && len(out) < soundSeconds*soundRate; i += 4 {
+			out = append(out, sample(buf[i:]))
+		}
+		if err != nil {
+			return out, ended(err)
+		}
+	}
 }
 
-// soundsOf hears the first sound of a file, and beside it that of another file, or the file's second track.
-func soundsOf(ctx context.Context, path, other string, s *said) (h sounds) {
-	if s.audio < 0 {
-		return h
-	}
-	var wait sync.WaitGroup
-	wait.Go(func() { h.first, h.err = soundOf(ctx, path, 0) })
+// second is the sound that a file's first one is held against.
+type second struct {
+	of    string // what it is: track or file, "" for none
+	sound []float32
+	err   error
+}
+
+// secondOf hears another file's sound, or this file's second track.
+func secondOf(ctx context.Context, path, other string, s *said) (h second) {
 	switch {
+	case s.samples() == 0:
 	case other != "":
 		h.of = "file"
-		wait.Go(func() { h.second, h.err2 = soundOf(ctx, other, 0) })
+		h.sound, h.err = soundOf(ctx, other, "0:a:0")
 	case s.tracks() > 1:
 		h.of = "track"
-		wait.Go(func() { h.second, h.err2 = soundOf(ctx, path, 1) })
+		h.sound, h.err = soundOf(ctx, path, "0:a:1")
 	}
-	wait.Wait()
 	return h
 }
 
-// times finds what a clip tells of time.
-func times(ctx context.Context, path string, h *sounds, s *said, l *lights) (*Times, error) {
+// times finds what a clip tells of time, of its first sound, the second one, and how bright its picture is.
+func times(ctx context.Context, path string, first []float32, h *second, s *said, l *lights) (*Times, error) {
 	out := &Times{Claps: []Clap{}}
-	if s.audio < 0 || h.err != nil || ctx.Err() != nil {
+	if first == nil || ctx.Err() != nil {
 		return out, nil // what cannot be decoded was told already
 	}
-	if h.err2 != nil && h.of == "file" {
-		return nil, h.err2
+	if h.err != nil && h.of == "file" {
+		return nil, h.err
 	}
-	if h.err2 == nil && h.of != "" {
-		out.Of, out.Against = h.of, inspect.TimesOf(h.first, h.second, soundRate)
+	if h.err == nil && h.of != "" {
+		out.Of, out.Against = h.of, inspect.TimesOf(first, h.sound, soundRate)
 	}
 	if s.video < 0 || len(l.all) == 0 {
 		return out, nil
 	}
-	first := h.first
 	// Sound that begins after the first frame has so much silence before it, by the clock of the frames; sound that begins
 	// sooner is cut.
 	shift := s.starts(s.audio) - s.starts(s.video)

@@ -38,6 +38,7 @@ const still = "noise=alls=10:allf=t"
 // All are mistakes in every line that can be seen. What needs it has a picture that is busy for a while and then is not, or cuts.
 var All = []Mistake{
 	{"stream-0", "size", []string{"size=320x180", "size=240x180"}, []string{"level"}, false},
+	{"stream-0", "size", []string{"format=yuv420p", "format=yuv420p,setsar=4/3"}, nil, false}, // pixels that are not square
 	{"stream-0", "rate", []string{"rate=30000/1001", "rate=25"}, []string{"keyframe-seconds", "keyframe-frames"}, true},
 	{"stream-0", "bitrate", []string{"600k", "1100k"}, []string{"rate-control", "buffer"}, true},
 	{"stream-0", "keyframe-seconds", []string{"keyint=60", "keyint=150"}, []string{"keyframe-frames"}, true},

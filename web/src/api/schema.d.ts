@@ -7283,7 +7283,10 @@ export interface components {
              * @description Frames a second it says it has
              */
             declaredHz?: number;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description As it is shown
+             */
             height: number;
             interlaced?: boolean;
             /** @description 4.1 */
@@ -7296,9 +7299,20 @@ export interface components {
             range?: "limited" | "full";
             /** Format: int64 */
             references?: number;
+            /** @description Of its samples, wide to tall, where they are not square: 4:3 */
+            shape?: string;
             /** @description bt709, smpte2084, arib-std-b67 */
             transfer?: string;
-            /** Format: int64 */
+            /**
+             * Format: int64
+             * @description Degrees by which a mark in the file turns it when it is shown, as a clock goes
+             * @enum {integer}
+             */
+            turned?: 90 | 180 | 270;
+            /**
+             * Format: int64
+             * @description In its samples, as it is shown
+             */
             width: number;
         };
         Waved: {

@@ -1,0 +1,131 @@
+package media
+
+import (
+	"encoding/binary"
+	"fmt"
+	"os"
+	"os/exec"
+	"slices"
+	"strings"
+	"testing"
+
+	"github.com/stretchr/testify/assert"
+	"github.com/stretchr/testify/require"
+
+	"eventether/core/look"
+)
+
+// The codes of a picture stay what they are, whatever format it is kept in and whatever it says of its range: a film whose luma
+// runs over a known span is seen to run over it, in the few samples of each frame and in the whole one.
+func TestTheCodesOfAPictureStay(t *testing.T) {
+	needsFFmpeg(t)
+	for _, c := range []struct{ format, coder, says string }{
+		{"yuv420p", "libx264 -crf 4", "tv"}, {"yuv420p", "libx264 -crf 4", "pc"}, {"yuv420p", "libx264 -crf 4", ""},
+		{"yuv422p", "ffv1", "tv"}, {"yuv422p", "ffv1", "pc"}, {"yuv444p", "libx264 -crf 4", "pc"},
+		{"yuv420p10le", "libx265 -x265-params log-level=0:lossless=1", "tv"}, {"yuv420p10le", "libx265 -x265-params log-level=0:lossless=1", "pc"},
+		{"yuv422p10le", "prores_ks", "tv"}, {"yuv422p10le", "ffv1", "pc"}, {"nv12", "rawvideo", "pc"}, {"yuyv422", "rawvideo", "tv"},
+		{"yuvj422p", "mjpeg -q:v 1", "pc"}, {"yuvj420p", "mjpeg -q:v 1", "pc"}, {"gray", "ffv1", ""},
+	} {
+		for _, full := range []bool{false, true} {
+			name := fmt.Sprintf("%s, %s, says %q, is full: %v", c.format, c.coder, c.says, full)
+			dark, bright, times := 16, 235, 1
+			if full {
+				dark, bright = 1, 254
+			}
+			if strings.Contains(c.format, "10") {
+				times = 4
+			}
+			// Bars that move, of which the darkest and the brightest are the ends of the span.
+			args := []string{"-f", "lavfi", "-i", fmt.Sprintf("nullsrc=size=320x180:rate=10:duration=2,format=%s,geq=lum='%d*(%d+%d*mod(floor(X/40+N),8)/7)':cb=%d:cr=%d",
+				strings.NewReplacer("nv12", "yuv420p", "yuyv422", "yuv422p", "yuvj", "yuv").Replace(c.format), times, dark, bright-dark, 128*times, 128*times),
+				"-vf", "scale=in_range=full:out_range=full", "-pix_fmt", c.format, "-c:v"}
+			args = append(args, strings.Fields(c.coder)...)
+			if c.says != "" {
+				args = append(args, "-color_range", c.says)
+			}
+			path := film(t, "span.mkv", args...)
+			said, err := codedAs(t.Context(), path)
+			require.NoError(t, err)
+			lowest, highest := byte(255), byte(0)
+			var first []byte
+			l, err := lookAt(t.Context(), path, said, LookOptions{Seconds: 60, few: func(_ float64, few []byte) {
+				lowest, highest = min(lowest, slices.Min(few)), max(highest, slices.Max(few))
+				if first == nil {
+					first = slices.Clone(few)
+				}
+			}}, nil)
+			require.NoError(t, err, name)
+			assert.InDelta(t, dark, lowest, 3, name)
+			assert.InDelta(t, bright, highest, 3, name)
+			require.NotNil(t, l.Video, name)
+			f := look.Find(l.Video.Signs, look.IsRange)
+			require.NotNil(t, f)
+			assert.Equal(t, map[bool]look.Answer{true: look.Found, false: look.Clear}[full], f.Answer, "%s: %s %v", name, f.Says, f.Value)
+		}
+	}
+}
+
+// turnedFilm is a film with a mark by which it is turned when it is shown, in the matrix of its track [standard: ISO/IEC 14496-12, tkhd].
+func turnedFilm(t *testing.T, degrees int) string {
+	t.Helper()
+	path := film(t, "turned.mp4", "-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=3,drawbox=x=0:y=0:w=32:h=ih:color=black:t=fill,drawbox=x=288:y=0:w=32:h=ih:color=black:t=fill",
+		"-c:v", "libx264", "-crf", "18", "-pix_fmt", "yuv420p")
+	raw, err := os.ReadFile(path)
+	require.NoError(t, err)
+	at := strings.Index(string(raw), "tkhd") + 4
+	require.Zero(t, raw[at], "version 0")
+	for i, v := range map[int][]int32{90: {0, 1, -1, 0}, 180: {-1, 0, 0, -1}, 270: {0, -1, 1, 0}}[degrees] {
+		binary.BigEndian.PutUint32(raw[at+40+12*(i/2)+4*(i%2):], uint32(v<<16))
+	}
+	require.NoError(t, os.WriteFile(path, raw, 0o600))
+	return path
+}
+
+// A clip that is turned when it is shown, as a phone's is, is looked at as it is shown; ffmpeg, which turns it too, has its size.
+func TestATurnedClip(t *testing.T) {
+	needsFFmpeg(t)
+	for degrees, size := range map[int]string{90: "180x320", 180: "320x180", 270: "180x320"} {
+		path := turnedFilm(t, degrees)
+		in, err := Inspect(t.Context(), path, InspectOptions{}, nil)
+		require.NoError(t, err)
+		v := in.Arrived.Video
+		assert.Equal(t, degrees, v.Turned)
+		assert.Equal(t, size, fmt.Sprintf("%dx%d", v.Width, v.Height))
+		border := look.Box{X: 32, W: 256, H: 180}
+		if degrees != 180 {
+			border = look.Box{Y: 32, W: 180, H: 256}
+		}
+		assert.Equal(t, border, in.Video.Active, "%d", degrees)
+		assert.Equal(t, look.Found, look.Find(in.Video.Signs, look.IsBorder).Answer)
+
+		png := film(t, "shown.png", "-i", path, "-frames:v", "1")
+		out, err := exec.Command("ffprobe", "-v", "error", "-show_entries", "stream=width,height", "-of", "csv=p=0:s=x", png).Output()
+		require.NoError(t, err)
+		assert.Equal(t, size, strings.TrimSpace(string(out)))
+	}
+}
+
+// Samples that are not square are told by a file, and by what a stream's decoder is set up with.
+func TestSamplesThatAreNotSquare(t *testing.T) {
+	needsFFmpeg(t)
+	for _, c := range []struct {
+		shape string
+		shown [2]int
+	}{{"4/3", [2]int{1920, 1080}}, {"1/1", [2]int{1440, 1080}}, {"16/11", [2]int{2095, 1080}}, {"7/5", [2]int{2016, 1080}}} {
+		path := film(t, "shape.mp4", "-f", "lavfi", "-i", "testsrc2=size=1440x1080:rate=25:duration=1,setsar="+c.shape, "-c:v", "libx264", "-preset", "ultrafast", "-pix_fmt", "yuv420p")
+		a := arrived(t, path, 0)
+		w, h := a.Video.Shown()
+		assert.Equal(t, c.shown, [2]int{w, h}, c.shape)
+		want := strings.Replace(c.shape, "/", ":", 1)
+		if want == "1:1" {
+			want = ""
+		}
+		assert.Equal(t, want, a.Video.Shape)
+		raw := film(t, "shape.h264", "-i", path, "-c", "copy", "-bsf:v", "h264_mp4toannexb,filter_units=pass_types=7")
+		sps, err := os.ReadFile(raw)
+		require.NoError(t, err)
+		v, ok := VideoOf(sps[4:])
+		require.True(t, ok)
+		assert.Equal(t, want, v.Shape)
+	}
+}
