@@ -97,7 +97,7 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 		if _, err := io.WriteString(w, b.String()); err != nil {
 			return &exit{exitInternal, err}
 		}
-		if wrong {
+		if f := view.GapsOf(&in.Arrived.Came); wrong || f != nil && f.State != limit.Slack {
 			return &exit{exitSnapped, nil}
 		}
 		return nil

@@ -63,6 +63,11 @@ func (v *Video) Shown() (width, height int) {
 	return int(math.Round(float64(v.Width) * float64(w) / float64(t))), v.Height
 }
 
+// HDR names a curve of light that is not the ordinary one [standard: ITU-T H.273, by ffprobe's names]; empty of others.
+func HDR(transfer string) string {
+	return map[string]string{"smpte2084": "PQ", "arib-std-b67": "HLG"}[transfer]
+}
+
 // Audio is what a coded sound says of itself.
 type Audio struct {
 	Codec    string `json:"codec" doc:"aac, opus and so on"`
@@ -105,6 +110,8 @@ type Came struct {
 	NeedsKbit float64    `json:"needsKbit" doc:"Buffer a decoder needs that is filled at the rate planned; 0 where none is"`
 	BFrames   int        `json:"bFrames" doc:"Most frames in a row that are shown before one that was decoded sooner"`
 	Keys      Keys       `json:"keys"`
+	Gaps      []Gap      `json:"gaps,omitempty" doc:"Where only picture or only sound is there"`
+	Anew      []float64  `json:"anew,omitempty" doc:"When its time stamps begin anew, seconds since the beginning: what comes after is counted on from there"`
 	SkewMs    float64    `json:"skewMs" doc:"By how much the sound's last time stamp is ahead of the picture's, on average, where both came together"`
 }
 
@@ -127,6 +134,7 @@ const (
 // Traffic takes packets. It is not safe for use by several at once.
 type Traffic struct {
 	video, sound series
+	seen, listen run
 	times        []float64 // of frames, as decoded
 	held         []float64 // times of the last frames, to put them in the order they are shown
 	highest      float64   // latest time shown so far
@@ -198,12 +206,16 @@ func (s *series) kbps(step float64) (windows []float64, mean float64) {
 
 // Sound takes a piece of coded sound.
 func (t *Traffic) Sound(p Packet) {
+	p.At += t.listen.add(p.At)
 	t.sound.add(p.At, p.Bytes)
 	t.heard = p.At
 }
 
-// Picture takes a coded frame, in the order they are decoded.
-func (t *Traffic) Picture(p Packet) {
+// Picture takes a coded frame, in the order they are decoded, and tells when it is shown: where time stamps begin anew, counted
+// on from there.
+func (t *Traffic) Picture(p Packet) (at float64) {
+	offset := t.seen.add(p.Decode)
+	p.At, p.Decode = p.At+offset, p.Decode+offset
 	t.video.add(p.Decode, p.Bytes)
 	for i := range t.drains {
 		t.drains[i].take(p.Decode, p.Bytes)
@@ -230,12 +242,13 @@ func (t *Traffic) Picture(p Packet) {
 	}
 	t.sinceKey++
 	// Sixteen references at most can be waited for [standard: H.264 A.3.1]: what came before that many is shown.
-	at, _ := slices.BinarySearch(t.held, p.At)
-	t.held = slices.Insert(t.held, at, p.At)
+	k, _ := slices.BinarySearch(t.held, p.At)
+	t.held = slices.Insert(t.held, k, p.At)
 	if len(t.held) > 17 {
 		t.shown(t.held[0])
 		t.held = t.held[1:]
 	}
+	return p.At
 }
 
 // shown notes when a frame is shown, in that order.
@@ -286,10 +299,22 @@ func (t *Traffic) Came() Came {
 	if t.keys > 0 {
 		c.Keys.Most = max(c.Keys.Most, t.video.to-t.lastKey)
 	}
+	c.Gaps = gaps(&t.seen, &t.listen, c.Uneven <= 0.01)
+	for _, at := range t.either().anew {
+		c.Anew = append(c.Anew, tenth(at-t.either().from))
+	}
 	if t.skews > 0 {
 		c.SkewMs = math.Round(1000*t.skew/float64(t.skews)*10) / 10
 	}
 	return c
+}
+
+// either is the picture, or the sound where there is no picture.
+func (t *Traffic) either() *run {
+	if t.seen.some {
+		return &t.seen
+	}
+	return &t.listen
 }
 
 // uneven is the share of steps that are more than a fifth of a period off the usual one.

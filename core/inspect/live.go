@@ -36,6 +36,14 @@ type Live struct {
 	seconds     []Second
 	from        float64 // now of the first second
 	dips        []*Dip
+	apart       []Gap
+	latest      [2]latest // of picture and sound
+}
+
+// latest is when the latest packet of one kind came, over the connection at hand.
+type latest struct {
+	some bool
+	at   float64
 }
 
 // late is by how much a stream comes late by its own doing, since its sender last began by itself.
@@ -99,6 +107,7 @@ const (
 	goesBack   = 1.0  // seconds by which time stamps are set back: no B-frame does that
 	settles    = 3.0  // seconds within which what was gathered before the connection has come
 	excused    = 30.0 // seconds after a dip within which what comes late is of its doing
+	apartFrom  = 2.0  // seconds without a sound, or a picture, while the other comes
 	mostLive   = 7200 // seconds that are kept
 	gapFrom    = 1.5  // usual steps from one time stamp to the next: frames are missing
 	follows    = 0.05 // by which share the usual step follows each
@@ -106,7 +115,7 @@ const (
 
 // NewLive watches a stream whose picture is planned at so many kb/s, 0 where nothing is.
 func NewLive(plannedKbps float64) *Live {
-	return &Live{planned: plannedKbps, at: &connection{traffic: NewTraffic(plannedKbps)}, stalls: []look.Stretch{}, seconds: []Second{}, dips: []*Dip{}}
+	return &Live{planned: plannedKbps, at: &connection{traffic: NewTraffic(plannedKbps)}, stalls: []look.Stretch{}, seconds: []Second{}, dips: []*Dip{}, apart: []Gap{}}
 }
 
 // Begins says that a sender connected.
@@ -122,7 +131,7 @@ func (l *Live) Begins(now float64) {
 	l.connections++
 	l.at = &connection{traffic: NewTraffic(l.planned)}
 	l.connected, l.began, l.some, l.period, l.lag, l.usual, l.late.some = true, now, false, 0, 0, 0, false
-	l.late.now = 0
+	l.late.now, l.latest = 0, [2]latest{}
 }
 
 // byFarEnd tells whether what happens now is still of the doing of something the far end did badly.
@@ -180,6 +189,7 @@ func tenth(v float64) float64 { return math.Round(v*10) / 10 }
 // Picture takes a coded frame that came in now.
 func (l *Live) Picture(now float64, p Packet) {
 	s := l.data(now, p.Bytes)
+	l.comes(now, 0)
 	l.at.traffic.Picture(p)
 	if !l.some {
 		l.some, l.first, l.firstAt = true, p.Decode, now
@@ -249,7 +259,31 @@ func (d *Dip) frame(l *Live, now, behind float64) {
 // Sound takes a piece of coded sound that came in now.
 func (l *Live) Sound(now float64, p Packet) {
 	l.data(now, p.Bytes)
+	l.comes(now, 1)
 	l.at.traffic.Sound(p)
+}
+
+// comes notes that a packet of the picture (0) or of the sound (1) came, and where it had not while the other did.
+func (l *Live) comes(now float64, kind int) {
+	if g, ok := l.without(kind); ok && len(l.apart) < 500 {
+		l.apart = append(l.apart, Gap{g.Of, g.From, tenth(now - l.from)})
+	}
+	l.latest[kind] = latest{true, now}
+}
+
+// without is for how long picture (0) or sound (1) have not come while the other did; ok is false where that is no time, or the
+// far end is why.
+func (l *Live) without(kind int) (g Gap, ok bool) {
+	of, other := l.latest[kind], l.latest[1-kind]
+	if !of.some || !other.some || other.at-of.at < apartFrom {
+		return g, false
+	}
+	for _, d := range l.dips { // one that began while the far end did badly is of its doing, and not for ever
+		if of.at >= d.began-backWithin && of.at <= d.ends+max(0, d.Back) && other.at < d.ends+excused {
+			return g, false
+		}
+	}
+	return Gap{[]string{OfPicture, OfSound}[kind], tenth(of.at - l.from), tenth(other.at - l.from)}, true
 }
 
 // Dips says that the far end does something badly from now on, for so many seconds; value is that of its kind.
@@ -273,6 +307,8 @@ type Going struct {
 	LateNow     float64        `json:"lateNow" doc:"By how many of them it comes late at the moment"`
 	Lost        int            `json:"lost" doc:"Frames that never came since the sender last began by itself"`
 	Backs       int            `json:"backs" doc:"Times its time stamps went back by more than a second since then"`
+	Apart       []Gap          `json:"apart,omitempty" doc:"Longer than two seconds with only a picture or only a sound since then, not of the far end's doing, seconds since the first connection"`
+	Without     *Gap           `json:"without,omitempty" doc:"What does not come at the moment while the other does"`
 	Stalls      []look.Stretch `json:"stalls" doc:"Longer than a second without anything since then, seconds since the first connection"`
 	Seconds     []Second       `json:"seconds" doc:"The last five minutes"`
 	Dips        []Dip          `json:"dips"`
@@ -289,6 +325,16 @@ func (l *Live) Going(now float64) Going {
 	for _, s := range l.stalls {
 		if s.From >= g.Since {
 			g.Stalls = append(g.Stalls, s)
+		}
+	}
+	for _, a := range l.apart {
+		if a.From >= g.Since {
+			g.Apart = append(g.Apart, a)
+		}
+	}
+	for kind := range l.latest {
+		if a, ok := l.without(kind); ok {
+			g.Without = &a
 		}
 	}
 	if l.connected {

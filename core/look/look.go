@@ -66,6 +66,8 @@ const (
 	IsPumping  Name = "pumping"
 	IsEcho     Name = "echo"
 	IsLoudness Name = "loudness" // against what is aimed at; looking itself does not know that
+	IsGaps     Name = "gaps"     // in picture or sound, of how a recording's packets come
+	IsCurve    Name = "curve"    // of light: what a recording says of it
 )
 
 // Find is the finding of a name, nil when it was not looked for.

@@ -101,6 +101,8 @@ func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.S
 		l.Passes.fails(a.Whole.Says)
 	}
 	out.findings()
+	out.add(GapsOf(&a.Came))
+	out.add(curveOf(a.Video))
 	out.loudness(v, heard)
 	low, high := loudnessOf(v)
 	out.Kbps = thinned(Plot{Values: a.Came.Windows, Unit: "kb/s"})
@@ -187,7 +189,14 @@ func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
 		if v.Level != "" {
 			text += " " + lang.Text("level %s", v.Level)
 		}
-		put(lang.Text("Picture"), lang.Text("%s, %s, %s %s bit", text, picture.SizeName(v.Width, v.Height), v.Chroma, strconv.Itoa(v.Bits)))
+		row := lang.Text("%s, %s, %s %s bit", text, picture.SizeName(v.Width, v.Height), v.Chroma, strconv.Itoa(v.Bits))
+		if v.Interlaced {
+			row = lang.Text("%s, interlaced", row)
+		}
+		put(lang.Text("Picture"), row)
+		if name := inspect.HDR(v.Transfer); name != "" {
+			put(lang.Text("Light"), lang.Text("HDR (%s)", name))
+		}
 		if v.Shape != "" {
 			put(lang.Text("Pixels"), lang.Text("%s, not square: it is shown as %s", v.Shape, picture.SizeName(v.Shown())))
 		}
@@ -214,6 +223,9 @@ func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
 			put(lang.Text("Sound tracks"), strconv.Itoa(a.Tracks))
 		}
 	}
+	if f := GapsOf(&a.Came); f != nil && f.State != limit.Slack {
+		put(lang.Text("Gaps"), f.Says)
+	}
 	return out
 }
 
@@ -236,14 +248,102 @@ func (out *Inspected) loudness(v *verdict.Verdict, heard *look.Heard) {
 	case off > t.Within:
 		f.State, f.Do = limit.Kinked, lang.Text("%s dB less on the programme.", say.Number(math.Round(off)))
 	}
-	switch f.State { // the test recording is to show it
-	case limit.Kinked:
+	out.add(&f)
+}
+
+// add takes one more finding, nil for none; the test recording is to show what it is of.
+func (out *Inspected) add(f *Found) {
+	if f == nil {
+		return
+	}
+	switch f.State {
+	case limit.Kinked, limit.Snapped:
 		out.Looked.Passes.fails(f.Says)
 	case limit.Untested:
 		out.Looked.Passes.open(f.Says)
 	}
-	out.Findings = append(out.Findings, f)
+	out.Findings = append(out.Findings, *f)
 	slices.SortStableFunc(out.Findings, func(a, b Found) int { return b.State.Severity() - a.State.Severity() })
+}
+
+// endsAShow is how long a picture or a sound may be gone in a recording and be a flaw only, in seconds [estimate].
+const endsAShow = 2.0
+
+// GapsOf tells where only picture or only sound is there, and where time stamps begin anew; nil of a clip that has but one of them
+// and goes on evenly.
+func GapsOf(c *inspect.Came) *Found {
+	f := &Found{What: look.IsGaps, State: limit.Slack, Spans: []look.Stretch{}, Says: lang.Text("Picture and sound are there from the beginning to the end.")}
+	says := []string{}
+	put := func(state limit.State, text string) {
+		says = append(says, text)
+		if state.Severity() > f.State.Severity() {
+			f.State = state
+		}
+	}
+	for _, of := range []string{inspect.OfPicture, inspect.OfSound} {
+		name := lang.Text("The picture")
+		if of == inspect.OfSound {
+			name = lang.Text("The sound")
+		}
+		holes, longest := 0, inspect.Gap{}
+		for _, g := range c.Gaps {
+			if g.Of != of {
+				continue
+			}
+			f.Spans = append(f.Spans, look.Stretch{From: g.From, To: g.To})
+			switch {
+			case g.From == 0:
+				put(limit.Kinked, lang.Text("%s begins at %s only.", name, clock(g.To)))
+			case g.To >= c.Seconds-0.5:
+				put(limit.Snapped, lang.Text("%s ends at %s of %s.", name, clock(g.From), clock(c.Seconds)))
+			default:
+				if holes++; g.To-g.From > longest.To-longest.From {
+					longest = g
+				}
+			}
+		}
+		if holes == 0 {
+			continue
+		}
+		state, lasts := limit.Kinked, longest.To-longest.From
+		if lasts >= endsAShow {
+			state = limit.Snapped
+		}
+		if text := lang.Text("%s is gone at %s for %s s", name, clock(longest.From), say.Number(say.Round2(lasts))); holes == 1 {
+			put(state, text+".")
+		} else {
+			put(state, lang.Text("%s: the longest of %s.", text, say.Count(holes, "gap", "gaps")))
+		}
+	}
+	if n := len(c.Anew); n > 0 {
+		when := lang.Text("at %s", clock(c.Anew[0]))
+		if n > 1 {
+			when = lang.Text("%s, first at %s", say.Count(n, "time", "times"), clock(c.Anew[0]))
+		}
+		put(limit.Kinked, lang.Text("Its time stamps begin anew %s: recordings were joined, or the program began again. Many players stop there.", when))
+	}
+	switch {
+	case len(says) > 0:
+		f.Says, f.Do = strings.Join(says, " "), lang.Text("Look at the lead, the device and the program's log of that time, and record once more.")
+	case c.Frames == 0 || len(c.Sound) == 0:
+		return nil
+	}
+	return f
+}
+
+// curveOf tells of a picture whose light is kept by a curve that an ordinary capture, program or player takes for another; nil
+// where nothing says.
+func curveOf(v *inspect.Video) *Found {
+	if v == nil || v.Transfer == "" {
+		return nil
+	}
+	f := &Found{What: look.IsCurve, State: limit.Slack, Spans: []look.Stretch{}, Says: lang.Text("It is of an ordinary range of light.")}
+	if name := inspect.HDR(v.Transfer); name != "" {
+		f.State = limit.Kinked
+		f.Says = lang.Text("It is HDR (%s): taken for an ordinary picture it looks washed out.", name)
+		f.Do = lang.Text("Set the camera and the program to an ordinary picture (BT.709), or turn HDR into it on the way.")
+	}
+	return f
 }
 
 // clock is a length as people write it.
@@ -280,6 +380,8 @@ func (out *Inspected) takes(v *verdict.Verdict, of string, bytes int64) {
 func (out *Inspected) sentence() {
 	l := out.Looked
 	switch {
+	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped && out.Findings[0].What == look.IsGaps:
+		out.Sentence = out.Findings[0].Says
 	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped:
 		out.Sentence = l.Sentence
 	case out.Whole != nil && out.Whole.Ends == look.Clear:

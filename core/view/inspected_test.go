@@ -8,6 +8,7 @@ import (
 
 	"eventether/core/inspect"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/look"
 	"eventether/core/view"
 	"eventether/internal/demo/rigs"
@@ -37,6 +38,13 @@ func TestInspectedPasses(t *testing.T) {
 		"breaks off":      {func(a *inspect.Arrived) { a.Whole = &inspect.Whole{Ends: look.Clear, Says: "Its end is missing."} }, loud(target.LUFS), look.Clear, "end is missing"},
 		"too quiet":       {func(*inspect.Arrived) {}, loud(target.LUFS - 12), look.Clear, "is aimed at"},
 		"does not say":    {func(a *inspect.Arrived) { a.Video.Profile = "" }, loud(target.LUFS), look.CannotTell, "still to be seen"},
+		"sound that ends": {func(a *inspect.Arrived) { a.Came.Gaps = []inspect.Gap{{Of: "sound", From: 30, To: 60}} }, loud(target.LUFS), look.Clear, "The sound ends at 0:30 of 1:00."},
+		"holes in it": {func(a *inspect.Arrived) {
+			a.Came.Gaps = []inspect.Gap{{Of: "sound", From: 30, To: 30.2}, {Of: "sound", From: 41, To: 41.5}}
+		}, loud(target.LUFS), look.Clear, "The sound is gone at 0:41 for 0.5 s: the longest of two gaps."},
+		"begins anew":     {func(a *inspect.Arrived) { a.Came.Anew = []float64{12, 40} }, loud(target.LUFS), look.Clear, "begin anew two times, first at 0:12"},
+		"HDR":             {func(a *inspect.Arrived) { a.Video.Transfer = "arib-std-b67" }, loud(target.LUFS), look.Clear, "HDR (HLG)"},
+		"an ordinary one": {func(a *inspect.Arrived) { a.Video.Transfer = "bt709" }, loud(target.LUFS), look.Found, ""},
 		"no sound at all": {func(a *inspect.Arrived) { a.Audio = nil }, nil, look.Clear, "o sound comes"},
 	} {
 		a, w := right(t, 60)
@@ -53,4 +61,28 @@ func TestInspectedPasses(t *testing.T) {
 	}
 	_, err := view.InspectedAt(v, "camera-9", &inspect.Arrived{}, nil, nil, 0)
 	require.Error(t, err)
+}
+
+// What gaps do: a hole is heard, what stays away ends a show; of one kind alone, nobody knows what should be beside it.
+func TestGapsOf(t *testing.T) {
+	for name, c := range map[string]struct {
+		came  inspect.Came
+		state limit.State
+		spans int
+	}{
+		"none":            {inspect.Came{Seconds: 60, Frames: 1500, Sound: []float64{160}}, limit.Slack, 0},
+		"a hole":          {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "sound", From: 30, To: 31.9}}}, limit.Kinked, 1},
+		"a large one":     {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "sound", From: 30, To: 32}}}, limit.Snapped, 1},
+		"late":            {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "picture", To: 5}}}, limit.Kinked, 1},
+		"ends":            {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "picture", From: 50, To: 60}}}, limit.Snapped, 1},
+		"both have":       {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "picture", To: 5}, {Of: "sound", From: 30, To: 30.2}}}, limit.Kinked, 2},
+		"late, and a gap": {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "sound", To: 9}, {Of: "sound", From: 55, To: 60}}}, limit.Snapped, 2},
+		"joined":          {inspect.Came{Seconds: 60, Anew: []float64{30}}, limit.Kinked, 0},
+	} {
+		f := view.GapsOf(&c.came)
+		require.NotNil(t, f, name)
+		assert.Equal(t, c.state, f.State, "%s: %s", name, f.Says)
+		assert.Len(t, f.Spans, c.spans, name)
+	}
+	assert.Nil(t, view.GapsOf(&inspect.Came{Seconds: 60, Frames: 1500}), "no sound beside it")
 }

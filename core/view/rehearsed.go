@@ -61,6 +61,9 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 			l.Measured, l.State, l.Says = "", limit.Untested, ""
 		}
 	}
+	if bad == "" {
+		bad = out.without()
+	}
 	lost := out.lostByItself()
 	stalls := out.stallsByItself()
 	late := out.lateByItself()
@@ -73,13 +76,23 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 		out.Sentence = late
 	case held.State == limit.Snapped.String() || held.State == limit.Kinked.String():
 		out.Sentence = held.Sentence
-	case lost > 0 || stalls > 0 || g.Backs > 0:
+	case lost > 0 || stalls > 0 || g.Backs > 0 || len(g.Apart) > 0:
 		but := []string{}
 		if lost > 0 {
 			but = append(but, say.Count(lost, "frame was lost", "frames were lost"))
 		}
 		if stalls > 0 {
 			but = append(but, lang.Text("it stopped coming %s", say.Count(stalls, "time", "times")))
+		}
+		gone := map[string]int{}
+		for _, a := range g.Apart {
+			gone[a.Of]++
+		}
+		if n := gone[inspect.OfSound]; n > 0 {
+			but = append(but, lang.Text("the sound was gone %s", say.Count(n, "time", "times")))
+		}
+		if n := gone[inspect.OfPicture]; n > 0 {
+			but = append(but, lang.Text("the picture was gone %s", say.Count(n, "time", "times")))
 		}
 		if g.Backs > 0 {
 			but = append(but, lang.Text("its time stamps went back %s, where players and destinations stop", say.Count(g.Backs, "time", "times")))
@@ -99,7 +112,7 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	default:
 		out.Sentence = held.Sentence
 	}
-	out.passes(lost > 0 || stalls > 0 || g.Backs > 0 || late != "" || out.stays() != "" || bad != "")
+	out.passes(lost > 0 || stalls > 0 || g.Backs > 0 || len(g.Apart) > 0 || late != "" || out.stays() != "" || bad != "")
 	return out, nil
 }
 
@@ -159,6 +172,19 @@ func (out *Rehearsed) stallsByItself() (n int) {
 		}
 	}
 	return n
+}
+
+// without tells of a picture or a sound that does not come any more while the other does; empty where both come.
+func (out *Rehearsed) without() string {
+	w := out.Going.Without
+	if w == nil || !out.Going.Connected {
+		return ""
+	}
+	seconds := say.Number(math.Round(w.To - w.From))
+	if w.Of == inspect.OfSound {
+		return lang.Text("No sound has come for %s s, and the picture goes on.", seconds)
+	}
+	return lang.Text("No picture has come for %s s, and the sound goes on.", seconds)
 }
 
 // silent tells whether a sender that is there sends nothing, and the far end is not why.

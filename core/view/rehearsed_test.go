@@ -72,6 +72,9 @@ func TestRehearsedAt(t *testing.T) {
 		"stops":                       {whole, going(func(g *inspect.Going) { g.Stalls = []look.Stretch{{From: 50, To: 53}} }), nil, look.Clear, "stopped coming one time"},
 		"loses, and does not say all": {dumb, going(func(g *inspect.Going) { g.Lost = 4 }), nil, look.Clear, "Four frames were lost: look"},
 		"goes back":                   {whole, going(func(g *inspect.Going) { g.Backs = 2 }), nil, look.Clear, "its time stamps went back two times"},
+		"no sound now":                {whole, going(func(g *inspect.Going) { g.Without = &inspect.Gap{Of: "sound", From: 30, To: 42.4} }), nil, look.Clear, "No sound has come for 12 s"},
+		"no picture":                  {whole, going(func(g *inspect.Going) { g.Without = &inspect.Gap{Of: "picture", From: 30, To: 33} }), nil, look.Clear, "No picture has come for 3 s"},
+		"sound gone":                  {whole, going(func(g *inspect.Going) { g.Apart = []inspect.Gap{{Of: "sound", From: 30, To: 42}} }), nil, look.Clear, "the sound was gone one time"},
 		"on purpose": {whole, going(func(g *inspect.Going) {
 			g.Lost, g.Stalls, g.Dips = 4, []look.Stretch{{From: 50, To: 53}}, []inspect.Dip{{At: 50, Seconds: 3, Lost: 4, Back: 0.5}}
 		}), nil, look.Found, "Every line"},

@@ -12,6 +12,7 @@ import (
 	"github.com/stretchr/testify/assert"
 	"github.com/stretchr/testify/require"
 
+	"eventether/core/inspect"
 	"eventether/core/look"
 )
 
@@ -127,5 +128,56 @@ func TestSamplesThatAreNotSquare(t *testing.T) {
 		v, ok := VideoOf(sps[4:])
 		require.True(t, ok)
 		assert.Equal(t, want, v.Shape)
+	}
+}
+
+// A sound that ends, begins late or has a hole, a picture that ends, and recordings that were joined, as ffmpeg makes them; the
+// times are those ffprobe prints of the first and last packets.
+func TestWhatIsNotThereAllAlong(t *testing.T) {
+	needsFFmpeg(t)
+	picture := func(seconds string) []string {
+		return []string{"-f", "lavfi", "-i", "testsrc2=size=320x180:rate=25:duration=" + seconds}
+	}
+	sound := func(more string) []string {
+		return []string{"-f", "lavfi", "-i", "anoisesrc=amplitude=0.1:sample_rate=48000:" + more}
+	}
+	coded := []string{"-c:v", "libx264", "-preset", "ultrafast", "-c:a", "aac"}
+	joined := func(t *testing.T) string {
+		one := film(t, "one.ts", slices.Concat(picture("4"), sound("duration=4"), coded)...)
+		raw, err := os.ReadFile(one)
+		require.NoError(t, err)
+		require.NoError(t, os.WriteFile(one, slices.Concat(raw, raw, raw), 0o600))
+		return one
+	}
+	for name, c := range map[string]struct {
+		path string
+		gaps []inspect.Gap
+		anew []float64
+	}{
+		"whole":           {film(t, "a.mp4", slices.Concat(picture("6"), sound("duration=6"), coded)...), nil, nil},
+		"whole, in FLV":   {film(t, "a.flv", slices.Concat(picture("6"), sound("duration=6"), coded)...), nil, nil},
+		"whole, as PCM":   {film(t, "a.mov", slices.Concat(picture("6"), sound("duration=6"), []string{"-c:v", "mjpeg", "-c:a", "pcm_s16le"})...), nil, nil},
+		"whole, in AVI":   {film(t, "a.avi", slices.Concat(picture("6"), sound("duration=6"), []string{"-c:v", "mjpeg", "-c:a", "pcm_s16le"})...), nil, nil},
+		"sound ends":      {film(t, "b.mkv", slices.Concat(picture("8"), sound("duration=3"), coded)...), []inspect.Gap{{Of: "sound", From: 3, To: 8}}, nil},
+		"picture ends":    {film(t, "c.mp4", slices.Concat(picture("3"), sound("duration=8"), coded)...), []inspect.Gap{{Of: "picture", From: 3, To: 8}}, nil},
+		"sound is late":   {film(t, "d.mkv", slices.Concat(picture("8"), []string{"-itsoffset", "3"}, sound("duration=5"), coded)...), []inspect.Gap{{Of: "sound", To: 3}}, nil},
+		"a hole":          {film(t, "e.mkv", slices.Concat(picture("8"), sound("duration=8,aselect='not(between(t,3,4.5))'"), coded)...), []inspect.Gap{{Of: "sound", From: 3, To: 4.5}}, nil},
+		"joined":          {joined(t), nil, []float64{4, 8}},
+		"a picture alone": {film(t, "f.mp4", slices.Concat(picture("3"), coded)...), nil, nil},
+	} {
+		came := arrived(t, c.path, 0).Came
+		require.Len(t, came.Gaps, len(c.gaps), "%s: %+v", name, came.Gaps)
+		for i, g := range c.gaps {
+			assert.Equal(t, g.Of, came.Gaps[i].Of, name)
+			assert.InDelta(t, g.From, came.Gaps[i].From, 0.1, name)
+			assert.InDelta(t, g.To, came.Gaps[i].To, 0.1, name)
+		}
+		require.Len(t, came.Anew, len(c.anew), name)
+		for i, at := range c.anew {
+			assert.InDelta(t, at, came.Anew[i], 0.1, name)
+		}
+		require.NotNil(t, came.Pace, name)
+		assert.InDelta(t, 25, came.Pace.Hz, 0.01, name)
+		assert.Less(t, came.Uneven, 0.02, name)
 	}
 }

@@ -439,6 +439,9 @@ func (w *watched) stop() bool { return !w.timer.Stop() && w.stuck.Load() }
 func firstLine(said *system.Said, path string) string {
 	line := said.First()
 	line = strings.TrimPrefix(strings.TrimPrefix(line, "file:"+path+": "), path+": ")
+	if strings.Contains(line, "Format not on whitelist") {
+		return "it is of a kind that is not read here"
+	}
 	if line == "" {
 		return "nothing in it is a picture or a sound"
 	}

@@ -339,8 +339,7 @@ func (s *said) packet(t *inspect.Traffic, line string) {
 	p := inspect.Packet{At: at, Decode: decode, Bytes: size, Key: strings.HasPrefix(f[4], "K")}
 	switch {
 	case s.video >= 0 && index == s.Streams[s.video].Index:
-		t.Picture(p)
-		if len(s.times) < mostTimes {
+		if at := t.Picture(p); len(s.times) < mostTimes {
 			s.times = append(s.times, at)
 		}
 	case s.audio >= 0 && index == s.Streams[s.audio].Index:

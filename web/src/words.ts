@@ -1161,6 +1161,8 @@ export const words = {
       pumping: 'Level control',
       echo: 'Echo',
       loudness: 'Loudness',
+      gaps: 'Gaps',
+      curve: 'Light',
       focus: 'Focus',
       level: 'Level',
       turned: 'Turned',

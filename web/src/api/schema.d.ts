@@ -2005,6 +2005,8 @@ export interface components {
             };
         };
         Came: {
+            /** @description When its time stamps begin anew, seconds since the beginning: what comes after is counted on from there */
+            anew?: number[];
             /** Format: double */
             audioKbps: number;
             /**
@@ -2014,6 +2016,8 @@ export interface components {
             bFrames: number;
             /** Format: int64 */
             frames: number;
+            /** @description Where only picture or only sound is there */
+            gaps?: components["schemas"]["Gap"][];
             keys: components["schemas"]["Keys"];
             /**
              * Format: double
@@ -3239,6 +3243,20 @@ export interface components {
              */
             from: number;
         };
+        Gap: {
+            /**
+             * Format: double
+             * @description Seconds since the beginning
+             */
+            from: number;
+            /**
+             * @description What does not come
+             * @enum {string}
+             */
+            of: "picture" | "sound";
+            /** Format: double */
+            to: number;
+        };
         Gear: {
             /** @description What it takes of the USB bus while in use, when it sends no picture: drives, sound */
             busMBps?: number | {
@@ -3421,6 +3439,8 @@ export interface components {
             to: number;
         };
         Going: {
+            /** @description Longer than two seconds with only a picture or only a sound since then, not of the far end's doing, seconds since the first connection */
+            apart?: components["schemas"]["Gap"][];
             /**
              * Format: int64
              * @description Times its time stamps went back by more than a second since then
@@ -3469,6 +3489,8 @@ export interface components {
             since: number;
             /** @description Longer than a second without anything since then, seconds since the first connection */
             stalls: components["schemas"]["Stretch"][];
+            /** @description What does not come at the moment while the other does */
+            without?: components["schemas"]["Gap"];
         };
         HDMIPort: {
             /**
