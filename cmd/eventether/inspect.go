@@ -116,12 +116,7 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 	} else {
 		var b strings.Builder
 		fmt.Fprintf(&b, "%s\n\n", out.Sentence)
-		for _, f := range out.Findings {
-			fmt.Fprintf(&b, "  %-9s %-10s %s\n", f.State, f.What, f.Says)
-			if f.Do != "" {
-				fmt.Fprintf(&b, "  %-9s %-10s → %s\n", "", "", f.Do)
-			}
-		}
+		foundText(&b, out.Findings)
 		b.WriteString("\n")
 		coded(&b, out.Coded, out.Whole, in.Notes)
 		timesText(&b, &in.Times)
@@ -148,6 +143,15 @@ func inspected(cmd *cobra.Command, in *media.Inspected, v *verdict.Verdict, of s
 		return &exit{exitUntested, nil}
 	}
 	return nil
+}
+
+func foundText(b *strings.Builder, all []view.Found) {
+	for _, f := range all {
+		fmt.Fprintf(b, "  %-9s %-10s %s\n", f.State, f.What, f.Says)
+		if f.Do != "" {
+			fmt.Fprintf(b, "  %-9s %-10s → %s\n", "", "", f.Do)
+		}
+	}
 }
 
 func coded(b *strings.Builder, all []view.LookedFigure, whole *inspect.Whole, notes []string) {

@@ -106,10 +106,18 @@ func rehearse(cmd *cobra.Command, o ingest.Options, v *verdict.Verdict, part str
 		coded(&b, view.CodedAs(&s.Arrived, 0), nil, nil)
 		fmt.Fprintf(&b, "  %.0f s, %.0f kb/s of picture (%.0f to %.0f), %d frames lost, %d stops, up to %.1f s late\n", s.Arrived.Came.Seconds, s.Arrived.Came.VideoKbps,
 			s.Arrived.Came.Least, s.Arrived.Came.Most, s.Going.Lost, len(s.Going.Stalls), s.Going.Late)
+		if h := s.Heard; h != nil {
+			fmt.Fprintf(&b, "  %g LUFS, true peak %g dBTP\n", h.LUFS, h.TruePeak)
+			for _, f := range h.Signs {
+				if f.Answer == look.Found {
+					fmt.Fprintf(&b, "  %-10s %s\n", f.What, f.Says)
+				}
+			}
+		}
 		_, err := io.WriteString(cmd.OutOrStdout(), b.String())
 		return err
 	}
-	out, err := view.RehearsedAt(v, part, &s.Arrived, s.Going, s.Seen)
+	out, err := view.RehearsedAt(v, part, &s.Arrived, s.Going, s.Seen, s.Heard)
 	if err != nil {
 		return &exit{exitUnusable, err}
 	}
@@ -120,6 +128,7 @@ func rehearse(cmd *cobra.Command, o ingest.Options, v *verdict.Verdict, part str
 	} else {
 		var b strings.Builder
 		fmt.Fprintf(&b, "%s\n", out.Sentence)
+		foundText(&b, out.Sounds)
 		heldText(&b, out.Held)
 		for _, r := range out.Held.Refuses {
 			fmt.Fprintf(&b, "  refused: %s\n", r.Says)

@@ -103,7 +103,7 @@ func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.S
 	out.findings()
 	out.add(GapsOf(&a.Came))
 	out.add(curveOf(a.Video))
-	out.loudness(v, heard)
+	out.add(loudnessFound(v, heard))
 	low, high := loudnessOf(v)
 	out.Kbps = thinned(Plot{Values: a.Came.Windows, Unit: "kb/s"})
 	if kbps := PlannedKbps(v, of); kbps > 0 {
@@ -156,15 +156,19 @@ func thinned(p Plot) Plot {
 // endsShow are findings with which a show is dark, silent or of no use; the others are flaws.
 var endsShow = []look.Name{look.IsAsleep, look.IsBlack, look.IsFrozen, look.IsSilent, look.IsInverted}
 
+// stateOf is how much a finding counts.
+func stateOf(what look.Name) limit.State {
+	if slices.Contains(endsShow, what) {
+		return limit.Snapped
+	}
+	return limit.Kinked
+}
+
 // findings gives each thing that was looked for its state, the worst first.
 func (out *Inspected) findings() {
 	l := out.Looked
 	for _, w := range l.Wrong {
-		state := limit.Kinked
-		if slices.Contains(endsShow, w.What) {
-			state = limit.Snapped
-		}
-		out.Findings = append(out.Findings, Found{w.What, state, w.Says, w.Do, w.Spans})
+		out.Findings = append(out.Findings, Found{w.What, stateOf(w.What), w.Says, w.Do, w.Spans})
 	}
 	for _, group := range []struct {
 		of    []look.Sign
@@ -229,14 +233,28 @@ func CodedAs(a *inspect.Arrived, bytes int64) []LookedFigure {
 	return out
 }
 
-// loudness holds a sound's loudness and true peak against what the rig aims at.
-func (out *Inspected) loudness(v *verdict.Verdict, heard *look.Heard) {
+// gate is what loudness is not measured under, LUFS [standard: ITU-R BS.1770-4].
+const gate = -70
+
+// loudnessFound holds a sound's loudness and true peak against what the rig aims at; nil where it aims at none, or nothing is to be heard at all.
+func loudnessFound(v *verdict.Verdict, heard *look.Heard) *Found {
 	plan := v.Sounds()
-	if plan == nil || heard == nil || heard.LUFS < -70 {
-		return
+	if plan == nil || heard == nil {
+		return nil
 	}
-	t, f := plan.Target, Found{What: look.IsLoudness, State: limit.Slack, Spans: []look.Stretch{}}
+	if silent := look.Find(heard.Signs, look.IsSilent); silent != nil && silent.Answer == look.Found {
+		return nil // told as that
+	}
+	t, f := plan.Target, &Found{What: look.IsLoudness, State: limit.Slack, Spans: []look.Stretch{}}
 	off := math.Abs(heard.LUFS - t.LUFS)
+	if heard.LUFS <= gate {
+		f.State, f.Says = limit.Snapped, lang.Text("Next to nothing is to be heard: not over −70 LUFS, and %s is aimed at.", below(t.LUFS))
+		f.Do = lang.Text("Look whether the microphone or its way is muted, or its gain is down.")
+		if heard.Seconds < 10 {
+			f.State = limit.Untested
+		}
+		return f
+	}
 	f.Says = lang.Text("%s LUFS, %s ± %s is aimed at; true peak %s dBTP.", below(heard.LUFS), below(t.LUFS), say.Number(t.Within), below(heard.TruePeak))
 	switch {
 	case heard.TruePeak > t.Peak:
@@ -248,7 +266,7 @@ func (out *Inspected) loudness(v *verdict.Verdict, heard *look.Heard) {
 	case off > t.Within:
 		f.State, f.Do = limit.Kinked, lang.Text("%s dB less on the programme.", say.Number(math.Round(off)))
 	}
-	out.add(&f)
+	return f
 }
 
 // add takes one more finding, nil for none; the test recording is to show what it is of.
@@ -380,7 +398,7 @@ func (out *Inspected) takes(v *verdict.Verdict, of string, bytes int64) {
 func (out *Inspected) sentence() {
 	l := out.Looked
 	switch {
-	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped && out.Findings[0].What == look.IsGaps:
+	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped && (out.Findings[0].What == look.IsGaps || out.Findings[0].What == look.IsLoudness):
 		out.Sentence = out.Findings[0].Says
 	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped:
 		out.Sentence = l.Sentence

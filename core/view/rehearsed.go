@@ -3,6 +3,7 @@ package view
 import (
 	"fmt"
 	"math"
+	"slices"
 
 	"eventether/core/inspect"
 	"eventether/core/lang"
@@ -22,6 +23,8 @@ type Rehearsed struct {
 	Going     inspect.Going   `json:"going"`
 	Arrived   inspect.Arrived `json:"arrived"`
 	Seen      []look.Sign     `json:"seen" doc:"What few small frames of it tell"`
+	Heard     *look.Heard     `json:"heard,omitempty" doc:"What its sound came to; none of one that was not listened to"`
+	Sounds    []Found         `json:"sounds,omitempty" doc:"What its sound was listened for, the worst first"`
 	Sentence  string          `json:"sentence"`
 	Preflight *Preflight      `json:"preflight" doc:"The same in one line, and whether it shows the rehearsal's step done"`
 }
@@ -43,13 +46,14 @@ func ElsewhereOf(k *rig.Known, a *inspect.Arrived) Elsewhere {
 const wholeRehearsal = 300
 
 // RehearsedAt sets what arrives of a stream beside its part of the sheet. An error names what is no stream the program codes.
-func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.Going, seen []look.Sign) (*Rehearsed, error) {
+func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.Going, seen []look.Sign, heard *look.Heard) (*Rehearsed, error) {
 	w, ok := sheet.WantedOf(v, part)
 	held, _ := inspect.Hold(v, part, a)
 	if !ok || !w.Stream {
 		return nil, fmt.Errorf("%q is no stream of this rig that its program codes", part)
 	}
 	out := &Rehearsed{Part: part, Label: partLabel(&w), Held: held, Going: g, Arrived: *a, Seen: append([]look.Sign{}, seen...)}
+	out.listened(v, heard)
 	bad := ""
 	if f := look.Find(out.Seen, look.IsBlack); f != nil && f.Answer == look.Found { // what stands still may be slides
 		bad = f.Says
@@ -63,6 +67,9 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 	}
 	if bad == "" {
 		bad = out.without()
+	}
+	if bad == "" {
+		bad = out.dead()
 	}
 	lost := out.lostByItself()
 	stalls := out.stallsByItself()
@@ -111,6 +118,9 @@ func RehearsedAt(v *verdict.Verdict, part string, a *inspect.Arrived, g inspect.
 		out.Sentence = lang.Text("Nothing has come for %s s.", say.Number(math.Round(g.Silent)))
 	default:
 		out.Sentence = held.Sentence
+		if off := out.flaws(); off > 0 {
+			out.Sentence += " " + lang.Text("Of its sound, %s.", say.Count(off, "thing is not as it should be", "things are not as they should be"))
+		}
 	}
 	out.passes(lost > 0 || stalls > 0 || g.Backs > 0 || len(g.Apart) > 0 || late != "" || out.stays() != "" || bad != "")
 	return out, nil
@@ -174,6 +184,70 @@ func (out *Rehearsed) stallsByItself() (n int) {
 	return n
 }
 
+// Of listening while it comes, in seconds [estimate].
+const (
+	leastHeard  = 5.0  // before anything is said of a sound
+	silentSince = 10.0 // without anything, which is told
+)
+
+// listened gives each thing its sound was listened for its state, the worst first. What takes more than a stream's few minutes, or
+// a clip made for it, is not asked of it: nothing open is listed.
+func (out *Rehearsed) listened(v *verdict.Verdict, h *look.Heard) {
+	if h == nil || out.Arrived.Audio == nil || out.Going.Connections == 0 {
+		return
+	}
+	out.Heard = h
+	if h.Seconds < leastHeard {
+		return
+	}
+	if quiet := sinceQuiet(h); quiet >= silentSince && quiet < h.Seconds-leastHeard {
+		out.Sounds = append(out.Sounds, Found{look.IsSilent, limit.Untested, lang.Text("Silent for %s s now, and it was not before.", say.Number(math.Round(quiet))),
+			lang.Text("If anybody speaks, look whether the microphone is muted."), []look.Stretch{}})
+	}
+	for i := range h.Signs {
+		switch s := &h.Signs[i]; {
+		case s.Answer == look.Clear:
+			out.Sounds = append(out.Sounds, Found{s.What, limit.Slack, s.Says, "", []look.Stretch{}})
+		case s.Answer == look.Found && slices.Contains(worstFirst, s.What):
+			out.Sounds = append(out.Sounds, Found{s.What, stateOf(s.What), s.Says, doAbout(v.Rig, s.What), []look.Stretch{}})
+		}
+	}
+	if f := loudnessFound(v, h); f != nil {
+		out.Sounds = append(out.Sounds, *f)
+	}
+	slices.SortStableFunc(out.Sounds, func(a, b Found) int { return b.State.Severity() - a.State.Severity() })
+}
+
+// sinceQuiet is for how long nothing has been heard, to the second.
+func sinceQuiet(h *look.Heard) (seconds float64) {
+	n := len(h.Loudness)
+	for n > 0 && h.Loudness[n-1] <= gate {
+		n--
+	}
+	if n == len(h.Loudness) {
+		return 0
+	}
+	return float64(len(h.Loudness)-n) + 2 // each is of the three seconds before it
+}
+
+// dead tells of a sound that ends a show: silent, or cancelling itself; empty of one that does not.
+func (out *Rehearsed) dead() string {
+	if len(out.Sounds) > 0 && out.Sounds[0].State == limit.Snapped {
+		return lang.Text("%s %s", out.Sounds[0].Says, out.Sounds[0].Do)
+	}
+	return ""
+}
+
+// flaws counts what is wrong with its sound and ends no show.
+func (out *Rehearsed) flaws() (n int) {
+	for i := range out.Sounds {
+		if out.Sounds[i].State == limit.Kinked {
+			n++
+		}
+	}
+	return n
+}
+
 // without tells of a picture or a sound that does not come any more while the other does; empty where both come.
 func (out *Rehearsed) without() string {
 	w := out.Going.Without
@@ -208,6 +282,9 @@ func (out *Rehearsed) passes(bad bool) {
 	case out.Held.State == limit.Untested.String():
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, ended(out.Held.Sentence))
+	case out.Heard == nil && out.Going.Connections > 0:
+		p.Answer = look.CannotTell
+		p.Left = append(p.Left, lang.Text("what its sound is like, which could not be listened to here"))
 	case seconds < wholeRehearsal:
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, lang.Text("five minutes of it: %s have come", say.Count(int(seconds/60), "minute", "minutes")))

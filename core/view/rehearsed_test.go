@@ -9,6 +9,7 @@ import (
 	"eventether/core/h264"
 	"eventether/core/inspect"
 	"eventether/core/judge"
+	"eventether/core/limit"
 	"eventether/core/look"
 	"eventether/core/rig"
 	"eventether/core/sheet"
@@ -57,6 +58,17 @@ func TestRehearsedAt(t *testing.T) {
 		}
 		return g
 	}
+	fine := func(edit func(*look.Heard)) *look.Heard {
+		target := v.Sounds().Target
+		h := &look.Heard{Seconds: 310, LUFS: target.LUFS, TruePeak: target.Peak - 2, Signs: []look.Sign{{What: look.IsSilent, Answer: look.Clear}, {What: look.IsEqual, Answer: look.Found, Says: "One channel."}}}
+		for range 307 {
+			h.Loudness = append(h.Loudness, target.LUFS)
+		}
+		if edit != nil {
+			edit(h)
+		}
+		return h
+	}
 	for name, c := range map[string]struct {
 		a    *inspect.Arrived
 		g    inspect.Going
@@ -91,12 +103,53 @@ func TestRehearsedAt(t *testing.T) {
 		}), nil, look.Found, "Every line"},
 		"gone": {whole, going(func(g *inspect.Going) { g.Connected = false }), nil, look.Found, "The sender is gone."},
 	} {
-		r, err := view.RehearsedAt(v, "stream-0", c.a, c.g, c.seen)
+		r, err := view.RehearsedAt(v, "stream-0", c.a, c.g, c.seen, fine(nil))
 		require.NoError(t, err, name)
 		assert.Equal(t, c.is, r.Preflight.Rows[0].Passes.Answer, "%s: %s", name, r.Sentence)
 		assert.Contains(t, r.Sentence, c.says, name)
 	}
-	_, err := view.RehearsedAt(v, "recording-0", whole, going(nil), nil)
+	for name, c := range map[string]struct {
+		heard *look.Heard
+		is    look.Answer
+		says  string
+		worst limit.State
+	}{
+		"nobody listened": {nil, look.CannotTell, "Every line", 0},
+		"as it should be": {fine(nil), look.Found, "Every line", limit.Slack},
+		"silent": {fine(func(h *look.Heard) {
+			h.LUFS, h.Signs = -200, []look.Sign{{What: look.IsSilent, Answer: look.Found, Says: "Silent: nothing over −80 dBFS."}}
+		}), look.Clear, "Silent: nothing over −80 dBFS. Look whether the way of sound is muted", limit.Snapped},
+		"silent so far":   {fine(func(h *look.Heard) { h.Seconds, h.LUFS = 2, -200 }), look.Found, "Every line", 0},
+		"next to nothing": {fine(func(h *look.Heard) { h.LUFS = -200 }), look.Clear, "Next to nothing is to be heard", limit.Snapped},
+		"cancels itself": {fine(func(h *look.Heard) {
+			h.Signs = append(h.Signs, look.Sign{What: look.IsInverted, Answer: look.Found, Says: "Against one another."})
+		}), look.Clear, "Against one another.", limit.Snapped},
+		"too quiet": {fine(func(h *look.Heard) { h.LUFS -= 14 }), look.Found, "one thing is not as it should be", limit.Kinked},
+		"quiet, and clips": {fine(func(h *look.Heard) {
+			h.LUFS -= 14
+			h.Signs = append(h.Signs, look.Sign{What: look.IsClipped, Answer: look.Found})
+		}), look.Found, "two things are not", limit.Kinked},
+		"silent since": {fine(func(h *look.Heard) {
+			for i := 280; i < 307; i++ {
+				h.Loudness[i] = -70
+			}
+		}), look.Found, "Every line", limit.Untested},
+	} {
+		r, err := view.RehearsedAt(v, "stream-0", whole, going(nil), nil, c.heard)
+		require.NoError(t, err, name)
+		assert.Equal(t, c.is, r.Preflight.Rows[0].Passes.Answer, "%s: %s", name, r.Sentence)
+		assert.Contains(t, r.Sentence, c.says, name)
+		if c.worst == 0 {
+			assert.Empty(t, r.Sounds, name)
+		} else {
+			require.NotEmpty(t, r.Sounds, name)
+			assert.Equal(t, c.worst, r.Sounds[0].State, "%s: %+v", name, r.Sounds)
+		}
+		if name == "silent since" {
+			assert.Equal(t, "Silent for 29 s now, and it was not before.", r.Sounds[0].Says)
+		}
+	}
+	_, err := view.RehearsedAt(v, "recording-0", whole, going(nil), nil, nil)
 	require.ErrorContains(t, err, "no stream of this rig")
 }
 

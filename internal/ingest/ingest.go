@@ -38,6 +38,7 @@ type Ingest struct {
 	began   time.Time
 	address []string
 	relay   *relay
+	ctx     context.Context // done when it closes
 	end     context.CancelFunc
 	over    sync.WaitGroup
 
@@ -49,6 +50,7 @@ type Ingest struct {
 	shotAt    float64
 	seen      *look.Picture
 	looker    chan keyframe
+	ears      *ears // of who sends now, or sent last; nil where the sound is not listened to
 }
 
 // Event is something that happened at the door.
@@ -72,7 +74,7 @@ func Start(o Options) (*Ingest, error) {
 	in := &Ingest{o: o, app: "rehearse", key: rand.Text(), began: time.Now(), live: inspect.NewLive(o.Kbps), events: []Event{}, seen: look.NewPicture(),
 		looker: make(chan keyframe, 1)}
 	ctx, end := context.WithCancel(context.Background())
-	in.end = end
+	in.ctx, in.end = ctx, end
 	in.over.Go(func() { in.look(ctx) })
 	var err error
 	switch o.Transport {
@@ -158,13 +160,18 @@ type Standing struct {
 	Events  []Event
 	Shot    []byte // the last keyframe that was looked at, as JPEG
 	Seen    []look.Sign
+	Heard   *look.Heard // nil of a sound that is not listened to
 }
 
 // Standing tells how it stands.
 func (in *Ingest) Standing() Standing {
 	in.mu.Lock()
+	ears := in.ears
+	in.mu.Unlock()
+	heard := ears.heard() // takes a while
+	in.mu.Lock()
 	defer in.mu.Unlock()
-	s := Standing{At: round(in.now()), Going: in.live.Going(in.now()), Events: append([]Event{}, in.events...), Shot: in.shot, Seen: []look.Sign{}}
+	s := Standing{Heard: heard, At: round(in.now()), Going: in.live.Going(in.now()), Events: append([]Event{}, in.events...), Shot: in.shot, Seen: []look.Sign{}}
 	s.Arrived = in.live.Arrived()
 	s.Arrived.Transport = in.o.Transport
 	if in.seen.Frames() > 1 {
@@ -233,7 +240,9 @@ func (in *Ingest) Dip(kind string, value, seconds float64) error {
 
 // Close ends it, and every child with it.
 func (in *Ingest) Close() {
+	in.mu.Lock() // whatever begins begins before, or not at all
 	in.end()
+	in.mu.Unlock()
 	if in.relay != nil {
 		in.relay.close()
 	}
@@ -248,6 +257,10 @@ func (in *Ingest) publishes(c net.Conn) bool {
 		return false
 	}
 	in.publisher, in.seen = c, look.NewPicture()
+	if in.ears != nil {
+		in.ears.end()
+		in.ears = nil
+	}
 	in.live.Begins(in.now())
 	return true
 }

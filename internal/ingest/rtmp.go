@@ -14,6 +14,8 @@ import (
 	"github.com/bluenviron/mediacommon/v2/pkg/codecs/h264"
 	"github.com/bluenviron/mediacommon/v2/pkg/codecs/h265"
 	"github.com/bluenviron/mediacommon/v2/pkg/codecs/mpeg4audio"
+	"github.com/pion/rtp"
+	"github.com/pion/webrtc/v4/pkg/media/oggwriter"
 
 	"eventether/core/inspect"
 	"eventether/internal/media"
@@ -104,6 +106,7 @@ func (in *Ingest) serve(c net.Conn) {
 	}
 	in.note("The sender connected.")
 	r := reader{in: in}
+	defer func() { r.ears.done() }()
 	for {
 		patience(silentFor)
 		m, err := sc.Read()
@@ -130,6 +133,9 @@ func short(s string) string {
 type reader struct {
 	in   *Ingest
 	sets [][]byte // parameter sets of H.264
+	ears *ears
+	aacs *mpeg4audio.AudioSpecificConfig // of the AAC they listen to; nil of others
+	ogg  *oggwriter.OggWriter            // wraps the Opus they listen to
 }
 
 // seconds is a time stamp.
@@ -166,7 +172,7 @@ func (r *reader) take(m message.Message) {
 			if m.Codec != message.CodecMPEG4Audio {
 				r.old(m)
 			}
-			r.in.sound(inspect.Packet{At: seconds(m.DTS), Decode: seconds(m.DTS), Bytes: len(m.AU)})
+			r.heard(m.DTS, m.AU)
 		}
 	case *message.AudioExSequenceStart:
 		switch {
@@ -174,9 +180,35 @@ func (r *reader) take(m message.Message) {
 			r.aac(m.AACConfig)
 		case m.OpusConfig != nil:
 			r.in.says(nil, &inspect.Audio{Codec: "opus", Rate: 48000, Channels: int(m.OpusConfig.ChannelCount)})
+			r.listen(nil, "ogg", 48000, int(m.OpusConfig.ChannelCount))
+			r.ogg = oggOf(r.ears, int(m.OpusConfig.ChannelCount))
 		}
 	case *message.AudioExCodedFrames:
-		r.in.sound(inspect.Packet{At: seconds(m.DTS), Decode: seconds(m.DTS), Bytes: len(m.Payload)})
+		r.heard(m.DTS, m.Payload)
+	}
+}
+
+// listen begins to listen to a sound, unless it is listened to already: some programs say what it is again and again.
+func (r *reader) listen(c *mpeg4audio.AudioSpecificConfig, kind string, rate, channels int) {
+	if r.ears != nil && c != nil && r.aacs != nil && *r.aacs == *c || r.ears != nil && c == nil && r.aacs == nil {
+		return
+	}
+	r.ears.done()
+	r.aacs, r.ogg, r.ears = c, nil, r.in.hears(kind, rate, channels)
+}
+
+// heard takes a piece of coded sound.
+func (r *reader) heard(at time.Duration, au []byte) {
+	r.in.sound(inspect.Packet{At: seconds(at), Decode: seconds(at), Bytes: len(au)})
+	switch {
+	case r.ogg != nil:
+		_ = r.ogg.WriteRTP(&rtp.Packet{Header: rtp.Header{Timestamp: uint32(at.Seconds() * 48000)}, Payload: au})
+	case r.aacs != nil: // with the header that says what it is before each [standard: ISO/IEC 14496-3, ADTS]
+		if b, err := (mpeg4audio.ADTSPackets{{Type: r.aacs.Type, SampleRate: r.aacs.SampleRate, ChannelConfig: r.aacs.ChannelConfig, AU: au}}).Marshal(); err == nil {
+			r.ears.take(b)
+		}
+	default:
+		r.ears.take(slices.Clone(au))
 	}
 }
 
@@ -202,6 +234,9 @@ func (r *reader) old(m *message.Audio) {
 		a.Channels = 2
 	}
 	r.in.says(nil, a)
+	if a.Codec == "mp3" {
+		r.listen(nil, "mp3", a.Rate, a.Channels)
+	}
 }
 
 func (r *reader) aac(c *mpeg4audio.AudioSpecificConfig) {
@@ -216,6 +251,7 @@ func (r *reader) aac(c *mpeg4audio.AudioSpecificConfig) {
 		a.Rate = c.ExtensionSampleRate
 	}
 	r.in.says(nil, a)
+	r.listen(c, "aac", a.Rate, a.Channels)
 }
 
 // frame takes a coded frame of NAL units that have their lengths before them.

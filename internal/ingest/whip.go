@@ -15,6 +15,7 @@ import (
 	"github.com/pion/rtp"
 	"github.com/pion/rtp/codecs"
 	"github.com/pion/webrtc/v4"
+	"github.com/pion/webrtc/v4/pkg/media/oggwriter"
 
 	"eventether/core/inspect"
 	"eventether/internal/media"
@@ -205,6 +206,12 @@ func (w *whip) track(t *webrtc.TrackRemote) {
 	rate := float64(c.ClockRate)
 	if t.Kind() == webrtc.RTPCodecTypeAudio {
 		w.in.says(nil, &inspect.Audio{Codec: strings.ToLower(strings.TrimPrefix(c.MimeType, "audio/")), Rate: int(c.ClockRate), Channels: int(c.Channels)})
+		var ogg *oggwriter.OggWriter
+		if strings.EqualFold(c.MimeType, webrtc.MimeTypeOpus) {
+			ears := w.in.hears("ogg", int(c.ClockRate), int(max(1, c.Channels)))
+			defer ears.done()
+			ogg = oggOf(ears, int(max(1, c.Channels)))
+		}
 		stamps := unwrap{}
 		for {
 			p, _, err := t.ReadRTP()
@@ -213,6 +220,9 @@ func (w *whip) track(t *webrtc.TrackRemote) {
 			}
 			at := stamps.next(p.Timestamp) / rate
 			w.in.sound(inspect.Packet{At: at, Decode: at, Bytes: len(p.Payload)})
+			if ogg != nil {
+				_ = ogg.WriteRTP(p)
+			}
 		}
 	}
 	f := &frames{in: w.in, avc: strings.EqualFold(c.MimeType, webrtc.MimeTypeH264), rate: rate}

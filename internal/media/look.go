@@ -263,7 +263,7 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 		args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
 	}
 	args = append(args, "-ar", strconv.Itoa(rate), "-f", "f32le")
-	both := func(r io.Reader) error { return listen(r, min(channels, 2), s) }
+	both := func(r io.Reader) error { return Listen(r, min(channels, 2), s.Add) }
 	var err error
 	switch {
 	case !o.mono:
@@ -304,8 +304,8 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 	return nil
 }
 
-// listen takes interleaved samples of one or two channels.
-func listen(r io.Reader, channels int, s *look.Sound) error {
+// Listen hands on interleaved samples of one or two channels as they come, 32-bit floats: left and right, the same of one channel.
+func Listen(r io.Reader, channels int, add func(left, right []float32)) error {
 	const block = 4096
 	raw := make([]byte, 4*channels*block)
 	left, right := make([]float32, block), make([]float32, block)
@@ -320,7 +320,7 @@ func listen(r io.Reader, channels int, s *look.Sound) error {
 				right[i] = sample(raw[at+4:])
 			}
 		}
-		s.Add(left[:k], right[:k])
+		add(left[:k], right[:k])
 		if err != nil {
 			return ended(err)
 		}

@@ -172,7 +172,7 @@ func (a *api) standing(ctx context.Context, o *open) (*struct{ Body Rehearsal },
 func (a *api) rehearsed(ctx context.Context, o *open) (*Rehearsal, error) {
 	s := o.in.Standing()
 	out := o.about
-	now, err := view.RehearsedAt(o.known.Verdict, out.Part, &s.Arrived, s.Going, s.Seen)
+	now, err := view.RehearsedAt(o.known.Verdict, out.Part, &s.Arrived, s.Going, s.Seen, s.Heard)
 	if err != nil {
 		return nil, failed(err)
 	}

@@ -157,6 +157,11 @@ test('a rehearsal: address and key, the sheet line by line while it comes, a bad
     await expect(one).toContainText('It comes as 640×360 instead of 1280×720')
     await expect(one.getByRole('row', { name: /^Output size/ })).toContainText('kinked')
     await expect(one.getByRole('img', { name: 'The last keyframe that was looked at' })).toBeVisible()
+    const heard = one.getByTestId('heard')
+    await expect(heard).toContainText(/−\d+\.\d LUFS, true peak/)
+    await expect(heard).toContainText('kinked Loudness') // a tone of an eighth
+    await heard.locator('summary').click()
+    await expect(heard).toContainText('There is sound.')
     await one.getByLabel('A bad far end').selectOption('closes')
     await one.getByRole('button', { name: 'Do it now' }).click()
     await expect(page.getByTestId('dips')).toContainText('Closed the connection')

@@ -1388,6 +1388,15 @@ export const words = {
     stalls: 'Stops over 1 s',
     connections: 'Connections',
     skew: 'Sound ahead',
+    sound: 'Its sound',
+    loud: (lufs: number, peak: number, s: number) =>
+      lufs <= -70
+        ? `Listened to for ${words.inspect.clock(s)}: nothing over −70 LUFS.`
+        : `Listened to for ${words.inspect.clock(s)}: ${lufs.toFixed(1)} LUFS, true peak ${peak.toFixed(1)} dBTP.`.replaceAll(
+            '-',
+            '−',
+          ),
+    unheard: 'It has not been listened to yet, or is of a kind that cannot be here.',
     seconds: (s: number) => `${s.toFixed(1)} s`,
     ms: (v: number) => `${v} ms`.replace('-', '−'),
     kbps: 'kb/s as it arrives',

@@ -3512,6 +3512,58 @@ export interface components {
                 value: number;
             };
         };
+        Heard: {
+            /**
+             * Format: double
+             * @description The quietest tenth of 400 ms, dBFS
+             */
+            floorDb: number;
+            /** @description Of the last three seconds, at every whole second from the third on, LUFS */
+            loudness: number[];
+            /**
+             * Format: double
+             * @description Integrated loudness; −200 of silence
+             */
+            lufs: number;
+            /**
+             * Format: double
+             * @description Loudest 400 ms, LUFS; -70 of less
+             */
+            momentary: number;
+            /**
+             * Format: double
+             * @description dBFS
+             */
+            peakDb: number;
+            /**
+             * Format: double
+             * @description Loudness range, LU
+             */
+            range: number;
+            /**
+             * Format: double
+             * @description Samples a second
+             */
+            rate: number;
+            /**
+             * Format: double
+             * @description dBFS
+             */
+            rmsDb: number;
+            /** Format: double */
+            seconds: number;
+            /**
+             * Format: double
+             * @description Loudest three seconds, LUFS; -70 of less
+             */
+            shortTerm: number;
+            signs: components["schemas"]["Sign"][];
+            /**
+             * Format: double
+             * @description dBTP, between the samples
+             */
+            truePeak: number;
+        };
         HeardFirst: {
             /** @enum {string} */
             answer: "found" | "cannot-tell";
@@ -5757,6 +5809,8 @@ export interface components {
         Rehearsed: {
             arrived: components["schemas"]["Arrived"];
             going: components["schemas"]["Going"];
+            /** @description What its sound came to; none of one that was not listened to */
+            heard?: components["schemas"]["Heard"];
             held: components["schemas"]["Held"];
             label: string;
             part: string;
@@ -5765,6 +5819,8 @@ export interface components {
             /** @description What few small frames of it tell */
             seen: components["schemas"]["Sign"][];
             sentence: string;
+            /** @description What its sound was listened for, the worst first */
+            sounds?: components["schemas"]["Found"][];
         };
         Reported: {
             /** Format: date-time */

@@ -4,6 +4,7 @@ import { TickNights } from '../look/TickNights'
 import { words } from '../words'
 import { BadFarEnd } from './BadFarEnd'
 import { Course } from './Course'
+import { Heard } from './Heard'
 import type { Dip, Rehearsal } from './types'
 
 const w = words.rehearse
@@ -61,6 +62,7 @@ export function Live({
         )}
       </div>
       {g.connections > 0 && now.held && <HeldTable held={now.held} said={now.sentence} />}
+      {g.connections > 0 && <Heard now={now} />}
       {now.seen
         .filter((s) => s.answer === 'found')
         .map((s) => (

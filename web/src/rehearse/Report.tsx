@@ -8,6 +8,7 @@ import { HeldTable } from '../inspect/HeldTable'
 import { Problems } from '../parts/Frame'
 import { words } from '../words'
 import { Course } from './Course'
+import { Heard } from './Heard'
 
 const w = words.rehearse
 
@@ -35,6 +36,7 @@ export function Report({ of: r, newest }: { of: components['schemas']['Reported'
           <p className="font-semibold">{one.data.was.sentence}</p>
           <Course going={one.data.was.going} arrived={one.data.was.arrived} />
           {one.data.was.held && <HeldTable held={one.data.was.held} said={one.data.was.sentence} />}
+          <Heard now={one.data.was} />
           <ul className="mt-2 text-sm">
             {one.data.was.going.dips.map((d, i) => (
               <li key={i}>{d.says}</li>
