@@ -63,6 +63,9 @@ func (r *run) add(at float64) (offset float64) {
 	return r.offset
 }
 
+// Holes tells whether the sound is gone in the middle.
+func (t *Traffic) Holes() bool { return len(t.listen.holes) > 0 }
+
 // gaps are those of a sound, and by how much one of the two begins later or ends sooner. even is whether the picture has a
 // constant rate: the last frame of one that has none may be shown for long.
 func gaps(picture, sound *run, even bool) (out []Gap) {

@@ -134,6 +134,7 @@ func level(square float64) float64 { return 10 * math.Log10(max(square, 1e-13)) 
 // Heard is what a sound came to.
 type Heard struct {
 	Seconds  float64 `json:"seconds"`
+	From     float64 `json:"from,omitempty" doc:"Seconds after the picture's first frame at which it begins; less than 0 where it begins before"`
 	Rate     float64 `json:"rate" doc:"Samples a second"`
 	PeakDB   float64 `json:"peakDb" doc:"dBFS"`
 	TruePeak float64 `json:"truePeak" doc:"dBTP, between the samples"`
@@ -147,6 +148,17 @@ type Heard struct {
 	Loudness  []float64 `json:"loudness" doc:"Of the last three seconds, at every whole second from the third on, LUFS"`
 
 	Signs []Sign `json:"signs"`
+}
+
+// Begins says that a sound begins so many seconds after the picture: what was found in it is told by the picture's clock.
+func (h *Heard) Begins(from float64) {
+	h.From = from
+	for i := range h.Signs {
+		for k := range h.Signs[i].Spans {
+			s := &h.Signs[i].Spans[k]
+			s.From, s.To = tenths(max(0, s.From+from)), tenths(max(0, s.To+from))
+		}
+	}
 }
 
 // silent is nothing worth hearing, dBFS.

@@ -115,10 +115,10 @@ func InspectedAt(v *verdict.Verdict, of string, a *inspect.Arrived, seen *look.S
 	}
 	out.Loudness = thinned(Plot{From: 3, Values: []float64{}, Unit: "LUFS", Low: low, High: high})
 	if heard != nil {
-		out.Loudness = thinned(Plot{From: 3, Values: heard.Loudness, Unit: "LUFS", Low: low, High: high,
+		out.Loudness = thinned(Plot{From: 3 + heard.From, Values: heard.Loudness, Unit: "LUFS", Low: low, High: high,
 			Says: lang.Text("Integrated %s LUFS, range %s LU; loudest three seconds %s, loudest 400 ms %s LUFS; true peak %s dBTP.", below(heard.LUFS),
 				say.Number(heard.Range), below(heard.ShortTerm), below(heard.Momentary), below(heard.TruePeak))})
-		out.Seconds = max(out.Seconds, heard.Seconds)
+		out.Seconds = max(out.Seconds, heard.From+heard.Seconds)
 	}
 	if seen != nil {
 		out.Cuts = append(out.Cuts, seen.Cuts...)

@@ -181,3 +181,35 @@ func TestWhatIsNotThereAllAlong(t *testing.T) {
 		assert.Less(t, came.Uneven, 0.02, name)
 	}
 }
+
+// What is heard after a hole, or of a sound that begins late, is told at the time it is in the picture.
+func TestSoundIsTimedByThePicture(t *testing.T) {
+	needsFFmpeg(t)
+	const claps = "aevalsrc=if(lt(mod(t-2\\,1.5)\\,0.05)*between(t\\,2\\,9)\\,(2*random(0)-1)*exp(-60*mod(t-2\\,1.5))\\,0.001*(2*random(1)-1)):s=48000:d=10"
+	loud := "aevalsrc=if(between(t\\,6\\,6.3)\\,sgn(sin(3000*t))\\,0.1*sin(3000*t)):s=48000:d=10"
+	film := func(late string, sound string) *Inspected {
+		path := film(t, "timed.mkv", "-f", "lavfi", "-i", "testsrc2=size=192x108:rate=25:duration=12", "-itsoffset", late, "-f", "lavfi", "-i", sound, "-c:v", "libx264", "-g", "50", "-c:a", "pcm_s16le")
+		in, err := Inspect(t.Context(), path, InspectOptions{Times: true}, nil)
+		require.NoError(t, err)
+		return in
+	}
+	for name, c := range map[string]struct {
+		late, hole string
+		by         float64
+	}{"as it is": {"0", "", 0}, "after holes": {"0", ",aselect='not(between(t,2.6,3.1)+between(t,5.6,6.2))'", 0}, "late": {"1.6", "", 1.6}} {
+		in := film(c.late, claps+c.hole)
+		require.Len(t, in.Times.Claps, 5, name)
+		for i, clap := range in.Times.Claps {
+			assert.InDelta(t, 2+1.5*float64(i)+c.by, clap.At, 0.03, name)
+		}
+		in = film(c.late, loud+c.hole)
+		spans := look.Find(in.Audio.Signs, look.IsClipped).Spans
+		require.NotEmpty(t, spans, name)
+		at := 6 + c.by
+		if c.hole != "" {
+			at = 6.2 // what was in the hole is gone
+		}
+		assert.InDelta(t, at, spans[0].From, 0.15, name)
+		assert.InDelta(t, c.by, in.Audio.From, 0.06, name)
+	}
+}

@@ -259,8 +259,15 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 	rate, channels := of.samples(), of.Streams[of.audio].Channels
 	s := look.NewSound(float64(rate), min(channels, 2))
 	args := []string{"-map", of.stream(of.audio), "-vn", "-sn", "-dn", "-t", inSeconds(o.Seconds)}
+	var through []string
 	if channels > 2 {
-		args = append(args, "-af", "pan=stereo|c0=c0|c1=c1")
+		through = append(through, "pan=stereo|c0=c0|c1=c1")
+	}
+	if of.holes {
+		through = append(through, asTimed)
+	}
+	if len(through) > 0 {
+		args = append(args, "-af", strings.Join(through, ","))
 	}
 	args = append(args, "-ar", strconv.Itoa(rate), "-f", "f32le")
 	both := func(r io.Reader) error { return Listen(r, min(channels, 2), s.Add) }
@@ -270,7 +277,7 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 		err = decode(ctx, path, o.Seconds, append(args, "pipe:1"), nil, both)
 	case oneOutput:
 		err = decode(ctx, path, o.Seconds, append(args, "pipe:1"), nil, both)
-		out.mono, _ = soundOf(ctx, path, of.stream(of.audio)) // what it says is said already
+		out.mono, _ = soundOf(ctx, path, of.oneChannel()) // what it says is said already
 	default:
 		// As one channel it is wanted for longer or shorter than all of it is: what comes from the child's standard output is
 		// what comes to the end.
@@ -285,7 +292,7 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 			failed = both(r)
 			_, _ = io.Copy(io.Discard, r)
 		})
-		args = slices.Concat(oneChannel(of.stream(of.audio)), []string{"pipe:1"}, args, []string{"pipe:3"})
+		args = slices.Concat(of.oneChannel(), []string{"pipe:1"}, args, []string{"pipe:3"})
 		err = decode(ctx, path, max(o.Seconds, soundSeconds), args, []*os.File{w}, func(r io.Reader) (err error) {
 			out.mono, err = floats(r)
 			return err
@@ -300,9 +307,15 @@ func (out *Looked) hear(ctx context.Context, path string, o LookOptions, of *sai
 	if err != nil && heard.Seconds == 0 {
 		return err
 	}
+	if of.video >= 0 {
+		heard.Begins(math.Round(10*(of.starts(of.audio)-of.starts(of.video))) / 10)
+	}
 	out.Audio = &heard
 	return nil
 }
+
+// asTimed is a filter that fills holes of a sound's time stamps with silence, from a tenth of a second on, and stretches nothing.
+const asTimed = "aresample=async=1"
 
 // Listen hands on interleaved samples of one or two channels as they come, 32-bit floats: left and right, the same of one channel.
 func Listen(r io.Reader, channels int, add func(left, right []float32)) error {

@@ -57,6 +57,7 @@ type said struct {
 	} `json:"format"`
 	video, audio int       // indexes of the first picture and the first sound; -1 for none
 	times        []float64 // of the picture's frames, as they are shown
+	holes        bool      // in its first sound
 }
 
 // seconds are how long it says it is; 0 where it does not.
@@ -309,6 +310,7 @@ func (s *said) packets(ctx context.Context, path string, seconds float64, t *ins
 		return lines.Err()
 	})
 	slices.Sort(s.times)
+	s.holes = t.Holes()
 	return err
 }
 

@@ -82,9 +82,18 @@ func oneChannel(stream string) []string {
 	return []string{"-map", stream, "-vn", "-sn", "-dn", "-ac", "1", "-ar", strconv.Itoa(soundRate), "-f", "f32le"}
 }
 
-// soundOf is one sound track of a file as one channel.
-func soundOf(ctx context.Context, path, stream string) (out []float32, err error) {
-	err = decode(ctx, path, soundSeconds, append(oneChannel(stream), "pipe:1"), nil, func(r io.Reader) (err error) {
+// oneChannel are the arguments for the first sound.
+func (s *said) oneChannel() []string {
+	args := oneChannel(s.stream(s.audio))
+	if s.holes {
+		args = append(args, "-af", asTimed)
+	}
+	return args
+}
+
+// soundOf is one sound track of a file as one channel, by such arguments.
+func soundOf(ctx context.Context, path string, args []string) (out []float32, err error) {
+	err = decode(ctx, path, soundSeconds, append(args, "pipe:1"), nil, func(r io.Reader) (err error) {
 		out, err = floats(r)
 		return err
 	})
@@ -118,10 +127,10 @@ func secondOf(ctx context.Context, path, other string, s *said) (h second) {
 	case s.samples() == 0:
 	case other != "":
 		h.of = "file"
-		h.sound, h.err = soundOf(ctx, other, "0:a:0")
+		h.sound, h.err = soundOf(ctx, other, oneChannel("0:a:0"))
 	case s.tracks() > 1:
 		h.of = "track"
-		h.sound, h.err = soundOf(ctx, path, "0:a:1")
+		h.sound, h.err = soundOf(ctx, path, oneChannel("0:a:1"))
 	}
 	return h
 }

@@ -3518,6 +3518,11 @@ export interface components {
              * @description The quietest tenth of 400 ms, dBFS
              */
             floorDb: number;
+            /**
+             * Format: double
+             * @description Seconds after the picture's first frame at which it begins; less than 0 where it begins before
+             */
+            from?: number;
             /** @description Of the last three seconds, at every whole second from the third on, LUFS */
             loudness: number[];
             /**

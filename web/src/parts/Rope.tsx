@@ -43,9 +43,9 @@ export function Rope({
 export function Glyph({ state, room = 0.7 }: { state: State; room?: number }) {
   return (
     <svg width="44" height="22" viewBox="0 0 44 22" aria-hidden="true" className="shrink-0 overflow-visible">
-      <Rope a={{ x: 4, y: 5 }} b={{ x: 40, y: 5 }} state={state} room={room} />
-      <circle cx="3.5" cy="5" r="2.5" fill="var(--ink)" />
-      <circle cx="40.5" cy="5" r="2.5" fill="var(--ink)" />
+      <Rope a={{ x: 4, y: 9 }} b={{ x: 40, y: 9 }} state={state} room={room} />
+      <circle cx="3.5" cy="9" r="2.5" fill="var(--ink)" />
+      <circle cx="40.5" cy="9" r="2.5" fill="var(--ink)" />
     </svg>
   )
 }
