@@ -179,13 +179,26 @@ func (p *Picture) fill(f Frame) (mean, dark float64) {
 func (p *Picture) closely(f Frame) {
 	p.looked++
 	w, h := f.Width, f.Height
+	var codes [4][256]int64 // four counts beside each other: a code often follows itself, and waits for its own count
 	for y := range h {
-		sum := 0
-		for _, v := range f.Luma[y*w : y*w+w] {
+		sum, row := 0, f.Luma[y*w:y*w+w]
+		for len(row) >= 4 {
+			a, b, c, d := row[0], row[1], row[2], row[3]
+			sum += int(a) + int(b) + int(c) + int(d)
+			codes[0][a]++
+			codes[1][b]++
+			codes[2][c]++
+			codes[3][d]++
+			row = row[4:]
+		}
+		for _, v := range row {
 			sum += int(v)
-			p.codes[v]++
+			codes[0][v]++
 		}
 		p.rowMost[y] = max(p.rowMost[y], float64(sum)/float64(w))
+	}
+	for i := range p.codes {
+		p.codes[i] += codes[0][i] + codes[1][i] + codes[2][i] + codes[3][i]
 	}
 	p.edges.narrow(f)
 	p.combs(f)
@@ -229,7 +242,7 @@ func (p *Picture) combs(f Frame) {
 	}
 	const step = 12 // codes by which a line stands out
 	for y := 2; y+2 < h; y++ {
-		a, b, c, d := f.Luma[(y-1)*w:], f.Luma[y*w:], f.Luma[(y+1)*w:], f.Luma[(y+2)*w:]
+		a, b, c, d := f.Luma[(y-1)*w:][:w], f.Luma[y*w:][:w], f.Luma[(y+1)*w:][:w], f.Luma[(y+2)*w:][:w]
 		for x := 1; x < w; x += 3 {
 			up, below := int(b[x])-int(a[x]), int(b[x])-int(c[x])
 			if up > step && below > step || up < -step && below < -step {

@@ -129,20 +129,14 @@ func arrivedAs(ctx context.Context, path string, a *inspect.Arrived) (*said, err
 	return said, nil
 }
 
-// cameOf reads how a file's packets came, so many seconds of it, and what its decoder is set up with. With an error stands what
-// came before.
+// cameOf reads how a file's packets came, so many seconds of it. With an error stands what came before.
 func cameOf(ctx context.Context, path string, s *said, seconds, kbps float64, a *inspect.Arrived) error {
-	var wait sync.WaitGroup
-	if v := a.Video; v != nil && v.Codec == "h264" {
-		wait.Go(func() { v.References = s.references(ctx, path) })
-	}
 	t := inspect.NewTraffic(kbps)
 	err := s.packets(ctx, path, seconds, t)
 	a.Came = t.Came()
 	if s.seconds() > seconds { // it ends where reading does, in the middle of what comes beside each other
 		a.Came.Gaps = slices.DeleteFunc(a.Came.Gaps, func(g inspect.Gap) bool { return g.To > seconds-2 })
 	}
-	wait.Wait()
 	return err
 }
 

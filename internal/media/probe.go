@@ -6,6 +6,7 @@ import (
 	"context"
 	"encoding/hex"
 	"encoding/json"
+	"errors"
 	"fmt"
 	"io"
 	"math"
@@ -41,6 +42,7 @@ type said struct {
 		Channels int    `json:"channels"`
 		Start    string `json:"start_time"`
 		Shape    string `json:"sample_aspect_ratio"` // of a sample: 4:3
+		Setup    string `json:"extradata"`           // what its decoder is set up with, as a dump; none where that is large
 		Is       struct {
 			Cover int `json:"attached_pic"`
 		} `json:"disposition"`
@@ -135,7 +137,12 @@ func (s *said) samples() int {
 
 // codedAs reads what a file says of itself.
 func codedAs(ctx context.Context, path string) (*said, error) {
-	raw, err := probed(ctx, path, "-show_streams", "-show_format", "-of", "json")
+	what := []string{"-show_streams", "-show_format", "-of", "json"}
+	raw, err := probed(ctx, path, mostSetup, append(what, "-show_data")...)
+	attached := errors.Is(err, errSaysMuch) // fonts, as it may be: what they hold is printed, too
+	if attached {
+		raw, err = probed(ctx, path, mostSaid, what...)
+	}
 	if err != nil {
 		return nil, err
 	}
@@ -149,6 +156,13 @@ func codedAs(ctx context.Context, path string) (*said, error) {
 			s.video = i
 		case st.Kind == "audio" && s.audio < 0 && st.Channels > 0:
 			s.audio = i
+		}
+	}
+	if attached && s.video >= 0 { // asked of the picture alone
+		raw, err := probed(ctx, path, mostSetup, "-select_streams", strconv.Itoa(s.Streams[s.video].Index), "-show_data", "-show_entries", "stream=extradata", "-of", "json")
+		var one said
+		if err == nil && json.Unmarshal(raw, &one) == nil && len(one.Streams) == 1 {
+			s.Streams[s.video].Setup = one.Streams[0].Setup
 		}
 	}
 	return s, nil
@@ -173,6 +187,9 @@ func (s *said) into(a *inspect.Arrived) {
 			v.Range = "limited"
 		case "pc":
 			v.Range = "full"
+		}
+		if st.Codec == "h264" {
+			v.References = references(st.Setup)
 		}
 		if st.Matrix != "unknown" {
 			v.Matrix = st.Matrix
@@ -201,19 +218,10 @@ func (s *said) into(a *inspect.Arrived) {
 }
 
 // references is how many pictures an H.264 stream says it keeps, in what its decoder is set up with; 0 where that cannot be
-// read. ffprobe prints those bytes, but not what they say; of this stream alone, for what is attached to a file is printed too.
-func (s *said) references(ctx context.Context, path string) int {
-	raw, err := probed(ctx, path, "-select_streams", strconv.Itoa(s.Streams[s.video].Index), "-show_data", "-show_entries", "stream=extradata", "-of", "json")
-	var one struct {
-		Streams []struct {
-			Dump string `json:"extradata"`
-		} `json:"streams"`
-	}
-	if err != nil || json.Unmarshal(raw, &one) != nil || len(one.Streams) != 1 {
-		return 0
-	}
+// read. ffprobe prints those bytes, but not what they say.
+func references(dump string) int {
 	var setup []byte
-	for line := range strings.Lines(one.Streams[0].Dump) { // 00000010: 2ff9 7011  /.p.
+	for line := range strings.Lines(dump) { // 00000010: 2ff9 7011  /.p.
 		_, digits, _ := strings.Cut(line, ": ")
 		digits, _, _ = strings.Cut(digits, "  ")
 		raw, err := hex.DecodeString(strings.ReplaceAll(strings.TrimSpace(digits), " ", ""))
@@ -268,17 +276,23 @@ func format(name string) (chroma string, bits int) {
 	return chroma, bits
 }
 
-// mostSaid is how much ffprobe may print of what a file says of itself.
-const mostSaid = 16 << 20
+// mostSaid is how much ffprobe may print of what a file says of itself, and mostSetup how much with what decoders are set up with:
+// a few hundred bytes each, as a dump.
+const (
+	mostSaid  = 16 << 20
+	mostSetup = 1 << 20
+)
 
-// probed is what ffprobe prints of a plain file.
-func probed(ctx context.Context, path string, args ...string) ([]byte, error) {
+var errSaysMuch = errors.New("it says more of itself than is read")
+
+// probed is what ffprobe prints of a plain file, so many bytes at most.
+func probed(ctx context.Context, path string, most int64, args ...string) ([]byte, error) {
 	var out bytes.Buffer
 	err := ask(ctx, path, args, func(r io.Reader) error {
-		if n, err := out.ReadFrom(io.LimitReader(r, mostSaid+1)); err != nil || n <= mostSaid {
+		if n, err := out.ReadFrom(io.LimitReader(r, most+1)); err != nil || n <= most {
 			return err
 		}
-		return fmt.Errorf("%q says more of itself than the %d MB that are read", path, mostSaid>>20)
+		return fmt.Errorf("%q: %w: %d MB", path, errSaysMuch, most>>20)
 	})
 	return out.Bytes(), err
 }
