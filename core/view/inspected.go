@@ -394,19 +394,35 @@ func (out *Inspected) takes(v *verdict.Verdict, of string, bytes int64) {
 		[]rig.Edit{{Do: "fact", Path: "show/recordings/" + n + "/kbps", Fact: new(fact.Known(kbps, fact.Measured))}}})
 }
 
+// besides are findings no look knows of: they stand in no sentence of it.
+var besides = []look.Name{look.IsGaps, look.IsCurve, look.IsLoudness}
+
 // sentence says in one line how it stands: what ends a show first, then the sheet, then what spoils it.
 func (out *Inspected) sentence() {
 	l := out.Looked
+	ends, spoils := []string{}, []string{} // what no look knows of
+	for i := range out.Findings {
+		switch f := &out.Findings[i]; {
+		case !slices.Contains(besides, f.What):
+		case f.State == limit.Snapped:
+			ends = append(ends, f.Says)
+		case f.State == limit.Kinked:
+			spoils = append(spoils, f.Says)
+		}
+	}
 	switch {
-	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped && (out.Findings[0].What == look.IsGaps || out.Findings[0].What == look.IsLoudness):
-		out.Sentence = out.Findings[0].Says
 	case len(out.Findings) > 0 && out.Findings[0].State == limit.Snapped:
-		out.Sentence = l.Sentence
+		if !slices.Contains(besides, out.Findings[0].What) {
+			ends = append([]string{l.Sentence}, ends...)
+		}
+		out.Sentence = strings.Join(ends, " ")
 	case out.Whole != nil && out.Whole.Ends == look.Clear:
 		out.Sentence = out.Whole.Says
 	case out.Held != nil && (out.Held.State == limit.Snapped.String() || out.Held.State == limit.Kinked.String()):
 		out.Sentence = lang.Text("%s: %s", say.Sentence(l.Label), lowered(out.Held.Sentence))
+	case len(spoils) > 0 && len(l.Wrong) == 0:
+		out.Sentence = strings.Join(spoils, " ")
 	default:
-		out.Sentence = l.Sentence
+		out.Sentence = strings.Join(append([]string{l.Sentence}, spoils...), " ")
 	}
 }

@@ -59,6 +59,35 @@ func TestInspectedPasses(t *testing.T) {
 		assert.Equal(t, c.is, p.Rows[0].Passes.Answer, "%s: %+v", name, p.Rows[0])
 		assert.Contains(t, p.Rows[0].Follows, c.follows, name)
 	}
+	// What no look knows of stands in the sentence, too: beside what a look says, or in its place where that is all well.
+	for name, c := range map[string]struct {
+		change func(*inspect.Arrived)
+		black  bool
+		says   []string
+	}{
+		"all well":      {func(*inspect.Arrived) {}, false, nil},
+		"HDR":           {func(a *inspect.Arrived) { a.Video.Transfer = "smpte2084" }, false, []string{"It is HDR (PQ)"}},
+		"gone":          {func(a *inspect.Arrived) { a.Came.Gaps = []inspect.Gap{{Of: "sound", From: 30, To: 60}} }, false, []string{"The sound ends at 0:30"}},
+		"black":         {func(*inspect.Arrived) {}, true, []string{"lack"}},
+		"black and HDR": {func(a *inspect.Arrived) { a.Video.Transfer = "smpte2084" }, true, []string{"lack"}},
+		"black, gone":   {func(a *inspect.Arrived) { a.Came.Gaps = []inspect.Gap{{Of: "sound", From: 30, To: 60}} }, true, []string{"lack", "The sound ends at 0:30"}},
+	} {
+		a, w := right(t, 60)
+		a.Transport, a.Whole = "", whole
+		c.change(a)
+		s := seen(func(s *look.Seen) {
+			s.Width, s.Height, s.Active = w.Width, w.Height, look.Box{W: w.Width, H: w.Height}
+			if c.black {
+				is(look.IsBlack, look.Found)(s)
+			}
+		})
+		out, err := view.InspectedAt(v, "stream-0", a, s, loud(target.LUFS), 1000)
+		require.NoError(t, err, name)
+		for _, says := range c.says {
+			assert.Contains(t, out.Sentence, says, name)
+		}
+		assert.Equal(t, len(c.says) == 0, out.Findings[0].State == limit.Slack || out.Findings[0].State == limit.Untested, name)
+	}
 	_, err := view.InspectedAt(v, "camera-9", &inspect.Arrived{}, nil, nil, 0)
 	require.Error(t, err)
 }
