@@ -223,16 +223,15 @@ func TestSRT(t *testing.T) {
 	}
 }
 
-// By WHIP: an offer with the key is answered, H.264 arrives; one without it is refused.
-func TestWHIP(t *testing.T) {
-	in := start(t, "webrtc")
-	address := in.Addresses()[0]
+// offering is a sender by WebRTC with one track of a kind, whose offer is made.
+func offering(t *testing.T, kind string) (*webrtc.PeerConnection, *webrtc.TrackLocalStaticSample) {
+	t.Helper()
 	api, err := rtcAPI(false)
 	require.NoError(t, err)
 	pc, err := api.NewPeerConnection(webrtc.Configuration{})
 	require.NoError(t, err)
-	defer pc.Close()
-	track, err := webrtc.NewTrackLocalStaticSample(webrtc.RTPCodecCapability{MimeType: webrtc.MimeTypeH264}, "video", "x")
+	t.Cleanup(func() { _ = pc.Close() })
+	track, err := webrtc.NewTrackLocalStaticSample(webrtc.RTPCodecCapability{MimeType: kind}, "track", "x")
 	require.NoError(t, err)
 	_, err = pc.AddTrack(track)
 	require.NoError(t, err)
@@ -241,6 +240,14 @@ func TestWHIP(t *testing.T) {
 	gathered := webrtc.GatheringCompletePromise(pc)
 	require.NoError(t, pc.SetLocalDescription(offer))
 	<-gathered
+	return pc, track
+}
+
+// By WHIP: an offer with the key is answered, H.264 arrives; one without it is refused.
+func TestWHIP(t *testing.T) {
+	in := start(t, "webrtc")
+	address := in.Addresses()[0]
+	pc, track := offering(t, webrtc.MimeTypeH264)
 	ask := func(method, key, kind, body string) (int, string) {
 		r, err := http.NewRequestWithContext(t.Context(), method, address, strings.NewReader(body))
 		require.NoError(t, err)
