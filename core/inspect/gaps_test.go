@@ -52,7 +52,15 @@ func TestGaps(t *testing.T) {
 		got := cameWith(20, c.picture, c.sound, same)
 		assert.Equal(t, c.want, got.Gaps, name)
 		assert.Empty(t, got.Anew, name)
+		for _, g := range got.Gaps { // nothing is past its end, and what stays away ends with it
+			assert.LessOrEqual(t, g.To, got.Seconds+0.05, name)
+		}
 	}
+
+	// One that begins first and one that ends last: it lasts for both.
+	both := cameWith(12, within(0, 8), within(3, 12), same)
+	assert.InDelta(t, 12, both.Seconds, 0.05)
+	assert.Equal(t, []inspect.Gap{{Of: "sound", To: 3}, {Of: "picture", From: 8, To: 12}}, both.Gaps)
 
 	// Time stamps that begin anew, twice: all figures are as if they went on.
 	even := cameWith(20, always, always, same)

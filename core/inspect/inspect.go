@@ -285,7 +285,14 @@ func (t *Traffic) Came() Came {
 	c.Windows, c.VideoKbps = t.video.kbps(step)
 	c.Sound, c.AudioKbps = t.sound.kbps(0.02)
 	c.NeedsKbit = t.needs(c.VideoKbps)
-	c.Seconds = max(t.video.to-t.video.from+step, t.sound.to-t.sound.from)
+	switch { // from the beginning of the one that begins first to the end of the one that ends last
+	case t.video.some && t.sound.some:
+		c.Seconds = max(t.video.to+step, t.sound.to) - min(t.video.from, t.sound.from)
+	case t.video.some:
+		c.Seconds = t.video.to + step - t.video.from
+	default:
+		c.Seconds = t.sound.to - t.sound.from
+	}
 	if len(c.Windows) > 0 {
 		c.Most, c.Least = slices.Max(c.Windows), slices.Min(c.Windows)
 	}

@@ -312,7 +312,7 @@ func GapsOf(c *inspect.Came) *Found {
 			switch {
 			case g.From == 0:
 				put(limit.Kinked, lang.Text("%s begins at %s only.", name, clock(g.To)))
-			case g.To >= c.Seconds-0.5:
+			case g.To >= c.Seconds-0.15: // the tenths it is told in, and a packet
 				put(limit.Snapped, lang.Text("%s ends at %s of %s.", name, clock(g.From), clock(c.Seconds)))
 			default:
 				if holes++; g.To-g.From > longest.To-longest.From {

@@ -106,6 +106,7 @@ func TestGapsOf(t *testing.T) {
 		"ends":            {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "picture", From: 50, To: 60}}}, limit.Snapped, 1},
 		"both have":       {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "picture", To: 5}, {Of: "sound", From: 30, To: 30.2}}}, limit.Kinked, 2},
 		"late, and a gap": {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "sound", To: 9}, {Of: "sound", From: 55, To: 60}}}, limit.Snapped, 2},
+		"back at the end": {inspect.Came{Seconds: 60, Gaps: []inspect.Gap{{Of: "sound", From: 58, To: 59.7}}}, limit.Kinked, 1},
 		"joined":          {inspect.Came{Seconds: 60, Anew: []float64{30}}, limit.Kinked, 0},
 	} {
 		f := view.GapsOf(&c.came)

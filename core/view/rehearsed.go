@@ -196,7 +196,9 @@ func (out *Rehearsed) listened(v *verdict.Verdict, h *look.Heard) {
 	if h == nil || out.Arrived.Audio == nil || out.Going.Connections == 0 {
 		return
 	}
-	out.Heard = h
+	short := *h
+	short.Loudness = []float64{} // of two hours, each second anew: nobody draws it
+	out.Heard = &short
 	if h.Seconds < leastHeard {
 		return
 	}
@@ -282,9 +284,12 @@ func (out *Rehearsed) passes(bad bool) {
 	case out.Held.State == limit.Untested.String():
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, ended(out.Held.Sentence))
-	case out.Heard == nil && out.Going.Connections > 0:
+	case out.Going.Connections > 0 && out.Heard == nil:
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, lang.Text("what its sound is like, which could not be listened to here"))
+	case out.Going.Connections > 0 && out.Heard.Seconds < leastHeard: // of a sender that has just begun anew, too
+		p.Answer = look.CannotTell
+		p.Left = append(p.Left, lang.Text("what its sound is like, which was listened to for %s s only", say.Number(math.Round(out.Heard.Seconds))))
 	case seconds < wholeRehearsal:
 		p.Answer = look.CannotTell
 		p.Left = append(p.Left, lang.Text("five minutes of it: %s have come", say.Count(int(seconds/60), "minute", "minutes")))

@@ -12,6 +12,7 @@ import (
 	"testing"
 	"time"
 
+	"github.com/bluenviron/mediacommon/v2/pkg/codecs/mpeg4audio"
 	"github.com/pion/webrtc/v4"
 	pion "github.com/pion/webrtc/v4/pkg/media"
 	"github.com/pion/webrtc/v4/pkg/media/oggreader"
@@ -131,6 +132,18 @@ func TestEarsHoldNobodyUp(t *testing.T) {
 		e.done()
 		assert.Nil(t, e.heard(), kind)
 	}
+	// What a program says again is not listened to anew; something else is.
+	r := reader{in: in}
+	assert.True(t, r.listen("ogg", 48000, 2, nil))
+	first := r.ears
+	assert.False(t, r.listen("ogg", 48000, 2, nil))
+	assert.Same(t, first, r.ears)
+	assert.True(t, r.listen("mp3", 48000, 2, nil))
+	assert.True(t, r.listen("aac", 48000, 2, &mpeg4audio.AudioSpecificConfig{Type: mpeg4audio.ObjectTypeAACLC, SampleRate: 48000, ChannelConfig: 2}))
+	assert.False(t, r.listen("aac", 48000, 2, &mpeg4audio.AudioSpecificConfig{Type: mpeg4audio.ObjectTypeAACLC, SampleRate: 48000, ChannelConfig: 2}))
+	assert.True(t, r.listen("aac", 44100, 2, &mpeg4audio.AudioSpecificConfig{Type: mpeg4audio.ObjectTypeAACLC, SampleRate: 44100, ChannelConfig: 2}))
+	r.ears.done()
+
 	assert.Nil(t, in.hears("aac", 0, 2))
 	assert.Nil(t, in.hears("aac", 48000, 0))
 	e := in.hears("aac", 48000, 2)

@@ -2,6 +2,7 @@ package ingest
 
 import (
 	"context"
+	"fmt"
 	"net"
 	"slices"
 	"strings"
@@ -134,8 +135,9 @@ type reader struct {
 	in   *Ingest
 	sets [][]byte // parameter sets of H.264
 	ears *ears
-	aacs *mpeg4audio.AudioSpecificConfig // of the AAC they listen to; nil of others
-	ogg  *oggwriter.OggWriter            // wraps the Opus they listen to
+	what string                          // they listen to, in words to compare
+	aacs *mpeg4audio.AudioSpecificConfig // of AAC; nil of others
+	ogg  *oggwriter.OggWriter            // wraps Opus; nil of others
 }
 
 // seconds is a time stamp.
@@ -180,8 +182,9 @@ func (r *reader) take(m message.Message) {
 			r.aac(m.AACConfig)
 		case m.OpusConfig != nil:
 			r.in.says(nil, &inspect.Audio{Codec: "opus", Rate: 48000, Channels: int(m.OpusConfig.ChannelCount)})
-			r.listen(nil, "ogg", 48000, int(m.OpusConfig.ChannelCount))
-			r.ogg = oggOf(r.ears, int(m.OpusConfig.ChannelCount))
+			if r.listen("ogg", 48000, int(m.OpusConfig.ChannelCount), nil) {
+				r.ogg = oggOf(r.ears, int(m.OpusConfig.ChannelCount))
+			}
 		}
 	case *message.AudioExCodedFrames:
 		r.heard(m.DTS, m.Payload)
@@ -189,12 +192,14 @@ func (r *reader) take(m message.Message) {
 }
 
 // listen begins to listen to a sound, unless it is listened to already: some programs say what it is again and again.
-func (r *reader) listen(c *mpeg4audio.AudioSpecificConfig, kind string, rate, channels int) {
-	if r.ears != nil && c != nil && r.aacs != nil && *r.aacs == *c || r.ears != nil && c == nil && r.aacs == nil {
-		return
+func (r *reader) listen(kind string, rate, channels int, c *mpeg4audio.AudioSpecificConfig) (anew bool) {
+	what := fmt.Sprint(kind, rate, channels, c)
+	if what == r.what {
+		return false
 	}
 	r.ears.done()
-	r.aacs, r.ogg, r.ears = c, nil, r.in.hears(kind, rate, channels)
+	r.what, r.aacs, r.ogg, r.ears = what, c, nil, r.in.hears(kind, rate, channels)
+	return true
 }
 
 // heard takes a piece of coded sound.
@@ -235,7 +240,7 @@ func (r *reader) old(m *message.Audio) {
 	}
 	r.in.says(nil, a)
 	if a.Codec == "mp3" {
-		r.listen(nil, "mp3", a.Rate, a.Channels)
+		r.listen("mp3", a.Rate, a.Channels, nil)
 	}
 }
 
@@ -251,7 +256,7 @@ func (r *reader) aac(c *mpeg4audio.AudioSpecificConfig) {
 		a.Rate = c.ExtensionSampleRate
 	}
 	r.in.says(nil, a)
-	r.listen(c, "aac", a.Rate, a.Channels)
+	r.listen("aac", a.Rate, a.Channels, c)
 }
 
 // frame takes a coded frame of NAL units that have their lengths before them.
